@@ -1,0 +1,46 @@
+import { isAbsolute, resolve } from 'node:path';
+import type { Drawer } from '../drawer/index.ts';
+
+/** What a command is handed: where it prints, what it was told, and how it opens the drawer. */
+export interface Context {
+  /** Standard output: results. */
+  print(text: string): void;
+  /** Standard error: what a result alone does not say. */
+  remark(text: string): void;
+  /** How wide lines may be, in columns. */
+  readonly width: number;
+  /** Whether somebody is watching a terminal. */
+  readonly interactive: boolean;
+  readonly now: Date;
+  /** Runs work on the drawer and closes it after. */
+  withDrawer<T>(work: (drawer: Drawer) => Promise<T>): Promise<T>;
+}
+
+export interface ProcessLike {
+  readonly stdout: { write(text: string): unknown; readonly columns?: number; readonly isTTY?: boolean };
+  readonly stderr: { write(text: string): unknown; readonly isTTY?: boolean };
+  readonly env: Readonly<Record<string, string | undefined>>;
+}
+
+/** `drawerOption` is what `--drawer` says; the variable `DRAWER` stands in for it. */
+export function createContext(process: ProcessLike, drawerOption: string | undefined): Context {
+  return {
+    print: (text) => void process.stdout.write(`${text}\n`),
+    remark: (text) => void process.stderr.write(`${text}\n`),
+    width: process.stdout.columns ?? (Number(process.env.COLUMNS) || 100),
+    interactive: process.stderr.isTTY === true,
+    now: new Date(),
+    withDrawer: async (work) => {
+      const { openDrawer, defaultDrawerPath } = await import('../node/open-drawer.ts');
+      const path = drawerOption ?? process.env.DRAWER;
+      const drawer = openDrawer(path ? absolute(path) : defaultDrawerPath());
+      try {
+        return await work(drawer);
+      } finally {
+        await drawer.close();
+      }
+    },
+  };
+}
+
+const absolute = (path: string): string => (isAbsolute(path) ? path : resolve(path));

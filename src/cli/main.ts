@@ -1,0 +1,93 @@
+#!/usr/bin/env node
+import { Command, CommanderError } from 'commander';
+import { createContext } from './context.ts';
+
+/** What each command is called and does; its code is loaded only when it runs. */
+function createProgram(): Command {
+  const program = new Command('drawer')
+    .description('Gather snippets from documents, workbooks and pages, look them over, and paste them where they are wanted.')
+    .option('--drawer <path>', 'the drawer’s file (else the variable DRAWER, else one in your data folder)')
+    .helpCommand(false)
+    .exitOverride()
+    .showHelpAfterError('See drawer --help')
+    .addHelpText('after', `\n${example("drawer copy 'survey.docx#section=Hull condition'", 'drawer list', 'drawer paste all --into draft.docx')}`);
+
+  program
+    .command('outline <file>')
+    .description('show every place in a file that can be taken')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText('after', `\n${example('drawer outline survey.docx')}`)
+    .action(async (file: string, options: { json?: boolean }) => (await import('./commands/outline.ts')).outline(file, options, context()));
+
+  program
+    .command('copy <place...>')
+    .description('gather places into the drawer; the files stay as they are')
+    .addHelpText('after', `\n${placesHelp}\n\n${example("drawer copy 'survey.docx#section=Hull condition' 'costs.xlsx#Timber!A1:D6'")}`)
+    .action(async (places: string[]) => (await import('./commands/copy.ts')).copy(places, context()));
+
+  program
+    .command('list [ref...]')
+    .description('list what the drawer holds: what, how long, how it begins, from where, when')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer list', 'drawer list 51-100')}`)
+    .action(async (references: string[], options: { json?: boolean }) => (await import('./commands/list.ts')).list(references, options, context()));
+
+  program
+    .command('show <ref...>')
+    .description('show the whole of a snippet, how long it is and where it came from')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer show 2', 'drawer show last')}`)
+    .action(async (references: string[], options: { json?: boolean }) => (await import('./commands/show.ts')).show(references, options, context()));
+
+  program
+    .command('paste <ref...>')
+    .description('paste snippets, in the order given, to standard output or into a new file')
+    .option('--into <file>', 'a new file: .docx, .html, .md or .txt')
+    .option('--as <format>', 'what to print: text, markdown, html or json', 'text')
+    .option('--language <tag>', 'the new file’s main language', 'en-GB')
+    .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer paste all --into draft.docx', 'drawer paste 3 1 --as markdown')}`)
+    .action(async (references: string[], options: { into?: string; as: string; language: string }, command: Command) =>
+      (await import('./commands/paste.ts')).paste(references, { ...options, saysFormat: command.getOptionValueSource('as') === 'cli' }, context()),
+    );
+
+  const context = () => createContext(process, program.opts<{ drawer?: string }>().drawer);
+  return program;
+}
+
+const example = (...lines: string[]): string => `Example:\n${lines.map((line) => `  ${line}`).join('\n')}`;
+
+const placesHelp = `A place is FILE, for all of it, or FILE#place:
+  #section=Hull condition    #paragraph=4-6    #table=2
+  #Timber!B2:D9              cells of a workbook’s sheet
+  #:~:text=from%20here,to%20there
+drawer outline FILE shows what a file offers.`;
+
+const referencesHelp = 'REF is a number (3), a range (2-5), first, last, last-1 or all.';
+
+const exitCodes = { done: 0, failed: 1, usage: 2, nothingMatched: 3 } as const;
+
+async function run(): Promise<number> {
+  try {
+    await createProgram().parseAsync();
+    return exitCodes.done;
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? exitCodes.done : exitCodes.usage;
+    return report(error);
+  }
+}
+
+async function report(error: unknown): Promise<number> {
+  const { DrawerError } = await import('../content/errors.ts');
+  if (error instanceof DrawerError) {
+    process.stderr.write(`drawer: ${error.message}\n`);
+    if (error.code === 'usage' || error.code === 'invalid') return exitCodes.usage;
+    return error.code === 'not-found' || error.code === 'ambiguous' ? exitCodes.nothingMatched : exitCodes.failed;
+  }
+  const detail = process.env.DRAWER_DEBUG && error instanceof Error ? error.stack : error instanceof Error ? error.message : String(error);
+  process.stderr.write(`drawer: Something went wrong inside Drawer (${detail}). What the drawer holds is safe. Please report this.\n`);
+  return exitCodes.failed;
+}
+
+// A reader that closes the pipe early (as head does) has what it wants.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => process.exit(error.code === 'EPIPE' ? exitCodes.done : exitCodes.failed));
+process.exitCode = await run();

@@ -1,0 +1,118 @@
+import type {
+  Block,
+  BlocksContent,
+  Code,
+  Footnote,
+  Heading,
+  HeadingLevel,
+  Inline,
+  LineBreak,
+  List,
+  ListItem,
+  Marks,
+  Paragraph,
+  ParagraphProperties,
+  Quote,
+  Rule,
+  RunContent,
+  Table,
+  TableCell,
+  Text,
+} from './model.ts';
+
+/**
+ * Small builders that read like the document they make: `doc(heading(1, 'Hull'), paragraph('Sound ', bold('oak')))`.
+ * They bring inlines to their normal form, so that equal content is equal JSON.
+ */
+
+/** A string stands for itself: unmarked text whose line ends become breaks. */
+export type InlineInput = Inline | string;
+export type BlockInput = Block | string;
+
+export const lineBreak: LineBreak = { type: 'break' };
+export const rule: Rule = { type: 'rule' };
+
+export const text = (words: string, marks: Marks = {}): Text =>
+  Object.keys(marks).length === 0 ? { type: 'text', text: words } : { type: 'text', text: words, marks };
+export const bold = (words: string): Text => text(words, { bold: true });
+export const italic = (words: string): Text => text(words, { italic: true });
+export const link = (words: string, href: string): Text => text(words, { link: { href } });
+
+export const run = (...inlines: InlineInput[]): RunContent => ({ shape: 'run', inlines: toInlines(inlines) });
+export const doc = (...blocks: BlockInput[]): BlocksContent => ({ shape: 'blocks', blocks: toBlocks(blocks) });
+
+export const paragraph = (...inlines: InlineInput[]): Paragraph => ({ type: 'paragraph', inlines: toInlines(inlines) });
+export const styled = (properties: ParagraphProperties, ...inlines: InlineInput[]): Paragraph => ({
+  ...paragraph(...inlines),
+  ...properties,
+});
+export const heading = (level: HeadingLevel, ...inlines: InlineInput[]): Heading => ({
+  type: 'heading',
+  level,
+  inlines: toInlines(inlines),
+});
+export const quote = (...blocks: BlockInput[]): Quote => ({ type: 'quote', blocks: toBlocks(blocks) });
+export const code = (words: string, syntax?: string): Code =>
+  syntax === undefined ? { type: 'code', text: words } : { type: 'code', text: words, syntax };
+export const footnote = (...blocks: BlockInput[]): Footnote => ({ type: 'footnote', blocks: toBlocks(blocks) });
+
+export const item = (...blocks: BlockInput[]): ListItem => ({ blocks: toBlocks(blocks) });
+export const checkItem = (checked: boolean, ...blocks: BlockInput[]): ListItem => ({ ...item(...blocks), checked });
+export const bullets = (...items: (ListItem | string)[]): List => ({
+  type: 'list',
+  ordered: false,
+  items: items.map(toItem),
+});
+export const numbers = (...items: (ListItem | string)[]): List => ({
+  type: 'list',
+  ordered: true,
+  items: items.map(toItem),
+});
+
+/** Rows of cells; `headerRows` of them at the top are headings. */
+export const table = (headerRows: number, ...rows: (TableCell | string)[][]): Table => ({
+  type: 'table',
+  ...(headerRows > 0 && { headerRows }),
+  rows: rows.map((cells) => ({ cells: cells.map((each) => (typeof each === 'string' ? cell(each) : each)) })),
+});
+export const cell = (...blocks: BlockInput[]): TableCell => ({ blocks: toBlocks(blocks.filter((each) => each !== '')) });
+
+const toItem = (each: ListItem | string): ListItem => (typeof each === 'string' ? item(each) : each);
+const toBlocks = (blocks: readonly BlockInput[]): Block[] =>
+  blocks.map((each) => (typeof each === 'string' ? paragraph(each) : each));
+const toInlines = (inlines: readonly InlineInput[]): Inline[] =>
+  joinText(inlines.flatMap((each) => (typeof each === 'string' ? textWithBreaks(each) : [each])));
+
+/** Words whose line ends (LF, CR LF, CR) become breaks. */
+export function textWithBreaks(words: string, marks: Marks = {}): Inline[] {
+  const lines = words.split(/\r\n|[\n\r\u2028]/);
+  return lines.flatMap((line, index) => {
+    const inline: Inline[] = line === '' ? [] : [text(line, marks)];
+    return index === 0 ? inline : [lineBreak, ...inline];
+  });
+}
+
+/** The normal form of inlines: no empty text, and neighbours with the same marks are one. */
+export function joinText(inlines: readonly Inline[]): Inline[] {
+  const joined: Inline[] = [];
+  for (const inline of inlines) {
+    const before = joined.at(-1);
+    if (inline.type !== 'text') joined.push(inline);
+    else if (inline.text === '') continue;
+    else if (before?.type === 'text' && sameMarks(before.marks, inline.marks)) {
+      joined[joined.length - 1] = { ...before, text: before.text + inline.text };
+    } else joined.push(inline);
+  }
+  return joined;
+}
+
+/** Whether two sets of marks look the same, whatever the order their keys were set in. */
+export function sameMarks(one: Marks = {}, other: Marks = {}): boolean {
+  if (one === other) return true;
+  const keys = Object.keys(one) as (keyof Marks)[];
+  return keys.length === Object.keys(other).length && keys.every((key) => sameMark(one[key], other[key]));
+}
+
+const sameMark = (one: Marks[keyof Marks], other: Marks[keyof Marks]): boolean =>
+  one === other ||
+  (typeof one === 'object' && typeof other === 'object' && one.href === other.href && one.title === other.title);

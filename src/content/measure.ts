@@ -1,0 +1,49 @@
+import type { Content } from './model.ts';
+import { plainText } from './plain-text.ts';
+
+/** How long content is. */
+export interface Counts {
+  /** As a person counts them: extended grapheme clusters (Unicode UAX #29), line ends left out. */
+  readonly characters: number;
+  /** By the language's own rules for where words end (UAX #29 and dictionaries, as `Intl.Segmenter` has them). */
+  readonly words: number;
+  /** Lines that hold something. */
+  readonly lines: number;
+  /** Of its plain text in UTF-8. */
+  readonly bytes: number;
+}
+
+/** Counts the plain text of `content`; `language` is a BCP 47 tag that decides where words end. */
+export function measure(content: Content, language = 'en'): Counts {
+  const words = plainText(content);
+  return {
+    characters: countGraphemes(words, language),
+    words: countWords(words, language),
+    lines: words.split('\n').filter((line) => line.trim() !== '').length,
+    bytes: new TextEncoder().encode(words).length,
+  };
+}
+
+/** Printable ASCII holds one character a code unit, which spares most text the segmenter. */
+const plainLine = /^[\x20-\x7e]*$/;
+
+function countGraphemes(words: string, language: string): number {
+  let segmenter: Intl.Segmenter | undefined;
+  let count = 0;
+  for (const line of words.split(/[\n\r]+/)) {
+    if (plainLine.test(line)) count += line.length;
+    else {
+      segmenter ??= new Intl.Segmenter(language, { granularity: 'grapheme' });
+      for (const _ of segmenter.segment(line)) count++;
+    }
+  }
+  return count;
+}
+
+function countWords(words: string, language: string): number {
+  let count = 0;
+  for (const segment of new Intl.Segmenter(language, { granularity: 'word' }).segment(words)) {
+    if (segment.isWordLike) count++;
+  }
+  return count;
+}

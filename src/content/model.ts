@@ -1,0 +1,264 @@
+/**
+ * What a snippet holds: plain readonly JSON, safe to `structuredClone`.
+ *
+ * Lengths are in points (1/72 inch), colours are `#rrggbb` in lower case, languages are BCP 47 tags, and a picture is
+ * named by the SHA-256 of its bytes (lower-case hexadecimal), which live once in storage.
+ */
+
+/** One part of one paragraph, whole paragraphs, a range of cells, or one image: they land differently. */
+export type Content = RunContent | BlocksContent | CellsContent | PictureContent;
+
+/** The four shapes, in the order people meet them. */
+export const shapes = ['run', 'blocks', 'cells', 'picture'] as const;
+export type Shape = (typeof shapes)[number];
+
+/** Words with marks, from inside one paragraph. Lands at the caret, without a new paragraph. */
+export interface RunContent {
+  readonly shape: 'run';
+  readonly inlines: readonly Inline[];
+}
+
+/** Whole paragraphs, headings, lists, tables and so on. */
+export interface BlocksContent {
+  readonly shape: 'blocks';
+  readonly blocks: readonly Block[];
+}
+
+/**
+ * A range of a sheet. Every row has the same number of cells; a place covered by a neighbour's span holds an empty
+ * cell.
+ */
+export interface CellsContent {
+  readonly shape: 'cells';
+  readonly rows: readonly (readonly Cell[])[];
+  /** Width of each column, where the source said so. */
+  readonly columnWidths?: readonly number[];
+}
+
+/** One image on its own. */
+export interface PictureContent {
+  readonly shape: 'picture';
+  readonly picture: Picture;
+}
+
+export interface Picture {
+  /** SHA-256 of the image's bytes. */
+  readonly media: string;
+  readonly mediaType: PictureType;
+  /** Shown size in points; `undefined` when the source gave none. */
+  readonly width?: number;
+  readonly height?: number;
+  /** Alternative text. */
+  readonly alt?: string;
+}
+
+export const pictureTypes = ['image/png', 'image/jpeg', 'image/gif', 'image/webp', 'image/svg+xml'] as const;
+export type PictureType = (typeof pictureTypes)[number];
+
+// --- Inlines ---------------------------------------------------------------------------------------------------------
+
+export type Inline = Text | LineBreak | InlinePicture | Footnote;
+
+/** Characters with the same marks. Holds no line ends: those are `break`. */
+export interface Text {
+  readonly type: 'text';
+  readonly text: string;
+  readonly marks?: Marks;
+}
+
+export interface LineBreak {
+  readonly type: 'break';
+}
+
+export interface InlinePicture extends Picture {
+  readonly type: 'picture';
+}
+
+/** A note at the foot of the page; where it stands is its reference. */
+export interface Footnote {
+  readonly type: 'footnote';
+  readonly blocks: readonly Block[];
+}
+
+/** How text looks or what it is; an absent mark is off. */
+export interface Marks {
+  readonly bold?: true;
+  readonly italic?: true;
+  readonly underline?: true;
+  readonly strike?: true;
+  readonly code?: true;
+  readonly position?: 'superscript' | 'subscript';
+  readonly font?: string;
+  /** In points. */
+  readonly size?: number;
+  readonly colour?: string;
+  readonly background?: string;
+  readonly link?: Link;
+  readonly language?: string;
+}
+
+export interface Link {
+  /** An absolute URL with a safe scheme, or `#name` within the same document. */
+  readonly href: string;
+  readonly title?: string;
+}
+
+// --- Blocks ----------------------------------------------------------------------------------------------------------
+
+export type Block = Paragraph | Heading | List | Table | PictureBlock | Quote | Code | Rule;
+export type BlockType = Block['type'];
+
+export interface ParagraphProperties {
+  readonly align?: Alignment;
+  /** Indent of the whole paragraph from its start side, in points. */
+  readonly indent?: number;
+  readonly direction?: 'ltr' | 'rtl';
+  /** The name of a paragraph style of the source's own, where it says more than the block's type. */
+  readonly style?: string;
+}
+
+export const alignments = ['start', 'center', 'end', 'justify'] as const;
+export type Alignment = (typeof alignments)[number];
+
+export interface Paragraph extends ParagraphProperties {
+  readonly type: 'paragraph';
+  readonly inlines: readonly Inline[];
+}
+
+export interface Heading extends ParagraphProperties {
+  readonly type: 'heading';
+  readonly level: HeadingLevel;
+  readonly inlines: readonly Inline[];
+}
+export type HeadingLevel = 1 | 2 | 3 | 4 | 5 | 6;
+
+export interface List {
+  readonly type: 'list';
+  readonly ordered: boolean;
+  /** The first item's number, when it is not 1. Only for ordered lists. */
+  readonly start?: number;
+  /** How items are numbered or marked; absent means decimal numbers or a disc. */
+  readonly marker?: ListMarker;
+  readonly items: readonly ListItem[];
+}
+
+export const listMarkers = ['lower-alpha', 'upper-alpha', 'lower-roman', 'upper-roman', 'circle', 'square'] as const;
+export type ListMarker = (typeof listMarkers)[number];
+
+export interface ListItem {
+  readonly blocks: readonly Block[];
+  /** Present on items with a check box. */
+  readonly checked?: boolean;
+}
+
+export interface Table {
+  readonly type: 'table';
+  readonly rows: readonly TableRow[];
+  /** How many rows at the top are headings; absent means none. */
+  readonly headerRows?: number;
+  /** Width of each column in points, where the source said so. */
+  readonly columnWidths?: readonly number[];
+}
+
+/** A row holds the cells that begin in it; places covered from above or beside are left out, as in HTML. */
+export interface TableRow {
+  readonly cells: readonly TableCell[];
+}
+
+export interface TableCell {
+  readonly blocks: readonly Block[];
+  /** How many columns it covers, when more than one. */
+  readonly columnSpan?: number;
+  /** How many rows it covers, when more than one. */
+  readonly rowSpan?: number;
+  readonly background?: string;
+}
+
+export interface PictureBlock extends Picture {
+  readonly type: 'picture';
+}
+
+export interface Quote {
+  readonly type: 'quote';
+  readonly blocks: readonly Block[];
+}
+
+/** Program text or anything else whose line ends and spaces count; lines end with `\n`. */
+export interface Code {
+  readonly type: 'code';
+  readonly text: string;
+  /** The programming language's usual name, such as `sql`. */
+  readonly syntax?: string;
+}
+
+export interface Rule {
+  readonly type: 'rule';
+}
+
+// --- Cells -----------------------------------------------------------------------------------------------------------
+
+/** One cell: its typed value, and the text its workbook displays for it. */
+export type Cell = EmptyCell | TextCell | NumberCell | DateCell | BooleanCell | ErrorCell;
+
+interface CellLook {
+  /** The cell's formula, without the leading `=`. */
+  readonly formula?: string;
+  readonly columnSpan?: number;
+  readonly rowSpan?: number;
+  readonly background?: string;
+  readonly align?: Alignment;
+  /** Marks of the whole cell. */
+  readonly marks?: Marks;
+}
+
+export interface EmptyCell extends CellLook {
+  readonly type: 'empty';
+}
+
+export interface TextCell extends CellLook {
+  readonly type: 'text';
+  readonly value: string;
+}
+
+interface Displayed extends CellLook {
+  /** What the workbook shows, such as `£1,250.00`. */
+  readonly text: string;
+  /** Number format code (ISO/IEC 29500-1, 18.8.31), such as `#,##0.00`; absent means `General`. */
+  readonly format?: string;
+}
+
+export interface NumberCell extends Displayed {
+  readonly type: 'number';
+  readonly value: number;
+}
+
+export interface DateCell extends Displayed {
+  readonly type: 'date';
+  /** ISO 8601 local date `2026-05-03`, date and time `2026-05-03T09:30:00`, or time `09:30:00`. */
+  readonly value: string;
+}
+
+export interface BooleanCell extends Displayed {
+  readonly type: 'boolean';
+  readonly value: boolean;
+}
+
+export interface ErrorCell extends CellLook {
+  readonly type: 'error';
+  /** As the workbook shows it, such as `#DIV/0!`. */
+  readonly value: string;
+}
+
+// --- Bytes beside the content, and what was brought down --------------------------------------------------------------
+
+/** Picture bytes by their SHA-256. */
+export type Media = ReadonlyMap<string, Uint8Array>;
+
+/** The one empty media map. */
+export const noMedia: Media = new Map();
+
+/** Something of the source that the model holds only in a simpler form, and how often it was met. */
+export interface Note {
+  readonly what: string;
+  readonly count: number;
+}

@@ -1,0 +1,93 @@
+import * as v from 'valibot';
+import { type Snippet, type SnippetHead, snippetSchema } from './snippet.ts';
+
+/**
+ * One small change of a drawer. Applying it gives the change that takes it back exactly, so undo, redo and storage are
+ * made of the same thing.
+ */
+export type Change =
+  | { readonly type: 'insert'; readonly snippet: Snippet }
+  | { readonly type: 'remove'; readonly id: string }
+  | { readonly type: 'update'; readonly id: string; readonly set: Settable }
+  | { readonly type: 'reorder'; readonly id: string; readonly order: string };
+
+/** What an update sets; `null` takes it away. */
+export interface Settable {
+  readonly label?: string | null;
+  readonly held?: true | null;
+}
+
+/** A named transaction, kept so that it can be undone: `changes` are those that take it back (or bring it again). */
+export interface Action {
+  /** Rises by one with every action. */
+  readonly number: number;
+  /** What was done, in the past tense: `Kept 3 snippets`. */
+  readonly name: string;
+  /** ISO 8601 in UTC. */
+  readonly at: string;
+  readonly state: 'done' | 'undone';
+  readonly changes: readonly Change[];
+}
+
+export const changesSchema: v.GenericSchema<readonly Change[]> = v.array(
+  v.variant('type', [
+    v.strictObject({ type: v.literal('insert'), snippet: snippetSchema }),
+    v.strictObject({ type: v.literal('remove'), id: v.string() }),
+    v.strictObject({
+      type: v.literal('update'),
+      id: v.string(),
+      set: v.strictObject({ label: v.exactOptional(v.nullable(v.string())), held: v.exactOptional(v.nullable(v.literal(true))) }),
+    }),
+    v.strictObject({ type: v.literal('reorder'), id: v.string(), order: v.string() }),
+  ]),
+);
+
+/** The rows a change is applied to. */
+export interface Rows {
+  get(id: string): Promise<Snippet>;
+  insert(snippet: Snippet): Promise<void>;
+  remove(id: string): Promise<void>;
+  setHead(head: SnippetHead): Promise<void>;
+}
+
+/** Applies the change and gives the one that takes it back. */
+export async function applyChange(rows: Rows, change: Change): Promise<Change> {
+  switch (change.type) {
+    case 'insert':
+      await rows.insert(change.snippet);
+      return { type: 'remove', id: change.snippet.id };
+    case 'remove': {
+      const snippet = await rows.get(change.id);
+      await rows.remove(change.id);
+      return { type: 'insert', snippet };
+    }
+    case 'update': {
+      const { content: _, ...head } = await rows.get(change.id);
+      await rows.setHead(withSettings(head, change.set));
+      return { type: 'update', id: change.id, set: before(head, change.set) };
+    }
+    case 'reorder': {
+      const { content: _, ...head } = await rows.get(change.id);
+      await rows.setHead({ ...head, order: change.order });
+      return { type: 'reorder', id: change.id, order: head.order };
+    }
+  }
+}
+
+/** Applies changes in turn and gives those that take them back, last first. */
+export async function applyChanges(rows: Rows, changes: readonly Change[]): Promise<Change[]> {
+  const inverses: Change[] = [];
+  for (const change of changes) inverses.unshift(await applyChange(rows, change));
+  return inverses;
+}
+
+function withSettings(head: SnippetHead, set: Settable): SnippetHead {
+  const { label = head.label ?? null, held = head.held ?? null } = set;
+  const { label: _, held: __, ...rest } = head;
+  return { ...rest, ...(label !== null && { label }), ...(held !== null && { held }) };
+}
+
+const before = (head: SnippetHead, set: Settable): Settable => ({
+  ...('label' in set && { label: head.label ?? null }),
+  ...('held' in set && { held: head.held ?? null }),
+});

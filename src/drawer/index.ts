@@ -1,0 +1,6 @@
+export * from './change.ts';
+export * from './drawer.ts';
+export * from './exchange.ts';
+export * from './references.ts';
+export * from './snippet.ts';
+export * from './storage.ts';

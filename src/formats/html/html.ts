@@ -1,0 +1,6 @@
+import type { Format } from '../format.ts';
+import { outlineHtml, takeHtml } from './read.ts';
+import { writeHtml } from './write.ts';
+
+/** Pages: the HTML standard. */
+export const html: Format = { name: 'html', outline: outlineHtml, take: takeHtml, write: writeHtml };

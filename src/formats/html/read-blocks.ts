@@ -1,0 +1,359 @@
+import {
+  type Block,
+  DrawerError,
+  type Inline,
+  isSafeHref,
+  type ListItem,
+  type ListMarker,
+  type Marks,
+  type ParagraphProperties,
+  type TableCell,
+  type TableRow,
+} from '../../content/index.ts';
+import type { NoteCounter } from '../notes.ts';
+import { pointsPerPixel } from '../pictures.ts';
+import { colour, declarations, isHidden, keepsSpaces, markChanges, paragraphProperties, points } from './css.ts';
+import { attribute, type Element, elementsIn, isElement, isText, type Node, textOf } from './dom.ts';
+import { InlineCollector } from './read-inlines.ts';
+
+/** How deep elements may lie in one another: deeper ones are an attack on the reader's stack. */
+const maxElementDepth = 800;
+
+/** What the elements around a node say about it. */
+interface Surroundings {
+  readonly marks: Marks;
+  readonly properties: ParagraphProperties;
+  readonly keepsSpaces: boolean;
+  readonly language: string | undefined;
+  readonly depth: number;
+}
+
+/** Reads one document: keeps the blocks so far and the paragraph being gathered. */
+export class BlockReader {
+  readonly #blocks: Block[] = [];
+  readonly #inlines = new InlineCollector();
+  #properties: ParagraphProperties = {};
+  readonly #shared: Shared;
+
+  constructor(shared: Shared) {
+    this.#shared = shared;
+  }
+
+  static read(nodes: readonly Node[], shared: Shared, around: Surroundings): Block[] {
+    const reader = new BlockReader(shared);
+    reader.#readAll(nodes, around);
+    reader.#flush();
+    return reader.#blocks;
+  }
+
+  #readAll(nodes: readonly Node[], around: Surroundings): void {
+    for (const node of nodes) {
+      if (isText(node)) this.#addText(node.value, around);
+      else if (isElement(node)) this.#readElement(node, around);
+    }
+  }
+
+  #addText(words: string, around: Surroundings): void {
+    if (this.#inlines.isEmpty) this.#properties = around.properties;
+    this.#inlines.addText(words, around.marks, around.keepsSpaces);
+  }
+
+  #addInline(inline: Inline, around: Surroundings): void {
+    if (this.#inlines.isEmpty) this.#properties = around.properties;
+    this.#inlines.add(inline);
+  }
+
+  /** Ends the paragraph being gathered. */
+  #flush(): void {
+    const inlines = this.#inlines.finish();
+    if (!inlines) return;
+    const [only] = inlines;
+    if (inlines.length === 1 && only?.type === 'picture') this.#blocks.push(only);
+    else this.#blocks.push({ type: 'paragraph', inlines, ...this.#properties });
+  }
+
+  #push(block: Block): void {
+    this.#flush();
+    this.#blocks.push(block);
+  }
+
+  #readElement(element: Element, outside: Surroundings): void {
+    if (outside.depth > maxElementDepth) {
+      throw new DrawerError({ code: 'too-large', what: `Its elements are nested more than ${maxElementDepth} deep, which no page needs` });
+    }
+    const css = declarations(attribute(element, 'style'));
+    if (dropped.has(element.tagName) || isHidden(css) || attribute(element, 'hidden') !== undefined) return;
+    if (attribute(element, 'role') === 'doc-endnotes' && this.#shared.noteTexts.size > 0) return;
+    const around = within(element, css, outside);
+    const read = readers[element.tagName];
+    if (read) read(this, element, around);
+    else this.#readAll(element.childNodes, around);
+  }
+
+  // What single elements do; called from the table of readers.
+
+  readContainer(element: Element, around: Surroundings): void {
+    this.#flush();
+    this.#readAll(element.childNodes, around);
+    this.#flush();
+  }
+
+  readHeading(element: Element, around: Surroundings): void {
+    const level = Number(element.tagName[1]) as 1 | 2 | 3 | 4 | 5 | 6;
+    for (const block of this.#blocksOf(element, around)) {
+      this.#push(block.type === 'paragraph' ? { ...block, type: 'heading', level } : block);
+    }
+  }
+
+  readInline(element: Element, around: Surroundings, marks: Marks): void {
+    this.#readAll(element.childNodes, { ...around, marks: { ...around.marks, ...marks } });
+  }
+
+  readLink(element: Element, around: Surroundings): void {
+    const note = this.#shared.noteTexts.get(attribute(element, 'href')?.slice(1) ?? '');
+    if (attribute(element, 'role') === 'doc-backlink') return;
+    if (attribute(element, 'role') === 'doc-noteref' && note) {
+      this.#addInline({ type: 'footnote', blocks: this.#blocksOf(note, plainSurroundings(around)) }, around);
+      return;
+    }
+    const href = absolute(attribute(element, 'href'), this.#shared.base);
+    const title = attribute(element, 'title');
+    if (href === undefined && attribute(element, 'href')) this.#shared.notes.add('link that leads nowhere outside its page, as plain words');
+    this.readInline(element, around, href === undefined ? {} : { link: { href, ...(title !== undefined && { title }) } });
+  }
+
+  readBreak(around: Surroundings): void {
+    if (this.#inlines.isEmpty) this.#properties = around.properties;
+    this.#inlines.addBreak();
+  }
+
+  readPicture(element: Element, around: Surroundings): void {
+    const css = declarations(attribute(element, 'style'));
+    const width = points(css.get('width')) ?? pixels(attribute(element, 'width'));
+    const height = points(css.get('height')) ?? pixels(attribute(element, 'height'));
+    const alt = attribute(element, 'alt');
+    const picture: Inline = {
+      type: 'picture',
+      media: attribute(element, 'src') ?? '',
+      mediaType: 'image/png',
+      ...(width && { width }),
+      ...(height && { height }),
+      ...(alt && { alt }),
+    };
+    this.#addInline(picture, around);
+  }
+
+  readQuote(element: Element, around: Surroundings): void {
+    this.#push({ type: 'quote', blocks: this.#blocksOf(element, around) });
+  }
+
+  readCode(element: Element): void {
+    const [only, ...others] = element.childNodes.filter((node) => !isText(node) || node.value.trim() !== '');
+    const inner = only && others.length === 0 && isElement(only) && only.tagName === 'code' ? only : undefined;
+    const syntax = /(?:^|\s)language-(\S+)/.exec((inner && attribute(inner, 'class')) ?? '')?.[1];
+    this.#push({ type: 'code', text: textOf(element), ...(syntax !== undefined && { syntax }) });
+  }
+
+  readRule(): void {
+    this.#push({ type: 'rule' });
+  }
+
+  readList(element: Element, around: Surroundings): void {
+    const ordered = element.tagName === 'ol';
+    const start = Number.parseInt(attribute(element, 'start') ?? '', 10);
+    const marker = listMarker(element, ordered);
+    const items = this.#items(element, { ...around, properties: {} });
+    if (items.length > 0) this.#push({ type: 'list', ordered, ...(ordered && start >= 0 && start !== 1 && { start }), ...(marker && { marker }), items });
+  }
+
+  /** A list directly inside a list, as some programs put it, belongs to the item before it. */
+  #items(element: Element, around: Surroundings): ListItem[] {
+    const items: { blocks: Block[]; checked?: boolean }[] = [];
+    for (const node of element.childNodes) {
+      if (!isElement(node)) continue;
+      const blocks = this.#blocksOf(node, around, isList(node));
+      const box = node.tagName === 'li' ? checkBox(node) : undefined;
+      if (isList(node) && items.length > 0) items.at(-1)?.blocks.push(...blocks);
+      else items.push({ blocks: blocks.filter((block) => !isEmptyParagraph(block)), ...(box !== undefined && { checked: box }) });
+    }
+    return items;
+  }
+
+  readTable(element: Element, around: Surroundings): void {
+    const inside: Surroundings = { ...around, properties: {} };
+    const found = tableRows(element);
+    const rows = found.map(({ row }): TableRow => ({ cells: cellsOf(row).map((cell) => this.#tableCell(cell, inside)) }));
+    const headerRows = found.findIndex(({ isHeader }) => !isHeader);
+    const caption = element.childNodes.find((node) => isElement(node) && node.tagName === 'caption');
+    if (caption && isElement(caption)) for (const block of this.#blocksOf(caption, inside)) this.#push(block);
+    const widths = columnWidths(element);
+    if (rows.length === 0) return;
+    const headers = headerRows < 0 ? rows.length : headerRows;
+    this.#push({ type: 'table', rows, ...(headers > 0 && { headerRows: headers }), ...(widths && { columnWidths: widths }) });
+  }
+
+  #tableCell(element: Element, around: Surroundings): TableCell {
+    const background = colour(declarations(attribute(element, 'style')).get('background-color') ?? attribute(element, 'bgcolor'));
+    const { background: _, ...marks } = within(element, declarations(attribute(element, 'style')), around).marks;
+    const { properties } = within(element, declarations(attribute(element, 'style')), around);
+    const align = alignAttribute(element);
+    const blocks = BlockReader.read(element.childNodes, this.#shared, { ...around, marks, properties: { ...properties, ...align }, depth: around.depth + 1 });
+    const [columnSpan, rowSpan] = [spanOf(element, 'colspan'), spanOf(element, 'rowspan')];
+    return {
+      blocks: blocks.length === 1 && isEmptyParagraph(blocks[0]) ? [] : blocks,
+      ...(columnSpan && { columnSpan }),
+      ...(rowSpan && { rowSpan }),
+      ...(background && { background }),
+    };
+  }
+
+  #blocksOf(element: Element, around: Surroundings, itself = false): Block[] {
+    return BlockReader.read(itself ? [element] : element.childNodes, this.#shared, itself ? around : { ...around, depth: around.depth + 1 });
+  }
+}
+
+/** What all parts of a document share. */
+export interface Shared {
+  readonly notes: NoteCounter;
+  /** The elements that hold footnotes, by id. */
+  readonly noteTexts: ReadonlyMap<string, Element>;
+  /** The address that relative links start from. */
+  readonly base: string | undefined;
+}
+
+export const outermost = (language: string | undefined): Surroundings => ({ marks: {}, properties: {}, keepsSpaces: false, language, depth: 0 });
+
+const plainSurroundings = ({ language, depth }: Surroundings): Surroundings => ({ ...outermost(language), depth });
+
+const dropped = new Set(['script', 'style', 'head', 'title', 'template', 'noscript', 'iframe', 'object', 'embed', 'audio', 'video', 'canvas', 'svg', 'math', 'input', 'button', 'select', 'textarea', 'rt', 'rp']);
+
+/** What an element's own attributes add to its surroundings. */
+function within(element: Element, css: ReadonlyMap<string, string>, around: Surroundings): Surroundings {
+  const language = attribute(element, 'lang') || around.language;
+  const direction = attribute(element, 'dir');
+  const style = attribute(element, 'data-style');
+  const differs = language !== undefined && language !== around.language && /^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/.test(language);
+  const changes = css.size === 0 && !differs ? undefined : { ...markChanges(css), ...(differs && { language }) };
+  const isBlock = !inlineTags.has(element.tagName);
+  return {
+    marks: changes ? withoutAbsent({ ...around.marks, ...changes }) : around.marks,
+    properties: isBlock
+      ? {
+          ...around.properties,
+          ...paragraphProperties(css),
+          ...alignAttribute(element),
+          ...((direction === 'rtl' || direction === 'ltr') && { direction }),
+          ...(style && { style: style.slice(0, 255) }),
+        }
+      : around.properties,
+    keepsSpaces: keepsSpaces(css) ?? around.keepsSpaces,
+    language,
+    depth: around.depth + 1,
+  };
+}
+
+const inlineTags = new Set(['a', 'span', 'b', 'strong', 'i', 'em', 'u', 's', 'del', 'ins', 'sup', 'sub', 'code', 'font', 'mark', 'small', 'big', 'q', 'cite', 'label', 'img', 'abbr', 'time', 'data']);
+
+const withoutAbsent = (marks: { readonly [K in keyof Marks]?: Marks[K] | undefined }): Marks =>
+  Object.fromEntries(Object.entries(marks).filter(([, value]) => value !== undefined));
+
+const alignAttribute = (element: Element): ParagraphProperties => {
+  const { align } = paragraphProperties(new Map([['text-align', attribute(element, 'align') ?? '']]));
+  return align ? { align } : {};
+};
+
+const pixels = (value: string | undefined): number | undefined => {
+  const number = Number.parseFloat(value ?? '');
+  return number > 0 && number < 1e6 && !value?.includes('%') ? number * pointsPerPixel : undefined;
+};
+
+const isEmptyParagraph = (block: Block | undefined): boolean => block?.type === 'paragraph' && block.inlines.length === 0;
+
+const isList = (element: Element): boolean => ['ul', 'ol', 'menu'].includes(element.tagName);
+
+/** A check box before any other word of the item. */
+function checkBox(item: Element): boolean | undefined {
+  for (const element of elementsIn(item.childNodes)) {
+    if (isList(element)) return undefined;
+    if (element.tagName === 'input') return attribute(element, 'type') === 'checkbox' ? attribute(element, 'checked') !== undefined : undefined;
+  }
+  return undefined;
+}
+
+function listMarker(element: Element, ordered: boolean): ListMarker | undefined {
+  const css = declarations(attribute(element, 'style'));
+  const named = css.get('list-style-type') ?? css.get('list-style') ?? '';
+  const byType: Readonly<Record<string, ListMarker>> = { a: 'lower-alpha', A: 'upper-alpha', i: 'lower-roman', I: 'upper-roman', circle: 'circle', square: 'square' };
+  const byName: Readonly<Record<string, ListMarker>> = { ...byType, 'lower-alpha': 'lower-alpha', 'lower-latin': 'lower-alpha', 'upper-alpha': 'upper-alpha', 'upper-latin': 'upper-alpha', 'lower-roman': 'lower-roman', 'upper-roman': 'upper-roman' };
+  const marker = byName[named] ?? byType[attribute(element, 'type') ?? ''];
+  return marker && ordered === !['circle', 'square'].includes(marker) ? marker : undefined;
+}
+
+/** Rows in the order shown: the head's, then the bodies', then the foot's. */
+function tableRows(table: Element): { row: Element; isHeader: boolean }[] {
+  const sections = table.childNodes.filter(isElement);
+  const rowsOf = (tag: string) => sections.filter((section) => section.tagName === tag).flatMap((section) => section.childNodes.filter(isElement).filter((row) => row.tagName === 'tr'));
+  const head = rowsOf('thead').map((row) => ({ row, isHeader: true }));
+  const body = [...sections.filter((row) => row.tagName === 'tr'), ...rowsOf('tbody'), ...rowsOf('tfoot')];
+  const isHeading = (row: Element): boolean => cellsOf(row).length > 0 && cellsOf(row).every((cell) => cell.tagName === 'th');
+  return [...head, ...body.map((row) => ({ row, isHeader: head.length === 0 && isHeading(row) }))];
+}
+
+const cellsOf = (row: Element): Element[] => row.childNodes.filter(isElement).filter(({ tagName }) => tagName === 'td' || tagName === 'th');
+
+function spanOf(element: Element, name: string): number | undefined {
+  const span = Number.parseInt(attribute(element, name) ?? '', 10);
+  return span > 1 && span <= 1000 ? span : undefined; // HTML, section 4.9.11: at most 1000
+}
+
+function columnWidths(table: Element): number[] | undefined {
+  const columns = [...elementsIn(table.childNodes.filter((node) => isElement(node) && node.tagName === 'colgroup'))].filter(({ tagName }) => tagName === 'col');
+  const widths = columns.map((column) => points(declarations(attribute(column, 'style')).get('width')) ?? pixels(attribute(column, 'width')) ?? 0);
+  return widths.length > 0 && widths.every((width) => width >= 0.01) ? widths : undefined;
+}
+
+function absolute(href: string | undefined, base: string | undefined): string | undefined {
+  if (href === undefined) return undefined;
+  const trimmed = href.trim();
+  if (isSafeHref(trimmed)) return trimmed;
+  try {
+    const { href: whole } = new URL(trimmed, base);
+    return isSafeHref(whole) ? whole : undefined;
+  } catch {
+    return undefined; // relative, and the page's own address is not known
+  }
+}
+
+type Reader = (reader: BlockReader, element: Element, around: Surroundings) => void;
+
+const container: Reader = (reader, element, around) => reader.readContainer(element, around);
+const heading: Reader = (reader, element, around) => reader.readHeading(element, around);
+const list: Reader = (reader, element, around) => reader.readList(element, around);
+const inline =
+  (marks: Marks): Reader =>
+  (reader, element, around) =>
+    reader.readInline(element, around, marks);
+
+const containers = ['p', 'div', 'section', 'article', 'main', 'header', 'footer', 'nav', 'aside', 'figure', 'figcaption', 'address', 'details', 'summary', 'dl', 'dt', 'dd', 'fieldset', 'form', 'legend', 'center', 'body', 'html', 'hgroup', 'li'];
+
+/** One reader an element; those not listed are read through. */
+const readers: Readonly<Record<string, Reader>> = {
+  ...Object.fromEntries(containers.map((tag) => [tag, container])),
+  ...Object.fromEntries(['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((tag) => [tag, heading])),
+  ...Object.fromEntries(['b', 'strong'].map((tag) => [tag, inline({ bold: true })])),
+  ...Object.fromEntries(['i', 'em', 'cite', 'dfn', 'var'].map((tag) => [tag, inline({ italic: true })])),
+  ...Object.fromEntries(['u', 'ins'].map((tag) => [tag, inline({ underline: true })])),
+  ...Object.fromEntries(['s', 'strike', 'del'].map((tag) => [tag, inline({ strike: true })])),
+  ...Object.fromEntries(['code', 'kbd', 'samp', 'tt'].map((tag) => [tag, inline({ code: true })])),
+  ...Object.fromEntries(['ul', 'ol', 'menu'].map((tag) => [tag, list])),
+  sup: inline({ position: 'superscript' }),
+  sub: inline({ position: 'subscript' }),
+  mark: inline({ background: '#ffff00' }),
+  a: (reader, element, around) => reader.readLink(element, around),
+  br: (reader, _, around) => reader.readBreak(around),
+  img: (reader, element, around) => reader.readPicture(element, around),
+  blockquote: (reader, element, around) => reader.readQuote(element, around),
+  pre: (reader, element) => reader.readCode(element),
+  hr: (reader) => reader.readRule(),
+  table: (reader, element, around) => reader.readTable(element, around),
+};

@@ -1,0 +1,76 @@
+import type { Element, ElementContent } from 'hast';
+import { h } from 'hastscript';
+import type { Block, BlockType, Footnote, List, ListItem, Media, ParagraphProperties, Table, TableCell } from '../../content/index.ts';
+import { writeInlines, writePicture } from './write-inlines.ts';
+
+/** What one document gathers while it is written. */
+export interface HtmlWriter {
+  readonly media: Media;
+  /** Those met so far, in the order of their references. */
+  readonly footnotes: Footnote[];
+}
+
+export const writeBlocks = (writer: HtmlWriter, blocks: readonly Block[]): Element[] => blocks.map((block) => writeBlock(writer, block));
+
+const writeBlock = <K extends BlockType>(writer: HtmlWriter, block: Extract<Block, { type: K }>): Element => (writers[block.type] as Writer<K>)(writer, block);
+
+type Writer<K extends BlockType> = (writer: HtmlWriter, block: Extract<Block, { type: K }>) => Element;
+
+const writers: { readonly [K in BlockType]: Writer<K> } = {
+  paragraph: (writer, paragraph) => h('p', properties(paragraph), writeInlines(writer, paragraph.inlines)),
+  heading: (writer, heading) => h(`h${heading.level}`, properties(heading), writeInlines(writer, heading.inlines)),
+  list: writeList,
+  table: writeTable,
+  picture: (writer, picture) => h('p', [writePicture(writer, picture)]),
+  quote: (writer, { blocks }) => h('blockquote', writeBlocks(writer, blocks)),
+
+  code: (_, { text, syntax }) => h('pre', [h('code', { className: syntax && `language-${syntax}` }, text)]),
+  rule: () => h('hr'),
+};
+
+function properties({ align, indent, direction, style }: ParagraphProperties): Record<string, string | undefined> {
+  const css = [align && `text-align: ${align}`, indent && `margin-inline-start: ${indent}pt`].filter(Boolean).join('; ');
+  return { style: css || undefined, dir: direction, 'data-style': style };
+}
+
+const listTypes = { 'lower-alpha': 'a', 'upper-alpha': 'A', 'lower-roman': 'i', 'upper-roman': 'I', circle: undefined, square: undefined } as const;
+
+function writeList(writer: HtmlWriter, list: List): Element {
+  const items = list.items.map((item) => h('li', writeItem(writer, item)));
+  if (list.ordered) return h('ol', { start: list.start, type: list.marker && listTypes[list.marker] }, items);
+  return h('ul', { style: list.marker && `list-style-type: ${list.marker}` }, items);
+}
+
+function writeItem(writer: HtmlWriter, { blocks, checked }: ListItem): ElementContent[] {
+  const box = checked === undefined ? [] : [h('input', { type: 'checkbox', checked, disabled: true }), { type: 'text', value: ' ' } as const];
+  return [...box, ...writeTight(writer, blocks)];
+}
+
+/** A plain first paragraph stands bare, if what follows can be told from it. */
+function writeTight(writer: HtmlWriter, blocks: readonly Block[]): ElementContent[] {
+  const [first, second, ...others] = blocks;
+  const isBare = first?.type === 'paragraph' && Object.keys(first).length === 2 && first.inlines.length > 0;
+  if (isBare && (second === undefined || (second.type === 'list' && others.length === 0))) {
+    return [...writeInlines(writer, first.inlines), ...writeBlocks(writer, blocks.slice(1))];
+  }
+  return writeBlocks(writer, blocks);
+}
+
+function writeTable(writer: HtmlWriter, { rows, headerRows = 0, columnWidths }: Table): Element {
+  const row = (tag: 'th' | 'td') => ({ cells }: Table['rows'][number]) => h('tr', cells.map((cell) => writeCell(writer, cell, tag)));
+  const head = rows.slice(0, headerRows).map(row('th'));
+  const body = rows.slice(headerRows).map(row('td'));
+  return h('table', [
+    ...(columnWidths ? [h('colgroup', columnWidths.map((width) => h('col', { style: `width: ${width}pt` })))] : []),
+    ...(head.length > 0 ? [h('thead', head)] : []),
+    ...(body.length > 0 ? [h('tbody', body)] : []),
+  ]);
+}
+
+function writeCell(writer: HtmlWriter, { blocks, columnSpan, rowSpan, background }: TableCell, tag: 'th' | 'td'): Element {
+  const [only, ...others] = blocks;
+  const alone = others.length === 0 && only?.type === 'paragraph' && only.inlines.length > 0 && only.indent === undefined ? only : undefined;
+  const { style: ownStyle, ...own } = alone ? properties(alone) : {};
+  const css = [background && `background-color: ${background}`, ownStyle].filter(Boolean).join('; ');
+  return h(tag, { colSpan: columnSpan, rowSpan, style: css || undefined, ...own }, alone ? writeInlines(writer, alone.inlines) : writeBlocks(writer, blocks));
+}

@@ -1,0 +1,6 @@
+import type { Format } from '../format.ts';
+import { outlineDocx, takeDocx } from './docx/read.ts';
+import { writeDocx } from './docx/write.ts';
+
+/** Word-processing documents: ISO/IEC 29500, Transitional and Strict. */
+export const docx: Format = { name: 'docx', outline: outlineDocx, take: takeDocx, write: writeDocx };

@@ -1,0 +1,435 @@
+import {
+  type Block,
+  type Inline,
+  isSafeHref,
+  joinText,
+  type Link,
+  lineBreak,
+  type Marks,
+  text,
+} from '../../../content/index.ts';
+import type { NoteCounter } from '../../notes.ts';
+import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import type { Relationships } from '../opc.ts';
+import { assemble } from './assemble.ts';
+import { layered, marksOf, type ParagraphLook, paragraphProperties, type RunLook, runProperties } from './look.ts';
+import type { Numbering } from './numbering.ts';
+import type { RawBlock, RawParagraph } from './raw.ts';
+import { isInlineCode, isLinkStyle, meaningOf, type ParagraphMeaning } from './style-meaning.ts';
+import type { Style, Styles } from './styles.ts';
+import { TableReader } from './table.ts';
+
+/** What the other parts of the package say about the body. */
+export interface BodyContext {
+  readonly styles: Styles;
+  readonly numbering: Numbering;
+  readonly relationships: Relationships;
+  /** The blocks of a footnote or endnote. */
+  readonly footnote: (id: string, kind: 'footnote' | 'endnote') => readonly Block[] | undefined;
+  readonly notes: NoteCounter;
+}
+
+interface OpenParagraph {
+  readonly look: ParagraphLook;
+  readonly inlines: Inline[];
+  /** Blocks of text boxes anchored in it, which follow it. */
+  readonly after: RawBlock[];
+  style?: Style;
+  meaning?: ParagraphMeaning;
+  markHidden?: boolean;
+  checked?: boolean;
+}
+
+interface OpenPicture {
+  target?: string;
+  width?: number;
+  height?: number;
+  alt?: string;
+}
+
+/**
+ * Hears a story (body, footnote, cell, text box) and keeps its blocks. Stories nest: a cell's or a text box's paragraphs
+ * stand inside a paragraph or a table of the story around it, so paragraphs, tables and block lists are stacks.
+ */
+export class BodyReader implements XmlHandler {
+  readonly #context: BodyContext;
+  readonly #stories: RawBlock[][] = [[]];
+  readonly #paragraphs: OpenParagraph[] = [];
+  readonly #tables: TableReader[] = [];
+  readonly #links: (Link | undefined)[] = [];
+  #look: RunLook = {};
+  /** The marks of the run being read, once its first text has asked for them. */
+  #marks: Marks | undefined;
+  #picture: OpenPicture | undefined;
+  #words: string | undefined;
+  #keepsSpace = false;
+  #inRunProperties = false;
+  #inParagraphProperties = false;
+  /** How deep inside an element that is passed over; 0 when outside. */
+  #skipped = 0;
+  readonly #knownMarks = new Map<string, Marks>();
+
+  constructor(context: BodyContext) {
+    this.#context = context;
+  }
+
+  /** What has been heard so far, as blocks. */
+  get blocks(): Block[] {
+    return assemble(this.#stories[0] ?? []);
+  }
+
+  open(name: string, attributes: Attributes): void {
+    if (this.#skipped > 0 || skipped.has(name)) {
+      if (this.#skipped++ === 0) this.#note(name);
+      return;
+    }
+    if (this.#inRunProperties) return this.#readRunProperty(name, attributes);
+    if (this.#inParagraphProperties && name !== 'w:rPr') return this.#readParagraphProperty(name, attributes);
+    this.#note(name);
+    openers[name]?.(this, attributes);
+  }
+
+  close(name: string): void {
+    if (this.#skipped > 0) {
+      this.#skipped--;
+      return;
+    }
+    closers[name]?.(this);
+  }
+
+  text(words: string): void {
+    if (this.#words !== undefined && this.#skipped === 0) this.#words += words;
+  }
+
+  #note(name: string): void {
+    const what = broughtDown.get(name);
+    if (what !== undefined) this.#context.notes.add(what);
+  }
+
+  // Paragraphs
+
+  openParagraph(): void {
+    this.#paragraphs.push({ look: {}, inlines: [], after: [] });
+    this.#look = {};
+  }
+
+  closeParagraph(): void {
+    const paragraph = this.#paragraphs.pop();
+    const story = this.#stories.at(-1);
+    if (!paragraph || !story) return;
+    const raw = this.#finishParagraph(paragraph);
+    if (raw) story.push(raw);
+    story.push(...paragraph.after);
+  }
+
+  openParagraphProperties(): void {
+    this.#inParagraphProperties = true;
+  }
+
+  closeParagraphProperties(): void {
+    this.#inParagraphProperties = false;
+    const paragraph = this.#paragraphs.at(-1);
+    if (paragraph) this.#knowMeaning(paragraph);
+  }
+
+  #readParagraphProperty(name: string, attributes: Attributes): void {
+    const paragraph = this.#paragraphs.at(-1);
+    if (!paragraph) return;
+    if (name === 'w:pStyle') {
+      const style = this.#context.styles.find(attributes['w:val']);
+      if (style) paragraph.style = style;
+    } else paragraphProperties.get(name)?.(paragraph.look, attributes);
+  }
+
+  #knowMeaning(paragraph: OpenParagraph): ParagraphMeaning {
+    const style = paragraph.style ?? this.#context.styles.plain;
+    paragraph.meaning ??= meaningOf(style.name, paragraph.look.outlineLevel ?? style.paragraph.outlineLevel);
+    return paragraph.meaning;
+  }
+
+  #finishParagraph(paragraph: OpenParagraph): RawParagraph | undefined {
+    const meaning = this.#knowMeaning(paragraph);
+    const inlines = joinText(paragraph.inlines);
+    if (inlines.length === 0 && paragraph.markHidden) return undefined; // a hidden paragraph mark shows nothing
+    const inherited = paragraph.style?.paragraph ?? this.#context.styles.plain.paragraph;
+    const look: ParagraphLook = { ...inherited, ...paragraph.look };
+    const ownIndent = meaning.kind === 'plain' || meaning.kind === 'named' ? look.indent : paragraph.look.indent;
+    const item = meaning.kind === 'heading' ? undefined : this.#itemNumber(look);
+    return {
+      kind: 'paragraph',
+      meaning,
+      inlines,
+      ...(look.align && { align: look.align }),
+      ...(ownIndent !== undefined && { indent: ownIndent }),
+      ...(look.direction && look.direction !== this.#context.styles.plain.paragraph.direction && { direction: look.direction }),
+      ...(item && { item }),
+      ...(paragraph.checked !== undefined && { checked: paragraph.checked }),
+      ...(look.ruled && { ruled: true }),
+    };
+  }
+
+  #itemNumber({ numberingId, numberingLevel = 0 }: ParagraphLook) {
+    return numberingId === undefined || numberingId === '0' ? undefined : this.#context.numbering.next(numberingId, numberingLevel);
+  }
+
+  // Runs
+
+  openRun(): void {
+    this.#look = {};
+    this.#marks = undefined;
+  }
+
+  openRunProperties(): void {
+    this.#inRunProperties = true;
+    this.#look = {};
+  }
+
+  closeRunProperties(): void {
+    this.#inRunProperties = false;
+    const paragraph = this.#paragraphs.at(-1);
+    if (!this.#inParagraphProperties || !paragraph) return;
+    paragraph.markHidden = this.#look.hidden === true;
+    this.#look = {};
+  }
+
+  #readRunProperty(name: string, attributes: Attributes): void {
+    runProperties.get(name)?.(this.#look, attributes);
+  }
+
+  openText(attributes: Attributes): void {
+    this.#words = '';
+    this.#keepsSpace = attributes['xml:space'] === 'preserve';
+  }
+
+  closeText(): void {
+    const words = this.#words ?? '';
+    this.#words = undefined;
+    this.addText(this.#keepsSpace ? words : words.trim());
+  }
+
+  addText(words: string): void {
+    const paragraph = this.#paragraphs.at(-1);
+    if (!paragraph || words === '') return;
+    this.#marks ??= this.#runMarks(paragraph);
+    if (this.#marks === hiddenMarks) return;
+    const link = this.#links.at(-1);
+    const clean = words.replace(/[\n\r]+/g, ' ').replace(/[\u0000-\u0008\u000b-\u001f]/g, '');
+    paragraph.inlines.push(text(clean, link ? { ...this.#marks, link } : this.#marks));
+  }
+
+  addBreak(type: string | undefined): void {
+    if (type === 'page' || type === 'column') this.#context.notes.add(`${type} break, left out`);
+    else if (this.#paragraphs.length > 0) this.#paragraphs.at(-1)?.inlines.push(lineBreak);
+  }
+
+  /** Styles flip toggles between themselves; what is set on the run itself stands (17.7.3). */
+  #runMarks(paragraph: OpenParagraph): Marks {
+    const key = `${paragraph.style?.name ?? ''}|${this.#links.at(-1) ? 'link' : ''}|${JSON.stringify(this.#look)}`;
+    const known = this.#knownMarks.get(key);
+    if (known) return known;
+    const marks = this.#workOutMarks(paragraph);
+    this.#knownMarks.set(key, marks);
+    return marks;
+  }
+
+  #workOutMarks(paragraph: OpenParagraph): Marks {
+    const { styles } = this.#context;
+    const { style: styleId, ...own } = this.#look;
+    const character = styles.find(styleId);
+    const isLink = this.#links.at(-1) !== undefined && character !== undefined && isLinkStyle(character.name);
+    const isCode = character !== undefined && isInlineCode(character.name);
+    const { kind } = this.#knowMeaning(paragraph);
+    // What a heading, quote or list looks like follows from what it is; only a style of the source's own says more.
+    const below = kind === 'named' ? (paragraph.style?.run ?? {}) : {};
+    const { language } = styles.plain.run;
+    const base = kind === 'plain' || kind === 'named' ? styles.plain.run : language === undefined ? {} : { language };
+    const look = { ...layered(below, isLink || isCode ? {} : (character?.run ?? {})), ...own };
+    if (look.hidden) return hiddenMarks;
+    const marks = marksOf(look, base);
+    return isCode ? { ...marks, code: true } : marks;
+  }
+
+  // Links, notes, check boxes
+
+  openLink(attributes: Attributes): void {
+    this.#links.push(this.#findLink(attributes));
+    this.#marks = undefined;
+  }
+
+  closeLink(): void {
+    this.#links.pop();
+    this.#marks = undefined;
+  }
+
+  #findLink(attributes: Attributes): Link | undefined {
+    const anchor = attributes['w:anchor'];
+    const target = this.#context.relationships.get(attributes['r:id'] ?? '')?.target ?? '';
+    const address = target === '' && anchor !== undefined ? `#${encodeURIComponent(anchor)}` : target.trim().replaceAll(' ', '%20');
+    const title = attributes['w:tooltip'];
+    if (isSafeHref(address)) return title === undefined ? { href: address } : { href: address, title };
+    this.#context.notes.add('link to a place outside the web, as plain words');
+    return undefined;
+  }
+
+  addFootnote(id: string | undefined, kind: 'footnote' | 'endnote'): void {
+    const blocks = id === undefined ? undefined : this.#context.footnote(id, kind);
+    if (blocks) this.#paragraphs.at(-1)?.inlines.push({ type: 'footnote', blocks });
+  }
+
+  /** A check box at the start of an item is the item's own; its sign is not part of the words. */
+  addCheckBox(attributes: Attributes): void {
+    const paragraph = this.#paragraphs.at(-1);
+    const numbering = paragraph && (paragraph.look.numberingId ?? paragraph.style?.paragraph.numberingId ?? '0');
+    if (paragraph?.inlines.length === 0 && numbering !== '0') paragraph.checked = ['1', 'true'].includes(attributes['w14:val'] ?? '');
+  }
+
+  closeContentControl(): void {
+    const paragraph = this.#paragraphs.at(-1);
+    if (paragraph?.checked !== undefined && paragraph.inlines.every((inline) => inline.type === 'text' && /^[☐☑☒]?\s*$/u.test(inline.text))) paragraph.inlines.length = 0;
+  }
+
+  // Pictures
+
+  openDrawing(): void {
+    this.#picture = {};
+  }
+
+  setExtent({ cx, cy }: Attributes): void {
+    const emuPerPoint = 12_700;
+    if (!this.#picture || Number(cx) <= 0 || Number(cy) <= 0) return;
+    this.#picture.width = Number(cx) / emuPerPoint;
+    this.#picture.height = Number(cy) / emuPerPoint;
+  }
+
+  setDescription({ descr }: Attributes): void {
+    if (this.#picture && descr) this.#picture.alt = descr;
+  }
+
+  setPictureSource(attributes: Attributes): void {
+    const relationship = this.#context.relationships.get(attributes['r:embed'] ?? '');
+    if (this.#picture && relationship && !relationship.external) this.#picture.target = relationship.target;
+  }
+
+  closeDrawing(): void {
+    const { target, ...facts } = this.#picture ?? {};
+    this.#picture = undefined;
+    if (target !== undefined) this.#paragraphs.at(-1)?.inlines.push({ type: 'picture', media: target, mediaType: 'image/png', ...facts });
+  }
+
+  // Stories inside stories
+
+  openStory(): void {
+    this.#stories.push([]);
+  }
+
+  closeTextBox(): void {
+    const story = this.#stories.pop() ?? [];
+    this.#paragraphs.at(-1)?.after.push(...story);
+  }
+
+  openTable(): void {
+    this.#tables.push(new TableReader());
+  }
+
+  closeTable(): void {
+    const table = this.#tables.pop()?.finish();
+    if (table) this.#stories.at(-1)?.push({ kind: 'table', table });
+  }
+
+  closeCell(): void {
+    this.table?.closeCell(assemble(withoutRequiredParagraph(this.#stories.pop() ?? [])));
+  }
+
+  get table(): TableReader | undefined {
+    return this.#tables.at(-1);
+  }
+}
+
+/** Stands for the marks of hidden text, which is not read. */
+const hiddenMarks: Marks = {};
+
+/** A cell must end with a paragraph (17.4.65): alone or after a table, an empty one is not the author's. */
+function withoutRequiredParagraph(story: readonly RawBlock[]): readonly RawBlock[] {
+  const last = story.at(-1);
+  const before = story.at(-2);
+  const isEmpty = last?.kind === 'paragraph' && last.inlines.length === 0 && !last.ruled && !last.item;
+  return isEmpty && (story.length === 1 || before?.kind === 'table') ? story.slice(0, -1) : story;
+}
+
+/** Elements passed over with all that is in them: what is deleted, told twice, or not content. */
+const skipped: ReadonlySet<string> = new Set([
+  'w:del',
+  'w:moveFrom',
+  'w:instrText',
+  'w:pPrChange',
+  'w:rPrChange',
+  'w:tblPrChange',
+  'w:trPrChange',
+  'w:tcPrChange',
+  'w:sectPr',
+  'w:rt',
+  'w:pict',
+  'w:object',
+  'mc:Fallback',
+]);
+
+/** What is brought down to something simpler, by the element that shows it. */
+const broughtDown: ReadonlyMap<string, string> = new Map([
+  ['w:del', 'deleted text of a tracked change, left out'],
+  ['w:ins', 'inserted text of a tracked change, as accepted'],
+  ['w:commentReference', 'comment, left out'],
+  ['m:oMath', 'equation, as its letters'],
+  ['w:object', 'embedded object, left out'],
+  ['w:pict', 'drawing of an old kind, left out'],
+  ['c:chart', 'chart, left out'],
+]);
+
+const openers: Readonly<Record<string, (reader: BodyReader, attributes: Attributes) => void>> = {
+  'w:p': (reader) => reader.openParagraph(),
+  'w:pPr': (reader) => reader.openParagraphProperties(),
+  'w:r': (reader) => reader.openRun(),
+  'm:r': (reader) => reader.openRun(),
+  'w:rPr': (reader) => reader.openRunProperties(),
+  'w:t': (reader, attributes) => reader.openText(attributes),
+  'm:t': (reader, attributes) => reader.openText(attributes),
+  'w:tab': (reader) => reader.addText('\t'),
+  'w:noBreakHyphen': (reader) => reader.addText('\u2011'),
+  'w:softHyphen': (reader) => reader.addText('\u00ad'),
+  'w:br': (reader, attributes) => reader.addBreak(attributes['w:type']),
+  'w:cr': (reader) => reader.addBreak(undefined),
+  'w:hyperlink': (reader, attributes) => reader.openLink(attributes),
+  'w:footnoteReference': (reader, attributes) => reader.addFootnote(attributes['w:id'], 'footnote'),
+  'w:endnoteReference': (reader, attributes) => reader.addFootnote(attributes['w:id'], 'endnote'),
+  'w14:checked': (reader, attributes) => reader.addCheckBox(attributes),
+  'w:drawing': (reader) => reader.openDrawing(),
+  'wp:extent': (reader, attributes) => reader.setExtent(attributes),
+  'wp:docPr': (reader, attributes) => reader.setDescription(attributes),
+  'a:blip': (reader, attributes) => reader.setPictureSource(attributes),
+  'w:txbxContent': (reader) => reader.openStory(),
+  'w:tbl': (reader) => reader.openTable(),
+  'w:gridCol': (reader, attributes) => reader.table?.addColumn(attributes),
+  'w:tr': (reader) => reader.table?.openRow(),
+  'w:gridBefore': (reader, attributes) => reader.table?.skipColumns(attributes),
+  'w:tblHeader': (reader, attributes) => reader.table?.markHeader(attributes),
+  'w:gridSpan': (reader, attributes) => reader.table?.setColumnSpan(attributes),
+  'w:vMerge': (reader, attributes) => reader.table?.setMerge(attributes),
+  'w:shd': (reader, attributes) => reader.table?.setShade(attributes),
+  'w:tc': (reader) => {
+    reader.table?.openCell();
+    reader.openStory();
+  },
+};
+
+const closers: Readonly<Record<string, (reader: BodyReader) => void>> = {
+  'w:p': (reader) => reader.closeParagraph(),
+  'w:pPr': (reader) => reader.closeParagraphProperties(),
+  'w:rPr': (reader) => reader.closeRunProperties(),
+  'w:t': (reader) => reader.closeText(),
+  'm:t': (reader) => reader.closeText(),
+  'w:hyperlink': (reader) => reader.closeLink(),
+  'w:sdt': (reader) => reader.closeContentControl(),
+  'w:drawing': (reader) => reader.closeDrawing(),
+  'w:txbxContent': (reader) => reader.closeTextBox(),
+  'w:tbl': (reader) => reader.closeTable(),
+  'w:tc': (reader) => reader.closeCell(),
+};

@@ -1,0 +1,101 @@
+import type { Block } from '../../../content/index.ts';
+import type { Fragment } from '../../../places/index.ts';
+import type { Outline, ReadTools, Source, Taken } from '../../format.ts';
+import { NoteCounter } from '../../notes.ts';
+import type { Zip } from '../../package/zip.ts';
+import { resolvePictures } from '../../pictures.ts';
+import { outlineProse, selectProse } from '../../prose.ts';
+import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import { namespaces } from '../namespaces.ts';
+import { openPackage, partBytes, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
+import { type BodyContext, BodyReader } from './body.ts';
+import { readNumbering } from './numbering.ts';
+import { readStyles } from './styles.ts';
+
+export async function takeDocx(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
+  const document = await readDocument(source, tools);
+  const { content: selected, place } = selectProse(document.blocks, fragment);
+  const { content, media } = await resolvePictures(selected, (part) => partBytes(document.zip, part), document.notes);
+  return {
+    content,
+    media,
+    notes: document.notes.notes,
+    ...(place !== undefined && { place }),
+    ...(document.language !== undefined && { language: document.language }),
+  };
+}
+
+export async function outlineDocx(source: Source, tools?: ReadTools): Promise<Outline> {
+  const { blocks, notes, language } = await readDocument(source, tools);
+  return { entries: outlineProse(blocks, language), notes: notes.notes };
+}
+
+interface ReadDocument {
+  readonly zip: Zip;
+  readonly blocks: readonly Block[];
+  readonly notes: NoteCounter;
+  readonly language?: string;
+}
+
+/** The document in one pass over its main part, with no tree of it in memory. Pictures are named by their parts. */
+async function readDocument(source: Source, tools?: ReadTools): Promise<ReadDocument> {
+  const { zip, main } = await openPackage(source, tools);
+  const relationships = await readRelationships(zip, main);
+  const notes = new NoteCounter();
+  const styles = await readStyles(zip, relatedPart(zip, relationships, 'styles'));
+  const context: Omit<BodyContext, 'footnote' | 'relationships'> = {
+    styles,
+    numbering: await readNumbering(zip, relatedPart(zip, relationships, 'numbering')),
+    notes,
+  };
+  const footnotes = {
+    footnote: await readNotes(zip, relationships, 'footnote', context),
+    endnote: await readNotes(zip, relationships, 'endnote', context),
+  };
+  const reader = new BodyReader({ ...context, relationships, footnote: (id, kind) => footnotes[kind].get(id) });
+  await readPart(zip, main, namespaces, reader);
+  const { language } = styles.plain.run;
+  return { zip, blocks: reader.blocks, notes, ...(language !== undefined && { language }) };
+}
+
+/** The notes of the footnotes or endnotes part by their ids; separators (17.11.23) are not notes. */
+async function readNotes(
+  zip: Zip,
+  relationships: Relationships,
+  kind: 'footnote' | 'endnote',
+  context: Omit<BodyContext, 'footnote' | 'relationships'>,
+): Promise<ReadonlyMap<string, readonly Block[]>> {
+  const found = new Map<string, readonly Block[]>();
+  const part = relatedPart(zip, relationships, `${kind}s`);
+  if (part === undefined) return found;
+  const own = await readRelationships(zip, part);
+  let reader: BodyReader | undefined;
+  let id: string | undefined;
+  const handler: XmlHandler = {
+    open(name: string, attributes: Attributes) {
+      if (name !== `w:${kind}`) reader?.open(name, attributes);
+      else if (attributes['w:type'] === undefined || attributes['w:type'] === 'normal') {
+        id = attributes['w:id'];
+        reader = new BodyReader({ ...context, relationships: own, footnote: () => undefined });
+      }
+    },
+    close(name) {
+      if (name !== `w:${kind}`) return reader?.close(name);
+      if (reader && id !== undefined) found.set(id, withoutLeadingSpace(reader.blocks));
+      reader = undefined;
+    },
+    text: (words) => reader?.text(words),
+  };
+  await readPart(zip, part, namespaces, handler);
+  return found;
+}
+
+/** Programs part a note's number from its words by a space or tab, which is not one of its words. */
+function withoutLeadingSpace(blocks: readonly Block[]): readonly Block[] {
+  const [first, ...rest] = blocks;
+  if (first?.type !== 'paragraph') return blocks;
+  const [start, ...others] = first.inlines;
+  if (start?.type !== 'text' || !/^[ \t]/.test(start.text)) return blocks;
+  const words = start.text.replace(/^[ \t]/, '');
+  return [{ ...first, inlines: words === '' ? others : [{ ...start, text: words }, ...others] }, ...rest];
+}

@@ -1,0 +1,110 @@
+import type { Block, Table, TableCell } from '../../../content/index.ts';
+import type { Attributes } from '../../xml/read-xml.ts';
+import { automatic, colour, isOn } from './look.ts';
+
+interface OpenCell {
+  readonly column: number;
+  columnSpan: number;
+  rowSpan: number;
+  merge?: 'restart' | 'continue';
+  background?: string;
+  blocks: readonly Block[];
+}
+
+interface OpenRow {
+  readonly cells: OpenCell[];
+  nextColumn: number;
+  isHeader: boolean;
+}
+
+/**
+ * One table as it is heard (ISO/IEC 29500-1, 17.4). A vertical merge is told cell by cell there, and as a span of its
+ * first cell here: a cell that continues one above lengthens that one and is left out.
+ */
+export class TableReader {
+  readonly #rows: OpenRow[] = [];
+  readonly #widths: number[] = [];
+
+  addColumn(attributes: Attributes): void {
+    this.#widths.push(Number(attributes['w:w']) / 20);
+  }
+
+  openRow(): void {
+    this.#rows.push({ cells: [], nextColumn: 0, isHeader: false });
+  }
+
+  skipColumns(attributes: Attributes): void {
+    const row = this.#rows.at(-1);
+    if (row) row.nextColumn += Number(attributes['w:val']) || 0;
+  }
+
+  markHeader(attributes: Attributes): void {
+    const row = this.#rows.at(-1);
+    if (row) row.isHeader = isOn(attributes['w:val']);
+  }
+
+  openCell(): void {
+    const row = this.#rows.at(-1);
+    row?.cells.push({ column: row.nextColumn, columnSpan: 1, rowSpan: 1, blocks: [] });
+  }
+
+  setColumnSpan(attributes: Attributes): void {
+    const cell = this.#cell;
+    const span = Number.parseInt(attributes['w:val'] ?? '', 10);
+    if (cell && span > 1 && span <= 16_384) cell.columnSpan = span;
+  }
+
+  setMerge(attributes: Attributes): void {
+    const cell = this.#cell;
+    if (cell) cell.merge = attributes['w:val'] === 'restart' ? 'restart' : 'continue';
+  }
+
+  setShade(attributes: Attributes): void {
+    const cell = this.#cell;
+    const fill = colour(attributes['w:fill']);
+    if (cell && fill !== undefined && fill !== automatic) cell.background = fill;
+  }
+
+  closeCell(blocks: readonly Block[]): void {
+    const row = this.#rows.at(-1);
+    const cell = this.#cell;
+    if (!row || !cell) return;
+    cell.blocks = blocks;
+    row.nextColumn = cell.column + cell.columnSpan;
+  }
+
+  finish(): Table | undefined {
+    this.#joinMerges();
+    const rows = this.#rows.map(({ cells }) => ({ cells: cells.filter(({ merge }) => merge !== 'continue').map(finishCell) }));
+    const others = this.#rows.findIndex(({ isHeader }) => !isHeader);
+    const headerRows = others < 0 ? this.#rows.length : others;
+    const hasWidths = this.#widths.length > 0 && this.#widths.every((width) => width > 0);
+    if (rows.length === 0) return undefined;
+    return { type: 'table', rows, ...(headerRows > 0 && { headerRows }), ...(hasWidths && { columnWidths: this.#widths }) };
+  }
+
+  get #cell(): OpenCell | undefined {
+    return this.#rows.at(-1)?.cells.at(-1);
+  }
+
+  #joinMerges(): void {
+    let above = new Map<number, OpenCell>();
+    for (const { cells } of this.#rows) {
+      const open = new Map<number, OpenCell>();
+      for (const cell of cells) {
+        const started = cell.merge === 'continue' ? above.get(cell.column) : undefined;
+        if (started) started.rowSpan++;
+        else if (cell.merge === 'continue') cell.merge = 'restart';
+        if (cell.merge) open.set(cell.column, started ?? cell);
+      }
+      above = open;
+    }
+  }
+}
+
+const finishCell = ({ blocks, columnSpan, rowSpan, background }: OpenCell): TableCell => ({
+  blocks,
+  ...(columnSpan > 1 && { columnSpan }),
+  ...(rowSpan > 1 && { rowSpan }),
+  ...(background !== undefined && { background }),
+});

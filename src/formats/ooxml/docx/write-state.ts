@@ -1,0 +1,79 @@
+import type { Element } from 'xast';
+import { x } from 'xastscript';
+import type { List, Media, Picture } from '../../../content/index.ts';
+import { extensionOf } from '../../pictures.ts';
+
+/** What a new document gathers while its blocks are written: one fresh state a document. */
+export class WriteState {
+  readonly lists: List[] = [];
+  readonly footnotes: Element[][] = [];
+  readonly customStyles = new Map<string, CustomStyle>();
+  readonly pictureParts = new Map<string, Uint8Array>();
+  readonly #media: Media;
+  #drawings = 0;
+
+  constructor(media: Media) {
+    this.#media = media;
+  }
+
+  /** The numbering instance of a list, from 1. */
+  addList(list: List): number {
+    return this.lists.push(list);
+  }
+
+  nextDrawing(): number {
+    return ++this.#drawings;
+  }
+
+  /** The part that holds the picture's bytes, below `word/`; `undefined` when they are not at hand. */
+  addPicture({ media, mediaType }: Picture): string | undefined {
+    const bytes = this.#media.get(media);
+    if (!bytes) return undefined;
+    const part = `media/${media.slice(0, 16)}.${extensionOf(mediaType)}`;
+    this.pictureParts.set(part, bytes);
+    return part;
+  }
+
+  /** The id of a style of the content's own, made on first use; `basedOn` is a style's id. */
+  customStyle(name: string, basedOn: string): string {
+    const known = this.customStyles.get(name);
+    const id = known?.id ?? `Own${this.customStyles.size + 1}${name.replace(/[^A-Za-z0-9]/g, '')}`;
+    if (!known) this.customStyles.set(name, { id, name, basedOn });
+    return id;
+  }
+}
+
+export interface CustomStyle {
+  readonly id: string;
+  readonly name: string;
+  readonly basedOn: string;
+}
+
+/** One story's part with its own relationships: the body, or the footnotes. */
+export class PartRelationships {
+  readonly #targets = new Map<string, { id: string; type: string; external: boolean }>();
+
+  add(type: string, target: string, external = false): string {
+    const key = `${type} ${target}`;
+    const known = this.#targets.get(key);
+    if (known) return known.id;
+    const id = `rId${this.#targets.size + 1}`;
+    this.#targets.set(key, { id, type, external });
+    return id;
+  }
+
+  get element(): Element {
+    return x(
+      'Relationships',
+      { xmlns: 'http://schemas.openxmlformats.org/package/2006/relationships' },
+      [...this.#targets].map(([key, { id, type, external }]) =>
+        x('Relationship', {
+          Id: id,
+          Type: type.includes(':') ? type : `http://schemas.openxmlformats.org/officeDocument/2006/relationships/${type}`,
+          Target: key.slice(type.length + 1),
+          TargetMode: external ? 'External' : undefined,
+        }),
+      ),
+    );
+  }
+}

@@ -1,0 +1,87 @@
+import { DrawerError } from '../../content/index.ts';
+import type { ReadTools, Source } from '../format.ts';
+import { openZip, type Zip } from '../package/zip.ts';
+import { type Namespaces, readXml, type XmlHandler } from '../xml/read-xml.ts';
+
+/** Open Packaging Conventions (ISO/IEC 29500-2): parts, and the relationships by which one names another. */
+export interface OpcPackage {
+  readonly zip: Zip;
+  /** Where the main part lies, without a leading slash. */
+  readonly main: string;
+}
+
+export interface Relationship {
+  /** The last segment of its type, such as `styles` or `hyperlink`: the same in Transitional and Strict. */
+  readonly type: string;
+  /** A part's name, or an address outside when `external`. */
+  readonly target: string;
+  readonly external: boolean;
+}
+
+export type Relationships = ReadonlyMap<string, Relationship>;
+
+export const relationshipNamespaces: Namespaces = new Map([['http://schemas.openxmlformats.org/package/2006/relationships', '']]);
+
+/** @throws DrawerError `unreadable` when the container is no office document. */
+export async function openPackage(source: Source, tools: ReadTools = {}): Promise<OpcPackage> {
+  const zip = await openZip(source, tools.inflate);
+  const relationships = await readRelationships(zip, '');
+  const main = [...relationships.values()].find(({ type }) => type === 'officeDocument')?.target;
+  if (main === undefined || !zip.find(main)) {
+    throw new DrawerError({ code: 'unreadable', what: 'It is a zip file, but not a document or workbook', next: 'Unpack it and name a file that was inside' });
+  }
+  return { zip, main };
+}
+
+/** The relationships of a part; none when it has no list of them. The empty name is the package itself. */
+export async function readRelationships(zip: Zip, part: string): Promise<Relationships> {
+  const slash = part.lastIndexOf('/');
+  const list = `${part.slice(0, slash + 1)}_rels/${part.slice(slash + 1)}.rels`;
+  const found = new Map<string, Relationship>();
+  await readPart(zip, list, relationshipNamespaces, {
+    open: (name, { Id, Type = '', Target = '', TargetMode }) => {
+      if (name !== 'Relationship' || Id === undefined) return;
+      const external = TargetMode === 'External';
+      found.set(Id, { type: Type.slice(Type.lastIndexOf('/') + 1), target: external ? Target : resolveTarget(part, Target), external });
+    },
+    close: () => {},
+  });
+  return found;
+}
+
+/** The first related part of a type that is really there. */
+export function relatedPart(zip: Zip, relationships: Relationships, type: string): string | undefined {
+  for (const relationship of relationships.values()) {
+    if (relationship.type === type && !relationship.external && zip.find(relationship.target)) return relationship.target;
+  }
+  return undefined;
+}
+
+/** Reads a part into the handler; an absent one holds nothing. */
+export async function readPart(zip: Zip, part: string | undefined, namespaces: Namespaces, handler: XmlHandler): Promise<void> {
+  const entry = part === undefined ? undefined : zip.find(part);
+  if (entry) await readXml(zip.chunks(entry), entry.name, namespaces, handler);
+}
+
+/** The whole of a binary part. */
+export async function partBytes(zip: Zip, part: string): Promise<Uint8Array | undefined> {
+  const entry = zip.find(part);
+  if (!entry) return undefined;
+  const bytes = new Uint8Array(entry.size);
+  let at = 0;
+  for await (const chunk of zip.chunks(entry)) {
+    bytes.set(chunk, at);
+    at += chunk.length;
+  }
+  return bytes;
+}
+
+/** A target is relative to its source part's folder (ISO/IEC 29500-2, 6.5.3); it cannot lead out of the package. */
+function resolveTarget(part: string, target: string): string {
+  const base = target.startsWith('/') ? [] : part.split('/').slice(0, -1);
+  for (const segment of target.split('/')) {
+    if (segment === '..') base.pop();
+    else if (segment !== '.' && segment !== '') base.push(segment);
+  }
+  return base.join('/');
+}

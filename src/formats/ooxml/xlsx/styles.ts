@@ -1,0 +1,159 @@
+import type { Alignment, Marks } from '../../../content/index.ts';
+import type { Zip } from '../../package/zip.ts';
+import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import { namespaces } from '../namespaces.ts';
+import { readPart } from '../opc.ts';
+
+/** How a cell's format index looks (ISO/IEC 29500-1, 18.8.10). */
+export interface CellStyle {
+  /** Number format code; absent is `General`. */
+  readonly format?: string;
+  readonly marks?: Marks;
+  readonly background?: string;
+  readonly align?: Alignment;
+}
+
+const general: CellStyle = {};
+
+interface Font {
+  bold?: boolean;
+  italic?: boolean;
+  underline?: boolean;
+  strike?: boolean;
+  colour?: string;
+  font?: string;
+  size?: number;
+}
+
+/** A cell format by its numbers in the other lists. */
+interface StoredFormat {
+  readonly numberFormat: number;
+  readonly font: number;
+  readonly fill: number;
+  align?: Alignment;
+}
+
+/** Styles by the index that cells give. */
+export async function readCellStyles(zip: Zip, part: string | undefined): Promise<(index: number) => CellStyle> {
+  const reader = new StylesReader();
+  await readPart(zip, part, namespaces, reader);
+  return (index) => reader.styles[index] ?? general;
+}
+
+class StylesReader implements XmlHandler {
+  readonly styles: CellStyle[] = [];
+  readonly #formats = new Map<number, string>();
+  readonly #fonts: Font[] = [];
+  readonly #fills: (string | undefined)[] = [];
+  #section = '';
+  #format: StoredFormat | undefined;
+
+  open(name: string, attributes: Attributes): void {
+    if (sections.has(name)) this.#section = name;
+    if (name === 'numFmt' && this.#section === 'numFmts') this.#formats.set(Number(attributes.numFmtId), attributes.formatCode ?? '');
+    if (this.#section === 'fonts') this.#openFont(name, attributes);
+    if (this.#section === 'fills') this.#openFill(name, attributes);
+    if (this.#section === 'cellXfs') this.#openFormat(name, attributes);
+  }
+
+  close(name: string): void {
+    if (sections.has(name)) this.#section = '';
+    if (name === 'xf' && this.#section === 'cellXfs' && this.#format) {
+      this.styles.push(this.#style(this.#format));
+      this.#format = undefined;
+    }
+  }
+
+  #openFont(name: string, attributes: Attributes): void {
+    if (name === 'font') this.#fonts.push({});
+    const font = this.#fonts.at(-1);
+    if (!font) return;
+    const isOn = !['0', 'false', 'none'].includes(attributes.val ?? '');
+    if (name === 'b') font.bold = isOn;
+    if (name === 'i') font.italic = isOn;
+    if (name === 'u') font.underline = isOn;
+    if (name === 'strike') font.strike = isOn;
+    const colour = name === 'color' ? argb(attributes.rgb) : undefined;
+    if (colour) font.colour = colour;
+    if (name === 'name' && attributes.val) font.font = attributes.val;
+    if (name === 'sz' && Number(attributes.val) > 0) font.size = Number(attributes.val);
+  }
+
+  #openFill(name: string, attributes: Attributes): void {
+    if (name === 'fill') this.#fills.push(undefined);
+    if (name === 'fgColor') this.#fills[this.#fills.length - 1] = argb(attributes.rgb);
+  }
+
+  #openFormat(name: string, attributes: Attributes): void {
+    if (name === 'xf') this.#format = { numberFormat: Number(attributes.numFmtId ?? 0), font: Number(attributes.fontId ?? 0), fill: Number(attributes.fillId ?? 0) };
+    const align = name === 'alignment' ? alignments[attributes.horizontal ?? ''] : undefined;
+    if (align && this.#format) this.#format.align = align;
+  }
+
+  #style({ numberFormat, font, fill, align }: StoredFormat): CellStyle {
+    const format = this.#formats.get(numberFormat) ?? builtInFormats[numberFormat];
+    const marks = this.#marks(this.#fonts[font] ?? {});
+    const background = this.#fills[fill];
+    return {
+      ...(format && format !== 'General' && { format }),
+      ...(Object.keys(marks).length > 0 && { marks }),
+      ...(background && { background }),
+      ...(align && { align }),
+    };
+  }
+
+  /** What differs from the workbook's own font (the first, 18.8.22). */
+  #marks(own: Font): Marks {
+    const [plain = {}] = this.#fonts;
+    return {
+      ...(own.bold && { bold: true }),
+      ...(own.italic && { italic: true }),
+      ...(own.underline && { underline: true }),
+      ...(own.strike && { strike: true }),
+      ...(own.font && own.font !== plain.font && { font: own.font }),
+      ...(own.size && own.size !== plain.size && { size: own.size }),
+      ...(own.colour && own.colour !== (plain.colour ?? '#000000') && { colour: own.colour }),
+    };
+  }
+}
+
+const sections = new Set(['numFmts', 'fonts', 'fills', 'cellXfs', 'cellStyleXfs', 'borders', 'dxfs', 'cellStyles']);
+
+/** ST_UnsignedIntHex (18.18.86): alpha first, and of no account. */
+const argb = (value: string | undefined): string | undefined => (value && /^[0-9A-Fa-f]{8}$/.test(value) ? `#${value.slice(2).toLowerCase()}` : undefined);
+
+const alignments: Readonly<Record<string, Alignment>> = { left: 'start', center: 'center', right: 'end', justify: 'justify', centerContinuous: 'center' };
+
+/**
+ * The formats that have a number and no code (18.8.30). Those that follow the reader's locale (14 and 22) are given as
+ * ISO 8601, which reads the same everywhere.
+ */
+const builtInFormats: Readonly<Record<number, string>> = {
+  1: '0',
+  2: '0.00',
+  3: '#,##0',
+  4: '#,##0.00',
+  9: '0%',
+  10: '0.00%',
+  11: '0.00E+00',
+  12: '# ?/?',
+  13: '# ??/??',
+  14: 'yyyy-mm-dd',
+  15: 'd-mmm-yy',
+  16: 'd-mmm',
+  17: 'mmm-yy',
+  18: 'h:mm AM/PM',
+  19: 'h:mm:ss AM/PM',
+  20: 'h:mm',
+  21: 'h:mm:ss',
+  22: 'yyyy-mm-dd hh:mm',
+  37: '#,##0 ;(#,##0)',
+  38: '#,##0 ;[Red](#,##0)',
+  39: '#,##0.00;(#,##0.00)',
+  40: '#,##0.00;[Red](#,##0.00)',
+  45: 'mm:ss',
+  46: '[h]:mm:ss',
+  47: 'mmss.0',
+  48: '##0.0E+0',
+  49: '@',
+};

@@ -1,0 +1,50 @@
+import type { Zip } from '../../package/zip.ts';
+import { namespaces } from '../namespaces.ts';
+import { type Relationships, readPart } from '../opc.ts';
+
+/** The workbook part (ISO/IEC 29500-1, 18.2). */
+export interface Workbook {
+  readonly sheets: readonly Sheet[];
+  readonly names: readonly DefinedName[];
+  /** Whether dates count from 1904 instead of 1900 (18.2.28). */
+  readonly epoch1904: boolean;
+}
+
+export interface Sheet {
+  readonly name: string;
+  readonly part: string;
+  readonly hidden: boolean;
+}
+
+export interface DefinedName {
+  readonly name: string;
+  readonly formula: string;
+}
+
+export async function readWorkbook(zip: Zip, part: string, relationships: Relationships): Promise<Workbook> {
+  const sheets: Sheet[] = [];
+  const names: { name: string; formula: string }[] = [];
+  let epoch1904 = false;
+  let inName = false;
+  await readPart(zip, part, namespaces, {
+    open(name, attributes) {
+      if (name === 'workbookPr') epoch1904 = ['1', 'true', 'on'].includes(attributes.date1904 ?? '');
+      if (name === 'definedName') {
+        inName = true;
+        names.push({ name: attributes.name ?? '', formula: '' });
+      }
+      if (name !== 'sheet') return;
+      const target = relationships.get(attributes['r:id'] ?? '');
+      const state = attributes.state ?? 'visible';
+      if (target?.type === 'worksheet') sheets.push({ name: attributes.name ?? '', part: target.target, hidden: state !== 'visible' });
+    },
+    close(name) {
+      if (name === 'definedName') inName = false;
+    },
+    text(words) {
+      const last = names.at(-1);
+      if (inName && last) last.formula += words;
+    },
+  });
+  return { sheets, names, epoch1904 };
+}

@@ -1,0 +1,181 @@
+import { DrawerError } from '../../content/index.ts';
+import type { Inflate, Source } from '../format.ts';
+import { portableInflate } from './inflate.ts';
+
+/**
+ * Reads zip containers (PKWARE APPNOTE 6.3) by the directory at their end, so that a part costs its own length and no
+ * more, and can be left off half-way. It is our own because an edit must copy untouched parts as they lie in the file,
+ * and because the platform's inflate has to be handed in.
+ */
+export interface Zip {
+  readonly entries: readonly ZipEntry[];
+  find(name: string): ZipEntry | undefined;
+  /** The unpacked part in chunks. */
+  chunks(entry: ZipEntry): AsyncIterable<Uint8Array>;
+}
+
+export interface ZipEntry {
+  readonly name: string;
+  readonly method: number;
+  readonly packedSize: number;
+  readonly size: number;
+  /** Where the entry's local header begins. */
+  readonly offset: number;
+}
+
+/** Guards against hostile files. */
+export const zipLimits = { entries: 20_000, unpackedBytes: 2 ** 31, ratio: 1_100 } as const;
+
+const endLength = 22;
+const endSignature = 0x06054b50;
+const entrySignature = 0x02014b50;
+const localSignature = 0x04034b50;
+const zip64EndSignature = 0x06064b50;
+const zip64LocatorSignature = 0x07064b50;
+const stored = 0;
+const deflated = 8;
+const packedChunk = 64 * 1024;
+
+export async function openZip(source: Source, inflate: Inflate = portableInflate): Promise<Zip> {
+  const entries = await readDirectory(source);
+  const byName = new Map(entries.map((entry) => [entry.name.toLowerCase(), entry]));
+  return {
+    entries,
+    find: (name) => byName.get(name.toLowerCase()),
+    chunks: (entry) => guarded(entry, unpack(source, entry, inflate)),
+  };
+}
+
+const damaged = (what: string, cause?: unknown): DrawerError =>
+  new DrawerError(
+    { code: 'unreadable', what: `The file is damaged or cut short: ${what}`, next: 'Get it again from where it came, or open and save it in the program that made it' },
+    { cause },
+  );
+
+async function readDirectory(source: Source): Promise<ZipEntry[]> {
+  const { count, size, offset } = await findDirectory(source);
+  if (count > zipLimits.entries) throw tooLarge(`It holds ${count} parts`, `${zipLimits.entries} parts`);
+  if (offset + size > source.size) throw damaged('its directory lies past its end');
+  const bytes = await source.read(offset, offset + size);
+  const entries: ZipEntry[] = [];
+  for (let at = 0; entries.length < count; ) {
+    const { entry, length } = readEntry(bytes, at);
+    entries.push(entry);
+    at += length;
+  }
+  return entries;
+}
+
+interface Directory {
+  readonly count: number;
+  readonly size: number;
+  readonly offset: number;
+}
+
+/** APPNOTE 4.3.16: the end record lies before a comment of at most 65,535 bytes. */
+async function findDirectory(source: Source): Promise<Directory> {
+  const tailStart = Math.max(0, source.size - endLength - 0xffff);
+  const tail = view(await source.read(tailStart, source.size));
+  for (let at = tail.byteLength - endLength; at >= 0; at--) {
+    if (tail.getUint32(at, true) !== endSignature) continue;
+    const directory = { count: tail.getUint16(at + 10, true), size: tail.getUint32(at + 12, true), offset: tail.getUint32(at + 16, true) };
+    const isZip64 = directory.count === 0xffff || directory.size === 0xffffffff || directory.offset === 0xffffffff;
+    return isZip64 ? findZip64Directory(source, tailStart + at) : directory;
+  }
+  throw damaged('the directory at its end is missing');
+}
+
+/** APPNOTE 4.3.14 and 4.3.15. */
+async function findZip64Directory(source: Source, end: number): Promise<Directory> {
+  const locatorLength = 20;
+  const recordLength = 56;
+  if (end < locatorLength) throw damaged('its 64-bit directory is missing');
+  const locator = view(await source.read(end - locatorLength, end));
+  const at = readLong(locator, 8);
+  if (locator.getUint32(0, true) !== zip64LocatorSignature || at + recordLength > source.size) throw damaged('its 64-bit directory is missing');
+  const record = view(await source.read(at, at + recordLength));
+  if (record.getUint32(0, true) !== zip64EndSignature) throw damaged('its 64-bit directory is missing');
+  return { count: readLong(record, 32), size: readLong(record, 40), offset: readLong(record, 48) };
+}
+
+/** APPNOTE 4.3.12: one entry of the directory, and how long its record is. */
+function readEntry(bytes: Uint8Array, at: number): { entry: ZipEntry; length: number } {
+  const headerLength = 46;
+  const record = view(bytes);
+  if (at + headerLength > bytes.length || record.getUint32(at, true) !== entrySignature) throw damaged('its directory is broken');
+  const nameLength = record.getUint16(at + 28, true);
+  const extraLength = record.getUint16(at + 30, true);
+  const length = headerLength + nameLength + extraLength + record.getUint16(at + 32, true);
+  if (at + length > bytes.length) throw damaged('its directory is broken');
+  const nameEnd = at + headerLength + nameLength;
+  const entry = {
+    name: new TextDecoder().decode(bytes.subarray(at + headerLength, nameEnd)).replaceAll('\\', '/'),
+    method: record.getUint16(at + 10, true),
+    ...readSizes(record, at, nameEnd, extraLength),
+  };
+  if (record.getUint16(at + 8, true) & 1) {
+    throw new DrawerError({ code: 'unreadable', what: `The part ${entry.name} is encrypted`, next: 'Save the file without a password and try again' });
+  }
+  return { entry, length };
+}
+
+/** Sizes and offset; those that do not fit 32 bits stand in an extra field (APPNOTE 4.5.3). */
+function readSizes(record: DataView, at: number, extra: number, extraLength: number): Pick<ZipEntry, 'size' | 'packedSize' | 'offset'> {
+  const sizes = { size: record.getUint32(at + 24, true), packedSize: record.getUint32(at + 20, true), offset: record.getUint32(at + 42, true) };
+  if (!Object.values(sizes).includes(0xffffffff)) return sizes;
+  for (let field = extra; field + 4 <= extra + extraLength; field += 4 + record.getUint16(field + 2, true)) {
+    if (record.getUint16(field, true) !== 1) continue;
+    let next = field + 4;
+    for (const key of ['size', 'packedSize', 'offset'] as const) {
+      if (sizes[key] !== 0xffffffff) continue;
+      if (next + 8 > extra + extraLength) throw damaged('its directory is broken');
+      sizes[key] = readLong(record, next);
+      next += 8;
+    }
+  }
+  return sizes;
+}
+
+async function* unpack(source: Source, entry: ZipEntry, inflate: Inflate): AsyncGenerator<Uint8Array> {
+  const headerLength = 30;
+  if (entry.offset + headerLength > source.size) throw damaged(`the part ${entry.name} is missing`);
+  const header = view(await source.read(entry.offset, entry.offset + headerLength));
+  if (header.getUint32(0, true) !== localSignature) throw damaged(`the part ${entry.name} is missing`);
+  const start = entry.offset + headerLength + header.getUint16(26, true) + header.getUint16(28, true);
+  if (start + entry.packedSize > source.size) throw damaged(`the part ${entry.name} is cut off`);
+  const packed = readChunks(source, start, start + entry.packedSize);
+  if (entry.method === stored) yield* packed;
+  else if (entry.method === deflated) yield* inflate(packed);
+  else throw new DrawerError({ code: 'unreadable', what: `The part ${entry.name} is packed by method ${entry.method}, which office files do not use` });
+}
+
+async function* readChunks(source: Source, start: number, end: number): AsyncGenerator<Uint8Array> {
+  for (let at = start; at < end; at += packedChunk) yield await source.read(at, Math.min(end, at + packedChunk));
+}
+
+/** Stops a part that unpacks to more than it says or more than we allow, and gives its faults one name. */
+async function* guarded(entry: ZipEntry, chunks: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  if (entry.size > zipLimits.unpackedBytes) throw tooLarge(`The part ${entry.name} says it unpacks to ${entry.size} bytes`, `${zipLimits.unpackedBytes} bytes`);
+  if (entry.size > entry.packedSize * zipLimits.ratio + 4096) throw tooLarge(`The part ${entry.name} unpacks to over ${zipLimits.ratio} times its size`, `${zipLimits.ratio} times`);
+  let size = 0;
+  try {
+    for await (const chunk of chunks) {
+      size += chunk.length;
+      if (size > entry.size) throw damaged(`the part ${entry.name} is longer than it says`);
+      yield chunk;
+    }
+  } catch (error) {
+    throw error instanceof DrawerError ? error : damaged(`the part ${entry.name} does not unpack`, error);
+  }
+  if (size < entry.size) throw damaged(`the part ${entry.name} is cut off`);
+}
+
+const tooLarge = (what: string, most: string): DrawerError => new DrawerError({ code: 'too-large', what: `${what}; at most ${most} are read, to guard against hostile files` });
+
+const view = (bytes: Uint8Array): DataView => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+
+function readLong(record: DataView, at: number): number {
+  const long = record.getBigUint64(at, true);
+  if (long > BigInt(Number.MAX_SAFE_INTEGER)) throw damaged('it gives a size that cannot be');
+  return Number(long);
+}

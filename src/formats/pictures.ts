@@ -1,0 +1,82 @@
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex } from '@noble/hashes/utils.js';
+import { imageSize } from 'image-size';
+import { type Content, mapPictures, type Media, type Picture, type PictureReplacement, type PictureType, picturesIn } from '../content/index.ts';
+import type { NoteCounter } from './notes.ts';
+
+/** Points in a CSS pixel (CSS Values and Units, section 6.2). */
+export const pointsPerPixel = 0.75;
+
+/** Lower-case hexadecimal SHA-256 of the bytes: what a picture's `media` names it by. */
+export const mediaHash = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));
+
+const typeBySignature: Readonly<Record<string, PictureType>> = {
+  png: 'image/png',
+  jpg: 'image/jpeg',
+  gif: 'image/gif',
+  webp: 'image/webp',
+  svg: 'image/svg+xml',
+};
+
+interface PictureFacts {
+  readonly mediaType: PictureType;
+  /** In points, taking a pixel as 1/96 inch. */
+  readonly width: number;
+  readonly height: number;
+}
+
+/** What the bytes themselves say; `undefined` when they are no picture of a kind we keep. */
+export function findPictureFacts(bytes: Uint8Array): PictureFacts | undefined {
+  try {
+    const { type = '', width, height } = imageSize(bytes);
+    const mediaType = typeBySignature[type];
+    return mediaType && width > 0 && height > 0 ? { mediaType, width: width * pointsPerPixel, height: height * pointsPerPixel } : undefined;
+  } catch {
+    return undefined; // not a picture, or a damaged one
+  }
+}
+
+/**
+ * Readers name a picture by where its file keeps it. This fetches the bytes of those that were taken, names them by their
+ * hash, and puts the alternative text where the bytes are missing or no picture we keep.
+ */
+export async function resolvePictures(
+  content: Content,
+  fetch: (reference: string) => Promise<Uint8Array | undefined>,
+  notes: NoteCounter,
+): Promise<{ content: Content; media: Media }> {
+  const media = new Map<string, Uint8Array>();
+  const found = new Map<string, Pick<Picture, 'media'> & PictureFacts>();
+  for (const { media: reference } of picturesIn(content)) {
+    if (found.has(reference)) continue;
+    const bytes = await fetch(reference);
+    const facts = bytes && findPictureFacts(bytes);
+    if (!facts) continue;
+    const hash = mediaHash(bytes);
+    media.set(hash, bytes);
+    found.set(reference, { media: hash, ...facts });
+  }
+  const replace = (picture: Picture): PictureReplacement => {
+    const facts = found.get(picture.media);
+    if (!facts) {
+      notes.add('picture of a kind Drawer does not keep, as its description');
+      return picture.alt ?? '';
+    }
+    return { ...picture, ...shownSize(picture, facts), media: facts.media, mediaType: facts.mediaType };
+  };
+  return { content: mapPictures(content, replace), media };
+}
+
+/** The size the file gives, the missing side in proportion; else the picture's own. */
+function shownSize({ width, height }: Picture, own: PictureFacts): { width: number; height: number } {
+  if (width && height) return { width, height };
+  if (width) return { width, height: round((width * own.height) / own.width) };
+  if (height) return { width: round((height * own.width) / own.height), height };
+  return { width: own.width, height: own.height };
+}
+
+const round = (points: number): number => Math.max(0.01, Math.round(points * 100) / 100);
+
+/** The usual extension of a picture's file, without the dot. */
+export const extensionOf = (mediaType: PictureType): string =>
+  ({ 'image/png': 'png', 'image/jpeg': 'jpg', 'image/gif': 'gif', 'image/webp': 'webp', 'image/svg+xml': 'svg' })[mediaType];

@@ -1,0 +1,115 @@
+import { DrawerError } from '../content/index.ts';
+import type { Format, FormatName, Source } from './format.ts';
+import { openZip } from './package/zip.ts';
+
+/** What there is to know of a format before its code is loaded. */
+export interface FormatEntry {
+  readonly name: FormatName;
+  readonly title: string;
+  readonly mediaTypes: readonly string[];
+  /** With their dot; the first is the usual one. */
+  readonly extensions: readonly string[];
+  load(): Promise<Format>;
+}
+
+/** Every format, its code loaded only when it is used. */
+export const formats: readonly FormatEntry[] = [
+  {
+    name: 'docx',
+    title: 'Word-processing document (ISO/IEC 29500)',
+    mediaTypes: ['application/vnd.openxmlformats-officedocument.wordprocessingml.document'],
+    extensions: ['.docx', '.docm', '.dotx'],
+    load: async () => (await import('./ooxml/docx.ts')).docx,
+  },
+  {
+    name: 'xlsx',
+    title: 'Workbook (ISO/IEC 29500)',
+    mediaTypes: ['application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'],
+    extensions: ['.xlsx', '.xlsm'],
+    load: async () => (await import('./ooxml/xlsx.ts')).xlsx,
+  },
+  {
+    name: 'html',
+    title: 'Page (HTML)',
+    mediaTypes: ['text/html'],
+    extensions: ['.html', '.htm'],
+    load: async () => (await import('./html/html.ts')).html,
+  },
+  {
+    name: 'markdown',
+    title: 'Markdown (CommonMark with GFM)',
+    mediaTypes: ['text/markdown'],
+    extensions: ['.md', '.markdown'],
+    load: async () => (await import('./markdown/markdown.ts')).markdown,
+  },
+  {
+    name: 'text',
+    title: 'Plain text',
+    mediaTypes: ['text/plain'],
+    extensions: ['.txt'],
+    load: async () => (await import('./text/text.ts')).text,
+  },
+];
+
+/** The format that a file's name asks for; `undefined` when none does. */
+export function findFormatByName(fileName: string): FormatEntry | undefined {
+  const lower = fileName.toLowerCase();
+  return formats.find(({ extensions }) => extensions.some((extension) => lower.endsWith(extension)));
+}
+
+export const formatNamed = (name: FormatName): FormatEntry => formats.find((format) => format.name === name) as FormatEntry;
+
+/**
+ * The format of a file that is to be read: by what its bytes are, and by its name where bytes do not tell.
+ * @throws DrawerError `unreadable` for empty, protected, old binary and foreign files; `unsupported` for formats that
+ * cannot be read.
+ */
+export async function formatOf(source: Source): Promise<FormatEntry> {
+  if (source.size === 0) throw new DrawerError({ code: 'unreadable', what: 'The file is empty', next: 'Check that it was saved or copied whole' });
+  const start = await source.read(0, Math.min(source.size, 512));
+  const signature = signatures.find(({ bytes }) => bytes.every((byte, index) => start[index] === byte));
+  if (signature?.kind === 'compound') throw await compoundProblem(source);
+  if (signature?.kind === 'zip') return formatOfZip(source);
+  const named = findFormatByName(source.name);
+  if (named && zipFormats.has(named.name)) {
+    throw new DrawerError({ code: 'unreadable', what: `The file is named like a ${named.title}, but is not one`, next: 'Check that it was saved or copied whole' });
+  }
+  if (named) return named;
+  if (signature) throw new DrawerError({ code: 'unsupported', what: `Files of this kind (${signature.kind}) are not served yet`, next: `Drawer reads ${readable()}` });
+  if (looksLikeHtml(start)) return formatNamed('html');
+  throw new DrawerError({ code: 'unsupported', what: 'Drawer does not know this kind of file', next: `It reads ${readable()}` });
+}
+
+const zipFormats = new Set<FormatName>(['docx', 'xlsx']);
+const readable = (): string => '.docx, .xlsx and .html files';
+
+const signatures: readonly { readonly kind: string; readonly bytes: readonly number[] }[] = [
+  { kind: 'zip', bytes: [0x50, 0x4b, 0x03, 0x04] },
+  { kind: 'zip', bytes: [0x50, 0x4b, 0x05, 0x06] },
+  { kind: 'compound', bytes: [0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1] },
+  { kind: 'PDF', bytes: [0x25, 0x50, 0x44, 0x46] },
+  { kind: 'RTF', bytes: [0x7b, 0x5c, 0x72, 0x74, 0x66] },
+];
+
+const looksLikeHtml = (start: Uint8Array): boolean => /^\s*(<!doctype html|<html|<head|<body|<!--|<meta|<p|<div|<h[1-6]|<table|<ul|<ol)\b/i.test(new TextDecoder().decode(start));
+
+/** A zip file is the format that its own list of parts says; its name does not count. */
+async function formatOfZip(source: Source): Promise<FormatEntry> {
+  const zip = await openZip(source);
+  const has = (name: string): boolean => zip.entries.some((entry) => entry.name.toLowerCase().startsWith(name));
+  if (has('word/')) return formatNamed('docx');
+  if (has('xl/') && !has('xl/workbook.bin')) return formatNamed('xlsx');
+  if (zip.find('[Content_Types].xml')) return formatNamed(findFormatByName(source.name)?.name === 'xlsx' ? 'xlsx' : 'docx');
+  if (zip.find('mimetype')) throw new DrawerError({ code: 'unsupported', what: 'OpenDocument files are not served yet', next: 'Save it as .docx or .xlsx for now' });
+  throw new DrawerError({ code: 'unreadable', what: 'It is a zip file, but not a document or workbook', next: 'Unpack it and name a file that was inside' });
+}
+
+/** Compound files ([MS-CFB]) are protected documents or those of the old binary formats; their directory names what is in them. */
+async function compoundProblem(source: Source): Promise<DrawerError> {
+  const text = new TextDecoder('utf-16le').decode(await source.read(0, Math.min(source.size - (source.size % 2), 2 ** 22)));
+  if (text.includes('EncryptedPackage')) {
+    return new DrawerError({ code: 'unreadable', what: 'The file is protected by a password', next: 'Open it in its program, save a copy without the password, and use that' });
+  }
+  const [kind, better] = text.includes('Workbook') || text.includes('Book\0') ? ['.xls workbook', '.xlsx'] : text.includes('WordDocument') ? ['.doc document', '.docx'] : ['office file', '.docx or .xlsx'];
+  return new DrawerError({ code: 'unsupported', what: `The file is an old binary ${kind}, which Drawer does not read`, next: `Open it in its program and save it as ${better}` });
+}

@@ -1,0 +1,8 @@
+import { plainText } from '../../content/index.ts';
+import type { Format } from '../format.ts';
+
+/** Plain text in UTF-8, lines ended by a line feed. */
+export const text: Format = {
+  name: 'text',
+  write: async (content) => new TextEncoder().encode(`${plainText(content)}\n`),
+};

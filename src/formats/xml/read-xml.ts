@@ -1,0 +1,144 @@
+import { SaxesParser } from 'saxes';
+import { DrawerError } from '../../content/index.ts';
+
+export type Attributes = Readonly<Record<string, string>>;
+
+/** Hears the elements and text of a document. Names carry the prefixes of `namespaces`, whatever the file's own are. */
+export interface XmlHandler {
+  open(name: string, attributes: Attributes): void;
+  close(name: string): void;
+  text?(text: string): void;
+  /** Whether enough has been heard; asked after each chunk. */
+  done?(): boolean;
+}
+
+/** Prefix by namespace URI; the empty prefix leaves local names bare. */
+export type Namespaces = ReadonlyMap<string, string>;
+
+/** Guards against hostile files. */
+export const xmlLimits = { depth: 2_000 } as const;
+
+/**
+ * Reads XML 1.0 (fifth edition) with namespaces, one chunk at a time. A document type declaration is refused, so that no
+ * entity is ever defined.
+ * @throws DrawerError `unreadable` where the text is not well formed.
+ */
+export async function readXml(chunks: AsyncIterable<Uint8Array>, part: string, namespaces: Namespaces, handler: XmlHandler): Promise<void> {
+  const parser = createParser(part, namespaces, handler);
+  let decoder: TextDecoder | undefined;
+  for await (const chunk of chunks) {
+    decoder ??= new TextDecoder(encodingOf(chunk));
+    parser.write(decoder.decode(chunk, { stream: true }));
+    if (handler.done?.()) return;
+  }
+  parser.write(decoder?.decode() ?? '');
+  parser.close();
+}
+
+/** XML 1.0, section 4.3.3: UTF-16 has a byte order mark; anything else in a package is UTF-8. */
+function encodingOf(bytes: Uint8Array): string {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
+  return 'utf-8';
+}
+
+type PlainParser = SaxesParser<{ xmlns: false }>;
+
+function createParser(part: string, namespaces: Namespaces, handler: XmlHandler): PlainParser {
+  const parser: PlainParser = new SaxesParser({ xmlns: false });
+  const names = new NameScope(namespaces);
+  let depth = 0;
+  parser.on('error', (error) => {
+    throw unreadable(part, `is not well-formed XML (${error.message})`);
+  });
+  parser.on('doctype', () => {
+    throw unreadable(part, 'has a document type declaration, which no office file needs');
+  });
+  parser.on('opentag', ({ name, attributes }) => {
+    if (++depth > xmlLimits.depth) throw new DrawerError({ code: 'too-large', what: `The part ${part} is nested more than ${xmlLimits.depth} elements deep` });
+    names.enter(attributes, depth);
+    handler.open(names.element(name), names.attributes(attributes));
+  });
+  parser.on('closetag', ({ name }) => {
+    handler.close(names.element(name));
+    names.leave(depth--);
+  });
+  if (handler.text) {
+    const text = handler.text.bind(handler);
+    parser.on('text', text);
+    parser.on('cdata', text);
+  }
+  return parser;
+}
+
+const unreadable = (part: string, what: string): DrawerError =>
+  new DrawerError({ code: 'unreadable', what: `The part ${part} ${what}`, next: 'Open and save the file in the program that made it, and try again' });
+
+interface Bindings {
+  /** The file's prefix to ours. */
+  readonly prefixes: ReadonlyMap<string, string>;
+  /** Whether every prefix of the file is ours already, as it nearly always is: names then pass as they are. */
+  readonly identical: boolean;
+  /** The depth of the element that made them. */
+  readonly depth: number;
+  readonly names: Map<string, string>;
+}
+
+/** Maps the file's prefixes to ours, by the declarations in force. */
+class NameScope {
+  readonly #namespaces: Namespaces;
+  #bindings: Bindings[] = [{ prefixes: new Map(), identical: true, depth: 0, names: new Map() }];
+
+  constructor(namespaces: Namespaces) {
+    this.#namespaces = namespaces;
+  }
+
+  enter(attributes: Attributes, depth: number): void {
+    let prefixes: Map<string, string> | undefined;
+    for (const key in attributes) {
+      if (!key.startsWith('xmlns') || (key.length > 5 && key[5] !== ':')) continue;
+      prefixes ??= new Map(this.#current.prefixes);
+      const uri = attributes[key] ?? '';
+      prefixes.set(key.slice(6), this.#namespaces.get(uri) ?? this.#foreign(key.slice(6)));
+    }
+    if (!prefixes) return;
+    const identical = [...prefixes].every(([theirs, ours]) => theirs === ours);
+    this.#bindings.push({ prefixes, identical, depth, names: new Map() });
+  }
+
+  leave(depth: number): void {
+    if (this.#bindings.length > 1 && this.#current.depth === depth) this.#bindings.pop();
+  }
+
+  element(name: string): string {
+    return this.#current.identical ? name : this.#rename(name);
+  }
+
+  /** Attributes without a prefix are in no namespace. */
+  attributes(attributes: Attributes): Attributes {
+    if (this.#current.identical) return attributes;
+    return Object.fromEntries(Object.entries(attributes).map(([name, value]) => [name.includes(':') ? this.#rename(name) : name, value]));
+  }
+
+  get #current(): Bindings {
+    return this.#bindings.at(-1) as Bindings;
+  }
+
+  /** A namespace we do not know keeps its prefix, unless that is one of ours. */
+  #foreign(prefix: string): string {
+    return prefix === '' || [...this.#namespaces.values()].includes(prefix) ? `foreign-${prefix}` : prefix;
+  }
+
+  #rename(name: string): string {
+    const { names, prefixes } = this.#current;
+    const known = names.get(name);
+    if (known !== undefined) return known;
+    const colon = name.indexOf(':');
+    const theirs = colon < 0 ? '' : name.slice(0, colon);
+    const ours = prefixes.get(theirs) ?? theirs;
+    const local = name.slice(colon + 1);
+    const renamed = ours === '' ? local : `${ours}:${local}`;
+    names.set(name, renamed);
+    return renamed;
+  }
+}

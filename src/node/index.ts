@@ -1,0 +1,9 @@
+/**
+ * Drawer on Node: drawers in files, taking from files, writing files whole or not at all.
+ * @packageDocumentation
+ */
+export * from '../storage/sqlite/index.ts';
+export * from './files.ts';
+export * from './inflate.ts';
+export * from './open-drawer.ts';
+export * from './take.ts';

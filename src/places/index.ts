@@ -1,0 +1,4 @@
+export * from './a1.ts';
+export * from './fragment.ts';
+export * from './parse.ts';
+export * from './print.ts';

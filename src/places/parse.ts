@@ -1,0 +1,157 @@
+import { DrawerError } from '../content/index.ts';
+import { findRange } from './a1.ts';
+import { type CsvPosition, type CsvSelection, type Fragment, type NumberedFragment, type Span, whole } from './fragment.ts';
+
+/** A file and which part of it. */
+export interface Place {
+  /** As given: a path or a name. */
+  readonly file: string;
+  readonly fragment: Fragment;
+}
+
+/**
+ * Reads `FILE#place`. In the file's name `%23` stands for `#` and `%25` for `%`; every other character is itself.
+ * @throws DrawerError `invalid` when what follows the `#` is no kind of place.
+ */
+export function parsePlace(place: string): Place {
+  const mark = place.indexOf('#');
+  const file = mark < 0 ? place : place.slice(0, mark);
+  return {
+    file: file.replace(/%(23|25)/g, (_, code) => (code === '23' ? '#' : '%')),
+    fragment: mark < 0 ? whole : parseFragment(place.slice(mark + 1)),
+  };
+}
+
+/** Reads what stands behind the `#`. */
+export function parseFragment(fragment: string): Fragment {
+  if (fragment === '') return whole;
+  if (fragment.startsWith(':~:')) return parseQuote(fragment);
+  const keyed = /^([a-z]+)=(.*)$/s.exec(fragment);
+  if (keyed?.[1] !== undefined && keyed[2] !== undefined) return parseKeyed(fragment, keyed[1], keyed[2]);
+  return parseCells(fragment) ?? parseSnippets(fragment) ?? { kind: 'name', name: decode(fragment) };
+}
+
+function parseKeyed(fragment: string, key: string, value: string): Fragment {
+  const parse = Object.hasOwn(keys, key) ? keys[key as keyof typeof keys] : undefined;
+  if (!parse) {
+    throw invalid(fragment, `There is no place of the kind “${key}”`, `The kinds are ${Object.keys(keys).join(', ')}, a range such as Timber!B2:D9, or :~:text= and quoted words`);
+  }
+  return parse(value, fragment);
+}
+
+const keys = {
+  section: (value: string, fragment: string) => named('section', value, fragment),
+  bookmark: (value: string, fragment: string) => named('bookmark', value, fragment),
+  paragraph: (value: string, fragment: string) => numbered('paragraph', value, fragment),
+  table: (value: string, fragment: string) => numbered('table', value, fragment),
+  list: (value: string, fragment: string) => numbered('list', value, fragment),
+  picture: (value: string, fragment: string) => numbered('picture', value, fragment),
+  line: (value: string, fragment: string) => textPositions('line', value, fragment),
+  char: (value: string, fragment: string) => textPositions('char', value, fragment),
+  row: (value: string, fragment: string) => csvSelections('row', value, fragment),
+  col: (value: string, fragment: string) => csvSelections('col', value, fragment),
+  cell: (value: string, fragment: string) => csvSelections('cell', value, fragment),
+} satisfies Record<string, (value: string, fragment: string) => Fragment>;
+
+function named(kind: 'section' | 'bookmark', value: string, fragment: string): Fragment {
+  const [, words = value, nth] = /^(.*);([1-9]\d{0,5})$/s.exec(value) ?? [];
+  const name = decode(words);
+  if (name.trim() === '') throw invalid(fragment, `A ${kind} needs a name`, `Such as #${kind}=Hull condition`);
+  return nth === undefined ? { kind, name } : { kind, name, nth: Number(nth) };
+}
+
+function numbered(kind: NumberedFragment['kind'], value: string, fragment: string): Fragment {
+  const span = findSpan(value);
+  if (!span) throw invalid(fragment, `“${value}” is no number or range of numbers`, `Such as #${kind}=2 or #${kind}=2-4`);
+  return { kind, ...span };
+}
+
+/** `4` or `4-6`, from 1, in rising order. */
+function findSpan(value: string): Span | undefined {
+  const [, first, last = first] = /^([1-9]\d{0,8})(?:-([1-9]\d{0,8}))?$/.exec(value) ?? [];
+  const span = { from: Number(first), to: Number(last) };
+  return first !== undefined && span.from <= span.to ? span : undefined;
+}
+
+/** RFC 5147, section 3. */
+function textPositions(kind: 'line' | 'char', value: string, fragment: string): Fragment {
+  const [range = '', ...checks] = value.split(';');
+  const [, from, comma, to] = /^(\d*)(?:(,)(\d*))?$/.exec(range) ?? [];
+  if (!from && !to) throw invalid(fragment, `“${range}” is no position or range`, `Such as #${kind}=3,9`);
+  const start = from ? { from: Number(from) } : {};
+  const end = comma ? (to ? { to: Number(to) } : {}) : { to: Number(from) };
+  return { kind, ...start, ...end, ...Object.assign({}, ...checks.map((check) => integrityCheck(check, fragment))) };
+}
+
+function integrityCheck(check: string, fragment: string): { length?: number; md5?: string } {
+  const [, length, md5] = /^(?:length=(\d+)|md5=([0-9a-fA-F]{32}))(?:,[\w-]+)?$/.exec(check) ?? [];
+  if (length !== undefined) return { length: Number(length) };
+  if (md5 !== undefined) return { md5: md5.toLowerCase() };
+  throw invalid(fragment, `“${check}” is no check`, 'RFC 5147 has length= and md5=');
+}
+
+/** RFC 7111, section 3. */
+function csvSelections(kind: 'row' | 'col' | 'cell', value: string, fragment: string): Fragment {
+  return { kind, selections: value.split(';').map((each) => csvSelection(kind, each, fragment)) };
+}
+
+function csvSelection(kind: 'row' | 'col' | 'cell', value: string, fragment: string): CsvSelection {
+  const position = '(?:[1-9]\\d{0,8}|\\*)';
+  const corner = kind === 'cell' ? `${position},${position}` : position;
+  const [, first, last = first] = new RegExp(`^(${corner})(?:-(${corner}))?$`).exec(value) ?? [];
+  if (!first || !last) throw invalid(fragment, `“${value}” is no ${kind}`, kind === 'cell' ? 'Such as #cell=4,1-6,3' : `Such as #${kind}=5-7`);
+  return { from: first.split(',').map(csvPosition), to: last.split(',').map(csvPosition) };
+}
+
+const csvPosition = (value: string): CsvPosition => (value === '*' ? '*' : Number(value));
+
+function parseCells(fragment: string): Fragment | undefined {
+  const [, quoted, bare, range] = /^(?:'((?:[^']|'')+)'|([^'!]+))!(.*)$/s.exec(fragment) ?? [];
+  if (range === undefined) {
+    const found = findRange(fragment);
+    return found && { kind: 'cells', ...found };
+  }
+  const sheet = quoted === undefined ? decode(bare ?? '') : decode(quoted.replaceAll("''", "'"));
+  if (range === '') return { kind: 'cells', sheet };
+  const found = findRange(range);
+  if (!found) throw invalid(fragment, `“${range}” is no range of cells`, 'Such as Timber!B2:D9, Timber!B2, Timber!B:C or Timber!3:5');
+  return { kind: 'cells', sheet, ...found };
+}
+
+function parseSnippets(fragment: string): Fragment | undefined {
+  const spans = fragment.split(',').map(findSpan);
+  return spans.every((span) => span !== undefined) ? { kind: 'snippets', ranges: spans } : undefined;
+}
+
+/** One text directive; its parts are percent-encoded, so that commas and hyphens outside them are the grammar's own. */
+function parseQuote(fragment: string): Fragment {
+  const [, directive] = /^:~:text=([^&]*)$/.exec(fragment) ?? [];
+  const parts = directive === undefined ? [] : directive.split(',');
+  const prefix = parts.length > 1 && parts[0]?.endsWith('-') ? parts.shift()?.slice(0, -1) : undefined;
+  const suffix = parts.length > 1 && parts.at(-1)?.startsWith('-') ? parts.pop()?.slice(1) : undefined;
+  const [start, end] = parts;
+  const isBlank = (words: string | undefined): boolean => words !== undefined && decode(words).trim() === '';
+  if (!start || parts.length > 2 || [start, end, prefix, suffix].some(isBlank)) {
+    throw invalid(fragment, 'These are no quoted words', 'Such as #:~:text=from%20here,to%20there');
+  }
+  return {
+    kind: 'quote',
+    start: decode(start),
+    ...(end !== undefined && { end: decode(end) }),
+    ...(prefix !== undefined && { prefix: decode(prefix) }),
+    ...(suffix !== undefined && { suffix: decode(suffix) }),
+  };
+}
+
+/** Percent-decoding (RFC 3986, section 2.1) that leaves what is not encoded UTF-8 as it stands. */
+const decode = (words: string): string =>
+  words.replace(/(?:%[0-9a-fA-F]{2})+/g, (encoded) => {
+    try {
+      return decodeURIComponent(encoded);
+    } catch {
+      return encoded;
+    }
+  });
+
+const invalid = (fragment: string, what: string, next: string): DrawerError =>
+  new DrawerError({ code: 'invalid', what, where: `#${fragment}`, next });

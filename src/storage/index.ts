@@ -1,0 +1,2 @@
+export * from './memory.ts';
+export * from './queue.ts';

@@ -1,0 +1,131 @@
+import { closeSync, existsSync, mkdirSync, openSync } from 'node:fs';
+import { dirname } from 'node:path';
+import Database from 'libsql';
+import { DrawerError } from '../../content/index.ts';
+import type { Storage } from '../../drawer/index.ts';
+import { WorkQueue } from '../queue.ts';
+import { SqliteRows } from './rows.ts';
+import { applicationId, schema, schemaVersion } from './schema.ts';
+
+/** How long to wait for another process that is writing, in milliseconds. */
+const patience = 5_000;
+
+/**
+ * A drawer in one SQLite file, made with its folder when it does not exist, readable by its owner only. Any number of
+ * processes may use it at once. A change is on disk when its promise is fulfilled (journal in WAL mode, synchronous FULL).
+ * @throws DrawerError `storage` when the file cannot be opened or is no drawer.
+ */
+export function sqliteStorage(path: string): Storage {
+  const database = open(path);
+  const queue = new WorkQueue();
+  const rows = new SqliteRows(database);
+  const inside = <T>(begin: string, work: (rows: SqliteRows) => Promise<T>): Promise<T> =>
+    queue.add(async () => {
+      try {
+        database.exec(begin);
+        const result = await work(rows);
+        database.exec('COMMIT');
+        return result;
+      } catch (error) {
+        if (database.inTransaction) database.exec('ROLLBACK');
+        throw storageProblem(error, path);
+      }
+    });
+  return {
+    read: (work) => inside('BEGIN', work),
+    write: (work) => inside('BEGIN IMMEDIATE', work),
+    close: () => queue.add(async () => void database.close()),
+  };
+}
+
+function open(path: string): Database.Database {
+  let database: Database.Database | undefined;
+  try {
+    createFile(path);
+    database = new Database(path, { timeout: patience });
+    database.exec(`PRAGMA busy_timeout = ${patience}`);
+    prepare(database, path);
+    return database;
+  } catch (error) {
+    database?.close();
+    throw storageProblem(error, path);
+  }
+}
+
+/** SQLite would make the file readable by all; its journals take the file's own rights. */
+function createFile(path: string): void {
+  if (existsSync(path)) return;
+  mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
+  closeSync(openSync(path, 'a', 0o600));
+}
+
+function prepare(database: Database.Database, path: string): void {
+  const version = numberOf(database, 'user_version');
+  const tables = database.prepare('SELECT count(*) AS count FROM sqlite_schema').get() as { count: number };
+  if (tables.count > 0 && numberOf(database, 'application_id') !== applicationId) throw noDrawer(path);
+  if (version > schemaVersion) {
+    throw new DrawerError({ code: 'storage', what: 'The drawer was made by a newer version of Drawer', where: path, next: 'Install that version to open it; nothing was changed' });
+  }
+  useJournal(database);
+  database.exec('PRAGMA synchronous = FULL');
+  if (version === 0) create(database);
+}
+
+const numberOf = (database: Database.Database, pragma: string): number => {
+  const row = database.prepare(`PRAGMA ${pragma}`).get() as Record<string, number> | undefined;
+  return row?.[pragma] ?? 0;
+};
+
+/** Switching to the write-ahead log does not wait for other processes by itself. */
+function useJournal(database: Database.Database): void {
+  const until = Date.now() + patience;
+  for (;;) {
+    try {
+      const row = database.prepare('PRAGMA journal_mode = WAL').get() as { journal_mode?: string } | undefined;
+      if (row?.journal_mode === 'wal') return;
+    } catch (error) {
+      if (!isBusy(error)) throw error;
+    }
+    if (Date.now() > until) throw new DrawerError({ code: 'storage', what: 'Another program keeps the drawer busy', next: 'Try again in a moment' });
+    Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 20);
+  }
+}
+
+/** Several processes may come first at once: the first one makes the tables. */
+function create(database: Database.Database): void {
+  database.exec('BEGIN IMMEDIATE');
+  try {
+    if (numberOf(database, 'user_version') === 0) database.exec(schema);
+    database.exec('COMMIT');
+  } catch (error) {
+    if (database.inTransaction) database.exec('ROLLBACK');
+    throw error;
+  }
+}
+
+const noDrawer = (path: string): DrawerError =>
+  new DrawerError({ code: 'storage', what: 'The file is not a drawer', where: path, next: 'Name a drawer’s file, or one that does not exist yet, with --drawer; nothing was changed' });
+
+const codeOf = (error: unknown): string => (typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : '');
+
+const isBusy = (error: unknown): boolean => /^SQLITE_(BUSY|LOCKED)/.test(codeOf(error));
+
+/** What went wrong below, in words for the drawer's owner. */
+function storageProblem(error: unknown, path: string): unknown {
+  if (error instanceof DrawerError) return error;
+  const code = codeOf(error);
+  const message = error instanceof Error ? error.message : '';
+  const problem = problems.find(({ codes }) => codes.test(code) || codes.test(message));
+  if (!problem && !code.startsWith('SQLITE')) return error;
+  if (problem?.notDrawer) return noDrawer(path);
+  return new DrawerError({ code: 'storage', what: problem?.what ?? `The drawer could not be used (${message})`, where: path, next: problem?.next ?? 'Nothing was changed' }, { cause: error });
+}
+
+const problems: readonly { readonly codes: RegExp; readonly what?: string; readonly next?: string; readonly notDrawer?: true }[] = [
+  { codes: /SQLITE_NOTADB|not a database/, notDrawer: true },
+  { codes: /SQLITE_(BUSY|LOCKED)|database is locked/, what: 'Another program keeps the drawer busy', next: 'Try again in a moment; nothing was changed' },
+  { codes: /SQLITE_FULL|ENOSPC|disk is full/, what: 'The disk is full', next: 'Make room and try again; nothing was changed' },
+  { codes: /SQLITE_READONLY|EACCES|EPERM|EROFS|readonly/, what: 'The drawer may not be written there', next: 'Choose another place with --drawer' },
+  { codes: /SQLITE_CANTOPEN|ENOTDIR|EISDIR|ENOENT|EEXIST|unable to open/, what: 'The drawer could not be opened', next: 'Check the path, or choose another with --drawer' },
+  { codes: /SQLITE_(CORRUPT|IOERR)|malformed/, what: 'The drawer’s file is damaged', next: 'Copy it away before anything else; nothing was changed' },
+];

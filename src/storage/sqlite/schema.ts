@@ -1,0 +1,29 @@
+/** Marks a SQLite file as a drawer (`PRAGMA application_id`): the letters `Drwr`. */
+export const applicationId = 0x44727772;
+
+/** Rises with every change of the tables. */
+export const schemaVersion = 1;
+
+/**
+ * Heads stand before contents, so that a list reads no content; large contents lie on pages of their own. Positions come
+ * from the index of order keys alone.
+ */
+export const schema = `
+  CREATE TABLE snippet (
+    id TEXT NOT NULL UNIQUE,
+    "order" TEXT NOT NULL,
+    head TEXT NOT NULL,
+    content TEXT NOT NULL
+  );
+  CREATE UNIQUE INDEX snippet_order ON snippet ("order");
+  CREATE TABLE media (hash TEXT PRIMARY KEY, bytes BLOB NOT NULL) WITHOUT ROWID;
+  CREATE TABLE action (
+    number INTEGER PRIMARY KEY,
+    state TEXT NOT NULL CHECK (state IN ('done', 'undone')),
+    name TEXT NOT NULL,
+    at TEXT NOT NULL,
+    changes TEXT NOT NULL
+  );
+  PRAGMA application_id = ${applicationId};
+  PRAGMA user_version = ${schemaVersion};
+`;
