@@ -19,7 +19,9 @@ if (existsSync('src/cli/main.ts')) {
     target: 'node20',
     legalComments: 'none',
     external: ['libsql'], // has a native part, which cannot be bundled
-    banner: { js: "import { createRequire as __createRequire } from 'node:module';\nconst require = __createRequire(import.meta.url);\nconst __filename = import.meta.filename;" },
+    banner: {
+      js: "import { createRequire as __createRequire } from 'node:module';\nconst require = __createRequire(import.meta.url);\nconst __filename = import.meta.filename;",
+    },
   });
   chmodSync('dist/bin/drawer.mjs', 0o755);
 }

@@ -8,6 +8,7 @@ export const findChromium = () => [process.env.CHROMIUM, ...candidates].find((pa
 
 export function chromiumPath() {
   const path = findChromium();
-  if (!path) throw new Error('Chromium is not installed: install your system’s package "chromium", or set CHROMIUM to its path');
+  if (!path)
+    throw new Error('Chromium is not installed: install your system’s package "chromium", or set CHROMIUM to its path');
   return path;
 }

@@ -16,8 +16,12 @@ export function fit(text: string, width: number): string {
 }
 
 /** As `fit`, but filled at the start: for numbers. */
-export const fitEnd = (text: string, width: number): string => ' '.repeat(Math.max(0, width - stringWidth(text))) + text;
+export const fitEnd = (text: string, width: number): string =>
+  ' '.repeat(Math.max(0, width - stringWidth(text))) + text;
 
 /** The widest of the texts, within bounds. */
 export const widest = (texts: readonly string[], least: number, most: number): number =>
-  Math.min(most, texts.reduce((width, text) => Math.max(width, stringWidth(text)), least));
+  Math.min(
+    most,
+    texts.reduce((width, text) => Math.max(width, stringWidth(text)), least),
+  );

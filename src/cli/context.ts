@@ -1,4 +1,3 @@
-import { isAbsolute, resolve } from 'node:path';
 import type { Drawer } from '../drawer/index.ts';
 
 /** What a command is handed: where it prints, what it was told, and how it opens the drawer. */
@@ -30,17 +29,6 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
     width: process.stdout.columns ?? (Number(process.env.COLUMNS) || 100),
     interactive: process.stderr.isTTY === true,
     now: new Date(),
-    withDrawer: async (work) => {
-      const { openDrawer, defaultDrawerPath } = await import('../node/open-drawer.ts');
-      const path = drawerOption ?? process.env.DRAWER;
-      const drawer = openDrawer(path ? absolute(path) : defaultDrawerPath());
-      try {
-        return await work(drawer);
-      } finally {
-        await drawer.close();
-      }
-    },
+    withDrawer: async (work) => (await import('./with-drawer.ts')).withDrawer(drawerOption ?? process.env.DRAWER, work),
   };
 }
-
-const absolute = (path: string): string => (isAbsolute(path) ? path : resolve(path));

@@ -5,24 +5,34 @@ import { createContext } from './context.ts';
 /** What each command is called and does; its code is loaded only when it runs. */
 function createProgram(): Command {
   const program = new Command('drawer')
-    .description('Gather snippets from documents, workbooks and pages, look them over, and paste them where they are wanted.')
+    .description(
+      'Gather snippets from documents, workbooks and pages, look them over, and paste them where they are wanted.',
+    )
     .option('--drawer <path>', 'the drawer’s file (else the variable DRAWER, else one in your data folder)')
     .helpCommand(false)
     .exitOverride()
     .showHelpAfterError('See drawer --help')
-    .addHelpText('after', `\n${example("drawer copy 'survey.docx#section=Hull condition'", 'drawer list', 'drawer paste all --into draft.docx')}`);
+    .addHelpText(
+      'after',
+      `\n${example("drawer copy 'survey.docx#section=Hull condition'", 'drawer list', 'drawer paste all --into draft.docx')}`,
+    );
 
   program
     .command('outline <file>')
     .description('show every place in a file that can be taken')
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${example('drawer outline survey.docx')}`)
-    .action(async (file: string, options: { json?: boolean }) => (await import('./commands/outline.ts')).outline(file, options, context()));
+    .action(async (file: string, options: { json?: boolean }) =>
+      (await import('./commands/outline.ts')).outline(file, options, context()),
+    );
 
   program
     .command('copy <place...>')
     .description('gather places into the drawer; the files stay as they are')
-    .addHelpText('after', `\n${placesHelp}\n\n${example("drawer copy 'survey.docx#section=Hull condition' 'costs.xlsx#Timber!A1:D6'")}`)
+    .addHelpText(
+      'after',
+      `\n${placesHelp}\n\n${example("drawer copy 'survey.docx#section=Hull condition' 'costs.xlsx#Timber!A1:D6'")}`,
+    )
     .action(async (places: string[]) => (await import('./commands/copy.ts')).copy(places, context()));
 
   program
@@ -30,14 +40,18 @@ function createProgram(): Command {
     .description('list what the drawer holds: what, how long, how it begins, from where, when')
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer list', 'drawer list 51-100')}`)
-    .action(async (references: string[], options: { json?: boolean }) => (await import('./commands/list.ts')).list(references, options, context()));
+    .action(async (references: string[], options: { json?: boolean }) =>
+      (await import('./commands/list.ts')).list(references, options, context()),
+    );
 
   program
     .command('show <ref...>')
     .description('show the whole of a snippet, how long it is and where it came from')
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer show 2', 'drawer show last')}`)
-    .action(async (references: string[], options: { json?: boolean }) => (await import('./commands/show.ts')).show(references, options, context()));
+    .action(async (references: string[], options: { json?: boolean }) =>
+      (await import('./commands/show.ts')).show(references, options, context()),
+    );
 
   program
     .command('paste <ref...>')
@@ -45,9 +59,16 @@ function createProgram(): Command {
     .option('--into <file>', 'a new file: .docx, .html, .md or .txt')
     .option('--as <format>', 'what to print: text, markdown, html or json', 'text')
     .option('--language <tag>', 'the new file’s main language', 'en-GB')
-    .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer paste all --into draft.docx', 'drawer paste 3 1 --as markdown')}`)
+    .addHelpText(
+      'after',
+      `\n${referencesHelp}\n\n${example('drawer paste all --into draft.docx', 'drawer paste 3 1 --as markdown')}`,
+    )
     .action(async (references: string[], options: { into?: string; as: string; language: string }, command: Command) =>
-      (await import('./commands/paste.ts')).paste(references, { ...options, saysFormat: command.getOptionValueSource('as') === 'cli' }, context()),
+      (await import('./commands/paste.ts')).paste(
+        references,
+        { ...options, saysFormat: command.getOptionValueSource('as') === 'cli' },
+        context(),
+      ),
     );
 
   const context = () => createContext(process, program.opts<{ drawer?: string }>().drawer);
@@ -77,17 +98,26 @@ async function run(): Promise<number> {
 }
 
 async function report(error: unknown): Promise<number> {
-  const { DrawerError } = await import('../content/errors.ts');
+  const { DrawerError } = await import('../content/index.ts');
   if (error instanceof DrawerError) {
     process.stderr.write(`drawer: ${error.message}\n`);
     if (error.code === 'usage' || error.code === 'invalid') return exitCodes.usage;
     return error.code === 'not-found' || error.code === 'ambiguous' ? exitCodes.nothingMatched : exitCodes.failed;
   }
-  const detail = process.env.DRAWER_DEBUG && error instanceof Error ? error.stack : error instanceof Error ? error.message : String(error);
-  process.stderr.write(`drawer: Something went wrong inside Drawer (${detail}). What the drawer holds is safe. Please report this.\n`);
+  const detail =
+    process.env.DRAWER_DEBUG && error instanceof Error
+      ? error.stack
+      : error instanceof Error
+        ? error.message
+        : String(error);
+  process.stderr.write(
+    `drawer: Something went wrong inside Drawer (${detail}). What the drawer holds is safe. Please report this.\n`,
+  );
   return exitCodes.failed;
 }
 
 // A reader that closes the pipe early (as head does) has what it wants.
-process.stdout.on('error', (error: NodeJS.ErrnoException) => process.exit(error.code === 'EPIPE' ? exitCodes.done : exitCodes.failed));
+process.stdout.on('error', (error: NodeJS.ErrnoException) =>
+  process.exit(error.code === 'EPIPE' ? exitCodes.done : exitCodes.failed),
+);
 process.exitCode = await run();

@@ -1,14 +1,28 @@
 import stringWidth from 'string-width';
 import wrapAnsi from 'wrap-ansi';
-import { asBlocks, type Block, type BlockType, cellsOfRow, type Content, type Inline, itemMarker, type List, type Table, type TableCell, tableGrid } from '../content/index.ts';
+import {
+  asBlocks,
+  type Block,
+  type BlockType,
+  type Content,
+  cellsOfRow,
+  type Inline,
+  itemMarker,
+  type List,
+  type Table,
+  type TableCell,
+  tableGrid,
+} from '../content/index.ts';
 import { fit, fitEnd } from './columns.ts';
 
 /** Content for reading in a terminal: wrapped to `width` columns, tables in line, footnotes at the end. */
 export function renderContent(content: Content, width: number): string {
   const page: Page = { notes: [] };
-  const lines = content.shape === 'run' ? wrap(words(page, content.inlines), width) : renderBlocks(page, asBlocks(content), width);
+  const lines =
+    content.shape === 'run' ? wrap(words(page, content.inlines), width) : renderBlocks(page, asBlocks(content), width);
   const notes: string[] = [];
-  for (let index = 0; index < page.notes.length; index++) notes.push(...indent(renderBlocks(page, page.notes[index] ?? [], width - 5), `[${index + 1}] `.padEnd(5)));
+  for (let index = 0; index < page.notes.length; index++)
+    notes.push(...indent(renderBlocks(page, page.notes[index] ?? [], width - 5), `[${index + 1}] `.padEnd(5)));
   return [...lines, ...(notes.length > 0 ? ['', ...notes] : [])].join('\n');
 }
 
@@ -17,7 +31,12 @@ interface Page {
   readonly notes: (readonly Block[])[];
 }
 
-const renderBlocks = (page: Page, blocks: readonly Block[], width: number, between: readonly string[] = ['']): string[] =>
+const renderBlocks = (
+  page: Page,
+  blocks: readonly Block[],
+  width: number,
+  between: readonly string[] = [''],
+): string[] =>
   blocks.flatMap((block, index) => [...(index > 0 ? between : []), ...renderBlock(page, block, Math.max(16, width))]);
 
 type Render<K extends BlockType> = (page: Page, block: Extract<Block, { type: K }>, width: number) => string[];
@@ -87,7 +106,8 @@ function renderTable(page: Page, table: Table, width: number): string[] {
   return grid.flatMap((line, row) => {
     const cells = cellsOfRow(line).map(({ cell, column, row: firstRow }): TableSlot => {
       const span = cell.columnSpan ?? 1;
-      const rendered = firstRow === row ? renderCell(page, cell, spanWidth(widths, column, span)) : { lines: [], atEnd: false };
+      const rendered =
+        firstRow === row ? renderCell(page, cell, spanWidth(widths, column, span)) : { lines: [], atEnd: false };
       return { ...rendered, width: spanWidth(widths, column, span) };
     });
     const lines = rowLines(cells);
@@ -100,7 +120,11 @@ function columnWidths(page: Page, grid: Grid, width: number): number[] {
   const widths = (grid[0] ?? []).map(() => 1);
   const scratch: Page = { notes: [...page.notes] };
   for (const { cell, column } of grid.flatMap(cellsOfRow)) {
-    if ((cell.columnSpan ?? 1) === 1) widths[column] = Math.max(widths[column] ?? 1, ...renderCell(scratch, cell, 10_000).lines.map((line) => stringWidth(line)));
+    if ((cell.columnSpan ?? 1) === 1)
+      widths[column] = Math.max(
+        widths[column] ?? 1,
+        ...renderCell(scratch, cell, 10_000).lines.map((line) => stringWidth(line)),
+      );
   }
   shrink(widths, width - 2 * (widths.length - 1));
   return widths;
@@ -108,7 +132,10 @@ function columnWidths(page: Page, grid: Grid, width: number): number[] {
 
 function renderCell(page: Page, { blocks }: TableCell, width: number): RenderedCell {
   const [first] = blocks;
-  return { lines: renderBlocks(page, blocks, width, []).flatMap((line) => wrap(line, width)), atEnd: first?.type === 'paragraph' && first.align === 'end' };
+  return {
+    lines: renderBlocks(page, blocks, width, []).flatMap((line) => wrap(line, width)),
+    atEnd: first?.type === 'paragraph' && first.align === 'end',
+  };
 }
 
 const spanWidth = (widths: readonly number[], column: number, span: number): number =>

@@ -13,7 +13,9 @@ export function keptInWords(position: number, { facts, origin }: SnippetHead): s
 
 /** One line for all that was brought down; `undefined` when nothing was. */
 export const notesInWords = (notes: readonly Note[]): string | undefined =>
-  notes.length === 0 ? undefined : `Simplified: ${notes.map(({ what, count }) => (count === 1 ? what : `${what} (${count} times)`)).join('; ')}`;
+  notes.length === 0
+    ? undefined
+    : `Simplified: ${notes.map(({ what, count }) => (count === 1 ? what : `${what} (${count} times)`)).join('; ')}`;
 
 const units = [
   ['year', 365 * 86_400],
@@ -28,5 +30,7 @@ const units = [
 export function ageInWords(takenAt: string, now: Date): string {
   const seconds = Math.max(0, (now.getTime() - Date.parse(takenAt)) / 1000);
   const unit = units.find(([, length]) => seconds >= length);
-  return unit ? new Intl.RelativeTimeFormat('en', { numeric: 'auto' }).format(-Math.floor(seconds / unit[1]), unit[0]) : 'just now';
+  return unit
+    ? new Intl.RelativeTimeFormat('en', { numeric: 'auto' }).format(-Math.floor(seconds / unit[1]), unit[0])
+    : 'just now';
 }

@@ -1,5 +1,16 @@
 import { textWithBreaks } from './build.ts';
-import type { Alignment, Block, Cell, CellsContent, Content, Marks, Paragraph, Table, TableCell, TableRow } from './model.ts';
+import type {
+  Alignment,
+  Block,
+  Cell,
+  CellsContent,
+  Content,
+  Marks,
+  Paragraph,
+  Table,
+  TableCell,
+  TableRow,
+} from './model.ts';
 
 /** Any content as the blocks it becomes in running text: words a paragraph, a range a small table. */
 export function asBlocks(content: Content): readonly Block[] {
@@ -24,7 +35,7 @@ export function cellsToTable(content: CellsContent): Table {
   return {
     type: 'table',
     ...(hasHeading(content.rows) && { headerRows: 1 }),
-    ...(content.columnWidths && { columnWidths: content.columnWidths }),
+    ...(content.columnWidths && { columnWidths: content.columnWidths.map(tableWidth) }),
     rows: content.rows.map(
       (row, rowIndex): TableRow => ({
         cells: row.flatMap((cell, column) => (covered.has(`${rowIndex},${column}`) ? [] : [toTableCell(cell)])),
@@ -32,6 +43,9 @@ export function cellsToTable(content: CellsContent): Table {
     ),
   };
 }
+
+/** A sheet's columns have no margins inside and smaller letters than running text has. */
+const tableWidth = (width: number): number => Math.round((width * 1.1 + 10.8) * 100) / 100;
 
 /** The text a cell shows. */
 export function cellText(cell: Cell): string {
@@ -66,7 +80,8 @@ export function coveredPlaces(rows: CellsContent['rows']): ReadonlySet<string> {
 function toTableCell(cell: Cell): TableCell {
   const { columnSpan, rowSpan, background } = cell;
   return {
-    blocks: cell.type === 'empty' ? [] : [cellParagraph(cellText(cell), cell.align ?? ownAlignment[cell.type], cell.marks)],
+    blocks:
+      cell.type === 'empty' ? [] : [cellParagraph(cellText(cell), cell.align ?? ownAlignment[cell.type], cell.marks)],
     ...(columnSpan !== undefined && { columnSpan }),
     ...(rowSpan !== undefined && { rowSpan }),
     ...(background !== undefined && { background }),
@@ -88,8 +103,7 @@ const ownAlignment = {
   error: 'center',
 } as const satisfies Record<Cell['type'], Alignment | undefined>;
 
-const hasHeading = ([first, ...rest]: CellsContent['rows']): boolean =>
-  first !== undefined &&
+const hasHeading = ([first = [], ...rest]: CellsContent['rows']): boolean =>
   first.some((cell) => cell.type === 'text') &&
   first.every((cell) => cell.type === 'text' || cell.type === 'empty') &&
   rest.some((row) => row.some((cell) => cell.type === 'number' || cell.type === 'date'));

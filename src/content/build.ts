@@ -75,7 +75,9 @@ export const table = (headerRows: number, ...rows: (TableCell | string)[][]): Ta
   ...(headerRows > 0 && { headerRows }),
   rows: rows.map((cells) => ({ cells: cells.map((each) => (typeof each === 'string' ? cell(each) : each)) })),
 });
-export const cell = (...blocks: BlockInput[]): TableCell => ({ blocks: toBlocks(blocks.filter((each) => each !== '')) });
+export const cell = (...blocks: BlockInput[]): TableCell => ({
+  blocks: toBlocks(blocks.filter((each) => each !== '')),
+});
 
 const toItem = (each: ListItem | string): ListItem => (typeof each === 'string' ? item(each) : each);
 const toBlocks = (blocks: readonly BlockInput[]): Block[] =>

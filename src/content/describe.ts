@@ -34,7 +34,9 @@ function blocksDescription(blocks: readonly Block[]): string {
   if (only === undefined) return 'nothing';
   if (blocks.length === 1) return blockDescription(only);
   if (only.type === 'heading') return 'section';
-  return blocks.every((block) => block.type === 'paragraph') ? plural(blocks.length, 'paragraph') : plural(blocks.length, 'block');
+  return blocks.every((block) => block.type === 'paragraph')
+    ? plural(blocks.length, 'paragraph')
+    : plural(blocks.length, 'block');
 }
 
 function blockDescription(block: Block): string {
@@ -52,7 +54,9 @@ function blockDescription(block: Block): string {
 
 /** How content begins, on one line, at most `length` UTF-16 units; a cut shows as `…`. */
 export function preview(content: Content, length = 160): string {
-  const line = beginning(content, length * 4).replace(/\s+/g, ' ').trim();
+  const line = beginning(content, length * 4)
+    .replace(/\s+/g, ' ')
+    .trim();
   if (line.length <= length) return line;
   const cut = line.slice(0, length - 1);
   return `${/[\uD800-\uDBFF]$/.test(cut) ? cut.slice(0, -1) : cut}…`;
@@ -61,7 +65,11 @@ export function preview(content: Content, length = 160): string {
 /** Enough of the start to make a preview of, without writing out a long document. */
 function beginning(content: Content, enough: number): string {
   if (content.shape === 'run') return inlineText(content.inlines);
-  if (content.shape === 'cells') return rowsBeginning(content.rows.map((row) => row.map(cellText)), enough);
+  if (content.shape === 'cells')
+    return rowsBeginning(
+      content.rows.map((row) => row.map(cellText)),
+      enough,
+    );
   let words = '';
   for (const block of asBlocks(content)) {
     words += `${blockBeginning(block, enough)} `;
@@ -75,10 +83,14 @@ function blockBeginning(block: Block, enough: number): string {
   return block.type === 'list' ? listBeginning(block) : blocksText([block]);
 }
 
-const listBeginning = ({ items }: List): string => items.map(({ blocks }) => blocks.map((block) => blockBeginning(block, 200)).join(' · ')).join(' · ');
+const listBeginning = ({ items }: List): string =>
+  items.map(({ blocks }) => blocks.map((block) => blockBeginning(block, 200)).join(' · ')).join(' · ');
 
 const tableBeginning = (table: Table, enough: number): string =>
-  rowsBeginning(table.rows.slice(0, enough).map(({ cells }) => cells.map(({ blocks }) => blocksText(blocks, ' '))), enough);
+  rowsBeginning(
+    table.rows.slice(0, enough).map(({ cells }) => cells.map(({ blocks }) => blocksText(blocks, ' '))),
+    enough,
+  );
 
 function rowsBeginning(rows: readonly (readonly string[])[], enough: number): string {
   let words = '';

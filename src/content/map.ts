@@ -50,7 +50,8 @@ const mapInlines = (inlines: readonly Inline[], replace: Replace): readonly Inli
     return [blocks === inline.blocks ? inline : { ...inline, blocks }];
   });
 
-const mapBlocks = (blocks: readonly Block[], replace: Replace): readonly Block[] => mapSame(blocks, (block) => mapBlock(block, replace));
+const mapBlocks = (blocks: readonly Block[], replace: Replace): readonly Block[] =>
+  mapSame(blocks, (block) => mapBlock(block, replace));
 
 function mapBlock(block: Block, replace: Replace): readonly Block[] {
   switch (block.type) {

@@ -34,7 +34,8 @@ const writers: { readonly [K in BlockType]: (block: Extract<Block, { type: K }>)
   paragraph: ({ inlines }) => inlineText(inlines),
   heading: ({ inlines }) => inlineText(inlines),
   list: listText,
-  table: ({ rows }) => rows.map(({ cells }) => cells.map(({ blocks }) => oneLine(blocksText(blocks, ' '))).join('\t')).join('\n'),
+  table: ({ rows }) =>
+    rows.map(({ cells }) => cells.map(({ blocks }) => oneLine(blocksText(blocks, ' '))).join('\t')).join('\n'),
   picture: ({ alt }) => pictureText(alt),
   quote: ({ blocks }) => indented(blocksText(blocks), '> '),
   code: ({ text }) => text,

@@ -19,13 +19,20 @@ import {
 const positive = v.pipe(v.number(), v.finite(), v.minValue(0.01), v.maxValue(1e6));
 const span = v.pipe(v.number(), v.integer(), v.minValue(2), v.maxValue(1_048_576));
 const colour = v.pipe(v.string(), v.regex(/^#[0-9a-f]{6}$/, 'must be a colour such as #1f3a5f'));
-const language = v.pipe(v.string(), v.regex(/^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/, 'must be a language tag such as en-GB'));
+const language = v.pipe(
+  v.string(),
+  v.regex(/^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/, 'must be a language tag such as en-GB'),
+);
 const sha256 = v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'must be a SHA-256 in lower-case hexadecimal'));
 const name = v.pipe(v.string(), v.minLength(1), v.maxLength(255));
 
 /** Schemes that cannot run anything, and names within the document. */
 const safeHref = /^(?:https?:\/\/|mailto:|tel:|ftp:\/\/|#)[^\u0000-\u0020]*$/i;
-const href = v.pipe(v.string(), v.maxLength(8192), v.regex(safeHref, 'must be an http, https, mailto, tel or ftp address, or #name'));
+const href = v.pipe(
+  v.string(),
+  v.maxLength(8192),
+  v.regex(safeHref, 'must be an http, https, mailto, tel or ftp address, or #name'),
+);
 
 /** Whether an address may stand in a link: it can run nothing. */
 export const isSafeHref = (address: string): boolean => address.length <= 8192 && safeHref.test(address);
@@ -61,7 +68,11 @@ const paragraphProperties = {
 };
 
 /** Text of a paragraph: no control character but the tab, since line ends are breaks. */
-const words = v.pipe(v.string(), v.minLength(1), v.regex(/^[^\u0000-\u0008\u000a-\u001f]*$/, 'must hold no line end or control character'));
+const words = v.pipe(
+  v.string(),
+  v.minLength(1),
+  v.regex(/^[^\u0000-\u0008\u000a-\u001f]*$/, 'must hold no line end or control character'),
+);
 
 export const inlineSchema: v.GenericSchema<Inline> = v.lazy(() =>
   v.variant('type', [
@@ -75,7 +86,12 @@ export const inlineSchema: v.GenericSchema<Inline> = v.lazy(() =>
 export const blockSchema: v.GenericSchema<Block> = v.lazy(() =>
   v.variant('type', [
     v.strictObject({ type: v.literal('paragraph'), inlines, ...paragraphProperties }),
-    v.strictObject({ type: v.literal('heading'), level: v.picklist([1, 2, 3, 4, 5, 6]) as v.GenericSchema<HeadingLevel>, inlines, ...paragraphProperties }),
+    v.strictObject({
+      type: v.literal('heading'),
+      level: v.picklist([1, 2, 3, 4, 5, 6]) as v.GenericSchema<HeadingLevel>,
+      inlines,
+      ...paragraphProperties,
+    }),
     v.strictObject({
       type: v.literal('list'),
       ordered: v.boolean(),
@@ -120,7 +136,11 @@ export const cellSchema: v.GenericSchema<Cell> = v.variant('type', [
   v.strictObject({ type: v.literal('empty'), ...cellLook }),
   v.strictObject({ type: v.literal('text'), value: v.string(), ...cellLook }),
   v.strictObject({ type: v.literal('number'), value: v.pipe(v.number(), v.finite()), ...displayed }),
-  v.strictObject({ type: v.literal('date'), value: v.pipe(v.string(), v.regex(isoMoment, 'must be an ISO 8601 date, time or both')), ...displayed }),
+  v.strictObject({
+    type: v.literal('date'),
+    value: v.pipe(v.string(), v.regex(isoMoment, 'must be an ISO 8601 date, time or both')),
+    ...displayed,
+  }),
   v.strictObject({ type: v.literal('boolean'), value: v.boolean(), ...displayed }),
   v.strictObject({ type: v.literal('error'), value: v.string(), ...cellLook }),
 ]);

@@ -37,7 +37,8 @@ function* withNotes(inlines: readonly Inline[]): Generator<Inline> {
 /** Every picture of the content, in reading order. */
 export function* picturesIn(content: Content): Generator<Picture> {
   if (content.shape === 'picture') yield content.picture;
-  if (content.shape === 'run') for (const inline of withNotes(content.inlines)) if (inline.type === 'picture') yield inline;
+  if (content.shape === 'run')
+    for (const inline of withNotes(content.inlines)) if (inline.type === 'picture') yield inline;
   if (content.shape !== 'blocks') return;
   for (const block of blocksIn(content.blocks)) {
     if (block.type === 'picture') yield block;

@@ -36,7 +36,10 @@ export const changesSchema: v.GenericSchema<readonly Change[]> = v.array(
     v.strictObject({
       type: v.literal('update'),
       id: v.string(),
-      set: v.strictObject({ label: v.exactOptional(v.nullable(v.string())), held: v.exactOptional(v.nullable(v.literal(true))) }),
+      set: v.strictObject({
+        label: v.exactOptional(v.nullable(v.string())),
+        held: v.exactOptional(v.nullable(v.literal(true))),
+      }),
     }),
     v.strictObject({ type: v.literal('reorder'), id: v.string(), order: v.string() }),
   ]),

@@ -23,7 +23,9 @@ export interface Gathered {
 }
 
 /** What became of one gathered thing. A blank is not kept. */
-export type KeepResult = { readonly kind: 'kept'; readonly position: number; readonly head: SnippetHead } | { readonly kind: 'blank'; readonly origin: Origin };
+export type KeepResult =
+  | { readonly kind: 'kept'; readonly position: number; readonly head: SnippetHead }
+  | { readonly kind: 'blank'; readonly origin: Origin };
 
 /** A listed snippet and its number, from 1. */
 export interface Listed {
@@ -51,7 +53,9 @@ export class Drawer {
 
   /** The snippets from number `from` (from 1) on, at most `limit`; only these are read. */
   list(from = 1, limit = 50): Promise<readonly Listed[]> {
-    return this.#storage.read(async (rows) => (await rows.heads(from - 1, limit)).map((head, index) => ({ position: from + index, head })));
+    return this.#storage.read(async (rows) =>
+      (await rows.heads(from - 1, limit)).map((head, index) => ({ position: from + index, head })),
+    );
   }
 
   /**
@@ -79,7 +83,9 @@ export class Drawer {
 
   /** Takes snippets out by their ids. */
   remove(ids: readonly string[]): Promise<void> {
-    return this.#change(`Deleted ${plural(ids.length, 'snippet')}`, async () => ids.map((id) => ({ type: 'remove', id })));
+    return this.#change(`Deleted ${plural(ids.length, 'snippet')}`, async () =>
+      ids.map((id) => ({ type: 'remove', id })),
+    );
   }
 
   /** Sets or takes away a label or the hold. */
@@ -125,7 +131,11 @@ async function select(rows: StoredRows, references: readonly string[]): Promise<
   return listed;
 }
 
-async function keep(rows: WritableRows, gathered: readonly Gathered[], tools: DrawerTools): Promise<readonly KeepResult[]> {
+async function keep(
+  rows: WritableRows,
+  gathered: readonly Gathered[],
+  tools: DrawerTools,
+): Promise<readonly KeepResult[]> {
   const count = await rows.count();
   const last = await rows.findLast();
   const wanted = gathered.filter(({ content }) => !isBlank(content));
@@ -133,7 +143,12 @@ async function keep(rows: WritableRows, gathered: readonly Gathered[], tools: Dr
   const snippets = wanted.map((each, index) => newSnippet(each, orders[index] as string, tools));
   for (const { media } of wanted) for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
   if (snippets.length > 0) {
-    await commit(rows, `Kept ${plural(snippets.length, 'snippet')}`, snippets.map((snippet) => ({ type: 'insert', snippet })), tools.now());
+    await commit(
+      rows,
+      `Kept ${plural(snippets.length, 'snippet')}`,
+      snippets.map((snippet) => ({ type: 'insert', snippet })),
+      tools.now(),
+    );
   }
   let kept = 0;
   return gathered.map((each): KeepResult => {
@@ -166,7 +181,13 @@ async function commit(rows: WritableRows, name: string, changes: readonly Change
   if (changes.length === 0) return;
   const last = await rows.findAction('last done');
   await rows.trimActions(undoDepth - 1);
-  const action: Action = { number: (last?.number ?? 0) + 1, name, at: at.toISOString(), state: 'done', changes: await applyChanges(rows, changes) };
+  const action: Action = {
+    number: (last?.number ?? 0) + 1,
+    name,
+    at: at.toISOString(),
+    state: 'done',
+    changes: await applyChanges(rows, changes),
+  };
   await rows.putAction(action);
 }
 
@@ -180,4 +201,8 @@ async function turn(rows: WritableRows, which: 'last done' | 'first undone'): Pr
 
 /** No snippet has this id (any more). */
 export const noSnippet = (id: string): DrawerError =>
-  new DrawerError({ code: 'not-found', what: `There is no snippet with the id ${id}`, next: 'It may have been deleted: look at drawer list' });
+  new DrawerError({
+    code: 'not-found',
+    what: `There is no snippet with the id ${id}`,
+    next: 'It may have been deleted: look at drawer list',
+  });

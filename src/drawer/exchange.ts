@@ -19,7 +19,12 @@ export const exportedSchema: v.GenericSchema<Exported> = v.strictObject({
 });
 
 export function exportSnippets(snippets: readonly Snippet[], media: Media): Exported {
-  return { format: 'drawer-snippets', version: 1, snippets, media: Object.fromEntries([...media].map(([hash, bytes]) => [hash, base64(bytes)])) };
+  return {
+    format: 'drawer-snippets',
+    version: 1,
+    snippets,
+    media: Object.fromEntries([...media].map(([hash, bytes]) => [hash, base64(bytes)])),
+  };
 }
 
 function base64(bytes: Uint8Array): string {

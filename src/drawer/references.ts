@@ -14,7 +14,11 @@ function parseReference(words: string): Reference {
   if (isLast !== undefined) return { kind: 'fromEnd', back: Number(back) };
   const [isRange, from = '', to = from] = /^(\d{1,9})(?:-(\d{1,9}))?$/.exec(words) ?? [];
   if (isRange !== undefined) return { kind: 'range', from: Number(from), to: Number(to) };
-  throw new DrawerError({ code: 'usage', what: `“${words}” names no snippet`, next: 'Say a number (3), a range (2-5), first, last, last-1 or all' });
+  throw new DrawerError({
+    code: 'usage',
+    what: `“${words}” names no snippet`,
+    next: 'Say a number (3), a range (2-5), first, last, last-1 or all',
+  });
 }
 
 /**
@@ -27,12 +31,16 @@ export function resolveReferences(references: readonly string[], count: number):
 
 function positions(reference: Reference, words: string, count: number): number[] {
   if (reference.kind === 'all') return Array.from({ length: count }, (_, position) => position);
-  const { from, to } = reference.kind === 'range' ? reference : { from: count - reference.back, to: count - reference.back };
+  const { from, to } =
+    reference.kind === 'range' ? reference : { from: count - reference.back, to: count - reference.back };
   if (Math.min(from, to) < 1 || Math.max(from, to) > count) {
     throw new DrawerError({
       code: 'not-found',
       what: `There is no snippet ${words}`,
-      next: count === 0 ? 'The drawer is empty: gather something with drawer copy FILE' : `The drawer holds ${plural(count, 'snippet')}`,
+      next:
+        count === 0
+          ? 'The drawer is empty: gather something with drawer copy FILE'
+          : `The drawer holds ${plural(count, 'snippet')}`,
     });
   }
   const step = from <= to ? 1 : -1;

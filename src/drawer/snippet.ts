@@ -1,5 +1,18 @@
 import * as v from 'valibot';
-import { blocksText, type Content, contentSchema, describe, inlineText, measure, picturesIn, plural, preview, type Shape, shapes, asBlocks } from '../content/index.ts';
+import {
+  asBlocks,
+  blocksText,
+  type Content,
+  contentSchema,
+  describe,
+  inlineText,
+  measure,
+  picturesIn,
+  plural,
+  preview,
+  type Shape,
+  shapes,
+} from '../content/index.ts';
 
 /** Where a snippet came from; what is not known is left out. */
 export interface Origin {
@@ -60,7 +73,10 @@ const head = {
   id: v.pipe(v.string(), v.minLength(1), v.maxLength(64)),
   order: v.pipe(v.string(), v.regex(/^[A-Za-z][0-9A-Za-z]*$/, 'must be an order key')),
   origin: originSchema,
-  takenAt: v.pipe(v.string(), v.regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d{1,3})?Z$/, 'must be a date and time in UTC')),
+  takenAt: v.pipe(
+    v.string(),
+    v.regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d{1,3})?Z$/, 'must be a date and time in UTC'),
+  ),
   facts: v.strictObject({
     shape: v.picklist(shapes),
     what: v.string(),

@@ -5,7 +5,9 @@ export function nearest(asked: string, candidates: readonly string[]): string | 
   const wanted = asked.toLowerCase();
   const cost = (candidate: string): number => {
     const other = candidate.toLowerCase();
-    return other.includes(wanted) || wanted.includes(other) ? 0.5 : distance(wanted, other) / Math.max(wanted.length, other.length);
+    return other.includes(wanted) || wanted.includes(other)
+      ? 0.5
+      : distance(wanted, other) / Math.max(wanted.length, other.length);
   };
   let best: { candidate: string; cost: number } | undefined;
   for (const candidate of candidates) {

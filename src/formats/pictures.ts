@@ -1,7 +1,15 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { imageSize } from 'image-size';
-import { type Content, mapPictures, type Media, type Picture, type PictureReplacement, type PictureType, picturesIn } from '../content/index.ts';
+import {
+  type Content,
+  type Media,
+  mapPictures,
+  type Picture,
+  type PictureReplacement,
+  type PictureType,
+  picturesIn,
+} from '../content/index.ts';
 import type { NoteCounter } from './notes.ts';
 
 /** Points in a CSS pixel (CSS Values and Units, section 6.2). */
@@ -30,7 +38,9 @@ export function findPictureFacts(bytes: Uint8Array): PictureFacts | undefined {
   try {
     const { type = '', width, height } = imageSize(bytes);
     const mediaType = typeBySignature[type];
-    return mediaType && width > 0 && height > 0 ? { mediaType, width: width * pointsPerPixel, height: height * pointsPerPixel } : undefined;
+    return mediaType && width > 0 && height > 0
+      ? { mediaType, width: width * pointsPerPixel, height: height * pointsPerPixel }
+      : undefined;
   } catch {
     return undefined; // not a picture, or a damaged one
   }
@@ -79,4 +89,6 @@ const round = (points: number): number => Math.max(0.01, Math.round(points * 100
 
 /** The usual extension of a picture's file, without the dot. */
 export const extensionOf = (mediaType: PictureType): string =>
-  ({ 'image/png': 'png', 'image/jpeg': 'jpg', 'image/gif': 'gif', 'image/webp': 'webp', 'image/svg+xml': 'svg' })[mediaType];
+  ({ 'image/png': 'png', 'image/jpeg': 'jpg', 'image/gif': 'gif', 'image/webp': 'webp', 'image/svg+xml': 'svg' })[
+    mediaType
+  ];

@@ -39,7 +39,10 @@ export function selectProse(blocks: readonly Block[], fragment: Fragment): Selec
     case 'picture':
       return selectNumbered(blocks, fragment);
     case 'quote':
-      return { content: findQuote(blocks, fragment), place: `“${fragment.start}${fragment.end === undefined ? '' : ` … ${fragment.end}`}”` };
+      return {
+        content: findQuote(blocks, fragment),
+        place: `“${fragment.start}${fragment.end === undefined ? '' : ` … ${fragment.end}`}”`,
+      };
     case 'cells':
     case 'name':
       throw new DrawerError({
@@ -48,12 +51,18 @@ export function selectProse(blocks: readonly Block[], fragment: Fragment): Selec
         next: nextFor(blocks),
       });
     default:
-      throw new DrawerError({ code: 'unsupported', what: `Places of the kind “${fragment.kind}” are not served yet for this file`, next: nextFor(blocks) });
+      throw new DrawerError({
+        code: 'unsupported',
+        what: `Places of the kind “${fragment.kind}” are not served yet for this file`,
+        next: nextFor(blocks),
+      });
   }
 }
 
 const nextFor = (blocks: readonly Block[]): string =>
-  sectionsOf(blocks).length > 0 ? `It has sections, such as #section=${sectionsOf(blocks)[0]?.name}` : 'Such as #paragraph=1, or #:~:text= and quoted words';
+  sectionsOf(blocks).length > 0
+    ? `It has sections, such as #section=${sectionsOf(blocks)[0]?.name}`
+    : 'Such as #paragraph=1, or #:~:text= and quoted words';
 
 const blocksContent = (blocks: readonly Block[]): Content => ({ shape: 'blocks', blocks: trimBlank(blocks) });
 
@@ -89,7 +98,8 @@ function sectionsOf(blocks: readonly Block[]): Section[] {
 }
 
 /** A heading's words on one line, footnotes left out. */
-const headingName = (heading: Heading): string => oneLine(inlineText(heading.inlines.filter(({ type }) => type !== 'footnote')));
+const headingName = (heading: Heading): string =>
+  oneLine(inlineText(heading.inlines.filter(({ type }) => type !== 'footnote')));
 
 const oneLine = (words: string): string => words.replace(/\s+/g, ' ').trim();
 const folded = (words: string): string => oneLine(words).normalize('NFC').toLowerCase();
@@ -112,13 +122,22 @@ function selectSection(blocks: readonly Block[], { name, nth }: NamedFragment): 
 
 function noSection(sections: readonly Section[], name: string, sameName: number): DrawerError {
   if (sameName > 0) {
-    return new DrawerError({ code: 'not-found', what: `There ${sameName === 1 ? 'is one section' : `are ${sameName} sections`} named “${name}”` });
+    return new DrawerError({
+      code: 'not-found',
+      what: `There ${sameName === 1 ? 'is one section' : `are ${sameName} sections`} named “${name}”`,
+    });
   }
-  const near = nearest(name, sections.map((section) => section.name));
+  const near = nearest(
+    name,
+    sections.map((section) => section.name),
+  );
   return new DrawerError({
     code: 'not-found',
     what: `There is no section “${name}”`,
-    next: near === undefined ? 'It has no headings, so take it by #paragraph= or by quoting words' : `The nearest is #section=${near}`,
+    next:
+      near === undefined
+        ? 'It has no headings, so take it by #paragraph= or by quoting words'
+        : `The nearest is #section=${near}`,
   });
 }
 
@@ -133,7 +152,9 @@ interface Numbered {
 function numberedBlocks(blocks: readonly Block[], kind: NumberedFragment['kind']): Numbered[] {
   const numbered = blocks.map((block, index) => ({ block, index }));
   if (kind !== 'paragraph') return numbered.filter(({ block }) => block.type === kind);
-  return numbered.filter(({ block }) => ['paragraph', 'heading', 'quote', 'code'].includes(block.type) && !isBlank(block));
+  return numbered.filter(
+    ({ block }) => ['paragraph', 'heading', 'quote', 'code'].includes(block.type) && !isBlank(block),
+  );
 }
 
 function selectNumbered(blocks: readonly Block[], { kind, from, to }: NumberedFragment): Selected {
@@ -143,7 +164,10 @@ function selectNumbered(blocks: readonly Block[], { kind, from, to }: NumberedFr
     throw new DrawerError({
       code: 'not-found',
       what: from === to ? `There is no ${kind} ${from}` : `There are no ${kind}s ${from} to ${to}`,
-      next: all.length === 0 ? `It has no ${kind} of its own` : `It has ${plural(all.length, kind)}; the last is #${kind}=${all.length}`,
+      next:
+        all.length === 0
+          ? `It has no ${kind} of its own`
+          : `It has ${plural(all.length, kind)}; the last is #${kind}=${all.length}`,
     });
   }
   const place = from === to ? `${kind} ${from}` : `${kind}s ${from}–${to}`;
@@ -183,7 +207,12 @@ function repeatedNames(sections: readonly Section[]): ReadonlySet<string> {
   return new Set(names.filter((name, index) => names.indexOf(name) !== index));
 }
 
-function sectionEntry(blocks: readonly Block[], section: Section, nth: number | undefined, language?: string): OutlineEntry {
+function sectionEntry(
+  blocks: readonly Block[],
+  section: Section,
+  nth: number | undefined,
+  language?: string,
+): OutlineEntry {
   const inside = blocks.slice(section.start, section.end);
   const fragment: Fragment = { kind: 'section', name: section.name, ...(nth !== undefined && { nth }) };
   return {
@@ -201,6 +230,7 @@ const label = (block: Block): string =>
 function blockSize(block: Block): string {
   if (block.type === 'table') return `${block.rows.length} × ${columnCount(block)}`;
   if (block.type === 'list') return plural(block.items.length, 'item');
-  if (block.type === 'picture') return block.width && block.height ? `${Math.round(block.width)} × ${Math.round(block.height)} pt` : '';
+  if (block.type === 'picture')
+    return block.width && block.height ? `${Math.round(block.width)} × ${Math.round(block.height)} pt` : '';
   return plural(blocksText([block]).length, 'character');
 }

@@ -1,4 +1,4 @@
-import { type Block, childBlocks, type Content, DrawerError, type Inline, joinText } from '../content/index.ts';
+import { type Block, type Content, childBlocks, DrawerError, type Inline, joinText } from '../content/index.ts';
 import type { QuoteFragment } from '../places/index.ts';
 
 /**
@@ -104,7 +104,8 @@ const loose = (wanted: string): string =>
     .join('\\s+');
 
 /** Whether both ends lie between words, by the segmentation that also serves scripts without spaces. */
-const isWholeWords = (words: string, { start, end }: Range): boolean => isBoundary(words, start) && isBoundary(words, end);
+const isWholeWords = (words: string, { start, end }: Range): boolean =>
+  isBoundary(words, start) && isBoundary(words, end);
 
 /** Enough neighbours on each side to tell where words end. */
 const reach = 48;
@@ -112,7 +113,9 @@ const reach = 48;
 function isBoundary(words: string, at: number): boolean {
   if (at === 0 || at === words.length) return true;
   const start = Math.max(0, at - reach);
-  const segment = new Intl.Segmenter(undefined, { granularity: 'word' }).segment(words.slice(start, at + reach)).containing(at - start);
+  const segment = new Intl.Segmenter(undefined, { granularity: 'word' })
+    .segment(words.slice(start, at + reach))
+    .containing(at - start);
   return segment?.index === at - start;
 }
 
@@ -133,7 +136,9 @@ function cutLeaf({ block, start, end }: Leaf, range: Range): Leaf['block'] {
   const from = Math.max(0, range.start - start);
   const to = Math.min(end, range.end) - start;
   if (from === 0 && to === end - start) return block;
-  return block.type === 'code' ? { ...block, text: block.text.slice(from, to) } : { ...block, inlines: sliceInlines(block.inlines, from, to) };
+  return block.type === 'code'
+    ? { ...block, text: block.text.slice(from, to) }
+    : { ...block, inlines: sliceInlines(block.inlines, from, to) };
 }
 
 function sliceInlines(inlines: readonly Inline[], from: number, to: number): Inline[] {

@@ -57,7 +57,8 @@ export function findFormatByName(fileName: string): FormatEntry | undefined {
   return formats.find(({ extensions }) => extensions.some((extension) => lower.endsWith(extension)));
 }
 
-export const formatNamed = (name: FormatName): FormatEntry => formats.find((format) => format.name === name) as FormatEntry;
+export const formatNamed = (name: FormatName): FormatEntry =>
+  formats.find((format) => format.name === name) as FormatEntry;
 
 /**
  * The format of a file that is to be read: by what its bytes are, and by its name where bytes do not tell.
@@ -65,19 +66,37 @@ export const formatNamed = (name: FormatName): FormatEntry => formats.find((form
  * cannot be read.
  */
 export async function formatOf(source: Source): Promise<FormatEntry> {
-  if (source.size === 0) throw new DrawerError({ code: 'unreadable', what: 'The file is empty', next: 'Check that it was saved or copied whole' });
+  if (source.size === 0)
+    throw new DrawerError({
+      code: 'unreadable',
+      what: 'The file is empty',
+      next: 'Check that it was saved or copied whole',
+    });
   const start = await source.read(0, Math.min(source.size, 512));
   const signature = signatures.find(({ bytes }) => bytes.every((byte, index) => start[index] === byte));
   if (signature?.kind === 'compound') throw await compoundProblem(source);
   if (signature?.kind === 'zip') return formatOfZip(source);
   const named = findFormatByName(source.name);
   if (named && zipFormats.has(named.name)) {
-    throw new DrawerError({ code: 'unreadable', what: `The file is named like a ${named.title}, but is not one`, next: 'Check that it was saved or copied whole' });
+    throw new DrawerError({
+      code: 'unreadable',
+      what: `The file is named like a ${named.title}, but is not one`,
+      next: 'Check that it was saved or copied whole',
+    });
   }
   if (named) return named;
-  if (signature) throw new DrawerError({ code: 'unsupported', what: `Files of this kind (${signature.kind}) are not served yet`, next: `Drawer reads ${readable()}` });
+  if (signature)
+    throw new DrawerError({
+      code: 'unsupported',
+      what: `Files of this kind (${signature.kind}) are not served yet`,
+      next: `Drawer reads ${readable()}`,
+    });
   if (looksLikeHtml(start)) return formatNamed('html');
-  throw new DrawerError({ code: 'unsupported', what: 'Drawer does not know this kind of file', next: `It reads ${readable()}` });
+  throw new DrawerError({
+    code: 'unsupported',
+    what: 'Drawer does not know this kind of file',
+    next: `It reads ${readable()}`,
+  });
 }
 
 const zipFormats = new Set<FormatName>(['docx', 'xlsx']);
@@ -91,7 +110,10 @@ const signatures: readonly { readonly kind: string; readonly bytes: readonly num
   { kind: 'RTF', bytes: [0x7b, 0x5c, 0x72, 0x74, 0x66] },
 ];
 
-const looksLikeHtml = (start: Uint8Array): boolean => /^\s*(<!doctype html|<html|<head|<body|<!--|<meta|<p|<div|<h[1-6]|<table|<ul|<ol)\b/i.test(new TextDecoder().decode(start));
+const looksLikeHtml = (start: Uint8Array): boolean =>
+  /^\s*(<!doctype html|<html|<head|<body|<!--|<meta|<p|<div|<h[1-6]|<table|<ul|<ol)\b/i.test(
+    new TextDecoder().decode(start),
+  );
 
 /** A zip file is the format that its own list of parts says; its name does not count. */
 async function formatOfZip(source: Source): Promise<FormatEntry> {
@@ -99,17 +121,42 @@ async function formatOfZip(source: Source): Promise<FormatEntry> {
   const has = (name: string): boolean => zip.entries.some((entry) => entry.name.toLowerCase().startsWith(name));
   if (has('word/')) return formatNamed('docx');
   if (has('xl/') && !has('xl/workbook.bin')) return formatNamed('xlsx');
-  if (zip.find('[Content_Types].xml')) return formatNamed(findFormatByName(source.name)?.name === 'xlsx' ? 'xlsx' : 'docx');
-  if (zip.find('mimetype')) throw new DrawerError({ code: 'unsupported', what: 'OpenDocument files are not served yet', next: 'Save it as .docx or .xlsx for now' });
-  throw new DrawerError({ code: 'unreadable', what: 'It is a zip file, but not a document or workbook', next: 'Unpack it and name a file that was inside' });
+  if (zip.find('[Content_Types].xml'))
+    return formatNamed(findFormatByName(source.name)?.name === 'xlsx' ? 'xlsx' : 'docx');
+  if (zip.find('mimetype'))
+    throw new DrawerError({
+      code: 'unsupported',
+      what: 'OpenDocument files are not served yet',
+      next: 'Save it as .docx or .xlsx for now',
+    });
+  throw new DrawerError({
+    code: 'unreadable',
+    what: 'It is a zip file, but not a document or workbook',
+    next: 'Unpack it and name a file that was inside',
+  });
 }
 
 /** Compound files ([MS-CFB]) are protected documents or those of the old binary formats; their directory names what is in them. */
 async function compoundProblem(source: Source): Promise<DrawerError> {
-  const text = new TextDecoder('utf-16le').decode(await source.read(0, Math.min(source.size - (source.size % 2), 2 ** 22)));
+  const text = new TextDecoder('utf-16le').decode(
+    await source.read(0, Math.min(source.size - (source.size % 2), 2 ** 22)),
+  );
   if (text.includes('EncryptedPackage')) {
-    return new DrawerError({ code: 'unreadable', what: 'The file is protected by a password', next: 'Open it in its program, save a copy without the password, and use that' });
+    return new DrawerError({
+      code: 'unreadable',
+      what: 'The file is protected by a password',
+      next: 'Open it in its program, save a copy without the password, and use that',
+    });
   }
-  const [kind, better] = text.includes('Workbook') || text.includes('Book\0') ? ['.xls workbook', '.xlsx'] : text.includes('WordDocument') ? ['.doc document', '.docx'] : ['office file', '.docx or .xlsx'];
-  return new DrawerError({ code: 'unsupported', what: `The file is an old binary ${kind}, which Drawer does not read`, next: `Open it in its program and save it as ${better}` });
+  const [kind, better] =
+    text.includes('Workbook') || text.includes('Book\0')
+      ? ['.xls workbook', '.xlsx']
+      : text.includes('WordDocument')
+        ? ['.doc document', '.docx']
+        : ['office file', '.docx or .xlsx'];
+  return new DrawerError({
+    code: 'unsupported',
+    what: `The file is an old binary ${kind}, which Drawer does not read`,
+    next: `Open it in its program and save it as ${better}`,
+  });
 }

@@ -13,7 +13,8 @@ export interface FileSource extends Source {
 export async function openFile(path: string): Promise<FileSource> {
   let handle: FileHandle | undefined;
   try {
-    if ((await stat(path)).isDirectory()) throw new DrawerError({ code: 'unreadable', what: 'This is a folder', where: path, next: 'Name a file in it' });
+    if ((await stat(path)).isDirectory())
+      throw new DrawerError({ code: 'unreadable', what: 'This is a folder', where: path, next: 'Name a file in it' });
     handle = await open(path);
     const { size } = await handle.stat();
     return fileSource(handle, basename(path), size);
@@ -32,7 +33,12 @@ function fileSource(handle: FileHandle, name: string, size: number): FileSource 
       let at = 0;
       while (at < bytes.length) {
         const { bytesRead } = await handle.read(bytes, at, bytes.length - at, start + at);
-        if (bytesRead === 0) throw new DrawerError({ code: 'unreadable', what: 'The file became shorter while it was read', next: 'Try again' });
+        if (bytesRead === 0)
+          throw new DrawerError({
+            code: 'unreadable',
+            what: 'The file became shorter while it was read',
+            next: 'Try again',
+          });
         at += bytesRead;
       }
       return bytes;
@@ -46,7 +52,13 @@ function fileSource(handle: FileHandle, name: string, size: number): FileSource 
  * @throws DrawerError `write-failed` when it exists already or cannot be written.
  */
 export async function writeNewFile(path: string, bytes: Uint8Array): Promise<void> {
-  if (await exists(path)) throw new DrawerError({ code: 'write-failed', what: 'The file exists already', where: path, next: 'Name a new file: Drawer does not paste into existing ones yet' });
+  if (await exists(path))
+    throw new DrawerError({
+      code: 'write-failed',
+      what: 'The file exists already',
+      where: path,
+      next: 'Name a new file: Drawer does not paste into existing ones yet',
+    });
   try {
     await writeFileAtomic(path, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
   } catch (error) {
@@ -69,7 +81,11 @@ function readProblem(error: unknown, where: string): unknown {
     ENOTDIR: ['not-found', 'There is no such file', 'Check the name and the folder'],
     EACCES: ['unreadable', 'The file may not be read', 'Ask its owner for the right to read it'],
   };
-  const [code, what, next] = known[codeOf(error)] ?? ['unreadable', `The file could not be read (${codeOf(error)})`, 'Try again, or copy it to another place'];
+  const [code, what, next] = known[codeOf(error)] ?? [
+    'unreadable',
+    `The file could not be read (${codeOf(error)})`,
+    'Try again, or copy it to another place',
+  ];
   return new DrawerError({ code, what, where, next }, { cause: error });
 }
 
@@ -83,6 +99,9 @@ function writeProblem(error: unknown, where: string): DrawerError {
     ENOENT: ['There is no such folder', 'Make it first, or choose another'],
     ENOTDIR: ['There is no such folder', 'Choose another'],
   };
-  const [what, next] = known[codeOf(error)] ?? [`The file could not be written (${codeOf(error)})`, 'Choose another place'];
+  const [what, next] = known[codeOf(error)] ?? [
+    `The file could not be written (${codeOf(error)})`,
+    'Choose another place',
+  ];
   return new DrawerError({ code: 'write-failed', what, where, next: `${next}; nothing was written` }, { cause: error });
 }

@@ -1,4 +1,4 @@
-import { Readable, pipeline } from 'node:stream';
+import { pipeline, Readable } from 'node:stream';
 import { createInflateRaw } from 'node:zlib';
 import type { Inflate } from '../formats/index.ts';
 

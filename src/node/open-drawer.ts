@@ -11,4 +11,5 @@ export const defaultDrawerPath = (): string => join(envPaths('drawer', { suffix:
  * The drawer in a file, made when it does not exist.
  * @throws DrawerError `storage`
  */
-export const openDrawer = (path = defaultDrawerPath()): Drawer => new Drawer(sqliteStorage(path), { now: () => new Date(), newId: randomUUID });
+export const openDrawer = (path = defaultDrawerPath()): Drawer =>
+  new Drawer(sqliteStorage(path), { now: () => new Date(), newId: randomUUID });

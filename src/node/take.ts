@@ -1,8 +1,7 @@
 import { basename } from 'node:path';
-import { locate } from '../content/index.ts';
+import { DrawerError, locate } from '../content/index.ts';
 import { type Gathered, originOf } from '../drawer/index.ts';
 import { formatOf, type Outline, type Taken } from '../formats/index.ts';
-import { DrawerError } from '../content/index.ts';
 import { type Place, whole } from '../places/index.ts';
 import { type FileSource, openFile } from './files.ts';
 import { nodeInflate } from './inflate.ts';
@@ -51,4 +50,8 @@ async function withFile<T>(file: string, work: (source: FileSource) => Promise<T
 }
 
 const unreadable = (name: string): DrawerError =>
-  new DrawerError({ code: 'unsupported', what: `Taking from ${name} files is not served yet`, next: 'Drawer takes from .docx, .xlsx and .html files' });
+  new DrawerError({
+    code: 'unsupported',
+    what: `Taking from ${name} files is not served yet`,
+    next: 'Drawer takes from .docx, .xlsx and .html files',
+  });

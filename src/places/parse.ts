@@ -1,6 +1,13 @@
 import { DrawerError } from '../content/index.ts';
 import { findRange } from './a1.ts';
-import { type CsvPosition, type CsvSelection, type Fragment, type NumberedFragment, type Span, whole } from './fragment.ts';
+import {
+  type CsvPosition,
+  type CsvSelection,
+  type Fragment,
+  type NumberedFragment,
+  type Span,
+  whole,
+} from './fragment.ts';
 
 /** A file and which part of it. */
 export interface Place {
@@ -34,7 +41,11 @@ export function parseFragment(fragment: string): Fragment {
 function parseKeyed(fragment: string, key: string, value: string): Fragment {
   const parse = Object.hasOwn(keys, key) ? keys[key as keyof typeof keys] : undefined;
   if (!parse) {
-    throw invalid(fragment, `There is no place of the kind “${key}”`, `The kinds are ${Object.keys(keys).join(', ')}, a range such as Timber!B2:D9, or :~:text= and quoted words`);
+    throw invalid(
+      fragment,
+      `There is no place of the kind “${key}”`,
+      `The kinds are ${Object.keys(keys).join(', ')}, a range such as Timber!B2:D9, or :~:text= and quoted words`,
+    );
   }
   return parse(value, fragment);
 }
@@ -62,7 +73,8 @@ function named(kind: 'section' | 'bookmark', value: string, fragment: string): F
 
 function numbered(kind: NumberedFragment['kind'], value: string, fragment: string): Fragment {
   const span = findSpan(value);
-  if (!span) throw invalid(fragment, `“${value}” is no number or range of numbers`, `Such as #${kind}=2 or #${kind}=2-4`);
+  if (!span)
+    throw invalid(fragment, `“${value}” is no number or range of numbers`, `Such as #${kind}=2 or #${kind}=2-4`);
   return { kind, ...span };
 }
 
@@ -99,7 +111,12 @@ function csvSelection(kind: 'row' | 'col' | 'cell', value: string, fragment: str
   const position = '(?:[1-9]\\d{0,8}|\\*)';
   const corner = kind === 'cell' ? `${position},${position}` : position;
   const [, first, last = first] = new RegExp(`^(${corner})(?:-(${corner}))?$`).exec(value) ?? [];
-  if (!first || !last) throw invalid(fragment, `“${value}” is no ${kind}`, kind === 'cell' ? 'Such as #cell=4,1-6,3' : `Such as #${kind}=5-7`);
+  if (!first || !last)
+    throw invalid(
+      fragment,
+      `“${value}” is no ${kind}`,
+      kind === 'cell' ? 'Such as #cell=4,1-6,3' : `Such as #${kind}=5-7`,
+    );
   return { from: first.split(',').map(csvPosition), to: last.split(',').map(csvPosition) };
 }
 
@@ -114,7 +131,12 @@ function parseCells(fragment: string): Fragment | undefined {
   const sheet = quoted === undefined ? decode(bare ?? '') : decode(quoted.replaceAll("''", "'"));
   if (range === '') return { kind: 'cells', sheet };
   const found = findRange(range);
-  if (!found) throw invalid(fragment, `“${range}” is no range of cells`, 'Such as Timber!B2:D9, Timber!B2, Timber!B:C or Timber!3:5');
+  if (!found)
+    throw invalid(
+      fragment,
+      `“${range}” is no range of cells`,
+      'Such as Timber!B2:D9, Timber!B2, Timber!B:C or Timber!3:5',
+    );
   return { kind: 'cells', sheet, ...found };
 }
 

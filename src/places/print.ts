@@ -1,5 +1,13 @@
 import { printRange, printSheet } from './a1.ts';
-import type { CellsFragment, CsvFragment, CsvSelection, Fragment, QuoteFragment, Span, TextPositionFragment } from './fragment.ts';
+import type {
+  CellsFragment,
+  CsvFragment,
+  CsvSelection,
+  Fragment,
+  QuoteFragment,
+  Span,
+  TextPositionFragment,
+} from './fragment.ts';
 import type { Place } from './parse.ts';
 
 /** The place as `FILE#place`; `parsePlace` reads it back to the same. */
@@ -41,7 +49,8 @@ export function printFragment(fragment: Fragment): string {
 
 const printSpan = ({ from, to }: Span): string => (from === to ? `${from}` : `${from}-${to}`);
 
-const encode = (character: string): string => encodeURIComponent(character).replace(/^[^%]$/, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`);
+const encode = (character: string): string =>
+  encodeURIComponent(character).replace(/^[^%]$/, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`);
 
 /** A name keeps its look; only `%`, and a `;` that would read as a count, are encoded. */
 const encodeName = (name: string): string => name.replaceAll('%', '%25').replace(/;(?=[1-9]\d{0,5}$)/, '%3B');
@@ -49,7 +58,9 @@ const encodeName = (name: string): string => name.replaceAll('%', '%25').replace
 /** A bare name must not read as another kind of place, so what starts those is encoded. */
 const encodeBareName = (name: string): string => {
   const plain = name.replace(/[%=!':]/g, encode);
-  return /^[\p{L}_][\p{L}_ -]*$/u.test(plain) || !/^[$\dA-Za-z,:-]+$/.test(plain) ? plain : encode(plain[0] ?? '') + plain.slice(1);
+  return /^[\p{L}_][\p{L}_ -]*$/u.test(plain) || !/^[$\dA-Za-z,:-]+$/.test(plain)
+    ? plain
+    : encode(plain[0] ?? '') + plain.slice(1);
 };
 
 function printCells({ sheet, columns, rows }: CellsFragment): string {
@@ -71,10 +82,15 @@ function printQuote({ prefix, start, end, suffix }: QuoteFragment): string {
 
 function printPositions({ kind, from, to, length, md5 }: TextPositionFragment): string {
   const range = from !== undefined && from === to ? `${from}` : `${from ?? ''},${to ?? ''}`;
-  return [`${kind}=${range}`, ...(length === undefined ? [] : [`length=${length}`]), ...(md5 === undefined ? [] : [`md5=${md5}`])].join(';');
+  return [
+    `${kind}=${range}`,
+    ...(length === undefined ? [] : [`length=${length}`]),
+    ...(md5 === undefined ? [] : [`md5=${md5}`]),
+  ].join(';');
 }
 
-const printCsv = ({ kind, selections }: CsvFragment): string => `${kind}=${selections.map(printCsvSelection).join(';')}`;
+const printCsv = ({ kind, selections }: CsvFragment): string =>
+  `${kind}=${selections.map(printCsvSelection).join(';')}`;
 
 function printCsvSelection({ from, to }: CsvSelection): string {
   const start = from.join(',');

@@ -1,4 +1,11 @@
-import { type Action, noSnippet, type Snippet, type SnippetHead, type Storage, type WritableRows } from '../drawer/index.ts';
+import {
+  type Action,
+  noSnippet,
+  type Snippet,
+  type SnippetHead,
+  type Storage,
+  type WritableRows,
+} from '../drawer/index.ts';
 import { WorkQueue } from './queue.ts';
 
 /** A drawer that lives as long as the program. */
@@ -59,11 +66,16 @@ class MemoryRows implements WritableRows {
 
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {
     const { actions } = this.state;
-    return which === 'last done' ? actions.findLast(({ state }) => state === 'done') : actions.find(({ state }) => state === 'undone');
+    return which === 'last done'
+      ? actions.findLast(({ state }) => state === 'done')
+      : actions.find(({ state }) => state === 'undone');
   }
 
   async insert(snippet: Snippet): Promise<void> {
-    this.state = { ...this.state, snippets: this.state.snippets.toSpliced(placeFor(this.state.snippets, snippet.order), 0, snippet) };
+    this.state = {
+      ...this.state,
+      snippets: this.state.snippets.toSpliced(placeFor(this.state.snippets, snippet.order), 0, snippet),
+    };
   }
 
   async remove(id: string): Promise<void> {

@@ -31,7 +31,19 @@ async function drawPictures() {
 function save(name, flat, extension) {
   const source = join(scratch, `${name}.${extension === 'xlsx' || extension === 'ods' ? 'fods' : 'fodt'}`);
   writeFileSync(source, flat);
-  execFileSync('soffice', ['--headless', `-env:UserInstallation=file://${scratch}/profile`, '--convert-to', extension, '--outdir', out, source], { stdio: 'inherit' });
+  execFileSync(
+    'soffice',
+    [
+      '--headless',
+      `-env:UserInstallation=file://${scratch}/profile`,
+      '--convert-to',
+      extension,
+      '--outdir',
+      out,
+      source,
+    ],
+    { stdio: 'inherit' },
+  );
 }
 
 /** The program names no content controls when it saves them in this format, so the names are put in after it. */
@@ -56,6 +68,9 @@ save('costs', costs(), 'xlsx');
 save('crew', crew(), 'ods');
 save('budget', budget(), 'xlsx');
 const page = readFileSync(join(here, 'letters.html'), 'utf8');
-writeFileSync(join(out, 'letters.html'), page.replace('ferry.png', `data:image/png;base64,${readFileSync(pictures.ferry).toString('base64')}`));
+writeFileSync(
+  join(out, 'letters.html'),
+  page.replace('ferry.png', `data:image/png;base64,${readFileSync(pictures.ferry).toString('base64')}`),
+);
 for (const name of ['log.md', 'sailings.csv', 'claim.html']) copyFileSync(join(here, name), join(out, name));
 rmSync(scratch, { recursive: true });

@@ -1,5 +1,19 @@
 // The trust's workbooks. Figures are invented.
-import { clock, day, euros, head, namedRange, number, pounds, row, share, sheet, spreadsheet, total, yes } from './odf.mjs';
+import {
+  clock,
+  day,
+  euros,
+  head,
+  namedRange,
+  number,
+  pounds,
+  row,
+  share,
+  sheet,
+  spreadsheet,
+  total,
+  yes,
+} from './odf.mjs';
 
 export const costs = () =>
   spreadsheet(
@@ -39,7 +53,12 @@ export const crew = () =>
       row([day('2026-07-12'), 'second watch', 'first watch', clock('09', '30')]),
       row([day('2026-07-19'), 'third watch', 'second watch', clock('10', '15')]),
     ]),
-    sheet('Hours', [row([head('Watch'), head('Hours')]), row(['first', number(41.5, 'cPlain')]), row(['second', number(38, 'cPlain')]), row(['third', number(44.25, 'cPlain')])]),
+    sheet('Hours', [
+      row([head('Watch'), head('Hours')]),
+      row(['first', number(41.5, 'cPlain')]),
+      row(['second', number(38, 'cPlain')]),
+      row(['third', number(44.25, 'cPlain')]),
+    ]),
   ]);
 
 export const budget = () =>

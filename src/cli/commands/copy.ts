@@ -1,7 +1,6 @@
-import { type Gathered, type KeepResult } from '../../drawer/index.ts';
+import type { Gathered, KeepResult } from '../../drawer/index.ts';
 import type { Taken } from '../../formats/index.ts';
-import { exists } from '../../node/files.ts';
-import { gatheredFrom, takeFromFile, wholeOf } from '../../node/take.ts';
+import { exists, gatheredFrom, takeFromFile, wholeOf } from '../../node/index.ts';
 import { type Place, parsePlace } from '../../places/index.ts';
 import type { Context } from '../context.ts';
 import { keptInWords, notesInWords, originInWords } from '../wording.ts';
@@ -28,7 +27,9 @@ async function findPlace(words: string): Promise<Place> {
 }
 
 const inWords = (result: KeepResult): string =>
-  result.kind === 'kept' ? keptInWords(result.position, result.head) : `Not kept, since there is nothing in it: ${originInWords(result.origin)}`;
+  result.kind === 'kept'
+    ? keptInWords(result.position, result.head)
+    : `Not kept, since there is nothing in it: ${originInWords(result.origin)}`;
 
 /** Says what is going on when it takes longer than a moment and somebody is watching. */
 async function withProgress<T>(message: string, { interactive, remark }: Context, work: () => Promise<T>): Promise<T> {

@@ -10,7 +10,10 @@ export const list = (references: readonly string[], { json }: { json?: boolean }
   context.withDrawer(async (drawer) => {
     const count = await drawer.count();
     const listed = references.length > 0 ? await drawer.select(references) : await drawer.list(1, pageLength);
-    if (json) return context.print(JSON.stringify({ count, snippets: listed.map(({ position, head }) => ({ position, ...head })) }, null, 2));
+    if (json)
+      return context.print(
+        JSON.stringify({ count, snippets: listed.map(({ position, head }) => ({ position, ...head })) }, null, 2),
+      );
     if (listed.length === 0) return context.print('The drawer is empty. Gather something with: drawer copy FILE');
     context.print(table(listed, context));
     if (references.length === 0 && count > listed.length) {
@@ -36,5 +39,8 @@ function table(listed: readonly Listed[], { width, now }: Context): string {
   const beginsWidth = left - fromWidth;
   const line = (number: string, size: string, begins: string, from: string, when: string): string =>
     `${fitEnd(number, numberWidth)}  ${fit(size, sizeWidth)}  ${fit(begins, beginsWidth)}  ${fit(from, fromWidth)}  ${when}`.trimEnd();
-  return [line('', 'What', 'Begins', 'From', 'When'), ...rows.map((row) => line(row.number, row.size, row.begins, row.from, row.when))].join('\n');
+  return [
+    line('', 'What', 'Begins', 'From', 'When'),
+    ...rows.map((row) => line(row.number, row.size, row.begins, row.from, row.when)),
+  ].join('\n');
 }

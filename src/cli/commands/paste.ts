@@ -2,8 +2,8 @@ import { basename, dirname, extname, join } from 'node:path';
 import { compose } from '../../compose/index.ts';
 import { type Content, DrawerError, type Media, picturesIn, plural } from '../../content/index.ts';
 import { type Drawer, exportSnippets, type Snippet } from '../../drawer/index.ts';
-import { extensionOf, findFormatByName, type FormatEntry, formatNamed, formats } from '../../formats/index.ts';
-import { exists, writeNewFile } from '../../node/files.ts';
+import { extensionOf, type FormatEntry, findFormatByName, formatNamed, formats } from '../../formats/index.ts';
+import { exists, writeNewFile } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 
 interface PasteOptions {
@@ -23,30 +23,60 @@ export async function paste(references: readonly string[], options: PasteOptions
   if (!target) checkFormat(options.as);
   await context.withDrawer(async (drawer) => {
     const listed = await drawer.select(references);
-    if (listed.length === 0) throw new DrawerError({ code: 'not-found', what: 'The drawer is empty', next: 'Gather something first: drawer copy FILE' });
+    if (listed.length === 0)
+      throw new DrawerError({
+        code: 'not-found',
+        what: 'The drawer is empty',
+        next: 'Gather something first: drawer copy FILE',
+      });
     const snippets = await Promise.all(listed.map(({ head }) => drawer.get(head.id)));
     const content = compose(snippets.map((snippet) => snippet.content));
     const media = await mediaOf(drawer, content);
     if (target && options.into !== undefined) {
       await writeInto(options.into, target, content, media, options.language, context);
-      context.print(`Pasted ${plural(snippets.length, 'snippet')} into ${options.into}: ${contentsInWords(content, snippets)}`);
+      context.print(
+        `Pasted ${plural(snippets.length, 'snippet')} into ${options.into}: ${contentsInWords(content, snippets)}`,
+      );
     } else context.print(await inFormat(options, content, snippets, media, context));
   });
 }
 
 async function checkTarget(path: string, { saysFormat }: PasteOptions): Promise<FormatEntry> {
   const target = findFormatByName(path);
-  if (saysFormat) throw new DrawerError({ code: 'usage', what: '--as and --into do not go together', next: 'The file’s ending says its format' });
+  if (saysFormat)
+    throw new DrawerError({
+      code: 'usage',
+      what: '--as and --into do not go together',
+      next: 'The file’s ending says its format',
+    });
   if (!target || !(await target.load()).write) {
-    const endings = await Promise.all(formats.map(async (format) => ((await format.load()).write ? [format.extensions[0] as string] : [])));
-    throw new DrawerError({ code: 'usage', what: `Drawer cannot write a new ${extname(path) || 'file without an ending'}`, where: path, next: `It writes ${endings.flat().join(', ')}` });
+    const endings = await Promise.all(
+      formats.map(async (format) => ((await format.load()).write ? [format.extensions[0] as string] : [])),
+    );
+    throw new DrawerError({
+      code: 'usage',
+      what: `Drawer cannot write a new ${extname(path) || 'file without an ending'}`,
+      where: path,
+      next: `It writes ${endings.flat().join(', ')}`,
+    });
   }
-  if (await exists(path)) throw new DrawerError({ code: 'write-failed', what: 'The file exists already', where: path, next: 'Name a new file: Drawer does not paste into existing ones yet' });
+  if (await exists(path))
+    throw new DrawerError({
+      code: 'write-failed',
+      what: 'The file exists already',
+      where: path,
+      next: 'Name a new file: Drawer does not paste into existing ones yet',
+    });
   return target;
 }
 
 function checkFormat(name: string): void {
-  if (!printable.some((each) => each === name)) throw new DrawerError({ code: 'usage', what: `“${name}” is no format to print`, next: `Choose ${printable.join(', ')}` });
+  if (!printable.some((each) => each === name))
+    throw new DrawerError({
+      code: 'usage',
+      what: `“${name}” is no format to print`,
+      next: `Choose ${printable.join(', ')}`,
+    });
 }
 
 function checkLanguage(tag: string): void {
@@ -66,12 +96,20 @@ async function mediaOf(drawer: Drawer, content: Content): Promise<Media> {
   return media;
 }
 
-async function writeInto(path: string, target: FormatEntry, content: Content, media: Media, language: string, { remark }: Context): Promise<void> {
+async function writeInto(
+  path: string,
+  target: FormatEntry,
+  content: Content,
+  media: Media,
+  language: string,
+  { remark }: Context,
+): Promise<void> {
   const { write } = await target.load();
   const title = basename(path, extname(path));
   const folder = `${title}-pictures`;
   const isText = target.name === 'markdown';
-  const address = (picture: { media: string; mediaType: Parameters<typeof extensionOf>[0] }): string => `${folder}/${picture.media.slice(0, 16)}.${extensionOf(picture.mediaType)}`;
+  const address = (picture: { media: string; mediaType: Parameters<typeof extensionOf>[0] }): string =>
+    `${folder}/${picture.media.slice(0, 16)}.${extensionOf(picture.mediaType)}`;
   const bytes = await write?.(content, { media, language, title, ...(isText && { pictureAddress: address }) });
   if (!bytes) return;
   if (isText && media.size > 0) {
@@ -82,7 +120,12 @@ async function writeInto(path: string, target: FormatEntry, content: Content, me
 }
 
 /** Markdown points to its pictures, so they are written beside it; first, so that it never points to nothing. */
-async function writePictures(folder: string, content: Content, media: Media, address: (picture: { media: string; mediaType: Parameters<typeof extensionOf>[0] }) => string): Promise<void> {
+async function writePictures(
+  folder: string,
+  content: Content,
+  media: Media,
+  address: (picture: { media: string; mediaType: Parameters<typeof extensionOf>[0] }) => string,
+): Promise<void> {
   const { mkdir } = await import('node:fs/promises');
   for (const picture of picturesIn(content)) {
     const bytes = media.get(picture.media);
@@ -94,11 +137,20 @@ async function writePictures(folder: string, content: Content, media: Media, add
 }
 
 /** What is printed; a line end at the end is left to the printing. */
-async function inFormat({ as, language }: PasteOptions, content: Content, snippets: readonly Snippet[], media: Media, { remark }: Context): Promise<string> {
+async function inFormat(
+  { as, language }: PasteOptions,
+  content: Content,
+  snippets: readonly Snippet[],
+  media: Media,
+  { remark }: Context,
+): Promise<string> {
   if (as === 'json') return JSON.stringify(exportSnippets(snippets, media), null, 2);
   const format = await formatNamed(as as 'text' | 'markdown' | 'html').load();
   const leavesPictures = as === 'markdown' && media.size > 0;
-  if (leavesPictures) remark(`${plural(media.size, 'picture')} left out, with the description in place; to keep them: drawer paste … --into FILE.md`);
+  if (leavesPictures)
+    remark(
+      `${plural(media.size, 'picture')} left out, with the description in place; to keep them: drawer paste … --into FILE.md`,
+    );
   const bytes = await format.write?.(content, { media, language, ...(leavesPictures && { pictureAddress: () => '' }) });
   return new TextDecoder().decode(bytes).replace(/\n$/, '');
 }
@@ -107,6 +159,15 @@ async function inFormat({ as, language }: PasteOptions, content: Content, snippe
 function contentsInWords(content: Content, snippets: readonly Snippet[]): string {
   const words = snippets.reduce((sum, { facts }) => sum + facts.words, 0);
   const pictures = [...picturesIn(content)].length;
-  const tables = content.shape === 'blocks' ? content.blocks.filter(({ type }) => type === 'table').length : content.shape === 'cells' ? 1 : 0;
-  return [plural(words, 'word'), ...(tables > 0 ? [plural(tables, 'table')] : []), ...(pictures > 0 ? [plural(pictures, 'picture')] : [])].join(', ');
+  const tables =
+    content.shape === 'blocks'
+      ? content.blocks.filter(({ type }) => type === 'table').length
+      : content.shape === 'cells'
+        ? 1
+        : 0;
+  return [
+    plural(words, 'word'),
+    ...(tables > 0 ? [plural(tables, 'table')] : []),
+    ...(pictures > 0 ? [plural(pictures, 'picture')] : []),
+  ].join(', ');
 }

@@ -8,13 +8,20 @@ import { ageInWords, originInWords } from '../wording.ts';
 export const show = (references: readonly string[], { json }: { json?: boolean }, context: Context): Promise<void> =>
   context.withDrawer(async (drawer) => {
     const listed = await drawer.select(references);
-    const snippets = await Promise.all(listed.map(async ({ position, head }) => ({ position, ...(await drawer.get(head.id)) })));
+    const snippets = await Promise.all(
+      listed.map(async ({ position, head }) => ({ position, ...(await drawer.get(head.id)) })),
+    );
     if (json) return context.print(JSON.stringify(snippets, null, 2));
     context.print(snippets.map(({ position, ...snippet }) => inWords(position, snippet, context)).join('\n\n'));
   });
 
 function inWords(position: number, { facts, origin, takenAt, content }: Snippet, { now, width }: Context): string {
-  const counts = [plural(facts.words, 'word'), plural(facts.characters, 'character'), plural(facts.lines, 'line'), plural(facts.bytes, 'byte')].join(', ');
+  const counts = [
+    plural(facts.words, 'word'),
+    plural(facts.characters, 'character'),
+    plural(facts.lines, 'line'),
+    plural(facts.bytes, 'byte'),
+  ].join(', ');
   return [
     `${position}: ${sizeInWords(facts)}`,
     `   from ${originInWords(origin) || 'an unknown place'}, ${ageInWords(takenAt, now)}`,

@@ -17,7 +17,8 @@ export function declarations(style: string | undefined): ReadonlyMap<string, str
   return found;
 }
 
-export const isHidden = (css: ReadonlyMap<string, string>): boolean => css.get('display') === 'none' || css.get('visibility') === 'hidden';
+export const isHidden = (css: ReadonlyMap<string, string>): boolean =>
+  css.get('display') === 'none' || css.get('visibility') === 'hidden';
 
 /** Whether spaces and line ends count (CSS Text, section 3). */
 export const keepsSpaces = (css: ReadonlyMap<string, string>): boolean | undefined => {
@@ -40,7 +41,11 @@ export function markChanges(css: ReadonlyMap<string, string>): MarkChanges {
   const raised = css.get('vertical-align');
   if (raised === 'super') changes.position = 'superscript';
   if (raised === 'sub') changes.position = 'subscript';
-  const font = css.get('font-family')?.split(',')[0]?.trim().replace(/^(["'])(.*)\1$/, '$2');
+  const font = css
+    .get('font-family')
+    ?.split(',')[0]
+    ?.trim()
+    .replace(/^(["'])(.*)\1$/, '$2');
   if (font && !genericFonts.has(font.toLowerCase())) changes.font = font.slice(0, 255);
   const size = points(css.get('font-size'));
   if (size !== undefined && size >= 0.01) changes.size = size;
@@ -51,7 +56,17 @@ export function markChanges(css: ReadonlyMap<string, string>): MarkChanges {
   return changes;
 }
 
-const genericFonts = new Set(['inherit', 'initial', 'unset', 'serif', 'sans-serif', 'monospace', 'cursive', 'fantasy', 'system-ui']);
+const genericFonts = new Set([
+  'inherit',
+  'initial',
+  'unset',
+  'serif',
+  'sans-serif',
+  'monospace',
+  'cursive',
+  'fantasy',
+  'system-ui',
+]);
 
 const isBold = (weight: string): boolean => /^bold/.test(weight) || Number.parseInt(weight, 10) >= 600;
 
@@ -62,16 +77,33 @@ export function points(length: string | undefined): number | undefined {
   return factor === undefined ? undefined : Math.round(Number(number) * factor * 100) / 100;
 }
 
-const pointsPer: Readonly<Record<string, number>> = { pt: 1, px: pointsPerPixel, in: 72, cm: 72 / 2.54, mm: 7.2 / 2.54, pc: 12 };
+const pointsPer: Readonly<Record<string, number>> = {
+  pt: 1,
+  px: pointsPerPixel,
+  in: 72,
+  cm: 72 / 2.54,
+  mm: 7.2 / 2.54,
+  pc: 12,
+};
 
 /** `#rrggbb`; see-through colours and those that depend on the page are none. */
 export function colour(value: string | undefined): string | undefined {
   const rgb = value === undefined ? null : colorString.get.rgb(value.toLowerCase());
   if (!rgb || rgb[3] === 0) return undefined;
-  return `#${rgb.slice(0, 3).map((part) => Math.round(part).toString(16).padStart(2, '0')).join('')}`;
+  return `#${rgb
+    .slice(0, 3)
+    .map((part) => Math.round(part).toString(16).padStart(2, '0'))
+    .join('')}`;
 }
 
-const alignment: Readonly<Record<string, Alignment>> = { left: 'start', start: 'start', center: 'center', right: 'end', end: 'end', justify: 'justify' };
+const alignment: Readonly<Record<string, Alignment>> = {
+  left: 'start',
+  start: 'start',
+  center: 'center',
+  right: 'end',
+  end: 'end',
+  justify: 'justify',
+};
 
 export const alignmentOf = (value: string | undefined): Alignment | undefined => alignment[value?.toLowerCase() ?? ''];
 
@@ -85,3 +117,9 @@ export function paragraphProperties(css: ReadonlyMap<string, string>): Paragraph
     ...((direction === 'rtl' || direction === 'ltr') && { direction }),
   };
 }
+
+/** An attribute's length in CSS pixels, as points. */
+export const pixels = (value: string | undefined): number | undefined => {
+  const number = Number.parseFloat(value ?? '');
+  return number > 0 && number < 1e6 && !value?.includes('%') ? number * pointsPerPixel : undefined;
+};

@@ -6,7 +6,8 @@ export type Element = DefaultTreeAdapterTypes.Element;
 export const isElement = (node: Node): node is Element => 'tagName' in node;
 export const isText = (node: Node): node is DefaultTreeAdapterTypes.TextNode => node.nodeName === '#text';
 
-export const attribute = (element: Element, name: string): string | undefined => element.attrs.find((each) => each.name === name)?.value;
+export const attribute = (element: Element, name: string): string | undefined =>
+  element.attrs.find((each) => each.name === name)?.value;
 
 /** Every element below, in document order, without recursion. */
 export function* elementsIn(nodes: readonly Node[]): Generator<Element> {

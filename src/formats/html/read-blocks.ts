@@ -4,23 +4,33 @@ import {
   type Inline,
   isSafeHref,
   type ListItem,
-  type ListMarker,
   type Marks,
   type ParagraphProperties,
   type TableCell,
   type TableRow,
 } from '../../content/index.ts';
 import type { NoteCounter } from '../notes.ts';
-import { pointsPerPixel } from '../pictures.ts';
-import { colour, declarations, isHidden, keepsSpaces, markChanges, paragraphProperties, points } from './css.ts';
-import { attribute, type Element, elementsIn, isElement, isText, type Node, textOf } from './dom.ts';
+import {
+  colour,
+  declarations,
+  isHidden,
+  keepsSpaces,
+  markChanges,
+  paragraphProperties,
+  pixels,
+  points,
+} from './css.ts';
+import { attribute, type Element, isElement, isText, type Node, textOf } from './dom.ts';
+import { dropped, readers } from './elements.ts';
+import { checkBox, isList, listMarker } from './lists.ts';
 import { InlineCollector } from './read-inlines.ts';
+import { cellsOf, columnWidths, spanOf, tableRows } from './tables.ts';
 
 /** How deep elements may lie in one another: deeper ones are an attack on the reader's stack. */
 const maxElementDepth = 800;
 
 /** What the elements around a node say about it. */
-interface Surroundings {
+export interface Surroundings {
   readonly marks: Marks;
   readonly properties: ParagraphProperties;
   readonly keepsSpaces: boolean;
@@ -79,7 +89,10 @@ export class BlockReader {
 
   #readElement(element: Element, outside: Surroundings): void {
     if (outside.depth > maxElementDepth) {
-      throw new DrawerError({ code: 'too-large', what: `Its elements are nested more than ${maxElementDepth} deep, which no page needs` });
+      throw new DrawerError({
+        code: 'too-large',
+        what: `Its elements are nested more than ${maxElementDepth} deep, which no page needs`,
+      });
     }
     const css = declarations(attribute(element, 'style'));
     if (dropped.has(element.tagName) || isHidden(css) || attribute(element, 'hidden') !== undefined) return;
@@ -118,8 +131,13 @@ export class BlockReader {
     }
     const href = absolute(attribute(element, 'href'), this.#shared.base);
     const title = attribute(element, 'title');
-    if (href === undefined && attribute(element, 'href')) this.#shared.notes.add('link that leads nowhere outside its page, as plain words');
-    this.readInline(element, around, href === undefined ? {} : { link: { href, ...(title !== undefined && { title }) } });
+    if (href === undefined && attribute(element, 'href'))
+      this.#shared.notes.add('link that leads nowhere outside its page, as plain words');
+    this.readInline(
+      element,
+      around,
+      href === undefined ? {} : { link: { href, ...(title !== undefined && { title }) } },
+    );
   }
 
   readBreak(around: Surroundings): void {
@@ -163,7 +181,14 @@ export class BlockReader {
     const start = Number.parseInt(attribute(element, 'start') ?? '', 10);
     const marker = listMarker(element, ordered);
     const items = this.#items(element, { ...around, properties: {} });
-    if (items.length > 0) this.#push({ type: 'list', ordered, ...(ordered && start >= 0 && start !== 1 && { start }), ...(marker && { marker }), items });
+    if (items.length > 0)
+      this.#push({
+        type: 'list',
+        ordered,
+        ...(ordered && start >= 0 && start !== 1 && { start }),
+        ...(marker && { marker }),
+        items,
+      });
   }
 
   /** A list directly inside a list, as some programs put it, belongs to the item before it. */
@@ -174,7 +199,11 @@ export class BlockReader {
       const blocks = this.#blocksOf(node, around, isList(node));
       const box = node.tagName === 'li' ? checkBox(node) : undefined;
       if (isList(node) && items.length > 0) items.at(-1)?.blocks.push(...blocks);
-      else items.push({ blocks: blocks.filter((block) => !isEmptyParagraph(block)), ...(box !== undefined && { checked: box }) });
+      else
+        items.push({
+          blocks: blocks.filter((block) => !isEmptyParagraph(block)),
+          ...(box !== undefined && { checked: box }),
+        });
     }
     return items;
   }
@@ -182,22 +211,36 @@ export class BlockReader {
   readTable(element: Element, around: Surroundings): void {
     const inside: Surroundings = { ...around, properties: {} };
     const found = tableRows(element);
-    const rows = found.map(({ row }): TableRow => ({ cells: cellsOf(row).map((cell) => this.#tableCell(cell, inside)) }));
+    const rows = found.map(
+      ({ row }): TableRow => ({ cells: cellsOf(row).map((cell) => this.#tableCell(cell, inside)) }),
+    );
     const headerRows = found.findIndex(({ isHeader }) => !isHeader);
     const caption = element.childNodes.find((node) => isElement(node) && node.tagName === 'caption');
     if (caption && isElement(caption)) for (const block of this.#blocksOf(caption, inside)) this.#push(block);
     const widths = columnWidths(element);
     if (rows.length === 0) return;
     const headers = headerRows < 0 ? rows.length : headerRows;
-    this.#push({ type: 'table', rows, ...(headers > 0 && { headerRows: headers }), ...(widths && { columnWidths: widths }) });
+    this.#push({
+      type: 'table',
+      rows,
+      ...(headers > 0 && { headerRows: headers }),
+      ...(widths && { columnWidths: widths }),
+    });
   }
 
   #tableCell(element: Element, around: Surroundings): TableCell {
-    const background = colour(declarations(attribute(element, 'style')).get('background-color') ?? attribute(element, 'bgcolor'));
+    const background = colour(
+      declarations(attribute(element, 'style')).get('background-color') ?? attribute(element, 'bgcolor'),
+    );
     const { background: _, ...marks } = within(element, declarations(attribute(element, 'style')), around).marks;
     const { properties } = within(element, declarations(attribute(element, 'style')), around);
     const align = alignAttribute(element);
-    const blocks = BlockReader.read(element.childNodes, this.#shared, { ...around, marks, properties: { ...properties, ...align }, depth: around.depth + 1 });
+    const blocks = BlockReader.read(element.childNodes, this.#shared, {
+      ...around,
+      marks,
+      properties: { ...properties, ...align },
+      depth: around.depth + 1,
+    });
     const [columnSpan, rowSpan] = [spanOf(element, 'colspan'), spanOf(element, 'rowspan')];
     return {
       blocks: blocks.length === 1 && isEmptyParagraph(blocks[0]) ? [] : blocks,
@@ -208,7 +251,11 @@ export class BlockReader {
   }
 
   #blocksOf(element: Element, around: Surroundings, itself = false): Block[] {
-    return BlockReader.read(itself ? [element] : element.childNodes, this.#shared, itself ? around : { ...around, depth: around.depth + 1 });
+    return BlockReader.read(
+      itself ? [element] : element.childNodes,
+      this.#shared,
+      itself ? around : { ...around, depth: around.depth + 1 },
+    );
   }
 }
 
@@ -221,18 +268,23 @@ export interface Shared {
   readonly base: string | undefined;
 }
 
-export const outermost = (language: string | undefined): Surroundings => ({ marks: {}, properties: {}, keepsSpaces: false, language, depth: 0 });
+export const outermost = (language: string | undefined): Surroundings => ({
+  marks: {},
+  properties: {},
+  keepsSpaces: false,
+  language,
+  depth: 0,
+});
 
 const plainSurroundings = ({ language, depth }: Surroundings): Surroundings => ({ ...outermost(language), depth });
-
-const dropped = new Set(['script', 'style', 'head', 'title', 'template', 'noscript', 'iframe', 'object', 'embed', 'audio', 'video', 'canvas', 'svg', 'math', 'input', 'button', 'select', 'textarea', 'rt', 'rp']);
 
 /** What an element's own attributes add to its surroundings. */
 function within(element: Element, css: ReadonlyMap<string, string>, around: Surroundings): Surroundings {
   const language = attribute(element, 'lang') || around.language;
   const direction = attribute(element, 'dir');
   const style = attribute(element, 'data-style');
-  const differs = language !== undefined && language !== around.language && /^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/.test(language);
+  const differs =
+    language !== undefined && language !== around.language && /^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/.test(language);
   const changes = css.size === 0 && !differs ? undefined : { ...markChanges(css), ...(differs && { language }) };
   const isBlock = !inlineTags.has(element.tagName);
   return {
@@ -252,7 +304,32 @@ function within(element: Element, css: ReadonlyMap<string, string>, around: Surr
   };
 }
 
-const inlineTags = new Set(['a', 'span', 'b', 'strong', 'i', 'em', 'u', 's', 'del', 'ins', 'sup', 'sub', 'code', 'font', 'mark', 'small', 'big', 'q', 'cite', 'label', 'img', 'abbr', 'time', 'data']);
+const inlineTags = new Set([
+  'a',
+  'span',
+  'b',
+  'strong',
+  'i',
+  'em',
+  'u',
+  's',
+  'del',
+  'ins',
+  'sup',
+  'sub',
+  'code',
+  'font',
+  'mark',
+  'small',
+  'big',
+  'q',
+  'cite',
+  'label',
+  'img',
+  'abbr',
+  'time',
+  'data',
+]);
 
 const withoutAbsent = (marks: { readonly [K in keyof Marks]?: Marks[K] | undefined }): Marks =>
   Object.fromEntries(Object.entries(marks).filter(([, value]) => value !== undefined));
@@ -262,55 +339,8 @@ const alignAttribute = (element: Element): ParagraphProperties => {
   return align ? { align } : {};
 };
 
-const pixels = (value: string | undefined): number | undefined => {
-  const number = Number.parseFloat(value ?? '');
-  return number > 0 && number < 1e6 && !value?.includes('%') ? number * pointsPerPixel : undefined;
-};
-
-const isEmptyParagraph = (block: Block | undefined): boolean => block?.type === 'paragraph' && block.inlines.length === 0;
-
-const isList = (element: Element): boolean => ['ul', 'ol', 'menu'].includes(element.tagName);
-
-/** A check box before any other word of the item. */
-function checkBox(item: Element): boolean | undefined {
-  for (const element of elementsIn(item.childNodes)) {
-    if (isList(element)) return undefined;
-    if (element.tagName === 'input') return attribute(element, 'type') === 'checkbox' ? attribute(element, 'checked') !== undefined : undefined;
-  }
-  return undefined;
-}
-
-function listMarker(element: Element, ordered: boolean): ListMarker | undefined {
-  const css = declarations(attribute(element, 'style'));
-  const named = css.get('list-style-type') ?? css.get('list-style') ?? '';
-  const byType: Readonly<Record<string, ListMarker>> = { a: 'lower-alpha', A: 'upper-alpha', i: 'lower-roman', I: 'upper-roman', circle: 'circle', square: 'square' };
-  const byName: Readonly<Record<string, ListMarker>> = { ...byType, 'lower-alpha': 'lower-alpha', 'lower-latin': 'lower-alpha', 'upper-alpha': 'upper-alpha', 'upper-latin': 'upper-alpha', 'lower-roman': 'lower-roman', 'upper-roman': 'upper-roman' };
-  const marker = byName[named] ?? byType[attribute(element, 'type') ?? ''];
-  return marker && ordered === !['circle', 'square'].includes(marker) ? marker : undefined;
-}
-
-/** Rows in the order shown: the head's, then the bodies', then the foot's. */
-function tableRows(table: Element): { row: Element; isHeader: boolean }[] {
-  const sections = table.childNodes.filter(isElement);
-  const rowsOf = (tag: string) => sections.filter((section) => section.tagName === tag).flatMap((section) => section.childNodes.filter(isElement).filter((row) => row.tagName === 'tr'));
-  const head = rowsOf('thead').map((row) => ({ row, isHeader: true }));
-  const body = [...sections.filter((row) => row.tagName === 'tr'), ...rowsOf('tbody'), ...rowsOf('tfoot')];
-  const isHeading = (row: Element): boolean => cellsOf(row).length > 0 && cellsOf(row).every((cell) => cell.tagName === 'th');
-  return [...head, ...body.map((row) => ({ row, isHeader: head.length === 0 && isHeading(row) }))];
-}
-
-const cellsOf = (row: Element): Element[] => row.childNodes.filter(isElement).filter(({ tagName }) => tagName === 'td' || tagName === 'th');
-
-function spanOf(element: Element, name: string): number | undefined {
-  const span = Number.parseInt(attribute(element, name) ?? '', 10);
-  return span > 1 && span <= 1000 ? span : undefined; // HTML, section 4.9.11: at most 1000
-}
-
-function columnWidths(table: Element): number[] | undefined {
-  const columns = [...elementsIn(table.childNodes.filter((node) => isElement(node) && node.tagName === 'colgroup'))].filter(({ tagName }) => tagName === 'col');
-  const widths = columns.map((column) => points(declarations(attribute(column, 'style')).get('width')) ?? pixels(attribute(column, 'width')) ?? 0);
-  return widths.length > 0 && widths.every((width) => width >= 0.01) ? widths : undefined;
-}
+const isEmptyParagraph = (block: Block | undefined): boolean =>
+  block?.type === 'paragraph' && block.inlines.length === 0;
 
 function absolute(href: string | undefined, base: string | undefined): string | undefined {
   if (href === undefined) return undefined;
@@ -323,37 +353,3 @@ function absolute(href: string | undefined, base: string | undefined): string | 
     return undefined; // relative, and the page's own address is not known
   }
 }
-
-type Reader = (reader: BlockReader, element: Element, around: Surroundings) => void;
-
-const container: Reader = (reader, element, around) => reader.readContainer(element, around);
-const heading: Reader = (reader, element, around) => reader.readHeading(element, around);
-const list: Reader = (reader, element, around) => reader.readList(element, around);
-const inline =
-  (marks: Marks): Reader =>
-  (reader, element, around) =>
-    reader.readInline(element, around, marks);
-
-const containers = ['p', 'div', 'section', 'article', 'main', 'header', 'footer', 'nav', 'aside', 'figure', 'figcaption', 'address', 'details', 'summary', 'dl', 'dt', 'dd', 'fieldset', 'form', 'legend', 'center', 'body', 'html', 'hgroup', 'li'];
-
-/** One reader an element; those not listed are read through. */
-const readers: Readonly<Record<string, Reader>> = {
-  ...Object.fromEntries(containers.map((tag) => [tag, container])),
-  ...Object.fromEntries(['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((tag) => [tag, heading])),
-  ...Object.fromEntries(['b', 'strong'].map((tag) => [tag, inline({ bold: true })])),
-  ...Object.fromEntries(['i', 'em', 'cite', 'dfn', 'var'].map((tag) => [tag, inline({ italic: true })])),
-  ...Object.fromEntries(['u', 'ins'].map((tag) => [tag, inline({ underline: true })])),
-  ...Object.fromEntries(['s', 'strike', 'del'].map((tag) => [tag, inline({ strike: true })])),
-  ...Object.fromEntries(['code', 'kbd', 'samp', 'tt'].map((tag) => [tag, inline({ code: true })])),
-  ...Object.fromEntries(['ul', 'ol', 'menu'].map((tag) => [tag, list])),
-  sup: inline({ position: 'superscript' }),
-  sub: inline({ position: 'subscript' }),
-  mark: inline({ background: '#ffff00' }),
-  a: (reader, element, around) => reader.readLink(element, around),
-  br: (reader, _, around) => reader.readBreak(around),
-  img: (reader, element, around) => reader.readPicture(element, around),
-  blockquote: (reader, element, around) => reader.readQuote(element, around),
-  pre: (reader, element) => reader.readCode(element),
-  hr: (reader) => reader.readRule(),
-  table: (reader, element, around) => reader.readTable(element, around),
-};

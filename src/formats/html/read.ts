@@ -2,11 +2,11 @@ import htmlEncodingSniffer from 'html-encoding-sniffer';
 import { parse } from 'parse5';
 import type { Block } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
+import { decodeDataUri } from '../data-uri.ts';
 import { type Outline, readAll, type Source, type Taken } from '../format.ts';
 import { NoteCounter } from '../notes.ts';
 import { resolvePictures } from '../pictures.ts';
 import { outlineProse, selectProse } from '../prose.ts';
-import { decodeDataUri } from '../data-uri.ts';
 import { attribute, type Element, elementsIn, isElement, textOf } from './dom.ts';
 import { BlockReader, outermost } from './read-blocks.ts';
 

@@ -1,6 +1,16 @@
 import type { Element, ElementContent } from 'hast';
 import { h } from 'hastscript';
-import type { Block, BlockType, Footnote, List, ListItem, Media, ParagraphProperties, Table, TableCell } from '../../content/index.ts';
+import type {
+  Block,
+  BlockType,
+  Footnote,
+  List,
+  ListItem,
+  Media,
+  ParagraphProperties,
+  Table,
+  TableCell,
+} from '../../content/index.ts';
 import { writeInlines, writePicture } from './write-inlines.ts';
 
 /** What one document gathers while it is written. */
@@ -10,9 +20,11 @@ export interface HtmlWriter {
   readonly footnotes: Footnote[];
 }
 
-export const writeBlocks = (writer: HtmlWriter, blocks: readonly Block[]): Element[] => blocks.map((block) => writeBlock(writer, block));
+export const writeBlocks = (writer: HtmlWriter, blocks: readonly Block[]): Element[] =>
+  blocks.map((block) => writeBlock(writer, block));
 
-const writeBlock = <K extends BlockType>(writer: HtmlWriter, block: Extract<Block, { type: K }>): Element => (writers[block.type] as Writer<K>)(writer, block);
+const writeBlock = <K extends BlockType>(writer: HtmlWriter, block: Extract<Block, { type: K }>): Element =>
+  (writers[block.type] as Writer<K>)(writer, block);
 
 type Writer<K extends BlockType> = (writer: HtmlWriter, block: Extract<Block, { type: K }>) => Element;
 
@@ -29,11 +41,20 @@ const writers: { readonly [K in BlockType]: Writer<K> } = {
 };
 
 function properties({ align, indent, direction, style }: ParagraphProperties): Record<string, string | undefined> {
-  const css = [align && `text-align: ${align}`, indent && `margin-inline-start: ${indent}pt`].filter(Boolean).join('; ');
+  const css = [align && `text-align: ${align}`, indent && `margin-inline-start: ${indent}pt`]
+    .filter(Boolean)
+    .join('; ');
   return { style: css || undefined, dir: direction, 'data-style': style };
 }
 
-const listTypes = { 'lower-alpha': 'a', 'upper-alpha': 'A', 'lower-roman': 'i', 'upper-roman': 'I', circle: undefined, square: undefined } as const;
+const listTypes = {
+  'lower-alpha': 'a',
+  'upper-alpha': 'A',
+  'lower-roman': 'i',
+  'upper-roman': 'I',
+  circle: undefined,
+  square: undefined,
+} as const;
 
 function writeList(writer: HtmlWriter, list: List): Element {
   const items = list.items.map((item) => h('li', writeItem(writer, item)));
@@ -42,7 +63,10 @@ function writeList(writer: HtmlWriter, list: List): Element {
 }
 
 function writeItem(writer: HtmlWriter, { blocks, checked }: ListItem): ElementContent[] {
-  const box = checked === undefined ? [] : [h('input', { type: 'checkbox', checked, disabled: true }), { type: 'text', value: ' ' } as const];
+  const box =
+    checked === undefined
+      ? []
+      : [h('input', { type: 'checkbox', checked, disabled: true }), { type: 'text', value: ' ' } as const];
   return [...box, ...writeTight(writer, blocks)];
 }
 
@@ -57,20 +81,44 @@ function writeTight(writer: HtmlWriter, blocks: readonly Block[]): ElementConten
 }
 
 function writeTable(writer: HtmlWriter, { rows, headerRows = 0, columnWidths }: Table): Element {
-  const row = (tag: 'th' | 'td') => ({ cells }: Table['rows'][number]) => h('tr', cells.map((cell) => writeCell(writer, cell, tag)));
+  const row =
+    (tag: 'th' | 'td') =>
+    ({ cells }: Table['rows'][number]) =>
+      h(
+        'tr',
+        cells.map((cell) => writeCell(writer, cell, tag)),
+      );
   const head = rows.slice(0, headerRows).map(row('th'));
   const body = rows.slice(headerRows).map(row('td'));
   return h('table', [
-    ...(columnWidths ? [h('colgroup', columnWidths.map((width) => h('col', { style: `width: ${width}pt` })))] : []),
+    ...(columnWidths
+      ? [
+          h(
+            'colgroup',
+            columnWidths.map((width) => h('col', { style: `width: ${width}pt` })),
+          ),
+        ]
+      : []),
     ...(head.length > 0 ? [h('thead', head)] : []),
     ...(body.length > 0 ? [h('tbody', body)] : []),
   ]);
 }
 
-function writeCell(writer: HtmlWriter, { blocks, columnSpan, rowSpan, background }: TableCell, tag: 'th' | 'td'): Element {
+function writeCell(
+  writer: HtmlWriter,
+  { blocks, columnSpan, rowSpan, background }: TableCell,
+  tag: 'th' | 'td',
+): Element {
   const [only, ...others] = blocks;
-  const alone = others.length === 0 && only?.type === 'paragraph' && only.inlines.length > 0 && only.indent === undefined ? only : undefined;
+  const alone =
+    others.length === 0 && only?.type === 'paragraph' && only.inlines.length > 0 && only.indent === undefined
+      ? only
+      : undefined;
   const { style: ownStyle, ...own } = alone ? properties(alone) : {};
   const css = [background && `background-color: ${background}`, ownStyle].filter(Boolean).join('; ');
-  return h(tag, { colSpan: columnSpan, rowSpan, style: css || undefined, ...own }, alone ? writeInlines(writer, alone.inlines) : writeBlocks(writer, blocks));
+  return h(
+    tag,
+    { colSpan: columnSpan, rowSpan, style: css || undefined, ...own },
+    alone ? writeInlines(writer, alone.inlines) : writeBlocks(writer, blocks),
+  );
 }

@@ -1,8 +1,8 @@
 import type { ElementContent } from 'hast';
 import { h } from 'hastscript';
 import type { Footnote, Inline, Marks, Picture } from '../../content/index.ts';
-import { pointsPerPixel } from '../pictures.ts';
 import { encodeDataUri } from '../data-uri.ts';
+import { pointsPerPixel } from '../pictures.ts';
 import type { HtmlWriter } from './write-blocks.ts';
 
 export function writeInlines(writer: HtmlWriter, inlines: readonly Inline[]): ElementContent[] {
@@ -30,7 +30,8 @@ function needsSpacesKept(inlines: readonly Inline[], index: number): boolean {
   if (inline?.type !== 'text') return false;
   const before = inlines[index - 1];
   const after = inlines[index + 1];
-  const startsLine = before === undefined || before.type === 'break' || (before.type === 'text' && / $/.test(before.text));
+  const startsLine =
+    before === undefined || before.type === 'break' || (before.type === 'text' && / $/.test(before.text));
   const endsLine = after === undefined || after.type === 'break';
   return /\t| {2}/.test(inline.text) || (startsLine && /^ /.test(inline.text)) || (endsLine && / $/.test(inline.text));
 }
@@ -69,7 +70,8 @@ function textStyle({ font, size, colour, background }: Marks, keepSpaces: boolea
 }
 
 /** CSS Syntax, section 4.3.5: quotes, backslashes and what could end the declaration are escaped. */
-const cssString = (words: string): string => `"${words.replace(/["\\\n\r\f;{}<>&]/g, (sign) => `\\${sign.charCodeAt(0).toString(16)} `)}"`;
+const cssString = (words: string): string =>
+  `"${words.replace(/["\\\n\r\f;{}<>&]/g, (sign) => `\\${sign.charCodeAt(0).toString(16)} `)}"`;
 
 export function writePicture({ media }: HtmlWriter, picture: Picture): ElementContent {
   const bytes = media.get(picture.media);
@@ -77,7 +79,10 @@ export function writePicture({ media }: HtmlWriter, picture: Picture): ElementCo
   return h('img', {
     src: encodeDataUri(bytes, picture.mediaType),
     alt: picture.alt ?? '',
-    style: [picture.width && `width: ${picture.width}pt`, picture.height && `height: ${picture.height}pt`].filter(Boolean).join('; ') || undefined,
+    style:
+      [picture.width && `width: ${picture.width}pt`, picture.height && `height: ${picture.height}pt`]
+        .filter(Boolean)
+        .join('; ') || undefined,
     width: picture.width && Math.round(picture.width / pointsPerPixel),
     height: picture.height && Math.round(picture.height / pointsPerPixel),
   });
@@ -86,5 +91,7 @@ export function writePicture({ media }: HtmlWriter, picture: Picture): ElementCo
 /** A footnote as DPUB-ARIA marks it: a reference here, the note's text in a list at the end. */
 function writeReference(writer: HtmlWriter, footnote: Footnote): ElementContent {
   const number = writer.footnotes.push(footnote);
-  return h('a', { href: `#note-${number}`, id: `reference-${number}`, role: 'doc-noteref' }, [h('sup', String(number))]);
+  return h('a', { href: `#note-${number}`, id: `reference-${number}`, role: 'doc-noteref' }, [
+    h('sup', String(number)),
+  ]);
 }

@@ -7,7 +7,10 @@ import { type HtmlWriter, writeBlocks } from './write-blocks.ts';
 import { writeInlines } from './write-inlines.ts';
 
 /** A page that stands by itself: its pictures are in it, and it fetches nothing. */
-export async function writeHtml(content: Content, { media, language = 'en-GB', title = 'Gathered' }: WriteOptions): Promise<Uint8Array> {
+export async function writeHtml(
+  content: Content,
+  { media, language = 'en-GB', title = 'Gathered' }: WriteOptions,
+): Promise<Uint8Array> {
   const page = h('html', { lang: language }, [
     h('head', [
       h('meta', { charSet: 'utf-8' }),
@@ -22,11 +25,13 @@ export async function writeHtml(content: Content, { media, language = 'en-GB', t
 }
 
 /** Only what goes inside a body, for a page or a clipboard. Everything in it is made from the content, never passed through. */
-export const htmlFragment = (content: Content, media: Media): string => toHtml({ type: 'root', children: fragmentNodes(content, media) });
+export const htmlFragment = (content: Content, media: Media): string =>
+  toHtml({ type: 'root', children: fragmentNodes(content, media) });
 
 function fragmentNodes(content: Content, media: Media) {
   const writer: HtmlWriter = { media, footnotes: [] };
-  const inside = content.shape === 'run' ? writeInlines(writer, content.inlines) : writeBlocks(writer, asBlocks(content));
+  const inside =
+    content.shape === 'run' ? writeInlines(writer, content.inlines) : writeBlocks(writer, asBlocks(content));
   return [...inside, ...noteSection(writer)];
 }
 
@@ -35,8 +40,12 @@ function noteSection(writer: HtmlWriter) {
   const items = [];
   for (let index = 0; index < writer.footnotes.length; index++) {
     const number = index + 1;
-    const back = h('p', [h('a', { href: `#reference-${number}`, role: 'doc-backlink' }, `Back to reference ${number}`)]);
-    items.push(h('li', { id: `note-${number}` }, [...writeBlocks(writer, writer.footnotes[index]?.blocks ?? []), back]));
+    const back = h('p', [
+      h('a', { href: `#reference-${number}`, role: 'doc-backlink' }, `Back to reference ${number}`),
+    ]);
+    items.push(
+      h('li', { id: `note-${number}` }, [...writeBlocks(writer, writer.footnotes[index]?.blocks ?? []), back]),
+    );
   }
   return items.length === 0 ? [] : [h('section', { role: 'doc-endnotes' }, [h('ol', items)])];
 }

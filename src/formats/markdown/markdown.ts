@@ -6,12 +6,18 @@ import { type MarkdownWriter, writeBlocks, writeFootnotes } from './write-blocks
 import { writeInlines } from './write-inlines.ts';
 
 /** CommonMark with the GitHub Flavored Markdown extensions. */
-export const markdown: Format = { name: 'markdown', write: async (content, options) => new TextEncoder().encode(markdownText(content, options)) };
+export const markdown: Format = {
+  name: 'markdown',
+  write: async (content, options) => new TextEncoder().encode(markdownText(content, options)),
+};
 
 /** Words from within a paragraph stay without a line end; everything else ends with one. */
 export function markdownText(content: Content, options: WriteOptions): string {
   const writer: MarkdownWriter = { options, footnotes: [] };
-  const children = content.shape === 'run' ? [{ type: 'paragraph' as const, children: writeInlines(writer, content.inlines) }] : writeBlocks(writer, asBlocks(content));
+  const children =
+    content.shape === 'run'
+      ? [{ type: 'paragraph' as const, children: writeInlines(writer, content.inlines) }]
+      : writeBlocks(writer, asBlocks(content));
   return toMarkdown(
     { type: 'root', children: [...children, ...writeFootnotes(writer)] },
     { bullet: '-', emphasis: '*', rule: '-', listItemIndent: 'one', extensions: [gfmToMarkdown()] },

@@ -1,5 +1,23 @@
-import type { AlignType, BlockContent, DefinitionContent, ListItem as MarkdownItem, PhrasingContent, RootContent, TableCell as MarkdownCell, TableRow as MarkdownRow } from 'mdast';
-import { type Block, type BlockType, type Footnote, type ListItem, type Marks, type Table, type TableCell, tableGrid } from '../../content/index.ts';
+import type {
+  AlignType,
+  BlockContent,
+  DefinitionContent,
+  TableCell as MarkdownCell,
+  ListItem as MarkdownItem,
+  TableRow as MarkdownRow,
+  PhrasingContent,
+  RootContent,
+} from 'mdast';
+import {
+  type Block,
+  type BlockType,
+  type Footnote,
+  type Inline,
+  type ListItem,
+  type Table,
+  type TableCell,
+  tableGrid,
+} from '../../content/index.ts';
 import type { WriteOptions } from '../format.ts';
 import { writeInlines } from './write-inlines.ts';
 
@@ -12,14 +30,22 @@ export interface MarkdownWriter {
 type Node = BlockContent | DefinitionContent;
 type Writer<K extends BlockType> = (writer: MarkdownWriter, block: Extract<Block, { type: K }>) => Node;
 
-export const writeBlocks = (writer: MarkdownWriter, blocks: readonly Block[]): Node[] => blocks.map((block) => writeBlock(writer, block));
+export const writeBlocks = (writer: MarkdownWriter, blocks: readonly Block[]): Node[] =>
+  blocks.map((block) => writeBlock(writer, block));
 
-const writeBlock = <K extends BlockType>(writer: MarkdownWriter, block: Extract<Block, { type: K }>): Node => (writers[block.type] as Writer<K>)(writer, block);
+const writeBlock = <K extends BlockType>(writer: MarkdownWriter, block: Extract<Block, { type: K }>): Node =>
+  (writers[block.type] as Writer<K>)(writer, block);
 
 const writers: { readonly [K in BlockType]: Writer<K> } = {
   paragraph: (writer, { inlines }) => ({ type: 'paragraph', children: writeInlines(writer, inlines) }),
   heading: (writer, { level, inlines }) => ({ type: 'heading', depth: level, children: writeInlines(writer, inlines) }),
-  list: (writer, { ordered, start, items }) => ({ type: 'list', ordered, start: ordered ? (start ?? 1) : null, spread: false, children: items.map((item) => writeItem(writer, item)) }),
+  list: (writer, { ordered, start, items }) => ({
+    type: 'list',
+    ordered,
+    start: ordered ? (start ?? 1) : null,
+    spread: false,
+    children: items.map((item) => writeItem(writer, item)),
+  }),
   table: writeTable,
   picture: (writer, picture) => ({ type: 'paragraph', children: writeInlines(writer, [picture]) }),
   quote: (writer, { blocks }) => ({ type: 'blockquote', children: writeBlocks(writer, blocks) }),
@@ -40,22 +66,46 @@ const writeItem = (writer: MarkdownWriter, { blocks, checked }: ListItem): Markd
  */
 function writeTable(writer: MarkdownWriter, table: Table): Node {
   const { headerRows = 0 } = table;
-  const grid = tableGrid(table).map((line, row) => line.map((placed, column) => (placed?.row === row && placed.column === column ? placed.cell : undefined)));
-  const rows = grid.map((cells, row): MarkdownRow => ({ type: 'tableRow', children: cells.map((cell) => writeCell(writer, cell, row < headerRows)) }));
-  const blank: MarkdownRow = { type: 'tableRow', children: (grid[0] ?? []).map(() => ({ type: 'tableCell', children: [] })) };
-  return { type: 'table', align: alignments(grid.slice(headerRows)), children: headerRows > 0 ? rows : [blank, ...rows] };
+  const grid = tableGrid(table).map((line, row) =>
+    line.map((placed, column) => (placed?.row === row && placed.column === column ? placed.cell : undefined)),
+  );
+  const rows = grid.map(
+    (cells, row): MarkdownRow => ({
+      type: 'tableRow',
+      children: cells.map((cell) => writeCell(writer, cell, row < headerRows)),
+    }),
+  );
+  const blank: MarkdownRow = {
+    type: 'tableRow',
+    children: (grid[0] ?? []).map(() => ({ type: 'tableCell', children: [] })),
+  };
+  return {
+    type: 'table',
+    align: alignments(grid.slice(headerRows)),
+    children: headerRows > 0 ? rows : [blank, ...rows],
+  };
 }
 
 function writeCell(writer: MarkdownWriter, cell: TableCell | undefined, isHeading: boolean): MarkdownCell {
   const lines = (cell?.blocks ?? []).flatMap((block) => blockLines(writer, isHeading ? withoutBold(block) : block));
-  const children = lines.flatMap((line, index): PhrasingContent[] => (index === 0 ? line : [{ type: 'html', value: '<br>' }, ...line]));
-  return { type: 'tableCell', children: children.map((node) => (node.type === 'break' ? { type: 'html', value: '<br>' } : node)) };
+  const children = lines.flatMap((line, index): PhrasingContent[] =>
+    index === 0 ? line : [{ type: 'html', value: '<br>' }, ...line],
+  );
+  return {
+    type: 'tableCell',
+    children: children.map((node) => (node.type === 'break' ? { type: 'html', value: '<br>' } : node)),
+  };
 }
 
 /** Heading cells are shown bold as it is. */
 function withoutBold(block: Block): Block {
   if (block.type !== 'paragraph') return block;
-  return { ...block, inlines: block.inlines.map((inline) => (inline.type === 'text' && inline.marks?.bold ? { ...inline, marks: { ...inline.marks, bold: undefined } as Marks } : inline)) };
+  const inlines = block.inlines.map((inline): Inline => {
+    if (inline.type !== 'text' || !inline.marks?.bold) return inline;
+    const { bold: _, ...marks } = inline.marks;
+    return { ...inline, marks };
+  });
+  return { ...block, inlines };
 }
 
 /** What a cell holds, as lines of phrasing: it cannot hold blocks. */
@@ -75,7 +125,12 @@ function blockLines(writer: MarkdownWriter, block: Block): PhrasingContent[][] {
     case 'quote':
       return block.blocks.flatMap((each) => blockLines(writer, each));
     case 'table':
-      return block.rows.map(({ cells }) => cells.flatMap((cell, index): PhrasingContent[] => [...(index > 0 ? [{ type: 'text', value: ' ' } as const] : []), ...cell.blocks.flatMap((each) => blockLines(writer, each).flat())]));
+      return block.rows.map(({ cells }) =>
+        cells.flatMap((cell, index): PhrasingContent[] => [
+          ...(index > 0 ? [{ type: 'text', value: ' ' } as const] : []),
+          ...cell.blocks.flatMap((each) => blockLines(writer, each).flat()),
+        ]),
+      );
   }
 }
 
@@ -96,7 +151,11 @@ function alignmentOf({ blocks: [first] }: TableCell): AlignType {
 export function writeFootnotes(writer: MarkdownWriter): RootContent[] {
   const definitions: RootContent[] = [];
   for (let index = 0; index < writer.footnotes.length; index++) {
-    definitions.push({ type: 'footnoteDefinition', identifier: String(index + 1), children: writeBlocks(writer, writer.footnotes[index]?.blocks ?? []) });
+    definitions.push({
+      type: 'footnoteDefinition',
+      identifier: String(index + 1),
+      children: writeBlocks(writer, writer.footnotes[index]?.blocks ?? []),
+    });
   }
   return definitions;
 }

@@ -4,7 +4,8 @@ import { encodeDataUri } from '../data-uri.ts';
 import type { MarkdownWriter } from './write-blocks.ts';
 
 /** Inlines as phrasing content: neighbours that share a mark share its node. */
-export const writeInlines = (writer: MarkdownWriter, inlines: readonly Inline[]): PhrasingContent[] => nest(writer, joinText(inlines.flatMap(spacesOutside)), wraps);
+export const writeInlines = (writer: MarkdownWriter, inlines: readonly Inline[]): PhrasingContent[] =>
+  nest(writer, joinText(inlines.flatMap(spacesOutside)), wraps);
 
 /** Markdown cannot begin or end emphasis with a space, so such spaces stand outside it. */
 function spacesOutside(inline: Inline): readonly Inline[] {
@@ -21,7 +22,12 @@ interface Wrap {
 
 /** From the outermost in. Marks that Markdown has no sign for are left out, but for raised and lowered text. */
 const wraps: readonly Wrap[] = [
-  { mark: 'link', node: ({ link }, children) => [{ type: 'link', url: link?.href ?? '', title: link?.title ?? null, children } as PhrasingContent] },
+  {
+    mark: 'link',
+    node: ({ link }, children) => [
+      { type: 'link', url: link?.href ?? '', title: link?.title ?? null, children } as PhrasingContent,
+    ],
+  },
   { mark: 'bold', node: (_, children) => [{ type: 'strong', children }] },
   { mark: 'italic', node: (_, children) => [{ type: 'emphasis', children }] },
   { mark: 'strike', node: (_, children) => [{ type: 'delete', children }] },
@@ -29,9 +35,17 @@ const wraps: readonly Wrap[] = [
 ];
 
 /** GFM has no sign for these, but keeps the two HTML elements. */
-const raised = (tag: 'sup' | 'sub', children: PhrasingContent[]): PhrasingContent[] => [{ type: 'html', value: `<${tag}>` }, ...children, { type: 'html', value: `</${tag}>` }];
+const raised = (tag: 'sup' | 'sub', children: PhrasingContent[]): PhrasingContent[] => [
+  { type: 'html', value: `<${tag}>` },
+  ...children,
+  { type: 'html', value: `</${tag}>` },
+];
 
-function nest(writer: MarkdownWriter, inlines: readonly Inline[], [wrap, ...inner]: readonly Wrap[]): PhrasingContent[] {
+function nest(
+  writer: MarkdownWriter,
+  inlines: readonly Inline[],
+  [wrap, ...inner]: readonly Wrap[],
+): PhrasingContent[] {
   if (!wrap) return inlines.map((inline) => leaf(writer, inline));
   const nodes: PhrasingContent[] = [];
   for (let start = 0; start < inlines.length; ) {
@@ -48,7 +62,8 @@ function nest(writer: MarkdownWriter, inlines: readonly Inline[], [wrap, ...inne
 
 const marksOf = (inline: Inline | undefined): Marks => (inline?.type === 'text' ? (inline.marks ?? {}) : {});
 
-const markKey = (marks: Marks, mark: keyof Marks): string | undefined => (marks[mark] === undefined ? undefined : JSON.stringify(marks[mark]));
+const markKey = (marks: Marks, mark: keyof Marks): string | undefined =>
+  marks[mark] === undefined ? undefined : JSON.stringify(marks[mark]);
 
 function leaf(writer: MarkdownWriter, inline: Inline): PhrasingContent {
   switch (inline.type) {

@@ -20,7 +20,9 @@ export interface Relationship {
 
 export type Relationships = ReadonlyMap<string, Relationship>;
 
-export const relationshipNamespaces: Namespaces = new Map([['http://schemas.openxmlformats.org/package/2006/relationships', '']]);
+export const relationshipNamespaces: Namespaces = new Map([
+  ['http://schemas.openxmlformats.org/package/2006/relationships', ''],
+]);
 
 /** @throws DrawerError `unreadable` when the container is no office document. */
 export async function openPackage(source: Source, tools: ReadTools = {}): Promise<OpcPackage> {
@@ -28,7 +30,11 @@ export async function openPackage(source: Source, tools: ReadTools = {}): Promis
   const relationships = await readRelationships(zip, '');
   const main = [...relationships.values()].find(({ type }) => type === 'officeDocument')?.target;
   if (main === undefined || !zip.find(main)) {
-    throw new DrawerError({ code: 'unreadable', what: 'It is a zip file, but not a document or workbook', next: 'Unpack it and name a file that was inside' });
+    throw new DrawerError({
+      code: 'unreadable',
+      what: 'It is a zip file, but not a document or workbook',
+      next: 'Unpack it and name a file that was inside',
+    });
   }
   return { zip, main };
 }
@@ -42,7 +48,11 @@ export async function readRelationships(zip: Zip, part: string): Promise<Relatio
     open: (name, { Id, Type = '', Target = '', TargetMode }) => {
       if (name !== 'Relationship' || Id === undefined) return;
       const external = TargetMode === 'External';
-      found.set(Id, { type: Type.slice(Type.lastIndexOf('/') + 1), target: external ? Target : resolveTarget(part, Target), external });
+      found.set(Id, {
+        type: Type.slice(Type.lastIndexOf('/') + 1),
+        target: external ? Target : resolveTarget(part, Target),
+        external,
+      });
     },
     close: () => {},
   });
@@ -52,13 +62,19 @@ export async function readRelationships(zip: Zip, part: string): Promise<Relatio
 /** The first related part of a type that is really there. */
 export function relatedPart(zip: Zip, relationships: Relationships, type: string): string | undefined {
   for (const relationship of relationships.values()) {
-    if (relationship.type === type && !relationship.external && zip.find(relationship.target)) return relationship.target;
+    if (relationship.type === type && !relationship.external && zip.find(relationship.target))
+      return relationship.target;
   }
   return undefined;
 }
 
 /** Reads a part into the handler; an absent one holds nothing. */
-export async function readPart(zip: Zip, part: string | undefined, namespaces: Namespaces, handler: XmlHandler): Promise<void> {
+export async function readPart(
+  zip: Zip,
+  part: string | undefined,
+  namespaces: Namespaces,
+  handler: XmlHandler,
+): Promise<void> {
   const entry = part === undefined ? undefined : zip.find(part);
   if (entry) await readXml(zip.chunks(entry), entry.name, namespaces, handler);
 }

@@ -48,7 +48,11 @@ export async function openZip(source: Source, inflate: Inflate = portableInflate
 
 const damaged = (what: string, cause?: unknown): DrawerError =>
   new DrawerError(
-    { code: 'unreadable', what: `The file is damaged or cut short: ${what}`, next: 'Get it again from where it came, or open and save it in the program that made it' },
+    {
+      code: 'unreadable',
+      what: `The file is damaged or cut short: ${what}`,
+      next: 'Get it again from where it came, or open and save it in the program that made it',
+    },
     { cause },
   );
 
@@ -78,7 +82,11 @@ async function findDirectory(source: Source): Promise<Directory> {
   const tail = view(await source.read(tailStart, source.size));
   for (let at = tail.byteLength - endLength; at >= 0; at--) {
     if (tail.getUint32(at, true) !== endSignature) continue;
-    const directory = { count: tail.getUint16(at + 10, true), size: tail.getUint32(at + 12, true), offset: tail.getUint32(at + 16, true) };
+    const directory = {
+      count: tail.getUint16(at + 10, true),
+      size: tail.getUint32(at + 12, true),
+      offset: tail.getUint32(at + 16, true),
+    };
     const isZip64 = directory.count === 0xffff || directory.size === 0xffffffff || directory.offset === 0xffffffff;
     return isZip64 ? findZip64Directory(source, tailStart + at) : directory;
   }
@@ -92,7 +100,8 @@ async function findZip64Directory(source: Source, end: number): Promise<Director
   if (end < locatorLength) throw damaged('its 64-bit directory is missing');
   const locator = view(await source.read(end - locatorLength, end));
   const at = readLong(locator, 8);
-  if (locator.getUint32(0, true) !== zip64LocatorSignature || at + recordLength > source.size) throw damaged('its 64-bit directory is missing');
+  if (locator.getUint32(0, true) !== zip64LocatorSignature || at + recordLength > source.size)
+    throw damaged('its 64-bit directory is missing');
   const record = view(await source.read(at, at + recordLength));
   if (record.getUint32(0, true) !== zip64EndSignature) throw damaged('its 64-bit directory is missing');
   return { count: readLong(record, 32), size: readLong(record, 40), offset: readLong(record, 48) };
@@ -102,7 +111,8 @@ async function findZip64Directory(source: Source, end: number): Promise<Director
 function readEntry(bytes: Uint8Array, at: number): { entry: ZipEntry; length: number } {
   const headerLength = 46;
   const record = view(bytes);
-  if (at + headerLength > bytes.length || record.getUint32(at, true) !== entrySignature) throw damaged('its directory is broken');
+  if (at + headerLength > bytes.length || record.getUint32(at, true) !== entrySignature)
+    throw damaged('its directory is broken');
   const nameLength = record.getUint16(at + 28, true);
   const extraLength = record.getUint16(at + 30, true);
   const length = headerLength + nameLength + extraLength + record.getUint16(at + 32, true);
@@ -114,14 +124,27 @@ function readEntry(bytes: Uint8Array, at: number): { entry: ZipEntry; length: nu
     ...readSizes(record, at, nameEnd, extraLength),
   };
   if (record.getUint16(at + 8, true) & 1) {
-    throw new DrawerError({ code: 'unreadable', what: `The part ${entry.name} is encrypted`, next: 'Save the file without a password and try again' });
+    throw new DrawerError({
+      code: 'unreadable',
+      what: `The part ${entry.name} is encrypted`,
+      next: 'Save the file without a password and try again',
+    });
   }
   return { entry, length };
 }
 
 /** Sizes and offset; those that do not fit 32 bits stand in an extra field (APPNOTE 4.5.3). */
-function readSizes(record: DataView, at: number, extra: number, extraLength: number): Pick<ZipEntry, 'size' | 'packedSize' | 'offset'> {
-  const sizes = { size: record.getUint32(at + 24, true), packedSize: record.getUint32(at + 20, true), offset: record.getUint32(at + 42, true) };
+function readSizes(
+  record: DataView,
+  at: number,
+  extra: number,
+  extraLength: number,
+): Pick<ZipEntry, 'size' | 'packedSize' | 'offset'> {
+  const sizes = {
+    size: record.getUint32(at + 24, true),
+    packedSize: record.getUint32(at + 20, true),
+    offset: record.getUint32(at + 42, true),
+  };
   if (!Object.values(sizes).includes(0xffffffff)) return sizes;
   for (let field = extra; field + 4 <= extra + extraLength; field += 4 + record.getUint16(field + 2, true)) {
     if (record.getUint16(field, true) !== 1) continue;
@@ -146,7 +169,11 @@ async function* unpack(source: Source, entry: ZipEntry, inflate: Inflate): Async
   const packed = readChunks(source, start, start + entry.packedSize);
   if (entry.method === stored) yield* packed;
   else if (entry.method === deflated) yield* inflate(packed);
-  else throw new DrawerError({ code: 'unreadable', what: `The part ${entry.name} is packed by method ${entry.method}, which office files do not use` });
+  else
+    throw new DrawerError({
+      code: 'unreadable',
+      what: `The part ${entry.name} is packed by method ${entry.method}, which office files do not use`,
+    });
 }
 
 async function* readChunks(source: Source, start: number, end: number): AsyncGenerator<Uint8Array> {
@@ -155,8 +182,13 @@ async function* readChunks(source: Source, start: number, end: number): AsyncGen
 
 /** Stops a part that unpacks to more than it says or more than we allow, and gives its faults one name. */
 async function* guarded(entry: ZipEntry, chunks: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
-  if (entry.size > zipLimits.unpackedBytes) throw tooLarge(`The part ${entry.name} says it unpacks to ${entry.size} bytes`, `${zipLimits.unpackedBytes} bytes`);
-  if (entry.size > entry.packedSize * zipLimits.ratio + 4096) throw tooLarge(`The part ${entry.name} unpacks to over ${zipLimits.ratio} times its size`, `${zipLimits.ratio} times`);
+  if (entry.size > zipLimits.unpackedBytes)
+    throw tooLarge(`The part ${entry.name} says it unpacks to ${entry.size} bytes`, `${zipLimits.unpackedBytes} bytes`);
+  if (entry.size > entry.packedSize * zipLimits.ratio + 4096)
+    throw tooLarge(
+      `The part ${entry.name} unpacks to over ${zipLimits.ratio} times its size`,
+      `${zipLimits.ratio} times`,
+    );
   let size = 0;
   try {
     for await (const chunk of chunks) {
@@ -170,7 +202,8 @@ async function* guarded(entry: ZipEntry, chunks: AsyncIterable<Uint8Array>): Asy
   if (size < entry.size) throw damaged(`the part ${entry.name} is cut off`);
 }
 
-const tooLarge = (what: string, most: string): DrawerError => new DrawerError({ code: 'too-large', what: `${what}; at most ${most} are read, to guard against hostile files` });
+const tooLarge = (what: string, most: string): DrawerError =>
+  new DrawerError({ code: 'too-large', what: `${what}; at most ${most} are read, to guard against hostile files` });
 
 const view = (bytes: Uint8Array): DataView => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 

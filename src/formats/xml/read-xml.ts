@@ -23,7 +23,12 @@ export const xmlLimits = { depth: 2_000 } as const;
  * entity is ever defined.
  * @throws DrawerError `unreadable` where the text is not well formed.
  */
-export async function readXml(chunks: AsyncIterable<Uint8Array>, part: string, namespaces: Namespaces, handler: XmlHandler): Promise<void> {
+export async function readXml(
+  chunks: AsyncIterable<Uint8Array>,
+  part: string,
+  namespaces: Namespaces,
+  handler: XmlHandler,
+): Promise<void> {
   const parser = createParser(part, namespaces, handler);
   let decoder: TextDecoder | undefined;
   for await (const chunk of chunks) {
@@ -55,7 +60,11 @@ function createParser(part: string, namespaces: Namespaces, handler: XmlHandler)
     throw unreadable(part, 'has a document type declaration, which no office file needs');
   });
   parser.on('opentag', ({ name, attributes }) => {
-    if (++depth > xmlLimits.depth) throw new DrawerError({ code: 'too-large', what: `The part ${part} is nested more than ${xmlLimits.depth} elements deep` });
+    if (++depth > xmlLimits.depth)
+      throw new DrawerError({
+        code: 'too-large',
+        what: `The part ${part} is nested more than ${xmlLimits.depth} elements deep`,
+      });
     names.enter(attributes, depth);
     handler.open(names.element(name), names.attributes(attributes));
   });
@@ -72,7 +81,11 @@ function createParser(part: string, namespaces: Namespaces, handler: XmlHandler)
 }
 
 const unreadable = (part: string, what: string): DrawerError =>
-  new DrawerError({ code: 'unreadable', what: `The part ${part} ${what}`, next: 'Open and save the file in the program that made it, and try again' });
+  new DrawerError({
+    code: 'unreadable',
+    what: `The part ${part} ${what}`,
+    next: 'Open and save the file in the program that made it, and try again',
+  });
 
 interface Bindings {
   /** The file's prefix to ours. */
@@ -117,7 +130,9 @@ class NameScope {
   /** Attributes without a prefix are in no namespace. */
   attributes(attributes: Attributes): Attributes {
     if (this.#current.identical) return attributes;
-    return Object.fromEntries(Object.entries(attributes).map(([name, value]) => [name.includes(':') ? this.#rename(name) : name, value]));
+    return Object.fromEntries(
+      Object.entries(attributes).map(([name, value]) => [name.includes(':') ? this.#rename(name) : name, value]),
+    );
   }
 
   get #current(): Bindings {

@@ -3,7 +3,10 @@ import { toXml } from 'xast-util-to-xml';
 
 /** The bytes of an XML part: its root element in UTF-8 under the declaration that office programs expect. */
 export const xmlPart = (root: Element): Uint8Array =>
-  new TextEncoder().encode(`<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n${toXml(root, { closeEmptyElements: true })}`);
+  new TextEncoder().encode(
+    `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n${toXml(root, { closeEmptyElements: true })}`,
+  );
 
 /** Text without the characters that XML 1.0 (section 2.2) cannot hold. */
-export const xmlText = (text: string): string => text.replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '');
+export const xmlText = (text: string): string =>
+  text.replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '');

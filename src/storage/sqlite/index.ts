@@ -64,7 +64,12 @@ function prepare(database: Database.Database, path: string): void {
   const tables = database.prepare('SELECT count(*) AS count FROM sqlite_schema').get() as { count: number };
   if (tables.count > 0 && numberOf(database, 'application_id') !== applicationId) throw noDrawer(path);
   if (version > schemaVersion) {
-    throw new DrawerError({ code: 'storage', what: 'The drawer was made by a newer version of Drawer', where: path, next: 'Install that version to open it; nothing was changed' });
+    throw new DrawerError({
+      code: 'storage',
+      what: 'The drawer was made by a newer version of Drawer',
+      where: path,
+      next: 'Install that version to open it; nothing was changed',
+    });
   }
   useJournal(database);
   database.exec('PRAGMA synchronous = FULL');
@@ -86,7 +91,12 @@ function useJournal(database: Database.Database): void {
     } catch (error) {
       if (!isBusy(error)) throw error;
     }
-    if (Date.now() > until) throw new DrawerError({ code: 'storage', what: 'Another program keeps the drawer busy', next: 'Try again in a moment' });
+    if (Date.now() > until)
+      throw new DrawerError({
+        code: 'storage',
+        what: 'Another program keeps the drawer busy',
+        next: 'Try again in a moment',
+      });
     Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 20);
   }
 }
@@ -104,9 +114,15 @@ function create(database: Database.Database): void {
 }
 
 const noDrawer = (path: string): DrawerError =>
-  new DrawerError({ code: 'storage', what: 'The file is not a drawer', where: path, next: 'Name a drawer’s file, or one that does not exist yet, with --drawer; nothing was changed' });
+  new DrawerError({
+    code: 'storage',
+    what: 'The file is not a drawer',
+    where: path,
+    next: 'Name a drawer’s file, or one that does not exist yet, with --drawer; nothing was changed',
+  });
 
-const codeOf = (error: unknown): string => (typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : '');
+const codeOf = (error: unknown): string =>
+  typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : '';
 
 const isBusy = (error: unknown): boolean => /^SQLITE_(BUSY|LOCKED)/.test(codeOf(error));
 
@@ -118,14 +134,47 @@ function storageProblem(error: unknown, path: string): unknown {
   const problem = problems.find(({ codes }) => codes.test(code) || codes.test(message));
   if (!problem && !code.startsWith('SQLITE')) return error;
   if (problem?.notDrawer) return noDrawer(path);
-  return new DrawerError({ code: 'storage', what: problem?.what ?? `The drawer could not be used (${message})`, where: path, next: problem?.next ?? 'Nothing was changed' }, { cause: error });
+  return new DrawerError(
+    {
+      code: 'storage',
+      what: problem?.what ?? `The drawer could not be used (${message})`,
+      where: path,
+      next: problem?.next ?? 'Nothing was changed',
+    },
+    { cause: error },
+  );
 }
 
-const problems: readonly { readonly codes: RegExp; readonly what?: string; readonly next?: string; readonly notDrawer?: true }[] = [
+const problems: readonly {
+  readonly codes: RegExp;
+  readonly what?: string;
+  readonly next?: string;
+  readonly notDrawer?: true;
+}[] = [
   { codes: /SQLITE_NOTADB|not a database/, notDrawer: true },
-  { codes: /SQLITE_(BUSY|LOCKED)|database is locked/, what: 'Another program keeps the drawer busy', next: 'Try again in a moment; nothing was changed' },
-  { codes: /SQLITE_FULL|ENOSPC|disk is full/, what: 'The disk is full', next: 'Make room and try again; nothing was changed' },
-  { codes: /SQLITE_READONLY|EACCES|EPERM|EROFS|readonly/, what: 'The drawer may not be written there', next: 'Choose another place with --drawer' },
-  { codes: /SQLITE_CANTOPEN|ENOTDIR|EISDIR|ENOENT|EEXIST|unable to open/, what: 'The drawer could not be opened', next: 'Check the path, or choose another with --drawer' },
-  { codes: /SQLITE_(CORRUPT|IOERR)|malformed/, what: 'The drawer’s file is damaged', next: 'Copy it away before anything else; nothing was changed' },
+  {
+    codes: /SQLITE_(BUSY|LOCKED)|database is locked/,
+    what: 'Another program keeps the drawer busy',
+    next: 'Try again in a moment; nothing was changed',
+  },
+  {
+    codes: /SQLITE_FULL|ENOSPC|disk is full/,
+    what: 'The disk is full',
+    next: 'Make room and try again; nothing was changed',
+  },
+  {
+    codes: /SQLITE_READONLY|EACCES|EPERM|EROFS|readonly/,
+    what: 'The drawer may not be written there',
+    next: 'Choose another place with --drawer',
+  },
+  {
+    codes: /SQLITE_CANTOPEN|ENOTDIR|EISDIR|ENOENT|EEXIST|unable to open/,
+    what: 'The drawer could not be opened',
+    next: 'Check the path, or choose another with --drawer',
+  },
+  {
+    codes: /SQLITE_(CORRUPT|IOERR)|malformed/,
+    what: 'The drawer’s file is damaged',
+    next: 'Copy it away before anything else; nothing was changed',
+  },
 ];

@@ -1,6 +1,15 @@
 import type Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
-import { type Action, changesSchema, headSchema, noSnippet, type Snippet, type SnippetHead, snippetSchema, type WritableRows } from '../../drawer/index.ts';
+import {
+  type Action,
+  changesSchema,
+  headSchema,
+  noSnippet,
+  type Snippet,
+  type SnippetHead,
+  snippetSchema,
+  type WritableRows,
+} from '../../drawer/index.ts';
 
 interface HeadRow {
   readonly head: string;
@@ -26,7 +35,10 @@ export class SqliteRows implements WritableRows {
   }
 
   async heads(offset: number, limit: number): Promise<readonly SnippetHead[]> {
-    const rows = this.#prepare('SELECT head FROM snippet ORDER BY "order" LIMIT ? OFFSET ?').all(limit, offset) as HeadRow[];
+    const rows = this.#prepare('SELECT head FROM snippet ORDER BY "order" LIMIT ? OFFSET ?').all(
+      limit,
+      offset,
+    ) as HeadRow[];
     return rows.map(({ head }) => parseWith(headSchema, parseJson(head), 'snippet'));
   }
 
@@ -47,13 +59,19 @@ export class SqliteRows implements WritableRows {
   }
 
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {
-    const order = which === 'last done' ? "WHERE state = 'done' ORDER BY number DESC" : "WHERE state = 'undone' ORDER BY number";
+    const order =
+      which === 'last done' ? "WHERE state = 'done' ORDER BY number DESC" : "WHERE state = 'undone' ORDER BY number";
     const row = this.#one<ActionRow>(`SELECT number, state, name, at, changes FROM action ${order} LIMIT 1`);
     return row && { ...row, changes: parseWith(changesSchema, parseJson(row.changes), 'history') };
   }
 
   async insert({ content, ...head }: Snippet): Promise<void> {
-    this.#prepare('INSERT INTO snippet (id, "order", head, content) VALUES (?, ?, ?, ?)').run(head.id, head.order, JSON.stringify(head), JSON.stringify(content));
+    this.#prepare('INSERT INTO snippet (id, "order", head, content) VALUES (?, ?, ?, ?)').run(
+      head.id,
+      head.order,
+      JSON.stringify(head),
+      JSON.stringify(content),
+    );
   }
 
   async remove(id: string): Promise<void> {
@@ -61,7 +79,11 @@ export class SqliteRows implements WritableRows {
   }
 
   async setHead(head: SnippetHead): Promise<void> {
-    this.#prepare('UPDATE snippet SET "order" = ?, head = ? WHERE id = ?').run(head.order, JSON.stringify(head), head.id);
+    this.#prepare('UPDATE snippet SET "order" = ?, head = ? WHERE id = ?').run(
+      head.order,
+      JSON.stringify(head),
+      head.id,
+    );
   }
 
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {
@@ -69,11 +91,19 @@ export class SqliteRows implements WritableRows {
   }
 
   async putAction({ number, state, name, at, changes }: Action): Promise<void> {
-    this.#prepare('INSERT OR REPLACE INTO action (number, state, name, at, changes) VALUES (?, ?, ?, ?, ?)').run(number, state, name, at, JSON.stringify(changes));
+    this.#prepare('INSERT OR REPLACE INTO action (number, state, name, at, changes) VALUES (?, ?, ?, ?, ?)').run(
+      number,
+      state,
+      name,
+      at,
+      JSON.stringify(changes),
+    );
   }
 
   async trimActions(depth: number): Promise<void> {
-    this.#prepare("DELETE FROM action WHERE state = 'undone' OR number <= (SELECT coalesce(max(number), 0) FROM action WHERE state = 'done') - ?").run(depth);
+    this.#prepare(
+      "DELETE FROM action WHERE state = 'undone' OR number <= (SELECT coalesce(max(number), 0) FROM action WHERE state = 'done') - ?",
+    ).run(depth);
   }
 
   #prepare(sql: string): Database.Statement {
@@ -93,6 +123,13 @@ function parseJson(text: string): unknown {
   try {
     return JSON.parse(text);
   } catch (cause) {
-    throw new DrawerError({ code: 'storage', what: 'A row of the drawer is damaged', next: 'Copy the drawer’s file away before anything else' }, { cause });
+    throw new DrawerError(
+      {
+        code: 'storage',
+        what: 'A row of the drawer is damaged',
+        next: 'Copy the drawer’s file away before anything else',
+      },
+      { cause },
+    );
   }
 }

@@ -1,4 +1,13 @@
-import type { Block, Code, Inline, InlinePicture, List, ListItem, PictureBlock, Quote } from '../../../content/index.ts';
+import type {
+  Block,
+  Code,
+  Inline,
+  InlinePicture,
+  List,
+  ListItem,
+  PictureBlock,
+  Quote,
+} from '../../../content/index.ts';
 import type { RawBlock, RawParagraph } from './raw.ts';
 
 /** Flat paragraphs as blocks: items run together into nested lists, quoted and code paragraphs into one block each. */
@@ -20,7 +29,13 @@ export function assemble(raw: readonly RawBlock[]): Block[] {
 /** Between two tables the format needs a paragraph; an empty one is not the author's. */
 const partsTables = (raw: readonly RawBlock[], at: number): boolean => {
   const block = raw[at];
-  return block?.kind === 'paragraph' && block.inlines.length === 0 && !block.ruled && raw[at - 1]?.kind === 'table' && raw[at + 1]?.kind === 'table';
+  return (
+    block?.kind === 'paragraph' &&
+    block.inlines.length === 0 &&
+    !block.ruled &&
+    raw[at - 1]?.kind === 'table' &&
+    raw[at + 1]?.kind === 'table'
+  );
 };
 
 type Family = 'item' | 'quote' | 'code' | undefined;
@@ -39,7 +54,8 @@ function runEnd(raw: readonly RawBlock[], start: number): number {
   return end;
 }
 
-const isContinuation = (block: RawBlock | undefined): boolean => block?.kind === 'paragraph' && block.meaning.kind === 'continuation';
+const isContinuation = (block: RawBlock | undefined): boolean =>
+  block?.kind === 'paragraph' && block.meaning.kind === 'continuation';
 
 function toBlock({ meaning, inlines, ruled, ...rest }: RawParagraph): Block {
   const { align, indent, direction } = rest;
@@ -49,7 +65,13 @@ function toBlock({ meaning, inlines, ruled, ...rest }: RawParagraph): Block {
     ...(direction && { direction }),
   };
   if (meaning.kind === 'heading') {
-    return { type: 'heading', level: meaning.level, inlines, ...properties, ...(meaning.style !== undefined && { style: meaning.style }) };
+    return {
+      type: 'heading',
+      level: meaning.level,
+      inlines,
+      ...properties,
+      ...(meaning.style !== undefined && { style: meaning.style }),
+    };
   }
   if (inlines.length === 0 && ruled) return { type: 'rule' };
   const [only] = inlines;
@@ -59,7 +81,10 @@ function toBlock({ meaning, inlines, ruled, ...rest }: RawParagraph): Block {
 
 const asPictureBlock = ({ type: _, ...picture }: InlinePicture): PictureBlock => ({ type: 'picture', ...picture });
 
-const assembleQuote = (paragraphs: readonly RawParagraph[]): Quote => ({ type: 'quote', blocks: paragraphs.map(toBlock) });
+const assembleQuote = (paragraphs: readonly RawParagraph[]): Quote => ({
+  type: 'quote',
+  blocks: paragraphs.map(toBlock),
+});
 
 const assembleCode = (paragraphs: readonly RawParagraph[]): Code => ({
   type: 'code',
@@ -97,7 +122,10 @@ function assembleLists(paragraphs: readonly RawParagraph[]): Block[] {
   for (const paragraph of paragraphs) {
     const { item, checked } = paragraph;
     if (!item) {
-      open.at(-1)?.items.at(-1)?.blocks.push(toBlock({ ...plainItem(paragraph), meaning: { kind: 'plain' } }));
+      open
+        .at(-1)
+        ?.items.at(-1)
+        ?.blocks.push(toBlock({ ...plainItem(paragraph), meaning: { kind: 'plain' } }));
       continue;
     }
     while (open.length > 0 && !holds(open.at(-1), item)) close();
@@ -110,7 +138,8 @@ function assembleLists(paragraphs: readonly RawParagraph[]): Block[] {
 
 /** Whether an item belongs to the open list, or inside its last item. */
 const holds = (list: OpenList | undefined, item: OpenList['first']): boolean =>
-  list !== undefined && (list.first.level < item.level || (list.first.level === item.level && list.first.list === item.list));
+  list !== undefined &&
+  (list.first.level < item.level || (list.first.level === item.level && list.first.list === item.list));
 
 /** The list indents its items, so an indent of their own says nothing. */
 function plainItem({ indent: _, ...paragraph }: RawParagraph): RawParagraph {

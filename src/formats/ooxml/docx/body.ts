@@ -12,6 +12,8 @@ import type { NoteCounter } from '../../notes.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import type { Relationships } from '../opc.ts';
 import { assemble } from './assemble.ts';
+import { broughtDown, closers, openers, skipped } from './body-elements.ts';
+import { DrawingReader } from './drawing.ts';
 import { layered, marksOf, type ParagraphLook, paragraphProperties, type RunLook, runProperties } from './look.ts';
 import type { Numbering } from './numbering.ts';
 import type { RawBlock, RawParagraph } from './raw.ts';
@@ -40,13 +42,6 @@ interface OpenParagraph {
   checked?: boolean;
 }
 
-interface OpenPicture {
-  target?: string;
-  width?: number;
-  height?: number;
-  alt?: string;
-}
-
 /**
  * Hears a story (body, footnote, cell, text box) and keeps its blocks. Stories nest: a cell's or a text box's paragraphs
  * stand inside a paragraph or a table of the story around it, so paragraphs, tables and block lists are stacks.
@@ -60,7 +55,8 @@ export class BodyReader implements XmlHandler {
   #look: RunLook = {};
   /** The marks of the run being read, once its first text has asked for them. */
   #marks: Marks | undefined;
-  #picture: OpenPicture | undefined;
+  /** The drawing that is open, if one is. */
+  drawing: DrawingReader | undefined;
   #words: string | undefined;
   #keepsSpace = false;
   #inRunProperties = false;
@@ -161,7 +157,8 @@ export class BodyReader implements XmlHandler {
       inlines,
       ...(look.align && { align: look.align }),
       ...(ownIndent !== undefined && { indent: ownIndent }),
-      ...(look.direction && look.direction !== this.#context.styles.plain.paragraph.direction && { direction: look.direction }),
+      ...(look.direction &&
+        look.direction !== this.#context.styles.plain.paragraph.direction && { direction: look.direction }),
       ...(item && { item }),
       ...(paragraph.checked !== undefined && { checked: paragraph.checked }),
       ...(look.ruled && { ruled: true }),
@@ -169,7 +166,9 @@ export class BodyReader implements XmlHandler {
   }
 
   #itemNumber({ numberingId, numberingLevel = 0 }: ParagraphLook) {
-    return numberingId === undefined || numberingId === '0' ? undefined : this.#context.numbering.next(numberingId, numberingLevel);
+    return numberingId === undefined || numberingId === '0'
+      ? undefined
+      : this.#context.numbering.next(numberingId, numberingLevel);
   }
 
   // Runs
@@ -264,7 +263,8 @@ export class BodyReader implements XmlHandler {
   #findLink(attributes: Attributes): Link | undefined {
     const anchor = attributes['w:anchor'];
     const target = this.#context.relationships.get(attributes['r:id'] ?? '')?.target ?? '';
-    const address = target === '' && anchor !== undefined ? `#${encodeURIComponent(anchor)}` : target.trim().replaceAll(' ', '%20');
+    const address =
+      target === '' && anchor !== undefined ? `#${encodeURIComponent(anchor)}` : target.trim().replaceAll(' ', '%20');
     const title = attributes['w:tooltip'];
     if (isSafeHref(address)) return title === undefined ? { href: address } : { href: address, title };
     this.#context.notes.add('link to a place outside the web, as plain words');
@@ -280,40 +280,29 @@ export class BodyReader implements XmlHandler {
   addCheckBox(attributes: Attributes): void {
     const paragraph = this.#paragraphs.at(-1);
     const numbering = paragraph && (paragraph.look.numberingId ?? paragraph.style?.paragraph.numberingId ?? '0');
-    if (paragraph?.inlines.length === 0 && numbering !== '0') paragraph.checked = ['1', 'true'].includes(attributes['w14:val'] ?? '');
+    if (paragraph?.inlines.length === 0 && numbering !== '0')
+      paragraph.checked = ['1', 'true'].includes(attributes['w14:val'] ?? '');
   }
 
   closeContentControl(): void {
     const paragraph = this.#paragraphs.at(-1);
-    if (paragraph?.checked !== undefined && paragraph.inlines.every((inline) => inline.type === 'text' && /^[☐☑☒]?\s*$/u.test(inline.text))) paragraph.inlines.length = 0;
+    if (
+      paragraph?.checked !== undefined &&
+      paragraph.inlines.every((inline) => inline.type === 'text' && /^[☐☑☒]?\s*$/u.test(inline.text))
+    )
+      paragraph.inlines.length = 0;
   }
 
   // Pictures
 
   openDrawing(): void {
-    this.#picture = {};
-  }
-
-  setExtent({ cx, cy }: Attributes): void {
-    const emuPerPoint = 12_700;
-    if (!this.#picture || Number(cx) <= 0 || Number(cy) <= 0) return;
-    this.#picture.width = Number(cx) / emuPerPoint;
-    this.#picture.height = Number(cy) / emuPerPoint;
-  }
-
-  setDescription({ descr }: Attributes): void {
-    if (this.#picture && descr) this.#picture.alt = descr;
-  }
-
-  setPictureSource(attributes: Attributes): void {
-    const relationship = this.#context.relationships.get(attributes['r:embed'] ?? '');
-    if (this.#picture && relationship && !relationship.external) this.#picture.target = relationship.target;
+    this.drawing = new DrawingReader(this.#context.relationships);
   }
 
   closeDrawing(): void {
-    const { target, ...facts } = this.#picture ?? {};
-    this.#picture = undefined;
-    if (target !== undefined) this.#paragraphs.at(-1)?.inlines.push({ type: 'picture', media: target, mediaType: 'image/png', ...facts });
+    const picture = this.drawing?.finish();
+    this.drawing = undefined;
+    if (picture) this.#paragraphs.at(-1)?.inlines.push(picture);
   }
 
   // Stories inside stories
@@ -355,81 +344,3 @@ function withoutRequiredParagraph(story: readonly RawBlock[]): readonly RawBlock
   const isEmpty = last?.kind === 'paragraph' && last.inlines.length === 0 && !last.ruled && !last.item;
   return isEmpty && (story.length === 1 || before?.kind === 'table') ? story.slice(0, -1) : story;
 }
-
-/** Elements passed over with all that is in them: what is deleted, told twice, or not content. */
-const skipped: ReadonlySet<string> = new Set([
-  'w:del',
-  'w:moveFrom',
-  'w:instrText',
-  'w:pPrChange',
-  'w:rPrChange',
-  'w:tblPrChange',
-  'w:trPrChange',
-  'w:tcPrChange',
-  'w:sectPr',
-  'w:rt',
-  'w:pict',
-  'w:object',
-  'mc:Fallback',
-]);
-
-/** What is brought down to something simpler, by the element that shows it. */
-const broughtDown: ReadonlyMap<string, string> = new Map([
-  ['w:del', 'deleted text of a tracked change, left out'],
-  ['w:ins', 'inserted text of a tracked change, as accepted'],
-  ['w:commentReference', 'comment, left out'],
-  ['m:oMath', 'equation, as its letters'],
-  ['w:object', 'embedded object, left out'],
-  ['w:pict', 'drawing of an old kind, left out'],
-  ['c:chart', 'chart, left out'],
-]);
-
-const openers: Readonly<Record<string, (reader: BodyReader, attributes: Attributes) => void>> = {
-  'w:p': (reader) => reader.openParagraph(),
-  'w:pPr': (reader) => reader.openParagraphProperties(),
-  'w:r': (reader) => reader.openRun(),
-  'm:r': (reader) => reader.openRun(),
-  'w:rPr': (reader) => reader.openRunProperties(),
-  'w:t': (reader, attributes) => reader.openText(attributes),
-  'm:t': (reader, attributes) => reader.openText(attributes),
-  'w:tab': (reader) => reader.addText('\t'),
-  'w:noBreakHyphen': (reader) => reader.addText('\u2011'),
-  'w:softHyphen': (reader) => reader.addText('\u00ad'),
-  'w:br': (reader, attributes) => reader.addBreak(attributes['w:type']),
-  'w:cr': (reader) => reader.addBreak(undefined),
-  'w:hyperlink': (reader, attributes) => reader.openLink(attributes),
-  'w:footnoteReference': (reader, attributes) => reader.addFootnote(attributes['w:id'], 'footnote'),
-  'w:endnoteReference': (reader, attributes) => reader.addFootnote(attributes['w:id'], 'endnote'),
-  'w14:checked': (reader, attributes) => reader.addCheckBox(attributes),
-  'w:drawing': (reader) => reader.openDrawing(),
-  'wp:extent': (reader, attributes) => reader.setExtent(attributes),
-  'wp:docPr': (reader, attributes) => reader.setDescription(attributes),
-  'a:blip': (reader, attributes) => reader.setPictureSource(attributes),
-  'w:txbxContent': (reader) => reader.openStory(),
-  'w:tbl': (reader) => reader.openTable(),
-  'w:gridCol': (reader, attributes) => reader.table?.addColumn(attributes),
-  'w:tr': (reader) => reader.table?.openRow(),
-  'w:gridBefore': (reader, attributes) => reader.table?.skipColumns(attributes),
-  'w:tblHeader': (reader, attributes) => reader.table?.markHeader(attributes),
-  'w:gridSpan': (reader, attributes) => reader.table?.setColumnSpan(attributes),
-  'w:vMerge': (reader, attributes) => reader.table?.setMerge(attributes),
-  'w:shd': (reader, attributes) => reader.table?.setShade(attributes),
-  'w:tc': (reader) => {
-    reader.table?.openCell();
-    reader.openStory();
-  },
-};
-
-const closers: Readonly<Record<string, (reader: BodyReader) => void>> = {
-  'w:p': (reader) => reader.closeParagraph(),
-  'w:pPr': (reader) => reader.closeParagraphProperties(),
-  'w:rPr': (reader) => reader.closeRunProperties(),
-  'w:t': (reader) => reader.closeText(),
-  'm:t': (reader) => reader.closeText(),
-  'w:hyperlink': (reader) => reader.closeLink(),
-  'w:sdt': (reader) => reader.closeContentControl(),
-  'w:drawing': (reader) => reader.closeDrawing(),
-  'w:txbxContent': (reader) => reader.closeTextBox(),
-  'w:tbl': (reader) => reader.closeTable(),
-  'w:tc': (reader) => reader.closeCell(),
-};

@@ -36,7 +36,8 @@ export interface ParagraphLook {
 export const automatic = 'auto';
 
 /** ST_OnOff (22.9.2.7): present without a value is on. */
-export const isOn = (value: string | undefined): boolean => value === undefined || !['0', 'false', 'off'].includes(value);
+export const isOn = (value: string | undefined): boolean =>
+  value === undefined || !['0', 'false', 'off'].includes(value);
 
 const twentieths = (value: string | undefined): number => Number.parseFloat(value ?? '') / 20;
 
@@ -44,13 +45,13 @@ type Reader<Look> = (look: Look, attributes: Attributes) => void;
 
 /** One reader a property element. */
 export const runProperties: ReadonlyMap<string, Reader<RunLook>> = new Map<string, Reader<RunLook>>([
-  ['w:b', (look, a) => void (look.bold = isOn(a['w:val']))],
-  ['w:i', (look, a) => void (look.italic = isOn(a['w:val']))],
-  ['w:strike', (look, a) => void (look.strike = isOn(a['w:val']))],
-  ['w:dstrike', (look, a) => void (look.strike = isOn(a['w:val']))],
-  ['w:vanish', (look, a) => void (look.hidden = isOn(a['w:val']))],
-  ['w:u', (look, a) => void (look.underline = a['w:val'] !== 'none')],
-  ['w:vertAlign', (look, a) => void (look.position = position(a['w:val']))],
+  ['w:b', (look, a) => setIf(look, 'bold', isOn(a['w:val']))],
+  ['w:i', (look, a) => setIf(look, 'italic', isOn(a['w:val']))],
+  ['w:strike', (look, a) => setIf(look, 'strike', isOn(a['w:val']))],
+  ['w:dstrike', (look, a) => setIf(look, 'strike', isOn(a['w:val']))],
+  ['w:vanish', (look, a) => setIf(look, 'hidden', isOn(a['w:val']))],
+  ['w:u', (look, a) => setIf(look, 'underline', a['w:val'] !== 'none')],
+  ['w:vertAlign', (look, a) => setIf(look, 'position', position(a['w:val']))],
   ['w:rFonts', (look, a) => setIf(look, 'font', a['w:ascii'] ?? a['w:hAnsi'])],
   ['w:sz', (look, a) => setIf(look, 'size', positive(Number.parseFloat(a['w:val'] ?? '') / 2))],
   ['w:color', (look, a) => setIf(look, 'colour', colour(a['w:val']))],
@@ -63,11 +64,11 @@ export const runProperties: ReadonlyMap<string, Reader<RunLook>> = new Map<strin
 export const paragraphProperties: ReadonlyMap<string, Reader<ParagraphLook>> = new Map<string, Reader<ParagraphLook>>([
   ['w:jc', (look, a) => setIf(look, 'align', alignment[a['w:val'] ?? ''])],
   ['w:ind', (look, a) => setIf(look, 'indent', finite(twentieths(a['w:start'] ?? a['w:left'])))],
-  ['w:bidi', (look, a) => void (look.direction = isOn(a['w:val']) ? 'rtl' : 'ltr')],
+  ['w:bidi', (look, a) => setIf(look, 'direction', isOn(a['w:val']) ? 'rtl' : 'ltr')],
   ['w:outlineLvl', (look, a) => setIf(look, 'outlineLevel', finite(Number.parseInt(a['w:val'] ?? '', 10)))],
   ['w:numId', (look, a) => setIf(look, 'numberingId', a['w:val'])],
   ['w:ilvl', (look, a) => setIf(look, 'numberingLevel', finite(Number.parseInt(a['w:val'] ?? '', 10)))],
-  ['w:bottom', (look, a) => void (look.ruled = !['none', 'nil'].includes(a['w:val'] ?? ''))],
+  ['w:bottom', (look, a) => setIf(look, 'ruled', !['none', 'nil'].includes(a['w:val'] ?? ''))],
 ]);
 
 function setIf<Look, Key extends keyof Look>(look: Look, key: Key, value: Look[Key] | undefined): void {

@@ -34,7 +34,11 @@ const abstractNumbering = (kind: Kind, id: number): Element =>
 
 function levelElement(kind: Kind, level: number): Element {
   const isBullet = kind in bulletSigns;
-  const format = isBullet ? 'bullet' : kind === 'decimal' ? 'decimal' : numberFormats[kind as keyof typeof numberFormats];
+  const format = isBullet
+    ? 'bullet'
+    : kind === 'decimal'
+      ? 'decimal'
+      : numberFormats[kind as keyof typeof numberFormats];
   const sign = isBullet ? bulletSigns[kind as keyof typeof bulletSigns] : `%${level + 1}.`;
   return x('w:lvl', { 'w:ilvl': String(level) }, [
     x('w:start', { 'w:val': '1' }),
@@ -49,5 +53,9 @@ function levelElement(kind: Kind, level: number): Element {
 const instance = ({ ordered, start = 1 }: List, id: number, abstractId: number): Element =>
   x('w:num', { 'w:numId': String(id) }, [
     x('w:abstractNumId', { 'w:val': String(abstractId) }),
-    ...(ordered ? levels.map((level) => x('w:lvlOverride', { 'w:ilvl': String(level) }, x('w:startOverride', { 'w:val': String(start) }))) : []),
+    ...(ordered
+      ? levels.map((level) =>
+          x('w:lvlOverride', { 'w:ilvl': String(level) }, x('w:startOverride', { 'w:val': String(start) })),
+        )
+      : []),
   ]);

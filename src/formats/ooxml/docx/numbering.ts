@@ -110,7 +110,10 @@ class Counters implements Numbering {
   readonly #last = new Map<string, number[]>();
   readonly #started = new Set<string>();
 
-  constructor(abstracts: ReadonlyMap<string, ReadonlyMap<number, StoredLevel>>, instances: ReadonlyMap<string, Instance>) {
+  constructor(
+    abstracts: ReadonlyMap<string, ReadonlyMap<number, StoredLevel>>,
+    instances: ReadonlyMap<string, Instance>,
+  ) {
     this.#abstracts = abstracts;
     this.#instances = instances;
   }
@@ -146,7 +149,14 @@ const markers: Readonly<Record<string, ListMarker>> = {
 };
 
 /** The signs that programs put for hollow and square bullets, in Unicode and in their symbol fonts. */
-const bulletMarkers: Readonly<Record<string, ListMarker>> = { o: 'circle', '◦': 'circle', '○': 'circle', '▪': 'square', '■': 'square', '\uf0a7': 'square' };
+const bulletMarkers: Readonly<Record<string, ListMarker>> = {
+  o: 'circle',
+  '◦': 'circle',
+  '○': 'circle',
+  '▪': 'square',
+  '■': 'square',
+  '\uf0a7': 'square',
+};
 
 function describeLevel({ format, text, start }: StoredLevel): Level {
   const ordered = format !== 'bullet' && format !== 'none';

@@ -10,14 +10,31 @@ const quotes = new Set(['quote', 'intense quote', 'quotations', 'block text', 'b
 const codes = new Set(['html preformatted', 'preformatted text', 'source code', 'code', 'plain text']);
 const inlineCodes = new Set(['html code', 'source text', 'verbatim char', 'code', 'inline code']);
 const links = new Set(['hyperlink', 'followedhyperlink', 'internet link', 'visited internet link']);
-const plainNames = new Set(['', 'normal', 'standard', 'body text', 'text body', 'list', 'list paragraph', 'table contents', 'table heading', 'footnote text', 'footnote', 'no spacing']);
+const plainNames = new Set([
+  '',
+  'normal',
+  'standard',
+  'body text',
+  'text body',
+  'list',
+  'list paragraph',
+  'table contents',
+  'table heading',
+  'footnote text',
+  'footnote',
+  'no spacing',
+]);
 
 export function meaningOf(styleName: string, outlineLevel: number | undefined): ParagraphMeaning {
   const name = styleName.toLowerCase();
   const numbered = /^heading ([1-9])$/.exec(name)?.[1];
   if (numbered !== undefined) return { kind: 'heading', level: headingLevel(Number(numbered)) };
   if (outlineLevel !== undefined && outlineLevel >= 0 && outlineLevel < 9) {
-    return { kind: 'heading', level: headingLevel(outlineLevel + 1), ...(!plainNames.has(name) && { style: styleName }) };
+    return {
+      kind: 'heading',
+      level: headingLevel(outlineLevel + 1),
+      ...(!plainNames.has(name) && { style: styleName }),
+    };
   }
   if (name === 'title') return { kind: 'heading', level: 1, style: styleName };
   if (quotes.has(name)) return { kind: 'quote' };

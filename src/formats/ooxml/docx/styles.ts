@@ -37,9 +37,15 @@ export async function readStyles(zip: Zip, part: string | undefined): Promise<St
       else if (name === 'w:style') {
         current = { id: attributes['w:styleId'] ?? '', name: '', run: {}, paragraph: {} };
         stored.set(current.id, current);
-        if (attributes['w:type'] === 'paragraph' && attributes['w:default'] !== undefined && isOn(attributes['w:default'])) defaultId = current.id;
+        if (
+          attributes['w:type'] === 'paragraph' &&
+          attributes['w:default'] !== undefined &&
+          isOn(attributes['w:default'])
+        )
+          defaultId = current.id;
       } else if (current && name === 'w:name') current.name = attributes['w:val'] ?? '';
-      else if (current && name === 'w:basedOn' && attributes['w:val'] !== undefined) current.basedOn = attributes['w:val'];
+      else if (current && name === 'w:basedOn' && attributes['w:val'] !== undefined)
+        current.basedOn = attributes['w:val'];
       else if (current) {
         runProperties.get(name)?.(current.run, attributes);
         paragraphProperties.get(name)?.(current.paragraph, attributes);
@@ -53,14 +59,25 @@ export async function readStyles(zip: Zip, part: string | undefined): Promise<St
   return resolveStyles(stored, defaults, defaultId);
 }
 
-function resolveStyles(stored: ReadonlyMap<string, StoredStyle>, defaults: StoredStyle, defaultId: string | undefined): Styles {
+function resolveStyles(
+  stored: ReadonlyMap<string, StoredStyle>,
+  defaults: StoredStyle,
+  defaultId: string | undefined,
+): Styles {
   const resolved = new Map<string, Style>();
   const resolve = (id: string, seen: ReadonlySet<string>): Style | undefined => {
     const known = resolved.get(id);
     const style = stored.get(id);
     if (known || !style) return known;
-    const base = style.basedOn === undefined || seen.has(style.basedOn) ? undefined : resolve(style.basedOn, new Set([...seen, id]));
-    const whole: Style = { name: style.name, run: { ...base?.run, ...style.run }, paragraph: { ...base?.paragraph, ...style.paragraph } };
+    const base =
+      style.basedOn === undefined || seen.has(style.basedOn)
+        ? undefined
+        : resolve(style.basedOn, new Set([...seen, id]));
+    const whole: Style = {
+      name: style.name,
+      run: { ...base?.run, ...style.run },
+      paragraph: { ...base?.paragraph, ...style.paragraph },
+    };
     resolved.set(id, whole);
     return whole;
   };

@@ -75,12 +75,19 @@ export class TableReader {
 
   finish(): Table | undefined {
     this.#joinMerges();
-    const rows = this.#rows.map(({ cells }) => ({ cells: cells.filter(({ merge }) => merge !== 'continue').map(finishCell) }));
+    const rows = this.#rows.map(({ cells }) => ({
+      cells: cells.filter(({ merge }) => merge !== 'continue').map(finishCell),
+    }));
     const others = this.#rows.findIndex(({ isHeader }) => !isHeader);
     const headerRows = others < 0 ? this.#rows.length : others;
     const hasWidths = this.#widths.length > 0 && this.#widths.every((width) => width > 0);
     if (rows.length === 0) return undefined;
-    return { type: 'table', rows, ...(headerRows > 0 && { headerRows }), ...(hasWidths && { columnWidths: this.#widths }) };
+    return {
+      type: 'table',
+      rows,
+      ...(headerRows > 0 && { headerRows }),
+      ...(hasWidths && { columnWidths: this.#widths }),
+    };
   }
 
   get #cell(): OpenCell | undefined {

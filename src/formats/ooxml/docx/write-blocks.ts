@@ -34,6 +34,8 @@ interface Setting {
   readonly style?: string;
   /** How many lists it lies in. */
   readonly depth: number;
+  /** Whether a table stands right before it, which leaves no room below itself. */
+  readonly followsTable?: boolean;
 }
 const outermost: Setting = { depth: 0 };
 
@@ -42,25 +44,46 @@ const deepestLevel = 8;
 
 export const writeBlocks = (story: StoryWriter, blocks: readonly Block[], setting: Setting = outermost): Element[] =>
   blocks.flatMap((block, index) => {
-    const elements = writeBlock(story, block, setting);
+    const elements = writeBlock(story, block, { ...setting, followsTable: blocks[index - 1]?.type === 'table' });
     // Two tables in a row would become one, so an empty paragraph parts them; reading leaves it out.
     return block.type === 'table' && blocks[index + 1]?.type === 'table' ? [...elements, x('w:p')] : elements;
   });
 
-const writeBlock = <K extends BlockType>(story: StoryWriter, block: Extract<Block, { type: K }>, setting: Setting): Element[] =>
-  (writers[block.type] as Writer<K>)(story, block, setting);
+const writeBlock = <K extends BlockType>(
+  story: StoryWriter,
+  block: Extract<Block, { type: K }>,
+  setting: Setting,
+): Element[] => (writers[block.type] as Writer<K>)(story, block, setting);
 
-type Writer<K extends BlockType> = (story: StoryWriter, block: Extract<Block, { type: K }>, setting: Setting) => Element[];
+type Writer<K extends BlockType> = (
+  story: StoryWriter,
+  block: Extract<Block, { type: K }>,
+  setting: Setting,
+) => Element[];
 
 const writers: { readonly [K in BlockType]: Writer<K> } = {
   paragraph: writeParagraph,
   heading: (story, heading) => [paragraphElement(story, { ...heading, styleId: headingStyle(story, heading) })],
   list: writeList,
   table: (story, table) => [writeTable(story, table)],
-  picture: (story, picture, { style }) => [paragraphElement(story, { inlines: [picture], styleId: style })],
+  picture: (story, picture, { style, followsTable }) => [
+    paragraphElement(story, { inlines: [picture], styleId: style, followsTable }),
+  ],
   quote: (story, { blocks }, { depth }) => writeBlocks(story, blocks, { depth, style: 'Quote' }),
-  code: (story, { text }) => [paragraphElement(story, { inlines: codeLines(text), styleId: 'HTMLPreformatted' })],
-  rule: () => [x('w:p', {}, x('w:pPr', {}, x('w:pBdr', {}, x('w:bottom', { 'w:val': 'single', 'w:sz': '6', 'w:space': '1', 'w:color': 'auto' }))))],
+  code: (story, { text }, { followsTable }) => [
+    paragraphElement(story, { inlines: codeLines(text), styleId: 'HTMLPreformatted', followsTable }),
+  ],
+  rule: () => [
+    x(
+      'w:p',
+      {},
+      x(
+        'w:pPr',
+        {},
+        x('w:pBdr', {}, x('w:bottom', { 'w:val': 'single', 'w:sz': '6', 'w:space': '1', 'w:color': 'auto' })),
+      ),
+    ),
+  ],
 };
 
 interface ParagraphParts extends ParagraphProperties {
@@ -68,6 +91,7 @@ interface ParagraphParts extends ParagraphProperties {
   readonly styleId?: string | undefined;
   readonly numbering?: Numbering;
   readonly before?: readonly Element[];
+  readonly followsTable?: boolean | undefined;
 }
 
 interface Numbering {
@@ -75,21 +99,33 @@ interface Numbering {
   readonly level: number;
 }
 
-function writeParagraph(story: StoryWriter, paragraph: Paragraph, { style }: Setting): Element[] {
-  const own = paragraph.style === undefined ? undefined : story.state.customStyle(xmlText(paragraph.style), style ?? 'Normal');
-  return [paragraphElement(story, { ...paragraph, styleId: own ?? style })];
+function writeParagraph(story: StoryWriter, paragraph: Paragraph, { style, followsTable }: Setting): Element[] {
+  const own =
+    paragraph.style === undefined ? undefined : story.state.customStyle(xmlText(paragraph.style), style ?? 'Normal');
+  return [paragraphElement(story, { ...paragraph, styleId: own ?? style, followsTable })];
 }
 
 /** Properties in the order that the schema asks for (CT_PPr). */
-function paragraphElement(story: StoryWriter, { styleId, numbering, direction, indent, align, inlines, before = [] }: ParagraphParts): Element {
+function paragraphElement(
+  story: StoryWriter,
+  { styleId, numbering, direction, followsTable, indent, align, inlines, before = [] }: ParagraphParts,
+): Element {
   const properties = [
     styleId && x('w:pStyle', { 'w:val': styleId }),
-    numbering && x('w:numPr', {}, [x('w:ilvl', { 'w:val': String(numbering.level) }), x('w:numId', { 'w:val': String(numbering.instance) })]),
+    numbering &&
+      x('w:numPr', {}, [
+        x('w:ilvl', { 'w:val': String(numbering.level) }),
+        x('w:numId', { 'w:val': String(numbering.instance) }),
+      ]),
     direction && x('w:bidi', { 'w:val': direction === 'rtl' ? '1' : '0' }),
+    followsTable && x('w:spacing', { 'w:before': twips(8) }),
     indent !== undefined && x('w:ind', { 'w:start': twips(indent), 'w:left': twips(indent) }),
     align && x('w:jc', { 'w:val': { start: 'left', center: 'center', end: 'right', justify: 'both' }[align] }),
   ].filter((property) => typeof property === 'object');
-  return x('w:p', {}, properties.length > 0 ? x('w:pPr', {}, properties) : undefined, [...before, ...writeInlines(story, inlines)]);
+  return x('w:p', {}, properties.length > 0 ? x('w:pPr', {}, properties) : undefined, [
+    ...before,
+    ...writeInlines(story, inlines),
+  ]);
 }
 
 function headingStyle({ state }: StoryWriter, { level, style }: Heading): string {
@@ -98,17 +134,30 @@ function headingStyle({ state }: StoryWriter, { level, style }: Heading): string
 }
 
 const codeLines = (text: string): Inline[] =>
-  text.split('\n').flatMap((line, index): Inline[] => [...(index > 0 ? [{ type: 'break' } as const] : []), ...(line === '' ? [] : [{ type: 'text', text: line } as const])]);
+  text
+    .split('\n')
+    .flatMap((line, index): Inline[] => [
+      ...(index > 0 ? [{ type: 'break' } as const] : []),
+      ...(line === '' ? [] : [{ type: 'text', text: line } as const]),
+    ]);
 
 // --- Lists -----------------------------------------------------------------------------------------------------------
 
-function writeList(story: StoryWriter, list: List, { depth }: Setting): Element[] {
+function writeList(story: StoryWriter, list: List, { depth, followsTable }: Setting): Element[] {
   const numbering = { instance: story.state.addList(list), level: Math.min(depth, deepestLevel) };
-  return list.items.flatMap((item) => writeItem(story, list, item, numbering, depth));
+  return list.items.flatMap((item, index) =>
+    writeItem(story, list, item, numbering, { depth, followsTable: followsTable === true && index === 0 }),
+  );
 }
 
 /** The item's first paragraph carries the number; those after it are indented to stand under it. */
-function writeItem(story: StoryWriter, list: List, item: ListItem, numbering: Numbering, depth: number): Element[] {
+function writeItem(
+  story: StoryWriter,
+  list: List,
+  item: ListItem,
+  numbering: Numbering,
+  { depth, followsTable }: Setting,
+): Element[] {
   const suffix = numbering.level === 0 ? '' : ` ${Math.min(numbering.level + 1, 5)}`;
   const [first, ...rest] = item.blocks;
   const leads = first?.type === 'paragraph';
@@ -116,6 +165,7 @@ function writeItem(story: StoryWriter, list: List, item: ListItem, numbering: Nu
     ...(leads ? first : { inlines: [] }),
     styleId: `List${list.ordered ? 'Number' : 'Bullet'}${suffix.trim()}`,
     numbering,
+    followsTable,
     before: item.checked === undefined ? [] : [checkBox(item.checked)],
   });
   const setting = { depth: depth + 1, style: `ListContinue${suffix.trim()}` };
@@ -132,7 +182,14 @@ const checkBox = (checked: boolean): Element =>
         x('w14:uncheckedState', { 'w14:val': '2610', 'w14:font': 'MS Gothic' }),
       ]),
     ]),
-    x('w:sdtContent', {}, x('w:r', {}, [x('w:rPr', {}, x('w:rFonts', { 'w:ascii': 'MS Gothic', 'w:hAnsi': 'MS Gothic', 'w:eastAsia': 'MS Gothic' })), x('w:t', { 'xml:space': 'preserve' }, checked ? '☒ ' : '☐ ')])),
+    x(
+      'w:sdtContent',
+      {},
+      x('w:r', {}, [
+        x('w:rPr', {}, x('w:rFonts', { 'w:ascii': 'MS Gothic', 'w:hAnsi': 'MS Gothic', 'w:eastAsia': 'MS Gothic' })),
+        x('w:t', { 'xml:space': 'preserve' }, checked ? '☒ ' : '☐ '),
+      ]),
+    ),
   ]);
 
 // --- Tables ----------------------------------------------------------------------------------------------------------
@@ -145,9 +202,21 @@ function writeTable(story: StoryWriter, table: Table): Element {
     x('w:tblPr', {}, [
       x('w:tblStyle', { 'w:val': 'TableGrid' }),
       x('w:tblW', { 'w:w': '0', 'w:type': 'auto' }),
-      x('w:tblLook', { 'w:val': table.headerRows ? '0420' : '0400', 'w:firstRow': table.headerRows ? '1' : '0', 'w:lastRow': '0', 'w:firstColumn': '0', 'w:lastColumn': '0', 'w:noHBand': '0', 'w:noVBand': '1' }),
+      x('w:tblLook', {
+        'w:val': table.headerRows ? '0420' : '0400',
+        'w:firstRow': table.headerRows ? '1' : '0',
+        'w:lastRow': '0',
+        'w:firstColumn': '0',
+        'w:lastColumn': '0',
+        'w:noHBand': '0',
+        'w:noVBand': '1',
+      }),
     ]),
-    x('w:tblGrid', {}, widths.map((width) => x('w:gridCol', { 'w:w': twips(width) }))),
+    x(
+      'w:tblGrid',
+      {},
+      widths.map((width) => x('w:gridCol', { 'w:w': twips(width) })),
+    ),
     ...grid.map((line, row) => writeRow(story, line, row, row < (table.headerRows ?? 0), widths)),
   ]);
 }
@@ -160,13 +229,29 @@ function fitWidths(own: readonly number[] | undefined, columns: number, availabl
 }
 
 /** A row span is told cell by cell here (17.4.84), so each row has a cell for every place. */
-function writeRow(story: StoryWriter, line: readonly (PlacedCell | undefined)[], row: number, isHeader: boolean, widths: readonly number[]): Element {
+function writeRow(
+  story: StoryWriter,
+  line: readonly (PlacedCell | undefined)[],
+  row: number,
+  isHeader: boolean,
+  widths: readonly number[],
+): Element {
   const properties = isHeader ? x('w:trPr', {}, [x('w:cantSplit'), x('w:tblHeader')]) : undefined;
-  return x('w:tr', {}, properties, cellsOfRow(line).map((placed) => writeCell(story, placed, row, widths)));
+  return x(
+    'w:tr',
+    {},
+    properties,
+    cellsOfRow(line).map((placed) => writeCell(story, placed, row, widths)),
+  );
 }
 
 /** A cell ends with a paragraph (17.4.65). */
-function writeCell(story: StoryWriter, { cell, column, row: firstRow }: PlacedCell, row: number, widths: readonly number[]): Element {
+function writeCell(
+  story: StoryWriter,
+  { cell, column, row: firstRow }: PlacedCell,
+  row: number,
+  widths: readonly number[],
+): Element {
   const continues = row > firstRow;
   const { columnSpan = 1, rowSpan = 1, background, blocks } = cell;
   const width = widths.slice(column, column + columnSpan).reduce((sum, each) => sum + each, 0);
@@ -177,7 +262,9 @@ function writeCell(story: StoryWriter, { cell, column, row: firstRow }: PlacedCe
       x('w:tcW', { 'w:w': twips(width), 'w:type': 'dxa' }),
       ...(columnSpan > 1 ? [x('w:gridSpan', { 'w:val': String(columnSpan) })] : []),
       ...(rowSpan > 1 ? [x('w:vMerge', continues ? {} : { 'w:val': 'restart' })] : []),
-      ...(background ? [x('w:shd', { 'w:val': 'clear', 'w:color': 'auto', 'w:fill': background.slice(1).toUpperCase() })] : []),
+      ...(background
+        ? [x('w:shd', { 'w:val': 'clear', 'w:color': 'auto', 'w:fill': background.slice(1).toUpperCase() })]
+        : []),
     ]),
     ...elements,
     ...(elements.length === 0 || last?.type === 'table' ? [x('w:p')] : []),

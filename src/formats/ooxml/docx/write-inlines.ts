@@ -6,7 +6,8 @@ import { textWidth } from './page.ts';
 import type { StoryWriter } from './write-blocks.ts';
 
 /** Inlines as runs (ISO/IEC 29500-1, 17.3.2) and hyperlinks. */
-export const writeInlines = (story: StoryWriter, inlines: readonly Inline[]): Element[] => inlines.map((inline) => writeInline(story, inline));
+export const writeInlines = (story: StoryWriter, inlines: readonly Inline[]): Element[] =>
+  inlines.map((inline) => writeInline(story, inline));
 
 function writeInline(story: StoryWriter, inline: Inline): Element {
   switch (inline.type) {
@@ -32,7 +33,9 @@ function writeRun(words: string, marks: Marks = {}): Element {
 
 function writeLink(story: StoryWriter, { text }: Text, marks: Marks): Element {
   const { href = '', title } = marks.link ?? {};
-  const target = href.startsWith('#') ? { 'w:anchor': decodeName(href.slice(1)) } : { 'r:id': story.relationships.add('hyperlink', xmlText(href), true) };
+  const target = href.startsWith('#')
+    ? { 'w:anchor': decodeName(href.slice(1)) }
+    : { 'r:id': story.relationships.add('hyperlink', xmlText(href), true) };
   return x('w:hyperlink', { ...target, 'w:tooltip': title && xmlText(title), 'w:history': '1' }, writeRun(text, marks));
 }
 
@@ -59,7 +62,8 @@ export function runProperties(marks: Marks): Element | undefined {
     halfPoints && x('w:sz', { 'w:val': halfPoints }),
     halfPoints && x('w:szCs', { 'w:val': halfPoints }),
     marks.underline && x('w:u', { 'w:val': 'single' }),
-    marks.background && x('w:shd', { 'w:val': 'clear', 'w:color': 'auto', 'w:fill': marks.background.slice(1).toUpperCase() }),
+    marks.background &&
+      x('w:shd', { 'w:val': 'clear', 'w:color': 'auto', 'w:fill': marks.background.slice(1).toUpperCase() }),
     marks.position && x('w:vertAlign', { 'w:val': marks.position }),
     marks.language && x('w:lang', { 'w:val': marks.language }),
   ].filter((property) => typeof property === 'object');
@@ -78,7 +82,15 @@ function writeDrawing(story: StoryWriter, picture: Picture): Element {
   const description = { id: number, name: `Picture ${number}`, descr: picture.alt && xmlText(picture.alt) };
   const vector =
     picture.mediaType === 'image/svg+xml' &&
-    x('a:extLst', {}, x('a:ext', { uri: '{96DAC541-7B7A-43D3-8B79-37D633B846F1}' }, x('asvg:svgBlip', { 'xmlns:asvg': 'http://schemas.microsoft.com/office/drawing/2016/SVG/main', 'r:embed': id })));
+    x(
+      'a:extLst',
+      {},
+      x(
+        'a:ext',
+        { uri: '{96DAC541-7B7A-43D3-8B79-37D633B846F1}' },
+        x('asvg:svgBlip', { 'xmlns:asvg': 'http://schemas.microsoft.com/office/drawing/2016/SVG/main', 'r:embed': id }),
+      ),
+    );
   return x('w:drawing', {}, [
     x('wp:inline', { distT: '0', distB: '0', distL: '0', distR: '0' }, [
       x('wp:extent', extent),

@@ -69,7 +69,9 @@ export class PartRelationships {
       [...this.#targets].map(([key, { id, type, external }]) =>
         x('Relationship', {
           Id: id,
-          Type: type.includes(':') ? type : `http://schemas.openxmlformats.org/officeDocument/2006/relationships/${type}`,
+          Type: type.includes(':')
+            ? type
+            : `http://schemas.openxmlformats.org/officeDocument/2006/relationships/${type}`,
           Target: key.slice(type.length + 1),
           TargetMode: external ? 'External' : undefined,
         }),

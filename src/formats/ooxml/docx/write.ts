@@ -22,16 +22,28 @@ const wordNamespaces = {
 };
 
 /** A new document (ISO/IEC 29500 Transitional) with styles that its reader can change. */
-export async function writeDocx(content: Content, { media, language = 'en-GB', title }: WriteOptions): Promise<Uint8Array> {
+export async function writeDocx(
+  content: Content,
+  { media, language = 'en-GB', title }: WriteOptions,
+): Promise<Uint8Array> {
   const state = new WriteState(media);
   const page = pageFor(language);
   const body = new PartRelationships();
   const notes = new PartRelationships();
   for (const part of ['styles', 'numbering', 'settings', 'footnotes']) body.add(part, `${part}.xml`);
   const noteStory: StoryWriter = { state, page, relationships: notes, writeFootnote: () => x('w:r') };
-  const story: StoryWriter = { state, page, relationships: body, writeFootnote: (footnote) => writeFootnote(state, noteStory, footnote) };
+  const story: StoryWriter = {
+    state,
+    page,
+    relationships: body,
+    writeFootnote: (footnote) => writeFootnote(state, noteStory, footnote),
+  };
   const blocks = writeBlocks(story, asBlocks(content));
-  const document = x('w:document', wordNamespaces, x('w:body', {}, [...blocks, ...closing(blocks.at(-1)), sectionProperties(page)]));
+  const document = x(
+    'w:document',
+    wordNamespaces,
+    x('w:body', {}, [...blocks, ...closing(blocks.at(-1)), sectionProperties(page)]),
+  );
   const parts = new Map<string, Uint8Array>([
     ['[Content_Types].xml', xmlPart(contentTypes)],
     ['_rels/.rels', xmlPart(packageRelationships())],
@@ -49,21 +61,36 @@ export async function writeDocx(content: Content, { media, language = 'en-GB', t
 }
 
 /** A body that ends with a table needs a paragraph behind it, or the table could not be left by the caret. */
-const closing = (last: Element | undefined): Element[] => (last === undefined || last.name === 'w:tbl' ? [x('w:p')] : []);
+const closing = (last: Element | undefined): Element[] =>
+  last === undefined || last.name === 'w:tbl' ? [x('w:p')] : [];
 
 const sectionProperties = ({ width, height, margin }: Page): Element => {
   const [side, nothing] = [twips(margin), '0'];
   return x('w:sectPr', {}, [
     x('w:pgSz', { 'w:w': twips(width), 'w:h': twips(height) }),
-    x('w:pgMar', { 'w:top': side, 'w:right': side, 'w:bottom': side, 'w:left': side, 'w:header': twips(36), 'w:footer': twips(36), 'w:gutter': nothing }),
+    x('w:pgMar', {
+      'w:top': side,
+      'w:right': side,
+      'w:bottom': side,
+      'w:left': side,
+      'w:header': twips(36),
+      'w:footer': twips(36),
+      'w:gutter': nothing,
+    }),
   ]);
 };
 
 function writeFootnote(state: WriteState, story: StoryWriter, { blocks }: Footnote): Element {
-  const elements = writeBlocks(story, blocks.length === 0 ? [{ type: 'paragraph', inlines: [] }] : blocks, { depth: 0, style: 'FootnoteText' });
+  const elements = writeBlocks(story, blocks.length === 0 ? [{ type: 'paragraph', inlines: [] }] : blocks, {
+    depth: 0,
+    style: 'FootnoteText',
+  });
   addNoteSign(elements);
   const id = state.footnotes.push(elements);
-  return x('w:r', {}, [x('w:rPr', {}, x('w:rStyle', { 'w:val': 'FootnoteReference' })), x('w:footnoteReference', { 'w:id': String(id) })]);
+  return x('w:r', {}, [
+    x('w:rPr', {}, x('w:rStyle', { 'w:val': 'FootnoteReference' })),
+    x('w:footnoteReference', { 'w:id': String(id) }),
+  ]);
 }
 
 /** The note's own number goes before its first words (17.11.13); a note that starts otherwise gets a paragraph for it. */
@@ -92,7 +119,15 @@ const footnotesPart = (footnotes: readonly Element[][]): Element =>
 const settings = (language: string): Element =>
   x('w:settings', wordNamespaces, [
     x('w:footnotePr', {}, [x('w:footnote', { 'w:id': '-1' }), x('w:footnote', { 'w:id': '0' })]),
-    x('w:compat', {}, x('w:compatSetting', { 'w:name': 'compatibilityMode', 'w:uri': 'http://schemas.microsoft.com/office/word', 'w:val': '15' })),
+    x(
+      'w:compat',
+      {},
+      x('w:compatSetting', {
+        'w:name': 'compatibilityMode',
+        'w:uri': 'http://schemas.microsoft.com/office/word',
+        'w:val': '15',
+      }),
+    ),
     x('w:themeFontLang', { 'w:val': language }),
   ]);
 
@@ -107,21 +142,32 @@ const contentTypes = x('Types', { xmlns: 'http://schemas.openxmlformats.org/pack
     webp: 'image/webp',
     svg: 'image/svg+xml',
   }).map(([Extension, ContentType]) => x('Default', { Extension, ContentType })),
-  x('Override', { PartName: '/docProps/core.xml', ContentType: 'application/vnd.openxmlformats-package.core-properties+xml' }),
+  x('Override', {
+    PartName: '/docProps/core.xml',
+    ContentType: 'application/vnd.openxmlformats-package.core-properties+xml',
+  }),
   x('Override', { PartName: '/word/document.xml', ContentType: `${wordType}.document.main+xml` }),
-  ...['styles', 'numbering', 'settings', 'footnotes'].map((part) => x('Override', { PartName: `/word/${part}.xml`, ContentType: `${wordType}.${part}+xml` })),
+  ...['styles', 'numbering', 'settings', 'footnotes'].map((part) =>
+    x('Override', { PartName: `/word/${part}.xml`, ContentType: `${wordType}.${part}+xml` }),
+  ),
 ]);
 
 function packageRelationships(): Element {
   const relationships = new PartRelationships();
   relationships.add('officeDocument', 'word/document.xml');
-  relationships.add('http://schemas.openxmlformats.org/package/2006/relationships/metadata/core-properties', 'docProps/core.xml');
+  relationships.add(
+    'http://schemas.openxmlformats.org/package/2006/relationships/metadata/core-properties',
+    'docProps/core.xml',
+  );
   return relationships.element;
 }
 
 const coreProperties = (title: string | undefined, language: string): Element =>
   x(
     'cp:coreProperties',
-    { 'xmlns:cp': 'http://schemas.openxmlformats.org/package/2006/metadata/core-properties', 'xmlns:dc': 'http://purl.org/dc/elements/1.1/' },
+    {
+      'xmlns:cp': 'http://schemas.openxmlformats.org/package/2006/metadata/core-properties',
+      'xmlns:dc': 'http://purl.org/dc/elements/1.1/',
+    },
     [...(title === undefined ? [] : [x('dc:title', {}, xmlText(title))]), x('dc:language', {}, language)],
   );

@@ -25,11 +25,21 @@ export function typedCell(stored: StoredCell, context: CellContext): Cell {
     case 'inlineStr':
       return textCell(value, format, shared);
     case 'b':
-      return { type: 'boolean', value: value === '1' || value === 'true', text: value === '1' || value === 'true' ? 'TRUE' : 'FALSE', ...displayed };
+      return {
+        type: 'boolean',
+        value: value === '1' || value === 'true',
+        text: value === '1' || value === 'true' ? 'TRUE' : 'FALSE',
+        ...displayed,
+      };
     case 'e':
       return { type: 'error', value, ...shared };
     case 'd':
-      return { type: 'date', value: value.replace(/Z$/, '').replace(/T00:00:00(?:\.0+)?$/, ''), text: value.replace('T', ' '), ...displayed };
+      return {
+        type: 'date',
+        value: value.replace(/Z$/, '').replace(/T00:00:00(?:\.0+)?$/, ''),
+        text: value.replace('T', ' '),
+        ...displayed,
+      };
     default:
       return numberCell(value, format, displayed, context.epoch1904);
   }
@@ -38,9 +48,16 @@ export function typedCell(stored: StoredCell, context: CellContext): Cell {
 type Look = Omit<CellStyle, 'format'> & { readonly formula?: string };
 
 const textCell = (value: string, format: string | undefined, look: Look): Cell =>
-  value === '' ? { type: 'empty', ...look } : { type: 'text', value: format === undefined || format === '@' ? value : displayText(value, format), ...look };
+  value === ''
+    ? { type: 'empty', ...look }
+    : { type: 'text', value: format === undefined || format === '@' ? value : displayText(value, format), ...look };
 
-function numberCell(value: string, format: string | undefined, look: Look & { readonly format?: string }, epoch1904: boolean): Cell {
+function numberCell(
+  value: string,
+  format: string | undefined,
+  look: Look & { readonly format?: string },
+  epoch1904: boolean,
+): Cell {
   const number = Number(value);
   if (value.trim() === '' || !Number.isFinite(number)) {
     const { format: _, ...empty } = look;
@@ -48,5 +65,7 @@ function numberCell(value: string, format: string | undefined, look: Look & { re
   }
   const text = displayNumber(number, format, epoch1904);
   const date = format !== undefined && isDate(format) ? serialToIso(number, epoch1904) : undefined;
-  return date === undefined ? { type: 'number', value: number, text, ...look } : { type: 'date', value: date, text, ...look };
+  return date === undefined
+    ? { type: 'number', value: number, text, ...look }
+    : { type: 'date', value: date, text, ...look };
 }

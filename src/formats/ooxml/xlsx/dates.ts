@@ -8,11 +8,14 @@ export const displayNumber = (value: number, format = 'General', epoch1904 = fal
   const serial = epoch1904 && isDate(format) ? value + epochDifference : value;
   const plain = (): string => formatNumber('General', value, { throws: false });
   try {
-    return formatNumber(format, serial).trim() || (format.includes(';') ? '' : plain());
+    return formatNumber(withoutCurrencyLocale(format), serial).trim() || (format.includes(';') ? '' : plain());
   } catch {
     return plain();
   }
 };
+
+/** The locale beside a currency sign (`[$€-407]`) chooses the sign's name; separators stay the workbook's own. */
+const withoutCurrencyLocale = (format: string): string => format.replace(/\[\$([^\]-]+)-[^\]]*\]/g, '[$$$1]');
 
 export const displayText = (value: string, format: string): string => {
   try {

@@ -1,4 +1,11 @@
-import { type Block, type Cell, type CellsContent, type Content, cellsToTable, DrawerError } from '../../../content/index.ts';
+import {
+  type Block,
+  type Cell,
+  type CellsContent,
+  type Content,
+  cellsToTable,
+  DrawerError,
+} from '../../../content/index.ts';
 import { type Fragment, maxColumns, maxRows, parseFragment, printFragment, type Span } from '../../../places/index.ts';
 import type { Outline, OutlineEntry, ReadTools, Source, Taken } from '../../format.ts';
 import { nearest } from '../../nearest.ts';
@@ -16,7 +23,10 @@ import { readWorkbook, type Sheet, type Workbook } from './workbook.ts';
 export async function takeXlsx(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
   const book = await openWorkbook(source, tools);
   const notes = new NoteCounter();
-  const content = fragment.kind === 'whole' ? await takeAll(book, notes) : await takeArea(book, findArea(book.workbook, fragment), notes);
+  const content =
+    fragment.kind === 'whole'
+      ? await takeAll(book, notes)
+      : await takeArea(book, findArea(book.workbook, fragment), notes);
   const place = fragment.kind === 'whole' ? undefined : printFragment(fragment);
   return { content, media: new Map(), notes: notes.notes, ...(place !== undefined && { place }) };
 }
@@ -63,12 +73,19 @@ function findArea(workbook: Workbook, fragment: Fragment): SheetArea {
 }
 
 /** A sheet's name in front of a range, as a place has it. */
-const placeOf = (sheet: Sheet | undefined): string => (sheet ? printFragment({ kind: 'cells', sheet: sheet.name }) : '');
+const placeOf = (sheet: Sheet | undefined): string =>
+  sheet ? printFragment({ kind: 'cells', sheet: sheet.name }) : '';
 
 function findSheet({ sheets }: Workbook, name: string | undefined): Sheet {
-  const found = name === undefined ? (sheets.find(({ hidden }) => !hidden) ?? sheets[0]) : sheets.find((sheet) => sheet.name.toLowerCase() === name.toLowerCase());
+  const found =
+    name === undefined
+      ? (sheets.find(({ hidden }) => !hidden) ?? sheets[0])
+      : sheets.find((sheet) => sheet.name.toLowerCase() === name.toLowerCase());
   if (found) return found;
-  const near = nearest(name ?? '', sheets.map((sheet) => sheet.name));
+  const near = nearest(
+    name ?? '',
+    sheets.map((sheet) => sheet.name),
+  );
   throw new DrawerError({
     code: 'not-found',
     what: name === undefined ? 'The workbook has no sheet' : `There is no sheet “${name}”`,
@@ -81,13 +98,24 @@ function findNamed(workbook: Workbook, name: string): SheetArea {
   const defined = workbook.names.find((each) => each.name.toLowerCase() === name.toLowerCase());
   const fragment = defined && parseFragment(defined.formula);
   if (defined && fragment?.kind !== 'cells') {
-    throw new DrawerError({ code: 'unsupported', what: `The name “${defined.name}” does not stand for one range of cells`, next: 'Name the cells themselves, such as #Timber!B2:D9' });
+    throw new DrawerError({
+      code: 'unsupported',
+      what: `The name “${defined.name}” does not stand for one range of cells`,
+      next: 'Name the cells themselves, such as #Timber!B2:D9',
+    });
   }
   if (fragment?.kind === 'cells') return { ...fragment, sheet: findSheet(workbook, fragment.sheet) };
   const sheet = workbook.sheets.find((each) => each.name.toLowerCase() === name.toLowerCase());
   if (sheet) return { sheet };
-  const near = nearest(name, [...workbook.sheets, ...workbook.names].map((each) => each.name));
-  throw new DrawerError({ code: 'not-found', what: `There is no sheet or name “${name}”`, ...(near !== undefined && { next: `The nearest is #${near}` }) });
+  const near = nearest(
+    name,
+    [...workbook.sheets, ...workbook.names].map((each) => each.name),
+  );
+  throw new DrawerError({
+    code: 'not-found',
+    what: `There is no sheet or name “${name}”`,
+    ...(near !== undefined && { next: `The nearest is #${near}` }),
+  });
 }
 
 // --- Taking ----------------------------------------------------------------------------------------------------------
@@ -104,13 +132,20 @@ async function takeAll(book: Book, notes: NoteCounter): Promise<Content> {
   if (used.length === 1 && only) return only.cells;
   return {
     shape: 'blocks',
-    blocks: used.flatMap(({ name, cells }): Block[] => [{ type: 'heading', level: 2, inlines: [{ type: 'text', text: name }] }, cellsToTable(cells)]),
+    blocks: used.flatMap(({ name, cells }): Block[] => [
+      { type: 'heading', level: 2, inlines: [{ type: 'text', text: name }] },
+      cellsToTable(cells),
+    ]),
   };
 }
 
 const empty: CellsContent = { shape: 'cells', rows: [] };
 
-async function takeArea({ zip, relationships, workbook }: Book, { sheet, ...asked }: SheetArea, notes: NoteCounter): Promise<CellsContent> {
+async function takeArea(
+  { zip, relationships, workbook }: Book,
+  { sheet, ...asked }: SheetArea,
+  notes: NoteCounter,
+): Promise<CellsContent> {
   const part = await readSheet(zip, sheet.part, asked);
   const styleOf = await readCellStyles(zip, relatedPart(zip, relationships, 'styles'));
   const strings = await readStrings(zip, relatedPart(zip, relationships, 'sharedStrings'), lastString(part));
@@ -119,7 +154,12 @@ async function takeArea({ zip, relationships, workbook }: Book, { sheet, ...aske
   const area = usedArea(asked, part, typed);
   if (!area) return empty;
   const rows = visible(area.rows, (row) => part.hiddenRows.has(row), 'hidden row, left out', notes);
-  const columns = visible(area.columns, (column) => part.hiddenColumns.some(({ from, to }) => from <= column && column <= to), 'hidden column, left out', notes);
+  const columns = visible(
+    area.columns,
+    (column) => part.hiddenColumns.some(({ from, to }) => from <= column && column <= to),
+    'hidden column, left out',
+    notes,
+  );
   const at = (row: number, column: number): Cell => typed.get(`${row},${column}`) ?? { type: 'empty' };
   const hasEmpty = rows.some((row) => columns.some((column) => at(row, column).type === 'empty'));
   const merges = hasEmpty ? await readMerges(zip, sheet.part, area) : [];
@@ -132,7 +172,8 @@ async function takeArea({ zip, relationships, workbook }: Book, { sheet, ...aske
   };
 }
 
-const lastString = ({ cells }: SheetPart): number => cells.reduce((last, { type, value }) => (type === 's' ? Math.max(last, Number(value)) : last), -1);
+const lastString = ({ cells }: SheetPart): number =>
+  cells.reduce((last, { type, value }) => (type === 's' ? Math.max(last, Number(value)) : last), -1);
 
 /** What was asked for, without what lies past the last cell in use; whole rows, columns and sheets start at the first in use. */
 function usedArea({ rows, columns }: Area, part: SheetPart, typed: ReadonlyMap<string, Cell>): MergedArea | undefined {
@@ -140,13 +181,21 @@ function usedArea({ rows, columns }: Area, part: SheetPart, typed: ReadonlyMap<s
   if (used.length === 0) return undefined;
   const bounds = (own: Span | undefined, key: 'row' | 'column', last: number): Span => {
     const numbers = used.map((cell) => cell[key]);
-    const [first, end] = [numbers.reduce((one, other) => Math.min(one, other)), numbers.reduce((one, other) => Math.max(one, other))];
+    const [first, end] = [
+      numbers.reduce((one, other) => Math.min(one, other)),
+      numbers.reduce((one, other) => Math.max(one, other)),
+    ];
     return own ? { from: own.from, to: Math.max(end, Math.min(own.to, last)) } : { from: first, to: end };
   };
   return { rows: bounds(rows, 'row', part.lastRow), columns: bounds(columns, 'column', part.lastColumn) };
 }
 
-function visible({ from, to }: Span, isHidden: (number: number) => boolean, what: string, notes: NoteCounter): number[] {
+function visible(
+  { from, to }: Span,
+  isHidden: (number: number) => boolean,
+  what: string,
+  notes: NoteCounter,
+): number[] {
   const all = Array.from({ length: to - from + 1 }, (_, index) => from + index);
   const shown = all.filter((number) => !isHidden(number));
   if (shown.length < all.length) notes.add(what, all.length - shown.length);
@@ -154,12 +203,20 @@ function visible({ from, to }: Span, isHidden: (number: number) => boolean, what
 }
 
 /** The span of each merged area's first visible cell, counted in visible rows and columns of the area. */
-function mergeSpans(merges: readonly MergedArea[], rows: readonly number[], columns: readonly number[]): ReadonlyMap<string, Pick<Cell, 'rowSpan' | 'columnSpan'>> {
+function mergeSpans(
+  merges: readonly MergedArea[],
+  rows: readonly number[],
+  columns: readonly number[],
+): ReadonlyMap<string, Pick<Cell, 'rowSpan' | 'columnSpan'>> {
   const spans = new Map<string, Pick<Cell, 'rowSpan' | 'columnSpan'>>();
-  const inside = (numbers: readonly number[], { from, to }: Span): number[] => numbers.filter((number) => from <= number && number <= to);
+  const inside = (numbers: readonly number[], { from, to }: Span): number[] =>
+    numbers.filter((number) => from <= number && number <= to);
   for (const merge of merges) {
     const [mergedRows, mergedColumns] = [inside(rows, merge.rows), inside(columns, merge.columns)];
-    const span = { ...(mergedRows.length > 1 && { rowSpan: mergedRows.length }), ...(mergedColumns.length > 1 && { columnSpan: mergedColumns.length }) };
+    const span = {
+      ...(mergedRows.length > 1 && { rowSpan: mergedRows.length }),
+      ...(mergedColumns.length > 1 && { columnSpan: mergedColumns.length }),
+    };
     if (Object.keys(span).length > 0) spans.set(`${mergedRows[0]},${mergedColumns[0]}`, span);
   }
   return spans;
@@ -188,10 +245,17 @@ async function statedArea(zip: Zip, sheet: Sheet): Promise<MergedArea | undefine
   };
   await readPart(zip, sheet.part, namespaces, handler);
   const fragment = reference?.includes(':') ? parseFragment(reference) : undefined;
-  return fragment?.kind === 'cells' && fragment.rows && fragment.columns ? { rows: fragment.rows, columns: fragment.columns } : undefined;
+  return fragment?.kind === 'cells' && fragment.rows && fragment.columns
+    ? { rows: fragment.rows, columns: fragment.columns }
+    : undefined;
 }
 
 async function countedArea(zip: Zip, sheet: Sheet): Promise<MergedArea | undefined> {
-  const { lastRow, lastColumn, cells } = await readSheet(zip, sheet.part, { rows: { from: 1, to: maxRows }, columns: { from: 1, to: maxColumns } });
-  return cells.some(({ value }) => value !== '') ? { rows: { from: 1, to: lastRow }, columns: { from: 1, to: lastColumn } } : undefined;
+  const { lastRow, lastColumn, cells } = await readSheet(zip, sheet.part, {
+    rows: { from: 1, to: maxRows },
+    columns: { from: 1, to: maxColumns },
+  });
+  return cells.some(({ value }) => value !== '')
+    ? { rows: { from: 1, to: lastRow }, columns: { from: 1, to: lastColumn } }
+    : undefined;
 }

@@ -108,14 +108,19 @@ class SheetReader implements XmlHandler, SheetPart {
   #openColumn({ min, max, hidden, width }: Attributes): void {
     const span = { from: Number(min), to: Math.min(Number(max), maxColumns) };
     if (hidden === '1' || hidden === 'true') this.hiddenColumns.push(span);
-    if (Number(width) > 0) for (let column = span.from; column <= Math.min(span.to, span.from + 255); column++) this.columnWidths.set(column, characterPoints(Number(width)));
+    if (Number(width) > 0)
+      for (let column = span.from; column <= Math.min(span.to, span.from + 255); column++)
+        this.columnWidths.set(column, characterPoints(Number(width)));
   }
 
   #openCell({ r, s, t }: Attributes): void {
     const address = r === undefined ? undefined : findAddress(r);
     this.#column = address?.column ?? this.#column + 1;
-    const isWanted = this.#row >= this.#rows.from && this.#column <= this.#columns.to && this.#column >= this.#columns.from;
-    this.#cell = isWanted ? { row: this.#row, column: this.#column, type: t ?? 'n', style: Number(s ?? 0), value: '', formula: '' } : undefined;
+    const isWanted =
+      this.#row >= this.#rows.from && this.#column <= this.#columns.to && this.#column >= this.#columns.from;
+    this.#cell = isWanted
+      ? { row: this.#row, column: this.#column, type: t ?? 'n', style: Number(s ?? 0), value: '', formula: '' }
+      : undefined;
   }
 
   #closeCell(): void {
@@ -146,9 +151,12 @@ export async function readMerges(zip: Zip, part: string, area: MergedArea): Prom
   let text = '';
   for await (const tail of afterCells(zip.chunks(entry))) {
     text += decoder.decode(tail, { stream: true });
-    for (const [, reference = ''] of text.matchAll(/<(?:[\w.-]+:)?mergeCell\s[^>]*?ref\s*=\s*["']([A-Z0-9:$]{1,32})["'][^>]*>/g)) {
+    for (const [, reference = ''] of text.matchAll(
+      /<(?:[\w.-]+:)?mergeCell\s[^>]*?ref\s*=\s*["']([A-Z0-9:$]{1,32})["'][^>]*>/g,
+    )) {
       const found = findRange(reference);
-      if (found?.columns && found.rows && overlaps(found.columns, area.columns) && overlaps(found.rows, area.rows)) merges.push({ columns: found.columns, rows: found.rows });
+      if (found?.columns && found.rows && overlaps(found.columns, area.columns) && overlaps(found.rows, area.rows))
+        merges.push({ columns: found.columns, rows: found.rows });
     }
     text = text.slice(text.lastIndexOf('>') + 1);
   }

@@ -50,4 +50,6 @@ export class StringItem {
 
 /** ST_Xstring (22.9.2.19): `_x000D_` stands for the character of that number. */
 export const unescapeXstring = (words: string): string =>
-  words.includes('_x') ? words.replace(/_x([0-9A-Fa-f]{4})_/g, (_, hex) => String.fromCharCode(Number.parseInt(hex, 16))) : words;
+  words.includes('_x')
+    ? words.replace(/_x([0-9A-Fa-f]{4})_/g, (_, hex) => String.fromCharCode(Number.parseInt(hex, 16)))
+    : words;

@@ -50,7 +50,8 @@ class StylesReader implements XmlHandler {
 
   open(name: string, attributes: Attributes): void {
     if (sections.has(name)) this.#section = name;
-    if (name === 'numFmt' && this.#section === 'numFmts') this.#formats.set(Number(attributes.numFmtId), attributes.formatCode ?? '');
+    if (name === 'numFmt' && this.#section === 'numFmts')
+      this.#formats.set(Number(attributes.numFmtId), attributes.formatCode ?? '');
     if (this.#section === 'fonts') this.#openFont(name, attributes);
     if (this.#section === 'fills') this.#openFill(name, attributes);
     if (this.#section === 'cellXfs') this.#openFormat(name, attributes);
@@ -85,7 +86,12 @@ class StylesReader implements XmlHandler {
   }
 
   #openFormat(name: string, attributes: Attributes): void {
-    if (name === 'xf') this.#format = { numberFormat: Number(attributes.numFmtId ?? 0), font: Number(attributes.fontId ?? 0), fill: Number(attributes.fillId ?? 0) };
+    if (name === 'xf')
+      this.#format = {
+        numberFormat: Number(attributes.numFmtId ?? 0),
+        font: Number(attributes.fontId ?? 0),
+        fill: Number(attributes.fillId ?? 0),
+      };
     const align = name === 'alignment' ? alignments[attributes.horizontal ?? ''] : undefined;
     if (align && this.#format) this.#format.align = align;
   }
@@ -120,9 +126,16 @@ class StylesReader implements XmlHandler {
 const sections = new Set(['numFmts', 'fonts', 'fills', 'cellXfs', 'cellStyleXfs', 'borders', 'dxfs', 'cellStyles']);
 
 /** ST_UnsignedIntHex (18.18.86): alpha first, and of no account. */
-const argb = (value: string | undefined): string | undefined => (value && /^[0-9A-Fa-f]{8}$/.test(value) ? `#${value.slice(2).toLowerCase()}` : undefined);
+const argb = (value: string | undefined): string | undefined =>
+  value && /^[0-9A-Fa-f]{8}$/.test(value) ? `#${value.slice(2).toLowerCase()}` : undefined;
 
-const alignments: Readonly<Record<string, Alignment>> = { left: 'start', center: 'center', right: 'end', justify: 'justify', centerContinuous: 'center' };
+const alignments: Readonly<Record<string, Alignment>> = {
+  left: 'start',
+  center: 'center',
+  right: 'end',
+  justify: 'justify',
+  centerContinuous: 'center',
+};
 
 /**
  * The formats that have a number and no code (18.8.30). Those that follow the reader's locale (14 and 22) are given as

@@ -36,7 +36,8 @@ export async function readWorkbook(zip: Zip, part: string, relationships: Relati
       if (name !== 'sheet') return;
       const target = relationships.get(attributes['r:id'] ?? '');
       const state = attributes.state ?? 'visible';
-      if (target?.type === 'worksheet') sheets.push({ name: attributes.name ?? '', part: target.target, hidden: state !== 'visible' });
+      if (target?.type === 'worksheet')
+        sheets.push({ name: attributes.name ?? '', part: target.target, hidden: state !== 'visible' });
     },
     close(name) {
       if (name === 'definedName') inName = false;

@@ -1,0 +1,93 @@
+// Checks what the compiler does not: room borders, runtime cycles, and that the tables in docs/ made from code are current.
+import { execFileSync } from 'node:child_process';
+import { readdirSync, readFileSync } from 'node:fs';
+import { dirname, join, relative, resolve } from 'node:path';
+import { parseSync } from '@swc/core';
+
+/** What each room may import; a room may always import itself. Files right under src/ are the public entry points. */
+const rooms = {
+  content: [],
+  places: ['content'],
+  drawer: ['content'],
+  compose: ['content', 'drawer'],
+  formats: ['content', 'places'],
+  storage: ['content', 'drawer'],
+  clipboard: ['content', 'formats'],
+  node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage'],
+  browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard'],
+  cli: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'node'],
+};
+/** The pure rooms: no `node:` import, and none of a document, a network, a clock or chance. */
+const pure = ['content', 'places', 'drawer', 'compose', 'formats'];
+const impureNames =
+  /\b(?:window|fetch|XMLHttpRequest|localStorage|indexedDB|process|Buffer)\.|\bdocument\.(?:create|query|get|body)|\bDate\.now\(|\bnew Date\(\)|\bMath\.random\(/;
+
+const src = resolve('src');
+const files = readdirSync(src, { recursive: true, encoding: 'utf8' })
+  .filter((name) => name.endsWith('.ts'))
+  .map((name) => join(src, name));
+const roomOf = (file) => (relative(src, file).includes('/') ? relative(src, file).split('/')[0] : undefined);
+const problems = [];
+
+/** The modules a file names, and whether each is needed when the program runs. */
+function importsOf(file) {
+  const module = parseSync(readFileSync(file, 'utf8'), { syntax: 'typescript', target: 'es2022' });
+  const found = [];
+  for (const item of module.body) {
+    const isTypeOnly =
+      item.typeOnly === true ||
+      (item.specifiers?.length > 0 && item.specifiers.every((each) => each.isTypeOnly === true));
+    if (item.source) found.push({ name: item.source.value, isTypeOnly });
+  }
+  for (const [, name] of readFileSync(file, 'utf8').matchAll(/\bimport\(\s*'([^']+)'\s*\)/g))
+    found.push({ name, isTypeOnly: true });
+  return found;
+}
+
+/** A room's face is its index, or the index of a part that is loaded alone. */
+const isFace = (file) => /^[a-z]+(\/[a-z]+)?\/index\.ts$/.test(relative(src, file));
+
+const graph = new Map();
+for (const file of files) {
+  const room = roomOf(file);
+  const runtime = [];
+  for (const { name, isTypeOnly } of importsOf(file)) {
+    if (!name.startsWith('.')) {
+      if (pure.includes(room) && name.startsWith('node:'))
+        problems.push(`${relative('.', file)}: the room ${room} is pure, but imports ${name}`);
+      continue;
+    }
+    const target = resolve(dirname(file), name);
+    const other = roomOf(target);
+    if (!isTypeOnly) runtime.push(target);
+    if (room === undefined || room === other) continue;
+    if (!rooms[room]?.includes(other))
+      problems.push(`${relative('.', file)}: the room ${room} may not import from ${other ?? 'the entry points'}`);
+    else if (!isFace(target)) problems.push(`${relative('.', file)}: reaches past the face of ${other} to ${name}`);
+  }
+  graph.set(file, runtime);
+  if (pure.includes(room)) {
+    const code = readFileSync(file, 'utf8').replace(/\/\*[\s\S]*?\*\/|\/\/.*$/gm, '');
+    const [impure] = impureNames.exec(code) ?? [];
+    if (impure) problems.push(`${relative('.', file)}: the room ${room} is pure, but uses ${impure}`);
+  }
+}
+
+/** Walks what is needed at run time, depth first; a file met again on the way down closes a cycle. */
+const done = new Set();
+function findCycle(file, path) {
+  if (path.includes(file))
+    return problems.push(
+      `cycle: ${[...path.slice(path.indexOf(file)), file].map((each) => relative(src, each)).join(' → ')}`,
+    );
+  if (done.has(file)) return;
+  for (const next of graph.get(file) ?? []) findCycle(next, [...path, file]);
+  done.add(file);
+}
+for (const file of files) findCycle(file, []);
+
+if (files.length < 50) problems.push(`only ${files.length} files were found under src/`);
+for (const problem of problems) console.error(problem);
+if (problems.length > 0) process.exit(1);
+console.log(`Room borders and cycles: ${files.length} files, nothing wrong`);
+execFileSync(process.execPath, ['scripts/docs.mjs', '--check'], { stdio: 'inherit' });

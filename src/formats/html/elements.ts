@@ -1,0 +1,87 @@
+import type { Marks } from '../../content/index.ts';
+import type { Element } from './dom.ts';
+import type { BlockReader, Surroundings } from './read-blocks.ts';
+
+/** Elements left out with all that is in them. */
+export const dropped = new Set([
+  'script',
+  'style',
+  'head',
+  'title',
+  'template',
+  'noscript',
+  'iframe',
+  'object',
+  'embed',
+  'audio',
+  'video',
+  'canvas',
+  'svg',
+  'math',
+  'input',
+  'button',
+  'select',
+  'textarea',
+  'rt',
+  'rp',
+]);
+
+type Reader = (reader: BlockReader, element: Element, around: Surroundings) => void;
+
+const container: Reader = (reader, element, around) => reader.readContainer(element, around);
+const heading: Reader = (reader, element, around) => reader.readHeading(element, around);
+const list: Reader = (reader, element, around) => reader.readList(element, around);
+const inline =
+  (marks: Marks): Reader =>
+  (reader, element, around) =>
+    reader.readInline(element, around, marks);
+
+const containers = [
+  'p',
+  'div',
+  'section',
+  'article',
+  'main',
+  'header',
+  'footer',
+  'nav',
+  'aside',
+  'figure',
+  'figcaption',
+  'address',
+  'details',
+  'summary',
+  'dl',
+  'dt',
+  'dd',
+  'fieldset',
+  'form',
+  'legend',
+  'center',
+  'body',
+  'html',
+  'hgroup',
+  'li',
+];
+
+/** One reader an element; those not listed are read through. */
+export const readers: Readonly<Record<string, Reader>> = {
+  ...Object.fromEntries(containers.map((tag) => [tag, container])),
+  ...Object.fromEntries(['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((tag) => [tag, heading])),
+  ...Object.fromEntries(['b', 'strong'].map((tag) => [tag, inline({ bold: true })])),
+  ...Object.fromEntries(['i', 'em', 'cite', 'dfn', 'var'].map((tag) => [tag, inline({ italic: true })])),
+  ...Object.fromEntries(['u', 'ins'].map((tag) => [tag, inline({ underline: true })])),
+  ...Object.fromEntries(['s', 'strike', 'del'].map((tag) => [tag, inline({ strike: true })])),
+  ...Object.fromEntries(['code', 'kbd', 'samp', 'tt'].map((tag) => [tag, inline({ code: true })])),
+  ...Object.fromEntries(['ul', 'ol', 'menu'].map((tag) => [tag, list])),
+  sup: inline({ position: 'superscript' }),
+  sub: inline({ position: 'subscript' }),
+  mark: inline({ background: '#ffff00' }),
+  a: (reader, element, around) => reader.readLink(element, around),
+  br: (reader, _, around) => reader.readBreak(around),
+  img: (reader, element, around) => reader.readPicture(element, around),
+  blockquote: (reader, element, around) => reader.readQuote(element, around),
+  pre: (reader, element) => reader.readCode(element),
+  hr: (reader) => reader.readRule(),
+  table: (reader, element, around) => reader.readTable(element, around),
+};
