@@ -1,5 +1,4 @@
-import stringWidth from 'string-width';
-import wrapAnsi from 'wrap-ansi';
+import { wrapAnsi } from 'fast-wrap-ansi';
 import {
   asBlocks,
   type Block,
@@ -13,7 +12,7 @@ import {
   type TableCell,
   tableGrid,
 } from '../content/index.ts';
-import { fit, fitEnd } from './columns.ts';
+import { columnsOf, fit, fitEnd } from './columns.ts';
 
 /** Content for reading in a terminal: wrapped to `width` columns, tables in line, footnotes at the end. */
 export function renderContent(content: Content, width: number): string {
@@ -48,7 +47,7 @@ const renderers: { readonly [K in BlockType]: Render<K> } = {
   paragraph: (page, { inlines }, width) => wrap(words(page, inlines), width),
   heading: (page, { level, inlines }, width) => {
     const lines = wrap(words(page, inlines), width);
-    const ruleLength = Math.max(...lines.map((line) => stringWidth(line)));
+    const ruleLength = Math.max(...lines.map((line) => columnsOf(line)));
     return level > 2 ? lines : [...lines, (level === 1 ? '=' : '-').repeat(ruleLength)];
   },
   list: renderList,
@@ -123,7 +122,7 @@ function columnWidths(page: Page, grid: Grid, width: number): number[] {
     if ((cell.columnSpan ?? 1) === 1)
       widths[column] = Math.max(
         widths[column] ?? 1,
-        ...renderCell(scratch, cell, 10_000).lines.map((line) => stringWidth(line)),
+        ...renderCell(scratch, cell, 10_000).lines.map((line) => columnsOf(line)),
       );
   }
   shrink(widths, width - 2 * (widths.length - 1));

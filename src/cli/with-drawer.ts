@@ -4,7 +4,7 @@ import { openDrawer } from '../node/index.ts';
 
 /** Opens the drawer at `path` (the user's own when empty or `undefined`), works on it, and closes it whatever happens. */
 export async function withDrawer<T>(path: string | undefined, work: (drawer: Drawer) => Promise<T>): Promise<T> {
-  const drawer = path ? openDrawer(resolve(path)) : openDrawer();
+  const drawer = await openDrawer(path ? resolve(path) : undefined);
   try {
     return await work(drawer);
   } finally {

@@ -17,9 +17,12 @@ export function describe(content: Content): string {
   }
 }
 
+/** A whole number with its thousands parted: `100,000`. */
+export const grouped = (count: number): string => String(count).replace(/\B(?=(\d{3})+$)/g, ',');
+
 /** `3 paragraphs`, `1 row`: English forms; other languages come with the panel's catalogue. */
 export const plural = (count: number, one: string, many = `${one}s`): string =>
-  `${count.toLocaleString('en')} ${count === 1 ? one : many}`;
+  `${grouped(count)} ${count === 1 ? one : many}`;
 
 function cellsDescription(rows: readonly (readonly unknown[])[]): string {
   const columns = rows[0]?.length ?? 0;

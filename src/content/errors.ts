@@ -26,6 +26,11 @@ export class DrawerError extends Error {
   readonly code: ProblemCode;
   readonly details: ProblemDetails;
 
+  /** Whether it is one, even from another copy of this module, which `instanceof` would not know. */
+  static is(error: unknown): error is DrawerError {
+    return error instanceof Error && error.name === 'DrawerError' && 'details' in error;
+  }
+
   constructor(details: ProblemDetails, options?: { cause?: unknown }) {
     super(wording(details), options);
     this.code = details.code;
@@ -38,6 +43,6 @@ const wording = ({ what, where, next }: ProblemDetails): string =>
 
 /** The same problem with its place said, for errors that pass through a caller who knows the file. */
 export const locate = (error: unknown, where: string): unknown =>
-  error instanceof DrawerError && error.details.where === undefined
+  DrawerError.is(error) && error.details.where === undefined
     ? new DrawerError({ ...error.details, where }, { cause: error })
     : error;

@@ -75,7 +75,7 @@ export const exists = (path: string): Promise<boolean> =>
 const codeOf = (error: unknown): string => (error instanceof Error && 'code' in error ? String(error.code) : '');
 
 function readProblem(error: unknown, where: string): unknown {
-  if (error instanceof DrawerError) return error;
+  if (DrawerError.is(error)) return error;
   const known: Readonly<Record<string, [code: 'not-found' | 'unreadable', what: string, next: string]>> = {
     ENOENT: ['not-found', 'There is no such file', 'Check the name and the folder'],
     ENOTDIR: ['not-found', 'There is no such file', 'Check the name and the folder'],

@@ -3,6 +3,7 @@
  * @packageDocumentation
  */
 export * from '../storage/sqlite/index.ts';
+export * from './default-path.ts';
 export * from './files.ts';
 export * from './inflate.ts';
 export * from './open-drawer.ts';

@@ -1,3 +1,4 @@
+import { grouped } from '../../content/index.ts';
 import { type Listed, sizeInWords } from '../../drawer/index.ts';
 import { fit, fitEnd, widest } from '../columns.ts';
 import type { Context } from '../context.ts';
@@ -18,7 +19,7 @@ export const list = (references: readonly string[], { json }: { json?: boolean }
     context.print(table(listed, context));
     if (references.length === 0 && count > listed.length) {
       const next = `${listed.length + 1}-${Math.min(count, 2 * listed.length)}`;
-      context.print(`\n1 to ${listed.length} of ${count.toLocaleString('en')}; the next are: drawer list ${next}`);
+      context.print(`\n1 to ${listed.length} of ${grouped(count)}; the next are: drawer list ${next}`);
     }
   });
 

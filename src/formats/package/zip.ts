@@ -197,7 +197,7 @@ async function* guarded(entry: ZipEntry, chunks: AsyncIterable<Uint8Array>): Asy
       yield chunk;
     }
   } catch (error) {
-    throw error instanceof DrawerError ? error : damaged(`the part ${entry.name} does not unpack`, error);
+    throw DrawerError.is(error) ? error : damaged(`the part ${entry.name} does not unpack`, error);
   }
   if (size < entry.size) throw damaged(`the part ${entry.name} is cut off`);
 }

@@ -128,7 +128,7 @@ const isBusy = (error: unknown): boolean => /^SQLITE_(BUSY|LOCKED)/.test(codeOf(
 
 /** What went wrong below, in words for the drawer's owner. */
 function storageProblem(error: unknown, path: string): unknown {
-  if (error instanceof DrawerError) return error;
+  if (DrawerError.is(error)) return error;
   const code = codeOf(error);
   const message = error instanceof Error ? error.message : '';
   const problem = problems.find(({ codes }) => codes.test(code) || codes.test(message));

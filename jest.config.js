@@ -1,0 +1,19 @@
+/** @type {import('jest').Config} */
+export default {
+  rootDir: 'test',
+  extensionsToTreatAsEsm: ['.ts'],
+  transform: {
+    '^.+\\.ts$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript' }, target: 'es2023' }, module: { type: 'es6' } }],
+    // A CommonJS package requires these modules, as Node itself allows and Jest does not on Node 20.
+    '/@exodus/bytes/.+\\.js$': ['@swc/jest', { jsc: { target: 'es2023' }, module: { type: 'commonjs' } }],
+  },
+  transformIgnorePatterns: ['/node_modules/(?!@exodus/bytes/)'],
+  // The public entry points, as those who embed the library import them.
+  moduleNameMapper: {
+    '^drawer$': '<rootDir>/../src/index.ts',
+    '^drawer/(formats|node|browser)$': '<rootDir>/../src/$1/index.ts',
+    '^drawer/formats/(docx|xlsx)$': '<rootDir>/../src/formats/ooxml/$1.ts',
+    '^drawer/formats/(html|markdown|text)$': '<rootDir>/../src/formats/$1/$1.ts',
+  },
+  testTimeout: 60_000,
+};

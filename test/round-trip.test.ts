@@ -1,0 +1,64 @@
+import { type BlocksContent, compose, type Content, parseContent } from 'drawer';
+import { type Format, sourceOf } from 'drawer/formats';
+import { docx } from 'drawer/formats/docx';
+import { html } from 'drawer/formats/html';
+import { nodeInflate } from 'drawer/node';
+import * as fc from 'fast-check';
+import { allMedia, blocks } from './support/arbitrary.ts';
+
+/** Writes a new file and takes the whole of it. */
+async function roundTrip(format: Format, content: Content): Promise<Content> {
+  const bytes = await format.write?.(content, { media: allMedia, language: 'en-GB' });
+  const taken = await format.take?.(sourceOf(bytes ?? new Uint8Array(), `x.${format.name}`), { kind: 'whole' }, { inflate: nodeInflate });
+  return (taken as { content: Content }).content;
+}
+
+/** A document always states its column widths; where the content states none, they are not compared. */
+function likeFirst(content: Content, first: Content): Content {
+  if (content.shape !== 'blocks' || first.shape !== 'blocks') return content;
+  const without = content.blocks.map((block, index) => {
+    const original = first.blocks[index];
+    if (block.type !== 'table' || (original?.type === 'table' && original.columnWidths)) return block;
+    const { columnWidths: _, ...rest } = block;
+    return rest;
+  });
+  return { ...content, blocks: without };
+}
+
+describe.each([docx, html])('$name', (format) => {
+  it('gives back whatever the builders make', async () => {
+    await fc.assert(
+      fc.asyncProperty(blocks, async (content) => {
+        parseContent(content);
+        const back = await roundTrip(format, content);
+        parseContent(back);
+        expect(likeFirst(back, content)).toEqual(content);
+      }),
+      { numRuns: Number(process.env.RUNS ?? 150) },
+    );
+  });
+
+  it('pastes all as each in order', async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.array(blocks, { minLength: 2, maxLength: 3 }), async (contents) => {
+        const together = await roundTrip(format, compose(contents));
+        const apart: Content[] = [];
+        for (const content of contents) apart.push(await roundTrip(format, content));
+        expect(withoutJoins(together)).toEqual(withoutJoins(compose(apart)));
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+/** Quotes and code that meet become one, in the file and so here; widths follow the page. */
+function withoutJoins(content: Content): unknown {
+  const joined: BlocksContent['blocks'][number][] = [];
+  for (const block of (content as BlocksContent).blocks) {
+    const before = joined.at(-1);
+    if (block.type === 'quote' && before?.type === 'quote') joined[joined.length - 1] = { ...before, blocks: [...before.blocks, ...block.blocks] };
+    else if (block.type === 'code' && before?.type === 'code') joined[joined.length - 1] = { ...before, text: `${before.text}\n${block.text}` };
+    else joined.push(block);
+  }
+  return joined;
+}
