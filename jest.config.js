@@ -3,7 +3,10 @@ export default {
   rootDir: 'test',
   extensionsToTreatAsEsm: ['.ts'],
   transform: {
-    '^.+\\.ts$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript' }, target: 'es2023' }, module: { type: 'es6' } }],
+    '^.+\\.ts$': [
+      '@swc/jest',
+      { jsc: { parser: { syntax: 'typescript' }, target: 'es2023' }, module: { type: 'es6' } },
+    ],
     // A CommonJS package requires these modules, as Node itself allows and Jest does not on Node 20.
     '/@exodus/bytes/.+\\.js$': ['@swc/jest', { jsc: { target: 'es2023' }, module: { type: 'commonjs' } }],
   },

@@ -1,0 +1,60 @@
+// Makes what docs/ holds from the code: the table of formats and the JSON Schema. With --check it only compares.
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { toJsonSchema } from '@valibot/to-json-schema';
+import { formats, limits } from '../dist/formats/index.js';
+import { blockSchema, contentSchema, exportedSchema, inlineSchema, snippetSchema } from '../dist/index.js';
+
+const made = new Map();
+
+const row = (cells) => `| ${cells.join(' | ')} |`;
+const table = (head, rows) => [row(head), row(head.map(() => '---')), ...rows.map(row)].join('\n');
+const escaped = (text) => text.replaceAll('<', '&lt;').replaceAll('|', '\\|');
+
+const abilities = await Promise.all(
+  formats.map(async ({ name, title, extensions, load }) => {
+    const format = await load();
+    const can = (method) => (format[method] ? 'yes' : '–');
+    return [name, title, extensions.join(' '), can('outline'), can('take'), can('write')];
+  }),
+);
+made.set(
+  'docs/formats.md',
+  `# Formats
+
+Made from the code by \`npm run docs\`.
+
+## What each can do
+
+${table(['name', 'what', 'endings', 'outline', 'take', 'write a new file'], abilities)}
+
+## What a format does not hold as it is
+
+A new file gives back what went into it, but for these. Both are tested: that the rest comes back whole, for any content
+the builders make, and that each of these becomes what is said.
+
+${table(
+  ['format', 'what', 'becomes'],
+  limits.flatMap(({ formats: names, what, becomes }) => names.map((name) => [name, escaped(what), escaped(becomes)])),
+)}
+`,
+);
+
+// The recursive schemas are named; the others stand where they are used.
+const schema = toJsonSchema(exportedSchema, {
+  target: 'draft-2020-12',
+  definitions: { content: contentSchema, block: blockSchema, inline: inlineSchema, snippet: snippetSchema },
+  errorMode: 'ignore',
+});
+made.set(
+  'docs/snippets.schema.json',
+  `${JSON.stringify({ $id: 'snippets.schema.json', title: 'Snippets as Drawer stores and exports them', ...schema }, null, 2)}\n`,
+);
+
+const checkOnly = process.argv.includes('--check');
+const stale = [...made].filter(([path, text]) => !existsSync(path) || readFileSync(path, 'utf8') !== text);
+if (!checkOnly) for (const [path, text] of stale) writeFileSync(path, text);
+if (checkOnly && stale.length > 0) {
+  console.error(`Not current: ${stale.map(([path]) => path).join(', ')}. Run: npm run docs`);
+  process.exit(1);
+}
+console.log(`docs/: ${made.size} files made from code ${checkOnly ? 'are current' : `, ${stale.length} changed`}`);

@@ -1,4 +1,4 @@
-import { type BlocksContent, compose, type Content, parseContent } from 'drawer';
+import { type BlocksContent, type Content, compose, parseContent } from 'drawer';
 import { type Format, sourceOf } from 'drawer/formats';
 import { docx } from 'drawer/formats/docx';
 import { html } from 'drawer/formats/html';
@@ -9,7 +9,11 @@ import { allMedia, blocks } from './support/arbitrary.ts';
 /** Writes a new file and takes the whole of it. */
 async function roundTrip(format: Format, content: Content): Promise<Content> {
   const bytes = await format.write?.(content, { media: allMedia, language: 'en-GB' });
-  const taken = await format.take?.(sourceOf(bytes ?? new Uint8Array(), `x.${format.name}`), { kind: 'whole' }, { inflate: nodeInflate });
+  const taken = await format.take?.(
+    sourceOf(bytes ?? new Uint8Array(), `x.${format.name}`),
+    { kind: 'whole' },
+    { inflate: nodeInflate },
+  );
   return (taken as { content: Content }).content;
 }
 
@@ -56,8 +60,10 @@ function withoutJoins(content: Content): unknown {
   const joined: BlocksContent['blocks'][number][] = [];
   for (const block of (content as BlocksContent).blocks) {
     const before = joined.at(-1);
-    if (block.type === 'quote' && before?.type === 'quote') joined[joined.length - 1] = { ...before, blocks: [...before.blocks, ...block.blocks] };
-    else if (block.type === 'code' && before?.type === 'code') joined[joined.length - 1] = { ...before, text: `${before.text}\n${block.text}` };
+    if (block.type === 'quote' && before?.type === 'quote')
+      joined[joined.length - 1] = { ...before, blocks: [...before.blocks, ...block.blocks] };
+    else if (block.type === 'code' && before?.type === 'code')
+      joined[joined.length - 1] = { ...before, text: `${before.text}\n${block.text}` };
     else joined.push(block);
   }
   return joined;

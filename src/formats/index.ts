@@ -1,3 +1,4 @@
 export * from './format.ts';
+export * from './limits.ts';
 export { extensionOf, findPictureFacts, mediaHash } from './pictures.ts';
 export * from './registry.ts';

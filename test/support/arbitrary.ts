@@ -25,7 +25,26 @@ import { samplePictures } from './pictures.ts';
 const character = fc.oneof(
   { weight: 8, arbitrary: fc.constantFrom(...'abcdefgh ABC 019,.;:!?') },
   { weight: 2, arbitrary: fc.constantFrom(...'<>&"\'`*_[]#|~\\-+=/()') },
-  { weight: 2, arbitrary: fc.constantFrom('é', 'ß', 'ж', 'ह', 'ि', 'م', '漢', '👩‍🚀', 'e\u0301', '\u00a0', '\u2009', '\t', '  ', '£', '€') },
+  {
+    weight: 2,
+    arbitrary: fc.constantFrom(
+      'é',
+      'ß',
+      'ж',
+      'ह',
+      'ि',
+      'م',
+      '漢',
+      '👩‍🚀',
+      'e\u0301',
+      '\u00a0',
+      '\u2009',
+      '\t',
+      '  ',
+      '£',
+      '€',
+    ),
+  },
 );
 export const words = fc.array(character, { minLength: 1, maxLength: 12 }).map((characters) => characters.join(''));
 
@@ -34,7 +53,10 @@ const oneLine = words.map((each) => each.replaceAll('\t', ' '));
 
 const colour = fc.constantFrom('#1f3a4d', '#b5482f', '#00ff7f');
 const link = fc.record(
-  { href: fc.constantFrom('https://ferry.example/a?b=c&d=%20e', 'mailto:trust@ferry.example', '#landing'), title: fc.constantFrom('A "title"', 'x & y') },
+  {
+    href: fc.constantFrom('https://ferry.example/a?b=c&d=%20e', 'mailto:trust@ferry.example', '#landing'),
+    title: fc.constantFrom('A "title"', 'x & y'),
+  },
   { requiredKeys: ['href'] },
 );
 
@@ -58,11 +80,26 @@ export const marks: fc.Arbitrary<Marks> = fc.record(
 
 const text: fc.Arbitrary<Inline> = fc
   .tuple(words, fc.option(marks, { freq: 2 }))
-  .map(([characters, own]) => ({ type: 'text', text: characters, ...(own && Object.keys(own).length > 0 && { marks: own }) }));
+  .map(([characters, own]) => ({
+    type: 'text',
+    text: characters,
+    ...(own && Object.keys(own).length > 0 && { marks: own }),
+  }));
 
 export const picture: fc.Arbitrary<Picture> = fc
-  .record({ sample: fc.constantFrom(...samplePictures), width: fc.integer({ min: 8, max: 400 }), height: fc.integer({ min: 8, max: 400 }), alt: fc.option(oneLine, { nil: undefined }) })
-  .map(({ sample, width, height, alt }) => ({ media: sample.hash, mediaType: 'image/png', width: width * 0.75, height: height * 0.75, ...(alt !== undefined && { alt }) }));
+  .record({
+    sample: fc.constantFrom(...samplePictures),
+    width: fc.integer({ min: 8, max: 400 }),
+    height: fc.integer({ min: 8, max: 400 }),
+    alt: fc.option(oneLine, { nil: undefined }),
+  })
+  .map(({ sample, width, height, alt }) => ({
+    media: sample.hash,
+    mediaType: 'image/png',
+    width: width * 0.75,
+    height: height * 0.75,
+    ...(alt !== undefined && { alt }),
+  }));
 
 const plainInline: fc.Arbitrary<Inline> = fc.oneof(
   { weight: 8, arbitrary: text },
@@ -79,7 +116,9 @@ const inlinesOf = (inline: fc.Arbitrary<Inline>, minLength = 1): fc.Arbitrary<In
 
 const footnote: fc.Arbitrary<Inline> = fc
   .array(
-    inlinesOf(plainInline).filter(([first]) => first?.type === 'text' && !/^[ \t]/.test(first.text)).map((inlines): Block => ({ type: 'paragraph', inlines })),
+    inlinesOf(plainInline)
+      .filter(([first]) => first?.type === 'text' && !/^[ \t]/.test(first.text))
+      .map((inlines): Block => ({ type: 'paragraph', inlines })),
     { minLength: 1, maxLength: 2 },
   )
   .map((blocks) => ({ type: 'footnote', blocks }));
@@ -97,7 +136,9 @@ const properties: fc.Arbitrary<ParagraphProperties> = fc.record(
 );
 
 const plainParagraph: fc.Arbitrary<Paragraph> = inlines.map((all) => ({ type: 'paragraph', inlines: all }));
-const paragraph: fc.Arbitrary<Paragraph> = fc.tuple(plainParagraph, properties).map(([plain, own]) => ({ ...plain, ...own }));
+const paragraph: fc.Arbitrary<Paragraph> = fc
+  .tuple(plainParagraph, properties)
+  .map(([plain, own]) => ({ ...plain, ...own }));
 const emptyParagraph = fc.constant<Paragraph>({ type: 'paragraph', inlines: [] });
 
 const heading: fc.Arbitrary<Block> = fc
@@ -112,12 +153,18 @@ const { list } = fc.letrec<{ list: List; item: ListItem }>((tie) => ({
       nested: fc.option(tie('list'), { nil: undefined, depthSize: 'small', maxDepth: 3 }),
       checked: fc.option(fc.boolean(), { nil: undefined, freq: 3 }),
     })
-    .map(({ first, more, nested, checked }) => ({ blocks: [first, ...more, ...(nested ? [nested] : [])], ...(checked !== undefined && { checked }) })),
+    .map(({ first, more, nested, checked }) => ({
+      blocks: [first, ...more, ...(nested ? [nested] : [])],
+      ...(checked !== undefined && { checked }),
+    })),
   list: fc
     .record({
       ordered: fc.boolean(),
       start: fc.option(fc.integer({ min: 2, max: 40 }), { nil: undefined }),
-      numbered: fc.option(fc.constantFrom('lower-alpha' as const, 'upper-alpha' as const, 'lower-roman' as const, 'upper-roman' as const), { nil: undefined }),
+      numbered: fc.option(
+        fc.constantFrom('lower-alpha' as const, 'upper-alpha' as const, 'lower-roman' as const, 'upper-roman' as const),
+        { nil: undefined },
+      ),
       bulleted: fc.option(fc.constantFrom('circle' as const, 'square' as const), { nil: undefined }),
       items: fc.array(tie('item'), { minLength: 1, maxLength: 3 }),
     })
@@ -126,16 +173,24 @@ const { list } = fc.letrec<{ list: List; item: ListItem }>((tie) => ({
       return { type: 'list', ordered, ...(ordered && start && { start }), ...(marker && { marker }), items };
     }),
 }));
+
 export { list };
 
 const tableCell: fc.Arbitrary<TableCell> = fc
-  .record({ blocks: fc.array(fc.oneof(plainParagraph, paragraph), { maxLength: 2 }), background: fc.option(colour, { nil: undefined, freq: 3 }) })
+  .record({
+    blocks: fc.array(fc.oneof(plainParagraph, paragraph), { maxLength: 2 }),
+    background: fc.option(colour, { nil: undefined, freq: 3 }),
+  })
   .map(({ blocks, background }) => ({ blocks, ...(background && { background }) }));
 
 /** A grid with at most one span, so that every row begins a cell. */
 export const table: fc.Arbitrary<Table> = fc
   .record({
-    grid: fc.tuple(fc.integer({ min: 1, max: 3 }), fc.integer({ min: 1, max: 4 })).chain(([columns, rows]) => fc.array(fc.array(tableCell, { minLength: columns, maxLength: columns }), { minLength: rows, maxLength: rows })),
+    grid: fc
+      .tuple(fc.integer({ min: 1, max: 3 }), fc.integer({ min: 1, max: 4 }))
+      .chain(([columns, rows]) =>
+        fc.array(fc.array(tableCell, { minLength: columns, maxLength: columns }), { minLength: rows, maxLength: rows }),
+      ),
     span: fc.constantFrom('none', 'across', 'down'),
     headerRows: fc.integer({ min: 0, max: 1 }),
     widths: fc.boolean(),
@@ -144,16 +199,27 @@ export const table: fc.Arbitrary<Table> = fc
     const columns = grid[0]?.length ?? 0;
     const rows = grid.map((cells, row) => ({
       cells: cells.flatMap((cell, column): TableCell[] => {
-        if (span === 'across' && columns > 1 && row === 0) return column === 0 ? [{ ...cell, columnSpan: 2 }] : column === 1 ? [] : [cell];
-        if (span === 'down' && columns > 1 && grid.length > 1 && column === 0 && row < 2) return row === 0 ? [{ ...cell, rowSpan: 2 }] : [];
+        if (span === 'across' && columns > 1 && row === 0)
+          return column === 0 ? [{ ...cell, columnSpan: 2 }] : column === 1 ? [] : [cell];
+        if (span === 'down' && columns > 1 && grid.length > 1 && column === 0 && row < 2)
+          return row === 0 ? [{ ...cell, rowSpan: 2 }] : [];
         return [cell];
       }),
     }));
-    return { type: 'table', rows, ...(headerRows > 0 && { headerRows }), ...(widths && { columnWidths: grid[0]?.map((_, column) => 60 + 12.5 * column) ?? [] }) };
+    return {
+      type: 'table',
+      rows,
+      ...(headerRows > 0 && { headerRows }),
+      ...(widths && { columnWidths: grid[0]?.map((_, column) => 60 + 12.5 * column) ?? [] }),
+    };
   });
 
-const quote: fc.Arbitrary<Block> = fc.array(plainParagraph, { minLength: 1, maxLength: 2 }).map((blocks) => ({ type: 'quote', blocks }));
-const code: fc.Arbitrary<Block> = fc.array(fc.oneof(words, fc.constant('')), { minLength: 1, maxLength: 3 }).map((lines) => ({ type: 'code', text: lines.join('\n') }));
+const quote: fc.Arbitrary<Block> = fc
+  .array(plainParagraph, { minLength: 1, maxLength: 2 })
+  .map((blocks) => ({ type: 'quote', blocks }));
+const code: fc.Arbitrary<Block> = fc
+  .array(fc.oneof(words, fc.constant('')), { minLength: 1, maxLength: 3 })
+  .map((lines) => ({ type: 'code', text: lines.join('\n') }));
 
 export const block: fc.Arbitrary<Block> = fc.oneof(
   { weight: 5, arbitrary: paragraph },
@@ -175,13 +241,16 @@ export const blocks: fc.Arbitrary<BlocksContent> = fc
   .filter((all) => all.length > 0)
   .map((all) => ({ shape: 'blocks', blocks: all }));
 
-const joins = (before: Block | undefined, block: Block): boolean => (block.type === 'quote' || block.type === 'code') && before?.type === block.type;
+const joins = (before: Block | undefined, block: Block): boolean =>
+  (block.type === 'quote' || block.type === 'code') && before?.type === block.type;
 
 const isEmpty = (each: Block | undefined): boolean => each?.type === 'paragraph' && each.inlines.length === 0;
 
 /** Without empty paragraphs at the ends and beside tables, where formats need their own. */
 function trimEmpty(all: readonly Block[]): Block[] {
-  const apart = all.filter((each, index) => !(isEmpty(each) && (all[index - 1]?.type === 'table' || all[index + 1]?.type === 'table')));
+  const apart = all.filter(
+    (each, index) => !(isEmpty(each) && (all[index - 1]?.type === 'table' || all[index + 1]?.type === 'table')),
+  );
   const start = apart.findIndex((each) => !isEmpty(each));
   return start < 0 ? [] : apart.slice(start, apart.findLastIndex((each) => !isEmpty(each)) + 1);
 }

@@ -1,0 +1,139 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { run } from 'drawer';
+import { openDrawer } from 'drawer/node';
+import Database from 'libsql';
+
+const folder = mkdtempSync(join(tmpdir(), 'drawer-sqlite-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const library = resolve(import.meta.dirname, '../dist');
+
+/** A process that runs `script`, which sees `drawer` (open), `keep(text)` and `say(line)`. */
+function inProcess(path: string, script: string) {
+  const prelude = `
+    import { openDrawer } from ${JSON.stringify(`${library}/node/index.js`)};
+    const say = (line) => process.stdout.write(line + '\\n');
+    const drawer = await openDrawer(${JSON.stringify(path)});
+    const keep = (text) => drawer.keep([{ content: { shape: 'run', inlines: [{ type: 'text', text }] }, origin: { file: 'a' } }]);`;
+  const child = spawn(process.execPath, ['--input-type=module', '-e', `${prelude}\n${script}`], {
+    env: { ...process.env, NODE_OPTIONS: '' },
+  });
+  const lines: string[] = [];
+  let errors = '';
+  let rest = '';
+  child.stdout.on('data', (chunk: Buffer) => {
+    const parts = (rest + chunk).split('\n');
+    rest = parts.pop() ?? '';
+    lines.push(...parts);
+  });
+  child.stderr.on('data', (chunk: Buffer) => void (errors += chunk));
+  const ended = new Promise<number | null>((done) => child.on('close', done));
+  return { child, lines, ended, errors: () => errors };
+}
+
+const texts = async (path: string): Promise<string[]> => {
+  const drawer = await openDrawer(path);
+  const listed = await drawer.list(1, 10_000);
+  await drawer.close();
+  return listed.map(({ head }) => head.facts.preview);
+};
+
+describe('a drawer’s file', () => {
+  it('is made with its folders and readable by its owner only', async () => {
+    const path = join(folder, 'new', 'folder', 'a.drawer');
+    const drawer = await openDrawer(path);
+    await drawer.keep([{ content: run('oak'), origin: {} }]);
+    expect(statSync(path).mode & 0o077).toBe(0);
+    expect(statSync(`${path}-wal`).mode & 0o077).toBe(0);
+    expect(statSync(join(folder, 'new')).mode & 0o077).toBe(0);
+    await drawer.close();
+  });
+
+  it('is still there tomorrow, its undo too', async () => {
+    const path = join(folder, 'tomorrow.drawer');
+    const today = await openDrawer(path);
+    await today.keep([{ content: run('oak'), origin: {} }]);
+    await today.close();
+    const tomorrow = await openDrawer(path);
+    expect(await tomorrow.count()).toBe(1);
+    expect(await tomorrow.undo()).toBe('Kept 1 snippet');
+    expect(await tomorrow.count()).toBe(0);
+    await tomorrow.close();
+  });
+
+  it('reads for its first page no more than that page', async () => {
+    const path = join(folder, 'page.drawer');
+    const drawer = await openDrawer(path);
+    await drawer.keep(Array.from({ length: 30 }, (_, index) => ({ content: run(`snippet ${index}`), origin: {} })));
+    await drawer.close();
+    const database = new Database(path);
+    // Contents and later heads are made unreadable: a list of the first ten must not notice.
+    database.exec(
+      `UPDATE snippet SET content = 'x'; UPDATE snippet SET head = 'x' WHERE "order" > (SELECT "order" FROM snippet ORDER BY "order" LIMIT 1 OFFSET 9)`,
+    );
+    database.close();
+    const again = await openDrawer(path);
+    expect((await again.list(1, 10)).map(({ head }) => head.facts.preview)).toEqual(
+      Array.from({ length: 10 }, (_, index) => `snippet ${index}`),
+    );
+    await expect(again.list(1, 11)).rejects.toMatchObject({ code: 'storage' });
+    await again.close();
+  });
+
+  it.each<[string, (path: string) => void, RegExp]>([
+    ['a file that is no database', (path) => writeFileSync(path, 'Dear Sir, '.repeat(300)), /is not a drawer/],
+    [
+      'somebody else’s database',
+      (path) => new Database(path).exec('CREATE TABLE letters (words TEXT)'),
+      /is not a drawer/,
+    ],
+    [
+      'a drawer of a newer version',
+      (path) =>
+        new Database(path).exec(
+          'PRAGMA application_id = 0x44727772; PRAGMA user_version = 99; CREATE TABLE snippet (id)',
+        ),
+      /newer version/,
+    ],
+  ])('refuses %s and leaves it as it was', async (name, make, message) => {
+    const path = join(folder, `${name.replace(/\W/g, '')}.drawer`);
+    make(path);
+    const before = readFileSync(path);
+    await expect(openDrawer(path)).rejects.toMatchObject({ code: 'storage', message: expect.stringMatching(message) });
+    expect(readFileSync(path).equals(before)).toBe(true);
+  });
+});
+
+describe('several processes', () => {
+  it('open a new drawer at once and keep side by side', async () => {
+    const path = join(folder, 'together.drawer');
+    const processes = ['a', 'b', 'c', 'd'].map((name) =>
+      inProcess(path, `for (let i = 0; i < 25; i++) await keep('${name}' + i); await drawer.close(); say('done');`),
+    );
+    for (const { ended, errors } of processes) expect([await ended, errors()]).toEqual([0, '']);
+    const all = await texts(path);
+    expect(all).toHaveLength(100);
+    for (const name of ['a', 'b', 'c', 'd'])
+      expect(all.filter((text) => text.startsWith(name))).toEqual(
+        Array.from({ length: 25 }, (_, index) => `${name}${index}`),
+      );
+  });
+
+  it('lose nothing that was acknowledged when one is killed at any moment', async () => {
+    let acknowledged = 0;
+    for (let round = 0; round < 12; round++) {
+      const path = join(folder, `killed-${round}.drawer`);
+      const { child, lines, ended } = inProcess(path, `for (let i = 0; ; i++) { await keep('k' + i); say('k' + i); }`);
+      while (lines.length < 1 + round * 7) await new Promise((wait) => setTimeout(wait, 1));
+      child.kill('SIGKILL');
+      await ended;
+      const kept = await texts(path);
+      expect(kept.slice(0, lines.length)).toEqual(lines);
+      expect(kept.length - lines.length).toBeLessThanOrEqual(1); // the one being kept when it died
+      acknowledged += lines.length;
+    }
+    expect(acknowledged).toBeGreaterThan(100);
+  });
+});
