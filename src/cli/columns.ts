@@ -5,9 +5,9 @@ export const columnsOf = (text: string): number => truncatedWidth(text).width;
 
 /** Text cut or filled to exactly `width` columns of a terminal; a cut shows as `…`. */
 export function fit(text: string, width: number): string {
-  const { width: used, index, ellipsed } = truncatedWidth(text, { limit: width, ellipsis: '…' });
-  const shown = ellipsed ? `${text.slice(0, index)}…` : text;
-  return shown + ' '.repeat(Math.max(0, width - used));
+  const { index, truncated } = truncatedWidth(text, { limit: width, ellipsis: '…', ellipsisWidth: 1 });
+  const shown = truncated ? `${text.slice(0, index)}…` : text;
+  return shown + ' '.repeat(Math.max(0, width - columnsOf(shown)));
 }
 
 /** As `fit`, but filled at the start: for numbers. */

@@ -1,15 +1,14 @@
 #!/usr/bin/env node
-import { Command, CommanderError } from 'commander';
+import { type Argument, Command, CommanderError } from 'commander';
 import { createContext } from './context.ts';
 
 /** What each command is called and does; its code is loaded only when it runs. */
 function createProgram(): Command {
   const program = new Command('drawer')
-    .description(
-      'Gather snippets from documents, workbooks and pages, look them over, and paste them where they are wanted.',
-    )
-    .option('--drawer <path>', 'the drawer’s file (else the variable DRAWER, else one in your data folder)')
+    .description('Gather snippets from files, look them over, and paste them where they are wanted.')
+    .option('--drawer <path>', 'the drawer’s file; else the variable DRAWER, else your own')
     .helpCommand(false)
+    .configureHelp({ subcommandTerm: termOf })
     .exitOverride()
     .showHelpAfterError('See drawer --help')
     .addHelpText(
@@ -19,7 +18,7 @@ function createProgram(): Command {
 
   program
     .command('outline <file>')
-    .description('show every place in a file that can be taken')
+    .description('every place in a file that can be taken')
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${example('drawer outline survey.docx')}`)
     .action(async (file: string, options: { json?: boolean }) =>
@@ -28,7 +27,7 @@ function createProgram(): Command {
 
   program
     .command('copy <place...>')
-    .description('gather places into the drawer; the files stay as they are')
+    .description('gather places; the files stay as they are')
     .addHelpText(
       'after',
       `\n${placesHelp}\n\n${example("drawer copy 'survey.docx#section=Hull condition' 'costs.xlsx#Timber!A1:D6'")}`,
@@ -37,7 +36,7 @@ function createProgram(): Command {
 
   program
     .command('list [ref...]')
-    .description('list what the drawer holds: what, how long, how it begins, from where, when')
+    .description('what the drawer holds: how much, from where, when')
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer list', 'drawer list 51-100')}`)
     .action(async (references: string[], options: { json?: boolean }) =>
@@ -46,7 +45,7 @@ function createProgram(): Command {
 
   program
     .command('show <ref...>')
-    .description('show the whole of a snippet, how long it is and where it came from')
+    .description('the whole of a snippet, its counts and origin')
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer show 2', 'drawer show last')}`)
     .action(async (references: string[], options: { json?: boolean }) =>
@@ -55,7 +54,7 @@ function createProgram(): Command {
 
   program
     .command('paste <ref...>')
-    .description('paste snippets, in the order given, to standard output or into a new file')
+    .description('paste snippets, printed or into a new file')
     .option('--into <file>', 'a new file: .docx, .html, .md or .txt')
     .option('--as <format>', 'what to print: text, markdown, html or json', 'text')
     .option('--language <tag>', 'the new file’s main language', 'en-GB')
@@ -73,6 +72,15 @@ function createProgram(): Command {
 
   const context = () => createContext(process, program.opts<{ drawer?: string }>().drawer);
   return program;
+}
+
+/** A command with its arguments, as the list of commands has it: `copy <place...>`. */
+const termOf = (command: Command): string =>
+  [command.name(), ...command.registeredArguments.map(argumentTerm)].join(' ');
+
+function argumentTerm(argument: Argument): string {
+  const term = argument.variadic ? `${argument.name()}...` : argument.name();
+  return argument.required ? `<${term}>` : `[${term}]`;
 }
 
 const example = (...lines: string[]): string => `Example:\n${lines.map((line) => `  ${line}`).join('\n')}`;

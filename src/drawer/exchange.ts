@@ -1,3 +1,4 @@
+import { toBase64 } from '@exodus/bytes/base64.js';
 import * as v from 'valibot';
 import type { Media } from '../content/index.ts';
 import { type Snippet, snippetSchema } from './snippet.ts';
@@ -23,12 +24,6 @@ export function exportSnippets(snippets: readonly Snippet[], media: Media): Expo
     format: 'drawer-snippets',
     version: 1,
     snippets,
-    media: Object.fromEntries([...media].map(([hash, bytes]) => [hash, base64(bytes)])),
+    media: Object.fromEntries([...media].map(([hash, bytes]) => [hash, toBase64(bytes)])),
   };
-}
-
-function base64(bytes: Uint8Array): string {
-  let binary = '';
-  for (const byte of bytes) binary += String.fromCharCode(byte);
-  return btoa(binary);
 }

@@ -93,6 +93,7 @@ function writeProblem(error: unknown, where: string): DrawerError {
   const known: Readonly<Record<string, [what: string, next: string]>> = {
     ENOSPC: ['The disk is full', 'Make room and try again'],
     EDQUOT: ['The disk is full', 'Make room and try again'],
+    EFBIG: ['The file would be larger than files may be there', 'Choose another folder'],
     EACCES: ['The folder may not be written to', 'Choose another folder'],
     EPERM: ['The folder may not be written to', 'Choose another folder'],
     EROFS: ['The folder is read-only', 'Choose another folder'],

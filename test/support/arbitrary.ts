@@ -78,13 +78,11 @@ export const marks: fc.Arbitrary<Marks> = fc.record(
   { requiredKeys: [] },
 );
 
-const text: fc.Arbitrary<Inline> = fc
-  .tuple(words, fc.option(marks, { freq: 2 }))
-  .map(([characters, own]) => ({
-    type: 'text',
-    text: characters,
-    ...(own && Object.keys(own).length > 0 && { marks: own }),
-  }));
+const text: fc.Arbitrary<Inline> = fc.tuple(words, fc.option(marks, { freq: 2 })).map(([characters, own]) => ({
+  type: 'text',
+  text: characters,
+  ...(own && Object.keys(own).length > 0 && { marks: own }),
+}));
 
 export const picture: fc.Arbitrary<Picture> = fc
   .record({

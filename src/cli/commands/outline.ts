@@ -3,13 +3,12 @@ import { outlineFile } from '../../node/index.ts';
 import { parseFragment, printPlace } from '../../places/index.ts';
 import { fit, widest } from '../columns.ts';
 import type { Context } from '../context.ts';
-import { notesInWords } from '../wording.ts';
 
 /** `drawer outline FILE` */
 export async function outline(
   file: string,
   { json }: { json?: boolean },
-  { print, remark, width }: Context,
+  { print, width }: Context,
 ): Promise<void> {
   const { entries, notes } = await outlineFile(file);
   const withPlaces = entries.map((entry) => ({
@@ -24,8 +23,6 @@ export async function outline(
   print(table(entries, width));
   const [first] = withPlaces;
   if (first) print(`\nTake one by its place, such as: drawer copy ${quoted(first.place)}`);
-  const simplified = notesInWords(notes);
-  if (simplified) remark(simplified);
 }
 
 function table(entries: readonly OutlineEntry[], width: number): string {

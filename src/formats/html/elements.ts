@@ -26,15 +26,23 @@ export const dropped = new Set([
   'rp',
 ]);
 
+/** The marks that an element means by itself; its own style may say otherwise. */
+export const marksOf: Readonly<Record<string, Marks>> = {
+  ...Object.fromEntries(['b', 'strong'].map((tag) => [tag, { bold: true }])),
+  ...Object.fromEntries(['i', 'em', 'cite', 'dfn', 'var'].map((tag) => [tag, { italic: true }])),
+  ...Object.fromEntries(['u', 'ins'].map((tag) => [tag, { underline: true }])),
+  ...Object.fromEntries(['s', 'strike', 'del'].map((tag) => [tag, { strike: true }])),
+  ...Object.fromEntries(['code', 'kbd', 'samp', 'tt'].map((tag) => [tag, { code: true }])),
+  sup: { position: 'superscript' },
+  sub: { position: 'subscript' },
+  mark: { background: '#ffff00' },
+};
+
 type Reader = (reader: BlockReader, element: Element, around: Surroundings) => void;
 
 const container: Reader = (reader, element, around) => reader.readContainer(element, around);
 const heading: Reader = (reader, element, around) => reader.readHeading(element, around);
 const list: Reader = (reader, element, around) => reader.readList(element, around);
-const inline =
-  (marks: Marks): Reader =>
-  (reader, element, around) =>
-    reader.readInline(element, around, marks);
 
 const containers = [
   'p',
@@ -68,15 +76,7 @@ const containers = [
 export const readers: Readonly<Record<string, Reader>> = {
   ...Object.fromEntries(containers.map((tag) => [tag, container])),
   ...Object.fromEntries(['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((tag) => [tag, heading])),
-  ...Object.fromEntries(['b', 'strong'].map((tag) => [tag, inline({ bold: true })])),
-  ...Object.fromEntries(['i', 'em', 'cite', 'dfn', 'var'].map((tag) => [tag, inline({ italic: true })])),
-  ...Object.fromEntries(['u', 'ins'].map((tag) => [tag, inline({ underline: true })])),
-  ...Object.fromEntries(['s', 'strike', 'del'].map((tag) => [tag, inline({ strike: true })])),
-  ...Object.fromEntries(['code', 'kbd', 'samp', 'tt'].map((tag) => [tag, inline({ code: true })])),
   ...Object.fromEntries(['ul', 'ol', 'menu'].map((tag) => [tag, list])),
-  sup: inline({ position: 'superscript' }),
-  sub: inline({ position: 'subscript' }),
-  mark: inline({ background: '#ffff00' }),
   a: (reader, element, around) => reader.readLink(element, around),
   br: (reader, _, around) => reader.readBreak(around),
   img: (reader, element, around) => reader.readPicture(element, around),

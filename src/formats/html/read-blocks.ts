@@ -21,7 +21,7 @@ import {
   points,
 } from './css.ts';
 import { attribute, type Element, isElement, isText, type Node, textOf } from './dom.ts';
-import { dropped, readers } from './elements.ts';
+import { dropped, marksOf, readers } from './elements.ts';
 import { checkBox, isList, listMarker } from './lists.ts';
 import { InlineCollector } from './read-inlines.ts';
 import { cellsOf, columnWidths, spanOf, tableRows } from './tables.ts';
@@ -285,7 +285,9 @@ function within(element: Element, css: ReadonlyMap<string, string>, around: Surr
   const style = attribute(element, 'data-style');
   const differs =
     language !== undefined && language !== around.language && /^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/.test(language);
-  const changes = css.size === 0 && !differs ? undefined : { ...markChanges(css), ...(differs && { language }) };
+  const own = marksOf[element.tagName];
+  const changes =
+    own || css.size > 0 || differs ? { ...own, ...markChanges(css), ...(differs && { language }) } : undefined;
   const isBlock = !inlineTags.has(element.tagName);
   return {
     marks: changes ? withoutAbsent({ ...around.marks, ...changes }) : around.marks,

@@ -1,3 +1,5 @@
+// Node's own decoder takes Windows-1252 for Latin-1.
+import { TextDecoder } from '@exodus/bytes/encoding-lite.js';
 import htmlEncodingSniffer from 'html-encoding-sniffer';
 import { parse } from 'parse5';
 import type { Block } from '../../content/index.ts';

@@ -1,4 +1,4 @@
-import { closeSync, existsSync, mkdirSync, openSync } from 'node:fs';
+import { closeSync, existsSync, mkdirSync, openSync, statfsSync } from 'node:fs';
 import { dirname } from 'node:path';
 import Database from 'libsql';
 import { DrawerError } from '../../content/index.ts';
@@ -126,11 +126,23 @@ const codeOf = (error: unknown): string =>
 
 const isBusy = (error: unknown): boolean => /^SQLITE_(BUSY|LOCKED)/.test(codeOf(error));
 
+/** SQLite calls it an input or output error when there is no room for its journal. */
+function isDiskFull(path: string): boolean {
+  try {
+    const { bavail, bsize } = statfsSync(dirname(path));
+    return bavail * bsize < 64 * 1024;
+  } catch {
+    return false; // not known
+  }
+}
+
 /** What went wrong below, in words for the drawer's owner. */
 function storageProblem(error: unknown, path: string): unknown {
   if (DrawerError.is(error)) return error;
   const code = codeOf(error);
   const message = error instanceof Error ? error.message : '';
+  if (/SQLITE_IOERR/.test(code) && isDiskFull(path))
+    return storageProblem(Object.assign(new Error(message), { code: 'ENOSPC' }), path);
   const problem = problems.find(({ codes }) => codes.test(code) || codes.test(message));
   if (!problem && !code.startsWith('SQLITE')) return error;
   if (problem?.notDrawer) return noDrawer(path);
@@ -158,7 +170,7 @@ const problems: readonly {
     next: 'Try again in a moment; nothing was changed',
   },
   {
-    codes: /SQLITE_FULL|ENOSPC|disk is full/,
+    codes: /SQLITE_FULL|ENOSPC|EDQUOT|disk is full/,
     what: 'The disk is full',
     next: 'Make room and try again; nothing was changed',
   },
@@ -173,8 +185,13 @@ const problems: readonly {
     next: 'Check the path, or choose another with --drawer',
   },
   {
-    codes: /SQLITE_(CORRUPT|IOERR)|malformed/,
+    codes: /SQLITE_CORRUPT|malformed/,
     what: 'The drawer’s file is damaged',
     next: 'Copy it away before anything else; nothing was changed',
+  },
+  {
+    codes: /SQLITE_IOERR/,
+    what: 'The disk did not take or give what was asked',
+    next: 'It may be full or failing; what the drawer held is still in it',
   },
 ];

@@ -18,7 +18,7 @@ import { typedCell } from './cells.ts';
 import { type Area, type MergedArea, readMerges, readSheet, type SheetPart } from './sheet.ts';
 import { readStrings } from './strings.ts';
 import { readCellStyles } from './styles.ts';
-import { readWorkbook, type Sheet, type Workbook } from './workbook.ts';
+import { type DefinedName, readWorkbook, type Sheet, type Workbook } from './workbook.ts';
 
 export async function takeXlsx(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
   const book = await openWorkbook(source, tools);
@@ -96,15 +96,7 @@ function findSheet({ sheets }: Workbook, name: string | undefined): Sheet {
 /** A bare name is a defined name that stands for one range (ISO/IEC 29500-1, 18.2.5), or else a sheet. */
 function findNamed(workbook: Workbook, name: string): SheetArea {
   const defined = workbook.names.find((each) => each.name.toLowerCase() === name.toLowerCase());
-  const fragment = defined && parseFragment(defined.formula);
-  if (defined && fragment?.kind !== 'cells') {
-    throw new DrawerError({
-      code: 'unsupported',
-      what: `The name “${defined.name}” does not stand for one range of cells`,
-      next: 'Name the cells themselves, such as #Timber!B2:D9',
-    });
-  }
-  if (fragment?.kind === 'cells') return { ...fragment, sheet: findSheet(workbook, fragment.sheet) };
+  if (defined) return findDefined(workbook, defined);
   const sheet = workbook.sheets.find((each) => each.name.toLowerCase() === name.toLowerCase());
   if (sheet) return { sheet };
   const near = nearest(
@@ -115,6 +107,16 @@ function findNamed(workbook: Workbook, name: string): SheetArea {
     code: 'not-found',
     what: `There is no sheet or name “${name}”`,
     ...(near !== undefined && { next: `The nearest is #${near}` }),
+  });
+}
+
+function findDefined(workbook: Workbook, { name, formula }: DefinedName): SheetArea {
+  const fragment = formula.includes('#') ? undefined : parseFragment(formula); // a broken reference says #REF!
+  if (fragment?.kind === 'cells') return { ...fragment, sheet: findSheet(workbook, fragment.sheet) };
+  throw new DrawerError({
+    code: 'unsupported',
+    what: `The name “${name}” does not stand for one range of cells`,
+    next: 'Name the cells themselves, such as #Timber!B2:D9',
   });
 }
 

@@ -1,0 +1,10 @@
+// Runs one task once and tells how long it took and how much memory the process came to.
+import { tasks } from './tasks.mjs';
+
+const { prepare, expected } = tasks[process.argv[2]];
+const work = await prepare();
+const start = performance.now();
+const result = await work();
+const milliseconds = performance.now() - start;
+if (result !== expected) throw new Error(`${process.argv[2]} gave ${result}, not ${expected}`);
+console.log(JSON.stringify({ milliseconds, megabytes: process.resourceUsage().maxRSS / 1024 }));

@@ -1,0 +1,84 @@
+// The least that must be done, written for these files alone: what cannot be beaten, not what is due.
+import { open } from 'node:fs/promises';
+import { Readable } from 'node:stream';
+import { createInflateRaw } from 'node:zlib';
+import { SaxesParser } from 'saxes';
+
+/** The packed bytes of a part, found by the directory at the zip's end. */
+async function packedPart(path, name) {
+  const file = await open(path);
+  const { size } = await file.stat();
+  const read = async (start, end) => (await file.read(Buffer.alloc(end - start), 0, end - start, start)).buffer;
+  const tail = await read(Math.max(0, size - 65_557), size);
+  let end = tail.length - 22;
+  while (tail.readUInt32LE(end) !== 0x06054b50) end--;
+  const start = tail.readUInt32LE(end + 16);
+  const directory = await read(start, start + tail.readUInt32LE(end + 12));
+  for (let at = 0; at < directory.length; ) {
+    const [nameLength, extra, comment] = [28, 30, 32].map((offset) => directory.readUInt16LE(at + offset));
+    if (directory.toString('utf8', at + 46, at + 46 + nameLength) === name) {
+      const header = directory.readUInt32LE(at + 42);
+      const local = await read(header, header + 30);
+      const first = header + 30 + local.readUInt16LE(26) + local.readUInt16LE(28);
+      return { file, read, first, last: first + directory.readUInt32LE(at + 20) };
+    }
+    at += 46 + nameLength + extra + comment;
+  }
+  throw new Error(`no part ${name}`);
+}
+
+/** Inflates a part in chunks and tokenises it until `handlers.done()`. */
+async function tokenise(path, name, handlers) {
+  const { file, read, first, last } = await packedPart(path, name);
+  const chunks = async function* () {
+    for (let at = first; at < last; at += 65_536) yield read(at, Math.min(last, at + 65_536));
+  };
+  const parser = new SaxesParser();
+  parser.on('opentag', handlers.open);
+  parser.on('text', handlers.text);
+  const decoder = new TextDecoder();
+  const inflater = Readable.from(chunks()).pipe(createInflateRaw({ chunkSize: 65_536 }));
+  for await (const chunk of inflater) {
+    parser.write(decoder.decode(chunk, { stream: true }));
+    if (handlers.done?.()) break;
+  }
+  await file.close();
+}
+
+/** Cells B2:D9, counted: the sheet to row 9, then the strings as far as they are named. */
+export async function sheetTop(path) {
+  let row = 0;
+  let cells = 0;
+  let last = -1;
+  let isString = false;
+  let column = 0;
+  let inValue = false;
+  await tokenise(path, 'xl/worksheets/sheet1.xml', {
+    open({ name, attributes }) {
+      inValue = name === 'v';
+      if (name === 'row') {
+        row = Number(attributes.r);
+        column = 0;
+      } else if (name === 'c') {
+        column++;
+        isString = attributes.t === 's';
+        if (row >= 2 && row <= 9 && column >= 2 && column <= 4) cells++;
+      }
+    },
+    text(words) {
+      if (inValue && isString && row >= 2 && row <= 9 && column >= 2 && column <= 4) last = Math.max(last, Number(words) || 0);
+    },
+    done: () => row > 9,
+  });
+  let strings = 0;
+  await tokenise(path, 'xl/sharedStrings.xml', { open: ({ name }) => void (strings += name === 'si'), text() {}, done: () => strings > last });
+  return cells;
+}
+
+/** Every event of a document's main part. */
+export async function documentEvents(path) {
+  let paragraphs = 0;
+  let letters = 0;
+  await tokenise(path, 'word/document.xml', { open: ({ name }) => void (paragraphs += name === 'w:p'), text: (words) => void (letters += words.length) });
+  return paragraphs + letters * 0;
+}

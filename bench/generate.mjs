@@ -1,0 +1,99 @@
+// Large files to measure on, the same every time, kept in bench/out/.
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { strToU8, zipSync } from 'fflate';
+
+export const out = join(import.meta.dirname, 'out');
+const types = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+const relationships = (list) =>
+  `<?xml version="1.0" encoding="UTF-8"?>\n<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">${list.map(([id, type, target]) => `<Relationship Id="${id}" Type="${types}/${type}" Target="${target}"/>`).join('')}</Relationships>`;
+
+/** Numbers that look random and are the same in every run (mulberry32). */
+function random(seed) {
+  let state = seed;
+  return () => {
+    state = (state + 0x6d2b79f5) | 0;
+    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
+    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+const syllables = 'ka lo mi ren tu sha vel dor pin gre as ot il um bra ne'.split(' ');
+const word = (next) => Array.from({ length: 1 + Math.floor(next() * 3) }, () => syllables[Math.floor(next() * syllables.length)]).join('');
+const sentence = (next, length) => Array.from({ length }, () => word(next)).join(' ');
+
+/** 100,000 rows of twelve columns; five of words by shared strings, seven of numbers with formats. */
+export function workbook() {
+  const path = join(out, 'sheet-100000x12.xlsx');
+  if (existsSync(path)) return path;
+  const next = random(1);
+  const strings = new Map();
+  const index = (text) => strings.get(text) ?? (strings.set(text, strings.size), strings.size - 1);
+  const rows = [];
+  for (let row = 1; row <= 100_000; row++) {
+    const cells = Array.from({ length: 12 }, (_, column) => {
+      const reference = `${String.fromCharCode(65 + column)}${row}`;
+      if (column < 5) return `<c r="${reference}" s="0" t="s"><v>${index(`${word(next)} ${word(next)}${column === 0 ? row : ''}`)}</v></c>`;
+      return `<c r="${reference}" s="${1 + (column % 2)}"><v>${Math.round(next() * 1e7) / 100}</v></c>`;
+    });
+    rows.push(`<row r="${row}" spans="1:12">${cells.join('')}</row>`);
+  }
+  const main = 'xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"';
+  writeZip(path, {
+    '[Content_Types].xml': '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"/>',
+    '_rels/.rels': relationships([['rId1', 'officeDocument', 'xl/workbook.xml']]),
+    'xl/workbook.xml': `<workbook ${main} xmlns:r="${types}"><sheets><sheet name="Log" sheetId="1" r:id="rId1"/></sheets></workbook>`,
+    'xl/_rels/workbook.xml.rels': relationships([['rId1', 'worksheet', 'worksheets/sheet1.xml'], ['rId2', 'styles', 'styles.xml'], ['rId3', 'sharedStrings', 'sharedStrings.xml']]),
+    'xl/worksheets/sheet1.xml': `<?xml version="1.0" encoding="UTF-8"?>\n<worksheet ${main}><dimension ref="A1:L100000"/><sheetData>${rows.join('')}</sheetData></worksheet>`,
+    'xl/styles.xml': `<styleSheet ${main}><numFmts count="1"><numFmt numFmtId="164" formatCode="&quot;£&quot;#,##0.00"/></numFmts><fonts><font><sz val="11"/><name val="Calibri"/></font></fonts><fills><fill/></fills><cellXfs><xf numFmtId="0"/><xf numFmtId="164"/><xf numFmtId="4"/></cellXfs></styleSheet>`,
+    'xl/sharedStrings.xml': `<?xml version="1.0" encoding="UTF-8"?>\n<sst ${main}>${[...strings.keys()].map((text) => `<si><t>${text}</t></si>`).join('')}</sst>`,
+  });
+  return path;
+}
+
+/** 10,000 paragraphs under 200 headings, and 100 tables of 5 × 4. */
+export function documentFile() {
+  const path = join(out, 'document-10000.docx');
+  if (existsSync(path)) return path;
+  const next = random(2);
+  const run = (text, properties = '') => `<w:r><w:rPr><w:rFonts w:ascii="Calibri" w:hAnsi="Calibri"/>${properties}</w:rPr><w:t xml:space="preserve">${text}</w:t></w:r>`;
+  const paragraph = (runs, properties = '') => `<w:p><w:pPr>${properties}</w:pPr>${runs}</w:p>`;
+  const body = [];
+  for (let each = 0; each < 10_000; each++) {
+    if (each % 50 === 0) body.push(paragraph(run(`Section ${each / 50 + 1}`), `<w:pStyle w:val="Heading${1 + ((each / 50) % 2)}"/>`));
+    body.push(paragraph(run(`${sentence(next, 12)} `) + run(word(next), '<w:b/>') + run(` ${sentence(next, 16)}.`), '<w:jc w:val="left"/>'));
+    if (each % 100 === 99) body.push(`<w:tbl><w:tblPr/><w:tblGrid>${'<w:gridCol w:w="2000"/>'.repeat(4)}</w:tblGrid>${`<w:tr>${`<w:tc><w:tcPr><w:tcW w:w="2000" w:type="dxa"/></w:tcPr>${paragraph(run(word(next)))}</w:tc>`.repeat(4)}</w:tr>`.repeat(5)}</w:tbl>`);
+  }
+  const main = 'xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"';
+  writeZip(path, {
+    '[Content_Types].xml': '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"/>',
+    '_rels/.rels': relationships([['rId1', 'officeDocument', 'word/document.xml']]),
+    'word/document.xml': `<?xml version="1.0" encoding="UTF-8"?>\n<w:document ${main}><w:body>${body.join('')}</w:body></w:document>`,
+    'word/_rels/document.xml.rels': relationships([['rId1', 'styles', 'styles.xml']]),
+    'word/styles.xml': `<w:styles ${main}><w:docDefaults><w:rPrDefault><w:rPr><w:rFonts w:ascii="Calibri"/></w:rPr></w:rPrDefault></w:docDefaults>${[1, 2].map((level) => `<w:style w:type="paragraph" w:styleId="Heading${level}"><w:name w:val="heading ${level}"/></w:style>`).join('')}</w:styles>`,
+  });
+  return path;
+}
+
+/** A drawer that holds 100,000 short snippets. */
+export async function bigDrawer() {
+  const path = join(out, 'hundred-thousand.drawer');
+  if (existsSync(path)) return path;
+  mkdirSync(out, { recursive: true });
+  const { openDrawer } = await import('../dist/node/index.js');
+  const next = random(3);
+  const drawer = await openDrawer(path);
+  const gathered = Array.from({ length: 100_000 }, (_, index) => ({
+    content: { shape: 'run', inlines: [{ type: 'text', text: sentence(next, 20) }] },
+    origin: { file: `survey-${index % 50}.docx`, place: `Section ${index % 9}` },
+  }));
+  await drawer.keep(gathered);
+  await drawer.close();
+  return path;
+}
+
+function writeZip(path, parts) {
+  mkdirSync(out, { recursive: true });
+  writeFileSync(path, zipSync(Object.fromEntries(Object.entries(parts).map(([name, text]) => [name, strToU8(text)])), { level: 6, mtime: '1980-01-01T00:00:00' }));
+}

@@ -1,0 +1,69 @@
+// Measures every row beside its floor, in turn and in child processes, and writes docs/performance.md.
+import { spawnSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { join } from 'node:path';
+import { bigDrawer, documentFile, workbook } from './generate.mjs';
+import { processes, rows } from './tasks.mjs';
+
+const rounds = Number(process.argv[2] ?? 15);
+const root = join(import.meta.dirname, '..');
+const median = (numbers) => numbers.toSorted((one, other) => one - other)[numbers.length >> 1];
+
+function runTask(name) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [join(import.meta.dirname, 'child.mjs'), name], { cwd: root, encoding: 'utf8' });
+  if (status !== 0) throw new Error(stderr);
+  return JSON.parse(stdout);
+}
+
+async function runProcess(name) {
+  const words = await processes[name]();
+  const measure = `const {spawnSync} = require('child_process'); const s = process.hrtime.bigint(); const r = spawnSync(process.execPath, ${JSON.stringify(words)}, {stdio: ['ignore', 'ignore', 'inherit']}); if (r.status !== 0) process.exit(1); console.log(Number(process.hrtime.bigint() - s) / 1e6)`;
+  const start = process.hrtime.bigint();
+  const { status, stderr } = spawnSync(process.execPath, words, { cwd: root, encoding: 'utf8' });
+  const milliseconds = Number(process.hrtime.bigint() - start) / 1e6;
+  if (status !== 0) throw new Error(stderr || measure);
+  return { milliseconds };
+}
+
+console.log('Making what is measured …');
+workbook();
+documentFile();
+await bigDrawer();
+
+const figures = [];
+for (const row of rows) {
+  const run = () => (row.task ? runTask(row.task) : runProcess(row.process));
+  const runFloor = () => (row.task ? runTask(row.floor) : runProcess(row.floor));
+  await run();
+  const ours = [];
+  const floors = [];
+  for (let round = 0; round < rounds; round++) {
+    floors.push(await runFloor());
+    ours.push(await run());
+  }
+  const ratio = median(ours.map(({ milliseconds }, index) => milliseconds / floors[index].milliseconds));
+  const memory = ours[0].megabytes === undefined ? '–' : `${Math.round(median(ours.map(({ megabytes }) => megabytes)))} MB`;
+  const figure = { ...row, ours: median(ours.map(({ milliseconds }) => milliseconds)), floor: median(floors.map(({ milliseconds }) => milliseconds)), ratio, memory };
+  figures.push(figure);
+  console.log(`${row.what}: ${figure.ours.toFixed(0)} ms, ×${ratio.toFixed(2)} of ${figure.floor.toFixed(0)} ms${row.goal ? ` (at most ×${row.goal})` : ''}`);
+}
+
+const table = figures.map(({ what, ours, floor, floorSays, ratio, goal, memory }) => `| ${what} | ${ours.toFixed(0)} ms | ${floor.toFixed(0)} ms: ${floorSays} | **×${ratio.toFixed(2)}** | ${goal ? `×${goal}` : '–'} | ${memory} |`);
+writeFileSync(
+  join(root, 'docs/performance.md'),
+  `# Performance
+
+Made by \`npm run bench\`: each thing beside the least that must be done for it, in turn, ${rounds} rounds, every run in a fresh
+process with loading not counted (but for whole processes, where it is). Figures are medians, the ratio the median of the
+ratios within a round; the memory is the process's peak. Node ${process.version}, ${process.platform}, ${cpus().length} cores, a shared and noisy machine: look at
+ratios, not at milliseconds.
+
+| what | ours | floor | ratio | at most | peak memory |
+| --- | ---: | ---: | ---: | ---: | ---: |
+${table.join('\n')}
+`,
+);
+const missed = figures.filter(({ ratio, goal }) => goal && ratio > goal);
+for (const { what, ratio, goal } of missed) console.error(`Missed: ${what} is ×${ratio.toFixed(2)}, more than ×${goal}`);
+process.exitCode = missed.length > 0 ? 1 : 0;
