@@ -66,12 +66,17 @@ export async function sheetTop(path) {
       }
     },
     text(words) {
-      if (inValue && isString && row >= 2 && row <= 9 && column >= 2 && column <= 4) last = Math.max(last, Number(words) || 0);
+      if (inValue && isString && row >= 2 && row <= 9 && column >= 2 && column <= 4)
+        last = Math.max(last, Number(words) || 0);
     },
     done: () => row > 9,
   });
   let strings = 0;
-  await tokenise(path, 'xl/sharedStrings.xml', { open: ({ name }) => void (strings += name === 'si'), text() {}, done: () => strings > last });
+  await tokenise(path, 'xl/sharedStrings.xml', {
+    open: ({ name }) => void (strings += name === 'si'),
+    text() {},
+    done: () => strings > last,
+  });
   return cells;
 }
 
@@ -79,6 +84,9 @@ export async function sheetTop(path) {
 export async function documentEvents(path) {
   let paragraphs = 0;
   let letters = 0;
-  await tokenise(path, 'word/document.xml', { open: ({ name }) => void (paragraphs += name === 'w:p'), text: (words) => void (letters += words.length) });
+  await tokenise(path, 'word/document.xml', {
+    open: ({ name }) => void (paragraphs += name === 'w:p'),
+    text: (words) => void (letters += words.length),
+  });
   return paragraphs + letters * 0;
 }

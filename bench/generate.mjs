@@ -20,7 +20,8 @@ function random(seed) {
 }
 
 const syllables = 'ka lo mi ren tu sha vel dor pin gre as ot il um bra ne'.split(' ');
-const word = (next) => Array.from({ length: 1 + Math.floor(next() * 3) }, () => syllables[Math.floor(next() * syllables.length)]).join('');
+const word = (next) =>
+  Array.from({ length: 1 + Math.floor(next() * 3) }, () => syllables[Math.floor(next() * syllables.length)]).join('');
 const sentence = (next, length) => Array.from({ length }, () => word(next)).join(' ');
 
 /** 100,000 rows of twelve columns; five of words by shared strings, seven of numbers with formats. */
@@ -34,7 +35,8 @@ export function workbook() {
   for (let row = 1; row <= 100_000; row++) {
     const cells = Array.from({ length: 12 }, (_, column) => {
       const reference = `${String.fromCharCode(65 + column)}${row}`;
-      if (column < 5) return `<c r="${reference}" s="0" t="s"><v>${index(`${word(next)} ${word(next)}${column === 0 ? row : ''}`)}</v></c>`;
+      if (column < 5)
+        return `<c r="${reference}" s="0" t="s"><v>${index(`${word(next)} ${word(next)}${column === 0 ? row : ''}`)}</v></c>`;
       return `<c r="${reference}" s="${1 + (column % 2)}"><v>${Math.round(next() * 1e7) / 100}</v></c>`;
     });
     rows.push(`<row r="${row}" spans="1:12">${cells.join('')}</row>`);
@@ -44,7 +46,11 @@ export function workbook() {
     '[Content_Types].xml': '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"/>',
     '_rels/.rels': relationships([['rId1', 'officeDocument', 'xl/workbook.xml']]),
     'xl/workbook.xml': `<workbook ${main} xmlns:r="${types}"><sheets><sheet name="Log" sheetId="1" r:id="rId1"/></sheets></workbook>`,
-    'xl/_rels/workbook.xml.rels': relationships([['rId1', 'worksheet', 'worksheets/sheet1.xml'], ['rId2', 'styles', 'styles.xml'], ['rId3', 'sharedStrings', 'sharedStrings.xml']]),
+    'xl/_rels/workbook.xml.rels': relationships([
+      ['rId1', 'worksheet', 'worksheets/sheet1.xml'],
+      ['rId2', 'styles', 'styles.xml'],
+      ['rId3', 'sharedStrings', 'sharedStrings.xml'],
+    ]),
     'xl/worksheets/sheet1.xml': `<?xml version="1.0" encoding="UTF-8"?>\n<worksheet ${main}><dimension ref="A1:L100000"/><sheetData>${rows.join('')}</sheetData></worksheet>`,
     'xl/styles.xml': `<styleSheet ${main}><numFmts count="1"><numFmt numFmtId="164" formatCode="&quot;£&quot;#,##0.00"/></numFmts><fonts><font><sz val="11"/><name val="Calibri"/></font></fonts><fills><fill/></fills><cellXfs><xf numFmtId="0"/><xf numFmtId="164"/><xf numFmtId="4"/></cellXfs></styleSheet>`,
     'xl/sharedStrings.xml': `<?xml version="1.0" encoding="UTF-8"?>\n<sst ${main}>${[...strings.keys()].map((text) => `<si><t>${text}</t></si>`).join('')}</sst>`,
@@ -57,13 +63,23 @@ export function documentFile() {
   const path = join(out, 'document-10000.docx');
   if (existsSync(path)) return path;
   const next = random(2);
-  const run = (text, properties = '') => `<w:r><w:rPr><w:rFonts w:ascii="Calibri" w:hAnsi="Calibri"/>${properties}</w:rPr><w:t xml:space="preserve">${text}</w:t></w:r>`;
+  const run = (text, properties = '') =>
+    `<w:r><w:rPr><w:rFonts w:ascii="Calibri" w:hAnsi="Calibri"/>${properties}</w:rPr><w:t xml:space="preserve">${text}</w:t></w:r>`;
   const paragraph = (runs, properties = '') => `<w:p><w:pPr>${properties}</w:pPr>${runs}</w:p>`;
   const body = [];
   for (let each = 0; each < 10_000; each++) {
-    if (each % 50 === 0) body.push(paragraph(run(`Section ${each / 50 + 1}`), `<w:pStyle w:val="Heading${1 + ((each / 50) % 2)}"/>`));
-    body.push(paragraph(run(`${sentence(next, 12)} `) + run(word(next), '<w:b/>') + run(` ${sentence(next, 16)}.`), '<w:jc w:val="left"/>'));
-    if (each % 100 === 99) body.push(`<w:tbl><w:tblPr/><w:tblGrid>${'<w:gridCol w:w="2000"/>'.repeat(4)}</w:tblGrid>${`<w:tr>${`<w:tc><w:tcPr><w:tcW w:w="2000" w:type="dxa"/></w:tcPr>${paragraph(run(word(next)))}</w:tc>`.repeat(4)}</w:tr>`.repeat(5)}</w:tbl>`);
+    if (each % 50 === 0)
+      body.push(paragraph(run(`Section ${each / 50 + 1}`), `<w:pStyle w:val="Heading${1 + ((each / 50) % 2)}"/>`));
+    body.push(
+      paragraph(
+        run(`${sentence(next, 12)} `) + run(word(next), '<w:b/>') + run(` ${sentence(next, 16)}.`),
+        '<w:jc w:val="left"/>',
+      ),
+    );
+    if (each % 100 === 99)
+      body.push(
+        `<w:tbl><w:tblPr/><w:tblGrid>${'<w:gridCol w:w="2000"/>'.repeat(4)}</w:tblGrid>${`<w:tr>${`<w:tc><w:tcPr><w:tcW w:w="2000" w:type="dxa"/></w:tcPr>${paragraph(run(word(next)))}</w:tc>`.repeat(4)}</w:tr>`.repeat(5)}</w:tbl>`,
+      );
   }
   const main = 'xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"';
   writeZip(path, {
@@ -95,5 +111,11 @@ export async function bigDrawer() {
 
 function writeZip(path, parts) {
   mkdirSync(out, { recursive: true });
-  writeFileSync(path, zipSync(Object.fromEntries(Object.entries(parts).map(([name, text]) => [name, strToU8(text)])), { level: 6, mtime: '1980-01-01T00:00:00' }));
+  writeFileSync(
+    path,
+    zipSync(Object.fromEntries(Object.entries(parts).map(([name, text]) => [name, strToU8(text)])), {
+      level: 6,
+      mtime: '1980-01-01T00:00:00',
+    }),
+  );
 }

@@ -11,7 +11,10 @@ const root = join(import.meta.dirname, '..');
 const median = (numbers) => numbers.toSorted((one, other) => one - other)[numbers.length >> 1];
 
 function runTask(name) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [join(import.meta.dirname, 'child.mjs'), name], { cwd: root, encoding: 'utf8' });
+  const { status, stdout, stderr } = spawnSync(process.execPath, [join(import.meta.dirname, 'child.mjs'), name], {
+    cwd: root,
+    encoding: 'utf8',
+  });
   if (status !== 0) throw new Error(stderr);
   return JSON.parse(stdout);
 }
@@ -43,13 +46,25 @@ for (const row of rows) {
     ours.push(await run());
   }
   const ratio = median(ours.map(({ milliseconds }, index) => milliseconds / floors[index].milliseconds));
-  const memory = ours[0].megabytes === undefined ? '–' : `${Math.round(median(ours.map(({ megabytes }) => megabytes)))} MB`;
-  const figure = { ...row, ours: median(ours.map(({ milliseconds }) => milliseconds)), floor: median(floors.map(({ milliseconds }) => milliseconds)), ratio, memory };
+  const memory =
+    ours[0].megabytes === undefined ? '–' : `${Math.round(median(ours.map(({ megabytes }) => megabytes)))} MB`;
+  const figure = {
+    ...row,
+    ours: median(ours.map(({ milliseconds }) => milliseconds)),
+    floor: median(floors.map(({ milliseconds }) => milliseconds)),
+    ratio,
+    memory,
+  };
   figures.push(figure);
-  console.log(`${row.what}: ${figure.ours.toFixed(0)} ms, ×${ratio.toFixed(2)} of ${figure.floor.toFixed(0)} ms${row.goal ? ` (at most ×${row.goal})` : ''}`);
+  console.log(
+    `${row.what}: ${figure.ours.toFixed(0)} ms, ×${ratio.toFixed(2)} of ${figure.floor.toFixed(0)} ms${row.goal ? ` (at most ×${row.goal})` : ''}`,
+  );
 }
 
-const table = figures.map(({ what, ours, floor, floorSays, ratio, goal, memory }) => `| ${what} | ${ours.toFixed(0)} ms | ${floor.toFixed(0)} ms: ${floorSays} | **×${ratio.toFixed(2)}** | ${goal ? `×${goal}` : '–'} | ${memory} |`);
+const table = figures.map(
+  ({ what, ours, floor, floorSays, ratio, goal, memory }) =>
+    `| ${what} | ${ours.toFixed(0)} ms | ${floor.toFixed(0)} ms: ${floorSays} | **×${ratio.toFixed(2)}** | ${goal ? `×${goal}` : '–'} | ${memory} |`,
+);
 writeFileSync(
   join(root, 'docs/performance.md'),
   `# Performance
@@ -65,5 +80,6 @@ ${table.join('\n')}
 `,
 );
 const missed = figures.filter(({ ratio, goal }) => goal && ratio > goal);
-for (const { what, ratio, goal } of missed) console.error(`Missed: ${what} is ×${ratio.toFixed(2)}, more than ×${goal}`);
+for (const { what, ratio, goal } of missed)
+  console.error(`Missed: ${what} is ×${ratio.toFixed(2)}, more than ×${goal}`);
 process.exitCode = missed.length > 0 ? 1 : 0;

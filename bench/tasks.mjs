@@ -11,11 +11,41 @@ const takeFrom = async (path, place) => {
 
 /** `prepare` gives the work to be timed; its result must equal `expected`, or the figure means nothing. */
 export const tasks = {
-  'sheet-top': { prepare: async () => { const take = await takeFrom(workbook(), 'Log!B2:D9'); return async () => (await take()).content.rows.flat().length; }, expected: 24 },
-  'sheet-top floor': { prepare: async () => { const { sheetTop } = await import('./floors.mjs'); return () => sheetTop(workbook()); }, expected: 24 },
-  section: { prepare: async () => { const take = await takeFrom(documentFile(), 'section=Section 120'); return async () => (await take()).content.blocks.length; }, expected: 52 },
-  'whole document': { prepare: async () => { const take = await takeFrom(documentFile(), ''); return async () => (await take()).content.blocks.length; }, expected: 10_300 },
-  'document floor': { prepare: async () => { const { documentEvents } = await import('./floors.mjs'); return () => documentEvents(documentFile()); }, expected: 12_200 },
+  'sheet-top': {
+    prepare: async () => {
+      const take = await takeFrom(workbook(), 'Log!B2:D9');
+      return async () => (await take()).content.rows.flat().length;
+    },
+    expected: 24,
+  },
+  'sheet-top floor': {
+    prepare: async () => {
+      const { sheetTop } = await import('./floors.mjs');
+      return () => sheetTop(workbook());
+    },
+    expected: 24,
+  },
+  section: {
+    prepare: async () => {
+      const take = await takeFrom(documentFile(), 'section=Section 120');
+      return async () => (await take()).content.blocks.length;
+    },
+    expected: 52,
+  },
+  'whole document': {
+    prepare: async () => {
+      const take = await takeFrom(documentFile(), '');
+      return async () => (await take()).content.blocks.length;
+    },
+    expected: 10_300,
+  },
+  'document floor': {
+    prepare: async () => {
+      const { documentEvents } = await import('./floors.mjs');
+      return () => documentEvents(documentFile());
+    },
+    expected: 12_200,
+  },
 };
 
 /** Whole processes, timed from outside. */
@@ -27,9 +57,33 @@ export const processes = {
 
 /** A row of the table: what, beside what, and the most that the ratio may be. */
 export const rows = [
-  { what: 'take B2:D9 from a sheet of 100,000 × 12', task: 'sheet-top', floor: 'sheet-top floor', floorSays: 'zip directory, native inflate in chunks, tokenise to row 9', goal: 2 },
-  { what: 'take a section from a document of 10,000 paragraphs and 100 tables', task: 'section', floor: 'document floor', floorSays: 'native inflate and tokenise of its main part', goal: 2 },
-  { what: 'take the whole of that document', task: 'whole document', floor: 'document floor', floorSays: 'the same', goal: undefined },
+  {
+    what: 'take B2:D9 from a sheet of 100,000 × 12',
+    task: 'sheet-top',
+    floor: 'sheet-top floor',
+    floorSays: 'zip directory, native inflate in chunks, tokenise to row 9',
+    goal: 2,
+  },
+  {
+    what: 'take a section from a document of 10,000 paragraphs and 100 tables',
+    task: 'section',
+    floor: 'document floor',
+    floorSays: 'native inflate and tokenise of its main part',
+    goal: 2,
+  },
+  {
+    what: 'take the whole of that document',
+    task: 'whole document',
+    floor: 'document floor',
+    floorSays: 'the same',
+    goal: undefined,
+  },
   { what: 'drawer --help', process: 'drawer --help', floor: 'node -e 0', floorSays: 'node -e 0', goal: 1.25 },
-  { what: 'drawer list on 100,000 snippets', process: 'drawer list, 100,000 snippets', floor: 'node -e 0', floorSays: 'node -e 0', goal: 1.4 },
+  {
+    what: 'drawer list on 100,000 snippets',
+    process: 'drawer list, 100,000 snippets',
+    floor: 'node -e 0',
+    floorSays: 'node -e 0',
+    goal: 1.4,
+  },
 ];

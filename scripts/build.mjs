@@ -1,7 +1,7 @@
 // Builds the library (one module a source file) and the command (a small start, and a file for each part that it loads
 // when it is needed: CommonJS, which Node 20 starts sooner than modules).
 import { execFileSync } from 'node:child_process';
-import { chmodSync, rmSync } from 'node:fs';
+import { chmodSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, relative, resolve } from 'node:path';
 import { build } from 'esbuild';
 
@@ -24,6 +24,38 @@ const partsLoadedLater = {
   },
 };
 
+/** Text of a package with one passage put in another's place; the build fails when a new version words it otherwise. */
+function replaced(path, passage, replacement) {
+  const text = readFileSync(path, 'utf8');
+  if (!passage.test(text)) throw new Error(`${path} no longer has ${passage}`);
+  return { contents: text.replace(passage, replacement) };
+}
+
+/**
+ * The database package's JavaScript is bundled; its native part is required from where the package lies. It tells one C
+ * library from another by a report on the whole process, which takes longer than opening a drawer: `detect-libc`, which
+ * it has loaded already, knows.
+ */
+const database = {
+  name: 'database',
+  setup({ onLoad }) {
+    onLoad({ filter: /node_modules\/libsql\/index\.js$/ }, ({ path }) =>
+      replaced(
+        path,
+        /return require\(`@libsql\/\$\{target\}`\);/,
+        "const own = 'libsql';\n  return require('node:module').createRequire(require.resolve(own))(`@libsql/${target}`);",
+      ),
+    );
+    onLoad({ filter: /node_modules\/@neon-rs\/load\/dist\/index\.js$/ }, ({ path }) =>
+      replaced(
+        path,
+        /function isGlibc\(\) \{[\s\S]*?\n\}/,
+        "function isGlibc() { return require('detect-libc').familySync() === 'glibc'; }",
+      ),
+    );
+  },
+};
+
 for (let next = 0; next < waiting.length; next++) {
   const source = waiting[next];
   await build({
@@ -38,8 +70,8 @@ for (let next = 0; next < waiting.length; next++) {
     legalComments: 'none',
     minifySyntax: true,
     minifyWhitespace: true,
-    external: ['libsql'], // has a native part, which cannot be bundled
-    plugins: [partsLoadedLater],
+    plugins: [partsLoadedLater, database],
   });
 }
+writeFileSync('dist/bin/package.json', '{ "type": "commonjs" }\n'); // spares Node a look at the whole package's
 chmodSync('dist/bin/drawer.cjs', 0o755);

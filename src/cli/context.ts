@@ -1,6 +1,4 @@
-import type { Drawer } from '../drawer/index.ts';
-
-/** What a command is handed: where it prints, what it was told, and how it opens the drawer. */
+/** What a command is handed: where it prints, what it was told, and which drawer it is about. */
 export interface Context {
   /** Standard output: results. */
   print(text: string): void;
@@ -11,8 +9,8 @@ export interface Context {
   /** Whether somebody is watching a terminal. */
   readonly interactive: boolean;
   readonly now: Date;
-  /** Runs work on the drawer and closes it after. */
-  withDrawer<T>(work: (drawer: Drawer) => Promise<T>): Promise<T>;
+  /** The drawer's file; `undefined` for the user's own. */
+  readonly drawerPath: string | undefined;
 }
 
 export interface ProcessLike {
@@ -29,6 +27,6 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
     width: process.stdout.columns ?? (Number(process.env.COLUMNS) || 100),
     interactive: process.stderr.isTTY === true,
     now: new Date(),
-    withDrawer: async (work) => (await import('./with-drawer.ts')).withDrawer(drawerOption ?? process.env.DRAWER, work),
+    drawerPath: drawerOption || process.env.DRAWER || undefined,
   };
 }

@@ -124,9 +124,6 @@ async function report(error: unknown): Promise<number> {
   return exitCodes.failed;
 }
 
-// The database package asks for a report to learn the C library; listing the networks in it takes longer than a list.
-Object.assign(process.report, { excludeNetwork: true });
-
 // A reader that closes the pipe early (as head does) has what it wants.
 process.stdout.on('error', (error: NodeJS.ErrnoException) =>
   process.exit(error.code === 'EPIPE' ? exitCodes.done : exitCodes.failed),

@@ -1,10 +1,11 @@
 import { resolve } from 'node:path';
 import type { Drawer } from '../drawer/index.ts';
 import { openDrawer } from '../node/index.ts';
+import type { Context } from './context.ts';
 
-/** Opens the drawer at `path` (the user's own when empty or `undefined`), works on it, and closes it whatever happens. */
-export async function withDrawer<T>(path: string | undefined, work: (drawer: Drawer) => Promise<T>): Promise<T> {
-  const drawer = await openDrawer(path ? resolve(path) : undefined);
+/** Opens the command's drawer, works on it, and closes it whatever happens. */
+export async function withDrawer<T>({ drawerPath }: Context, work: (drawer: Drawer) => Promise<T>): Promise<T> {
+  const drawer = await openDrawer(drawerPath && resolve(drawerPath));
   try {
     return await work(drawer);
   } finally {

@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { safeHref } from './href.ts';
 import {
   alignments,
   type Block,
@@ -26,16 +27,11 @@ const language = v.pipe(
 const sha256 = v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/, 'must be a SHA-256 in lower-case hexadecimal'));
 const name = v.pipe(v.string(), v.minLength(1), v.maxLength(255));
 
-/** Schemes that cannot run anything, and names within the document. */
-const safeHref = /^(?:https?:\/\/|mailto:|tel:|ftp:\/\/|#)[^\u0000-\u0020]*$/i;
 const href = v.pipe(
   v.string(),
   v.maxLength(8192),
   v.regex(safeHref, 'must be an http, https, mailto, tel or ftp address, or #name'),
 );
-
-/** Whether an address may stand in a link: it can run nothing. */
-export const isSafeHref = (address: string): boolean => address.length <= 8192 && safeHref.test(address);
 
 export const marksSchema: v.GenericSchema<Marks> = v.strictObject({
   bold: v.exactOptional(v.literal(true)),

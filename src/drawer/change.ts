@@ -1,5 +1,6 @@
 import * as v from 'valibot';
-import { type Snippet, type SnippetHead, snippetSchema } from './snippet.ts';
+import { snippetSchema } from './schema.ts';
+import type { Snippet, SnippetHead } from './snippet.ts';
 
 /**
  * One small change of a drawer. Applying it gives the change that takes it back exactly, so undo, redo and storage are

@@ -1,8 +1,9 @@
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
 import { type Content, DrawerError, type Media, plural } from '../content/index.ts';
 import { type Action, applyChanges, type Change, type Settable } from './change.ts';
+import { factsOf, isBlank } from './facts.ts';
 import { resolveReferences } from './references.ts';
-import { factsOf, isBlank, type Origin, type Snippet, type SnippetHead } from './snippet.ts';
+import type { Origin, Snippet, SnippetHead } from './snippet.ts';
 import type { Storage, StoredRows, WritableRows } from './storage.ts';
 
 /** What the drawer is handed instead of reaching for it. */

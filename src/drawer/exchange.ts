@@ -1,7 +1,8 @@
 import { toBase64 } from '@exodus/bytes/base64.js';
 import * as v from 'valibot';
 import type { Media } from '../content/index.ts';
-import { type Snippet, snippetSchema } from './snippet.ts';
+import { snippetSchema } from './schema.ts';
+import type { Snippet } from './snippet.ts';
 
 /** Snippets as one JSON value, to carry them between drawers and programs. */
 export interface Exported {

@@ -11,8 +11,14 @@ export interface Source {
   read(start: number, end: number): Promise<Uint8Array>;
 }
 
-/** Turns raw DEFLATE data (RFC 1951) back into what was packed, a chunk at a time; stops when its reader does. */
-export type Inflate = (packed: AsyncIterable<Uint8Array>) => AsyncIterable<Uint8Array>;
+/**
+ * Turns raw DEFLATE data (RFC 1951) back into what was packed, a chunk at a time; stops when its reader does. `sizes` are
+ * what the container says, in bytes: a hint, not to be trusted.
+ */
+export type Inflate = (
+  packed: AsyncIterable<Uint8Array>,
+  sizes: { readonly packed: number; readonly unpacked: number },
+) => AsyncIterable<Uint8Array>;
 
 /** What a platform does faster than JavaScript. Every one has a portable stand-in. */
 export interface ReadTools {

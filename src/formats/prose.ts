@@ -97,6 +97,24 @@ function sectionsOf(blocks: readonly Block[]): Section[] {
   });
 }
 
+/**
+ * Told of each heading of the text's own level in turn, says whether what follows it is wanted. A reader need keep nothing
+ * else but the headings.
+ */
+export type Interest = (heading: Heading) => boolean;
+
+/** Wants what a section's place may mean; `undefined` where a place may mean anything. */
+export function interestOf(fragment: Fragment): Interest | undefined {
+  if (fragment.kind !== 'section') return undefined;
+  const name = folded(fragment.name);
+  let level: number | undefined;
+  return (heading) => {
+    if (level !== undefined && heading.level > level) return true;
+    level = folded(headingName(heading)) === name ? heading.level : undefined;
+    return level !== undefined;
+  };
+}
+
 /** A heading's words on one line, footnotes left out. */
 const headingName = (heading: Heading): string =>
   oneLine(inlineText(heading.inlines.filter(({ type }) => type !== 'footnote')));

@@ -1,11 +1,29 @@
 import { pipeline, Readable } from 'node:stream';
-import { createInflateRaw } from 'node:zlib';
+import { createInflateRaw, inflateRawSync } from 'node:zlib';
 import type { Inflate } from '../formats/index.ts';
 
+/** Up to this size a part is unpacked at once: waiting for another thread at every chunk takes longer. */
+const smallPart = 1024 * 1024;
+const chunkSize = 64 * 1024;
+
 /** Node's own inflate, two to three times as fast as one in JavaScript. */
-export const nodeInflate: Inflate = async function* (packed) {
-  const inflater = createInflateRaw({ chunkSize: 64 * 1024 });
+export const nodeInflate: Inflate = async function* (packed, sizes) {
+  if (sizes.packed <= smallPart) {
+    yield* inChunks(inflateRawSync(await gather(packed), { maxOutputLength: sizes.unpacked + 1 }));
+    return;
+  }
+  const inflater = createInflateRaw({ chunkSize });
   // Faults reach the reader below; a reader that stops early destroys both streams, which is no fault.
   pipeline(Readable.from(packed), inflater, () => {});
   yield* inflater;
 };
+
+async function gather(chunks: AsyncIterable<Uint8Array>): Promise<Buffer> {
+  const all: Uint8Array[] = [];
+  for await (const chunk of chunks) all.push(chunk);
+  return Buffer.concat(all);
+}
+
+function* inChunks(bytes: Uint8Array): Generator<Uint8Array> {
+  for (let at = 0; at < bytes.length; at += chunkSize) yield bytes.subarray(at, at + chunkSize);
+}

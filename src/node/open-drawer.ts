@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import { Drawer } from '../drawer/index.ts';
 import { sqliteStorage } from '../storage/sqlite/index.ts';
 
@@ -8,5 +7,5 @@ import { sqliteStorage } from '../storage/sqlite/index.ts';
  */
 export async function openDrawer(path?: string): Promise<Drawer> {
   const place = path ?? (await import('./default-path.ts')).defaultDrawerPath();
-  return new Drawer(sqliteStorage(place), { now: () => new Date(), newId: randomUUID });
+  return new Drawer(sqliteStorage(place), { now: () => new Date(), newId: () => crypto.randomUUID() });
 }

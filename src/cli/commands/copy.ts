@@ -3,6 +3,7 @@ import type { Taken } from '../../formats/index.ts';
 import { exists, gatheredFrom, takeFromFile, wholeOf } from '../../node/index.ts';
 import { type Place, parsePlace } from '../../places/index.ts';
 import type { Context } from '../context.ts';
+import { withDrawer } from '../with-drawer.ts';
 import { keptInWords, notesInWords, originInWords } from '../wording.ts';
 
 /** `drawer copy PLACE…`: all of the places are kept, in one transaction, or none. */
@@ -15,7 +16,7 @@ export async function copy(words: readonly string[], context: Context): Promise<
     takenAll.push(taken);
     gathered.push(gatheredFrom(place.file, taken));
   }
-  const results = await context.withDrawer((drawer) => drawer.keep(gathered));
+  const results = await withDrawer(context, (drawer) => drawer.keep(gathered));
   for (const result of results) context.print(inWords(result));
   const simplified = notesInWords(takenAll.flatMap(({ notes }) => notes));
   if (simplified) context.remark(simplified);

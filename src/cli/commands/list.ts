@@ -2,13 +2,14 @@ import { grouped } from '../../content/index.ts';
 import { type Listed, sizeInWords } from '../../drawer/index.ts';
 import { fit, fitEnd, widest } from '../columns.ts';
 import type { Context } from '../context.ts';
+import { withDrawer } from '../with-drawer.ts';
 import { ageInWords, originInWords } from '../wording.ts';
 
 const pageLength = 50;
 
 /** `drawer list [REF…]`: the first page, or the snippets named. */
 export const list = (references: readonly string[], { json }: { json?: boolean }, context: Context): Promise<void> =>
-  context.withDrawer(async (drawer) => {
+  withDrawer(context, async (drawer) => {
     const count = await drawer.count();
     const listed = references.length > 0 ? await drawer.select(references) : await drawer.list(1, pageLength);
     if (json)

@@ -5,11 +5,7 @@ import { fit, widest } from '../columns.ts';
 import type { Context } from '../context.ts';
 
 /** `drawer outline FILE` */
-export async function outline(
-  file: string,
-  { json }: { json?: boolean },
-  { print, width }: Context,
-): Promise<void> {
+export async function outline(file: string, { json }: { json?: boolean }, { print, width }: Context): Promise<void> {
   const { entries, notes } = await outlineFile(file);
   const withPlaces = entries.map((entry) => ({
     ...entry,

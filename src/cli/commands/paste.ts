@@ -5,6 +5,7 @@ import { type Drawer, exportSnippets, type Snippet } from '../../drawer/index.ts
 import { extensionOf, type FormatEntry, findFormatByName, formatNamed, formats } from '../../formats/index.ts';
 import { exists, writeNewFile } from '../../node/index.ts';
 import type { Context } from '../context.ts';
+import { withDrawer } from '../with-drawer.ts';
 
 interface PasteOptions {
   readonly into?: string;
@@ -21,7 +22,7 @@ export async function paste(references: readonly string[], options: PasteOptions
   checkLanguage(options.language);
   const target = options.into === undefined ? undefined : await checkTarget(options.into, options);
   if (!target) checkFormat(options.as);
-  await context.withDrawer(async (drawer) => {
+  await withDrawer(context, async (drawer) => {
     const listed = await drawer.select(references);
     if (listed.length === 0)
       throw new DrawerError({

@@ -2,11 +2,12 @@ import { plural } from '../../content/index.ts';
 import { type Snippet, sizeInWords } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { renderContent } from '../render.ts';
+import { withDrawer } from '../with-drawer.ts';
 import { ageInWords, originInWords } from '../wording.ts';
 
 /** `drawer show REF…`: the whole content, its counts and its origin. */
 export const show = (references: readonly string[], { json }: { json?: boolean }, context: Context): Promise<void> =>
-  context.withDrawer(async (drawer) => {
+  withDrawer(context, async (drawer) => {
     const listed = await drawer.select(references);
     const snippets = await Promise.all(
       listed.map(async ({ position, head }) => ({ position, ...(await drawer.get(head.id)) })),

@@ -168,7 +168,7 @@ async function* unpack(source: Source, entry: ZipEntry, inflate: Inflate): Async
   if (start + entry.packedSize > source.size) throw damaged(`the part ${entry.name} is cut off`);
   const packed = readChunks(source, start, start + entry.packedSize);
   if (entry.method === stored) yield* packed;
-  else if (entry.method === deflated) yield* inflate(packed);
+  else if (entry.method === deflated) yield* inflate(packed, { packed: entry.packedSize, unpacked: entry.size });
   else
     throw new DrawerError({
       code: 'unreadable',

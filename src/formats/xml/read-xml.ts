@@ -29,11 +29,14 @@ export async function readXml(
   namespaces: Namespaces,
   handler: XmlHandler,
 ): Promise<void> {
-  const parser = createParser(part, namespaces, handler);
+  const names = new NameScope(namespaces);
+  const parser = createParser(part, names, handler);
   let decoder: TextDecoder | undefined;
   for await (const chunk of chunks) {
     decoder ??= new TextDecoder(encodingOf(chunk));
-    parser.write(decoder.decode(chunk, { stream: true }));
+    const text = decoder.decode(chunk, { stream: true });
+    names.expect(text);
+    parser.write(text);
     if (handler.done?.()) return;
   }
   parser.write(decoder?.decode() ?? '');
@@ -49,9 +52,8 @@ function encodingOf(bytes: Uint8Array): string {
 
 type PlainParser = SaxesParser<{ xmlns: false }>;
 
-function createParser(part: string, namespaces: Namespaces, handler: XmlHandler): PlainParser {
-  const parser: PlainParser = new SaxesParser({ xmlns: false });
-  const names = new NameScope(namespaces);
+function createParser(part: string, names: NameScope, handler: XmlHandler): PlainParser {
+  const parser: PlainParser = new SaxesParser({ xmlns: false, position: false });
   let depth = 0;
   parser.on('error', (error) => {
     throw unreadable(part, `is not well-formed XML (${error.message})`);
@@ -102,11 +104,23 @@ class NameScope {
   readonly #namespaces: Namespaces;
   #bindings: Bindings[] = [{ prefixes: new Map(), identical: true, depth: 0, names: new Map() }];
 
+  #mayDeclare = true;
+  /** From the start of the last tag on, which may be unfinished. */
+  #lastTag = '';
+
   constructor(namespaces: Namespaces) {
     this.#namespaces = namespaces;
   }
 
+  /** Text that is about to be read: declarations are looked for only where it, or the tag it goes on with, has the word. */
+  expect(text: string): void {
+    const unread = this.#lastTag + text;
+    this.#mayDeclare = unread.includes('xmlns');
+    this.#lastTag = unread.slice(Math.max(0, unread.lastIndexOf('<')));
+  }
+
   enter(attributes: Attributes, depth: number): void {
+    if (!this.#mayDeclare) return;
     let prefixes: Map<string, string> | undefined;
     for (const key in attributes) {
       if (!key.startsWith('xmlns') || (key.length > 5 && key[5] !== ':')) continue;

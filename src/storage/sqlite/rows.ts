@@ -31,7 +31,7 @@ export class SqliteRows implements WritableRows {
   }
 
   async count(): Promise<number> {
-    return this.#one<{ count: number }>('SELECT count(*) AS count FROM snippet')?.count ?? 0;
+    return this.#one<{ snippets: number }>('SELECT snippets FROM total')?.snippets ?? 0;
   }
 
   async heads(offset: number, limit: number): Promise<readonly SnippetHead[]> {

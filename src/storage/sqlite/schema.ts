@@ -6,7 +6,7 @@ export const schemaVersion = 1;
 
 /**
  * Heads stand before contents, so that a list reads no content; large contents lie on pages of their own. Positions come
- * from the index of order keys alone.
+ * from the index of order keys alone, and their number is kept, since counting rows reads them.
  */
 export const schema = `
   CREATE TABLE snippet (
@@ -16,6 +16,10 @@ export const schema = `
     content TEXT NOT NULL
   );
   CREATE UNIQUE INDEX snippet_order ON snippet ("order");
+  CREATE TABLE total (snippets INTEGER NOT NULL);
+  INSERT INTO total VALUES (0);
+  CREATE TRIGGER snippet_added AFTER INSERT ON snippet BEGIN UPDATE total SET snippets = snippets + 1; END;
+  CREATE TRIGGER snippet_removed AFTER DELETE ON snippet BEGIN UPDATE total SET snippets = snippets - 1; END;
   CREATE TABLE media (hash TEXT PRIMARY KEY, bytes BLOB NOT NULL) WITHOUT ROWID;
   CREATE TABLE action (
     number INTEGER PRIMARY KEY,

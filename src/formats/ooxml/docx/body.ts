@@ -9,6 +9,7 @@ import {
   text,
 } from '../../../content/index.ts';
 import type { NoteCounter } from '../../notes.ts';
+import type { Interest } from '../../prose.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import type { Relationships } from '../opc.ts';
 import { assemble } from './assemble.ts';
@@ -36,6 +37,8 @@ interface OpenParagraph {
   readonly inlines: Inline[];
   /** Blocks of text boxes anchored in it, which follow it. */
   readonly after: RawBlock[];
+  /** Whether it is wanted; headings always are, since they tell what else is. */
+  kept: boolean;
   style?: Style;
   meaning?: ParagraphMeaning;
   markHidden?: boolean;
@@ -64,9 +67,15 @@ export class BodyReader implements XmlHandler {
   /** How deep inside an element that is passed over; 0 when outside. */
   #skipped = 0;
   readonly #knownMarks = new Map<string, Marks>();
+  readonly #interest: Interest | undefined;
+  /** Whether what is being heard is not wanted. */
+  #quiet: boolean;
 
-  constructor(context: BodyContext) {
+  /** With an `interest`, nothing is kept but headings until it says otherwise. */
+  constructor(context: BodyContext, interest?: Interest) {
     this.#context = context;
+    this.#interest = interest;
+    this.#quiet = interest !== undefined;
   }
 
   /** What has been heard so far, as blocks. */
@@ -98,14 +107,14 @@ export class BodyReader implements XmlHandler {
   }
 
   #note(name: string): void {
-    const what = broughtDown.get(name);
+    const what = this.#quiet ? undefined : broughtDown.get(name);
     if (what !== undefined) this.#context.notes.add(what);
   }
 
   // Paragraphs
 
   openParagraph(): void {
-    this.#paragraphs.push({ look: {}, inlines: [], after: [] });
+    this.#paragraphs.push({ look: {}, inlines: [], after: [], kept: !this.#quiet });
     this.#look = {};
   }
 
@@ -114,8 +123,14 @@ export class BodyReader implements XmlHandler {
     const story = this.#stories.at(-1);
     if (!paragraph || !story) return;
     const raw = this.#finishParagraph(paragraph);
-    if (raw) story.push(raw);
+    if (raw && paragraph.kept) story.push(raw);
     story.push(...paragraph.after);
+    if (raw && this.#interest && this.#stories.length === 1) this.#askInterest(raw, this.#interest);
+  }
+
+  #askInterest(raw: RawParagraph, interest: Interest): void {
+    const [block] = assemble([raw]);
+    if (block?.type === 'heading') this.#quiet = !interest(block);
   }
 
   openParagraphProperties(): void {
@@ -125,7 +140,8 @@ export class BodyReader implements XmlHandler {
   closeParagraphProperties(): void {
     this.#inParagraphProperties = false;
     const paragraph = this.#paragraphs.at(-1);
-    if (paragraph) this.#knowMeaning(paragraph);
+    if (paragraph && this.#knowMeaning(paragraph).kind === 'heading' && this.#stories.length === 1)
+      paragraph.kept = true;
   }
 
   #readParagraphProperty(name: string, attributes: Attributes): void {
@@ -196,34 +212,36 @@ export class BodyReader implements XmlHandler {
   }
 
   openText(attributes: Attributes): void {
-    this.#words = '';
+    this.#words = this.#paragraphs.at(-1)?.kept ? '' : undefined;
     this.#keepsSpace = attributes['xml:space'] === 'preserve';
   }
 
   closeText(): void {
-    const words = this.#words ?? '';
+    const words = this.#words;
     this.#words = undefined;
+    if (words === undefined) return;
     this.addText(this.#keepsSpace ? words : words.trim());
   }
 
   addText(words: string): void {
     const paragraph = this.#paragraphs.at(-1);
-    if (!paragraph || words === '') return;
+    if (!paragraph?.kept || words === '') return;
     this.#marks ??= this.#runMarks(paragraph);
     if (this.#marks === hiddenMarks) return;
     const link = this.#links.at(-1);
-    const clean = words.replace(/[\n\r]+/g, ' ').replace(/[\u0000-\u0008\u000b-\u001f]/g, '');
-    paragraph.inlines.push(text(clean, link ? { ...this.#marks, link } : this.#marks));
+    paragraph.inlines.push(text(cleaned(words), link ? { ...this.#marks, link } : this.#marks));
   }
 
   addBreak(type: string | undefined): void {
+    const paragraph = this.#paragraphs.at(-1);
+    if (!paragraph?.kept) return;
     if (type === 'page' || type === 'column') this.#context.notes.add(`${type} break, left out`);
-    else if (this.#paragraphs.length > 0) this.#paragraphs.at(-1)?.inlines.push(lineBreak);
+    else paragraph.inlines.push(lineBreak);
   }
 
   /** Styles flip toggles between themselves; what is set on the run itself stands (17.7.3). */
   #runMarks(paragraph: OpenParagraph): Marks {
-    const key = `${paragraph.style?.name ?? ''}|${this.#links.at(-1) ? 'link' : ''}|${JSON.stringify(this.#look)}`;
+    const key = `${paragraph.style?.name ?? ''}|${this.#links.at(-1) ? 'link' : ''}|${Object.entries(this.#look).join('|')}`;
     const known = this.#knownMarks.get(key);
     if (known) return known;
     const marks = this.#workOutMarks(paragraph);
@@ -273,7 +291,8 @@ export class BodyReader implements XmlHandler {
 
   addFootnote(id: string | undefined, kind: 'footnote' | 'endnote'): void {
     const blocks = id === undefined ? undefined : this.#context.footnote(id, kind);
-    if (blocks) this.#paragraphs.at(-1)?.inlines.push({ type: 'footnote', blocks });
+    const paragraph = this.#paragraphs.at(-1);
+    if (blocks && paragraph?.kept) paragraph.inlines.push({ type: 'footnote', blocks });
   }
 
   /** A check box at the start of an item is the item's own; its sign is not part of the words. */
@@ -302,7 +321,8 @@ export class BodyReader implements XmlHandler {
   closeDrawing(): void {
     const picture = this.drawing?.finish();
     this.drawing = undefined;
-    if (picture) this.#paragraphs.at(-1)?.inlines.push(picture);
+    const paragraph = this.#paragraphs.at(-1);
+    if (picture && paragraph?.kept) paragraph.inlines.push(picture);
   }
 
   // Stories inside stories
@@ -322,7 +342,7 @@ export class BodyReader implements XmlHandler {
 
   closeTable(): void {
     const table = this.#tables.pop()?.finish();
-    if (table) this.#stories.at(-1)?.push({ kind: 'table', table });
+    if (table && !this.#quiet) this.#stories.at(-1)?.push({ kind: 'table', table });
   }
 
   closeCell(): void {
@@ -333,6 +353,12 @@ export class BodyReader implements XmlHandler {
     return this.#tables.at(-1);
   }
 }
+
+/** Without what a paragraph cannot hold; most words are as they should be. */
+const cleaned = (words: string): string =>
+  /[\u0000-\u0008\u000a-\u001f]/.test(words)
+    ? words.replace(/[\n\r]+/g, ' ').replace(/[\u0000-\u0008\u000b-\u001f]/g, '')
+    : words;
 
 /** Stands for the marks of hidden text, which is not read. */
 const hiddenMarks: Marks = {};

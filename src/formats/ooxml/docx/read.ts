@@ -4,7 +4,7 @@ import type { Outline, ReadTools, Source, Taken } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
 import type { Zip } from '../../package/zip.ts';
 import { resolvePictures } from '../../pictures.ts';
-import { outlineProse, selectProse } from '../../prose.ts';
+import { type Interest, interestOf, outlineProse, selectProse } from '../../prose.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { openPackage, partBytes, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
@@ -13,7 +13,7 @@ import { readNumbering } from './numbering.ts';
 import { readStyles } from './styles.ts';
 
 export async function takeDocx(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
-  const document = await readDocument(source, tools);
+  const document = await readDocument(source, tools, interestOf(fragment));
   const { content: selected, place } = selectProse(document.blocks, fragment);
   const { content, media } = await resolvePictures(selected, (part) => partBytes(document.zip, part), document.notes);
   return {
@@ -38,7 +38,7 @@ interface ReadDocument {
 }
 
 /** The document in one pass over its main part, with no tree of it in memory. Pictures are named by their parts. */
-async function readDocument(source: Source, tools?: ReadTools): Promise<ReadDocument> {
+async function readDocument(source: Source, tools?: ReadTools, interest?: Interest): Promise<ReadDocument> {
   const { zip, main } = await openPackage(source, tools);
   const relationships = await readRelationships(zip, main);
   const notes = new NoteCounter();
@@ -52,7 +52,10 @@ async function readDocument(source: Source, tools?: ReadTools): Promise<ReadDocu
     footnote: await readNotes(zip, relationships, 'footnote', context),
     endnote: await readNotes(zip, relationships, 'endnote', context),
   };
-  const reader = new BodyReader({ ...context, relationships, footnote: (id, kind) => footnotes[kind].get(id) });
+  const reader = new BodyReader(
+    { ...context, relationships, footnote: (id, kind) => footnotes[kind].get(id) },
+    interest,
+  );
   await readPart(zip, main, namespaces, reader);
   const { language } = styles.plain.run;
   return { zip, blocks: reader.blocks, notes, ...(language !== undefined && { language }) };

@@ -1,0 +1,38 @@
+import * as v from 'valibot';
+import { contentSchema, shapes } from '../content/index.ts';
+import type { Origin, Snippet, SnippetHead } from './snippet.ts';
+
+const words = v.pipe(v.string(), v.minLength(1), v.maxLength(4096));
+const count = v.pipe(v.number(), v.integer(), v.minValue(0));
+
+export const originSchema: v.GenericSchema<Origin> = v.strictObject({
+  file: v.exactOptional(words),
+  place: v.exactOptional(words),
+  title: v.exactOptional(words),
+  url: v.exactOptional(words),
+  program: v.exactOptional(words),
+});
+
+const head = {
+  id: v.pipe(v.string(), v.minLength(1), v.maxLength(64)),
+  order: v.pipe(v.string(), v.regex(/^[A-Za-z][0-9A-Za-z]*$/, 'must be an order key')),
+  origin: originSchema,
+  takenAt: v.pipe(
+    v.string(),
+    v.regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d{1,3})?Z$/, 'must be a date and time in UTC'),
+  ),
+  facts: v.strictObject({
+    shape: v.picklist(shapes),
+    what: v.string(),
+    preview: v.string(),
+    characters: count,
+    words: count,
+    lines: count,
+    bytes: count,
+  }),
+  label: v.exactOptional(words),
+  held: v.exactOptional(v.literal(true)),
+};
+
+export const headSchema: v.GenericSchema<SnippetHead> = v.strictObject(head);
+export const snippetSchema: v.GenericSchema<Snippet> = v.strictObject({ ...head, content: contentSchema });
