@@ -73,7 +73,9 @@ export async function sheetTop(path) {
   });
   let strings = 0;
   await tokenise(path, 'xl/sharedStrings.xml', {
-    open: ({ name }) => void (strings += name === 'si'),
+    open: ({ name }) => {
+      strings += name === 'si';
+    },
     text() {},
     done: () => strings > last,
   });
@@ -85,8 +87,12 @@ export async function documentEvents(path) {
   let paragraphs = 0;
   let letters = 0;
   await tokenise(path, 'word/document.xml', {
-    open: ({ name }) => void (paragraphs += name === 'w:p'),
-    text: (words) => void (letters += words.length),
+    open: ({ name }) => {
+      paragraphs += name === 'w:p';
+    },
+    text: (words) => {
+      letters += words.length;
+    },
   });
   return paragraphs + letters * 0;
 }

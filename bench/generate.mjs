@@ -30,7 +30,10 @@ export function workbook() {
   if (existsSync(path)) return path;
   const next = random(1);
   const strings = new Map();
-  const index = (text) => strings.get(text) ?? (strings.set(text, strings.size), strings.size - 1);
+  const index = (text) => {
+    if (!strings.has(text)) strings.set(text, strings.size);
+    return strings.get(text);
+  };
   const rows = [];
   for (let row = 1; row <= 100_000; row++) {
     const cells = Array.from({ length: 12 }, (_, column) => {

@@ -8,7 +8,6 @@ import {
   code,
   doc,
   footnote,
-  heading,
   item,
   type List,
   lineBreak,

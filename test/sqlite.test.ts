@@ -28,7 +28,9 @@ function inProcess(path: string, script: string) {
     rest = parts.pop() ?? '';
     lines.push(...parts);
   });
-  child.stderr.on('data', (chunk: Buffer) => void (errors += chunk));
+  child.stderr.on('data', (chunk: Buffer) => {
+    errors += chunk;
+  });
   const ended = new Promise<number | null>((done) => child.on('close', done));
   return { child, lines, ended, errors: () => errors };
 }

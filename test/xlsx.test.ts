@@ -224,7 +224,13 @@ it('reads no more of a sheet than the range needs', async () => {
   ).join('');
   const source = workbookSource({ sheets: { Long: `<sheetData>${rows}</sheetData>` } });
   let read = 0;
-  const counting: Source = { ...source, read: (start, end) => ((read += end - start), source.read(start, end)) };
+  const counting: Source = {
+    ...source,
+    read: (start, end) => {
+      read += end - start;
+      return source.read(start, end);
+    },
+  };
   await takeFrom(counting, 'Long!A1:A9');
   expect(read).toBeLessThan(source.size / 2);
 });

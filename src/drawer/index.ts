@@ -6,3 +6,4 @@ export * from './references.ts';
 export * from './schema.ts';
 export * from './snippet.ts';
 export * from './storage.ts';
+export * from './wording.ts';

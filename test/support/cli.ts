@@ -44,8 +44,12 @@ export function runCommand(words: readonly string[], { cwd, ...environment }: Re
       env: { ...inherited, COLUMNS: '100', ...environment },
     });
     const ran = { out: '', err: '' };
-    child.stdout.on('data', (chunk: Buffer) => void (ran.out += chunk));
-    child.stderr.on('data', (chunk: Buffer) => void (ran.err += chunk));
+    child.stdout.on('data', (chunk: Buffer) => {
+      ran.out += chunk;
+    });
+    child.stderr.on('data', (chunk: Buffer) => {
+      ran.err += chunk;
+    });
     child.on('error', reject);
     child.on('close', (code) => resolveRun({ code, ...ran }));
   });

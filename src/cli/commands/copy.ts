@@ -1,10 +1,10 @@
 import type { Gathered, KeepResult } from '../../drawer/index.ts';
+import { keptInWords, notesInWords, originInWords } from '../../drawer/index.ts';
 import type { Taken } from '../../formats/index.ts';
 import { exists, gatheredFrom, takeFromFile, wholeOf } from '../../node/index.ts';
 import { type Place, parsePlace } from '../../places/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { keptInWords, notesInWords, originInWords } from '../wording.ts';
 
 /** `drawer copy PLACE…`: all of the places are kept, in one transaction, or none. */
 export async function copy(words: readonly string[], context: Context): Promise<void> {

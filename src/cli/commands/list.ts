@@ -1,9 +1,9 @@
 import { grouped } from '../../content/index.ts';
-import { type Listed, sizeInWords } from '../../drawer/index.ts';
+import { type Listed, originInWords, sizeInWords } from '../../drawer/index.ts';
 import { fit, fitEnd, widest } from '../columns.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { ageInWords, originInWords } from '../wording.ts';
+import { ageInWords } from '../wording.ts';
 
 const pageLength = 50;
 

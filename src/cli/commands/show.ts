@@ -1,9 +1,9 @@
 import { plural } from '../../content/index.ts';
-import { type Snippet, sizeInWords } from '../../drawer/index.ts';
+import { originInWords, type Snippet, sizeInWords } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { renderContent } from '../render.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { ageInWords, originInWords } from '../wording.ts';
+import { ageInWords } from '../wording.ts';
 
 /** `drawer show REF…`: the whole content, its counts and its origin. */
 export const show = (references: readonly string[], { json }: { json?: boolean }, context: Context): Promise<void> =>
