@@ -29,6 +29,7 @@ export class ReadingPane {
   readonly #page = element('page', HTMLElement);
   readonly #keepSelection = element('keep-selection', HTMLButtonElement);
   #shown = -1;
+  #wanted = -1;
   #grid: SheetGrid | undefined;
 
   constructor(desk: ReadingDesk) {
@@ -78,12 +79,14 @@ export class ReadingPane {
     this.#desk.attempt(async () => {
       const file = this.#files[index];
       if (!file) return;
+      this.#wanted = index;
+      file.page ??= await this.#makePage(file);
+      if (this.#wanted !== index) return; // another was asked for while this one was being read
       this.#shown = index;
       for (const each of this.#files) {
         each.tab.setAttribute('aria-selected', String(each === file));
         each.tab.tabIndex = each === file ? 0 : -1;
       }
-      file.page ??= await this.#makePage(file);
       this.#page.setAttribute('aria-label', file.name);
       this.#page.replaceChildren(file.page);
       this.#page.scrollTop = 0;
@@ -134,7 +137,7 @@ export class ReadingPane {
     const steps: Record<string, number> = { ArrowRight: 1, ArrowLeft: -1 };
     const step = steps[event.key];
     if (step === undefined || this.#files.length === 0) return;
-    const next = (this.#shown + step + this.#files.length) % this.#files.length;
+    const next = (this.#wanted + step + this.#files.length) % this.#files.length;
     this.show(next);
     this.#files[next]?.tab.focus();
   }
