@@ -122,6 +122,10 @@ const samples: Record<string, { content: Content; comesBack?: Content | ((back: 
       content: doc(paragraph(text('a', { font: 'Calibri', size: 11 }))),
       comesBack: doc('a'),
     },
+    'a paragraph said to run from left to right': {
+      content: doc({ ...paragraph('a'), direction: 'ltr' }),
+      comesBack: doc('a'),
+    },
     'a tab in alternative text': {
       content: doc({ type: 'picture', ...picture, alt: 'a\tb' }),
       comesBack: doc({ type: 'picture', ...picture, alt: 'a b' }),

@@ -42,6 +42,7 @@ export const limits: readonly Limit[] = [
   { formats: ['docx'], what: 'lists more than nine deep', becomes: 'items of the ninth level' },
   { formats: ['docx'], what: 'a footnote in a footnote', becomes: 'nothing' },
   { formats: ['docx'], what: 'a mark with the font or size of the whole file', becomes: 'no mark' },
+  { formats: ['docx'], what: 'a paragraph said to run from left to right', becomes: 'one that does not say so' },
   { formats: ['docx'], what: 'a tab in alternative text', becomes: 'a space' },
   { formats: ['markdown'], what: 'underline, font, size, colours and language', becomes: 'plain words' },
   {

@@ -166,6 +166,7 @@ export class BodyReader implements XmlHandler {
     const inherited = paragraph.style?.paragraph ?? this.#context.styles.plain.paragraph;
     const look: ParagraphLook = { ...inherited, ...paragraph.look };
     const ownIndent = meaning.kind === 'plain' || meaning.kind === 'named' ? look.indent : paragraph.look.indent;
+    const direction = look.direction ?? 'ltr';
     const item = meaning.kind === 'heading' ? undefined : this.#itemNumber(look);
     return {
       kind: 'paragraph',
@@ -173,8 +174,7 @@ export class BodyReader implements XmlHandler {
       inlines,
       ...(look.align && { align: look.align }),
       ...(ownIndent !== undefined && { indent: ownIndent }),
-      ...(look.direction &&
-        look.direction !== this.#context.styles.plain.paragraph.direction && { direction: look.direction }),
+      ...(direction !== (this.#context.styles.plain.paragraph.direction ?? 'ltr') && { direction }),
       ...(item && { item }),
       ...(paragraph.checked !== undefined && { checked: paragraph.checked }),
       ...(look.ruled && { ruled: true }),

@@ -1,0 +1,154 @@
+// Takes the pictures in docs/screenshots/ anew, from the demo data. Needs Xvfb, xterm, ImageMagick, LibreOffice, poppler's
+// pdftoppm and Chromium.
+import { execFileSync, spawn } from 'node:child_process';
+import { cpSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { chromium } from 'playwright-core';
+import { chromiumPath } from './chromium.mjs';
+
+const out = resolve('docs/screenshots');
+const scratch = mkdtempSync(join(tmpdir(), 'pictures-'));
+const demo = join(scratch, 'demo');
+mkdirSync(out, { recursive: true });
+cpSync('examples/demo/files', demo, { recursive: true });
+const environment = {
+  ...process.env,
+  DRAWER: join(scratch, 'own.drawer'),
+  DISPLAY: ':77',
+  PATH: `${scratch}:${process.env.PATH}`,
+};
+writeFileSync(
+  join(scratch, 'drawer'),
+  `#!/bin/sh\nexec '${process.execPath}' '${resolve('dist/bin/drawer.cjs')}' "$@"\n`,
+  { mode: 0o755 },
+);
+const run = (command, ...words) =>
+  execFileSync(command, words, { cwd: demo, env: environment, stdio: ['ignore', 'ignore', 'inherit'] });
+
+/** Commands typed in a terminal window, one after another, and what they print. */
+async function terminal(name, ...commands) {
+  const script = commands
+    .map((command) => `printf '%s\\n' "$ ${command.replaceAll('"', '\\"')}"; ${command}; echo`)
+    .join('\n');
+  writeFileSync(join(scratch, 'typed.sh'), `cd '${demo}'\n${script}\nsleep 30\n`);
+  const window = spawn(
+    'xterm',
+    [
+      '-geometry',
+      '156x46+0+0',
+      '-fa',
+      'DejaVu Sans Mono',
+      '-fs',
+      '10',
+      '-bg',
+      '#fbfaf5',
+      '-fg',
+      '#1f2d38',
+      '-b',
+      '14',
+      '-e',
+      'sh',
+      join(scratch, 'typed.sh'),
+    ],
+    { env: environment, stdio: 'ignore' },
+  );
+  await wait(3500);
+  run('import', '-window', 'root', '-crop', '1280x800+0+0', join(out, `${name}.png`));
+  window.kill();
+}
+
+/** The first page of a document, as an office program lays it out. */
+function page(name, file) {
+  run(
+    'soffice',
+    '--headless',
+    `-env:UserInstallation=file://${scratch}/profile`,
+    '--convert-to',
+    'pdf',
+    '--outdir',
+    scratch,
+    file,
+  );
+  run('pdftoppm', '-png', '-r', '80', '-f', '1', '-l', '1', '-singlefile', join(scratch, 'draft.pdf'), join(out, name));
+}
+
+async function desk(browser) {
+  const server = spawn(
+    process.execPath,
+    [
+      resolve('node_modules/vite/bin/vite.js'),
+      'preview',
+      '--outDir',
+      join(scratch, 'site'),
+      '--port',
+      '4877',
+      '--strictPort',
+    ],
+    { cwd: 'examples/desk', stdio: 'ignore' },
+  );
+  await wait(2000);
+  const tab = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const heard = (words) => tab.getByRole('status').filter({ hasText: words }).waitFor();
+  await tab.goto('http://localhost:4877/');
+  await heard(/Select something/);
+  await tab.getByLabel('A place in it').selectOption('section=Hull condition');
+  await tab.getByRole('button', { name: 'Keep this place' }).click();
+  await heard(/Kept as 1/);
+  await tab.getByRole('tab', { name: 'costs.xlsx' }).click();
+  const cells = tab.getByRole('grid', { name: 'Timber' }).getByRole('gridcell');
+  await cells.first().click();
+  for (const key of ['ArrowRight', 'ArrowRight', 'ArrowRight', ...Array(5).fill('ArrowDown')])
+    await tab.keyboard.press(`Shift+${key}`);
+  await tab.keyboard.press('Control+c');
+  await heard(/Kept as 2/);
+  await tab.getByRole('tab', { name: 'letters.html' }).click();
+  await tab.getByText('I was six').click({ clickCount: 3 });
+  await tab.keyboard.press('Control+c');
+  await heard(/Kept as 3/);
+  await tab.getByRole('button', { name: 'Paste all' }).click();
+  await heard(/Pasted 3/);
+  await tab.locator('.slip').nth(2).click();
+  await tab.locator('.slip').nth(0).click();
+  await tab.screenshot({ path: join(out, 'desk.png') });
+  server.kill();
+}
+
+async function html(browser, file) {
+  const tab = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await tab.goto(`file://${file}`);
+  await tab.screenshot({ path: join(out, 'draft-html.png') });
+}
+
+const display = spawn('Xvfb', [':77', '-screen', '0', '1280x800x24'], { stdio: 'ignore' });
+await wait(1000);
+await terminal(
+  'outline-and-copy',
+  'drawer outline survey.docx',
+  "drawer copy 'survey.docx#section=Hull condition' 'costs.xlsx#Timber!A1:D6' 'letters.html#:~:text=The%20first%20crossing,that%20morning'",
+);
+await terminal('list-and-show', 'drawer list', 'drawer show 2', 'drawer show 3');
+await terminal(
+  'paste',
+  'drawer paste all --into draft.docx',
+  'drawer paste 3 2 --as markdown',
+  "drawer copy 'survey.docx#section=Hull conditions'",
+  'drawer show 9',
+);
+display.kill();
+run('drawer', 'paste', 'all', '--into', 'draft.html');
+page('draft-docx', join(demo, 'draft.docx'));
+execFileSync(
+  process.execPath,
+  [resolve('node_modules/vite/bin/vite.js'), 'build', '--outDir', join(scratch, 'site'), '--logLevel', 'error'],
+  { cwd: 'examples/desk' },
+);
+const browser = await chromium.launch({
+  executablePath: chromiumPath(),
+  args: ['--no-sandbox', '--disable-background-networking'],
+});
+await html(browser, join(demo, 'draft.html'));
+await desk(browser);
+await browser.close();
+rmSync(scratch, { recursive: true, force: true });
