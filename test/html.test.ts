@@ -21,10 +21,10 @@ import { markdown } from 'drawer/formats/markdown';
 import { samplePictures } from './support/pictures.ts';
 
 const take = (markup: string | Uint8Array, place = ''): Promise<Taken> =>
-  html.take?.(
+  html.take(
     sourceOf(typeof markup === 'string' ? new TextEncoder().encode(markup) : markup, 'x.html'),
     parseFragment(place),
-  ) as Promise<Taken>;
+  );
 const blocksOf = async (markup: string): Promise<readonly Block[]> => asBlocks((await take(markup)).content);
 
 describe('reading', () => {
@@ -198,8 +198,8 @@ describe('places in running text', () => {
   });
 
   it('are listed with what each holds', async () => {
-    const outline = await html.outline?.(sourceOf(new TextEncoder().encode(page), 'x.html'));
-    expect(outline?.entries.map(({ place, depth, size }) => [place, depth, size])).toEqual([
+    const outline = await html.outline(sourceOf(new TextEncoder().encode(page), 'x.html'));
+    expect(outline.entries.map(({ place, depth, size }) => [place, depth, size])).toEqual([
       ['section=Hull', 0, '6 words'],
       ['section=Findings;1', 1, '3 words'],
       ['table=1', 2, '1 × 1'],
@@ -207,13 +207,13 @@ describe('places in running text', () => {
       ['section=Findings;2', 1, '8 words'],
       ['list=1', 2, '1 item'],
     ]);
-    for (const { place } of outline?.entries ?? []) expect((await take(page, place)).content).toBeDefined();
+    for (const { place } of outline.entries) expect((await take(page, place)).content).toBeDefined();
   });
 });
 
 describe('writing', () => {
   it('makes a page of its own that holds no script and no address to fetch', async () => {
-    const bytes = await html.write?.(
+    const bytes = await html.write(
       { shape: 'blocks', blocks: [paragraph('<script>alert(1)</script> & "quotes"')] },
       { media: new Map(), title: '</title><script>' },
     );
@@ -237,7 +237,7 @@ describe('writing', () => {
         table(1, ['g', 'h'], ['i|j', '']),
       ],
     };
-    const bytes = await markdown.write?.(content, { media: new Map() });
+    const bytes = await markdown.write(content, { media: new Map() });
     expect(new TextDecoder().decode(bytes)).toBe(
       'a  **b** **_c_**[d](https://ferry.example)<sup>2</sup>\n\n- e\n  1. f\n\n| g    | h |\n| ---- | - |\n| i\\|j |   |\n',
     );

@@ -3,4 +3,4 @@ import { outlineHtml, takeHtml } from './read.ts';
 import { writeHtml } from './write.ts';
 
 /** Pages: the HTML standard. */
-export const html: Format = { name: 'html', outline: outlineHtml, take: takeHtml, write: writeHtml };
+export const html = { name: 'html', outline: outlineHtml, take: takeHtml, write: writeHtml } satisfies Format;

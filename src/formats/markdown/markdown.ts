@@ -6,10 +6,10 @@ import { type MarkdownWriter, writeBlocks, writeFootnotes } from './write-blocks
 import { writeInlines } from './write-inlines.ts';
 
 /** CommonMark with the GitHub Flavored Markdown extensions. */
-export const markdown: Format = {
+export const markdown = {
   name: 'markdown',
   write: async (content, options) => new TextEncoder().encode(markdownText(content, options)),
-};
+} satisfies Format;
 
 /** Words from within a paragraph stay without a line end; everything else ends with one. */
 export function markdownText(content: Content, options: WriteOptions): string {

@@ -3,4 +3,4 @@ import { outlineDocx, takeDocx } from './docx/read.ts';
 import { writeDocx } from './docx/write.ts';
 
 /** Word-processing documents: ISO/IEC 29500, Transitional and Strict. */
-export const docx: Format = { name: 'docx', outline: outlineDocx, take: takeDocx, write: writeDocx };
+export const docx = { name: 'docx', outline: outlineDocx, take: takeDocx, write: writeDocx } satisfies Format;
