@@ -60,7 +60,8 @@ describe.each(storageKinds)('a drawer in $name', (kind: StorageKind) => {
   it('gives back any content and its pictures as they were', async () => {
     const drawer = await newDrawer(kind);
     await fc.assert(
-      fc.asyncProperty(blocks, async (content) => {
+      fc.asyncProperty(blocks, async (made) => {
+        const content = doc('never blank', ...made.blocks);
         const [result] = await drawer.keep([{ content, origin: { place: 'Hull' }, media: allMedia }]);
         if (result?.kind !== 'kept') throw new Error('not kept');
         const snippet = await drawer.get(result.head.id);
