@@ -124,6 +124,9 @@ async function report(error: unknown): Promise<number> {
   return exitCodes.failed;
 }
 
+// Where files may not grow past a size, the system would end the program at once; heard, it is an error like any other.
+process.on('SIGXFSZ', () => {});
+
 // A reader that closes the pipe early (as head does) has what it wants.
 process.stdout.on('error', (error: NodeJS.ErrnoException) =>
   process.exit(error.code === 'EPIPE' ? exitCodes.done : exitCodes.failed),

@@ -1,6 +1,5 @@
-import { access, type FileHandle, open, stat } from 'node:fs/promises';
-import { basename } from 'node:path';
-import writeFileAtomic from 'write-file-atomic';
+import { access, type FileHandle, link, open, rename, rm, stat } from 'node:fs/promises';
+import { basename, dirname } from 'node:path';
 import { DrawerError } from '../content/index.ts';
 import type { Source } from '../formats/index.ts';
 
@@ -48,23 +47,60 @@ function fileSource(handle: FileHandle, name: string, size: number): FileSource 
 }
 
 /**
- * Writes a new file whole or not at all: to a temporary file beside it, synced, then renamed.
+ * Writes a new file whole or not at all: to a temporary file beside it, synced, then linked to its name, which never
+ * replaces another file.
  * @throws DrawerError `write-failed` when it exists already or cannot be written.
  */
 export async function writeNewFile(path: string, bytes: Uint8Array): Promise<void> {
-  if (await exists(path))
-    throw new DrawerError({
-      code: 'write-failed',
-      what: 'The file exists already',
-      where: path,
-      next: 'Name a new file: Drawer does not paste into existing ones yet',
-    });
+  if (await exists(path)) throw alreadyThere(path);
+  const temporary = `${path}.${process.pid}-${crypto.randomUUID().slice(0, 8)}.part`;
   try {
-    await writeFileAtomic(path, Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+    await writeSynced(temporary, bytes);
+    await giveName(temporary, path);
   } catch (error) {
     throw writeProblem(error, path);
+  } finally {
+    await rm(temporary, { force: true }).catch(() => {}); // what went wrong, if anything, is being thrown already
   }
 }
+
+/** `writeFile` goes on after a short write, as a nearly full disk makes them, until it is done or fails. */
+async function writeSynced(path: string, bytes: Uint8Array): Promise<void> {
+  const file = await open(path, 'wx');
+  try {
+    await file.writeFile(bytes);
+    await file.sync();
+  } finally {
+    await file.close();
+  }
+}
+
+/** Where there are no hard links, renaming has to do. */
+async function giveName(temporary: string, path: string): Promise<void> {
+  try {
+    await link(temporary, path);
+  } catch (error) {
+    if (codeOf(error) === 'EEXIST') throw alreadyThere(path);
+    await rename(temporary, path);
+  }
+  await syncFolder(dirname(path));
+}
+
+/** So that the new name outlasts a power cut; some systems cannot, and need not. */
+async function syncFolder(path: string): Promise<void> {
+  const folder = await open(path).catch(() => undefined);
+  await folder?.sync().catch(() => {});
+  await folder?.close();
+}
+
+/** What is said of a new file's name that is taken. */
+export const alreadyThere = (path: string): DrawerError =>
+  new DrawerError({
+    code: 'write-failed',
+    what: 'The file exists already',
+    where: path,
+    next: 'Name a new file: Drawer does not paste into existing ones yet',
+  });
 
 export const exists = (path: string): Promise<boolean> =>
   access(path).then(
@@ -90,6 +126,7 @@ function readProblem(error: unknown, where: string): unknown {
 }
 
 function writeProblem(error: unknown, where: string): DrawerError {
+  if (DrawerError.is(error)) return error;
   const known: Readonly<Record<string, [what: string, next: string]>> = {
     ENOSPC: ['The disk is full', 'Make room and try again'],
     EDQUOT: ['The disk is full', 'Make room and try again'],

@@ -3,7 +3,7 @@ import { compose } from '../../compose/index.ts';
 import { type Content, DrawerError, type Media, picturesIn, plural } from '../../content/index.ts';
 import { type Drawer, exportSnippets, type Snippet } from '../../drawer/index.ts';
 import { extensionOf, type FormatEntry, findFormatByName, formatNamed, formats } from '../../formats/index.ts';
-import { exists, writeNewFile } from '../../node/index.ts';
+import { alreadyThere, exists, writeNewFile } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
 
@@ -61,13 +61,7 @@ async function checkTarget(path: string, { saysFormat }: PasteOptions): Promise<
       next: `It writes ${endings.flat().join(', ')}`,
     });
   }
-  if (await exists(path))
-    throw new DrawerError({
-      code: 'write-failed',
-      what: 'The file exists already',
-      where: path,
-      next: 'Name a new file: Drawer does not paste into existing ones yet',
-    });
+  if (await exists(path)) throw alreadyThere(path);
   return target;
 }
 
