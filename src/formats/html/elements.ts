@@ -1,6 +1,7 @@
 import type { Marks } from '../../content/index.ts';
 import type { Element } from './dom.ts';
-import type { BlockReader, Surroundings } from './read-blocks.ts';
+import type { BlockReader } from './read-blocks.ts';
+import type { Surroundings } from './surroundings.ts';
 
 /** Elements left out with all that is in them. */
 export const dropped = new Set([

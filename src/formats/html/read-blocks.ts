@@ -10,33 +10,16 @@ import {
   type TableRow,
 } from '../../content/index.ts';
 import type { NoteCounter } from '../notes.ts';
-import {
-  colour,
-  declarations,
-  isHidden,
-  keepsSpaces,
-  markChanges,
-  paragraphProperties,
-  pixels,
-  points,
-} from './css.ts';
+import { colour, declarations, isHidden, pixels, points } from './css.ts';
 import { attribute, type Element, isElement, isText, type Node, textOf } from './dom.ts';
-import { dropped, marksOf, readers } from './elements.ts';
+import { dropped, readers } from './elements.ts';
 import { checkBox, isList, listMarker } from './lists.ts';
 import { InlineCollector } from './read-inlines.ts';
+import { alignAttribute, plainSurroundings, type Surroundings, within } from './surroundings.ts';
 import { cellsOf, columnWidths, spanOf, tableRows } from './tables.ts';
 
 /** How deep elements may lie in one another: deeper ones are an attack on the reader's stack. */
 const maxElementDepth = 800;
-
-/** What the elements around a node say about it. */
-export interface Surroundings {
-  readonly marks: Marks;
-  readonly properties: ParagraphProperties;
-  readonly keepsSpaces: boolean;
-  readonly language: string | undefined;
-  readonly depth: number;
-}
 
 /** Reads one document: keeps the blocks so far and the paragraph being gathered. */
 export class BlockReader {
@@ -267,79 +250,6 @@ export interface Shared {
   /** The address that relative links start from. */
   readonly base: string | undefined;
 }
-
-export const outermost = (language: string | undefined): Surroundings => ({
-  marks: {},
-  properties: {},
-  keepsSpaces: false,
-  language,
-  depth: 0,
-});
-
-const plainSurroundings = ({ language, depth }: Surroundings): Surroundings => ({ ...outermost(language), depth });
-
-/** What an element's own attributes add to its surroundings. */
-function within(element: Element, css: ReadonlyMap<string, string>, around: Surroundings): Surroundings {
-  const language = attribute(element, 'lang') || around.language;
-  const direction = attribute(element, 'dir');
-  const style = attribute(element, 'data-style');
-  const differs =
-    language !== undefined && language !== around.language && /^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/.test(language);
-  const own = marksOf[element.tagName];
-  const changes =
-    own || css.size > 0 || differs ? { ...own, ...markChanges(css), ...(differs && { language }) } : undefined;
-  const isBlock = !inlineTags.has(element.tagName);
-  return {
-    marks: changes ? withoutAbsent({ ...around.marks, ...changes }) : around.marks,
-    properties: isBlock
-      ? {
-          ...around.properties,
-          ...paragraphProperties(css),
-          ...alignAttribute(element),
-          ...((direction === 'rtl' || direction === 'ltr') && { direction }),
-          ...(style && { style: style.slice(0, 255) }),
-        }
-      : around.properties,
-    keepsSpaces: keepsSpaces(css) ?? around.keepsSpaces,
-    language,
-    depth: around.depth + 1,
-  };
-}
-
-const inlineTags = new Set([
-  'a',
-  'span',
-  'b',
-  'strong',
-  'i',
-  'em',
-  'u',
-  's',
-  'del',
-  'ins',
-  'sup',
-  'sub',
-  'code',
-  'font',
-  'mark',
-  'small',
-  'big',
-  'q',
-  'cite',
-  'label',
-  'img',
-  'abbr',
-  'time',
-  'data',
-]);
-
-const withoutAbsent = (marks: { readonly [K in keyof Marks]?: Marks[K] | undefined }): Marks =>
-  Object.fromEntries(Object.entries(marks).filter(([, value]) => value !== undefined));
-
-const alignAttribute = (element: Element): ParagraphProperties => {
-  const { align } = paragraphProperties(new Map([['text-align', attribute(element, 'align') ?? '']]));
-  return align ? { align } : {};
-};
 
 const isEmptyParagraph = (block: Block | undefined): boolean =>
   block?.type === 'paragraph' && block.inlines.length === 0;

@@ -2,7 +2,7 @@
 import { TextDecoder } from '@exodus/bytes/encoding-lite.js';
 import htmlEncodingSniffer from 'html-encoding-sniffer';
 import { parse } from 'parse5';
-import type { Block } from '../../content/index.ts';
+import { type Block, findLanguage } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
 import { decodeDataUri } from '../data-uri.ts';
 import { type Outline, readAll, type Source, type Taken } from '../format.ts';
@@ -10,7 +10,8 @@ import { NoteCounter } from '../notes.ts';
 import { resolvePictures } from '../pictures.ts';
 import { outlineProse, selectProse } from '../prose.ts';
 import { attribute, type Element, elementsIn, isElement, textOf } from './dom.ts';
-import { BlockReader, outermost } from './read-blocks.ts';
+import { BlockReader } from './read-blocks.ts';
+import { outermost } from './surroundings.ts';
 
 export async function takeHtml(source: Source, fragment: Fragment): Promise<Taken> {
   const page = readPage(await readAll(source));
@@ -45,7 +46,7 @@ function readPage(bytes: Uint8Array): Page {
   const elements = [...elementsIn(document.childNodes)];
   const first = (tag: string): Element | undefined => elements.find((element) => element.tagName === tag);
   const root = first('html');
-  const language = (root && attribute(root, 'lang')) || undefined;
+  const language = findLanguage(root && attribute(root, 'lang'));
   const base = first('base');
   const notes = new NoteCounter();
   const shared = { notes, noteTexts: noteTexts(elements), base: base && attribute(base, 'href') };

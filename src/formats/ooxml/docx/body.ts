@@ -15,10 +15,11 @@ import type { Relationships } from '../opc.ts';
 import { assemble } from './assemble.ts';
 import { broughtDown, closers, openers, skipped } from './body-elements.ts';
 import { DrawingReader } from './drawing.ts';
-import { layered, marksOf, type ParagraphLook, paragraphProperties, type RunLook, runProperties } from './look.ts';
+import { type ParagraphLook, paragraphProperties, type RunLook, runProperties } from './look.ts';
 import type { Numbering } from './numbering.ts';
 import type { RawBlock, RawParagraph } from './raw.ts';
-import { isInlineCode, isLinkStyle, meaningOf, type ParagraphMeaning } from './style-meaning.ts';
+import { hiddenMarks, RunMarks } from './run-marks.ts';
+import { meaningOf, type ParagraphMeaning } from './style-meaning.ts';
 import type { Style, Styles } from './styles.ts';
 import { TableReader } from './table.ts';
 
@@ -66,7 +67,7 @@ export class BodyReader implements XmlHandler {
   #inParagraphProperties = false;
   /** How deep inside an element that is passed over; 0 when outside. */
   #skipped = 0;
-  readonly #knownMarks = new Map<string, Marks>();
+  readonly #runMarks: RunMarks;
   readonly #interest: Interest | undefined;
   /** Whether what is being heard is not wanted. */
   #quiet: boolean;
@@ -74,6 +75,7 @@ export class BodyReader implements XmlHandler {
   /** With an `interest`, nothing is kept but headings until it says otherwise. */
   constructor(context: BodyContext, interest?: Interest) {
     this.#context = context;
+    this.#runMarks = new RunMarks(context.styles);
     this.#interest = interest;
     this.#quiet = interest !== undefined;
   }
@@ -226,7 +228,12 @@ export class BodyReader implements XmlHandler {
   addText(words: string): void {
     const paragraph = this.#paragraphs.at(-1);
     if (!paragraph?.kept || words === '') return;
-    this.#marks ??= this.#runMarks(paragraph);
+    const inLink = this.#links.at(-1) !== undefined;
+    this.#marks ??= this.#runMarks.of(this.#look, {
+      kind: this.#knowMeaning(paragraph).kind,
+      style: paragraph.style,
+      inLink,
+    });
     if (this.#marks === hiddenMarks) return;
     const link = this.#links.at(-1);
     paragraph.inlines.push(text(cleaned(words), link ? { ...this.#marks, link } : this.#marks));
@@ -237,33 +244,6 @@ export class BodyReader implements XmlHandler {
     if (!paragraph?.kept) return;
     if (type === 'page' || type === 'column') this.#context.notes.add(`${type} break, left out`);
     else paragraph.inlines.push(lineBreak);
-  }
-
-  /** Styles flip toggles between themselves; what is set on the run itself stands (17.7.3). */
-  #runMarks(paragraph: OpenParagraph): Marks {
-    const key = `${paragraph.style?.name ?? ''}|${this.#links.at(-1) ? 'link' : ''}|${Object.entries(this.#look).join('|')}`;
-    const known = this.#knownMarks.get(key);
-    if (known) return known;
-    const marks = this.#workOutMarks(paragraph);
-    this.#knownMarks.set(key, marks);
-    return marks;
-  }
-
-  #workOutMarks(paragraph: OpenParagraph): Marks {
-    const { styles } = this.#context;
-    const { style: styleId, ...own } = this.#look;
-    const character = styles.find(styleId);
-    const isLink = this.#links.at(-1) !== undefined && character !== undefined && isLinkStyle(character.name);
-    const isCode = character !== undefined && isInlineCode(character.name);
-    const { kind } = this.#knowMeaning(paragraph);
-    // What a heading, quote or list looks like follows from what it is; only a style of the source's own says more.
-    const below = kind === 'named' ? (paragraph.style?.run ?? {}) : {};
-    const { language } = styles.plain.run;
-    const base = kind === 'plain' || kind === 'named' ? styles.plain.run : language === undefined ? {} : { language };
-    const look = { ...layered(below, isLink || isCode ? {} : (character?.run ?? {})), ...own };
-    if (look.hidden) return hiddenMarks;
-    const marks = marksOf(look, base);
-    return isCode ? { ...marks, code: true } : marks;
   }
 
   // Links, notes, check boxes
@@ -359,9 +339,6 @@ const cleaned = (words: string): string =>
   /[\u0000-\u0008\u000a-\u001f]/.test(words)
     ? words.replace(/[\n\r]+/g, ' ').replace(/[\u0000-\u0008\u000b-\u001f]/g, '')
     : words;
-
-/** Stands for the marks of hidden text, which is not read. */
-const hiddenMarks: Marks = {};
 
 /** A cell must end with a paragraph (17.4.65): alone or after a table, an empty one is not the author's. */
 function withoutRequiredParagraph(story: readonly RawBlock[]): readonly RawBlock[] {

@@ -1,4 +1,4 @@
-import type { Alignment, Marks } from '../../../content/index.ts';
+import { type Alignment, findLanguage, type Marks } from '../../../content/index.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 
 /** Run properties as set at one level (ISO/IEC 29500-1, 17.3.2); absent means the level says nothing. */
@@ -57,7 +57,7 @@ export const runProperties: ReadonlyMap<string, Reader<RunLook>> = new Map<strin
   ['w:color', (look, a) => setIf(look, 'colour', colour(a['w:val']))],
   ['w:shd', (look, a) => setIf(look, 'background', colour(a['w:fill']))],
   ['w:highlight', (look, a) => setIf(look, 'background', highlights[a['w:val'] ?? ''] ?? automatic)],
-  ['w:lang', (look, a) => setIf(look, 'language', language(a['w:val']))],
+  ['w:lang', (look, a) => setIf(look, 'language', findLanguage(a['w:val']))],
   ['w:rStyle', (look, a) => setIf(look, 'style', a['w:val'])],
 ]);
 
@@ -85,9 +85,6 @@ export function colour(value: string | undefined): string | undefined {
   if (value === automatic) return automatic;
   return value !== undefined && /^[0-9A-Fa-f]{6}$/.test(value) ? `#${value.toLowerCase()}` : undefined;
 }
-
-const language = (value: string | undefined): string | undefined =>
-  value !== undefined && /^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/.test(value) ? value : undefined;
 
 /** ST_Jc (17.18.44): left and right are start and end in what programs write. */
 const alignment: Readonly<Record<string, Alignment>> = {

@@ -1,0 +1,88 @@
+import { findLanguage, type Marks, type ParagraphProperties } from '../../content/index.ts';
+import { keepsSpaces, markChanges, paragraphProperties } from './css.ts';
+import { attribute, type Element } from './dom.ts';
+import { marksOf } from './elements.ts';
+
+/** What the elements around a node say about it. */
+export interface Surroundings {
+  readonly marks: Marks;
+  readonly properties: ParagraphProperties;
+  readonly keepsSpaces: boolean;
+  readonly language: string | undefined;
+  readonly depth: number;
+}
+
+export const outermost = (language: string | undefined): Surroundings => ({
+  marks: {},
+  properties: {},
+  keepsSpaces: false,
+  language,
+  depth: 0,
+});
+
+export const plainSurroundings = ({ language, depth }: Surroundings): Surroundings => ({
+  ...outermost(language),
+  depth,
+});
+
+/** What an element's own attributes add to its surroundings. */
+export function within(element: Element, css: ReadonlyMap<string, string>, around: Surroundings): Surroundings {
+  const language = findLanguage(attribute(element, 'lang')) ?? around.language;
+  const direction = attribute(element, 'dir');
+  const style = attribute(element, 'data-style');
+  const differs = language !== around.language;
+  const own = marksOf[element.tagName];
+  const changes =
+    own || css.size > 0 || differs ? { ...own, ...markChanges(css), ...(differs && { language }) } : undefined;
+  const isBlock = !inlineTags.has(element.tagName);
+  return {
+    marks: changes ? withoutAbsent({ ...around.marks, ...changes }) : around.marks,
+    properties: isBlock
+      ? {
+          ...around.properties,
+          ...paragraphProperties(css),
+          ...alignAttribute(element),
+          ...((direction === 'rtl' || direction === 'ltr') && { direction }),
+          ...(style && { style: style.slice(0, 255) }),
+        }
+      : around.properties,
+    keepsSpaces: keepsSpaces(css) ?? around.keepsSpaces,
+    language,
+    depth: around.depth + 1,
+  };
+}
+
+const inlineTags = new Set([
+  'a',
+  'span',
+  'b',
+  'strong',
+  'i',
+  'em',
+  'u',
+  's',
+  'del',
+  'ins',
+  'sup',
+  'sub',
+  'code',
+  'font',
+  'mark',
+  'small',
+  'big',
+  'q',
+  'cite',
+  'label',
+  'img',
+  'abbr',
+  'time',
+  'data',
+]);
+
+const withoutAbsent = (marks: { readonly [K in keyof Marks]?: Marks[K] | undefined }): Marks =>
+  Object.fromEntries(Object.entries(marks).filter(([, value]) => value !== undefined));
+
+export const alignAttribute = (element: Element): ParagraphProperties => {
+  const { align } = paragraphProperties(new Map([['text-align', attribute(element, 'align') ?? '']]));
+  return align ? { align } : {};
+};

@@ -1,0 +1,53 @@
+import type { Marks } from '../../../content/index.ts';
+import { layered, marksOf, type RunLook } from './look.ts';
+import { isInlineCode, isLinkStyle, type ParagraphMeaning } from './style-meaning.ts';
+import type { Style, Styles } from './styles.ts';
+
+/** Where a run stands, as far as its look depends on it. */
+export interface RunPlace {
+  readonly kind: ParagraphMeaning['kind'];
+  readonly style: Style | undefined;
+  readonly inLink: boolean;
+}
+
+/** Stands for the marks of hidden text, which is not read. */
+export const hiddenMarks: Marks = {};
+
+/** Works out runs' marks from styles and their own properties (ISO/IEC 29500-1, 17.7.2); most runs look like another. */
+export class RunMarks {
+  readonly #styles: Styles;
+  readonly #known = new Map<string, Marks>();
+
+  constructor(styles: Styles) {
+    this.#styles = styles;
+  }
+
+  of(look: RunLook, place: RunPlace): Marks {
+    const key = `${place.kind}|${place.style?.name ?? ''}|${place.inLink}|${Object.entries(look).join('|')}`;
+    const known = this.#known.get(key);
+    if (known) return known;
+    const marks = workOut(this.#styles, look, place);
+    this.#known.set(key, marks);
+    return marks;
+  }
+}
+
+/** Styles flip toggles between themselves; what is set on the run itself stands (17.7.3). */
+function workOut(styles: Styles, { style: styleId, ...own }: RunLook, { kind, style, inLink }: RunPlace): Marks {
+  const character = styles.find(styleId);
+  const isLink = inLink && character !== undefined && isLinkStyle(character.name);
+  const isCode = character !== undefined && isInlineCode(character.name);
+  // What a heading, quote or list looks like follows from what it is; only a style of the source's own says more.
+  const below = kind === 'named' ? (style?.run ?? {}) : {};
+  const look = { ...layered(below, isLink || isCode ? {} : (character?.run ?? {})), ...own };
+  if (look.hidden) return hiddenMarks;
+  const marks = marksOf(look, baseFor(styles, kind));
+  return isCode ? { ...marks, code: true } : marks;
+}
+
+/** Plain text is compared with the document's own look; a heading only with its language. */
+function baseFor({ plain }: Styles, kind: RunPlace['kind']): RunLook {
+  const { language } = plain.run;
+  if (kind === 'plain' || kind === 'named') return plain.run;
+  return language === undefined ? {} : { language };
+}

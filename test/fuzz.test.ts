@@ -1,0 +1,96 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseContent, parseFragment } from 'drawer';
+import { type Format, formatOf, sourceOf } from 'drawer/formats';
+import { nodeInflate } from 'drawer/node';
+import * as fc from 'fast-check';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { demoFiles } from './support/cli.ts';
+
+/** How many mutants of each file; more by hand. */
+const runs = Number(process.env.RUNS ?? 60);
+
+/** What the reader makes of bytes: valid content, or one clear error. */
+async function read(bytes: Uint8Array, name: string): Promise<'content' | 'error'> {
+  const source = sourceOf(bytes, name);
+  try {
+    const format: Format = await (await formatOf(source)).load();
+    await format.outline?.(source, { inflate: nodeInflate });
+    const taken = await format.take?.(source, parseFragment(''), { inflate: nodeInflate });
+    parseContent(JSON.parse(JSON.stringify(taken?.content)));
+    return 'content';
+  } catch (error) {
+    expect(error).toMatchObject({ name: 'DrawerError', message: expect.stringMatching(/\.$/) });
+    return 'error';
+  }
+}
+
+const byteMutation = fc.array(
+  fc.record({ at: fc.nat(), value: fc.integer({ min: 0, max: 255 }), kind: fc.constantFrom('set', 'drop', 'double') }),
+  { minLength: 1, maxLength: 6 },
+);
+
+function mutateBytes(bytes: Uint8Array, mutations: readonly { at: number; value: number; kind: string }[]): Uint8Array {
+  let mutant = [...bytes];
+  for (const { at, value, kind } of mutations) {
+    const place = at % mutant.length;
+    if (kind === 'set') mutant[place] = value;
+    else if (kind === 'drop') mutant = mutant.toSpliced(place, 1 + (value % 40));
+    else mutant = mutant.toSpliced(place, 0, ...mutant.slice(place, place + 40));
+  }
+  return Uint8Array.from(mutant);
+}
+
+/** Tags taken out, doubled, swapped or given another value: still XML, mostly, but not what the format means. */
+const tagMutation = fc.array(
+  fc.record({ at: fc.nat(), with: fc.nat(), kind: fc.constantFrom('remove', 'double', 'swap', 'number') }),
+  { minLength: 1, maxLength: 5 },
+);
+
+function mutateTags(xml: string, mutations: readonly { at: number; with: number; kind: string }[]): string {
+  let tokens = xml.split(/(?=<)/);
+  for (const mutation of mutations) {
+    const at = 2 + (mutation.at % Math.max(1, tokens.length - 2));
+    const other = 2 + (mutation.with % Math.max(1, tokens.length - 2));
+    const token = tokens[at] ?? '';
+    if (mutation.kind === 'remove' && /^<[^>]*\/>/.test(token)) tokens = tokens.toSpliced(at, 1);
+    else if (mutation.kind === 'double' && /^<[^>]*\/>/.test(token)) tokens = tokens.toSpliced(at, 0, token);
+    else if (mutation.kind === 'swap' && /^<[^>]*\/>/.test(token) && /^<[^>]*\/>/.test(tokens[other] ?? ''))
+      tokens = tokens.with(at, tokens[other] ?? '').with(other, token);
+    else tokens = tokens.with(at, token.replace(/="-?\d+"/, `="${mutation.with % 3 === 0 ? '-1' : mutation.with}"`));
+  }
+  return tokens.join('');
+}
+
+describe.each(['survey.docx', 'claim.docx', 'costs.xlsx', 'budget.xlsx', 'letters.html'])('%s, damaged', (name) => {
+  const whole = new Uint8Array(readFileSync(join(demoFiles, name)));
+
+  it('in its bytes, is content or one clear error', async () => {
+    const seen = { content: 0, error: 0 };
+    await fc.assert(
+      fc.asyncProperty(byteMutation, async (mutations) => {
+        seen[await read(mutateBytes(whole, mutations), name)]++;
+      }),
+      { numRuns: runs },
+    );
+    expect(seen.content + seen.error).toBe(runs);
+  });
+
+  it('in its meaning, is content or one clear error', async () => {
+    if (name.endsWith('.html'))
+      return expect(await read(strToU8(mutateTags(strFromU8(whole), [{ at: 5, with: 9, kind: 'number' }])), name)).toBe(
+        'content',
+      );
+    const parts = unzipSync(whole);
+    const names = Object.keys(parts).filter((part) => /\.(xml|rels)$/.test(part));
+    const seen = { content: 0, error: 0 };
+    await fc.assert(
+      fc.asyncProperty(fc.constantFrom(...names), tagMutation, async (part, mutations) => {
+        const mutant = strToU8(mutateTags(strFromU8(parts[part] as Uint8Array), mutations));
+        seen[await read(zipSync({ ...parts, [part]: mutant }, { level: 1 }), name)]++;
+      }),
+      { numRuns: runs },
+    );
+    expect(seen.content).toBeGreaterThan(runs / 4);
+  });
+});
