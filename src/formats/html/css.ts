@@ -1,6 +1,7 @@
 import colorString from 'color-string';
 import parseDeclarations from 'inline-style-parser';
 import type { Alignment, Marks, ParagraphProperties } from '../../content/index.ts';
+import { sharedAlignments } from '../alignment.ts';
 import { pointsPerPixel } from '../pictures.ts';
 
 /** The declarations of a `style` attribute, names in lower case; broken ones are passed over as a browser does. */
@@ -96,16 +97,8 @@ export function colour(value: string | undefined): string | undefined {
     .join('')}`;
 }
 
-const alignment: Readonly<Record<string, Alignment>> = {
-  left: 'start',
-  start: 'start',
-  center: 'center',
-  right: 'end',
-  end: 'end',
-  justify: 'justify',
-};
-
-export const alignmentOf = (value: string | undefined): Alignment | undefined => alignment[value?.toLowerCase() ?? ''];
+export const alignmentOf = (value: string | undefined): Alignment | undefined =>
+  sharedAlignments[value?.toLowerCase() ?? ''];
 
 export function paragraphProperties(css: ReadonlyMap<string, string>): ParagraphProperties {
   const align = alignmentOf(css.get('text-align'));

@@ -1,4 +1,5 @@
 import { type Alignment, findLanguage, type Marks } from '../../../content/index.ts';
+import { sharedAlignments } from '../../alignment.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 
 /** Run properties as set at one level (ISO/IEC 29500-1, 17.3.2); absent means the level says nothing. */
@@ -87,15 +88,7 @@ export function colour(value: string | undefined): string | undefined {
 }
 
 /** ST_Jc (17.18.44): left and right are start and end in what programs write. */
-const alignment: Readonly<Record<string, Alignment>> = {
-  left: 'start',
-  start: 'start',
-  center: 'center',
-  right: 'end',
-  end: 'end',
-  both: 'justify',
-  distribute: 'justify',
-};
+const alignment: Readonly<Record<string, Alignment>> = { ...sharedAlignments, both: 'justify', distribute: 'justify' };
 
 /** ST_HighlightColor (17.18.40). */
 const highlights: Readonly<Record<string, string>> = {
