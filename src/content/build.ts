@@ -11,7 +11,6 @@ import type {
   ListItem,
   Marks,
   Paragraph,
-  ParagraphProperties,
   Quote,
   Rule,
   RunContent,
@@ -42,10 +41,6 @@ export const run = (...inlines: InlineInput[]): RunContent => ({ shape: 'run', i
 export const doc = (...blocks: BlockInput[]): BlocksContent => ({ shape: 'blocks', blocks: toBlocks(blocks) });
 
 export const paragraph = (...inlines: InlineInput[]): Paragraph => ({ type: 'paragraph', inlines: toInlines(inlines) });
-export const styled = (properties: ParagraphProperties, ...inlines: InlineInput[]): Paragraph => ({
-  ...paragraph(...inlines),
-  ...properties,
-});
 export const heading = (level: HeadingLevel, ...inlines: InlineInput[]): Heading => ({
   type: 'heading',
   level,

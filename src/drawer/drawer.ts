@@ -1,5 +1,5 @@
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
-import { type Content, DrawerError, type Media, plural } from '../content/index.ts';
+import { type Content, DrawerError, type Media, picturesIn, plural } from '../content/index.ts';
 import { type Action, applyChanges, type Change, type Settable } from './change.ts';
 import { factsOf, isBlank } from './facts.ts';
 import { resolveReferences } from './references.ts';
@@ -77,6 +77,11 @@ export class Drawer {
     return this.#storage.read((rows) => rows.findMedia(hash));
   }
 
+  /** The bytes of every picture in the content that the drawer has. */
+  mediaOf(content: Content): Promise<Media> {
+    return this.#storage.read((rows) => mediaOf(rows, content));
+  }
+
   /** Keeps things at the end, in the order given, all of them or none. */
   keep(gathered: readonly Gathered[]): Promise<readonly KeepResult[]> {
     return this.#storage.write((rows) => keep(rows, gathered, this.#tools));
@@ -130,6 +135,15 @@ async function select(rows: StoredRows, references: readonly string[]): Promise<
     start += length;
   }
   return listed;
+}
+
+async function mediaOf(rows: StoredRows, content: Content): Promise<Media> {
+  const media = new Map<string, Uint8Array>();
+  for (const { media: hash } of picturesIn(content)) {
+    const bytes = media.has(hash) ? undefined : await rows.findMedia(hash);
+    if (bytes) media.set(hash, bytes);
+  }
+  return media;
 }
 
 async function keep(

@@ -3,7 +3,7 @@ import Image from '@tiptap/extension-image';
 import { TableKit } from '@tiptap/extension-table';
 import TextAlign from '@tiptap/extension-text-align';
 import StarterKit from '@tiptap/starter-kit';
-import { type Content, compose, type Media, plural } from 'drawer';
+import { type Content, type Media, plural } from 'drawer';
 import { type FormatName, formatNamed, sourceOf } from 'drawer/formats';
 import { htmlFragment } from 'drawer/formats/html-fragment';
 import { type Desk, element } from './element.ts';
@@ -41,15 +41,15 @@ export class DraftPane {
     element('save', HTMLButtonElement).addEventListener('click', () => desk.attempt(() => this.#save()));
   }
 
-  /** Puts contents where the caret is, in one step of the editor's own undo. */
-  insert(contents: readonly Content[], media: Media): void {
+  /** Puts content where the caret is, in one step of the editor's own undo. */
+  insert(content: Content, media: Media): void {
     const isFirst = this.#editor.isEmpty;
     const caret = this.#editor.state.selection.to;
     this.#editor
       .chain()
       .insertContentAt(
         isFirst ? { from: 0, to: this.#editor.state.doc.content.size } : caret,
-        notesInline(htmlFragment(compose(contents), media)),
+        notesInline(htmlFragment(content, media)),
       )
       .run();
     this.#editor.commands.scrollIntoView();

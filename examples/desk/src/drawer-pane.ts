@@ -1,5 +1,6 @@
 import {
   type Content,
+  compose,
   type Drawer,
   type Gathered,
   keptInWords,
@@ -8,7 +9,6 @@ import {
   type Note,
   notesInWords,
   originInWords,
-  picturesIn,
   plural,
   sizeInWords,
 } from 'drawer';
@@ -16,7 +16,7 @@ import { htmlFragment } from 'drawer/formats/html-fragment';
 import { type Desk, element, isEnabled, make, setEnabled } from './element.ts';
 
 interface DrawerDesk extends Desk {
-  paste(contents: readonly Content[], media: Media): void;
+  paste(content: Content, media: Media): void;
 }
 
 /** How many slips are laid out; more are in the drawer, and are pasted all the same. */
@@ -73,7 +73,7 @@ export class DrawerPane {
     const { content } = await this.#drawer.get(head.id);
     const preview = make('div', { class: 'preview' });
     if (content.shape === 'picture' || content.shape === 'cells')
-      preview.innerHTML = htmlFragment(content, await this.#mediaOf(content));
+      preview.innerHTML = htmlFragment(content, await this.#drawer.mediaOf(content));
     else preview.textContent = head.facts.preview;
     return make(
       'li',
@@ -90,15 +90,6 @@ export class DrawerPane {
       make('span', { class: 'from' }, originInWords(head.origin)),
       make('span', { class: 'turn' }),
     );
-  }
-
-  async #mediaOf(content: Content): Promise<Media> {
-    const media = new Map<string, Uint8Array>();
-    for (const { media: hash } of picturesIn(content)) {
-      const bytes = await this.#drawer.findMedia(hash);
-      if (bytes) media.set(hash, bytes);
-    }
-    return media;
   }
 
   #onPress(id: string, work: () => Promise<void>): void {
@@ -167,13 +158,8 @@ export class DrawerPane {
 
   async #paste(ids: readonly string[]): Promise<void> {
     const snippets = await Promise.all(ids.map((id) => this.#drawer.get(id)));
-    const media = new Map(
-      (await Promise.all(snippets.map(({ content }) => this.#mediaOf(content)))).flatMap((each) => [...each]),
-    );
-    this.#desk.paste(
-      snippets.map(({ content }) => content),
-      media,
-    );
+    const content = compose(snippets.map((snippet) => snippet.content));
+    this.#desk.paste(content, await this.#drawer.mediaOf(content));
     this.#chosen = [];
     this.#mark();
     this.#desk.say(`Pasted ${plural(snippets.length, 'snippet')} into the draft`);

@@ -28,7 +28,7 @@ attempt(async () => {
   const slips = new DrawerPane(drawer, {
     say,
     attempt,
-    paste: (contents, media) => draft.insert(contents, media),
+    paste: (content, media) => draft.insert(content, media),
   });
   const reading = new ReadingPane({
     say,

@@ -1,7 +1,16 @@
+import { mkdir } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import { compose } from '../../compose/index.ts';
-import { type Content, DrawerError, type Media, picturesIn, plural } from '../../content/index.ts';
-import { type Drawer, exportSnippets, type Snippet } from '../../drawer/index.ts';
+import {
+  type Content,
+  DrawerError,
+  findLanguage,
+  type Media,
+  type Picture,
+  picturesIn,
+  plural,
+} from '../../content/index.ts';
+import { exportSnippets, type Snippet } from '../../drawer/index.ts';
 import { extensionOf, type FormatEntry, findFormatByName, formatNamed, formats } from '../../formats/index.ts';
 import { alreadyThere, exists, writeNewFile } from '../../node/index.ts';
 import type { Context } from '../context.ts';
@@ -32,7 +41,7 @@ export async function paste(references: readonly string[], options: PasteOptions
       });
     const snippets = await Promise.all(listed.map(({ head }) => drawer.get(head.id)));
     const content = compose(snippets.map((snippet) => snippet.content));
-    const media = await mediaOf(drawer, content);
+    const media = await drawer.mediaOf(content);
     if (target && options.into !== undefined) {
       await writeInto(options.into, target, content, media, options.language, context);
       context.print(
@@ -75,20 +84,8 @@ function checkFormat(name: string): void {
 }
 
 function checkLanguage(tag: string): void {
-  try {
-    new Intl.Locale(tag);
-  } catch {
+  if (findLanguage(tag) === undefined)
     throw new DrawerError({ code: 'usage', what: `“${tag}” is no language tag`, next: 'Such as en-GB, fr or pt-BR' });
-  }
-}
-
-async function mediaOf(drawer: Drawer, content: Content): Promise<Media> {
-  const media = new Map<string, Uint8Array>();
-  for (const picture of picturesIn(content)) {
-    const bytes = await drawer.findMedia(picture.media);
-    if (bytes) media.set(picture.media, bytes);
-  }
-  return media;
 }
 
 async function writeInto(
@@ -102,12 +99,17 @@ async function writeInto(
   const { write } = await target.load();
   const title = basename(path, extname(path));
   const folder = `${title}-pictures`;
-  const isText = target.name === 'markdown';
-  const address = (picture: { media: string; mediaType: Parameters<typeof extensionOf>[0] }): string =>
+  const pointsToPictures = target.name === 'markdown';
+  const address = (picture: Picture): string =>
     `${folder}/${picture.media.slice(0, 16)}.${extensionOf(picture.mediaType)}`;
-  const bytes = await write?.(content, { media, language, title, ...(isText && { pictureAddress: address }) });
+  const bytes = await write?.(content, {
+    media,
+    language,
+    title,
+    ...(pointsToPictures && { pictureAddress: address }),
+  });
   if (!bytes) return;
-  if (isText && media.size > 0) {
+  if (pointsToPictures && media.size > 0) {
     await writePictures(dirname(path), content, media, address);
     remark(`Its ${plural(media.size, 'picture')} ${media.size === 1 ? 'is' : 'are'} in ${join(dirname(path), folder)}`);
   }
@@ -119,9 +121,8 @@ async function writePictures(
   folder: string,
   content: Content,
   media: Media,
-  address: (picture: { media: string; mediaType: Parameters<typeof extensionOf>[0] }) => string,
+  address: (picture: Picture) => string,
 ): Promise<void> {
-  const { mkdir } = await import('node:fs/promises');
   for (const picture of picturesIn(content)) {
     const bytes = media.get(picture.media);
     const path = join(folder, address(picture));

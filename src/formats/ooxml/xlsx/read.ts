@@ -5,6 +5,7 @@ import {
   type Content,
   cellsToTable,
   DrawerError,
+  noMedia,
 } from '../../../content/index.ts';
 import { type Fragment, maxColumns, maxRows, parseFragment, printFragment, type Span } from '../../../places/index.ts';
 import type { Outline, OutlineEntry, ReadTools, Source, Taken } from '../../format.ts';
@@ -28,7 +29,7 @@ export async function takeXlsx(source: Source, fragment: Fragment, tools?: ReadT
       ? await takeAll(book, notes)
       : await takeArea(book, findArea(book.workbook, fragment), notes);
   const place = fragment.kind === 'whole' ? undefined : printFragment(fragment);
-  return { content, media: new Map(), notes: notes.notes, ...(place !== undefined && { place }) };
+  return { content, media: noMedia, notes: notes.notes, ...(place !== undefined && { place }) };
 }
 
 export async function outlineXlsx(source: Source, tools?: ReadTools): Promise<Outline> {
