@@ -39,7 +39,7 @@ describe('values', () => {
       { type: 'boolean', value: true, text: 'TRUE' },
       { type: 'error', value: '#DIV/0!', formula: '1/0' },
       { type: 'number', value: 0.30000000000000004, text: '0.3' },
-      { type: 'date', value: '2026-05-03', text: '2026-05-03 00:00:00' },
+      { type: 'date', value: '2026-05-03', text: '2026-05-03' },
       { type: 'empty' },
       { type: 'text', value: 'a\rb' },
     ]);
@@ -210,6 +210,7 @@ it('lists every sheet with its used range', async () => {
     ["'Sources of money'!A1:B1", '1 × 2'],
     ['Merged!A1:C3', '3 × 3'],
     ['Hidden!A1:C3', '3 × 3'],
+    ['Prices', '1 × 2'],
   ]);
 });
 

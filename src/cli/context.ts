@@ -4,6 +4,12 @@ export interface Context {
   print(text: string): void;
   /** Standard error: what a result alone does not say. */
   remark(text: string): void;
+  /** What is going on, on one line that the next replaces; the empty string clears it. */
+  progress(text: string): void;
+  /** All of standard input. */
+  readInput(): Promise<Uint8Array>;
+  /** Asks a question that is answered by yes or no; `undefined` where nobody can be asked. */
+  readonly ask: ((question: string) => Promise<boolean>) | undefined;
   /** How wide lines may be, in columns. */
   readonly width: number;
   /** Whether somebody is watching a terminal. */
@@ -14,6 +20,7 @@ export interface Context {
 }
 
 export interface ProcessLike {
+  readonly stdin: NodeJS.ReadStream;
   readonly stdout: { write(text: string): unknown; readonly columns?: number; readonly isTTY?: boolean };
   readonly stderr: { write(text: string): unknown; readonly isTTY?: boolean };
   readonly env: Readonly<Record<string, string | undefined>>;
@@ -24,9 +31,29 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
   return {
     print: (text) => void process.stdout.write(`${text}\n`),
     remark: (text) => void process.stderr.write(`${text}\n`),
+    progress: (text) => void process.stderr.write(`\r\u001b[K${text}`),
+    readInput: () => readAll(process.stdin),
+    ask: process.stdin.isTTY && process.stderr.isTTY ? (question) => ask(process, question) : undefined,
     width: process.stdout.columns ?? (Number(process.env.COLUMNS) || 100),
     interactive: process.stderr.isTTY === true,
     now: new Date(),
     drawerPath: drawerOption || process.env.DRAWER || undefined,
   };
+}
+
+async function readAll(input: NodeJS.ReadStream): Promise<Uint8Array> {
+  const chunks: Uint8Array[] = [];
+  for await (const chunk of input) chunks.push(chunk as Uint8Array);
+  return new Uint8Array(Buffer.concat(chunks));
+}
+
+/** Anything but a yes is a no. */
+async function ask({ stdin, stderr }: ProcessLike, question: string): Promise<boolean> {
+  const { createInterface } = await import('node:readline/promises');
+  const reader = createInterface({ input: stdin, output: stderr as NodeJS.WritableStream });
+  try {
+    return /^y(es)?$/i.test((await reader.question(`${question} [y/N] `)).trim());
+  } finally {
+    reader.close();
+  }
 }

@@ -1,6 +1,9 @@
 #!/usr/bin/env node
 import { type Argument, Command, CommanderError } from 'commander';
+import type { AppendOptions } from './commands/append.ts';
+import type { UndoOptions } from './commands/undo.ts';
 import { createContext } from './context.ts';
+import type { GatherOptions } from './gather.ts';
 
 /** What each command is called and does; its code is loaded only when it runs. */
 function createProgram(): Command {
@@ -19,20 +22,56 @@ function createProgram(): Command {
   program
     .command('outline <file>')
     .description('every place in a file that can be taken')
+    .option('--as <format>', 'read the file as this format')
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${example('drawer outline survey.docx')}`)
-    .action(async (file: string, options: { json?: boolean }) =>
+    .action(async (file: string, options: { json?: boolean; as?: string }) =>
       (await import('./commands/outline.ts')).outline(file, options, context()),
     );
 
-  program
-    .command('copy <place...>')
+  gathering(program.command('copy [place...]'))
     .description('gather places; the files stay as they are')
+    .option('--text <words>', 'these words')
     .addHelpText(
       'after',
       `\n${placesHelp}\n\n${example("drawer copy 'survey.docx#section=Hull condition' 'costs.xlsx#Timber!A1:D6'")}`,
     )
-    .action(async (places: string[]) => (await import('./commands/copy.ts')).copy(places, context()));
+    .action(async (places: string[], options: GatherOptions) =>
+      (await import('./commands/copy.ts')).copy(places, options, context()),
+    );
+
+  gathering(program.command('cut <place...>'))
+    .description('gather places and take them out of their files')
+    .addHelpText('after', `\n${example("drawer cut 'log.md#section=To do'", 'drawer undo')}`)
+    .action(async (places: string[], options: GatherOptions) =>
+      (await import('./commands/cut.ts')).cut(places, options, context()),
+    );
+
+  gathering(program.command('append [place...]'))
+    .description('add to the newest snippet instead of starting another')
+    .option('--text <words>', 'these words')
+    .option('--onto <ref>', 'add to this snippet')
+    .option('--join <how>', 'nothing, space, line, paragraph or any text; remembered')
+    .addHelpText('after', `\n${example("drawer append 'survey.docx#paragraph=4' --join space")}`)
+    .action(async (places: string[], options: AppendOptions) =>
+      (await import('./commands/append.ts')).append(places, options, context()),
+    );
+
+  program
+    .command('undo')
+    .description('take the last action back, in files too')
+    .option('--keep', 'what was cut goes back and stays in the drawer too')
+    .option('--yes', 'do not ask')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText('after', `\n${example('drawer undo')}`)
+    .action(async (options: UndoOptions) => (await import('./commands/undo.ts')).undo(options, context()));
+
+  program
+    .command('redo')
+    .description('bring what was undone again')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText('after', `\n${example('drawer redo')}`)
+    .action(async (options: UndoOptions) => (await import('./commands/undo.ts')).redo(options, context()));
 
   program
     .command('list [ref...]')
@@ -73,6 +112,17 @@ function createProgram(): Command {
   const context = () => createContext(process, program.opts<{ drawer?: string }>().drawer);
   return program;
 }
+
+/** What every command that gathers can be told. */
+const gathering = (command: Command): Command =>
+  command
+    .option('--each', 'one snippet a row, item, paragraph or cell')
+    .option('--as <format>', 'read as this format, such as html for standard input (-)')
+    .option('--hidden', 'hidden rows, columns and sheets too')
+    .option('--separator <sign>', 'what parts the fields of a .csv file')
+    .option('--address <url>', 'where a page came from, for its links')
+    .option('--quiet', 'say nothing when all is well')
+    .option('--json', 'as JSON, for programs');
 
 /** A command with its arguments, as the list of commands has it: `copy <place...>`. */
 const termOf = (command: Command): string =>

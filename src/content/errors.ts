@@ -6,6 +6,8 @@ export type ProblemCode =
   | 'unsupported' // right, but not a thing this format or version serves
   | 'too-large' // over a limit that guards against hostile files
   | 'invalid' // a value that breaks the rules of its kind
+  | 'full' // the drawer takes no more
+  | 'consent' // only done when it is said for certain
   | 'usage' // a call or command put wrongly
   | 'write-failed' // the target could not be written
   | 'storage'; // the drawer's file could not be opened or changed

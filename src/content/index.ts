@@ -4,6 +4,7 @@ export * from './describe.ts';
 export * from './errors.ts';
 export * from './grid.ts';
 export { isSafeHref } from './href.ts';
+export * from './join.ts';
 export * from './language.ts';
 export * from './map.ts';
 export * from './measure.ts';

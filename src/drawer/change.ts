@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import type { FileChange } from './file-change.ts';
 import { snippetSchema } from './schema.ts';
 import type { Snippet, SnippetHead } from './snippet.ts';
 
@@ -10,7 +11,9 @@ export type Change =
   | { readonly type: 'insert'; readonly snippet: Snippet }
   | { readonly type: 'remove'; readonly id: string }
   | { readonly type: 'update'; readonly id: string; readonly set: Settable }
-  | { readonly type: 'reorder'; readonly id: string; readonly order: string };
+  | { readonly type: 'reorder'; readonly id: string; readonly order: string }
+  /** Puts another content and what goes with it in the place of a snippet's. */
+  | { readonly type: 'rewrite'; readonly snippet: Snippet };
 
 /** What an update sets; `null` takes it away. */
 export interface Settable {
@@ -28,6 +31,8 @@ export interface Action {
   readonly at: string;
   readonly state: 'done' | 'undone';
   readonly changes: readonly Change[];
+  /** Files outside the drawer that changed with it. */
+  readonly files?: readonly FileChange[];
 }
 
 export const changesSchema: v.GenericSchema<readonly Change[]> = v.array(
@@ -43,7 +48,21 @@ export const changesSchema: v.GenericSchema<readonly Change[]> = v.array(
       }),
     }),
     v.strictObject({ type: v.literal('reorder'), id: v.string(), order: v.string() }),
+    v.strictObject({ type: v.literal('rewrite'), snippet: snippetSchema }),
   ]),
+);
+
+const size = v.pipe(v.number(), v.integer(), v.minValue(0));
+
+export const fileChangesSchema: v.GenericSchema<readonly FileChange[]> = v.array(
+  v.strictObject({
+    path: v.string(),
+    from: v.string(),
+    to: v.string(),
+    start: size,
+    end: size,
+    between: v.string(),
+  }),
 );
 
 /** The rows a change is applied to. */
@@ -74,6 +93,12 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
       const { content: _, ...head } = await rows.get(change.id);
       await rows.setHead({ ...head, order: change.order });
       return { type: 'reorder', id: change.id, order: head.order };
+    }
+    case 'rewrite': {
+      const snippet = await rows.get(change.snippet.id);
+      await rows.remove(snippet.id);
+      await rows.insert(change.snippet);
+      return { type: 'rewrite', snippet };
     }
   }
 }

@@ -1,9 +1,13 @@
-import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
-import { type Content, DrawerError, type Media, picturesIn, plural } from '../content/index.ts';
-import { type Action, applyChanges, type Change, type Settable } from './change.ts';
-import { factsOf, isBlank } from './facts.ts';
+import { generateKeyBetween } from 'fractional-indexing';
+import { type Content, DrawerError, type Join, type Media, picturesIn, plural } from '../content/index.ts';
+import type { Action, Change, Settable } from './change.ts';
+import { commit, type TurnOptions, turn } from './commit.ts';
+import { loadFacts } from './facts.ts';
+import type { FileTool } from './file-change.ts';
+import { append, type ChangedFile, type Gathered, type KeepOptions, type KeepResult, keep } from './keep.ts';
 import { resolveReferences } from './references.ts';
-import type { Origin, Snippet, SnippetHead } from './snippet.ts';
+import { readSettings, type Settings } from './settings.ts';
+import type { Snippet, SnippetHead } from './snippet.ts';
 import type { Storage, StoredRows, WritableRows } from './storage.ts';
 
 /** What the drawer is handed instead of reaching for it. */
@@ -11,31 +15,15 @@ export interface DrawerTools {
   now(): Date;
   /** A new snippet's id, never given before. */
   newId(): string;
+  /** For what is cut from files, where there are files. */
+  readonly files?: FileTool;
 }
-
-/** Something to keep. */
-export interface Gathered {
-  readonly content: Content;
-  readonly origin: Origin;
-  /** Bytes of the pictures in the content. */
-  readonly media?: Media;
-  /** Decides where words end when they are counted. */
-  readonly language?: string;
-}
-
-/** What became of one gathered thing. A blank is not kept. */
-export type KeepResult =
-  | { readonly kind: 'kept'; readonly position: number; readonly head: SnippetHead }
-  | { readonly kind: 'blank'; readonly origin: Origin };
 
 /** A listed snippet and its number, from 1. */
 export interface Listed {
   readonly position: number;
   readonly head: SnippetHead;
 }
-
-/** How many actions can be undone. */
-const undoDepth = 200;
 
 /** The ordered collection. Every method that changes it is one transaction, named, and can be undone exactly. */
 export class Drawer {
@@ -83,15 +71,49 @@ export class Drawer {
   }
 
   /** Keeps things at the end, in the order given, all of them or none. */
-  keep(gathered: readonly Gathered[]): Promise<readonly KeepResult[]> {
-    return this.#storage.write((rows) => keep(rows, gathered, this.#tools));
+  async keep(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<readonly KeepResult[]> {
+    const options = await this.#keepOptions(files);
+    return this.#storage.write((rows) => keep(rows, gathered, options));
   }
 
-  /** Takes snippets out by their ids. */
-  remove(ids: readonly string[]): Promise<void> {
-    return this.#change(`Deleted ${plural(ids.length, 'snippet')}`, async () =>
-      ids.map((id) => ({ type: 'remove', id })),
+  /**
+   * Puts things behind the content of a snippet (the newest, where none is named), all of them or none. Each keeps its own
+   * origin among the snippet's parts. A `join` is remembered for the next time.
+   */
+  async append(
+    gathered: readonly Gathered[],
+    { onto, join, files }: { onto?: string | undefined; join?: Join | undefined; files?: readonly ChangedFile[] } = {},
+  ): Promise<readonly KeepResult[]> {
+    const options = await this.#keepOptions(files);
+    return this.#storage.write((rows) => append(rows, gathered, onto, join, options));
+  }
+
+  async #keepOptions(files: readonly ChangedFile[] | undefined): Promise<KeepOptions> {
+    const { now, newId } = this.#tools;
+    return { now: now(), newId, factsOf: await loadFacts(), ...(files && { files }) };
+  }
+
+  /** What is remembered with the drawer. */
+  settings(): Promise<Settings> {
+    return this.#storage.read(readSettings);
+  }
+
+  /** Remembers some of it anew. */
+  changeSettings(some: Partial<Settings>): Promise<void> {
+    return this.#storage.write(async (rows) =>
+      rows.putSettings(JSON.stringify({ ...(await readSettings(rows)), ...some })),
     );
+  }
+
+  /**
+   * Takes snippets out by their ids.
+   * @throws DrawerError `consent` for a snippet that was built up of several, unless `builtUp` says that it may go too.
+   */
+  remove(ids: readonly string[], { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<void> {
+    return this.#change(`Deleted ${plural(ids.length, 'snippet')}`, async (rows) => {
+      if (!builtUp) for (const id of ids) refuseBuiltUp(await rows.get(id));
+      return ids.map((id) => ({ type: 'remove', id }));
+    });
   }
 
   /** Sets or takes away a label or the hold. */
@@ -104,14 +126,23 @@ export class Drawer {
     return this.#change('Moved 1 snippet', (rows) => moveChanges(rows, id, position));
   }
 
-  /** Takes the last action back; gives its name, or `undefined` when there is none. */
-  undo(): Promise<string | undefined> {
-    return this.#storage.write((rows) => turn(rows, 'last done'));
+  /** What `undo` would take back; `undefined` when there is nothing. */
+  lastAction(): Promise<Action | undefined> {
+    return this.#storage.read((rows) => rows.findAction('last done'));
+  }
+
+  /**
+   * Takes the last action back, with what it did to files; gives its name, or `undefined` when there is none. With
+   * `onlyFiles` what was cut from files is put back and stays in the drawer too.
+   * @throws DrawerError `write-failed` when a file has changed since; then nothing is taken back.
+   */
+  async undo(options?: TurnOptions): Promise<string | undefined> {
+    return (await this.#storage.write((rows) => turn(rows, 'last done', this.#tools.files, options)))?.name;
   }
 
   /** Brings the last undone action again; gives its name, or `undefined` when there is none. */
-  redo(): Promise<string | undefined> {
-    return this.#storage.write((rows) => turn(rows, 'first undone'));
+  async redo(): Promise<string | undefined> {
+    return (await this.#storage.write((rows) => turn(rows, 'first undone', this.#tools.files)))?.name;
   }
 
   close(): Promise<void> {
@@ -119,7 +150,9 @@ export class Drawer {
   }
 
   #change(name: string, plan: (rows: WritableRows) => Promise<readonly Change[]>): Promise<void> {
-    return this.#storage.write(async (rows) => commit(rows, name, await plan(rows), this.#tools.now()));
+    return this.#storage.write(async (rows) =>
+      commit(rows, { name, changes: await plan(rows), at: this.#tools.now() }),
+    );
   }
 }
 
@@ -146,42 +179,6 @@ async function mediaOf(rows: StoredRows, content: Content): Promise<Media> {
   return media;
 }
 
-async function keep(
-  rows: WritableRows,
-  gathered: readonly Gathered[],
-  tools: DrawerTools,
-): Promise<readonly KeepResult[]> {
-  const count = await rows.count();
-  const last = await rows.findLast();
-  const wanted = gathered.filter(({ content }) => !isBlank(content));
-  const orders = generateNKeysBetween(last?.order ?? null, null, wanted.length);
-  const snippets = wanted.map((each, index) => newSnippet(each, orders[index] as string, tools));
-  for (const { media } of wanted) for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
-  if (snippets.length > 0) {
-    await commit(
-      rows,
-      `Kept ${plural(snippets.length, 'snippet')}`,
-      snippets.map((snippet) => ({ type: 'insert', snippet })),
-      tools.now(),
-    );
-  }
-  let kept = 0;
-  return gathered.map((each): KeepResult => {
-    if (!wanted.includes(each)) return { kind: 'blank', origin: each.origin };
-    const { content: _, ...head } = snippets[kept] as Snippet;
-    return { kind: 'kept', position: count + ++kept, head };
-  });
-}
-
-const newSnippet = ({ content, origin, language }: Gathered, order: string, { now, newId }: DrawerTools): Snippet => ({
-  id: newId(),
-  order,
-  origin,
-  takenAt: now().toISOString(),
-  facts: factsOf(content, language),
-  content,
-});
-
 async function moveChanges(rows: WritableRows, id: string, position: number): Promise<readonly Change[]> {
   const { order } = await rows.get(id);
   const before = Math.max(0, Math.min(position - 1, await rows.count()));
@@ -191,27 +188,14 @@ async function moveChanges(rows: WritableRows, id: string, position: number): Pr
   return moved === order ? [] : [{ type: 'reorder', id, order: moved }];
 }
 
-/** Applies changes as one action and remembers how to take it back; nothing to change is no action. */
-async function commit(rows: WritableRows, name: string, changes: readonly Change[], at: Date): Promise<void> {
-  if (changes.length === 0) return;
-  const last = await rows.findAction('last done');
-  await rows.trimActions(undoDepth - 1);
-  const action: Action = {
-    number: (last?.number ?? 0) + 1,
-    name,
-    at: at.toISOString(),
-    state: 'done',
-    changes: await applyChanges(rows, changes),
-  };
-  await rows.putAction(action);
-}
-
-async function turn(rows: WritableRows, which: 'last done' | 'first undone'): Promise<string | undefined> {
-  const action = await rows.findAction(which);
-  if (!action) return undefined;
-  const changes = await applyChanges(rows, action.changes);
-  await rows.putAction({ ...action, changes, state: action.state === 'done' ? 'undone' : 'done' });
-  return action.name;
+/** What somebody put together is not thrown away by a slip. */
+function refuseBuiltUp({ parts, facts }: Snippet): void {
+  if (parts === undefined) return;
+  throw new DrawerError({
+    code: 'consent',
+    what: `The snippet “${facts.preview.slice(0, 40)}” was built up of ${parts.length} parts`,
+    next: 'Say that it may go all the same; nothing was deleted',
+  });
 }
 
 /** No snippet has this id (any more). */

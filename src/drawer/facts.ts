@@ -11,9 +11,22 @@ import {
 } from '../content/index.ts';
 import type { Facts, Origin } from './snippet.ts';
 
-/** The facts of content; `language` decides where words end. */
-export function factsOf(content: Content, language?: string): Facts {
-  return { shape: content.shape, what: describe(content), preview: preview(content), ...measure(content, language) };
+/** Works out the facts of content; `language` decides where words end and how dates are written. */
+export type FactsOf = (content: Content, language?: string) => Facts;
+
+/** What tells traits is large and not needed to look things over, so it is loaded only to keep something. */
+export async function loadFacts(): Promise<FactsOf> {
+  const { traitsOf } = await import('./traits.ts');
+  return (content, language) => {
+    const traits = traitsOf(content, language);
+    return {
+      shape: content.shape,
+      what: describe(content),
+      preview: preview(content),
+      ...measure(content, language),
+      ...(traits.length > 0 && { traits }),
+    };
+  };
 }
 
 /** Whether there is nothing to see in it: no word and no picture. */

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { contentSchema, shapes } from '../content/index.ts';
-import type { Origin, Snippet, SnippetHead } from './snippet.ts';
+import { type Origin, type Snippet, type SnippetHead, traits } from './snippet.ts';
 
 const words = v.pipe(v.string(), v.minLength(1), v.maxLength(4096));
 const count = v.pipe(v.number(), v.integer(), v.minValue(0));
@@ -13,14 +13,16 @@ export const originSchema: v.GenericSchema<Origin> = v.strictObject({
   program: v.exactOptional(words),
 });
 
+const moment = v.pipe(
+  v.string(),
+  v.regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d{1,3})?Z$/, 'must be a date and time in UTC'),
+);
+
 const head = {
   id: v.pipe(v.string(), v.minLength(1), v.maxLength(64)),
   order: v.pipe(v.string(), v.regex(/^[A-Za-z][0-9A-Za-z]*$/, 'must be an order key')),
   origin: originSchema,
-  takenAt: v.pipe(
-    v.string(),
-    v.regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d{1,3})?Z$/, 'must be a date and time in UTC'),
-  ),
+  takenAt: moment,
   facts: v.strictObject({
     shape: v.picklist(shapes),
     what: v.string(),
@@ -29,9 +31,11 @@ const head = {
     words: count,
     lines: count,
     bytes: count,
+    traits: v.exactOptional(v.array(v.picklist(traits))),
   }),
   label: v.exactOptional(words),
   held: v.exactOptional(v.literal(true)),
+  parts: v.exactOptional(v.array(v.strictObject({ origin: originSchema, takenAt: moment, what: v.string() }))),
 };
 
 export const headSchema: v.GenericSchema<SnippetHead> = v.strictObject(head);

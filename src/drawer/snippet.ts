@@ -12,6 +12,18 @@ export interface Origin {
   readonly program?: string;
 }
 
+/** What words or a cell can be as a whole. */
+export const traits = ['date', 'money', 'number', 'quantity', 'email', 'url', 'phone', 'colour', 'code'] as const;
+export type Trait = (typeof traits)[number];
+
+/** One of the things that a snippet was built up from. */
+export interface Part {
+  readonly origin: Origin;
+  readonly takenAt: string;
+  /** In a word or two: `table, 4 × 3`. */
+  readonly what: string;
+}
+
 /** What lists show of the content, worked out once. */
 export interface Facts {
   readonly shape: Shape;
@@ -24,6 +36,8 @@ export interface Facts {
   readonly lines: number;
   /** Of its plain text in UTF-8. */
   readonly bytes: number;
+  /** What it is as a whole; absent when nothing special. */
+  readonly traits?: readonly Trait[];
 }
 
 /** A snippet without its content: all that a list needs. */
@@ -38,6 +52,8 @@ export interface SnippetHead {
   readonly label?: string;
   /** Held snippets are not let go to make room. */
   readonly held?: true;
+  /** What a snippet that was appended to is made of, first to last; absent on others. */
+  readonly parts?: readonly Part[];
 }
 
 export interface Snippet extends SnippetHead {

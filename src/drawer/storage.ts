@@ -19,6 +19,8 @@ export interface StoredRows {
   get(id: string): Promise<Snippet>;
   /** The head at the end; costs the same however many there are. */
   findLast(): Promise<SnippetHead | undefined>;
+  /** The settings of that name as JSON; `undefined` when none were kept. */
+  findSettings(): Promise<string | undefined>;
   findMedia(hash: string): Promise<Uint8Array | undefined>;
   /** The last action that is done, or the first that is undone. */
   findAction(which: 'last done' | 'first undone'): Promise<Action | undefined>;
@@ -26,6 +28,7 @@ export interface StoredRows {
 
 export interface WritableRows extends StoredRows, Rows {
   putMedia(hash: string, bytes: Uint8Array): Promise<void>;
+  putSettings(json: string): Promise<void>;
   /** Adds an action or replaces the one with its number. */
   putAction(action: Action): Promise<void>;
   /** Forgets undone actions, and done ones beyond `depth`. */

@@ -1,15 +1,37 @@
-import type { Note } from '../content/index.ts';
+import { type Note, plural } from '../content/index.ts';
 import { sizeInWords } from './facts.ts';
+import type { KeepResult } from './keep.ts';
 import type { Origin, SnippetHead } from './snippet.ts';
 
 /** `costs.xlsx, Timber!B2:D5`; the empty string when nothing is known. */
 export const originInWords = ({ file, place, title, url, program }: Origin): string =>
   [file ?? title ?? url ?? program, place].filter((part) => part !== undefined).join(', ');
 
-/** `Kept as 5: table, 4 × 3, from costs.xlsx, Timber!B2:D5` */
-export function keptInWords(position: number, { facts, origin }: SnippetHead): string {
-  const from = originInWords(origin);
-  return `Kept as ${position}: ${sizeInWords(facts)}${from === '' ? '' : `, from ${from}`}`;
+/** Where a snippet is from, and how many others with it: `survey.docx, Hull condition, and 2 more`. */
+export function originsInWords({ origin, parts }: SnippetHead): string {
+  const [first = origin, ...others] = (parts ?? []).map((part) => part.origin);
+  const words = originInWords(first);
+  if (others.length === 0) return words;
+  return words === '' ? `${others.length + 1} places` : `${words}, and ${others.length} more`;
+}
+
+/** `Kept as 5: table, 4 × 3, from costs.xlsx, Timber!B2:D5`, and whatever else there is to know of it. */
+export function keptInWords(result: KeepResult): string {
+  if (result.kind === 'blank') {
+    const from = originInWords(result.origin);
+    return `Not kept, since there is nothing in it${from === '' ? '' : `: ${from}`}`;
+  }
+  const { position, head, repeats, room } = result;
+  const from = originsInWords(head);
+  const size = sizeInWords(head.facts);
+  const fact = result.kind === 'kept' ? `Kept as ${position}: ${size}` : `Appended to ${position}, now: ${size}`;
+  return [
+    `${fact}${from === '' ? '' : `, from ${from}`}`,
+    ...(repeats ? ['the same as the one before it'] : []),
+    ...(room === undefined
+      ? []
+      : [room === 0 ? 'the drawer is now full' : `the drawer has room for ${plural(room, 'more', 'more')}`]),
+  ].join('; ');
 }
 
 /** One line for all that was brought down; `undefined` when nothing was. */

@@ -20,9 +20,25 @@ export type Inflate = (
   sizes: { readonly packed: number; readonly unpacked: number },
 ) => AsyncIterable<Uint8Array>;
 
-/** What a platform does faster than JavaScript. Every one has a portable stand-in. */
+/** What a platform does faster than JavaScript (every one has a portable stand-in), and how to read where there is a choice. */
 export interface ReadTools {
   readonly inflate?: Inflate;
+  /** Take hidden rows, columns and sheets too. */
+  readonly hidden?: boolean;
+  /** How a file of separated values is written, where looking at it does not tell. */
+  readonly csv?: CsvDialect;
+  /** The bytes of a file that a page or text names as lying beside it; `undefined` when there is none. */
+  readonly beside?: (path: string) => Promise<Uint8Array | undefined>;
+  /** Where a page came from: relative links and pictures start there. */
+  readonly address?: string;
+}
+
+export interface CsvDialect {
+  /** What parts fields: `,`, `;`, a tab, `|` or any other character. */
+  readonly separator?: string;
+  readonly quote?: string;
+  /** What lines that are no data begin with; the empty string when there are none. */
+  readonly comment?: string;
 }
 
 /** What was taken from a place. */
@@ -39,13 +55,36 @@ export interface Taken {
   readonly url?: string;
   /** The main language, where the file says so. */
   readonly language?: string;
+  /** Where a snippet of another drawer had come from, which it keeps. */
+  readonly origin?: Readonly<Record<string, string>>;
+  /** Several things that stay apart, such as snippets; `content` is then all of them one after another. */
+  readonly separate?: readonly Taken[];
 }
+
+/** A file without what was cut from it. */
+export interface Removed {
+  readonly bytes: Uint8Array;
+  /** What had to stay, or now points at nothing. */
+  readonly notes: readonly Note[];
+}
+
+export type OutlineKind =
+  | 'section'
+  | 'paragraph'
+  | 'table'
+  | 'list'
+  | 'picture'
+  | 'sheet'
+  | 'column'
+  | 'name'
+  | 'bookmark'
+  | 'snippet';
 
 /** A place that a file offers. */
 export interface OutlineEntry {
   /** What stands behind the `#`. */
   readonly place: string;
-  readonly kind: 'section' | 'table' | 'list' | 'picture' | 'sheet';
+  readonly kind: OutlineKind;
   /** How deep it lies: sections by heading level, and what is in them one deeper; from 0. */
   readonly depth: number;
   /** Its heading, name, or first words. */
@@ -68,7 +107,18 @@ export interface WriteOptions {
   readonly pictureAddress?: (picture: Picture) => string;
 }
 
-export const formatNames = ['docx', 'xlsx', 'html', 'markdown', 'text'] as const;
+export const formatNames = [
+  'docx',
+  'odt',
+  'xlsx',
+  'ods',
+  'html',
+  'markdown',
+  'text',
+  'csv',
+  'picture',
+  'json',
+] as const;
 export type FormatName = (typeof formatNames)[number];
 
 /** A file format: what it is called, and what can be done with it; an absent method is something it cannot do. */
@@ -76,6 +126,8 @@ export interface Format {
   readonly name: FormatName;
   outline?(source: Source, tools?: ReadTools): Promise<Outline>;
   take?(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken>;
+  /** The bytes of the file without what places hold, all of them places of the file as it is; all else in it as it was. */
+  remove?(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed>;
   /** The bytes of a new file. */
   write?(content: Content, options: WriteOptions): Promise<Uint8Array>;
 }

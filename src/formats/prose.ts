@@ -1,5 +1,6 @@
 import {
   type Block,
+  blocksIn,
   blocksText,
   type Content,
   columnCount,
@@ -7,13 +8,16 @@ import {
   type Heading,
   inlineText,
   measure,
+  type Picture,
   plural,
   preview,
 } from '../content/index.ts';
 import { type Fragment, type NamedFragment, type NumberedFragment, printFragment } from '../places/index.ts';
+import { contentOf, type FlatText, flatten, inlineUnits, type LeafPart, touchedLeaves } from './flat-text.ts';
 import type { OutlineEntry } from './format.ts';
 import { nearest } from './nearest.ts';
 import { findQuote } from './quote.ts';
+import type { Bookmark, SourceNode, Trace } from './trace.ts';
 
 /**
  * Places in running text, the same for every format that holds prose. Sections, paragraphs and so on are those of the
@@ -24,47 +28,74 @@ import { findQuote } from './quote.ts';
 export interface Selected {
   readonly content: Content;
   readonly place?: string;
+  /** The blocks of the text that it is made of: what a cut takes out. */
+  readonly parts: readonly SelectedPart[];
+}
+
+/** A whole block, or units `from` up to `to` of a leaf's flat text. */
+export type SelectedPart = { readonly block: Block; readonly from?: number; readonly to?: number };
+
+/** Running text, and where its blocks came from when somebody asked. */
+export interface Prose {
+  readonly blocks: readonly Block[];
+  readonly trace?: Trace;
 }
 
 /** @throws DrawerError `not-found` with the nearest place there is, `ambiguous`, or `unsupported`. */
-export function selectProse(blocks: readonly Block[], fragment: Fragment): Selected {
+export function selectProse(prose: Prose, fragment: Fragment): Selected {
+  const { blocks } = prose;
   switch (fragment.kind) {
     case 'whole':
-      return { content: blocksContent(blocks) };
+      return wholeBlocks(blocks);
     case 'section':
       return selectSection(blocks, fragment);
     case 'paragraph':
     case 'table':
     case 'list':
-    case 'picture':
       return selectNumbered(blocks, fragment);
-    case 'quote':
-      return {
-        content: findQuote(blocks, fragment),
-        place: `“${fragment.start}${fragment.end === undefined ? '' : ` … ${fragment.end}`}”`,
-      };
-    case 'cells':
-    case 'name':
-      throw new DrawerError({
-        code: 'not-found',
-        what: `This file has no sheets, so “${printFragment(fragment)}” means nothing in it`,
-        next: nextFor(blocks),
-      });
+    case 'picture':
+      return selectPictures(blocks, fragment);
+    case 'bookmark':
+      return selectBookmark(prose, fragment);
+    case 'quote': {
+      const text = flatten(blocks);
+      const place = `“${fragment.start}${fragment.end === undefined ? '' : ` … ${fragment.end}`}”`;
+      return selectRange(blocks, touchedLeaves(text, findQuote(text.words, fragment)), place);
+    }
     default:
-      throw new DrawerError({
-        code: 'unsupported',
-        what: `Places of the kind “${fragment.kind}” are not served yet for this file`,
-        next: nextFor(blocks),
-      });
+      throw notOffered(blocks, fragment);
   }
 }
+
+const notOffered = (blocks: readonly Block[], fragment: Fragment): DrawerError =>
+  new DrawerError({
+    code: 'not-found',
+    what:
+      fragment.kind === 'cells' || fragment.kind === 'name'
+        ? `This file has no sheets, so “${printFragment(fragment)}” means nothing in it`
+        : `This file has no places of the kind “${fragment.kind}”`,
+    next: nextFor(blocks),
+  });
+
+const selectRange = (blocks: readonly Block[], parts: readonly LeafPart[], place: string): Selected => ({
+  content: contentOf(blocks, parts),
+  place,
+  parts,
+});
 
 const nextFor = (blocks: readonly Block[]): string =>
   sectionsOf(blocks).length > 0
     ? `It has sections, such as #section=${sectionsOf(blocks)[0]?.name}`
     : 'Such as #paragraph=1, or #:~:text= and quoted words';
 
-const blocksContent = (blocks: readonly Block[]): Content => ({ shape: 'blocks', blocks: trimBlank(blocks) });
+function wholeBlocks(blocks: readonly Block[], place?: string): Selected {
+  const trimmed = trimBlank(blocks);
+  return {
+    content: { shape: 'blocks', blocks: trimmed },
+    parts: blocks.map((block) => ({ block })),
+    ...(place !== undefined && { place }),
+  };
+}
 
 const isBlank = (block: Block | undefined): boolean => block?.type === 'paragraph' && block.inlines.length === 0;
 
@@ -89,12 +120,16 @@ interface Section {
 
 /** A section runs from its heading to the next one of the same or a higher level. */
 function sectionsOf(blocks: readonly Block[]): Section[] {
-  const headings = blocks.flatMap((block, start) => (block.type === 'heading' ? [{ start, heading: block }] : []));
-  return headings.flatMap(({ start, heading }, index) => {
-    const name = headingName(heading);
-    const next = headings.slice(index + 1).find((other) => other.heading.level <= heading.level);
-    return name === '' ? [] : [{ name, level: heading.level, start, end: next?.start ?? blocks.length }];
+  const sections: { name: string; level: number; start: number; end: number }[] = [];
+  const open: (typeof sections)[number][] = [];
+  blocks.forEach((block, start) => {
+    if (block.type !== 'heading') return;
+    while ((open.at(-1)?.level ?? 0) >= block.level) (open.pop() as Section & { end: number }).end = start;
+    const section = { name: headingName(block), level: block.level, start, end: blocks.length };
+    open.push(section);
+    if (section.name !== '') sections.push(section);
   });
+  return sections;
 }
 
 /**
@@ -135,7 +170,7 @@ function selectSection(blocks: readonly Block[], { name, nth }: NamedFragment): 
       next: `Say which: #section=${found.name};1 to #section=${found.name};${matches.length}`,
     });
   }
-  return { content: blocksContent(blocks.slice(found.start, found.end)), place: found.name };
+  return wholeBlocks(blocks.slice(found.start, found.end), found.name);
 }
 
 function noSection(sections: readonly Section[], name: string, sameName: number): DrawerError {
@@ -175,34 +210,125 @@ function numberedBlocks(blocks: readonly Block[], kind: NumberedFragment['kind']
   );
 }
 
-function selectNumbered(blocks: readonly Block[], { kind, from, to }: NumberedFragment): Selected {
-  const all = numberedBlocks(blocks, kind);
-  const chosen = all.slice(from - 1, to);
-  if (to > all.length) {
+function selectNumbered(blocks: readonly Block[], fragment: NumberedFragment): Selected {
+  const all = numberedBlocks(blocks, fragment.kind);
+  const chosen = chooseNumbered(all, fragment).map(({ block }) => block);
+  return {
+    content: { shape: 'blocks', blocks: chosen },
+    place: numberedPlace(fragment),
+    parts: chosen.map((block) => ({ block })),
+  };
+}
+
+const numberedPlace = ({ kind, from, to }: NumberedFragment): string =>
+  from === to ? `${kind} ${from}` : `${kind}s ${from}–${to}`;
+
+function chooseNumbered<T>(all: readonly T[], { kind, from, to }: NumberedFragment): readonly T[] {
+  if (to <= all.length) return all.slice(from - 1, to);
+  throw new DrawerError({
+    code: 'not-found',
+    what: from === to ? `There is no ${kind} ${from}` : `There are no ${kind}s ${from} to ${to}`,
+    next:
+      all.length === 0
+        ? `It has no ${kind} of its own`
+        : `It has ${plural(all.length, kind)}; the last is #${kind}=${all.length}`,
+  });
+}
+
+/** A picture and where it stands: a block of its own, or units of a paragraph. */
+interface FoundPicture {
+  readonly picture: Picture;
+  readonly part: SelectedPart;
+}
+
+/** Every picture of the text in reading order, those inside paragraphs, lists and tables too. */
+function picturesOf(blocks: readonly Block[]): FoundPicture[] {
+  const found: FoundPicture[] = [];
+  for (const block of blocksIn(blocks)) {
+    if (block.type === 'picture') {
+      const { type: _, ...picture } = block;
+      found.push({ picture, part: { block } });
+    }
+    if (!('inlines' in block)) continue;
+    let at = 0;
+    for (const inline of block.inlines) {
+      if (inline.type === 'picture') {
+        const { type: _, ...picture } = inline;
+        found.push({ picture, part: { block, from: at, to: at + 1 } });
+      }
+      at += inlineUnits(inline).length;
+    }
+  }
+  return found;
+}
+
+function selectPictures(blocks: readonly Block[], fragment: NumberedFragment): Selected {
+  const chosen = chooseNumbered(picturesOf(blocks), fragment);
+  const [only] = chosen;
+  return {
+    content:
+      chosen.length === 1 && only
+        ? { shape: 'picture', picture: only.picture }
+        : { shape: 'blocks', blocks: chosen.map(({ picture }) => ({ type: 'picture', ...picture })) },
+    place: numberedPlace(fragment),
+    parts: chosen.map(({ part }) => part),
+  };
+}
+
+// --- Bookmarks -------------------------------------------------------------------------------------------------------
+
+/** A bookmark's words; one that marks a point stands for the paragraph it is in. */
+function selectBookmark({ blocks, trace }: Prose, { name }: NamedFragment): Selected {
+  const names = [...(trace?.bookmarks.keys() ?? [])];
+  const found =
+    trace?.bookmarks.get(name) ?? trace?.bookmarks.get(names.find((each) => folded(each) === folded(name)) ?? '');
+  if (!trace || !found) {
+    const near = nearest(name, names);
     throw new DrawerError({
       code: 'not-found',
-      what: from === to ? `There is no ${kind} ${from}` : `There are no ${kind}s ${from} to ${to}`,
-      next:
-        all.length === 0
-          ? `It has no ${kind} of its own`
-          : `It has ${plural(all.length, kind)}; the last is #${kind}=${all.length}`,
+      what: `There is no bookmark “${name}”`,
+      next: near === undefined ? 'It has no bookmarks' : `The nearest is #bookmark=${near}`,
     });
   }
-  const place = from === to ? `${kind} ${from}` : `${kind}s ${from}–${to}`;
-  const [only] = chosen;
-  if (chosen.length === 1 && only?.block.type === 'picture') {
-    const { type: _, ...picture } = only.block;
-    return { content: { shape: 'picture', picture }, place };
+  const parts = bookmarkParts(flatten(blocks), trace, found);
+  if (parts.length === 0)
+    throw new DrawerError({
+      code: 'not-found',
+      what: `There is nothing at the bookmark “${name}”`,
+      next: nextFor(blocks),
+    });
+  return selectRange(blocks, parts, `bookmark ${name}`);
+}
+
+export function bookmarkParts(text: FlatText, trace: Trace, { start, end }: Bookmark): LeafPart[] {
+  const offsets = new Map<SourceNode, number>();
+  for (const leaf of text.leaves) {
+    let at = leaf.start;
+    for (const node of trace.nodes.get(leaf.block) ?? []) {
+      offsets.set(node, at);
+      at += node.pieces.reduce((units, piece) => units + piece.units, 0) + 1;
+    }
   }
-  return { content: { shape: 'blocks', blocks: chosen.map(({ block }) => block) }, place };
+  const from = offsets.get(start.leaf);
+  const to = offsets.get(end.leaf);
+  if (from === undefined || to === undefined) return [];
+  const range = { start: from + start.at, end: to + end.at };
+  if (range.start < range.end) return touchedLeaves(text, range);
+  const around = text.leaves.find((leaf) => leaf.start <= range.start && range.start <= leaf.end);
+  return around && around.end > around.start ? touchedLeaves(text, around) : [];
 }
 
 // --- Outline ---------------------------------------------------------------------------------------------------------
 
 /** Every section, table, list and picture of the text, in reading order. */
-export function outlineProse(blocks: readonly Block[], language?: string): OutlineEntry[] {
+export function outlineProse({ blocks, trace }: Prose, language?: string): OutlineEntry[] {
+  return [...outlineBlocks(blocks, language), ...outlineBookmarks(blocks, trace, language)];
+}
+
+function outlineBlocks(blocks: readonly Block[], language?: string): OutlineEntry[] {
   const sections = new Map(sectionsOf(blocks).map((section) => [section.start, section]));
-  const counters = { table: 0, list: 0, picture: 0 };
+  const counters = { table: 0, list: 0 };
+  let pictures = 0;
   const names = new Map<string, number>();
   const repeated = repeatedNames([...sections.values()]);
   let depth = 0;
@@ -214,9 +340,42 @@ export function outlineProse(blocks: readonly Block[], language?: string): Outli
       depth = section.level;
       return [sectionEntry(blocks, section, repeated.has(section.name) ? nth : undefined, language)];
     }
-    if (block.type !== 'table' && block.type !== 'list' && block.type !== 'picture') return [];
-    const nth = ++counters[block.type];
-    return [{ place: `${block.type}=${nth}`, kind: block.type, depth, label: label(block), size: blockSize(block) }];
+    const entries: OutlineEntry[] = [];
+    if (block.type === 'table' || block.type === 'list') {
+      const place = `${block.type}=${++counters[block.type]}`;
+      entries.push({ place, kind: block.type, depth, label: label(block), size: blockSize(block) });
+    }
+    const inside = block.type === 'picture' ? depth : depth + 1;
+    for (const { picture } of picturesOf([block]))
+      entries.push({
+        place: `picture=${++pictures}`,
+        kind: 'picture',
+        depth: 'inlines' in block ? depth : inside,
+        label: picture.alt ?? '',
+        size: pictureSize(picture),
+      });
+    return entries;
+  });
+}
+
+/** Bookmarks that people set: programs give theirs names that begin with an underscore. */
+function outlineBookmarks(blocks: readonly Block[], trace: Trace | undefined, language?: string): OutlineEntry[] {
+  const names = [...(trace?.bookmarks ?? [])].filter(([name]) => !name.startsWith('_'));
+  if (!trace || names.length === 0) return [];
+  const text = flatten(blocks);
+  return names.flatMap(([name, bookmark]): OutlineEntry[] => {
+    const parts = bookmarkParts(text, trace, bookmark);
+    if (parts.length === 0) return [];
+    const content = contentOf(blocks, parts);
+    return [
+      {
+        place: printFragment({ kind: 'bookmark', name }),
+        kind: 'bookmark',
+        depth: 0,
+        label: `${name}: ${preview(content, 60)}`,
+        size: plural(measure(content, language).words, 'word'),
+      },
+    ];
   });
 }
 
@@ -242,13 +401,13 @@ function sectionEntry(
   };
 }
 
-const label = (block: Block): string =>
-  block.type === 'picture' ? (block.alt ?? '') : preview({ shape: 'blocks', blocks: [block] }, 60);
+const label = (block: Block): string => preview({ shape: 'blocks', blocks: [block] }, 60);
+
+const pictureSize = ({ width, height }: Picture): string =>
+  width && height ? `${Math.round(width)} × ${Math.round(height)} pt` : '';
 
 function blockSize(block: Block): string {
   if (block.type === 'table') return `${block.rows.length} × ${columnCount(block)}`;
   if (block.type === 'list') return plural(block.items.length, 'item');
-  if (block.type === 'picture')
-    return block.width && block.height ? `${Math.round(block.width)} × ${Math.round(block.height)} pt` : '';
   return plural(blocksText([block]).length, 'character');
 }

@@ -1,15 +1,14 @@
-import { type Block, type Content, childBlocks, DrawerError, type Inline, joinText } from '../content/index.ts';
+import { DrawerError } from '../content/index.ts';
 import type { QuoteFragment } from '../places/index.ts';
+import type { Range } from './flat-text.ts';
 
 /**
  * Finds quoted words as a browser finds a text fragment (WICG Scroll To Text Fragment, section 3.5): upper and lower case
- * alike, white space of any kind and length alike, whole words only, the first match. A quote within one paragraph is a
- * run; one that goes over paragraph ends is blocks, the first and the last of them cut.
+ * alike, white space of any kind and length alike, whole words only, the first match.
  * @throws DrawerError `not-found`
  */
-export function findQuote(blocks: readonly Block[], quote: QuoteFragment): Content {
-  const text = flatten(blocks);
-  const range = findRange(text.words, quote);
+export function findQuote(words: string, quote: QuoteFragment): Range {
+  const range = findRange(words, quote);
   if (!range) {
     throw new DrawerError({
       code: 'not-found',
@@ -17,46 +16,7 @@ export function findQuote(blocks: readonly Block[], quote: QuoteFragment): Conte
       next: 'Quote whole words just as they stand; drawer outline shows its parts',
     });
   }
-  return cut(text, range);
-}
-
-interface Range {
-  readonly start: number;
-  readonly end: number;
-}
-
-// --- Flattening ------------------------------------------------------------------------------------------------------
-
-/** A paragraph's, heading's or code's place in the flat text. */
-interface Leaf {
-  readonly block: Extract<Block, { type: 'paragraph' | 'heading' | 'code' }>;
-  readonly start: number;
-  readonly end: number;
-}
-
-interface FlatText {
-  readonly words: string;
-  readonly leaves: readonly Leaf[];
-}
-
-/** One UTF-16 unit stands for a break, a picture or a footnote, so that offsets map back to inlines. */
-const unitOf = { break: '\n', picture: '\ufffc', footnote: '\ufffc' } as const;
-const inlineUnits = (inline: Inline): string => (inline.type === 'text' ? inline.text : unitOf[inline.type]);
-
-function flatten(blocks: readonly Block[]): FlatText {
-  const leaves: Leaf[] = [];
-  const parts: string[] = [];
-  let length = 0;
-  const add = (block: Block): void => {
-    if (block.type === 'paragraph' || block.type === 'heading' || block.type === 'code') {
-      const words = block.type === 'code' ? block.text : block.inlines.map(inlineUnits).join('');
-      leaves.push({ block, start: length, end: length + words.length });
-      parts.push(words, '\n');
-      length += words.length + 1;
-    } else childBlocks(block).forEach(add);
-  };
-  blocks.forEach(add);
-  return { words: parts.join(''), leaves };
+  return range;
 }
 
 // --- Finding ---------------------------------------------------------------------------------------------------------
@@ -117,39 +77,4 @@ function isBoundary(words: string, at: number): boolean {
     .segment(words.slice(start, at + reach))
     .containing(at - start);
   return segment?.index === at - start;
-}
-
-// --- Cutting ---------------------------------------------------------------------------------------------------------
-
-function cut({ leaves }: FlatText, range: Range): Content {
-  const touched = leaves.filter((leaf) => leaf.start < range.end && leaf.end > range.start);
-  const [only] = touched;
-  if (touched.length === 1 && only) {
-    const part = cutLeaf(only, range);
-    return 'inlines' in part ? { shape: 'run', inlines: part.inlines } : { shape: 'blocks', blocks: [part] };
-  }
-  return { shape: 'blocks', blocks: touched.map((leaf) => cutLeaf(leaf, range)) };
-}
-
-/** The part of a leaf that the range covers; the same block when that is all of it. */
-function cutLeaf({ block, start, end }: Leaf, range: Range): Leaf['block'] {
-  const from = Math.max(0, range.start - start);
-  const to = Math.min(end, range.end) - start;
-  if (from === 0 && to === end - start) return block;
-  return block.type === 'code'
-    ? { ...block, text: block.text.slice(from, to) }
-    : { ...block, inlines: sliceInlines(block.inlines, from, to) };
-}
-
-function sliceInlines(inlines: readonly Inline[], from: number, to: number): Inline[] {
-  let at = 0;
-  const kept = inlines.flatMap((inline): Inline[] => {
-    const length = inlineUnits(inline).length;
-    const start = Math.max(from - at, 0);
-    const end = Math.min(to - at, length);
-    at += length;
-    if (start >= end) return [];
-    return [inline.type === 'text' ? { ...inline, text: inline.text.slice(start, end) } : inline];
-  });
-  return joinText(kept);
 }

@@ -1,6 +1,6 @@
 import { DrawerError } from '../content/index.ts';
 import type { Format, FormatName, Source } from './format.ts';
-import { openZip } from './package/zip.ts';
+import { openZip, partBytes, type Zip } from './package/zip.ts';
 
 /** What there is to know of a format before its code is loaded. */
 export interface FormatEntry {
@@ -18,21 +18,38 @@ export const formats: readonly FormatEntry[] = [
     name: 'docx',
     title: 'Word-processing document (ISO/IEC 29500)',
     mediaTypes: ['application/vnd.openxmlformats-officedocument.wordprocessingml.document'],
-    extensions: ['.docx', '.docm', '.dotx'],
+    extensions: ['.docx', '.docm', '.dotx', '.dotm'],
     load: async () => (await import('./ooxml/docx.ts')).docx,
+  },
+  {
+    name: 'odt',
+    title: 'Text document (OpenDocument, ISO/IEC 26300)',
+    mediaTypes: ['application/vnd.oasis.opendocument.text', 'application/vnd.oasis.opendocument.text-template'],
+    extensions: ['.odt', '.ott'],
+    load: async () => (await import('./odf/odt.ts')).odt,
   },
   {
     name: 'xlsx',
     title: 'Workbook (ISO/IEC 29500)',
     mediaTypes: ['application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'],
-    extensions: ['.xlsx', '.xlsm'],
+    extensions: ['.xlsx', '.xlsm', '.xltx', '.xltm'],
     load: async () => (await import('./ooxml/xlsx.ts')).xlsx,
+  },
+  {
+    name: 'ods',
+    title: 'Spreadsheet (OpenDocument, ISO/IEC 26300)',
+    mediaTypes: [
+      'application/vnd.oasis.opendocument.spreadsheet',
+      'application/vnd.oasis.opendocument.spreadsheet-template',
+    ],
+    extensions: ['.ods', '.ots'],
+    load: async () => (await import('./odf/ods.ts')).ods,
   },
   {
     name: 'html',
     title: 'Page (HTML)',
     mediaTypes: ['text/html'],
-    extensions: ['.html', '.htm'],
+    extensions: ['.html', '.htm', '.xhtml'],
     load: async () => (await import('./html/html.ts')).html,
   },
   {
@@ -46,8 +63,29 @@ export const formats: readonly FormatEntry[] = [
     name: 'text',
     title: 'Plain text',
     mediaTypes: ['text/plain'],
-    extensions: ['.txt'],
+    extensions: ['.txt', '.text', '.log'],
     load: async () => (await import('./text/text.ts')).text,
+  },
+  {
+    name: 'csv',
+    title: 'Separated values (RFC 4180 and its dialects)',
+    mediaTypes: ['text/csv', 'text/tab-separated-values'],
+    extensions: ['.csv', '.tsv', '.tab'],
+    load: async () => (await import('./csv/csv.ts')).csv,
+  },
+  {
+    name: 'picture',
+    title: 'Picture',
+    mediaTypes: ['image/png', 'image/jpeg', 'image/gif', 'image/webp', 'image/svg+xml'],
+    extensions: ['.png', '.jpg', '.jpeg', '.gif', '.webp', '.svg'],
+    load: async () => (await import('./picture/picture.ts')).picture,
+  },
+  {
+    name: 'json',
+    title: 'Snippets of a drawer (docs/snippets.schema.json)',
+    mediaTypes: ['application/json'],
+    extensions: ['.json'],
+    load: async () => (await import('./json/json.ts')).json,
   },
 ];
 
@@ -78,20 +116,25 @@ export async function formatOf(source: Source): Promise<FormatEntry> {
   if (signature?.kind === 'zip') return formatOfZip(source);
   const named = findFormatByName(source.name);
   if (named && zipFormats.has(named.name)) {
+    if (looksLikeHtml(start)) return formatNamed('html'); // as some programs export tables
     throw new DrawerError({
       code: 'unreadable',
       what: `The file is named like a ${named.title}, but is not one`,
       next: 'Check that it was saved or copied whole',
     });
   }
-  if (named) return named;
+  if (signature?.kind === 'picture') return formatNamed('picture');
   if (signature)
     throw new DrawerError({
       code: 'unsupported',
-      what: `Files of this kind (${signature.kind}) are not served yet`,
-      next: `Drawer reads ${readable()}`,
+      what: `Drawer does not read files of this kind (${signature.kind})`,
+      next: `It reads ${readable()}`,
     });
+  if (named && named.name !== 'picture') return named;
+  if (/^\s*(?:<\?xml[^>]*>\s*)?(?:<!--[^>]*-->\s*)?(?:<!DOCTYPE svg[^>]*>\s*)?<svg[\s>]/i.test(wordsOf(start)))
+    return formatNamed('picture');
   if (looksLikeHtml(start)) return formatNamed('html');
+  if (looksLikeText(start)) return formatNamed('text');
   throw new DrawerError({
     code: 'unsupported',
     what: 'Drawer does not know this kind of file',
@@ -99,8 +142,8 @@ export async function formatOf(source: Source): Promise<FormatEntry> {
   });
 }
 
-const zipFormats = new Set<FormatName>(['docx', 'xlsx']);
-const readable = (): string => '.docx, .xlsx and .html files';
+const zipFormats = new Set<FormatName>(['docx', 'odt', 'xlsx', 'ods']);
+const readable = (): string => `${formats.map(({ extensions }) => extensions[0]).join(', ')} and their kin`;
 
 const signatures: readonly { readonly kind: string; readonly bytes: readonly number[] }[] = [
   { kind: 'zip', bytes: [0x50, 0x4b, 0x03, 0x04] },
@@ -108,12 +151,26 @@ const signatures: readonly { readonly kind: string; readonly bytes: readonly num
   { kind: 'compound', bytes: [0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1] },
   { kind: 'PDF', bytes: [0x25, 0x50, 0x44, 0x46] },
   { kind: 'RTF', bytes: [0x7b, 0x5c, 0x72, 0x74, 0x66] },
+  { kind: 'picture', bytes: [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a] },
+  { kind: 'picture', bytes: [0xff, 0xd8, 0xff] },
+  { kind: 'picture', bytes: [0x47, 0x49, 0x46, 0x38] },
+  { kind: 'picture', bytes: [0x52, 0x49, 0x46, 0x46] },
+  { kind: 'a drawer', bytes: [0x53, 0x51, 0x4c, 0x69, 0x74, 0x65, 0x20, 0x66] },
 ];
 
+const wordsOf = (start: Uint8Array): string => new TextDecoder().decode(start);
+
 const looksLikeHtml = (start: Uint8Array): boolean =>
-  /^\s*(<!doctype html|<html|<head|<body|<!--|<meta|<p|<div|<h[1-6]|<table|<ul|<ol)\b/i.test(
-    new TextDecoder().decode(start),
+  /^\s*(?:Version:[\d.]+\s[^<]*)?(<!doctype html|<html|<head|<body|<!--|<meta|<p|<div|<h[1-6]|<table|<ul|<ol)\b/i.test(
+    wordsOf(start),
   );
+
+/** No character that texts do not have, unless every other byte is zero as UTF-16 has it. */
+function looksLikeText(start: Uint8Array): boolean {
+  const zeros = start.reduce((count, byte) => count + Number(byte === 0), 0);
+  if (zeros > 0) return zeros > start.length * 0.35 && zeros < start.length * 0.65;
+  return start.every((byte) => byte >= 0x20 || (byte >= 0x09 && byte <= 0x0d) || byte === 0x1b);
+}
 
 /** A zip file is the format that its own list of parts says; its name does not count. */
 async function formatOfZip(source: Source): Promise<FormatEntry> {
@@ -123,16 +180,26 @@ async function formatOfZip(source: Source): Promise<FormatEntry> {
   if (has('xl/') && !has('xl/workbook.bin')) return formatNamed('xlsx');
   if (zip.find('[Content_Types].xml'))
     return formatNamed(findFormatByName(source.name)?.name === 'xlsx' ? 'xlsx' : 'docx');
-  if (zip.find('mimetype'))
-    throw new DrawerError({
-      code: 'unsupported',
-      what: 'OpenDocument files are not served yet',
-      next: 'Save it as .docx or .xlsx for now',
-    });
+  if (zip.find('content.xml')) return formatNamed(await openDocumentKind(zip, source));
   throw new DrawerError({
     code: 'unreadable',
     what: 'It is a zip file, but not a document or workbook',
     next: 'Unpack it and name a file that was inside',
+  });
+}
+
+/** OpenDocument files say what they are in a part of its own (ISO/IEC 26300-3, section 3.3). */
+async function openDocumentKind(zip: Zip, source: Source): Promise<FormatName> {
+  const stated = new TextDecoder().decode((await partBytes(zip, 'mimetype')) ?? new Uint8Array());
+  if (stated.includes('opendocument.spreadsheet')) return 'ods';
+  if (stated.includes('opendocument.text')) return 'odt';
+  const kind = /opendocument\.([a-z-]+)/.exec(stated)?.[1];
+  const named = findFormatByName(source.name)?.name;
+  if (kind === undefined && (named === 'odt' || named === 'ods')) return named;
+  throw new DrawerError({
+    code: 'unsupported',
+    what: `Drawer does not read this kind of OpenDocument file (${kind ?? 'unknown'})`,
+    next: 'It reads text documents (.odt) and spreadsheets (.ods)',
   });
 }
 

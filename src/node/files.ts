@@ -65,7 +65,7 @@ export async function writeNewFile(path: string, bytes: Uint8Array): Promise<voi
 }
 
 /** `writeFile` goes on after a short write, as a nearly full disk makes them, until it is done or fails. */
-async function writeSynced(path: string, bytes: Uint8Array): Promise<void> {
+export async function writeSynced(path: string, bytes: Uint8Array): Promise<void> {
   const file = await open(path, 'wx');
   try {
     await file.writeFile(bytes);
@@ -87,7 +87,7 @@ async function giveName(temporary: string, path: string): Promise<void> {
 }
 
 /** So that the new name outlasts a power cut; some systems cannot, and need not. */
-async function syncFolder(path: string): Promise<void> {
+export async function syncFolder(path: string): Promise<void> {
   const folder = await open(path).catch(() => undefined);
   await folder?.sync().catch(() => {});
   await folder?.close();
@@ -108,7 +108,7 @@ export const exists = (path: string): Promise<boolean> =>
     () => false,
   );
 
-const codeOf = (error: unknown): string => (error instanceof Error && 'code' in error ? String(error.code) : '');
+export const codeOf = (error: unknown): string => (error instanceof Error && 'code' in error ? String(error.code) : '');
 
 function readProblem(error: unknown, where: string): unknown {
   if (DrawerError.is(error)) return error;
@@ -125,7 +125,7 @@ function readProblem(error: unknown, where: string): unknown {
   return new DrawerError({ code, what, where, next }, { cause: error });
 }
 
-function writeProblem(error: unknown, where: string): DrawerError {
+export function writeProblem(error: unknown, where: string): DrawerError {
   if (DrawerError.is(error)) return error;
   const known: Readonly<Record<string, [what: string, next: string]>> = {
     ENOSPC: ['The disk is full', 'Make room and try again'],

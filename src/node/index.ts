@@ -4,7 +4,9 @@
  */
 export * from '../storage/sqlite/index.ts';
 export * from './default-path.ts';
+export * from './drawer-file.ts';
 export * from './files.ts';
 export * from './inflate.ts';
 export * from './open-drawer.ts';
+export * from './replace-file.ts';
 export * from './take.ts';

@@ -1,5 +1,6 @@
 import { Drawer } from '../drawer/index.ts';
 import { sqliteStorage } from '../storage/sqlite/index.ts';
+import { fileTool } from './replace-file.ts';
 
 /**
  * The drawer in a file, made when it does not exist. Without a path it is the user's own, at `defaultDrawerPath()`.
@@ -7,5 +8,9 @@ import { sqliteStorage } from '../storage/sqlite/index.ts';
  */
 export async function openDrawer(path?: string): Promise<Drawer> {
   const place = path ?? (await import('./default-path.ts')).defaultDrawerPath();
-  return new Drawer(sqliteStorage(place), { now: () => new Date(), newId: () => crypto.randomUUID() });
+  return new Drawer(sqliteStorage(place), {
+    now: () => new Date(),
+    newId: () => crypto.randomUUID(),
+    files: fileTool,
+  });
 }

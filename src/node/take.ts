@@ -1,47 +1,167 @@
-import { basename } from 'node:path';
-import { DrawerError, locate } from '../content/index.ts';
-import { type Gathered, originOf } from '../drawer/index.ts';
-import { formatOf, type Outline, type Taken } from '../formats/index.ts';
+import { realpath } from 'node:fs/promises';
+import { basename, dirname, join, resolve, sep } from 'node:path';
+import { DrawerError, eachOf, locate } from '../content/index.ts';
+import { type ChangedFile, fileChange, type Gathered, originOf } from '../drawer/index.ts';
+import {
+  type FormatEntry,
+  formatOf,
+  type Outline,
+  type ReadTools,
+  readAll,
+  type Source,
+  type Taken,
+} from '../formats/index.ts';
 import { type Place, whole } from '../places/index.ts';
-import { type FileSource, openFile } from './files.ts';
+import { isDrawerFile, outlineDrawerFile, takeFromDrawerFile } from './drawer-file.ts';
+import { openFile } from './files.ts';
 import { nodeInflate } from './inflate.ts';
 
-const tools = { inflate: nodeInflate };
+/** How to take from a file, where there is a choice. */
+export interface TakeOptions extends Pick<ReadTools, 'hidden' | 'csv' | 'address'> {
+  /** The format, where neither its bytes nor its name should say. */
+  readonly format?: FormatEntry;
+  /** Told how far the file has been read, in bytes. */
+  onRead?(end: number, size: number): void;
+}
 
 /**
  * What a place of a file holds. Errors name the file.
  * @throws DrawerError
  */
-export const takeFromFile = ({ file, fragment }: Place): Promise<Taken> =>
-  withFile(file, async (source) => {
-    const format = await (await formatOf(source)).load();
-    if (!format.take) throw unreadable(format.name);
-    return format.take(source, fragment, tools);
+export const takeFromFile = ({ file, fragment }: Place, options: TakeOptions = {}): Promise<Taken> =>
+  withFile(file, options, async (source) => {
+    if (await isDrawerFile(source)) return takeFromDrawerFile(file, fragment);
+    return takeFromSource(source, fragment, options, toolsFor(file, options));
   });
+
+/** What a place of bytes holds that are no file, such as standard input. */
+export async function takeFromSource(
+  source: Source,
+  fragment: Place['fragment'],
+  { format }: TakeOptions,
+  tools: ReadTools,
+): Promise<Taken> {
+  const { take, name } = await (format ?? (await formatOf(source))).load();
+  if (!take) throw unreadable(name);
+  return take(source, fragment, tools);
+}
 
 /** The places a file offers. */
-export const outlineFile = (file: string): Promise<Outline> =>
-  withFile(file, async (source) => {
-    const format = await (await formatOf(source)).load();
+export const outlineFile = (file: string, options: TakeOptions = {}): Promise<Outline> =>
+  withFile(file, options, async (source) => {
+    if (await isDrawerFile(source)) return outlineDrawerFile(file);
+    const format = await (options.format ?? (await formatOf(source))).load();
     if (!format.outline) throw unreadable(format.name);
-    return format.outline(source, tools);
+    return format.outline(source, toolsFor(file, options));
   });
 
-/** What was taken from a file as something to keep. */
-export const gatheredFrom = (file: string, { content, media, place, title, url, language }: Taken): Gathered => ({
-  content,
-  media,
-  origin: originOf({ file: basename(file), place, title, url }),
-  ...(language !== undefined && { language }),
+/** A file without what its places hold, and the way back. */
+export interface CutFile {
+  readonly path: string;
+  /** The file as it was read and as it will be. */
+  readonly before: Uint8Array;
+  readonly after: Uint8Array;
+  /** How to undo it. */
+  readonly undo: ChangedFile;
+  /** What had to stay, or now points at nothing. */
+  readonly notes: Taken['notes'];
+}
+
+/**
+ * Works out a file without some of its places, all of them named as it is now; writes nothing.
+ * @throws DrawerError `unsupported` where that cannot be done without harm.
+ */
+export const cutFromFile = (
+  file: string,
+  fragments: readonly Place['fragment'][],
+  options: TakeOptions = {},
+): Promise<CutFile> =>
+  withFile(file, options, async (source) => {
+    const format = await (options.format ?? (await formatOf(source))).load();
+    if (!format.remove)
+      throw new DrawerError({
+        code: 'unsupported',
+        what: `Nothing can be cut out of a ${format.name} file`,
+        next: 'Copy it instead, and delete the file yourself',
+      });
+    const before = await readAll(source);
+    const { bytes: after, notes } = await format.remove(source, fragments, toolsFor(file, options));
+    const path = await realpath(file);
+    return { path, before, after, notes, undo: fileChange(path, after, before) };
+  });
+
+const toolsFor = (file: string, { hidden, csv, address }: TakeOptions): ReadTools => ({
+  inflate: nodeInflate,
+  beside: besideReader(dirname(file)),
+  ...(hidden !== undefined && { hidden }),
+  ...(csv && { csv }),
+  ...(address !== undefined && { address }),
 });
+
+/** Largest picture that is read from beside a page, in bytes. */
+const largestBeside = 64 * 1024 * 1024;
+
+/** Reads files in a folder or below it, and nowhere else, whatever links lie in between. */
+function besideReader(folder: string): NonNullable<ReadTools['beside']> {
+  return async (path) => {
+    try {
+      const root = await realpath(resolve(folder));
+      const target = await realpath(join(root, path));
+      if (!target.startsWith(root.endsWith(sep) ? root : root + sep)) return undefined;
+      const source = await openFile(target);
+      try {
+        return source.size > largestBeside ? undefined : await readAll(source);
+      } finally {
+        await source.close();
+      }
+    } catch {
+      return undefined; // not there, or not to be read: its description stands for it
+    }
+  };
+}
+
+/** What was taken from a file as things to keep: mostly one. */
+export function gatheredFrom(file: string, taken: Taken): Gathered[] {
+  if (taken.separate) return taken.separate.flatMap((each) => gatheredFrom(file, each));
+  const { content, media, place, title, url, language, origin } = taken;
+  return [
+    {
+      content,
+      media,
+      origin: origin ?? originOf({ file: file === '' ? undefined : basename(file), place, title, url }),
+      ...(language !== undefined && { language }),
+    },
+  ];
+}
+
+/** Each row, item, paragraph or cell of something gathered by itself. */
+export function eachGathered(gathered: Gathered): Gathered[] {
+  const contents = eachOf(gathered.content);
+  return contents.map((content, index) => ({
+    ...gathered,
+    content,
+    origin: originOf({
+      ...gathered.origin,
+      place: [gathered.origin.place, `${index + 1} of ${contents.length}`].filter(Boolean).join(', '),
+    }),
+  }));
+}
 
 /** The whole of a file. */
 export const wholeOf = (file: string): Place => ({ file, fragment: whole });
 
-async function withFile<T>(file: string, work: (source: FileSource) => Promise<T>): Promise<T> {
+async function withFile<T>(file: string, { onRead }: TakeOptions, work: (source: Source) => Promise<T>): Promise<T> {
   const source = await openFile(file);
   try {
-    return await work(source);
+    const told: Source = {
+      name: source.name,
+      size: source.size,
+      read: (start, end) => {
+        onRead?.(end, source.size);
+        return source.read(start, end);
+      },
+    };
+    return await work(onRead ? told : source);
   } catch (error) {
     throw locate(error, file);
   } finally {
@@ -50,8 +170,4 @@ async function withFile<T>(file: string, work: (source: FileSource) => Promise<T
 }
 
 const unreadable = (name: string): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what: `Taking from ${name} files is not served yet`,
-    next: 'Drawer takes from .docx, .xlsx and .html files',
-  });
+  new DrawerError({ code: 'unsupported', what: `Drawer does not take from ${name} files` });

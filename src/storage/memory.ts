@@ -31,6 +31,7 @@ interface State {
   readonly snippets: readonly Snippet[];
   readonly media: ReadonlyMap<string, Uint8Array>;
   readonly actions: readonly Action[];
+  readonly settings?: string;
 }
 
 const emptyState: State = { snippets: [], media: new Map(), actions: [] };
@@ -62,6 +63,14 @@ class MemoryRows implements WritableRows {
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
     return this.state.media.get(hash);
+  }
+
+  async findSettings(): Promise<string | undefined> {
+    return this.state.settings;
+  }
+
+  async putSettings(settings: string): Promise<void> {
+    this.state = { ...this.state, settings };
   }
 
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {

@@ -3,10 +3,18 @@ import { outlineFile } from '../../node/index.ts';
 import { parseFragment, printPlace } from '../../places/index.ts';
 import { fit, widest } from '../columns.ts';
 import type { Context } from '../context.ts';
+import { takeOptions, withProgress } from '../gather.ts';
 
 /** `drawer outline FILE` */
-export async function outline(file: string, { json }: { json?: boolean }, { print, width }: Context): Promise<void> {
-  const { entries, notes } = await outlineFile(file);
+export async function outline(
+  file: string,
+  { json, as }: { json?: boolean; as?: string },
+  context: Context,
+): Promise<void> {
+  const { print, width } = context;
+  const { entries, notes } = await withProgress(`Reading ${file}`, context, (onRead) =>
+    outlineFile(file, { ...takeOptions({ ...(as !== undefined && { as }) }), onRead }),
+  );
   const withPlaces = entries.map((entry) => ({
     ...entry,
     place: printPlace({ file, fragment: parseFragment(entry.place) }),

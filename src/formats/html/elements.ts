@@ -79,10 +79,10 @@ export const readers: Readonly<Record<string, Reader>> = {
   ...Object.fromEntries(['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((tag) => [tag, heading])),
   ...Object.fromEntries(['ul', 'ol', 'menu'].map((tag) => [tag, list])),
   a: (reader, element, around) => reader.readLink(element, around),
-  br: (reader, _, around) => reader.readBreak(around),
+  br: (reader, element, around) => reader.readBreak(element, around),
   img: (reader, element, around) => reader.readPicture(element, around),
   blockquote: (reader, element, around) => reader.readQuote(element, around),
-  pre: (reader, element) => reader.readCode(element),
-  hr: (reader) => reader.readRule(),
+  pre: (reader, element, around) => reader.readCode(element, around),
+  hr: (reader, element, around) => reader.readRule(element, around),
   table: (reader, element, around) => reader.readTable(element, around),
 };

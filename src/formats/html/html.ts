@@ -1,6 +1,13 @@
 import type { Format } from '../format.ts';
 import { outlineHtml, takeHtml } from './read.ts';
+import { removeHtml } from './remove.ts';
 import { writeHtml } from './write.ts';
 
 /** Pages: the HTML standard. */
-export const html = { name: 'html', outline: outlineHtml, take: takeHtml, write: writeHtml } satisfies Format;
+export const html = {
+  name: 'html',
+  outline: outlineHtml,
+  take: takeHtml,
+  remove: removeHtml,
+  write: writeHtml,
+} satisfies Format;

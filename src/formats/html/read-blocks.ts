@@ -1,29 +1,42 @@
 import {
   type Block,
+  blocksText,
+  type Cell,
   DrawerError,
   type Inline,
   isSafeHref,
   type ListItem,
   type Marks,
   type ParagraphProperties,
+  type Table,
   type TableCell,
   type TableRow,
 } from '../../content/index.ts';
+import { assemble, toBlock } from '../flow/assemble.ts';
+import { InlineCollector } from '../flow/inline-collector.ts';
+import type { ItemNumber, RawBlock, RawParagraph } from '../flow/raw.ts';
 import type { NoteCounter } from '../notes.ts';
+import type { NodeKind, Piece, SourceNode, Trace } from '../trace.ts';
+import { cellValue } from './cell-values.ts';
 import { colour, declarations, isHidden, pixels, points } from './css.ts';
+import { disguisedItem, isItemSign } from './disguised-list.ts';
 import { attribute, type Element, isElement, isText, type Node, textOf } from './dom.ts';
 import { dropped, readers } from './elements.ts';
 import { checkBox, isList, listMarker } from './lists.ts';
-import { InlineCollector } from './read-inlines.ts';
+import { findNote, isBackLink, isNoteText } from './note-texts.ts';
 import { alignAttribute, plainSurroundings, type Surroundings, within } from './surroundings.ts';
 import { cellsOf, columnWidths, spanOf, tableRows } from './tables.ts';
+import { elementNode, LeafTracker } from './trace.ts';
 
 /** How deep elements may lie in one another: deeper ones are an attack on the reader's stack. */
 const maxElementDepth = 800;
 
 /** Reads one document: keeps the blocks so far and the paragraph being gathered. */
 export class BlockReader {
-  readonly #blocks: Block[] = [];
+  readonly #blocks: RawBlock[] = [];
+  /** The list item that paragraphs of a clipboard say they are. */
+  #item: ItemNumber | undefined;
+  #leaf: LeafTracker | undefined;
   readonly #inlines = new InlineCollector();
   #properties: ParagraphProperties = {};
   readonly #shared: Shared;
@@ -36,38 +49,64 @@ export class BlockReader {
     const reader = new BlockReader(shared);
     reader.#readAll(nodes, around);
     reader.#flush();
-    return reader.#blocks;
+    return assemble(reader.#blocks, shared.trace);
   }
 
   #readAll(nodes: readonly Node[], around: Surroundings): void {
     for (const node of nodes) {
-      if (isText(node)) this.#addText(node.value, around);
+      if (isText(node)) this.#addText(node, around);
       else if (isElement(node)) this.#readElement(node, around);
+      else if (node.nodeName === '#comment' && 'data' in node) this.#shared.fragment.hear(node.data);
     }
   }
 
-  #addText(words: string, around: Surroundings): void {
-    if (this.#inlines.isEmpty) this.#properties = around.properties;
-    this.#inlines.addText(words, around.marks, around.keepsSpaces);
+  #addText(node: Extract<Node, { readonly value: string }>, around: Surroundings): void {
+    if (!this.#shared.fragment.isInside) return;
+    const isFirst = this.#inlines.isEmpty;
+    if (isFirst) this.#properties = around.properties;
+    const source = /^[ \t\n\f\r]*$/.test(node.value) && isFirst ? undefined : this.#sourceOf(node, around);
+    this.#inlines.addText(node.value, around.marks, around.keepsSpaces, source);
   }
 
-  #addInline(inline: Inline, around: Surroundings): void {
+  #addInline(inline: Inline, element: Element, around: Surroundings): void {
+    if (!this.#shared.fragment.isInside) return;
     if (this.#inlines.isEmpty) this.#properties = around.properties;
-    this.#inlines.add(inline);
+    this.#inlines.add(inline, this.#sourceOf(element, around));
+  }
+
+  #sourceOf(node: Node, { group, inside = [] }: Surroundings) {
+    if (!group) return undefined;
+    this.#leaf ??= new LeafTracker(group);
+    return this.#leaf.sourceOf(
+      node,
+      inside.filter((element) => element !== node),
+    );
   }
 
   /** Ends the paragraph being gathered. */
   #flush(): void {
-    const inlines = this.#inlines.finish();
-    if (!inlines) return;
-    const [only] = inlines;
-    if (inlines.length === 1 && only?.type === 'picture') this.#blocks.push(only);
-    else this.#blocks.push({ type: 'paragraph', inlines, ...this.#properties });
+    const collected = this.#inlines.finish();
+    const source = collected && this.#leaf?.finish(collected.pieces);
+    this.#leaf = undefined;
+    if (!collected) return;
+    const raw: RawParagraph = {
+      kind: 'paragraph',
+      meaning: { kind: 'plain' },
+      inlines: collected.inlines,
+      ...(source && { source }),
+    };
+    if (this.#item) this.#blocks.push({ ...raw, item: this.#item });
+    else {
+      const block = toBlock(raw);
+      const whole: Block = block.type === 'paragraph' ? { ...block, ...this.#properties } : block;
+      if (source) this.#shared.trace?.link(whole, [source]);
+      this.#blocks.push({ kind: 'block', block: whole });
+    }
   }
 
   #push(block: Block): void {
     this.#flush();
-    this.#blocks.push(block);
+    this.#blocks.push({ kind: 'block', block });
   }
 
   #readElement(element: Element, outside: Surroundings): void {
@@ -79,7 +118,7 @@ export class BlockReader {
     }
     const css = declarations(attribute(element, 'style'));
     if (dropped.has(element.tagName) || isHidden(css) || attribute(element, 'hidden') !== undefined) return;
-    if (attribute(element, 'role') === 'doc-endnotes' && this.#shared.noteTexts.size > 0) return;
+    if (isNoteText(element, this.#shared.noteTexts) || isItemSign(element) || isFiller(element)) return;
     const around = within(element, css, outside);
     const read = readers[element.tagName];
     if (read) read(this, element, around);
@@ -90,14 +129,25 @@ export class BlockReader {
 
   readContainer(element: Element, around: Surroundings): void {
     this.#flush();
-    this.#readAll(element.childNodes, around);
+    this.#item = disguisedItem(element) ?? this.#item;
+    this.#readAll(element.childNodes, this.#grouped('group', element, around));
     this.#flush();
+    this.#item = undefined;
+  }
+
+  /** The element's insides are a group of their own in the trace. */
+  #grouped(kind: NodeKind, element: Element, around: Surroundings): Surroundings {
+    const group = around.group && elementNode(kind, element, around.group);
+    return group ? { ...around, group, inside: [] } : around;
   }
 
   readHeading(element: Element, around: Surroundings): void {
     const level = Number(element.tagName[1]) as 1 | 2 | 3 | 4 | 5 | 6;
-    for (const block of this.#blocksOf(element, around)) {
-      this.#push(block.type === 'paragraph' ? { ...block, type: 'heading', level } : block);
+    for (const block of this.#blocksOf(element, this.#grouped('group', element, around))) {
+      const heading: Block = block.type === 'paragraph' ? { ...block, type: 'heading', level } : block;
+      const nodes = this.#shared.trace?.nodes.get(block);
+      if (nodes && heading !== block) this.#shared.trace?.link(heading, nodes);
+      this.#push(heading);
     }
   }
 
@@ -106,11 +156,11 @@ export class BlockReader {
   }
 
   readLink(element: Element, around: Surroundings): void {
-    const note = this.#shared.noteTexts.get(attribute(element, 'href')?.slice(1) ?? '');
-    if (attribute(element, 'role') === 'doc-backlink') return;
-    if (attribute(element, 'role') === 'doc-noteref' && note) {
-      this.#addInline({ type: 'footnote', blocks: this.#blocksOf(note, plainSurroundings(around)) }, around);
-      return;
+    const note = findNote(element, this.#shared.noteTexts);
+    if (isBackLink(element)) return;
+    if (note) {
+      const blocks = this.#blocksOf(note, plainSurroundings(around));
+      return this.#addInline({ type: 'footnote', blocks }, element, around);
     }
     const href = absolute(attribute(element, 'href'), this.#shared.base);
     const title = attribute(element, 'title');
@@ -123,9 +173,9 @@ export class BlockReader {
     );
   }
 
-  readBreak(around: Surroundings): void {
+  readBreak(element: Element, around: Surroundings): void {
     if (this.#inlines.isEmpty) this.#properties = around.properties;
-    this.#inlines.addBreak();
+    this.#inlines.addBreak(this.#sourceOf(element, around));
   }
 
   readPicture(element: Element, around: Surroundings): void {
@@ -133,45 +183,62 @@ export class BlockReader {
     const width = points(css.get('width')) ?? pixels(attribute(element, 'width'));
     const height = points(css.get('height')) ?? pixels(attribute(element, 'height'));
     const alt = attribute(element, 'alt');
+    if ((width ?? 2) < 1.5 && (height ?? 2) < 1.5) return; // a mark to count readers by
     const picture: Inline = {
       type: 'picture',
-      media: attribute(element, 'src') ?? '',
+      media: absolute(attribute(element, 'src'), this.#shared.base, /^data:/i) ?? attribute(element, 'src') ?? '',
       mediaType: 'image/png',
       ...(width && { width }),
       ...(height && { height }),
       ...(alt && { alt }),
     };
-    this.#addInline(picture, around);
+    this.#addInline(picture, element, around);
   }
 
   readQuote(element: Element, around: Surroundings): void {
-    this.#push({ type: 'quote', blocks: this.#blocksOf(element, around) });
+    this.#push({ type: 'quote', blocks: this.#blocksOf(element, this.#grouped('group', element, around)) });
   }
 
-  readCode(element: Element): void {
+  readCode(element: Element, around: Surroundings): void {
     const [only, ...others] = element.childNodes.filter((node) => !isText(node) || node.value.trim() !== '');
     const inner = only && others.length === 0 && isElement(only) && only.tagName === 'code' ? only : undefined;
     const syntax = /(?:^|\s)language-(\S+)/.exec((inner && attribute(inner, 'class')) ?? '')?.[1];
-    this.#push({ type: 'code', text: textOf(element), ...(syntax !== undefined && { syntax }) });
+    const block: Block = { type: 'code', text: textOf(element), ...(syntax !== undefined && { syntax }) };
+    const leaf = around.group && elementNode('leaf', element, around.group);
+    if (leaf) {
+      leaf.pieces.push(...textPieces(element, leaf));
+      this.#shared.trace?.link(block, [leaf]);
+    }
+    this.#push(block);
   }
 
-  readRule(): void {
-    this.#push({ type: 'rule' });
+  readRule(element: Element, around: Surroundings): void {
+    const block: Block = { type: 'rule' };
+    const leaf = around.group && elementNode('leaf', element, around.group);
+    if (leaf) this.#shared.trace?.link(block, [leaf]);
+    this.#push(block);
   }
 
   readList(element: Element, around: Surroundings): void {
     const ordered = element.tagName === 'ol';
     const start = Number.parseInt(attribute(element, 'start') ?? '', 10);
     const marker = listMarker(element, ordered);
-    const items = this.#items(element, { ...around, properties: {} });
-    if (items.length > 0)
-      this.#push({
-        type: 'list',
-        ordered,
-        ...(ordered && start >= 0 && start !== 1 && { start }),
-        ...(marker && { marker }),
-        items,
-      });
+    const inside = this.#grouped('group', element, around);
+    const items = this.#items(element, { ...inside, properties: {} });
+    if (items.length === 0) return;
+    const list: Block = {
+      type: 'list',
+      ordered,
+      ...(ordered && start >= 0 && start !== 1 && { start }),
+      ...(marker && { marker }),
+      items,
+    };
+    this.#linkGroup(list, inside, around);
+    this.#push(list);
+  }
+
+  #linkGroup(block: Block, inside: Surroundings, around: Surroundings): void {
+    if (inside.group && inside.group !== around.group) this.#shared.trace?.link(block, [inside.group]);
   }
 
   /** A list directly inside a list, as some programs put it, belongs to the item before it. */
@@ -179,7 +246,7 @@ export class BlockReader {
     const items: { blocks: Block[]; checked?: boolean }[] = [];
     for (const node of element.childNodes) {
       if (!isElement(node)) continue;
-      const blocks = this.#blocksOf(node, around, isList(node));
+      const blocks = this.#blocksOf(node, isList(node) ? around : this.#grouped('group', node, around), isList(node));
       const box = node.tagName === 'li' ? checkBox(node) : undefined;
       if (isList(node) && items.length > 0) items.at(-1)?.blocks.push(...blocks);
       else
@@ -192,23 +259,38 @@ export class BlockReader {
   }
 
   readTable(element: Element, around: Surroundings): void {
-    const inside: Surroundings = { ...around, properties: {} };
+    const group = this.#grouped('group', element, around);
+    const inside: Surroundings = { ...group, properties: {} };
     const found = tableRows(element);
-    const rows = found.map(
-      ({ row }): TableRow => ({ cells: cellsOf(row).map((cell) => this.#tableCell(cell, inside)) }),
-    );
+    const isTied = found.some(({ row }) => cellsOf(row).some((cell) => spanOf(cell, 'rowspan') !== undefined));
+    const values = new Map<TableCell, Cell>();
+    const rows = found.map(({ row }): TableRow => {
+      const line = this.#grouped('row', row, inside);
+      if (line.group && line.group !== inside.group) line.group.tied = isTied;
+      return {
+        cells: cellsOf(row).map((element) => {
+          const cell = this.#tableCell(element, line);
+          const value = cellValue(element, blocksText(cell.blocks, '\n'));
+          if (value) values.set(cell, value);
+          return cell;
+        }),
+      };
+    });
     const headerRows = found.findIndex(({ isHeader }) => !isHeader);
     const caption = element.childNodes.find((node) => isElement(node) && node.tagName === 'caption');
     if (caption && isElement(caption)) for (const block of this.#blocksOf(caption, inside)) this.#push(block);
     const widths = columnWidths(element);
     if (rows.length === 0) return;
     const headers = headerRows < 0 ? rows.length : headerRows;
-    this.#push({
+    const table: Table = {
       type: 'table',
       rows,
       ...(headers > 0 && { headerRows: headers }),
       ...(widths && { columnWidths: widths }),
-    });
+    };
+    if (values.size > 0) this.#shared.values.set(table, values);
+    this.#linkGroup(table, group, around);
+    this.#push(table);
   }
 
   #tableCell(element: Element, around: Surroundings): TableCell {
@@ -219,7 +301,7 @@ export class BlockReader {
     const { properties } = within(element, declarations(attribute(element, 'style')), around);
     const align = alignAttribute(element);
     const blocks = BlockReader.read(element.childNodes, this.#shared, {
-      ...around,
+      ...this.#grouped('cell', element, around),
       marks,
       properties: { ...properties, ...align },
       depth: around.depth + 1,
@@ -249,15 +331,50 @@ export interface Shared {
   readonly noteTexts: ReadonlyMap<string, Element>;
   /** The address that relative links start from. */
   readonly base: string | undefined;
+  readonly trace?: Trace | undefined;
+  readonly fragment: FragmentMarks;
+  /** The typed values behind tables that a spreadsheet made. */
+  readonly values: Map<Table, ReadonlyMap<TableCell, Cell>>;
 }
+
+/** Where the part of a page that was copied begins and ends: what stands around it is only there to parse. */
+export class FragmentMarks {
+  #isInside: boolean;
+
+  constructor(elementsHaveMarks: boolean) {
+    this.#isInside = !elementsHaveMarks;
+  }
+
+  get isInside(): boolean {
+    return this.#isInside;
+  }
+
+  hear(comment: string): void {
+    if (comment.trim() === 'StartFragment') this.#isInside = true;
+    if (comment.trim() === 'EndFragment') this.#isInside = false;
+  }
+}
+
+/** A no-break space that a word processor puts where a paragraph is empty. */
+const isFiller = (element: Element): boolean => element.tagName === 'o:p' && /^[\s\u00a0]*$/.test(textOf(element));
+
+const textPieces = (element: Element, leaf: SourceNode): Piece[] =>
+  element.childNodes.flatMap((node): Piece[] => {
+    if (isElement(node)) return textPieces(node, leaf);
+    const place = node.sourceCodeLocation;
+    if (!isText(node) || !place) return [];
+    return [
+      { start: place.startOffset, end: place.endOffset, units: node.value.length, words: node.value, owner: leaf },
+    ];
+  });
 
 const isEmptyParagraph = (block: Block | undefined): boolean =>
   block?.type === 'paragraph' && block.inlines.length === 0;
 
-function absolute(href: string | undefined, base: string | undefined): string | undefined {
+function absolute(href: string | undefined, base: string | undefined, also?: RegExp): string | undefined {
   if (href === undefined) return undefined;
   const trimmed = href.trim();
-  if (isSafeHref(trimmed)) return trimmed;
+  if (isSafeHref(trimmed) || also?.test(trimmed)) return trimmed;
   try {
     const { href: whole } = new URL(trimmed, base);
     return isSafeHref(whole) ? whole : undefined;

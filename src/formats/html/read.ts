@@ -2,81 +2,121 @@
 import { TextDecoder } from '@exodus/bytes/encoding-lite.js';
 import htmlEncodingSniffer from 'html-encoding-sniffer';
 import { parse } from 'parse5';
-import { type Block, findLanguage } from '../../content/index.ts';
+import { type Block, type Content, findLanguage, type Table } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
-import { decodeDataUri } from '../data-uri.ts';
-import { type Outline, readAll, type Source, type Taken } from '../format.ts';
+import { fetchPicture } from '../beside.ts';
+import { type Outline, type ReadTools, readAll, type Source, type Taken } from '../format.ts';
 import { NoteCounter } from '../notes.ts';
 import { resolvePictures } from '../pictures.ts';
 import { outlineProse, selectProse } from '../prose.ts';
-import { attribute, type Element, elementsIn, isElement, textOf } from './dom.ts';
-import { BlockReader } from './read-blocks.ts';
+import { isUtf8 } from '../text/encoding.ts';
+import { Trace } from '../trace.ts';
+import { attribute, type Element, elementsIn, textOf } from './dom.ts';
+import { findNoteTexts } from './note-texts.ts';
+import { BlockReader, FragmentMarks, type Shared } from './read-blocks.ts';
 import { outermost } from './surroundings.ts';
+import { markElements } from './trace.ts';
+import { valuedCells } from './valued-cells.ts';
 
-export async function takeHtml(source: Source, fragment: Fragment): Promise<Taken> {
-  const page = readPage(await readAll(source));
-  const { content: selected, place } = selectProse(page.blocks, fragment);
-  const { content, media } = await resolvePictures(selected, async (address) => decodeDataUri(address), page.notes);
+export async function takeHtml(source: Source, fragment: Fragment, tools: ReadTools = {}): Promise<Taken> {
+  const page = readPage(
+    decodePage(await readAll(source)),
+    tools,
+    fragment.kind === 'bookmark' ? new Trace() : undefined,
+  );
+  const { content: selected, place } = selectProse(page, fragment);
+  const typed = withValues(selected, page.values);
+  const { content, media } = await resolvePictures(typed, (address) => fetchPicture(address, tools), page.notes);
   return {
     content,
     media,
     notes: page.notes.notes,
     ...(place !== undefined && { place }),
     ...(page.title && { title: page.title }),
+    ...(tools.address && { url: tools.address }),
     ...(page.language && { language: page.language }),
   };
 }
 
-export async function outlineHtml(source: Source): Promise<Outline> {
-  const { blocks, notes, language } = readPage(await readAll(source));
-  return { entries: outlineProse(blocks, language), notes: notes.notes };
+export async function outlineHtml(source: Source, tools: ReadTools = {}): Promise<Outline> {
+  const page = readPage(decodePage(await readAll(source)), tools, new Trace(), named);
+  return { entries: outlineProse(page, page.language), notes: page.notes.notes };
 }
 
-interface Page {
+/** Elements whose names people may know; those around large parts of a page are its programmers' own. */
+const named = ({ tagName }: Element): boolean =>
+  !['html', 'body', 'div', 'span', 'main', 'li', 'input'].includes(tagName);
+
+/** A table alone, with a spreadsheet's values behind it, is a range of cells. */
+function withValues(content: Content, values: Page['values']): Content {
+  const [only, ...others] = content.shape === 'blocks' ? content.blocks : [];
+  const known = only?.type === 'table' && others.length === 0 ? values.get(only) : undefined;
+  return known ? valuedCells(only as Table, known) : content;
+}
+
+interface Page extends Pick<Shared, 'values' | 'notes'> {
   readonly blocks: readonly Block[];
-  readonly notes: NoteCounter;
+  readonly trace?: Trace;
   readonly title: string;
   readonly language: string | undefined;
 }
 
-/** A page by the HTML standard's own parsing rules (HTML, section 13.2), its encoding sniffed as section 13.2.3 says. */
-function readPage(bytes: Uint8Array): Page {
-  const encoding = htmlEncodingSniffer(bytes, { defaultEncoding: isUtf8(bytes) ? 'utf-8' : 'windows-1252' });
-  const document = parse(new TextDecoder(encoding).decode(bytes));
+/** The encoding of a page, sniffed as the HTML standard says (section 13.2.3). */
+export const encodingOfPage = (bytes: Uint8Array): string =>
+  htmlEncodingSniffer(bytes, { defaultEncoding: isUtf8(bytes) ? 'utf-8' : 'windows-1252' }).toLowerCase();
+
+const decodePage = (bytes: Uint8Array): string => new TextDecoder(encodingOfPage(bytes)).decode(bytes);
+
+/** A page by the HTML standard's own parsing rules (HTML, section 13.2). */
+export function readPage(
+  text: string,
+  tools: ReadTools,
+  trace?: Trace,
+  isNamed: (element: Element) => boolean = () => true,
+): Page {
+  const html = withoutClipboardHeader(text);
+  const document = parse(html, { sourceCodeLocationInfo: trace !== undefined });
   const elements = [...elementsIn(document.childNodes)];
   const first = (tag: string): Element | undefined => elements.find((element) => element.tagName === tag);
   const root = first('html');
   const language = findLanguage(root && attribute(root, 'lang'));
   const base = first('base');
-  const notes = new NoteCounter();
-  const shared = { notes, noteTexts: noteTexts(elements), base: base && attribute(base, 'href') };
+  const shared: Shared = {
+    notes: new NoteCounter(),
+    noteTexts: findNoteTexts(elements),
+    base: baseOf(base && attribute(base, 'href'), tools.address),
+    fragment: new FragmentMarks(/<!--\s*StartFragment\s*-->/.test(html)),
+    values: new Map(),
+    trace,
+  };
   const title = first('title');
+  const blocks = BlockReader.read(first('body')?.childNodes ?? [], shared, outermost(language, trace?.root));
+  if (trace) markElements(trace, elements.filter(isNamed));
   return {
-    blocks: BlockReader.read(first('body')?.childNodes ?? [], shared, outermost(language)),
-    notes,
+    blocks,
+    notes: shared.notes,
+    values: shared.values,
     title: title ? textOf(title).replace(/\s+/g, ' ').trim() : '',
     language,
+    ...(trace && { trace }),
   };
 }
 
-function isUtf8(bytes: Uint8Array): boolean {
+/** Some systems put lines in front of a page on the clipboard that say where its parts begin; blanked, so that places stay. */
+const withoutClipboardHeader = (text: string): string =>
+  /^Version:[\d.]+\s/.test(text) ? text.replace(/^[^<]*/, (header) => ' '.repeat(header.length)) : text;
+
+function baseOf(base: string | undefined, address: string | undefined): string | undefined {
   try {
-    new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-    return true;
+    return base === undefined ? address : new URL(base, address).href;
   } catch {
-    return false;
+    return address;
   }
 }
 
-/** Footnotes as DPUB-ARIA marks them: the items of an element with the role `doc-endnotes`. */
-function noteTexts(elements: readonly Element[]): ReadonlyMap<string, Element> {
-  const found = new Map<string, Element>();
-  for (const section of elements) {
-    if (attribute(section, 'role') !== 'doc-endnotes') continue;
-    for (const item of elementsIn(section.childNodes.filter(isElement))) {
-      const id = attribute(item, 'id');
-      if (item.tagName === 'li' && id !== undefined) found.set(id, item);
-    }
-  }
-  return found;
-}
+/** The blocks of a piece of HTML inside another text. */
+export const readHtmlBlocks = (html: string, notes: NoteCounter): Block[] => {
+  const page = readPage(html, {});
+  for (const { what, count } of page.notes.notes) notes.add(what, count);
+  return [...page.blocks];
+};

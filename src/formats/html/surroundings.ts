@@ -1,4 +1,5 @@
 import { findLanguage, type Marks, type ParagraphProperties } from '../../content/index.ts';
+import type { SourceNode } from '../trace.ts';
 import { keepsSpaces, markChanges, paragraphProperties } from './css.ts';
 import { attribute, type Element } from './dom.ts';
 import { marksOf } from './elements.ts';
@@ -10,9 +11,13 @@ export interface Surroundings {
   readonly keepsSpaces: boolean;
   readonly language: string | undefined;
   readonly depth: number;
+  /** The element around, where a trace is kept, and the elements inside its paragraph. */
+  readonly group?: SourceNode | undefined;
+  readonly inside?: readonly Element[];
 }
 
-export const outermost = (language: string | undefined): Surroundings => ({
+export const outermost = (language: string | undefined, group?: SourceNode): Surroundings => ({
+  group,
   marks: {},
   properties: {},
   keepsSpaces: false,
@@ -27,6 +32,7 @@ export const plainSurroundings = ({ language, depth }: Surroundings): Surroundin
 
 /** What an element's own attributes add to its surroundings. */
 export function within(element: Element, css: ReadonlyMap<string, string>, around: Surroundings): Surroundings {
+  const isBlock = !inlineTags.has(element.tagName);
   const language = findLanguage(attribute(element, 'lang')) ?? around.language;
   const direction = attribute(element, 'dir');
   const style = attribute(element, 'data-style');
@@ -34,7 +40,6 @@ export function within(element: Element, css: ReadonlyMap<string, string>, aroun
   const own = marksOf[element.tagName];
   const changes =
     own || css.size > 0 || differs ? { ...own, ...markChanges(css), ...(differs && { language }) } : undefined;
-  const isBlock = !inlineTags.has(element.tagName);
   return {
     marks: changes ? withoutAbsent({ ...around.marks, ...changes }) : around.marks,
     properties: isBlock
@@ -49,10 +54,12 @@ export function within(element: Element, css: ReadonlyMap<string, string>, aroun
     keepsSpaces: keepsSpaces(css) ?? around.keepsSpaces,
     language,
     depth: around.depth + 1,
+    group: around.group,
+    ...(around.group && { inside: isBlock ? [] : [...(around.inside ?? []), element] }),
   };
 }
 
-const inlineTags = new Set([
+export const inlineTags: ReadonlySet<string> = new Set([
   'a',
   'span',
   'b',

@@ -2,12 +2,17 @@ import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown } from 'mdast-util-to-markdown';
 import { asBlocks, type Content } from '../../content/index.ts';
 import type { Format, WriteOptions } from '../format.ts';
+import { outlineMarkdown, takeMarkdown } from './read.ts';
+import { removeMarkdown } from './remove.ts';
 import { type MarkdownWriter, writeBlocks, writeFootnotes } from './write-blocks.ts';
 import { writeInlines } from './write-inlines.ts';
 
 /** CommonMark with the GitHub Flavored Markdown extensions. */
 export const markdown = {
   name: 'markdown',
+  outline: outlineMarkdown,
+  take: takeMarkdown,
+  remove: removeMarkdown,
   write: async (content, options) => new TextEncoder().encode(markdownText(content, options)),
 } satisfies Format;
 

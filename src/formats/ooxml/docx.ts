@@ -1,6 +1,13 @@
 import type { Format } from '../format.ts';
 import { outlineDocx, takeDocx } from './docx/read.ts';
+import { removeDocx } from './docx/remove.ts';
 import { writeDocx } from './docx/write.ts';
 
 /** Word-processing documents: ISO/IEC 29500, Transitional and Strict. */
-export const docx = { name: 'docx', outline: outlineDocx, take: takeDocx, write: writeDocx } satisfies Format;
+export const docx = {
+  name: 'docx',
+  outline: outlineDocx,
+  take: takeDocx,
+  remove: removeDocx,
+  write: writeDocx,
+} satisfies Format;

@@ -79,19 +79,6 @@ export async function readPart(
   if (entry) await readXml(zip.chunks(entry), entry.name, namespaces, handler);
 }
 
-/** The whole of a binary part. */
-export async function partBytes(zip: Zip, part: string): Promise<Uint8Array | undefined> {
-  const entry = zip.find(part);
-  if (!entry) return undefined;
-  const bytes = new Uint8Array(entry.size);
-  let at = 0;
-  for await (const chunk of zip.chunks(entry)) {
-    bytes.set(chunk, at);
-    at += chunk.length;
-  }
-  return bytes;
-}
-
 /** A target is relative to its source part's folder (ISO/IEC 29500-2, 6.5.3); it cannot lead out of the package. */
 function resolveTarget(part: string, target: string): string {
   const base = target.startsWith('/') ? [] : part.split('/').slice(0, -1);

@@ -1,5 +1,6 @@
 import type { Format } from '../format.ts';
 import { outlineXlsx, takeXlsx } from './xlsx/read.ts';
+import { removeXlsx } from './xlsx/remove.ts';
 
 /** Workbooks: ISO/IEC 29500, Transitional and Strict. */
-export const xlsx = { name: 'xlsx', outline: outlineXlsx, take: takeXlsx } satisfies Format;
+export const xlsx = { name: 'xlsx', outline: outlineXlsx, take: takeXlsx, remove: removeXlsx } satisfies Format;

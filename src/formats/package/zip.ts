@@ -9,6 +9,8 @@ import { portableInflate } from './inflate.ts';
  */
 export interface Zip {
   readonly entries: readonly ZipEntry[];
+  /** Where the directory begins, and what stands behind it. */
+  readonly directory: { readonly start: number; readonly end: number };
   find(name: string): ZipEntry | undefined;
   /** The unpacked part in chunks. */
   chunks(entry: ZipEntry): AsyncIterable<Uint8Array>;
@@ -21,6 +23,8 @@ export interface ZipEntry {
   readonly size: number;
   /** Where the entry's local header begins. */
   readonly offset: number;
+  /** Where its record in the directory begins and ends. */
+  readonly record: { readonly start: number; readonly end: number };
 }
 
 /** Guards against hostile files. */
@@ -37,13 +41,27 @@ const deflated = 8;
 const packedChunk = 64 * 1024;
 
 export async function openZip(source: Source, inflate: Inflate = portableInflate): Promise<Zip> {
-  const entries = await readDirectory(source);
+  const { entries, directory } = await readDirectory(source);
   const byName = new Map(entries.map((entry) => [entry.name.toLowerCase(), entry]));
   return {
     entries,
+    directory,
     find: (name) => byName.get(name.toLowerCase()),
     chunks: (entry) => guarded(entry, unpack(source, entry, inflate)),
   };
+}
+
+/** The whole of a part; `undefined` when there is none of that name. */
+export async function partBytes(zip: Zip, part: string): Promise<Uint8Array | undefined> {
+  const entry = zip.find(part);
+  if (!entry) return undefined;
+  const bytes = new Uint8Array(entry.size);
+  let at = 0;
+  for await (const chunk of zip.chunks(entry)) {
+    bytes.set(chunk, at);
+    at += chunk.length;
+  }
+  return bytes;
 }
 
 const damaged = (what: string, cause?: unknown): DrawerError =>
@@ -56,7 +74,7 @@ const damaged = (what: string, cause?: unknown): DrawerError =>
     { cause },
   );
 
-async function readDirectory(source: Source): Promise<ZipEntry[]> {
+async function readDirectory(source: Source): Promise<Pick<Zip, 'entries' | 'directory'>> {
   const { count, size, offset } = await findDirectory(source);
   if (count > zipLimits.entries) throw tooLarge(`It holds ${count} parts`, `${zipLimits.entries} parts`);
   if (offset + size > source.size) throw damaged('its directory lies past its end');
@@ -64,10 +82,10 @@ async function readDirectory(source: Source): Promise<ZipEntry[]> {
   const entries: ZipEntry[] = [];
   for (let at = 0; entries.length < count; ) {
     const { entry, length } = readEntry(bytes, at);
-    entries.push(entry);
+    entries.push({ ...entry, record: { start: offset + at, end: offset + at + length } });
     at += length;
   }
-  return entries;
+  return { entries, directory: { start: offset, end: offset + size } };
 }
 
 interface Directory {
@@ -108,7 +126,7 @@ async function findZip64Directory(source: Source, end: number): Promise<Director
 }
 
 /** APPNOTE 4.3.12: one entry of the directory, and how long its record is. */
-function readEntry(bytes: Uint8Array, at: number): { entry: ZipEntry; length: number } {
+function readEntry(bytes: Uint8Array, at: number): { entry: Omit<ZipEntry, 'record'>; length: number } {
   const headerLength = 46;
   const record = view(bytes);
   if (at + headerLength > bytes.length || record.getUint32(at, true) !== entrySignature)

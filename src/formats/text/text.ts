@@ -1,8 +1,13 @@
 import { plainText } from '../../content/index.ts';
 import type { Format } from '../format.ts';
+import { outlineText, takeText } from './read.ts';
+import { removeText } from './remove.ts';
 
-/** Plain text in UTF-8, lines ended by a line feed. */
+/** Plain text; written in UTF-8, lines ended by a line feed. */
 export const text = {
   name: 'text',
+  outline: outlineText,
+  take: takeText,
+  remove: removeText,
   write: async (content) => new TextEncoder().encode(`${plainText(content)}\n`),
 } satisfies Format;

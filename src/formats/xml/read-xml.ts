@@ -8,6 +8,8 @@ export interface XmlHandler {
   open(name: string, attributes: Attributes): void;
   close(name: string): void;
   text?(text: string): void;
+  /** Told before each of these where its source stands, in UTF-16 units of the part's text; only by `readXmlText`. */
+  at?(start: number, end: number): void;
   /** Whether enough has been heard; asked after each chunk. */
   done?(): boolean;
 }
@@ -43,6 +45,14 @@ export async function readXml(
   parser.close();
 }
 
+/** The same for a part that is in memory as text, telling the handler where everything stands. */
+export function readXmlText(source: string, part: string, namespaces: Namespaces, handler: XmlHandler): void {
+  const names = new NameScope(namespaces);
+  const parser = createParser(part, names, handler);
+  names.expect(source);
+  parser.write(source).close();
+}
+
 /** XML 1.0, section 4.3.3: UTF-16 has a byte order mark; anything else in a package is UTF-8. */
 function encodingOf(bytes: Uint8Array): string {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
@@ -56,11 +66,12 @@ function createParser(part: string, names: NameScope, handler: XmlHandler): Plai
   const parser: PlainParser = new SaxesParser({ xmlns: false, position: false });
   let depth = 0;
   parser.on('error', (error) => {
-    throw unreadable(part, `is not well-formed XML (${error.message})`);
+    throw unreadableXml(part, `is not well-formed XML (${error.message})`);
   });
   parser.on('doctype', () => {
-    throw unreadable(part, 'has a document type declaration, which no office file needs');
+    throw unreadableXml(part, 'has a document type declaration, which no office file needs');
   });
+  const tell = handler.at && positions(parser, handler.at.bind(handler));
   parser.on('opentag', ({ name, attributes }) => {
     if (++depth > xmlLimits.depth)
       throw new DrawerError({
@@ -68,21 +79,47 @@ function createParser(part: string, names: NameScope, handler: XmlHandler): Plai
         what: `The part ${part} is nested more than ${xmlLimits.depth} elements deep`,
       });
     names.enter(attributes, depth);
+    tell?.(parser.position);
     handler.open(names.element(name), names.attributes(attributes));
   });
   parser.on('closetag', ({ name }) => {
+    tell?.(parser.position);
     handler.close(names.element(name));
     names.leave(depth--);
   });
-  if (handler.text) {
-    const text = handler.text.bind(handler);
-    parser.on('text', text);
-    parser.on('cdata', text);
+  const text = handler.text?.bind(handler);
+  if (text || tell) {
+    parser.on('text', (words) => {
+      tell?.(parser.position - 1); // the parser has read the sign that ends the text
+      text?.(words);
+    });
+    parser.on('cdata', (words) => {
+      tell?.(parser.position);
+      text?.(words);
+    });
   }
   return parser;
 }
 
-const unreadable = (part: string, what: string): DrawerError =>
+/** Everything begins where the last thing ended, so that telling the ends is enough. */
+function positions(parser: PlainParser, at: (start: number, end: number) => void): (end: number) => void {
+  let last = 0;
+  const pass = (): void => {
+    last = parser.position;
+  };
+  parser.on('xmldecl', pass);
+  parser.on('comment', () => {
+    last = parser.position + 1; // it is told before its last sign
+  });
+  parser.on('processinginstruction', pass);
+  return (end) => {
+    at(last, end);
+    last = end;
+  };
+}
+
+/** A part that is not what it should be. */
+export const unreadableXml = (part: string, what: string): DrawerError =>
   new DrawerError({
     code: 'unreadable',
     what: `The part ${part} ${what}`,

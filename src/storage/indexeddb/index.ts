@@ -4,7 +4,7 @@ import { WorkQueue } from '../queue.ts';
 import { IndexedDbRows, type Tables, type Transaction, tableNames } from './rows.ts';
 
 /** Rises with every change of the tables. */
-const version = 1;
+const version = 2;
 
 /**
  * A drawer in the browser's database of that name. A change is kept when its promise is fulfilled (durability `strict`).
@@ -32,7 +32,9 @@ export async function indexedDbStorage(name = 'drawer'): Promise<Storage> {
   };
 }
 
-function upgrade(database: IDBPDatabase<Tables>): void {
+function upgrade(database: IDBPDatabase<Tables>, from: number): void {
+  if (from < 2) database.createObjectStore('settings');
+  if (from > 0) return;
   database.createObjectStore('heads', { keyPath: 'id' }).createIndex('order', 'order', { unique: true });
   database.createObjectStore('contents', { keyPath: 'id' });
   database.createObjectStore('media', { keyPath: 'hash' });

@@ -16,9 +16,10 @@ export interface Tables extends DBSchema {
   contents: { key: string; value: { readonly id: string; readonly content: unknown } };
   media: { key: string; value: { readonly hash: string; readonly bytes: Uint8Array } };
   actions: { key: number; value: Action };
+  settings: { key: string; value: string };
 }
 
-export const tableNames = ['heads', 'contents', 'media', 'actions'] as const;
+export const tableNames = ['heads', 'contents', 'media', 'actions', 'settings'] as const;
 export type Transaction = IDBPTransaction<Tables, typeof tableNames, 'readwrite'>;
 
 /** The rows seen by one transaction. It ends by itself when nothing is asked of it, so works wait for nothing else. */
@@ -60,6 +61,14 @@ export class IndexedDbRows implements WritableRows {
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
     return (await this.#transaction.objectStore('media').get(hash))?.bytes;
+  }
+
+  findSettings(): Promise<string | undefined> {
+    return this.#transaction.objectStore('settings').get('drawer');
+  }
+
+  async putSettings(json: string): Promise<void> {
+    await this.#transaction.objectStore('settings').put(json, 'drawer');
   }
 
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {

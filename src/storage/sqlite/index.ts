@@ -5,7 +5,7 @@ import { DrawerError } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
 import { WorkQueue } from '../queue.ts';
 import { SqliteRows } from './rows.ts';
-import { applicationId, schema, schemaVersion } from './schema.ts';
+import { applicationId, schema, schemaVersion, upgrades } from './schema.ts';
 
 /** How long to wait for another process that is writing, in milliseconds. */
 const patience = 5_000;
@@ -73,7 +73,7 @@ function prepare(database: Database.Database, path: string): void {
   }
   useJournal(database);
   database.exec('PRAGMA synchronous = FULL');
-  if (version === 0) create(database);
+  if (version < schemaVersion) bringUp(database);
 }
 
 const numberOf = (database: Database.Database, pragma: string): number => {
@@ -101,11 +101,17 @@ function useJournal(database: Database.Database): void {
   }
 }
 
-/** Several processes may come first at once: the first one makes the tables. */
-function create(database: Database.Database): void {
+/** Makes the tables or brings older ones up. Several processes may come first at once: the first one does it. */
+function bringUp(database: Database.Database): void {
   database.exec('BEGIN IMMEDIATE');
   try {
     if (numberOf(database, 'user_version') === 0) database.exec(schema);
+    for (
+      let upgrade = upgrades[numberOf(database, 'user_version')];
+      upgrade;
+      upgrade = upgrades[numberOf(database, 'user_version')]
+    )
+      database.exec(upgrade);
     database.exec('COMMIT');
   } catch (error) {
     if (database.inTransaction) database.exec('ROLLBACK');

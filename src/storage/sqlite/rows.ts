@@ -3,6 +3,7 @@ import { DrawerError, parseWith } from '../../content/index.ts';
 import {
   type Action,
   changesSchema,
+  fileChangesSchema,
   headSchema,
   noSnippet,
   type Snippet,
@@ -17,8 +18,9 @@ interface HeadRow {
 interface SnippetRow extends HeadRow {
   readonly content: string;
 }
-interface ActionRow extends Omit<Action, 'changes'> {
+interface ActionRow extends Omit<Action, 'changes' | 'files'> {
   readonly changes: string;
+  readonly files: string | null;
 }
 
 /** The rows of an open database; statements are prepared on first use and kept. */
@@ -61,8 +63,14 @@ export class SqliteRows implements WritableRows {
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {
     const order =
       which === 'last done' ? "WHERE state = 'done' ORDER BY number DESC" : "WHERE state = 'undone' ORDER BY number";
-    const row = this.#one<ActionRow>(`SELECT number, state, name, at, changes FROM action ${order} LIMIT 1`);
-    return row && { ...row, changes: parseWith(changesSchema, parseJson(row.changes), 'history') };
+    const row = this.#one<ActionRow>(`SELECT number, state, name, at, changes, files FROM action ${order} LIMIT 1`);
+    if (!row) return undefined;
+    const { changes, files, ...rest } = row;
+    return {
+      ...rest,
+      changes: parseWith(changesSchema, parseJson(changes), 'history'),
+      ...(files !== null && { files: parseWith(fileChangesSchema, parseJson(files), 'history') }),
+    };
   }
 
   async insert({ content, ...head }: Snippet): Promise<void> {
@@ -90,14 +98,18 @@ export class SqliteRows implements WritableRows {
     this.#prepare('INSERT OR IGNORE INTO media (hash, bytes) VALUES (?, ?)').run(hash, bytes);
   }
 
-  async putAction({ number, state, name, at, changes }: Action): Promise<void> {
-    this.#prepare('INSERT OR REPLACE INTO action (number, state, name, at, changes) VALUES (?, ?, ?, ?, ?)').run(
-      number,
-      state,
-      name,
-      at,
-      JSON.stringify(changes),
-    );
+  async findSettings(): Promise<string | undefined> {
+    return this.#one<{ value: string }>("SELECT value FROM settings WHERE name = 'drawer'")?.value;
+  }
+
+  async putSettings(json: string): Promise<void> {
+    this.#prepare("INSERT OR REPLACE INTO settings (name, value) VALUES ('drawer', ?)").run(json);
+  }
+
+  async putAction({ number, state, name, at, changes, files }: Action): Promise<void> {
+    this.#prepare(
+      'INSERT OR REPLACE INTO action (number, state, name, at, changes, files) VALUES (?, ?, ?, ?, ?, ?)',
+    ).run(number, state, name, at, JSON.stringify(changes), files ? JSON.stringify(files) : null);
   }
 
   async trimActions(depth: number): Promise<void> {

@@ -2,7 +2,7 @@
 export const applicationId = 0x44727772;
 
 /** Rises with every change of the tables. */
-export const schemaVersion = 1;
+export const schemaVersion = 2;
 
 /**
  * Heads stand before contents, so that a list reads no content; large contents lie on pages of their own. Positions come
@@ -26,8 +26,19 @@ export const schema = `
     state TEXT NOT NULL CHECK (state IN ('done', 'undone')),
     name TEXT NOT NULL,
     at TEXT NOT NULL,
-    changes TEXT NOT NULL
+    changes TEXT NOT NULL,
+    files TEXT
   );
+  CREATE TABLE settings (name TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
   PRAGMA application_id = ${applicationId};
   PRAGMA user_version = ${schemaVersion};
 `;
+
+/** What brings a drawer of an older version to the next, by the version it has. */
+export const upgrades: Readonly<Record<number, string>> = {
+  1: `
+    ALTER TABLE action ADD COLUMN files TEXT;
+    CREATE TABLE settings (name TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
+    PRAGMA user_version = 2;
+  `,
+};

@@ -1,40 +1,25 @@
-import { type Alignment, findLanguage, type Marks } from '../../../content/index.ts';
+import { type Alignment, findLanguage } from '../../../content/index.ts';
 import { sharedAlignments } from '../../alignment.ts';
+import { automatic, type ParagraphLook, type RunLook } from '../../flow/look.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 
-/** Run properties as set at one level (ISO/IEC 29500-1, 17.3.2); absent means the level says nothing. */
-export interface RunLook {
-  bold?: boolean;
-  italic?: boolean;
-  strike?: boolean;
-  hidden?: boolean;
-  underline?: boolean;
-  position?: 'superscript' | 'subscript' | 'baseline';
-  font?: string;
-  /** In points. */
-  size?: number;
-  colour?: string;
-  background?: string;
-  language?: string;
-  /** The id of a character style. */
-  style?: string;
+/** The same with what counts instead in scripts that run from right to left or join their letters (17.3.2.7). */
+export interface DocxRunLook extends RunLook {
+  complex?: boolean;
+  complexBold?: boolean;
+  complexItalic?: boolean;
+  complexSize?: number;
+  complexFont?: string;
+  themeFont?: string;
+  themeColour?: ThemeColour;
 }
 
-/** Paragraph properties as set at one level (17.3.1). */
-export interface ParagraphLook {
-  align?: Alignment;
-  /** In points. */
-  indent?: number;
-  direction?: 'ltr' | 'rtl';
-  /** 0 to 8 for headings, 9 for body text. */
-  outlineLevel?: number;
-  numberingId?: string;
-  numberingLevel?: number;
-  ruled?: boolean;
+/** A colour of the theme, lightened or darkened; the colour beside it is only what it came to when it was saved. */
+export interface ThemeColour {
+  readonly name: string;
+  readonly tint: number;
+  readonly shade: number;
 }
-
-/** The automatic colour: what its surroundings make it. */
-export const automatic = 'auto';
 
 /** ST_OnOff (22.9.2.7): present without a value is on. */
 export const isOn = (value: string | undefined): boolean =>
@@ -45,7 +30,7 @@ const twentieths = (value: string | undefined): number => Number.parseFloat(valu
 type Reader<Look> = (look: Look, attributes: Attributes) => void;
 
 /** One reader a property element. */
-export const runProperties: ReadonlyMap<string, Reader<RunLook>> = new Map<string, Reader<RunLook>>([
+export const runProperties: ReadonlyMap<string, Reader<DocxRunLook>> = new Map<string, Reader<DocxRunLook>>([
   ['w:b', (look, a) => setIf(look, 'bold', isOn(a['w:val']))],
   ['w:i', (look, a) => setIf(look, 'italic', isOn(a['w:val']))],
   ['w:strike', (look, a) => setIf(look, 'strike', isOn(a['w:val']))],
@@ -53,9 +38,14 @@ export const runProperties: ReadonlyMap<string, Reader<RunLook>> = new Map<strin
   ['w:vanish', (look, a) => setIf(look, 'hidden', isOn(a['w:val']))],
   ['w:u', (look, a) => setIf(look, 'underline', a['w:val'] !== 'none')],
   ['w:vertAlign', (look, a) => setIf(look, 'position', position(a['w:val']))],
-  ['w:rFonts', (look, a) => setIf(look, 'font', a['w:ascii'] ?? a['w:hAnsi'])],
+  ['w:rtl', (look, a) => setIf(look, 'complex', isOn(a['w:val']))],
+  ['w:cs', (look, a) => setIf(look, 'complex', isOn(a['w:val']))],
+  ['w:bCs', (look, a) => setIf(look, 'complexBold', isOn(a['w:val']))],
+  ['w:iCs', (look, a) => setIf(look, 'complexItalic', isOn(a['w:val']))],
+  ['w:szCs', (look, a) => setIf(look, 'complexSize', positive(Number.parseFloat(a['w:val'] ?? '') / 2))],
+  ['w:rFonts', readFonts],
   ['w:sz', (look, a) => setIf(look, 'size', positive(Number.parseFloat(a['w:val'] ?? '') / 2))],
-  ['w:color', (look, a) => setIf(look, 'colour', colour(a['w:val']))],
+  ['w:color', readColour],
   ['w:shd', (look, a) => setIf(look, 'background', colour(a['w:fill']))],
   ['w:highlight', (look, a) => setIf(look, 'background', highlights[a['w:val'] ?? ''] ?? automatic)],
   ['w:lang', (look, a) => setIf(look, 'language', findLanguage(a['w:val']))],
@@ -71,6 +61,26 @@ export const paragraphProperties: ReadonlyMap<string, Reader<ParagraphLook>> = n
   ['w:ilvl', (look, a) => setIf(look, 'numberingLevel', finite(Number.parseInt(a['w:val'] ?? '', 10)))],
   ['w:bottom', (look, a) => setIf(look, 'ruled', !['none', 'nil'].includes(a['w:val'] ?? ''))],
 ]);
+
+function readFonts(look: DocxRunLook, a: Attributes): void {
+  setIf(look, 'complexFont', a['w:cs']);
+  const theme = a['w:asciiTheme'] ?? a['w:hAnsiTheme'];
+  const font = a['w:ascii'] ?? a['w:hAnsi'];
+  setIf(look, 'themeFont', theme);
+  setIf(look, 'font', font);
+  if (theme === undefined && font !== undefined) delete look.themeFont;
+}
+
+/** The theme's colour is asked for only where none stands beside it: what stands there is what the writer saw. */
+function readColour(look: DocxRunLook, a: Attributes): void {
+  const name = a['w:themeColor'];
+  const own = colour(a['w:val']);
+  delete look.themeColour;
+  setIf(look, 'colour', own);
+  if (name === undefined || name === 'none' || (own !== undefined && own !== automatic)) return;
+  const part = (value: string | undefined): number => (value === undefined ? 1 : Number.parseInt(value, 16) / 255);
+  look.themeColour = { name, tint: part(a['w:themeTint']), shade: part(a['w:themeShade']) };
+}
 
 function setIf<Look, Key extends keyof Look>(look: Look, key: Key, value: Look[Key] | undefined): void {
   if (value !== undefined) look[key] = value;
@@ -120,27 +130,4 @@ export function layered(below: RunLook, above: RunLook): RunLook {
     if (below[toggle] && above[toggle]) look[toggle] = false;
   }
   return look;
-}
-
-/** A look as marks: what differs from `base`, the look of plain text in its document. */
-export function marksOf(look: RunLook, base: RunLook): Marks {
-  const differs = <Key extends keyof RunLook>(key: Key): RunLook[Key] | undefined =>
-    look[key] === base[key] || look[key] === automatic ? undefined : look[key];
-  const font = differs('font');
-  const size = differs('size');
-  const textColour = differs('colour');
-  const background = differs('background');
-  const marked = differs('language');
-  return {
-    ...(look.bold && { bold: true }),
-    ...(look.italic && { italic: true }),
-    ...(look.underline && { underline: true }),
-    ...(look.strike && { strike: true }),
-    ...(look.position && look.position !== 'baseline' && { position: look.position }),
-    ...(font !== undefined && { font }),
-    ...(size !== undefined && { size }),
-    ...(textColour !== undefined && { colour: textColour }),
-    ...(background !== undefined && { background }),
-    ...(marked !== undefined && { language: marked }),
-  };
 }

@@ -1,4 +1,5 @@
 import type { ListMarker } from '../../../content/index.ts';
+import type { ItemNumber } from '../../flow/raw.ts';
 import type { Zip } from '../../package/zip.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
@@ -11,23 +12,15 @@ export interface Level {
   readonly start: number;
 }
 
-/** An item's place in its list. */
-export interface ItemNumber {
-  /** Items of one list share it. */
-  readonly list: string;
-  readonly level: number;
-  readonly ordered: boolean;
-  readonly marker?: ListMarker;
-  readonly number: number;
-}
-
 /** Counts list items in document order, as their numbering continues, restarts and is overridden (17.9.15, 17.9.25). */
 export interface Numbering {
   /** `undefined` when the paragraph is in no list after all. */
-  next(numberingId: string, level: number): ItemNumber | undefined;
+  next(numberingId: string, level: number | undefined, styleId: string | undefined): ItemNumber | undefined;
 }
 
 interface StoredLevel {
+  /** The paragraph style whose paragraphs are of this level. */
+  style?: string;
   format: string;
   text: string;
   start: number;
@@ -37,15 +30,21 @@ interface Instance {
   readonly overrides: Map<number, Partial<StoredLevel>>;
 }
 
-export async function readNumbering(zip: Zip, part: string | undefined): Promise<Numbering> {
+export async function readNumbering(
+  zip: Zip,
+  part: string | undefined,
+  findNumbering: (styleId: string) => string | undefined,
+): Promise<Numbering> {
   const reader = new NumberingReader();
   await readPart(zip, part, namespaces, reader);
+  reader.followStyles(findNumbering);
   return new Counters(reader.abstracts, reader.instances);
 }
 
 class NumberingReader implements XmlHandler {
   readonly abstracts = new Map<string, Map<number, StoredLevel>>();
   readonly instances = new Map<string, Instance>();
+  readonly #links = new Map<Map<number, StoredLevel>, string>();
   #abstract: Map<number, StoredLevel> | undefined;
   #instance: Instance | undefined;
   #override: Partial<StoredLevel> | undefined;
@@ -57,6 +56,9 @@ class NumberingReader implements XmlHandler {
       case 'w:abstractNum':
         this.#abstract = new Map();
         this.abstracts.set(attributes['w:abstractNumId'] ?? '', this.#abstract);
+        break;
+      case 'w:numStyleLink':
+        if (this.#abstract) this.#links.set(this.#abstract, value);
         break;
       case 'w:num':
         this.#instance = { abstractId: '', overrides: new Map() };
@@ -87,6 +89,15 @@ class NumberingReader implements XmlHandler {
     if (name === 'w:lvl') this.#level = undefined;
   }
 
+  /** A list that stands for a style's (17.9.21) is numbered as that is. */
+  followStyles(findNumbering: (styleId: string) => string | undefined): void {
+    for (const [abstract, style] of this.#links) {
+      const instance = this.instances.get(findNumbering(style) ?? '');
+      const other = instance && this.abstracts.get(instance.abstractId);
+      if (other && abstract.size === 0) for (const [level, stored] of other) abstract.set(level, stored);
+    }
+  }
+
   #openLevel(index: number): void {
     if (this.#override) this.#level = this.#override;
     else if (this.#abstract) {
@@ -99,6 +110,7 @@ class NumberingReader implements XmlHandler {
 
 function readLevelProperty(level: Partial<StoredLevel>, name: string, value: string): void {
   if (name === 'w:numFmt') level.format = value;
+  if (name === 'w:pStyle') level.style = value;
   if (name === 'w:lvlText') level.text = value;
   if (name === 'w:start') level.start = Number.parseInt(value, 10) || 0;
 }
@@ -118,9 +130,11 @@ class Counters implements Numbering {
     this.#instances = instances;
   }
 
-  next(numberingId: string, level: number): ItemNumber | undefined {
+  next(numberingId: string, ownLevel: number | undefined, styleId: string | undefined): ItemNumber | undefined {
     const instance = this.#instances.get(numberingId);
-    const stored = instance && this.#abstracts.get(instance.abstractId)?.get(level);
+    const levels = instance && this.#abstracts.get(instance.abstractId);
+    const level = ownLevel ?? levelOfStyle(levels, styleId) ?? 0;
+    const stored = levels?.get(level);
     if (!instance || !stored) return undefined;
     const override = instance.overrides.get(level);
     const { ordered, marker, start } = describeLevel({ ...stored, ...override });
@@ -140,6 +154,12 @@ class Counters implements Numbering {
     return number;
   }
 }
+
+const levelOfStyle = (
+  levels: ReadonlyMap<number, StoredLevel> | undefined,
+  styleId: string | undefined,
+): number | undefined =>
+  styleId === undefined ? undefined : [...(levels ?? [])].find(([, { style }]) => style === styleId)?.[0];
 
 const markers: Readonly<Record<string, ListMarker>> = {
   lowerLetter: 'lower-alpha',

@@ -2,19 +2,22 @@ import type { Block } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import type { Outline, ReadTools, Source, Taken } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
-import type { Zip } from '../../package/zip.ts';
+import { partBytes, type Zip } from '../../package/zip.ts';
 import { resolvePictures } from '../../pictures.ts';
 import { type Interest, interestOf, outlineProse, selectProse } from '../../prose.ts';
-import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import { Trace } from '../../trace.ts';
+import { type Attributes, readXmlText, type XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
-import { openPackage, partBytes, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
+import { openPackage, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
+import { readTheme } from '../theme.ts';
 import { type BodyContext, BodyReader } from './body.ts';
 import { readNumbering } from './numbering.ts';
 import { readStyles } from './styles.ts';
 
 export async function takeDocx(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
-  const document = await readDocument(source, tools, interestOf(fragment));
-  const { content: selected, place } = selectProse(document.blocks, fragment);
+  const trace = fragment.kind === 'bookmark' ? new Trace() : undefined;
+  const document = await readDocument(source, tools, { trace, interest: interestOf(fragment) });
+  const { content: selected, place } = selectProse(document, fragment);
   const { content, media } = await resolvePictures(selected, (part) => partBytes(document.zip, part), document.notes);
   return {
     content,
@@ -26,26 +29,41 @@ export async function takeDocx(source: Source, fragment: Fragment, tools?: ReadT
 }
 
 export async function outlineDocx(source: Source, tools?: ReadTools): Promise<Outline> {
-  const { blocks, notes, language } = await readDocument(source, tools);
-  return { entries: outlineProse(blocks, language), notes: notes.notes };
+  const document = await readDocument(source, tools, { trace: new Trace() });
+  return { entries: outlineProse(document, document.language), notes: document.notes.notes };
 }
 
 interface ReadDocument {
   readonly zip: Zip;
+  /** The name of its main part. */
+  readonly main: string;
   readonly blocks: readonly Block[];
+  readonly trace?: Trace;
   readonly notes: NoteCounter;
   readonly language?: string;
 }
 
+interface Asked {
+  readonly trace?: Trace | undefined;
+  readonly interest?: Interest | undefined;
+  /** The text of the main part, where it is in memory already. */
+  readonly text?: string;
+}
+
 /** The document in one pass over its main part, with no tree of it in memory. Pictures are named by their parts. */
-async function readDocument(source: Source, tools?: ReadTools, interest?: Interest): Promise<ReadDocument> {
+export async function readDocument(
+  source: Source,
+  tools: ReadTools | undefined,
+  { trace, interest, text }: Asked,
+): Promise<ReadDocument> {
   const { zip, main } = await openPackage(source, tools);
   const relationships = await readRelationships(zip, main);
   const notes = new NoteCounter();
-  const styles = await readStyles(zip, relatedPart(zip, relationships, 'styles'));
+  const theme = await readTheme(zip, relatedPart(zip, relationships, 'theme'));
+  const styles = await readStyles(zip, relatedPart(zip, relationships, 'styles'), theme);
   const context: Omit<BodyContext, 'footnote' | 'relationships'> = {
     styles,
-    numbering: await readNumbering(zip, relatedPart(zip, relationships, 'numbering')),
+    numbering: await readNumbering(zip, relatedPart(zip, relationships, 'numbering'), styles.findNumbering),
     notes,
   };
   const footnotes = {
@@ -54,11 +72,19 @@ async function readDocument(source: Source, tools?: ReadTools, interest?: Intere
   };
   const reader = new BodyReader(
     { ...context, relationships, footnote: (id, kind) => footnotes[kind].get(id) },
-    interest,
+    { interest, trace, tells: text !== undefined },
   );
-  await readPart(zip, main, namespaces, reader);
+  if (text === undefined) await readPart(zip, main, namespaces, reader);
+  else readXmlText(text, main, namespaces, reader);
   const { language } = styles.plain.run;
-  return { zip, blocks: reader.blocks, notes, ...(language !== undefined && { language }) };
+  return {
+    zip,
+    main,
+    blocks: reader.blocks,
+    notes,
+    ...(trace && { trace }),
+    ...(language !== undefined && { language }),
+  };
 }
 
 /** The notes of the footnotes or endnotes part by their ids; separators (17.11.23) are not notes. */

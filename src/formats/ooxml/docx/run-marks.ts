@@ -1,7 +1,8 @@
 import type { Marks } from '../../../content/index.ts';
-import { layered, marksOf, type RunLook } from './look.ts';
-import { isInlineCode, isLinkStyle, type ParagraphMeaning } from './style-meaning.ts';
-import type { Style, Styles } from './styles.ts';
+import { marksOf, type RunLook } from '../../flow/look.ts';
+import { isInlineCode, isLinkStyle, type ParagraphMeaning } from '../../flow/style-meaning.ts';
+import { type DocxRunLook, layered } from './look.ts';
+import { type Style, type Styles, withTheme } from './styles.ts';
 
 /** Where a run stands, as far as its look depends on it. */
 export interface RunPlace {
@@ -22,8 +23,8 @@ export class RunMarks {
     this.#styles = styles;
   }
 
-  of(look: RunLook, place: RunPlace): Marks {
-    const key = `${place.kind}|${place.style?.name ?? ''}|${place.inLink}|${Object.entries(look).join('|')}`;
+  of(look: DocxRunLook, place: RunPlace): Marks {
+    const key = `${place.kind}|${place.style?.name ?? ''}|${place.inLink}|${JSON.stringify(look)}`;
     const known = this.#known.get(key);
     if (known) return known;
     const marks = workOut(this.#styles, look, place);
@@ -33,13 +34,14 @@ export class RunMarks {
 }
 
 /** Styles flip toggles between themselves; what is set on the run itself stands (17.7.3). */
-function workOut(styles: Styles, { style: styleId, ...own }: RunLook, { kind, style, inLink }: RunPlace): Marks {
+function workOut(styles: Styles, { style: styleId, ...own }: DocxRunLook, { kind, style, inLink }: RunPlace): Marks {
   const character = styles.find(styleId);
   const isLink = inLink && character !== undefined && isLinkStyle(character.name);
   const isCode = character !== undefined && isInlineCode(character.name);
   // What a heading, quote or list looks like follows from what it is; only a style of the source's own says more.
   const below = kind === 'named' ? (style?.run ?? {}) : {};
-  const look = { ...layered(below, isLink || isCode ? {} : (character?.run ?? {})), ...own };
+  const layers = { ...layered(below, isLink || isCode ? {} : (character?.run ?? {})), ...own };
+  const look = inScript(withTheme(layers, styles.theme));
   if (look.hidden) return hiddenMarks;
   const marks = marksOf(look, baseFor(styles, kind));
   return isCode ? { ...marks, code: true } : marks;
@@ -51,3 +53,15 @@ function baseFor({ plain }: Styles, kind: RunPlace['kind']): RunLook {
   if (kind === 'plain' || kind === 'named') return plain.run;
   return language === undefined ? {} : { language };
 }
+
+/** Text of a complex script has a weight, slant, size and font of its own (17.3.2.26, 17.3.2.39). */
+const inScript = (look: DocxRunLook): DocxRunLook =>
+  look.complex
+    ? {
+        ...look,
+        bold: look.complexBold ?? false,
+        italic: look.complexItalic ?? false,
+        ...(look.complexSize !== undefined && { size: look.complexSize }),
+        ...(look.complexFont !== undefined && { font: look.complexFont }),
+      }
+    : look;

@@ -1,13 +1,16 @@
+import type { ParagraphLook } from '../../flow/look.ts';
 import type { Zip } from '../../package/zip.ts';
 import type { XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { readPart } from '../opc.ts';
-import { isOn, type ParagraphLook, paragraphProperties, type RunLook, runProperties } from './look.ts';
+import type { Theme } from '../theme.ts';
+import { type DocxRunLook, isOn, paragraphProperties, runProperties } from './look.ts';
 
 /** A style with everything it is based on worked in. */
 export interface Style {
+  readonly id: string;
   readonly name: string;
-  readonly run: RunLook;
+  readonly run: DocxRunLook;
   readonly paragraph: ParagraphLook;
 }
 
@@ -15,6 +18,9 @@ export interface Style {
 export interface Styles {
   /** What plain text looks like: the defaults with the default paragraph style. */
   readonly plain: Style;
+  readonly theme: Theme;
+  /** The numbering that a style of lists stands for (17.9.21). */
+  findNumbering(styleId: string): string | undefined;
   find(id: string | undefined): Style | undefined;
 }
 
@@ -22,11 +28,11 @@ interface StoredStyle {
   id: string;
   name: string;
   basedOn?: string;
-  readonly run: RunLook;
+  readonly run: DocxRunLook;
   readonly paragraph: ParagraphLook;
 }
 
-export async function readStyles(zip: Zip, part: string | undefined): Promise<Styles> {
+export async function readStyles(zip: Zip, part: string | undefined, theme: Theme): Promise<Styles> {
   const stored = new Map<string, StoredStyle>();
   const defaults: StoredStyle = { id: '', name: '', run: {}, paragraph: {} };
   let defaultId: string | undefined;
@@ -56,13 +62,14 @@ export async function readStyles(zip: Zip, part: string | undefined): Promise<St
     },
   };
   await readPart(zip, part, namespaces, handler);
-  return resolveStyles(stored, defaults, defaultId);
+  return resolveStyles(stored, defaults, defaultId, theme);
 }
 
 function resolveStyles(
   stored: ReadonlyMap<string, StoredStyle>,
   defaults: StoredStyle,
   defaultId: string | undefined,
+  theme: Theme,
 ): Styles {
   const resolved = new Map<string, Style>();
   const resolve = (id: string, seen: ReadonlySet<string>): Style | undefined => {
@@ -74,8 +81,9 @@ function resolveStyles(
         ? undefined
         : resolve(style.basedOn, new Set([...seen, id]));
     const whole: Style = {
+      id,
       name: style.name,
-      run: { ...base?.run, ...style.run },
+      run: withTheme({ ...base?.run, ...style.run }, theme),
       paragraph: { ...base?.paragraph, ...style.paragraph },
     };
     resolved.set(id, whole);
@@ -83,11 +91,21 @@ function resolveStyles(
   };
   const standard = defaultId === undefined ? undefined : resolve(defaultId, new Set());
   return {
+    theme,
+    findNumbering: (styleId) => stored.get(styleId)?.paragraph.numberingId,
     plain: {
+      id: standard?.id ?? '',
       name: standard?.name ?? '',
-      run: { ...defaults.run, ...standard?.run },
+      run: withTheme({ ...defaults.run, ...standard?.run }, theme),
       paragraph: { ...defaults.paragraph, ...standard?.paragraph },
     },
     find: (id) => (id === undefined ? undefined : resolve(id, new Set())),
   };
+}
+
+/** What the theme says of fonts and colours that are called by what they are for. */
+export function withTheme({ themeFont, themeColour, ...look }: DocxRunLook, theme: Theme): DocxRunLook {
+  const font = theme.findFont(themeFont);
+  const colour = themeColour && theme.findColour(themeColour.name, themeColour.tint, themeColour.shade);
+  return { ...look, ...(font !== undefined && { font }), ...(colour !== undefined && { colour }) };
 }

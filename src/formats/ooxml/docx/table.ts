@@ -1,6 +1,7 @@
 import type { Block, Table, TableCell } from '../../../content/index.ts';
+import { automatic } from '../../flow/look.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
-import { automatic, colour, isOn } from './look.ts';
+import { colour, isOn } from './look.ts';
 
 interface OpenCell {
   readonly column: number;
@@ -9,12 +10,14 @@ interface OpenCell {
   merge?: 'restart' | 'continue';
   background?: string;
   blocks: readonly Block[];
+  joinsBefore?: boolean;
 }
 
 interface OpenRow {
   readonly cells: OpenCell[];
   nextColumn: number;
   isHeader: boolean;
+  isDeleted?: boolean;
 }
 
 /**
@@ -24,6 +27,29 @@ interface OpenRow {
 export class TableReader {
   readonly #rows: OpenRow[] = [];
   readonly #widths: number[] = [];
+  readonly #depth: number;
+
+  /** `depth` says how many stories were open outside it. */
+  constructor(depth: number) {
+    this.#depth = depth;
+  }
+
+  /** Whether what is heard at a depth of stories stands between its rows or cells. */
+  isBetween(depth: number): boolean {
+    return depth === this.#depth;
+  }
+
+  /** A row that a tracked change deleted. */
+  deleteRow(): void {
+    const row = this.#rows.at(-1);
+    if (row) row.isDeleted = true;
+  }
+
+  /** Older files join a cell to the one before it instead of giving it a span (17.4.22). */
+  setColumnMerge(attributes: Attributes): void {
+    const cell = this.#cell;
+    if (cell) cell.joinsBefore = attributes['w:val'] !== 'restart';
+  }
 
   addColumn(attributes: Attributes): void {
     this.#widths.push(Number(attributes['w:w']) / 20);
@@ -71,15 +97,20 @@ export class TableReader {
     if (!row || !cell) return;
     cell.blocks = blocks;
     row.nextColumn = cell.column + cell.columnSpan;
+    const before = row.cells.at(-2);
+    if (!cell.joinsBefore || !before) return;
+    before.columnSpan += cell.columnSpan;
+    row.cells.pop();
   }
 
   finish(): Table | undefined {
     this.#joinMerges();
-    const rows = this.#rows.map(({ cells }) => ({
+    const kept = this.#rows.filter(({ isDeleted }) => !isDeleted);
+    const rows = kept.map(({ cells }) => ({
       cells: cells.filter(({ merge }) => merge !== 'continue').map(finishCell),
     }));
-    const others = this.#rows.findIndex(({ isHeader }) => !isHeader);
-    const headerRows = others < 0 ? this.#rows.length : others;
+    const others = kept.findIndex(({ isHeader }) => !isHeader);
+    const headerRows = others < 0 ? kept.length : others;
     const hasWidths = this.#widths.length > 0 && this.#widths.every((width) => width > 0);
     if (rows.length === 0) return undefined;
     return {

@@ -1,71 +1,94 @@
-import type { Cell } from '../../../content/index.ts';
-import { displayNumber, displayText, isDate, serialToIso } from './dates.ts';
-import type { StoredCell } from './sheet.ts';
+import type { Cell, Marks } from '../../../content/index.ts';
+import { isSafeHref } from '../../../content/index.ts';
+import type { Display } from '../../sheets/display.ts';
 import { unescapeXstring } from './strings.ts';
-import type { CellStyle } from './styles.ts';
+import { type CellStyle, general } from './styles.ts';
 
 /** What the rest of the workbook says about its cells. */
 export interface CellContext {
   readonly styleOf: (index: number) => CellStyle;
-  readonly strings: readonly string[];
-  readonly epoch1904: boolean;
+  readonly display: Display;
 }
 
-/** A stored cell with its typed value (ISO/IEC 29500-1, 18.18.11), as its workbook shows it. */
-export function typedCell(stored: StoredCell, context: CellContext): Cell {
-  const { format, ...look } = context.styleOf(stored.style);
-  const shared = { ...look, ...(stored.formula !== '' && { formula: stored.formula }) };
-  const displayed = { ...shared, ...(format !== undefined && { format }) };
-  const { value } = stored;
-  switch (stored.type) {
-    case 's':
-      return textCell(context.strings[Number(value)] ?? '', format, shared);
+/** A cell of words that are known only by their number, until the shared strings have been read. */
+export interface WaitingCell {
+  readonly cell: { value: string };
+  readonly string: number;
+  readonly format: string | undefined;
+}
+
+/** A stored cell with its typed value (ISO/IEC 29500-1, 18.18.11), as its workbook shows it; shared strings come later. */
+export function typedCell(
+  type: string,
+  style: number,
+  value: string,
+  formula: string | undefined,
+  { styleOf, display }: CellContext,
+  waiting: WaitingCell[],
+): Cell {
+  const { format, ...own } = styleOf(style);
+  const look = formula === undefined ? own : { ...own, ...formulaLook(formula, own.marks) };
+  switch (type) {
+    case 's': {
+      const cell = { type: 'text' as const, value: '', ...look };
+      waiting.push({ cell, string: Number(value), format });
+      return cell;
+    }
     case 'str':
-      return textCell(unescapeXstring(value), format, shared);
     case 'inlineStr':
-      return textCell(value, format, shared);
-    case 'b':
-      return {
-        type: 'boolean',
-        value: value === '1' || value === 'true',
-        text: value === '1' || value === 'true' ? 'TRUE' : 'FALSE',
-        ...displayed,
-      };
+      return textCell(display.words(unescapeXstring(value), format), look);
+    case 'b': {
+      const isTrue = value === '1' || value === 'true';
+      return { type: 'boolean', value: isTrue, text: isTrue ? 'TRUE' : 'FALSE', ...withFormat(look, format) };
+    }
     case 'e':
-      return { type: 'error', value, ...shared };
+      return { type: 'error', value, ...look };
     case 'd':
-      return {
-        type: 'date',
-        value: value.replace(/Z$/, '').replace(/T00:00:00(?:\.0+)?$/, ''),
-        text: value.replace('T', ' '),
-        ...displayed,
-      };
+      return dateCell(value, format, look);
     default:
-      return numberCell(value, format, displayed, context.epoch1904);
+      return numberCell(value, format, look, display);
   }
 }
 
 type Look = Omit<CellStyle, 'format'> & { readonly formula?: string };
 
-const textCell = (value: string, format: string | undefined, look: Look): Cell =>
-  value === ''
-    ? { type: 'empty', ...look }
-    : { type: 'text', value: format === undefined || format === '@' ? value : displayText(value, format), ...look };
+const withFormat = (look: Look, format: string | undefined) => (format === undefined ? look : { ...look, format });
 
-function numberCell(
-  value: string,
-  format: string | undefined,
-  look: Look & { readonly format?: string },
-  epoch1904: boolean,
-): Cell {
+/** The formula, and where it leads when it is a link to a written address. */
+function formulaLook(formula: string, marks: Marks | undefined): Pick<Look, 'formula' | 'marks'> {
+  const [, address = ''] = /^HYPERLINK\(\s*"([^"]{1,2000})"/i.exec(formula) ?? [];
+  return { formula, ...(isSafeHref(address) && { marks: { ...marks, link: { href: address } } }) };
+}
+
+export const textCell = (value: string, look: Look): Cell =>
+  value === '' ? { type: 'empty', ...look } : { type: 'text', value, ...look };
+
+/** Strict workbooks may write dates in full (18.18.11, `d`). */
+function dateCell(value: string, format: string | undefined, look: Look): Cell {
+  const moment = value.replace(/(?:\.\d+)?(?:Z|[+-]\d\d:\d\d)?$/, '').replace(/T00:00:00$/, '');
+  return /^\d{4}-\d\d-\d\d(?:T\d\d:\d\d:\d\d)?$/.test(moment)
+    ? { type: 'date', value: moment, text: moment.replace('T', ' '), ...withFormat(look, format) }
+    : textCell(value, look);
+}
+
+function numberCell(value: string, format: string | undefined, look: Look, display: Display): Cell {
   const number = Number(value);
-  if (value.trim() === '' || !Number.isFinite(number)) {
-    const { format: _, ...empty } = look;
-    return { type: 'empty', ...empty };
-  }
-  const text = displayNumber(number, format, epoch1904);
-  const date = format !== undefined && isDate(format) ? serialToIso(number, epoch1904) : undefined;
+  if (value === '' || !Number.isFinite(number)) return { type: 'empty', ...look };
+  const text = display.number(number, format);
+  if (format === undefined)
+    return look === general
+      ? { type: 'number', value: number, text }
+      : { type: 'number', value: number, text, ...look };
+  const date = display.isDate(format) ? display.isoMoment(number) : undefined;
   return date === undefined
-    ? { type: 'number', value: number, text, ...look }
-    : { type: 'date', value: date, text, ...look };
+    ? { type: 'number', value: number, text, ...look, format }
+    : { type: 'date', value: date, text, ...look, format };
+}
+
+/** Puts the shared strings into the cells that wait for them. */
+export function fillStrings(waiting: readonly WaitingCell[], strings: readonly string[], display: Display): void {
+  for (const { cell, string, format } of waiting) {
+    const words = strings[string] ?? '';
+    cell.value = format === undefined ? words : display.words(words, format);
+  }
 }

@@ -1,201 +1,202 @@
-import type { CellsFragment, Span } from '../../../places/index.ts';
-import { findAddress, findRange, maxColumns, maxRows } from '../../../places/index.ts';
+import type { Cell } from '../../../content/index.ts';
+import { type CellAddress, findAddress, findRange, maxColumns, maxRows, type Span } from '../../../places/index.ts';
 import type { Zip } from '../../package/zip.ts';
-import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import type { Area, FullArea, SheetData, SheetRow } from '../../sheets/area.ts';
+import { movedFormula } from '../../sheets/formulas.ts';
+import { readXml } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
-import { readPart } from '../opc.ts';
-import { StringItem } from './strings.ts';
+import { type CellContext, typedCell, type WaitingCell } from './cells.ts';
+import { type CellSink, type Formula, scanRows } from './row-scanner.ts';
+import { ByteStream, mergesIn, readHead, readTail, type SheetHead, skipToRow } from './sheet-stream.ts';
 
-/** A cell as the sheet part has it (ISO/IEC 29500-1, 18.3.1.4). */
-export interface StoredCell {
-  readonly row: number;
-  readonly column: number;
-  readonly type: string;
-  readonly style: number;
-  /** The text of its value; for shared strings an index. */
-  value: string;
-  formula: string;
+/** What was read of a sheet's part, its shared strings still waiting. */
+export interface ReadSheet extends SheetData {
+  readonly waiting: readonly WaitingCell[];
+  /** The used range as the sheet itself states it (ISO/IEC 29500-1, 18.3.1.35). */
+  readonly stated: FullArea | undefined;
+  /** What stands behind the cells, when it was asked for. */
+  readonly tail: string;
 }
 
-/** The rows and columns asked for; an absent pair means all. */
-export type Area = Pick<CellsFragment, 'columns' | 'rows'>;
-
-export interface SheetPart {
-  /** Cells of the area, in reading order. */
-  readonly cells: readonly StoredCell[];
-  /** Hidden rows and columns, by number. */
-  readonly hiddenRows: ReadonlySet<number>;
-  readonly hiddenColumns: readonly Span[];
-  readonly columnWidths: ReadonlyMap<number, number>;
-  /** The last row and column that hold something, as far as the sheet was read. */
-  readonly lastRow: number;
-  readonly lastColumn: number;
+export interface SheetRequest {
+  readonly area: Area;
+  readonly context: CellContext;
+  /** Whether what stands behind the cells is needed, now that they are known. */
+  readonly wantsTail: (data: SheetData) => boolean;
 }
 
-/** Reads the area's cells and stops behind its last row. */
-export async function readSheet(zip: Zip, part: string, area: Area): Promise<SheetPart> {
-  const reader = new SheetReader(area);
-  await readPart(zip, part, namespaces, reader);
-  return reader;
+/** Reads the area's cells and stops behind its last row, unless more is needed. */
+export async function readSheet(
+  zip: Zip,
+  part: string,
+  { area, context, wantsTail }: SheetRequest,
+): Promise<ReadSheet> {
+  const entry = zip.find(part);
+  if (!entry) return nothing;
+  const stream = new ByteStream(zip.chunks(entry));
+  const head = await readHead(stream, part);
+  const facts = await readHeadFacts(head, part);
+  const sink = new CellCollector(area, context);
+  if (!head.isEmpty) {
+    const before = area.rows && area.rows.from > 1 ? await skipToRow(stream, area.rows.from) : 0;
+    await scanRows(stream, head.prefix, before, sink);
+  }
+  if (sink.unresolved.size > 0) await resolveShared(zip, part, head, sink);
+  const data: SheetData = { ...facts, rows: sink.rows };
+  const tail = wantsTail(data) ? await readTail(stream) : '';
+  await stream.close();
+  return { ...data, waiting: sink.waiting, stated: facts.stated, tail };
 }
 
-class SheetReader implements XmlHandler, SheetPart {
-  readonly cells: StoredCell[] = [];
-  readonly hiddenRows = new Set<number>();
-  readonly hiddenColumns: Span[] = [];
-  readonly columnWidths = new Map<number, number>();
-  lastRow = 0;
-  lastColumn = 0;
-  readonly #rows: Span;
-  readonly #columns: Span;
-  readonly #inline = new StringItem();
-  #row = 0;
-  #column = 0;
-  #cell: StoredCell | undefined;
-  #target: 'value' | 'formula' | undefined;
-  #done = false;
+const nothing: ReadSheet = {
+  rows: [],
+  hiddenColumns: [],
+  columnWidths: new Map(),
+  waiting: [],
+  stated: undefined,
+  tail: '',
+};
 
-  constructor({ rows, columns }: Area) {
-    this.#rows = rows ?? { from: 1, to: maxRows };
-    this.#columns = columns ?? { from: 1, to: maxColumns };
-  }
+/** The stated used range alone; costs no more than the sheet's first bytes. */
+export async function readStated(zip: Zip, part: string): Promise<FullArea | undefined> {
+  const entry = zip.find(part);
+  if (!entry) return undefined;
+  const stream = new ByteStream(zip.chunks(entry));
+  const { stated } = await readHeadFacts(await readHead(stream, part), part);
+  await stream.close();
+  return stated;
+}
 
-  done(): boolean {
-    return this.#done;
-  }
-
-  open(name: string, attributes: Attributes): void {
-    if (this.#done) return;
-    switch (name) {
-      case 'c':
-        return this.#openCell(attributes);
-      case 'v':
-        this.#target = 'value';
-        return;
-      case 'f':
-        this.#target = 'formula';
-        return;
-      case 'row':
-        return this.#openRow(attributes);
-      case 'col':
-        return this.#openColumn(attributes);
-      default:
-        this.#inline.open(name);
-    }
-  }
-
-  text(words: string): void {
-    if (!this.#cell) return;
-    if (this.#target) this.#cell[this.#target] += words;
-    else this.#inline.text(words);
-  }
-
-  close(name: string): void {
-    if (name === 'v' || name === 'f') this.#target = undefined;
-    else if (name === 'is' && this.#cell) this.#cell.value = this.#inline.take();
-    else if (name === 'c') this.#closeCell();
-    else this.#inline.close(name);
-  }
-
-  /** Rows and cells may leave their address out: then they follow the one before. */
-  #openRow({ r, hidden }: Attributes): void {
-    this.#row = r === undefined ? this.#row + 1 : Number(r);
-    this.#column = 0;
-    if (this.#row > this.#rows.to) this.#done = true;
-    else if (hidden === '1' || hidden === 'true') this.hiddenRows.add(this.#row);
-  }
-
-  #openColumn({ min, max, hidden, width }: Attributes): void {
-    const span = { from: Number(min), to: Math.min(Number(max), maxColumns) };
-    if (hidden === '1' || hidden === 'true') this.hiddenColumns.push(span);
-    if (Number(width) > 0)
-      for (let column = span.from; column <= Math.min(span.to, span.from + 255); column++)
-        this.columnWidths.set(column, characterPoints(Number(width)));
-  }
-
-  #openCell({ r, s, t }: Attributes): void {
-    const address = r === undefined ? undefined : findAddress(r);
-    this.#column = address?.column ?? this.#column + 1;
-    const isWanted =
-      this.#row >= this.#rows.from && this.#column <= this.#columns.to && this.#column >= this.#columns.from;
-    this.#cell = isWanted
-      ? { row: this.#row, column: this.#column, type: t ?? 'n', style: Number(s ?? 0), value: '', formula: '' }
-      : undefined;
-  }
-
-  #closeCell(): void {
-    const cell = this.#cell;
-    this.#cell = undefined;
-    this.lastColumn = Math.max(this.lastColumn, this.#column);
-    this.lastRow = Math.max(this.lastRow, this.#row);
-    if (cell) this.cells.push(cell);
-  }
+async function readHeadFacts({ text }: SheetHead, part: string) {
+  const hiddenColumns: Span[] = [];
+  const columnWidths = new Map<number, number>();
+  let stated: FullArea | undefined;
+  const chunk = async function* (): AsyncGenerator<Uint8Array> {
+    yield new TextEncoder().encode(text);
+  };
+  await readXml(chunk(), part, namespaces, {
+    open(name, { ref, min, max, hidden, width }) {
+      if (name === 'dimension' && ref?.includes(':')) {
+        const { rows, columns } = findRange(ref) ?? {};
+        if (rows && columns) stated = { rows, columns };
+      }
+      if (name !== 'col') return;
+      const span = { from: Number(min), to: Math.min(Number(max), maxColumns) };
+      if (hidden === '1' || hidden === 'true') hiddenColumns.push(span);
+      if (Number(width) > 0)
+        for (let column = span.from; column <= Math.min(span.to, span.from + 255); column++)
+          columnWidths.set(column, characterPoints(Number(width)));
+    },
+    close: () => {},
+    done: () => true, // the rest of the part follows elsewhere
+  });
+  return { hiddenColumns, columnWidths, stated };
 }
 
 /** Column widths count digits of the default font (18.3.1.13): 7 pixels each at 11 points, of 0.75 points. */
 const characterPoints = (characters: number): number => Math.round(characters * 7 * 0.75 * 100) / 100;
 
-// --- Merged areas ----------------------------------------------------------------------------------------------------
+interface SharedFormula {
+  readonly text: string;
+  readonly at: CellAddress;
+}
 
-export type MergedArea = Required<Area>;
+class CellCollector implements CellSink {
+  readonly rows: SheetRow[] = [];
+  readonly waiting: WaitingCell[] = [];
+  /** Cells whose shared formula stands above what was read, by its number. */
+  readonly unresolved = new Map<string, { readonly cells: Cell[]; readonly column: number; readonly row: number }[]>();
+  readonly #shared = new Map<string, SharedFormula>();
+  readonly #context: CellContext;
+  readonly #rows: Span;
+  readonly #columns: Span;
+  #row: SheetRow | undefined;
 
-/**
- * The merged areas (18.3.1.55) that touch the area. They stand behind all the cells, so this is only asked when some cell
- * of the area is empty; the cells are then passed over as bytes, not read as XML.
- */
-export async function readMerges(zip: Zip, part: string, area: MergedArea): Promise<MergedArea[]> {
+  constructor({ rows, columns }: Area, context: CellContext) {
+    this.#context = context;
+    this.#rows = rows ?? { from: 1, to: maxRows };
+    this.#columns = columns ?? { from: 1, to: maxColumns };
+  }
+
+  row(number: number, hidden: boolean): boolean {
+    if (number > this.#rows.to) return false;
+    this.#row = number < this.#rows.from ? undefined : { number, cells: [], hidden };
+    if (this.#row) this.rows.push(this.#row);
+    return true;
+  }
+
+  cell(column: number, type: string, style: number, value: string, formula: Formula | undefined): void {
+    const row = this.#row;
+    if (!row || column < this.#columns.from || column > this.#columns.to) {
+      if (formula?.shared !== undefined && formula.text !== '' && row) this.#learn(formula, column, row.number);
+      return;
+    }
+    const words = formula && this.#formulaText(formula, column, row);
+    row.cells[column] = typedCell(type, style, value, words, this.#context, this.waiting);
+  }
+
+  #learn({ shared = '', text }: Formula, column: number, row: number): void {
+    this.#shared.set(shared, { text, at: { column, row } });
+  }
+
+  #formulaText(formula: Formula, column: number, row: SheetRow): string | undefined {
+    if (formula.shared === undefined) return formula.text || undefined;
+    if (formula.text !== '') {
+      this.#learn(formula, column, row.number);
+      return formula.text;
+    }
+    const known = this.#shared.get(formula.shared);
+    if (known) return movedFormula(known.text, known.at, { column, row: row.number });
+    const waiting = this.unresolved.get(formula.shared) ?? [];
+    this.unresolved.set(formula.shared, [...waiting, { cells: row.cells, column, row: row.number }]);
+    return undefined;
+  }
+}
+
+/** Shared formulas that stand above the area: the rows in front of it are read for them alone. */
+async function resolveShared(zip: Zip, part: string, head: SheetHead, { unresolved }: CellCollector): Promise<void> {
   const entry = zip.find(part);
-  if (!entry) return [];
-  const merges: MergedArea[] = [];
-  const decoder = new TextDecoder();
-  let text = '';
-  for await (const tail of afterCells(zip.chunks(entry))) {
-    text += decoder.decode(tail, { stream: true });
-    for (const [, reference = ''] of text.matchAll(
-      /<(?:[\w.-]+:)?mergeCell\s[^>]*?ref\s*=\s*["']([A-Z0-9:$]{1,32})["'][^>]*>/g,
-    )) {
-      const found = findRange(reference);
-      if (found?.columns && found.rows && overlaps(found.columns, area.columns) && overlaps(found.rows, area.rows))
-        merges.push({ columns: found.columns, rows: found.rows });
-    }
-    text = text.slice(text.lastIndexOf('>') + 1);
-  }
-  return merges;
+  if (!entry) return;
+  const stream = new ByteStream(zip.chunks(entry));
+  await readHead(stream, part);
+  let row = 0;
+  await scanRows(stream, head.prefix, 0, {
+    row(number) {
+      row = number;
+      return unresolved.size > 0;
+    },
+    cell(column, _type, _style, _value, formula) {
+      const waiting = formula?.shared === undefined || formula.text === '' ? undefined : unresolved.get(formula.shared);
+      if (!waiting || formula?.shared === undefined) return;
+      unresolved.delete(formula.shared);
+      for (const { cells, ...at } of waiting) {
+        const cell = cells[at.column];
+        if (cell) cells[at.column] = { ...cell, formula: movedFormula(formula.text, { column, row }, at) };
+      }
+    },
+  });
+  await stream.close();
 }
 
-const overlaps = (one: Span, other: Span): boolean => one.from <= other.to && other.from <= one.to;
+export { mergesIn };
 
-/** The letter `h`: rare among cells, so that looking for it finds the end tag of `sheetData` quickly. */
-const rareLetter = 0x68;
-const marker = [...'sheetData'].map((letter) => letter.charCodeAt(0));
-const letterAt = 1;
-
-/** The bytes behind the end of the cells. */
-async function* afterCells(chunks: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
-  let carried = new Uint8Array(0);
-  let found = false;
-  for await (const chunk of chunks) {
-    if (found) {
-      yield chunk;
-      continue;
-    }
-    const bytes = new Uint8Array(carried.length + chunk.length);
-    bytes.set(carried);
-    bytes.set(chunk, carried.length);
-    const end = findEndTag(bytes);
-    found = end >= 0;
-    if (found) yield bytes.subarray(end);
-    carried = bytes.slice(-64);
-  }
+/** A link from cells to an address (18.3.1.47). */
+export interface CellLink {
+  readonly area: FullArea;
+  readonly relationship: string | undefined;
+  readonly location: string | undefined;
 }
 
-/** Where `</sheetData` or `</prefix:sheetData` is; -1 when it is not there. */
-function findEndTag(bytes: Uint8Array): number {
-  for (let at = bytes.indexOf(rareLetter); at >= 0; at = bytes.indexOf(rareLetter, at + 1)) {
-    const start = at - letterAt;
-    if (!marker.every((letter, index) => bytes[start + index] === letter)) continue;
-    const before = String.fromCharCode(...bytes.subarray(Math.max(0, start - 40), start));
-    if (/<\/(?:[\w.-]+:)?$/.test(before)) return start;
-  }
-  return -1;
-}
+export const linksIn = (tail: string): CellLink[] =>
+  [...tail.matchAll(/<(?:[\w.-]+:)?hyperlink\s([^<>]{0,8000})>/g)].flatMap(([, attributes = '']): CellLink[] => {
+    const value = (name: string): string | undefined =>
+      new RegExp(`(?:^|\\s)(?:[\\w.-]+:)?${name}="([^"]*)"`).exec(attributes)?.[1]?.replaceAll('&amp;', '&');
+    const reference = value('ref') ?? '';
+    const range = findRange(reference);
+    const single = findAddress(reference);
+    const area =
+      range?.rows && range.columns
+        ? { rows: range.rows, columns: range.columns }
+        : single && { rows: { from: single.row, to: single.row }, columns: { from: single.column, to: single.column } };
+    return area ? [{ area, relationship: value('id'), location: value('location') }] : [];
+  });

@@ -1,50 +1,64 @@
 import type { Zip } from '../../package/zip.ts';
-import type { XmlHandler } from '../../xml/read-xml.ts';
-import { namespaces } from '../namespaces.ts';
-import { readPart } from '../opc.ts';
+import { decoded, stringWords } from './row-scanner.ts';
 
 /** The shared strings (ISO/IEC 29500-1, 18.4.9) up to the last one asked for; the rest of the part is not read. */
 export async function readStrings(zip: Zip, part: string | undefined, last: number): Promise<readonly string[]> {
   const strings: string[] = [];
-  if (last < 0) return strings;
-  const item = new StringItem();
-  const handler: XmlHandler = {
-    open: (name) => item.open(name),
-    text: (words) => item.text(words),
-    close(name) {
-      item.close(name);
-      if (name === 'si') strings.push(item.take());
-    },
-    done: () => strings.length > last,
-  };
-  await readPart(zip, part, namespaces, handler);
+  const entry = part === undefined || last < 0 ? undefined : zip.find(part);
+  if (!entry) return strings;
+  const decoder = new TextDecoder();
+  let scan: StringScan | undefined;
+  let text = '';
+  for await (const chunk of zip.chunks(entry)) {
+    text += decoder.decode(chunk, { stream: true });
+    scan ??= findScan(text);
+    if (!scan) continue;
+    text = text.slice(scanStrings(text, scan, strings));
+    if (strings.length > last) return strings;
+  }
   return strings;
 }
 
-/** The words of one string item (18.4.8), its rich runs joined and its phonetic guides (18.4.6) left out. */
-export class StringItem {
-  #words = '';
-  #inText = false;
-  #inPhonetic = false;
+/** What items are called in this part. */
+interface StringScan {
+  readonly open: string;
+  readonly close: string;
+  readonly plain: string;
+  readonly plainEnd: string;
+}
 
-  open(name: string): void {
-    if (name === 'rPh') this.#inPhonetic = true;
-    if (name === 't') this.#inText = !this.#inPhonetic;
-  }
+function findScan(text: string): StringScan | undefined {
+  const prefix = /<((?:[\w.-]+:)?)sst[\s>]/.exec(text)?.[1];
+  if (prefix === undefined) return undefined;
+  const close = `</${prefix}si>`;
+  return { open: `<${prefix}si`, close, plain: `<${prefix}t>`, plainEnd: `</${prefix}t>${close}` };
+}
 
-  close(name: string): void {
-    if (name === 'rPh') this.#inPhonetic = false;
-    if (name === 't') this.#inText = false;
-  }
-
-  text(words: string): void {
-    if (this.#inText) this.#words += words;
-  }
-
-  take(): string {
-    const words = this.#words;
-    this.#words = '';
-    return unescapeXstring(words);
+/** Reads whole items of the text; gives how much of it was used. */
+function scanStrings(text: string, { open, close, plain, plainEnd }: StringScan, strings: string[]): number {
+  let at = 0;
+  for (;;) {
+    const start = text.indexOf(open, at);
+    const tagEnd = start < 0 ? -1 : text.indexOf('>', start);
+    if (tagEnd < 0) return start < 0 ? Math.max(at, text.length - open.length) : start;
+    if (text[tagEnd - 1] === '/') {
+      strings.push('');
+      at = tagEnd + 1;
+      continue;
+    }
+    const inner = tagEnd + 1;
+    if (text.startsWith(plain, inner)) {
+      const end = text.indexOf('<', inner + plain.length);
+      if (text.startsWith(plainEnd, end)) {
+        strings.push(unescapeXstring(decoded(text.slice(inner + plain.length, end))));
+        at = end + plainEnd.length;
+        continue;
+      }
+    }
+    const end = text.indexOf(close, inner);
+    if (end < 0) return start;
+    strings.push(unescapeXstring(stringWords(text.slice(inner, end))));
+    at = end + close.length;
   }
 }
 

@@ -4,6 +4,7 @@ import type { Zip } from '../../package/zip.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { readPart } from '../opc.ts';
+import type { Theme } from '../theme.ts';
 
 /** How a cell's format index looks (ISO/IEC 29500-1, 18.8.10). */
 export interface CellStyle {
@@ -14,7 +15,7 @@ export interface CellStyle {
   readonly align?: Alignment;
 }
 
-const general: CellStyle = {};
+export const general: CellStyle = {};
 
 interface Font {
   bold?: boolean;
@@ -35,8 +36,12 @@ interface StoredFormat {
 }
 
 /** Styles by the index that cells give. */
-export async function readCellStyles(zip: Zip, part: string | undefined): Promise<(index: number) => CellStyle> {
-  const reader = new StylesReader();
+export async function readCellStyles(
+  zip: Zip,
+  part: string | undefined,
+  theme: Theme,
+): Promise<(index: number) => CellStyle> {
+  const reader = new StylesReader(theme);
   await readPart(zip, part, namespaces, reader);
   return (index) => reader.styles[index] ?? general;
 }
@@ -46,10 +51,17 @@ class StylesReader implements XmlHandler {
   readonly #formats = new Map<number, string>();
   readonly #fonts: Font[] = [];
   readonly #fills: (string | undefined)[] = [];
+  readonly #theme: Theme;
+  readonly #palette: string[] = [];
   #section = '';
   #format: StoredFormat | undefined;
 
+  constructor(theme: Theme) {
+    this.#theme = theme;
+  }
+
   open(name: string, attributes: Attributes): void {
+    if (name === 'rgbColor' && attributes.rgb) this.#palette.push(`#${attributes.rgb.slice(-6).toLowerCase()}`);
     if (sections.has(name)) this.#section = name;
     if (name === 'numFmt' && this.#section === 'numFmts')
       this.#formats.set(Number(attributes.numFmtId), attributes.formatCode ?? '');
@@ -75,7 +87,7 @@ class StylesReader implements XmlHandler {
     if (name === 'i') font.italic = isOn;
     if (name === 'u') font.underline = isOn;
     if (name === 'strike') font.strike = isOn;
-    const colour = name === 'color' ? argb(attributes.rgb) : undefined;
+    const colour = name === 'color' ? this.#colour(attributes) : undefined;
     if (colour) font.colour = colour;
     if (name === 'name' && attributes.val) font.font = attributes.val;
     if (name === 'sz' && Number(attributes.val) > 0) font.size = Number(attributes.val);
@@ -83,7 +95,20 @@ class StylesReader implements XmlHandler {
 
   #openFill(name: string, attributes: Attributes): void {
     if (name === 'fill') this.#fills.push(undefined);
-    if (name === 'fgColor') this.#fills[this.#fills.length - 1] = argb(attributes.rgb);
+    if (name === 'patternFill') this.#pattern = attributes.patternType ?? 'none';
+    if (name === 'fgColor' && this.#pattern !== 'none') this.#fills[this.#fills.length - 1] = this.#colour(attributes);
+  }
+
+  #pattern = 'none';
+
+  /** A colour by its own value, its place in the theme or in the old palette (18.8.3, 18.8.27). */
+  #colour({ rgb, theme, indexed, tint }: Attributes): string | undefined {
+    const base = argb(rgb) ?? this.#theme.colours[Number(theme ?? -1)] ?? this.#indexed(Number(indexed ?? -1));
+    return base === undefined ? undefined : tinted(base, Number(tint ?? 0));
+  }
+
+  #indexed(index: number): string | undefined {
+    return this.#palette[index] ?? oldPalette[index];
   }
 
   #openFormat(name: string, attributes: Attributes): void {
@@ -124,6 +149,34 @@ class StylesReader implements XmlHandler {
   }
 }
 
+/** Moved towards white by a tint above 0, towards black by one below (18.8.19). */
+function tinted(colour: string, tint: number): string {
+  if (!(tint > -1 && tint < 1) || tint === 0) return colour;
+  const part = (at: number): string => {
+    const value = Number.parseInt(colour.slice(at, at + 2), 16);
+    return Math.round(tint < 0 ? value * (1 + tint) : value + (255 - value) * tint)
+      .toString(16)
+      .padStart(2, '0');
+  };
+  return `#${part(1)}${part(3)}${part(5)}`;
+}
+
+const eight = ['000000', 'ffffff', 'ff0000', '00ff00', '0000ff', 'ffff00', 'ff00ff', '00ffff'];
+/** The palette of workbooks that bring none of their own (18.8.27). */
+const oldPalette: readonly string[] = [
+  ...eight,
+  ...eight,
+  ...'800000 008000 000080 808000 800080 008080 c0c0c0 808080 9999ff 993366 ffffcc ccffff 660066 ff8080 0066cc ccccff'.split(
+    ' ',
+  ),
+  ...'000080 ff00ff ffff00 00ffff 800080 800000 008080 0000ff 00ccff ccffff ccffcc ffff99 99ccff ff99cc cc99ff ffcc99'.split(
+    ' ',
+  ),
+  ...'3366ff 33cccc 99cc00 ffcc00 ff9900 ff6600 666699 969696 003366 339966 003300 333300 993300 993366 333399 333333'.split(
+    ' ',
+  ),
+].map((hex) => `#${hex}`);
+
 const sections = new Set(['numFmts', 'fonts', 'fills', 'cellXfs', 'cellStyleXfs', 'borders', 'dxfs', 'cellStyles']);
 
 /** ST_UnsignedIntHex (18.18.86): alpha first, and of no account. */
@@ -147,6 +200,8 @@ const builtInFormats: Readonly<Record<number, string>> = {
   12: '# ?/?',
   13: '# ??/??',
   14: 'yyyy-mm-dd',
+  ...Object.fromEntries([27, 28, 29, 30, 31, 36, 50, 51, 52, 53, 54, 57, 58].map((id) => [id, 'yyyy-mm-dd'])),
+  ...Object.fromEntries([32, 33, 34, 35, 55, 56].map((id) => [id, 'hh:mm:ss'])),
   15: 'd-mmm-yy',
   16: 'd-mmm',
   17: 'mmm-yy',

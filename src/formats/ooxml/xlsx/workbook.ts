@@ -11,6 +11,8 @@ export interface Workbook {
 }
 
 export interface Sheet {
+  /** The number that the list of calculations knows it by. */
+  readonly id: string;
   readonly name: string;
   readonly part: string;
   readonly hidden: boolean;
@@ -19,11 +21,12 @@ export interface Sheet {
 export interface DefinedName {
   readonly name: string;
   readonly formula: string;
+  readonly hidden: boolean;
 }
 
 export async function readWorkbook(zip: Zip, part: string, relationships: Relationships): Promise<Workbook> {
   const sheets: Sheet[] = [];
-  const names: { name: string; formula: string }[] = [];
+  const names: { name: string; formula: string; hidden: boolean }[] = [];
   let epoch1904 = false;
   let inName = false;
   await readPart(zip, part, namespaces, {
@@ -31,13 +34,22 @@ export async function readWorkbook(zip: Zip, part: string, relationships: Relati
       if (name === 'workbookPr') epoch1904 = ['1', 'true', 'on'].includes(attributes.date1904 ?? '');
       if (name === 'definedName') {
         inName = true;
-        names.push({ name: attributes.name ?? '', formula: '' });
+        names.push({
+          name: attributes.name ?? '',
+          formula: '',
+          hidden: ['1', 'true'].includes(attributes.hidden ?? ''),
+        });
       }
       if (name !== 'sheet') return;
       const target = relationships.get(attributes['r:id'] ?? '');
       const state = attributes.state ?? 'visible';
       if (target?.type === 'worksheet')
-        sheets.push({ name: attributes.name ?? '', part: target.target, hidden: state !== 'visible' });
+        sheets.push({
+          id: attributes.sheetId ?? '',
+          name: attributes.name ?? '',
+          part: target.target,
+          hidden: state !== 'visible',
+        });
     },
     close(name) {
       if (name === 'definedName') inName = false;

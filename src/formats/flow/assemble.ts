@@ -1,26 +1,27 @@
-import type {
-  Block,
-  Code,
-  Inline,
-  InlinePicture,
-  List,
-  ListItem,
-  PictureBlock,
-  Quote,
-} from '../../../content/index.ts';
-import type { RawBlock, RawParagraph } from './raw.ts';
+import type { Block, Code, Inline, InlinePicture, List, ListItem, PictureBlock } from '../../content/index.ts';
+import type { Trace } from '../trace.ts';
+import type { RawBlock, RawOther, RawParagraph } from './raw.ts';
 
 /** Flat paragraphs as blocks: items run together into nested lists, quoted and code paragraphs into one block each. */
-export function assemble(raw: readonly RawBlock[]): Block[] {
+export function assemble(raw: readonly RawBlock[], trace?: Trace): Block[] {
+  const linked = (block: Block, paragraphs: readonly RawParagraph[]): Block => {
+    trace?.link(
+      block,
+      paragraphs.flatMap(({ source }) => (source ? [source] : [])),
+    );
+    return block;
+  };
+  const single = (paragraph: RawParagraph): Block => linked(toBlock(paragraph), [paragraph]);
   const blocks: Block[] = [];
   for (let at = 0; at < raw.length; ) {
     const block = raw[at] as RawBlock;
     const end = runEnd(raw, at);
-    if (block.kind === 'table') blocks.push(block.table);
-    else if (block.item) blocks.push(...assembleLists(raw.slice(at, end) as RawParagraph[]));
-    else if (block.meaning.kind === 'quote') blocks.push(assembleQuote(raw.slice(at, end) as RawParagraph[]));
-    else if (block.meaning.kind === 'code') blocks.push(assembleCode(raw.slice(at, end) as RawParagraph[]));
-    else if (!partsTables(raw, at)) blocks.push(toBlock(block));
+    const family = raw.slice(at, end) as RawParagraph[];
+    if (block.kind === 'block') blocks.push(block.block);
+    else if (block.item) blocks.push(...assembleLists(family, single));
+    else if (block.meaning.kind === 'quote') blocks.push({ type: 'quote', blocks: family.map(single) });
+    else if (block.meaning.kind === 'code') blocks.push(linked(assembleCode(family), family));
+    else if (!partsTables(raw, at)) blocks.push(single(block));
     at = end;
   }
   return blocks;
@@ -33,10 +34,13 @@ const partsTables = (raw: readonly RawBlock[], at: number): boolean => {
     block?.kind === 'paragraph' &&
     block.inlines.length === 0 &&
     !block.ruled &&
-    raw[at - 1]?.kind === 'table' &&
-    raw[at + 1]?.kind === 'table'
+    isTable(raw[at - 1]) &&
+    isTable(raw[at + 1])
   );
 };
+
+const isTable = (block: RawBlock | undefined): block is RawOther =>
+  block?.kind === 'block' && block.block.type === 'table';
 
 type Family = 'item' | 'quote' | 'code' | undefined;
 
@@ -57,7 +61,7 @@ function runEnd(raw: readonly RawBlock[], start: number): number {
 const isContinuation = (block: RawBlock | undefined): boolean =>
   block?.kind === 'paragraph' && block.meaning.kind === 'continuation';
 
-function toBlock({ meaning, inlines, ruled, ...rest }: RawParagraph): Block {
+export function toBlock({ meaning, inlines, ruled, ...rest }: RawParagraph): Block {
   const { align, indent, direction } = rest;
   const properties = {
     ...(align && align !== 'start' && { align }),
@@ -80,11 +84,6 @@ function toBlock({ meaning, inlines, ruled, ...rest }: RawParagraph): Block {
 }
 
 const asPictureBlock = ({ type: _, ...picture }: InlinePicture): PictureBlock => ({ type: 'picture', ...picture });
-
-const assembleQuote = (paragraphs: readonly RawParagraph[]): Quote => ({
-  type: 'quote',
-  blocks: paragraphs.map(toBlock),
-});
 
 const assembleCode = (paragraphs: readonly RawParagraph[]): Code => ({
   type: 'code',
@@ -112,7 +111,7 @@ interface OpenList {
  * lists deeper than itself; then it goes on with the innermost if that is its own list at its level, or opens another
  * inside the last item of the innermost.
  */
-function assembleLists(paragraphs: readonly RawParagraph[]): Block[] {
+function assembleLists(paragraphs: readonly RawParagraph[], single: (paragraph: RawParagraph) => Block): Block[] {
   const done: Block[] = [];
   const open: OpenList[] = [];
   const close = (): void => {
@@ -125,12 +124,12 @@ function assembleLists(paragraphs: readonly RawParagraph[]): Block[] {
       open
         .at(-1)
         ?.items.at(-1)
-        ?.blocks.push(toBlock({ ...plainItem(paragraph), meaning: { kind: 'plain' } }));
+        ?.blocks.push(single({ ...plainItem(paragraph), meaning: { kind: 'plain' } }));
       continue;
     }
     while (open.length > 0 && !holds(open.at(-1), item)) close();
     if (open.at(-1)?.first.level !== item.level) open.push({ first: item, items: [] });
-    open.at(-1)?.items.push({ blocks: [toBlock(plainItem(paragraph))], ...(checked !== undefined && { checked }) });
+    open.at(-1)?.items.push({ blocks: [single(plainItem(paragraph))], ...(checked !== undefined && { checked }) });
   }
   while (open.length > 0) close();
   return done;

@@ -1,4 +1,4 @@
-import type { HeadingLevel } from '../../../content/index.ts';
+import type { HeadingLevel } from '../../content/index.ts';
 
 /** What a paragraph is, by the name of its style: names that the standard lists (17.7.4.9) or that many programs share. */
 export type ParagraphMeaning =

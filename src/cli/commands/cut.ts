@@ -1,0 +1,90 @@
+import { DrawerError } from '../../content/index.ts';
+import type { KeepResult } from '../../drawer/index.ts';
+import {
+  type CutFile,
+  cutFromFile,
+  fileTool,
+  isDrawerFile,
+  openFile,
+  removeFromDrawerFile,
+  replaceFile,
+} from '../../node/index.ts';
+import type { Place } from '../../places/index.ts';
+import type { Context } from '../context.ts';
+import { type GatherOptions, gather, report, takeOptions, withProgress } from '../gather.ts';
+import { withDrawer } from '../with-drawer.ts';
+
+/**
+ * `drawer cut PLACE…`: keeps the places and takes them out of their files. The snippets are safe in the drawer, with the way
+ * back, before any file is touched; when a file cannot be written, all is as before.
+ */
+export async function cut(words: readonly string[], options: GatherOptions, context: Context): Promise<void> {
+  const { places, gathered, taken } = await gather(words, options, context);
+  const drawers: [string, Place['fragment'][]][] = [];
+  const files: CutFile[] = [];
+  for (const [file, fragments] of byFile(places)) {
+    if (await isDrawer(file)) drawers.push([file, fragments]);
+    else
+      files.push(
+        await withProgress(`Cutting ${file}`, context, () => cutFromFile(file, fragments, takeOptions(options))),
+      );
+  }
+  const results = await withDrawer(context, async (drawer) => {
+    const kept = await drawer.keep(
+      gathered,
+      files.map(({ undo }) => undo),
+    );
+    if (kept.every(({ kind }) => kind === 'blank')) return kept;
+    try {
+      for (const file of files) await replaceUnchanged(file);
+    } catch (error) {
+      await drawer.undo();
+      throw error;
+    }
+    for (const [file, fragments] of drawers) await removeFromDrawerFile(file, fragments);
+    return kept;
+  });
+  const notes = [...taken, ...files].flatMap((each) => each.notes);
+  report(results, notes, options, context);
+  if (!options.quiet && !options.json) context.print(inWords(results, places));
+}
+
+function byFile(places: readonly Place[]): Map<string, Place['fragment'][]> {
+  const files = new Map<string, Place['fragment'][]>();
+  for (const { file, fragment } of places) files.set(file, [...(files.get(file) ?? []), fragment]);
+  return files;
+}
+
+async function isDrawer(file: string): Promise<boolean> {
+  if (file === '-')
+    throw new DrawerError({
+      code: 'usage',
+      what: 'Nothing can be cut out of standard input',
+      next: 'Use drawer copy -',
+    });
+  const source = await openFile(file);
+  try {
+    return await isDrawerFile(source);
+  } finally {
+    await source.close();
+  }
+}
+
+/** Another program may have saved the file since it was read. */
+async function replaceUnchanged({ path, before, after }: CutFile): Promise<void> {
+  const now = await fileTool.read(path);
+  if (!now || Buffer.compare(now, before) !== 0)
+    throw new DrawerError({
+      code: 'write-failed',
+      what: 'The file changed while it was being cut',
+      where: path,
+      next: 'Close it in other programs and try again; nothing was cut',
+    });
+  await replaceFile(path, after);
+}
+
+function inWords(results: readonly KeepResult[], places: readonly Place[]): string {
+  if (results.every(({ kind }) => kind === 'blank')) return 'Nothing was cut.';
+  const files = [...new Set(places.map(({ file }) => file))].join(', ');
+  return `Taken out of ${files}. drawer undo puts it back.`;
+}

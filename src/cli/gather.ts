@@ -1,0 +1,147 @@
+import { DrawerError, textWithBreaks } from '../content/index.ts';
+import { type Gathered, type KeepResult, keptInWords, notesInWords, originInWords } from '../drawer/index.ts';
+import { type FormatEntry, formats, sourceOf, type Taken } from '../formats/index.ts';
+import {
+  eachGathered,
+  exists,
+  gatheredFrom,
+  nodeInflate,
+  type TakeOptions,
+  takeFromFile,
+  takeFromSource,
+  wholeOf,
+} from '../node/index.ts';
+import { type Place, parsePlace } from '../places/index.ts';
+import type { Context } from './context.ts';
+
+/** What the commands that gather have in common. */
+export interface GatherOptions {
+  readonly each?: boolean;
+  readonly text?: string;
+  readonly as?: string;
+  readonly hidden?: boolean;
+  readonly separator?: string;
+  readonly address?: string;
+  readonly quiet?: boolean;
+  readonly json?: boolean;
+}
+
+/** What was gathered, and what was brought down on the way. */
+export interface GatheredAll {
+  readonly places: readonly Place[];
+  readonly gathered: readonly Gathered[];
+  readonly taken: readonly Taken[];
+}
+
+/** The name that stands for standard input. */
+const standardInput = '-';
+
+/** Takes all of the places before anything is kept. */
+export async function gather(words: readonly string[], options: GatherOptions, context: Context): Promise<GatheredAll> {
+  if (words.length === 0 && options.text === undefined)
+    throw new DrawerError({
+      code: 'usage',
+      what: 'Nothing is named to gather',
+      next: 'Name a place, - for standard input, or --text "words"',
+    });
+  const places: Place[] = [];
+  const taken: Taken[] = [];
+  const gathered: Gathered[] = [];
+  for (const each of words) {
+    const place = await findPlace(each);
+    const found = await take(place, options, context);
+    places.push(place);
+    taken.push(found);
+    gathered.push(...gatheredFrom(place.file === standardInput ? '' : place.file, found));
+  }
+  if (options.text !== undefined) gathered.push(typed(options.text));
+  return { places, taken, gathered: options.each ? gathered.flatMap(eachGathered) : gathered };
+}
+
+/** Words that were typed. */
+const typed = (words: string): Gathered => ({
+  content: { shape: 'run', inlines: textWithBreaks(words) },
+  origin: {},
+});
+
+async function take(place: Place, options: GatherOptions, context: Context): Promise<Taken> {
+  const reading = takeOptions(options);
+  if (place.file !== standardInput)
+    return withProgress(`Reading ${place.file}`, context, (onRead) => takeFromFile(place, { ...reading, onRead }));
+  const source = sourceOf(await context.readInput(), 'standard input');
+  return takeFromSource(source, place.fragment, reading, { ...reading, inflate: nodeInflate });
+}
+
+export function takeOptions({ as, hidden, separator, address }: GatherOptions): TakeOptions {
+  const format = as === undefined ? undefined : findFormat(as);
+  return {
+    ...(format && { format }),
+    ...(hidden && { hidden }),
+    ...(separator !== undefined && {
+      csv: { separator: separator === '\\t' || separator === 'tab' ? '\t' : separator },
+    }),
+    ...(address !== undefined && { address }),
+  };
+}
+
+function findFormat(name: string): FormatEntry {
+  const found = formats.find((format) => format.name === name || format.extensions.includes(`.${name}`));
+  if (found) return found;
+  throw new DrawerError({
+    code: 'usage',
+    what: `“${name}” is no format that Drawer reads`,
+    next: `Say ${formats.map((format) => format.name).join(', ')}`,
+  });
+}
+
+/** A file may have a `#` in its name: when there is one of that name, that is what is meant. */
+export async function findPlace(words: string): Promise<Place> {
+  return words.includes('#') && (await exists(words)) ? wholeOf(words) : parsePlace(words);
+}
+
+/** Says what is going on, and how far it is, when it takes longer than a moment and somebody is watching. */
+export async function withProgress<T>(
+  message: string,
+  { interactive, progress }: Context,
+  work: (onRead: (end: number, size: number) => void) => Promise<T>,
+): Promise<T> {
+  let share = '';
+  const tell = (): void => progress(`${message} …${share}`);
+  const timer = interactive ? setInterval(tell, 700) : undefined;
+  try {
+    return await work((end, size) => {
+      share = ` ${Math.min(99, Math.floor((end / Math.max(1, size)) * 100))} %`;
+    });
+  } finally {
+    clearInterval(timer);
+    if (interactive) progress('');
+  }
+}
+
+/** Says what became of everything. */
+export function report(
+  results: readonly KeepResult[],
+  notes: Taken['notes'],
+  { quiet, json }: GatherOptions,
+  context: Context,
+): void {
+  if (json) return context.print(JSON.stringify({ snippets: results.map(asJson), notes }, null, 2));
+  if (quiet) return;
+  for (const result of results) context.print(keptInWords(result));
+  const simplified = notesInWords(notes);
+  if (simplified) context.remark(simplified);
+}
+
+const asJson = (result: KeepResult) =>
+  result.kind === 'blank'
+    ? { kind: 'blank', from: originInWords(result.origin), origin: result.origin }
+    : {
+        kind: result.kind,
+        number: result.position,
+        id: result.head.id,
+        facts: result.head.facts,
+        origin: result.head.origin,
+        ...(result.head.parts && { parts: result.head.parts }),
+        ...(result.repeats && { repeats: true }),
+        ...(result.room !== undefined && { room: result.room }),
+      };

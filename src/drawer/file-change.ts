@@ -1,0 +1,87 @@
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex } from '@noble/hashes/utils.js';
+import { DrawerError } from '../content/index.ts';
+
+/**
+ * How a file outside the drawer changed, told the way back: what it is now, what it was, and the bytes that differ. Taking
+ * it back gives another that brings it again.
+ */
+export interface FileChange {
+  /** Absolute. */
+  readonly path: string;
+  /** SHA-256 of the file as it has to be for the change to be made, and as it is then. */
+  readonly from: string;
+  readonly to: string;
+  /** How many bytes at the start and at the end are the same. */
+  readonly start: number;
+  readonly end: number;
+  /** SHA-256 of the bytes between them, which are kept with the pictures. */
+  readonly between: string;
+}
+
+/** What a drawer is handed to change files with. */
+export interface FileTool {
+  /** The whole file; `undefined` when it is not there. */
+  read(path: string): Promise<Uint8Array | undefined>;
+  /** Replaces the file whole or not at all. */
+  replace(path: string, bytes: Uint8Array): Promise<void>;
+}
+
+export const hashOf = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));
+
+/** The change from one state of a file to another, and the bytes it needs. */
+export function fileChange(
+  path: string,
+  from: Uint8Array,
+  to: Uint8Array,
+): { change: FileChange; between: Uint8Array } {
+  const shorter = Math.min(from.length, to.length);
+  let start = 0;
+  while (start < shorter && from[start] === to[start]) start++;
+  let end = 0;
+  while (end < shorter - start && from[from.length - 1 - end] === to[to.length - 1 - end]) end++;
+  const between = to.slice(start, to.length - end);
+  return { change: { path, from: hashOf(from), to: hashOf(to), start, end, between: hashOf(between) }, between };
+}
+
+/** The file as the change leaves it. */
+export function changedBytes(bytes: Uint8Array, { start, end }: FileChange, between: Uint8Array): Uint8Array {
+  const changed = new Uint8Array(start + between.length + end);
+  changed.set(bytes.subarray(0, start));
+  changed.set(between, start);
+  changed.set(bytes.subarray(bytes.length - end), start + between.length);
+  return changed;
+}
+
+/**
+ * Makes the change, and gives the one that takes it back. A file that is as it should be already is left so: a change that
+ * was cut short goes on where it was.
+ * @throws DrawerError `write-failed` when the file has changed since, is gone, or cannot be written.
+ */
+export async function applyFileChange(
+  change: FileChange,
+  files: FileTool,
+  findBytes: (hash: string) => Promise<Uint8Array | undefined>,
+): Promise<{ change: FileChange; between: Uint8Array }> {
+  const present = await files.read(change.path);
+  const between = await findBytes(change.between);
+  if (!present || !between)
+    throw cannot(
+      change,
+      present ? 'What was cut from it is not in the drawer any more' : 'The file is not there any more',
+    );
+  const hash = hashOf(present);
+  if (hash === change.to) return { change: { ...change, from: change.to, to: change.from }, between };
+  if (hash !== change.from) throw cannot(change, 'The file has changed since, so it is left as it is');
+  const changed = changedBytes(present, change, between);
+  await files.replace(change.path, changed);
+  return fileChange(change.path, changed, present);
+}
+
+const cannot = ({ path }: FileChange, what: string): DrawerError =>
+  new DrawerError({
+    code: 'write-failed',
+    what,
+    where: path,
+    next: 'What was cut is still in the drawer: drawer list shows it',
+  });

@@ -1,0 +1,134 @@
+import { fromBase64 } from '@exodus/bytes/base64.js';
+import { applyEdits as applyJsonEdits, modify } from 'jsonc-parser';
+import * as v from 'valibot';
+import {
+  asBlocks,
+  type Content,
+  contentSchema,
+  DrawerError,
+  describe,
+  type Media,
+  parseWith,
+  picturesIn,
+  plural,
+  preview,
+} from '../../content/index.ts';
+import type { Fragment } from '../../places/index.ts';
+import { type Outline, type Removed, readAll, type Source, type Taken } from '../format.ts';
+import { mediaHash } from '../pictures.ts';
+import { decodeExactly, decodeText, encodeText } from '../text/encoding.ts';
+
+/** As much of an exported drawer as a reader needs. */
+interface StoredSnippet {
+  readonly content: Content;
+  readonly origin: Readonly<Record<string, string>>;
+}
+
+const fileSchema = v.object({
+  format: v.literal('drawer-snippets'),
+  version: v.literal(1),
+  snippets: v.array(v.object({ content: contentSchema, origin: v.record(v.string(), v.string()) })),
+  media: v.record(v.string(), v.string()),
+});
+
+interface SnippetFile {
+  readonly snippets: readonly StoredSnippet[];
+  readonly media: Readonly<Record<string, string>>;
+}
+
+export async function takeJson(source: Source, fragment: Fragment): Promise<Taken> {
+  const file = readFile(decodeText(await readAll(source)).text);
+  const separate = chosen(file, fragment).map((at) => takenOf(file, at));
+  const [only] = separate;
+  if (separate.length === 1 && only) return only;
+  return {
+    content: { shape: 'blocks', blocks: separate.flatMap(({ content }) => asBlocks(content)) },
+    media: new Map(separate.flatMap(({ media }) => [...media])),
+    notes: [],
+    separate,
+  };
+}
+
+export async function outlineJson(source: Source): Promise<Outline> {
+  const { snippets } = readFile(decodeText(await readAll(source)).text);
+  return {
+    entries: snippets.map(({ content }, at) => ({
+      place: String(at + 1),
+      kind: 'snippet',
+      depth: 0,
+      label: preview(content, 60),
+      size: describe(content),
+    })),
+    notes: [],
+  };
+}
+
+/** The file without snippets; all else in it is written as it was. */
+export async function removeJson(source: Source, fragments: readonly Fragment[]): Promise<Removed> {
+  const decoded = decodeExactly(await readAll(source));
+  const file = readFile(decoded.text);
+  const places = [...new Set(fragments.flatMap((fragment) => chosen(file, fragment)))].sort(
+    (one, other) => other - one,
+  );
+  let { text } = decoded;
+  for (const at of places) text = applyJsonEdits(text, modify(text, ['snippets', at], undefined, {}));
+  return { bytes: encodeText(text, decoded), notes: [] };
+}
+
+function readFile(text: string): SnippetFile {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch (cause) {
+    throw new DrawerError(
+      { code: 'unreadable', what: 'The file is no JSON', next: 'Check that it was saved whole' },
+      { cause },
+    );
+  }
+  return parseWith(fileSchema, value, 'file of snippets');
+}
+
+/** Positions from 0. */
+function chosen({ snippets }: SnippetFile, fragment: Fragment): number[] {
+  if (fragment.kind === 'whole') return snippets.map((_, at) => at);
+  const ranges = fragment.kind === 'snippets' ? fragment.ranges : [];
+  const last = ranges.reduce((most, { to }) => Math.max(most, to), 0);
+  if (ranges.length === 0 || last > snippets.length)
+    throw new DrawerError({
+      code: 'not-found',
+      what:
+        ranges.length === 0
+          ? `A file of snippets has no places of the kind “${fragment.kind}”`
+          : `There is no snippet ${last}`,
+      next: `It holds ${plural(snippets.length, 'snippet')}: name them by number, such as #1-${Math.max(1, snippets.length)}`,
+    });
+  return ranges.flatMap(({ from, to }) => Array.from({ length: to - from + 1 }, (_, at) => from - 1 + at));
+}
+
+function takenOf(file: SnippetFile, at: number): Taken {
+  const { content, origin } = file.snippets[at] as StoredSnippet;
+  return {
+    content,
+    media: mediaOf(file, content),
+    notes: [],
+    origin,
+    place: `snippet ${at + 1}`,
+  };
+}
+
+function mediaOf({ media }: SnippetFile, content: Content): Media {
+  const found = new Map<string, Uint8Array>();
+  for (const { media: hash } of picturesIn(content)) {
+    const bytes = findBytes(media[hash]);
+    if (bytes && mediaHash(bytes) === hash) found.set(hash, bytes);
+  }
+  return found;
+}
+
+function findBytes(base64: string | undefined): Uint8Array | undefined {
+  try {
+    return base64 === undefined ? undefined : fromBase64(base64);
+  } catch {
+    return undefined; // damaged
+  }
+}

@@ -1,0 +1,187 @@
+import type {
+  Definition,
+  FootnoteDefinition,
+  ListItem as MarkdownItem,
+  Table as MarkdownTable,
+  Nodes,
+  Root,
+  RootContent,
+} from 'mdast';
+import {
+  type Block,
+  DrawerError,
+  type Inline,
+  type List,
+  type ListItem,
+  type Table,
+  type TableCell,
+} from '../../content/index.ts';
+import { readHtmlBlocks } from '../html/read.ts';
+import type { NoteCounter } from '../notes.ts';
+import { type NodeKind, SourceNode, type Trace } from '../trace.ts';
+import { InlineReader } from './read-inlines.ts';
+
+/** How deep quotes and lists may lie in one another: deeper ones are an attack on the reader's stack. */
+const maxDepth = 300;
+
+/** Reads one text: what it says elsewhere (definitions, notes) and its blocks. */
+export class MarkdownReader {
+  readonly text: string;
+  readonly notes: NoteCounter;
+  readonly trace: Trace | undefined;
+  readonly definitions = new Map<string, Definition>();
+  readonly footnotes = new Map<string, FootnoteDefinition>();
+  readonly #openNotes = new Set<string>();
+  #depth = 0;
+
+  constructor(text: string, root: Root, notes: NoteCounter, trace?: Trace) {
+    this.text = text;
+    this.notes = notes;
+    this.trace = trace;
+    this.#collect(root.children, 0);
+  }
+
+  /** The first definition of a name counts (CommonMark, section 4.7). */
+  #collect(nodes: readonly Nodes[], depth: number): void {
+    if (depth > maxDepth) throw tooDeep();
+    for (const node of nodes) {
+      if (node.type === 'definition' && !this.definitions.has(node.identifier))
+        this.definitions.set(node.identifier, node);
+      if (node.type === 'footnoteDefinition' && !this.footnotes.has(node.identifier))
+        this.footnotes.set(node.identifier, node);
+      if ('children' in node) this.#collect(node.children, depth + 1);
+    }
+  }
+
+  readBlocks(nodes: readonly RootContent[], parent?: SourceNode): Block[] {
+    if (++this.#depth > maxDepth) throw tooDeep();
+    const blocks = nodes.flatMap((node) => this.#readBlock(node, parent));
+    this.#depth--;
+    return blocks;
+  }
+
+  #readBlock(node: RootContent, parent: SourceNode | undefined): Block[] {
+    switch (node.type) {
+      case 'paragraph':
+        return this.#leaf(node, parent, (own) => paragraphs(this.readInlines(node.children, own)));
+      case 'heading':
+        return this.#leaf(node, parent, (own) => [
+          { type: 'heading', level: node.depth, inlines: this.readInlines(node.children, own) },
+        ]);
+      case 'blockquote': {
+        const own = this.open('group', node, parent);
+        const quote: Block = { type: 'quote', blocks: this.readBlocks(node.children, own) };
+        return [this.#linked(quote, own)];
+      }
+      case 'list':
+        return [this.#list(node, parent)];
+      case 'code':
+        return this.#leaf(node, parent, () => [
+          { type: 'code', text: node.value, ...(node.lang && { syntax: node.lang.slice(0, 255) }) },
+        ]);
+      case 'html': {
+        const own = this.open('leaf', node, parent);
+        const blocks = readHtmlBlocks(node.value, this.notes);
+        return blocks.map((block) => this.#linked(block, own));
+      }
+      case 'thematicBreak':
+        return this.#leaf(node, parent, () => [{ type: 'rule' }]);
+      case 'table':
+        return [this.#table(node, parent)];
+      default:
+        return []; // definitions and notes are told where they are referred to
+    }
+  }
+
+  #leaf(node: Nodes, parent: SourceNode | undefined, read: (own: SourceNode | undefined) => Block[]): Block[] {
+    const own = this.open('leaf', node, parent);
+    return read(own).map((block) => this.#linked(block, own));
+  }
+
+  #linked(block: Block, own: SourceNode | undefined): Block {
+    if (own) this.trace?.link(block, [own]);
+    return block;
+  }
+
+  #list(node: Extract<RootContent, { type: 'list' }>, parent: SourceNode | undefined): List {
+    const own = this.open('group', node, parent);
+    const start = node.start ?? 1;
+    const list: List = {
+      type: 'list',
+      ordered: node.ordered === true,
+      ...(node.ordered && start !== 1 && { start }),
+      items: node.children.map((item) => this.#item(item, own)),
+    };
+    this.#linked(list, own);
+    return list;
+  }
+
+  #item(item: MarkdownItem, parent: SourceNode | undefined): ListItem {
+    const own = this.open('group', item, parent);
+    return {
+      blocks: this.readBlocks(item.children, own),
+      ...(typeof item.checked === 'boolean' && { checked: item.checked }),
+    };
+  }
+
+  #table(node: MarkdownTable, parent: SourceNode | undefined): Table {
+    const own = this.open('group', node, parent);
+    const rows = node.children.map((row, index) => {
+      const line = this.open('row', row, own);
+      if (line && index === 0) line.tied = true; // a table has to have a heading
+      const cells = row.children.map((cell, column): TableCell => {
+        const place = this.open('cell', cell, line);
+        const leaf = place && new SourceNode('leaf', place, place.start, place.start);
+        leaf?.close(place?.end ?? 0, place?.end ?? 0);
+        const inlines = this.readInlines(cell.children, leaf);
+        const align = alignmentOf(node.align?.[column]);
+        const block: Block = { type: 'paragraph', inlines, ...(align && { align }) };
+        return { blocks: inlines.length === 0 ? [] : [this.#linked(block, leaf)] };
+      });
+      return { cells };
+    });
+    const isHeading = rows[0]?.cells.some(({ blocks }) => blocks.length > 0) === true;
+    const table: Table = { type: 'table', ...(isHeading && { headerRows: 1 }), rows: isHeading ? rows : rows.slice(1) };
+    this.#linked(table, own);
+    return table;
+  }
+
+  readInlines(nodes: Parameters<InlineReader['read']>[0], own: SourceNode | undefined): Inline[] {
+    return new InlineReader(this, own).read(nodes);
+  }
+
+  /** The blocks of a note; none inside itself. */
+  footnote(identifier: string): Block[] | undefined {
+    const note = this.footnotes.get(identifier);
+    if (!note || this.#openNotes.has(identifier)) return undefined;
+    this.#openNotes.add(identifier);
+    const blocks = this.readBlocks(note.children);
+    this.#openNotes.delete(identifier);
+    return blocks;
+  }
+
+  open(kind: NodeKind, { position }: Nodes, parent: SourceNode | undefined): SourceNode | undefined {
+    const start = position?.start.offset;
+    const end = position?.end.offset;
+    if (!this.trace || !parent || start === undefined || end === undefined) return undefined;
+    const node = new SourceNode(kind, parent, start, start);
+    node.close(end, end);
+    return node;
+  }
+}
+
+/** A paragraph that holds only a picture is one between paragraphs. */
+function paragraphs(inlines: Inline[]): Block[] {
+  const [only] = inlines;
+  if (inlines.length === 1 && only?.type === 'picture') return [only];
+  return inlines.length === 0 ? [] : [{ type: 'paragraph', inlines }];
+}
+
+const alignmentOf = (align: string | null | undefined) =>
+  align === 'right' ? 'end' : align === 'center' ? 'center' : undefined;
+
+const tooDeep = (): DrawerError =>
+  new DrawerError({
+    code: 'too-large',
+    what: `Its quotes and lists are nested more than ${maxDepth} deep, which no text needs`,
+  });

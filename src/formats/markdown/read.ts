@@ -1,0 +1,53 @@
+import type { Root } from 'mdast';
+import { fromMarkdown } from 'mdast-util-from-markdown';
+import { gfmFromMarkdown } from 'mdast-util-gfm';
+import { gfm } from 'micromark-extension-gfm';
+import type { Block } from '../../content/index.ts';
+import type { Fragment } from '../../places/index.ts';
+import { fetchPicture } from '../beside.ts';
+import { type Outline, type ReadTools, readAll, type Source, type Taken } from '../format.ts';
+import { NoteCounter } from '../notes.ts';
+import { resolvePictures } from '../pictures.ts';
+import { outlineProse, type Prose, selectProse } from '../prose.ts';
+import { decodeText } from '../text/encoding.ts';
+import { positionsOf } from '../text/positions.ts';
+import type { Trace } from '../trace.ts';
+import { MarkdownReader } from './read-blocks.ts';
+
+export async function takeMarkdown(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
+  const bytes = await readAll(source);
+  const { text } = decodeText(bytes);
+  const notes = new NoteCounter();
+  const byPosition =
+    fragment.kind === 'line' || fragment.kind === 'char' ? positionsOf(text, fragment, bytes) : undefined;
+  const words = byPosition ? text.slice(byPosition.start, byPosition.end) : text;
+  const selected = selectProse(readMarkdown(words, notes), byPosition ? { kind: 'whole' } : fragment);
+  const place = byPosition?.place ?? selected.place;
+  const { content, media } = await resolvePictures(selected.content, (address) => fetchPicture(address, tools), notes);
+  return { content, media, notes: notes.notes, ...(place !== undefined && { place }) };
+}
+
+export async function outlineMarkdown(source: Source): Promise<Outline> {
+  const notes = new NoteCounter();
+  return { entries: outlineProse(readMarkdown(decodeText(await readAll(source)).text, notes)), notes: notes.notes };
+}
+
+/** CommonMark 0.31 with GitHub Flavored Markdown 0.29: tables, task lists, strikethrough, bare addresses, footnotes. */
+export const parseMarkdown = (text: string): Root =>
+  fromMarkdown(withoutFrontMatter(text), { extensions: [gfm()], mdastExtensions: [gfmFromMarkdown()] });
+
+/** Facts about the file between lines of dashes at its start are no part of the text; blanked, so that places stay. */
+const withoutFrontMatter = (text: string): string =>
+  text.replace(/^---[ \t]*\r?\n(?:[^\n]{0,4000}\n){0,400}?---[ \t]*(?=\r?\n|$)/, (facts) =>
+    /^---[ \t]*\r?\n[\w-]+:/.test(facts) ? facts.replace(/[^\r\n]/g, ' ') : facts,
+  );
+
+export function readMarkdown(
+  text: string,
+  notes: NoteCounter,
+  trace?: Trace,
+): Prose & { readonly blocks: readonly Block[] } {
+  const root = parseMarkdown(text);
+  const reader = new MarkdownReader(text, root, notes, trace);
+  return { blocks: reader.readBlocks(root.children, trace?.root), ...(trace && { trace }) };
+}

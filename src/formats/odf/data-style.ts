@@ -1,0 +1,134 @@
+import type { Attributes, XmlHandler } from '../xml/read-xml.ts';
+
+/** A number format that other formats may refer to under a condition (ISO/IEC 26300-1, section 16.29). */
+interface DataStyle {
+  code: string;
+  readonly maps: { readonly condition: string; readonly style: string }[];
+}
+
+const styleElements = new Set([
+  'number:number-style',
+  'number:currency-style',
+  'number:percentage-style',
+  'number:date-style',
+  'number:time-style',
+  'number:boolean-style',
+  'number:text-style',
+]);
+
+/** Reads data styles as number format codes (ISO/IEC 29500-1, 18.8.31), one notation for both families of formats. */
+export class DataStyleReader implements XmlHandler {
+  readonly #styles = new Map<string, DataStyle>();
+  #current: DataStyle | undefined;
+  #words = '';
+  #collects = false;
+  #truncates = true;
+
+  open(name: string, a: Attributes): void {
+    if (styleElements.has(name)) {
+      this.#current = { code: '', maps: [] };
+      this.#truncates = a['number:truncate-on-overflow'] !== 'false';
+      this.#styles.set(a['style:name'] ?? '', this.#current);
+      return;
+    }
+    if (!this.#current) return;
+    if (name === 'style:map')
+      this.#current.maps.push({ condition: a['style:condition'] ?? '', style: a['style:apply-style-name'] ?? '' });
+    else if (name === 'style:text-properties') this.#current.code += colourOf(a['fo:color']);
+    else if (name === 'number:text' || name === 'number:currency-symbol') {
+      this.#collects = true;
+      this.#words = '';
+    } else this.#current.code += codes[name]?.(a, this.#truncates) ?? '';
+  }
+
+  close(name: string): void {
+    if (styleElements.has(name)) this.#current = undefined;
+    if (!this.#collects || !this.#current || (name !== 'number:text' && name !== 'number:currency-symbol')) return;
+    this.#collects = false;
+    this.#current.code += name === 'number:text' ? literal(this.#words) : `[$${this.#words}]`;
+  }
+
+  text(words: string): void {
+    if (this.#collects) this.#words += words;
+  }
+
+  /** The code, the formats for other conditions in front. */
+  codeOf(name: string): string | undefined {
+    const style = this.#styles.get(name);
+    if (!style) return undefined;
+    const sections = style.maps.flatMap(({ condition, style: other }) => {
+      const [, comparison] = /^value\(\)\s*([<>=!]+\s*-?[\d.]+)$/.exec(condition) ?? [];
+      const code = this.#styles.get(other)?.code;
+      return comparison === undefined || code === undefined
+        ? []
+        : [`[${comparison.replace('!=', '<>').replace(/\s/g, '')}]${code}`];
+    });
+    return [...sections, style.code].join(';') || undefined;
+  }
+}
+
+const colourNames: Readonly<Record<string, string>> = {
+  '#000000': '[Black]',
+  '#0000ff': '[Blue]',
+  '#00ffff': '[Cyan]',
+  '#00ff00': '[Green]',
+  '#ff00ff': '[Magenta]',
+  '#ff0000': '[Red]',
+  '#ffffff': '[White]',
+  '#ffff00': '[Yellow]',
+};
+const colourOf = (value: string | undefined): string => colourNames[value?.toLowerCase() ?? ''] ?? '';
+
+/** Words in a format: signs that mean themselves stay, all else is quoted. */
+const literal = (words: string): string =>
+  words
+    .split('%')
+    .map((part) => (/^[ $+\-/():]*$/.test(part) ? part : `"${part.replaceAll('"', "''")}"`))
+    .join('%');
+
+const isLong = (a: Attributes): boolean => a['number:style'] === 'long';
+const count = (a: Attributes, name: string, otherwise = 0): number => {
+  const value = Number(a[name] ?? otherwise);
+  return value >= 0 && value <= 30 ? value : otherwise;
+};
+
+/** One reader an element (sections 16.29.3 to 16.29.24). */
+const codes: Readonly<Record<string, (a: Attributes, truncates: boolean) => string>> = {
+  'number:number': numberCode,
+  'number:scientific-number': (a) =>
+    `${numberCode(a)}E${a['number:forced-exponent-sign'] === 'false' ? '-' : '+'}${'0'.repeat(Math.max(1, count(a, 'number:min-exponent-digits', 2)))}`,
+  'number:fraction': (a) =>
+    `${a['number:min-integer-digits'] === undefined ? '' : `${'0'.repeat(count(a, 'number:min-integer-digits')) || '#'} `}${'?'.repeat(Math.max(1, count(a, 'number:min-numerator-digits', 1)))}/${a['number:denominator-value'] ?? '?'.repeat(Math.max(1, count(a, 'number:min-denominator-digits', 1)))}`,
+  'number:boolean': () => '"TRUE";"TRUE";"FALSE"',
+  'number:text-content': () => '@',
+  'number:day': (a) => (isLong(a) ? 'dd' : 'd'),
+  'number:month': (a) => (a['number:textual'] === 'true' ? (isLong(a) ? 'mmmm' : 'mmm') : isLong(a) ? 'mm' : 'm'),
+  'number:year': (a) => (isLong(a) ? 'yyyy' : 'yy'),
+  'number:day-of-week': (a) => (isLong(a) ? 'dddd' : 'ddd'),
+  'number:hours': (a, truncates) => overflowing(isLong(a) ? 'hh' : 'h', truncates),
+  'number:minutes': (a) => (isLong(a) ? 'mm' : 'm'),
+  'number:seconds': (a) => {
+    const places = count(a, 'number:decimal-places');
+    return `${isLong(a) ? 'ss' : 's'}${places > 0 ? `.${'0'.repeat(places)}` : ''}`;
+  },
+  'number:am-pm': () => 'AM/PM',
+};
+
+/** A length of time may have more hours than a day. */
+const overflowing = (code: string, truncates: boolean): string => (truncates ? code : `[${code}]`);
+
+/** Grouped by thousands: `#,##0` for at least one digit. */
+const grouped = (digits: string): string =>
+  digits.length <= 3 ? `#,${digits.padStart(3, '#')}` : `${digits.slice(0, -3)},${digits.slice(-3)}`;
+
+function numberCode(a: Attributes): string {
+  const least = count(a, 'number:min-integer-digits', 1);
+  const digits = '0'.repeat(least);
+  const whole = a['number:grouping'] === 'true' ? grouped(digits) : digits || '#';
+  const places = count(a, 'number:decimal-places');
+  const fixed = Math.min(places, count(a, 'number:min-decimal-places', places));
+  const decimals = '0'.repeat(fixed) + '#'.repeat(places - fixed);
+  const factor = Number(a['number:display-factor'] ?? 1);
+  const scaled = factor >= 1000 ? ','.repeat(Math.round(Math.log10(factor) / 3)) : '';
+  return `${whole}${decimals === '' ? '' : `.${decimals}`}${scaled}`;
+}

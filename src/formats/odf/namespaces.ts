@@ -1,0 +1,28 @@
+import type { Namespaces } from '../xml/read-xml.ts';
+
+const own = (name: string): string => `urn:oasis:names:tc:opendocument:xmlns:${name}:1.0`;
+
+/** The namespaces of ISO/IEC 26300-1, by the prefixes we know them under. */
+export const namespaces: Namespaces = new Map([
+  ...[
+    'office',
+    'style',
+    'text',
+    'table',
+    'number',
+    'presentation',
+    'form',
+    'script',
+    'manifest',
+    'config',
+    'chart',
+  ].map((name): [string, string] => [own(name), name]),
+  [own('drawing'), 'draw'],
+  [own('datastyle'), 'number'],
+  [own('xsl-fo-compatible'), 'fo'],
+  [own('svg-compatible'), 'svg'],
+  ['http://www.w3.org/1999/xlink', 'xlink'],
+  ['http://www.w3.org/1998/Math/MathML', 'math'],
+  ['urn:org:documentfoundation:names:experimental:office:xmlns:loext:1.0', 'loext'],
+  ['urn:org:documentfoundation:names:experimental:calc:xmlns:calcext:1.0', 'calcext'],
+]);

@@ -1,0 +1,159 @@
+import { type Block, type CellsContent, type Content, cellsToTable, DrawerError } from '../../../content/index.ts';
+import { type Fragment, printFragment } from '../../../places/index.ts';
+import type { Outline, OutlineEntry, ReadTools, Source, Taken } from '../../format.ts';
+import { NoteCounter } from '../../notes.ts';
+import { partBytes, type Zip } from '../../package/zip.ts';
+import { resolvePictures } from '../../pictures.ts';
+import {
+  type Area,
+  cellsContent,
+  emptyCells,
+  type FullArea,
+  overlaps,
+  usedArea,
+  visibleLines,
+} from '../../sheets/area.ts';
+import { findSheetArea, type SheetPlace } from '../../sheets/places.ts';
+import { contentPart, openOdf, readOdfPart } from '../package.ts';
+import { StyleBook } from '../styles.ts';
+import { OdsReader, type OdsSheet, type SheetInterest } from './sheet-reader.ts';
+
+export async function takeOds(source: Source, fragment: Fragment, tools: ReadTools = {}): Promise<Taken> {
+  const zip = await openOdf(source, tools);
+  const notes = new NoteCounter();
+  const taken = await takePlace(zip, fragment, tools.hidden === true, notes);
+  const { content, media } = await resolvePictures(taken, (part) => partBytes(zip, part), notes);
+  const place = fragment.kind === 'whole' ? undefined : printFragment(fragment);
+  return { content, media, notes: notes.notes, ...(place !== undefined && { place }) };
+}
+
+/** Reads the sheets of interest; with `isEnough` no further than that says. */
+export async function readSheets(zip: Zip, interest: SheetInterest, isEnough?: (sheet: OdsSheet) => boolean) {
+  const styles = new StyleBook();
+  await readOdfPart(zip, 'styles.xml', styles);
+  const reader = new OdsReader(styles, interest, isEnough);
+  await readOdfPart(zip, contentPart, reader);
+  return { sheets: reader.sheets, names: reader.names };
+}
+
+async function takePlace(zip: Zip, fragment: Fragment, takesHidden: boolean, notes: NoteCounter): Promise<Content> {
+  if (fragment.kind === 'whole') return takeAll((await readSheets(zip, () => ({}))).sheets, takesHidden, notes);
+  if (fragment.kind === 'picture') return takePictures((await readSheets(zip, () => ({}))).sheets, fragment);
+  return takeArea(await findOdsPlace(zip, fragment), takesHidden, notes);
+}
+
+/** The sheet with the cells that a place means. A named sheet is read alone; for other names all has to be known first. */
+export async function findOdsPlace(zip: Zip, fragment: Fragment): Promise<SheetPlace<OdsSheet>> {
+  if (fragment.kind === 'cells' && fragment.sheet !== undefined) {
+    const wanted = fragment.sheet.toLowerCase();
+    const { sheets, names } = await readSheets(
+      zip,
+      (name) => (name.toLowerCase() === wanted ? fragment : undefined),
+      ({ name }) => name.toLowerCase() === wanted,
+    );
+    return findSheetArea(sheets, names, fragment);
+  }
+  const all = await readSheets(zip, () => undefined);
+  const { sheet, ...area } = findSheetArea(all.sheets, all.names, fragment);
+  const { sheets } = await readSheets(
+    zip,
+    (name) => (name === sheet.name ? area : undefined),
+    ({ name }) => name === sheet.name,
+  );
+  return { ...area, sheet: sheets.find(({ name }) => name === sheet.name) ?? sheet };
+}
+
+/** A spreadsheet with one sheet in use is that sheet's range; one with several is a heading and a table for each. */
+function takeAll(sheets: readonly OdsSheet[], takesHidden: boolean, notes: NoteCounter): Content {
+  const shown = sheets.filter(({ hidden }) => takesHidden || !hidden);
+  if (shown.length < sheets.length)
+    notes.add('hidden sheet, left out (--hidden takes it)', sheets.length - shown.length);
+  const used = shown
+    .map((sheet) => ({ name: sheet.name, cells: takeArea({ sheet }, takesHidden, notes) }))
+    .filter(({ cells }) => cells.rows.length > 0);
+  const [only] = used;
+  if (used.length === 1 && only) return only.cells;
+  return {
+    shape: 'blocks',
+    blocks: used.flatMap(({ name, cells }): Block[] => [
+      { type: 'heading', level: 2, inlines: [{ type: 'text', text: name }] },
+      cellsToTable(cells),
+    ]),
+  };
+}
+
+function takeArea({ sheet, ...asked }: SheetPlace<OdsSheet>, takesHidden: boolean, notes: NoteCounter): CellsContent {
+  const area = usedArea(asked, sheet);
+  if (!area) return emptyCells;
+  if (sheet.comments > 0) notes.add('comment on a cell, left out', sheet.comments);
+  if (isWhole(asked) && sheet.pictures.length > 0)
+    notes.add('picture over the cells, left out (#picture= takes one)', sheet.pictures.length);
+  const merges = sheet.merges.filter(
+    (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
+  );
+  return cellsContent(visibleLines(area, sheet, takesHidden, notes), sheet, merges);
+}
+
+const isWhole = ({ rows, columns }: Area): boolean => !rows && !columns;
+
+function takePictures(
+  sheets: readonly OdsSheet[],
+  { from, to }: { readonly from: number; readonly to: number },
+): Content {
+  const pictures = sheets.flatMap((sheet) => sheet.pictures);
+  if (to > pictures.length)
+    throw new DrawerError({
+      code: 'not-found',
+      what: `There is no picture ${to}`,
+      next: pictures.length === 0 ? 'The spreadsheet has no pictures' : `The last is #picture=${pictures.length}`,
+    });
+  const chosen = pictures.slice(from - 1, to);
+  const [only] = chosen;
+  return chosen.length === 1 && only
+    ? { shape: 'picture', picture: only }
+    : { shape: 'blocks', blocks: chosen.map((picture): Block => ({ type: 'picture', ...picture })) };
+}
+
+export async function outlineOds(source: Source, tools?: ReadTools): Promise<Outline> {
+  const { sheets, names } = await readSheets(await openOdf(source, tools), () => ({}));
+  let pictures = 0;
+  const entries = sheets.flatMap((sheet): OutlineEntry[] => [
+    sheetEntry(sheet),
+    ...sheet.pictures.map(
+      ({ alt, width, height }): OutlineEntry => ({
+        place: `picture=${++pictures}`,
+        kind: 'picture',
+        depth: 1,
+        label: alt ?? '',
+        size: width && height ? `${Math.round(width)} × ${Math.round(height)} pt` : '',
+      }),
+    ),
+  ]);
+  const named = names
+    .filter(({ name }) => !name.startsWith('__'))
+    .map(
+      ({ name, formula }): OutlineEntry => ({
+        place: printFragment({ kind: 'name', name }),
+        kind: 'name',
+        depth: 0,
+        label: `${name} (${formula})`,
+        size: '',
+      }),
+    );
+  return { entries: [...entries, ...named], notes: [] };
+}
+
+function sheetEntry(sheet: OdsSheet): OutlineEntry {
+  const used = usedArea({}, sheet);
+  const area: FullArea | undefined = used && {
+    rows: { from: 1, to: used.rows.to },
+    columns: { from: 1, to: used.columns.to },
+  };
+  return {
+    place: printFragment({ kind: 'cells', sheet: sheet.name, ...area }),
+    kind: 'sheet',
+    depth: 0,
+    label: sheet.hidden ? `${sheet.name} (hidden)` : sheet.name,
+    size: area ? `${area.rows.to} × ${area.columns.to}` : 'empty',
+  };
+}

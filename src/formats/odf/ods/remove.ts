@@ -1,0 +1,50 @@
+import { DrawerError } from '../../../content/index.ts';
+import type { Fragment } from '../../../places/index.ts';
+import type { ReadTools, Removed, Source } from '../../format.ts';
+import { replaceParts } from '../../package/replace.ts';
+import { partBytes } from '../../package/zip.ts';
+import type { Area } from '../../sheets/area.ts';
+import { decodeExactly, encodeText } from '../../text/encoding.ts';
+import { applyEdits } from '../../text-edits.ts';
+import { contentPart, openOdf } from '../package.ts';
+import { emptyOdsCells } from './empty-cells.ts';
+import { findOdsPlace } from './read.ts';
+
+/** The spreadsheet with a place's cells emptied: their looks stay, and so does every other part. */
+export async function removeOds(
+  source: Source,
+  fragments: readonly Fragment[],
+  tools: ReadTools = {},
+): Promise<Removed> {
+  const zip = await openOdf(source, tools);
+  const decoded = decodeExactly((await partBytes(zip, contentPart)) ?? new Uint8Array());
+  let { text } = decoded;
+  const pointing: string[] = [];
+  for (const fragment of fragments) {
+    const emptied = emptyOdsCells(text, await findAreas(fragment), tools.hidden === true);
+    text = applyEdits(text, emptied.edits); // cells keep their places, so that the next is found as before
+    pointing.push(...emptied.pointing);
+  }
+  const bytes = await replaceParts(source, zip, new Map([[contentPart, encodeText(text, decoded)]]));
+  const named = pointing.slice(0, 8).join(', ');
+  const rest = pointing.length > 8 ? ` and ${pointing.length - 8} more` : '';
+  return {
+    bytes,
+    notes:
+      pointing.length === 0
+        ? []
+        : [{ what: `formulas that point at the emptied cells, left as they are: ${named}${rest}`, count: 1 }],
+  };
+
+  async function findAreas(fragment: Fragment): Promise<(sheet: string, hidden: boolean) => Area | undefined> {
+    if (fragment.kind === 'picture')
+      throw new DrawerError({
+        code: 'unsupported',
+        what: 'Pictures cannot be cut out of a spreadsheet',
+        next: 'Copy the picture instead',
+      });
+    if (fragment.kind === 'whole') return (_, hidden) => (hidden && !tools.hidden ? undefined : {});
+    const { sheet, ...area } = await findOdsPlace(zip, fragment);
+    return (name) => (name === sheet.name ? area : undefined);
+  }
+}

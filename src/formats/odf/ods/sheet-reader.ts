@@ -1,0 +1,307 @@
+import { type Cell, DrawerError, isSafeHref, type Picture } from '../../../content/index.ts';
+import type { Span } from '../../../places/index.ts';
+import type { Area, FullArea, SheetData, SheetRow } from '../../sheets/area.ts';
+import type { NamedPlace } from '../../sheets/places.ts';
+import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import { FrameReader } from '../odt/frame.ts';
+import type { StyleBook } from '../styles.ts';
+import { a1Reference } from './addresses.ts';
+import { CellLooks, typedCell } from './cells.ts';
+
+/** One sheet as far as it was asked for. */
+export interface OdsSheet extends SheetData {
+  readonly name: string;
+  readonly hidden: boolean;
+  readonly rows: SheetRow[];
+  readonly hiddenColumns: Span[];
+  readonly columnWidths: Map<number, number>;
+  readonly merges: FullArea[];
+  readonly pictures: Picture[];
+  comments: number;
+}
+
+/** Which cells of which sheets are wanted; `undefined` passes the sheet over. */
+export type SheetInterest = (name: string) => Area | undefined;
+
+/** How many empty cells that say they are repeated still count as cells with a look. */
+const mostEmptyRepeats = 256;
+/** Guards against files that repeat their way to more cells than a program could hold. */
+const mostCells = 20_000_000;
+
+interface OpenCell {
+  readonly attributes: Attributes;
+  readonly repeats: number;
+  readonly covered: boolean;
+  words: string;
+  paragraphs: number;
+  link: string | undefined;
+}
+
+/**
+ * Hears the sheets of a spreadsheet (ISO/IEC 26300-1, section 9). A cell or row that says it is repeated is told once; rows
+ * and cells that hold nothing cost nothing, however often they repeat.
+ */
+export class OdsReader implements XmlHandler {
+  readonly sheets: OdsSheet[] = [];
+  readonly names: NamedPlace[] = [];
+  readonly #styles: StyleBook;
+  readonly #looks: CellLooks;
+  readonly #interest: SheetInterest;
+  readonly #isEnough: ((sheet: OdsSheet) => boolean) | undefined;
+  #inBody = false;
+  #sheet: OdsSheet | undefined;
+  #area: Area | undefined;
+  #column = 0;
+  #columnStyles: { readonly to: number; readonly style: string | undefined }[] = [];
+  #rowNumber = 0;
+  #rowRepeats = 1;
+  #rowHidden = false;
+  #rowStyle: string | undefined;
+  #cells: Cell[] = [];
+  #hasCells = false;
+  #cell: OpenCell | undefined;
+  #frame: FrameReader | undefined;
+  #skipped = 0;
+  #depth = 0;
+  #count = 0;
+  #done = false;
+
+  /** `isEnough` is asked when a sheet has been read as far as its area; then no more is. */
+  constructor(styles: StyleBook, interest: SheetInterest, isEnough?: (sheet: OdsSheet) => boolean) {
+    this.#styles = styles;
+    this.#looks = new CellLooks(styles);
+    this.#interest = interest;
+    this.#isEnough = isEnough;
+  }
+
+  done(): boolean {
+    return this.#done;
+  }
+
+  open(name: string, a: Attributes): void {
+    if (this.#done) return;
+    if (!this.#inBody) {
+      if (name === 'office:spreadsheet') this.#inBody = true;
+      else this.#styles.open(name, a);
+      return;
+    }
+    if (this.#skipped > 0 || skipped.has(name)) {
+      if (this.#skipped++ === 0 && name === 'office:annotation' && this.#sheet) this.#sheet.comments++;
+      return;
+    }
+    if (name === 'table:table') this.#openSheet(a);
+    else if (name === 'table:named-range') this.#addName(a['table:name'], a['table:cell-range-address']);
+    else if (name === 'table:database-range') this.#addName(a['table:name'], a['table:target-range-address']);
+    else if (this.#sheet) this.#openInside(name, a);
+  }
+
+  close(name: string): void {
+    if (this.#done) return;
+    if (!this.#inBody) return this.#styles.close(name);
+    if (this.#skipped > 0) {
+      this.#skipped--;
+      return;
+    }
+    switch (name) {
+      case 'table:table':
+        return this.#closeSheet();
+      case 'table:table-row':
+        return this.#closeRow();
+      case 'table:table-cell':
+      case 'table:covered-table-cell':
+        return this.#closeCell();
+      case 'draw:frame':
+        return this.#closeFrame();
+      case 'svg:title':
+      case 'svg:desc':
+        this.#frame?.closeCaption();
+    }
+  }
+
+  text(words: string): void {
+    if (!this.#inBody) this.#styles.text(words);
+    else if (
+      this.#skipped === 0 &&
+      !this.#frame?.hears(words) &&
+      this.#cell &&
+      this.#cell.paragraphs > 0 &&
+      !this.#frame
+    )
+      this.#cell.words += words.includes('\n') || words.includes('  ') ? words.replace(/[ \t\r\n]+/g, ' ') : words;
+  }
+
+  #addName(name: string | undefined, address: string | undefined): void {
+    const formula = a1Reference(address ?? '');
+    if (name !== undefined && formula !== undefined) this.names.push({ name, formula });
+  }
+
+  #openSheet(a: Attributes): void {
+    if (this.#depth++ > 0) return; // a table inside a cell of a table
+    const name = a['table:name'] ?? '';
+    const sheet: OdsSheet = {
+      name,
+      hidden: this.#styles.find('table', a['table:style-name']).display === false,
+      rows: [],
+      hiddenColumns: [],
+      columnWidths: new Map(),
+      merges: [],
+      pictures: [],
+      comments: 0,
+    };
+    this.sheets.push(sheet);
+    this.#sheet = sheet;
+    this.#area = this.#interest(name);
+    this.#column = 0;
+    this.#columnStyles = [];
+    this.#rowNumber = 0;
+  }
+
+  #closeSheet(): void {
+    if (--this.#depth > 0) return;
+    if (this.#sheet && this.#area && this.#isEnough?.(this.#sheet)) this.#done = true;
+    this.#sheet = undefined;
+  }
+
+  #openInside(name: string, a: Attributes): void {
+    switch (name) {
+      case 'table:table-column':
+        return this.#openColumn(a);
+      case 'table:table-row':
+        return this.#openRow(a);
+      case 'table:table-cell':
+        return this.#openCell(a, false);
+      case 'table:covered-table-cell':
+        return this.#openCell(a, true);
+      case 'draw:frame':
+        this.#frame = new FrameReader(a);
+        return;
+      case 'draw:image':
+        return this.#frame?.addImage(a);
+      case 'svg:title':
+      case 'svg:desc':
+        return this.#frame?.openCaption();
+      default:
+        if (this.#cell && !this.#frame) this.#openWords(this.#cell, name, a);
+    }
+  }
+
+  #openWords(cell: OpenCell, name: string, a: Attributes): void {
+    if (name === 'text:p') {
+      if (cell.paragraphs++ > 0) cell.words += '\n';
+    } else if (name === 'text:s') cell.words += ' '.repeat(Math.min(Number(a['text:c'] ?? 1) || 1, 10_000));
+    else if (name === 'text:tab') cell.words += '\t';
+    else if (name === 'text:line-break') cell.words += '\n';
+    else if (name === 'text:a' && isSafeHref(a['xlink:href'] ?? '')) cell.link = a['xlink:href'];
+  }
+
+  #openColumn(a: Attributes): void {
+    const repeats = repeatsOf(a['table:number-columns-repeated']);
+    const span = { from: this.#column + 1, to: this.#column + repeats };
+    this.#column = span.to;
+    this.#columnStyles.push({ to: span.to, style: a['table:default-cell-style-name'] });
+    if (isHidden(a)) this.#sheet?.hiddenColumns.push(span);
+    const { width } = this.#styles.find('table-column', a['table:style-name']);
+    if (width !== undefined)
+      for (let column = span.from; column <= Math.min(span.to, span.from + 1023); column++)
+        this.#sheet?.columnWidths.set(column, width);
+  }
+
+  #openRow(a: Attributes): void {
+    this.#rowNumber++;
+    this.#rowRepeats = repeatsOf(a['table:number-rows-repeated']);
+    this.#rowHidden = isHidden(a);
+    this.#rowStyle = a['table:default-cell-style-name'];
+    this.#cells = [];
+    this.#hasCells = false;
+    this.#column = 0;
+    if (this.#area?.rows && this.#rowNumber > this.#area.rows.to && this.#sheet && this.#isEnough?.(this.#sheet))
+      this.#done = true;
+  }
+
+  #closeRow(): void {
+    const first = this.#rowNumber;
+    const last = first + this.#rowRepeats - 1;
+    this.#rowNumber = last;
+    if (!this.#hasCells || !this.#area || !this.#sheet) return;
+    const { from, to } = this.#area.rows ?? { from: 1, to: Number.POSITIVE_INFINITY };
+    for (let number = Math.max(first, from); number <= Math.min(last, to); number++) {
+      this.#sheet.rows.push({ number, cells: this.#cells, hidden: this.#rowHidden });
+      this.#count += this.#cells.length;
+      if (this.#count > mostCells) throw tooMany();
+    }
+  }
+
+  #openCell(a: Attributes, covered: boolean): void {
+    this.#cell = {
+      attributes: a,
+      repeats: repeatsOf(a['table:number-columns-repeated']),
+      covered,
+      words: '',
+      paragraphs: 0,
+      link: undefined,
+    };
+  }
+
+  #closeCell(): void {
+    const open = this.#cell;
+    this.#cell = undefined;
+    if (!open) return;
+    const start = this.#column + 1;
+    this.#column += open.repeats;
+    const isWanted = this.#area !== undefined && this.#rowNumber + this.#rowRepeats > (this.#area.rows?.from ?? 1);
+    if (!isWanted || open.covered) return;
+    const style =
+      open.attributes['table:style-name'] ?? this.#rowStyle ?? this.#columnStyles.find(({ to }) => to >= start)?.style;
+    const cell = typedCell(open.attributes, open.words, this.#looks.of(style), open.link);
+    this.#addMerge(open.attributes, start);
+    if (cell.type === 'empty' && (open.repeats > mostEmptyRepeats || Object.keys(cell).length === 1)) return;
+    const { from, to } = this.#area?.columns ?? { from: 1, to: Number.POSITIVE_INFINITY };
+    for (let column = Math.max(start, from); column <= Math.min(this.#column, to); column++) this.#cells[column] = cell;
+    if (cell.type !== 'empty' || this.#cells.length > 0) this.#hasCells = true;
+    if (this.#cells.length > 20_000) throw tooMany();
+  }
+
+  #addMerge(a: Attributes, column: number): void {
+    const columns = Number(a['table:number-columns-spanned'] ?? 1);
+    const rows = Number(a['table:number-rows-spanned'] ?? 1);
+    if (columns > 1 || rows > 1)
+      this.#sheet?.merges.push({
+        rows: { from: this.#rowNumber, to: this.#rowNumber + Math.max(1, rows) - 1 },
+        columns: { from: column, to: column + Math.max(1, columns) - 1 },
+      });
+  }
+
+  #closeFrame(): void {
+    const inline = this.#frame?.finish();
+    this.#frame = undefined;
+    if (!inline) return;
+    const { type: _, ...picture } = inline;
+    this.#sheet?.pictures.push(picture);
+  }
+}
+
+const skipped = new Set([
+  'office:annotation',
+  'office:forms',
+  'table:content-validations',
+  'table:calculation-settings',
+  'table:tracked-changes',
+  'table:label-ranges',
+  'table:data-pilot-tables',
+  'table:scenario',
+  'office:event-listeners',
+  'office:binary-data',
+  'text:ruby-text',
+]);
+
+const repeatsOf = (value: string | undefined): number =>
+  Math.min(Math.max(Math.floor(Number(value ?? 1)) || 1, 1), 1_048_576);
+
+const isHidden = (a: Attributes): boolean => ['collapse', 'filter'].includes(a['table:visibility'] ?? '');
+
+const tooMany = (): DrawerError =>
+  new DrawerError({
+    code: 'too-large',
+    what: 'The sheet repeats itself to more cells than can be taken',
+    next: 'Name a smaller range, such as #Sheet1!A1:H200',
+  });

@@ -1,0 +1,48 @@
+import type { Fragment } from '../../../places/index.ts';
+import type { ReadTools, Removed, Source } from '../../format.ts';
+import { replaceParts } from '../../package/replace.ts';
+import { partBytes } from '../../package/zip.ts';
+import { selectProse } from '../../prose.ts';
+import { type Grammar, removalEdits } from '../../removal.ts';
+import { decodeExactly, encodeText } from '../../text/encoding.ts';
+import { applyEdits } from '../../text-edits.ts';
+import { Trace } from '../../trace.ts';
+import { unpairedMarkers, xmlGrammar } from '../../xml/grammar.ts';
+import { contentPart, openOdf } from '../package.ts';
+import { readDocument } from './read.ts';
+
+/** The document without a place; only its content part changes, and in it only the place. */
+export async function removeOdt(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {
+  const zip = await openOdf(source, tools);
+  const decoded = decodeExactly((await partBytes(zip, contentPart)) ?? new Uint8Array());
+  const trace = new Trace();
+  const document = await readDocument(source, tools, { trace, text: decoded.text });
+  const parts = fragments.flatMap((fragment) => selectProse(document, fragment).parts);
+  const text = applyEdits(decoded.text, removalEdits(decoded.text, trace, parts, grammar));
+  const bytes = await replaceParts(source, zip, new Map([[contentPart, encodeText(text, decoded)]]));
+  return { bytes, notes: [] };
+}
+
+const pairs = [
+  { start: 'bookmark-start', end: 'bookmark-end', key: 'name' },
+  { start: 'reference-mark-start', end: 'reference-mark-end', key: 'name' },
+  { start: 'change-start', end: 'change-end', key: 'change-id' },
+  { start: 'toc-mark-start', end: 'toc-mark-end', key: 'id' },
+  { start: 'user-index-mark-start', end: 'user-index-mark-end', key: 'id' },
+  { start: 'alphabetical-index-mark-start', end: 'alphabetical-index-mark-end', key: 'id' },
+  { start: 'fieldmark-start', end: 'fieldmark-end', key: 'name' },
+];
+
+/** ISO/IEC 26300-1: marks stand inside paragraphs, so what is left of them needs one. */
+const grammar: Grammar = {
+  ...xmlGrammar,
+  remains: (source) => unpairedMarkers(source, pairs),
+  remainsInside: true,
+  emptyParagraph: (source) => wrapped(source, unpairedMarkers(source, pairs)),
+};
+
+/** The paragraph's own tags around what stays of it. */
+function wrapped(source: string, inside: string): string {
+  const [open = '', name = ''] = /^<([\w.:-]+)[^<>]*>/.exec(source) ?? [];
+  return open.endsWith('/>') ? open : `${open}${inside}</${name}>`;
+}

@@ -1,0 +1,198 @@
+import type { ListMarker } from '../../content/index.ts';
+import type { ParagraphLook, RunLook } from '../flow/look.ts';
+import type { Attributes, XmlHandler } from '../xml/read-xml.ts';
+import { DataStyleReader } from './data-style.ts';
+import { size } from './lengths.ts';
+import { colour, type FontNames, paragraphLook, runLook } from './look.ts';
+
+/** A style with everything it inherits worked in (ISO/IEC 26300-1, section 16.2). */
+export interface Style {
+  /** As people see it: `Heading 1`. */
+  readonly name: string;
+  readonly run: RunLook;
+  readonly paragraph: ParagraphLook;
+  /** What was set in the place itself: the part of it that the program's made-up styles say. */
+  readonly direct: { readonly run: RunLook; readonly paragraph: ParagraphLook };
+  readonly listStyle?: string;
+  /** Of cells. */
+  readonly background?: string;
+  /** Name of the number format. */
+  readonly dataStyle?: string;
+  /** Of columns, in points. */
+  readonly width?: number;
+  /** Of sheets: whether it is shown. */
+  readonly display?: boolean;
+}
+
+/** How one level of a list is marked (section 16.30). */
+export interface ListLevel {
+  readonly ordered: boolean;
+  readonly marker?: ListMarker;
+  readonly start: number;
+}
+
+type Mutable<T> = { -readonly [K in keyof T]: T[K] };
+
+interface StoredStyle extends Mutable<Omit<Style, 'run' | 'paragraph' | 'direct'>> {
+  parent?: string;
+  /** Whether the program made it up for one place; then its parent's name is the one people know. */
+  readonly automatic: boolean;
+  run: RunLook;
+  paragraph: ParagraphLook;
+}
+
+const unstyled: Style = { name: '', run: {}, paragraph: {}, direct: { run: {}, paragraph: {} } };
+
+/** The styles of `styles.xml` and `content.xml`; fed as a handler with both. */
+export class StyleBook implements XmlHandler {
+  readonly #fonts = new Map<string, string>();
+  readonly #stored = new Map<string, StoredStyle>();
+  readonly #defaults = new Map<string, StoredStyle>();
+  readonly #resolved = new Map<string, Style>();
+  readonly #lists = new Map<string, Map<number, ListLevel>>();
+  readonly #formats = new DataStyleReader();
+  #current: StoredStyle | undefined;
+  #list: Map<number, ListLevel> | undefined;
+  #automatic = false;
+
+  open(name: string, a: Attributes): void {
+    switch (name) {
+      case 'style:font-face':
+        this.#fonts.set(a['style:name'] ?? '', a['svg:font-family'] ?? a['style:name'] ?? '');
+        return;
+      case 'office:automatic-styles':
+        this.#automatic = true;
+        return;
+      case 'style:default-style':
+        this.#current = newStyle('', false);
+        this.#defaults.set(a['style:family'] ?? '', this.#current);
+        return;
+      case 'style:style':
+        return this.#openStyle(a);
+      case 'text:list-style':
+      case 'text:outline-style':
+        this.#list = new Map();
+        this.#lists.set(a['style:name'] ?? '', this.#list);
+        return;
+      default:
+        if (this.#list && name.startsWith('text:list-level-style'))
+          this.#list.set(Number(a['text:level']), listLevel(name, a));
+        else if (this.#current) readProperties(this.#current, name, a, this.#fonts);
+        this.#formats.open(name, a);
+    }
+  }
+
+  close(name: string): void {
+    if (name === 'office:automatic-styles') this.#automatic = false;
+    if (name === 'style:style' || name === 'style:default-style') this.#current = undefined;
+    if (name === 'text:list-style' || name === 'text:outline-style') this.#list = undefined;
+    this.#formats.close(name);
+  }
+
+  text(words: string): void {
+    this.#formats.text(words);
+  }
+
+  #openStyle(a: Attributes): void {
+    const style = newStyle(a['style:display-name'] ?? displayName(a['style:name'] ?? ''), this.#automatic);
+    if (a['style:parent-style-name'] !== undefined) style.parent = a['style:parent-style-name'];
+    if (a['style:list-style-name'] !== undefined) style.listStyle = a['style:list-style-name'];
+    if (a['style:data-style-name'] !== undefined) style.dataStyle = a['style:data-style-name'];
+    if (Number(a['style:default-outline-level']) > 0)
+      style.paragraph.outlineLevel = Number(a['style:default-outline-level']) - 1;
+    this.#current = style;
+    this.#stored.set(`${a['style:family']} ${a['style:name']}`, style);
+  }
+
+  /** The look of plain text: the defaults and the style that text without one has. */
+  get plain(): Style {
+    return this.find('paragraph', 'Standard');
+  }
+
+  find(family: string, name: string | undefined): Style {
+    return this.#resolve(family, name, 0);
+  }
+
+  #resolve(family: string, name: string | undefined, depth: number): Style {
+    const key = `${family} ${name ?? ''}`;
+    const known = this.#resolved.get(key);
+    if (known) return known;
+    const stored = this.#stored.get(key);
+    const own = stored ?? this.#defaults.get(family);
+    if (!own) return unstyled;
+    const hasParent = stored !== undefined && depth < 64;
+    const base = hasParent ? this.#resolve(family, stored.parent, depth + 1) : unstyled;
+    const { parent: _, automatic, ...rest } = own;
+    const style: Style = {
+      ...base,
+      ...rest,
+      name: automatic ? base.name : own.name,
+      run: { ...base.run, ...own.run },
+      paragraph: { ...base.paragraph, ...own.paragraph },
+      direct: automatic
+        ? { run: { ...base.direct.run, ...own.run }, paragraph: { ...base.direct.paragraph, ...own.paragraph } }
+        : unstyled.direct,
+    };
+    this.#resolved.set(key, style);
+    return style;
+  }
+
+  listLevel(style: string | undefined, level: number): ListLevel {
+    return this.#lists.get(style ?? '')?.get(level) ?? { ordered: false, start: 1 };
+  }
+
+  /** The number format code of a cell style; `undefined` for the general one. */
+  formatOf(dataStyle: string | undefined): string | undefined {
+    return dataStyle === undefined ? undefined : this.#formats.codeOf(dataStyle);
+  }
+}
+
+const newStyle = (name: string, automatic: boolean): StoredStyle => ({ name, automatic, run: {}, paragraph: {} });
+
+/** `_20_` stands for a space, and so on, in names that had characters a name may not have. */
+const displayName = (name: string): string =>
+  name.replace(/_([0-9a-f]{1,4})_/g, (_, hex: string) => String.fromCharCode(Number.parseInt(hex, 16)));
+
+function readProperties(style: StoredStyle, name: string, a: Attributes, fonts: FontNames): void {
+  switch (name) {
+    case 'style:text-properties':
+      Object.assign(style.run, runLook(a, fonts));
+      return;
+    case 'style:paragraph-properties':
+      Object.assign(style.paragraph, paragraphLook(a));
+      return;
+    case 'style:table-cell-properties': {
+      const background = colour(a['fo:background-color']);
+      if (background !== undefined) style.background = background;
+      return;
+    }
+    case 'style:table-column-properties': {
+      const width = size(a['style:column-width']);
+      if (width !== undefined) style.width = width;
+      return;
+    }
+    case 'style:table-properties':
+      if (a['table:display'] !== undefined) style.display = a['table:display'] !== 'false';
+  }
+}
+
+const markers: Readonly<Record<string, ListMarker>> = {
+  a: 'lower-alpha',
+  A: 'upper-alpha',
+  i: 'lower-roman',
+  I: 'upper-roman',
+};
+const bulletMarkers: Readonly<Record<string, ListMarker>> = {
+  '◦': 'circle',
+  '○': 'circle',
+  '▪': 'square',
+  '■': 'square',
+  '\uf0a7': 'square',
+};
+
+function listLevel(name: string, a: Attributes): ListLevel {
+  const format = name === 'text:list-level-style-number' ? (a['style:num-format'] ?? '') : '';
+  const ordered = format !== '';
+  const marker = ordered ? markers[format] : bulletMarkers[a['text:bullet-char'] ?? ''];
+  return { ordered, start: Number.parseInt(a['text:start-value'] ?? '1', 10) || 1, ...(marker && { marker }) };
+}

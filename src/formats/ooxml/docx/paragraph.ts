@@ -1,0 +1,81 @@
+import { type Inline, joinText } from '../../../content/index.ts';
+import type { ParagraphLook } from '../../flow/look.ts';
+import type { RawBlock, RawParagraph } from '../../flow/raw.ts';
+import { meaningOf, type ParagraphMeaning } from '../../flow/style-meaning.ts';
+import type { SourceNode } from '../../trace.ts';
+import type { Numbering } from './numbering.ts';
+import type { Style, Styles } from './styles.ts';
+
+/** A paragraph that is being heard. */
+export class OpenParagraph {
+  readonly look: ParagraphLook = {};
+  readonly inlines: Inline[] = [];
+  /** Blocks of text boxes anchored in it, which follow it. */
+  readonly after: RawBlock[] = [];
+  readonly node: SourceNode | undefined;
+  /** Whether it is wanted; headings always are, since they tell what else is. */
+  kept: boolean;
+  style: Style | undefined;
+  markHidden = false;
+  markDeleted = false;
+  checked: boolean | undefined;
+  readonly #plain: Style;
+  #meaning: ParagraphMeaning | undefined;
+
+  constructor(plain: Style, node: SourceNode | undefined, kept: boolean) {
+    this.#plain = plain;
+    this.node = node;
+    this.kept = kept;
+  }
+
+  setStyle(style: Style | undefined): void {
+    this.style = style;
+    this.#meaning = undefined;
+  }
+
+  /** Asked for when its properties have been heard. */
+  get meaning(): ParagraphMeaning {
+    const style = this.style ?? this.#plain;
+    this.#meaning ??= meaningOf(style.name, this.look.outlineLevel ?? style.paragraph.outlineLevel);
+    return this.#meaning;
+  }
+
+  get inherited(): ParagraphLook {
+    return (this.style ?? this.#plain).paragraph;
+  }
+
+  get isNumbered(): boolean {
+    return (this.look.numberingId ?? this.inherited.numberingId ?? '0') !== '0';
+  }
+}
+
+export const openParagraph = (styles: Styles, node: SourceNode | undefined, kept: boolean): OpenParagraph =>
+  new OpenParagraph(styles.plain, node, kept);
+
+/** The paragraph as it counts; `undefined` where its hidden mark shows nothing. */
+export function finishParagraph(
+  paragraph: OpenParagraph,
+  { styles, numbering }: { readonly styles: Styles; readonly numbering: Numbering },
+): RawParagraph | undefined {
+  const { meaning, inherited, checked, node } = paragraph;
+  const inlines = joinText(paragraph.inlines);
+  if (inlines.length === 0 && paragraph.markHidden) return undefined;
+  const look: ParagraphLook = { ...inherited, ...paragraph.look };
+  const ownIndent = meaning.kind === 'plain' || meaning.kind === 'named' ? look.indent : paragraph.look.indent;
+  const direction = look.direction ?? 'ltr';
+  const { numberingId, numberingLevel } = look;
+  const isItem = meaning.kind !== 'heading' && numberingId !== undefined && numberingId !== '0';
+  const item = isItem ? numbering.next(numberingId, numberingLevel, paragraph.style?.id) : undefined;
+  return {
+    kind: 'paragraph',
+    meaning,
+    inlines,
+    ...(look.align && { align: look.align }),
+    ...(ownIndent !== undefined && { indent: ownIndent }),
+    ...(direction !== (styles.plain.paragraph.direction ?? 'ltr') && { direction }),
+    ...(item && { item }),
+    ...(checked !== undefined && { checked }),
+    ...(look.ruled && { ruled: true }),
+    ...(node && { source: node }),
+  };
+}

@@ -1,0 +1,77 @@
+import type { Fragment } from '../../../places/index.ts';
+import type { ReadTools, Removed, Source } from '../../format.ts';
+import { replaceParts } from '../../package/replace.ts';
+import { partBytes } from '../../package/zip.ts';
+import { selectProse } from '../../prose.ts';
+import { type Grammar, removalEdits } from '../../removal.ts';
+import { decodeExactly, encodeText } from '../../text/encoding.ts';
+import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import { Trace } from '../../trace.ts';
+import { unpairedMarkers, xmlGrammar } from '../../xml/grammar.ts';
+import { openPackage } from '../opc.ts';
+import { readDocument } from './read.ts';
+
+/** The document without a place; only its main part changes, and in it only the place. */
+export async function removeDocx(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {
+  const { zip, main } = await openPackage(source, tools);
+  const decoded = decodeExactly((await partBytes(zip, main)) ?? new Uint8Array());
+  const trace = new Trace();
+  const document = await readDocument(source, tools, { trace, text: decoded.text });
+  const parts = fragments.flatMap((fragment) => selectProse(document, fragment).parts);
+  const text = applyEdits(decoded.text, removalEdits(decoded.text, trace, parts, grammar));
+  const name = zip.find(main)?.name ?? main;
+  return { bytes: await replaceParts(source, zip, new Map([[name, encodeText(text, decoded)]])), notes: [] };
+}
+
+/** Range markers (ISO/IEC 29500-1, 17.13): whichever of a pair is left stays, so that the other is not alone. */
+const pairs = [
+  'bookmark',
+  'commentRange',
+  'perm',
+  'moveFromRange',
+  'moveToRange',
+  'customXmlInsRange',
+  'customXmlDelRange',
+].map((name) => ({ start: `${name}Start`, end: `${name}End`, key: 'id' }));
+
+const grammar: Grammar = {
+  ...xmlGrammar,
+  remains: (source) => unpairedMarkers(source, pairs),
+  remainsInside: false,
+  emptyParagraph,
+  mustStay: (source) => /<[\w.-]*:?sectPr[\s>/]/.test(source) || openFields(source) !== '',
+  keepSpaces,
+};
+
+/** The paragraph with its properties, but no number or bullet, and with what has to stay of it. */
+function emptyParagraph(source: string): string {
+  const [open = '<w:p>', name = 'w:p'] = /^<([\w.:-]+)[^<>]*>/.exec(source) ?? [];
+  if (open.endsWith('/>')) return open;
+  const prefix = name.slice(0, -1);
+  const start = source.indexOf(`<${prefix}pPr`);
+  const end = source.indexOf(`</${prefix}pPr>`);
+  const properties = start === open.length && end > start ? source.slice(start, end + `</${prefix}pPr>`.length) : '';
+  const unnumbered = properties.replace(
+    new RegExp(`<${prefix}numPr(?:\\s[^<>]*)?(?:/>|>.*?</${prefix}numPr>)`, 's'),
+    '',
+  );
+  return `${open}${unnumbered}${unpairedMarkers(source.slice(open.length), pairs)}${openFields(source)}</${name}>`;
+}
+
+/** The runs that hold starts and ends of fields (17.16.18), where the source has not as many of each. */
+function openFields(source: string): string {
+  const count = (type: string): number => source.split(`fldCharType="${type}"`).length - 1;
+  if (count('begin') === count('end')) return '';
+  return [...source.matchAll(/<([\w.-]*:?)r(?:\s[^<>]*)?>(?:(?!<\/\1r>)[\s\S]){0,20000}<\/\1r>/g)]
+    .map(([run]) => run)
+    .filter((run) => /(?:fldChar|instrText)[\s>]/.test(run))
+    .join('');
+}
+
+/** A text that now begins or ends with a space has to say that it counts (XML 1.0, section 2.10). */
+function keepSpaces(source: string, { start }: { readonly start: number }): readonly TextEdit[] {
+  const tag = source.lastIndexOf('<', start - 1);
+  const end = source.indexOf('>', tag);
+  if (source.slice(tag, end).includes('xml:space')) return [];
+  return [{ start: end, end, replacement: ' xml:space="preserve"' }];
+}

@@ -1,0 +1,87 @@
+import { DrawerError, type Note } from '../../../content/index.ts';
+import type { Fragment, Span } from '../../../places/index.ts';
+import type { ReadTools, Removed, Source } from '../../format.ts';
+import { NoteCounter } from '../../notes.ts';
+import { type PartChanges, replaceParts } from '../../package/replace.ts';
+import { partBytes } from '../../package/zip.ts';
+import type { Area } from '../../sheets/area.ts';
+import { decodeExactly, encodeText } from '../../text/encoding.ts';
+import { applyEdits } from '../../text-edits.ts';
+import { withoutCalculations } from './calculation-chain.ts';
+import { type EmptiedCell, emptyCells } from './empty-cells.ts';
+import { findPointing } from './pointing.ts';
+import { type Book, findPlace, openWorkbook } from './read.ts';
+import { readTables } from './tables.ts';
+import type { Sheet } from './workbook.ts';
+
+/** The workbook with a place's cells emptied: their looks stay, and so does every other part. */
+export async function removeXlsx(
+  source: Source,
+  fragments: readonly Fragment[],
+  tools: ReadTools = {},
+): Promise<Removed> {
+  const book = await openWorkbook(source, tools);
+  const places = (await Promise.all(fragments.map((fragment) => findPlaces(book, fragment)))).flat();
+  const notes = new NoteCounter();
+  const changes = new Map<string, Uint8Array | undefined>();
+  const emptied: EmptiedCell[] = [];
+  for (const { sheet, area } of places) {
+    const entry = book.zip.find(sheet.part);
+    if (!entry) continue;
+    const before = changes.get(entry.name) ?? (await partBytes(book.zip, sheet.part)) ?? new Uint8Array();
+    const decoded = decodeExactly(before);
+    const keep = await headerRows(book, sheet, notes, area);
+    const result = emptyCells(decoded.text, sheet, area, { hidden: book.takesHidden, keep });
+    emptied.push(...result.emptied);
+    if (result.edits.length > 0) changes.set(entry.name, encodeText(applyEdits(decoded.text, result.edits), decoded));
+  }
+  for (const [name, bytes] of await withoutCalculations(book, emptied)) changes.set(name, bytes);
+  return {
+    bytes: await replaceParts(source, book.zip, changes satisfies PartChanges),
+    notes: [...notes.notes, ...(await pointingNotes(book, places))],
+  };
+}
+
+interface SheetArea {
+  readonly sheet: Sheet;
+  readonly area: Area;
+}
+
+async function findPlaces(book: Book, fragment: Fragment): Promise<SheetArea[]> {
+  if (fragment.kind === 'picture')
+    throw new DrawerError({
+      code: 'unsupported',
+      what: 'Pictures cannot be cut out of a workbook',
+      next: 'Copy the picture instead',
+    });
+  if (fragment.kind === 'whole')
+    return book.workbook.sheets
+      .filter(({ hidden }) => book.takesHidden || !hidden)
+      .map((sheet) => ({ sheet, area: {} }));
+  const { sheet, ...area } = await findPlace(book, fragment);
+  return [{ sheet, area }];
+}
+
+/** Rows of a table's headings stay: a table whose headings and cells differ is broken (ISO/IEC 29500-1, 18.5.1.3). */
+async function headerRows(book: Book, sheet: Sheet, notes: NoteCounter, area: Area) {
+  const headers = (await readTables(book.zip, sheet))
+    .filter(({ headerRows: count }) => count > 0)
+    .map(({ area: { rows, columns }, headerRows: count }) => ({
+      rows: { from: rows.from, to: rows.from + count - 1 },
+      columns,
+    }));
+  const isInside = (one: Span, other: Span | undefined): boolean =>
+    other === undefined || (one.from <= other.to && other.from <= one.to);
+  if (headers.some(({ rows, columns }) => isInside(rows, area.rows) && isInside(columns, area.columns)))
+    notes.add('heading of a table, which it cannot be without, copied but not cut');
+  return headers;
+}
+
+async function pointingNotes(book: Book, places: readonly SheetArea[]): Promise<Note[]> {
+  const found: string[] = [];
+  for (const { sheet, area } of places) found.push(...(await findPointing(book, sheet, area)));
+  if (found.length === 0) return [];
+  const named = found.slice(0, 8).join(', ');
+  const rest = found.length > 8 ? ` and ${found.length - 8} more` : '';
+  return [{ what: `formulas that point at the emptied cells, left as they are: ${named}${rest}`, count: 1 }];
+}

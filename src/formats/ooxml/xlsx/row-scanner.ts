@@ -1,0 +1,289 @@
+import type { ByteStream } from './sheet-stream.ts';
+
+/** Hears rows and cells as the sheet part has them (ISO/IEC 29500-1, 18.3.1.4 and 18.3.1.73). */
+export interface CellSink {
+  /** Whether the rows from here on are wanted; asked for each. */
+  row(number: number, hidden: boolean): boolean;
+  /** `value` and `formula` are as stored: `value` an index for shared strings. */
+  cell(column: number, type: string, style: number, value: string, formula: Formula | undefined): void;
+}
+
+export interface Formula {
+  readonly text: string;
+  readonly kind: string | undefined;
+  /** Which shared formula it is, and where that stands for. */
+  readonly shared: string | undefined;
+  readonly range: string | undefined;
+}
+
+/**
+ * Reads rows from the stream until the sink has enough or they end. A scanner for what sheets hold, since tokenising every
+ * tag of a large sheet takes several times as long. State: a buffer of text that begins at or between rows; only whole rows
+ * are read from it, in one pass.
+ */
+export async function scanRows(stream: ByteStream, prefix: string, before: number, sink: CellSink): Promise<void> {
+  const scanner = new RowScanner(prefix, before, sink);
+  const decoder = new TextDecoder();
+  let buffer = '';
+  for (;;) {
+    buffer += decoder.decode(stream.bytes, { stream: true });
+    stream.bytes = stream.bytes.subarray(stream.bytes.length);
+    buffer = buffer.slice(scanner.scan(buffer, stream.ended));
+    if (scanner.isDone || stream.ended) {
+      stream.bytes = new TextEncoder().encode(buffer); // for who reads on
+      return;
+    }
+    await stream.more(0);
+  }
+}
+
+const code = { space: 0x20, quote: 0x22, apostrophe: 0x27, slash: 0x2f, equals: 0x3d, greater: 0x3e } as const;
+
+class RowScanner {
+  readonly #sink: CellSink;
+  readonly #rowOpen: string;
+  readonly #rowClose: string;
+  readonly #cellOpen: string;
+  readonly #cellClose: string;
+  readonly #valueOpen: string;
+  readonly #valueClose: string;
+  readonly #dataClose: string;
+  readonly #prefix: string;
+  #row: number;
+  isDone = false;
+
+  constructor(prefix: string, before: number, sink: CellSink) {
+    this.#sink = sink;
+    this.#row = before;
+    this.#prefix = prefix;
+    this.#rowOpen = `<${prefix}row`;
+    this.#rowClose = `</${prefix}row>`;
+    this.#cellOpen = `<${prefix}c`;
+    this.#cellClose = `</${prefix}c>`;
+    this.#valueOpen = `<${prefix}v>`;
+    this.#valueClose = `</${prefix}v>`;
+    this.#dataClose = `</${prefix}sheetData`;
+  }
+
+  /** Reads whole rows of the text; gives how much of it was used. */
+  scan(text: string, isLast: boolean): number {
+    let at = 0;
+    while (!this.isDone) {
+      const start = text.indexOf(this.#rowOpen, at);
+      const limit = start < 0 ? text.length : start;
+      const end = text.slice(at, limit).indexOf(this.#dataClose);
+      if (end >= 0) {
+        this.isDone = true;
+        return at + end;
+      }
+      if (start < 0) return isLast ? text.length : Math.max(at, text.length - 80);
+      const tagEnd = text.indexOf('>', start);
+      if (tagEnd < 0) return start;
+      const isEmpty = text.charCodeAt(tagEnd - 1) === code.slash;
+      const rowEnd = isEmpty ? tagEnd : text.indexOf(this.#rowClose, tagEnd);
+      if (rowEnd < 0 && !isLast) return start;
+      const stop = rowEnd < 0 ? text.length : rowEnd;
+      this.#readRow(text, start + this.#rowOpen.length, tagEnd, stop);
+      at = rowEnd < 0 ? text.length : isEmpty ? tagEnd + 1 : rowEnd + this.#rowClose.length;
+    }
+    return at;
+  }
+
+  /** Rows and cells may leave their address out: then they follow the one before. */
+  #readRow(text: string, tagStart: number, tagEnd: number, stop: number): void {
+    const tag = text.slice(tagStart, tagEnd);
+    const number = attribute(tag, 'r');
+    this.#row = number === undefined ? this.#row + 1 : Number(number);
+    const hidden = attribute(tag, 'hidden');
+    if (!this.#sink.row(this.#row, hidden === '1' || hidden === 'true')) {
+      this.isDone = true;
+      return;
+    }
+    this.#readCells(text, tagEnd + 1, stop);
+  }
+
+  #readCells(text: string, start: number, stop: number): void {
+    let column = 0;
+    let at = start;
+    for (;;) {
+      const open = text.indexOf(this.#cellOpen, at);
+      if (open < 0 || open >= stop) return;
+      let cursor = open + this.#cellOpen.length;
+      const next = text.charCodeAt(cursor);
+      if (next !== code.space && next !== code.greater && next !== code.slash && next > code.space) {
+        at = cursor; // another element whose name begins with the letter
+        continue;
+      }
+      let type = 'n';
+      let style = 0;
+      let hasAddress = false;
+      // Attributes, sign by sign: most of a sheet's length is these.
+      for (;;) {
+        while (text.charCodeAt(cursor) <= code.space) cursor++;
+        const sign = text.charCodeAt(cursor);
+        if (sign === code.greater || sign === code.slash || cursor >= stop) break;
+        const equals = text.indexOf('=', cursor);
+        if (equals < 0 || equals >= stop) return;
+        let from = equals + 1;
+        while (text.charCodeAt(from) <= code.space) from++;
+        const quote = text.charCodeAt(from);
+        const to = text.indexOf(quote === code.apostrophe ? "'" : '"', from + 1);
+        if (to < 0 || to > stop) return;
+        if (equals - cursor === 1 || text.charCodeAt(cursor + 1) <= code.space) {
+          if (sign === 0x72 /* r */) {
+            const found = columnOf(text, from + 1, to);
+            if (found > 0) {
+              column = found;
+              hasAddress = true;
+            }
+          } else if (sign === 0x73 /* s */) style = smallNumber(text, from + 1, to);
+          else if (sign === 0x74 /* t */) type = text.slice(from + 1, to);
+        }
+        cursor = to + 1;
+      }
+      if (!hasAddress) column++;
+      if (text.charCodeAt(cursor) === code.slash) {
+        this.#sink.cell(column, type, style, '', undefined);
+        at = cursor + 2;
+        continue;
+      }
+      const inner = cursor + 1;
+      const end = text.indexOf(this.#cellClose, inner);
+      const cellEnd = end < 0 || end > stop ? stop : end;
+      if (text.startsWith(this.#valueOpen, inner)) {
+        const valueStart = inner + this.#valueOpen.length;
+        const valueEnd = text.indexOf('<', valueStart);
+        if (text.startsWith(this.#valueClose, valueEnd) && valueEnd + this.#valueClose.length === cellEnd) {
+          this.#sink.cell(column, type, style, decoded(text.slice(valueStart, valueEnd)), undefined);
+          at = cellEnd + this.#cellClose.length;
+          continue;
+        }
+      }
+      this.#readOther(text.slice(inner, cellEnd), column, type, style);
+      at = cellEnd + this.#cellClose.length;
+    }
+  }
+
+  /** A cell with a formula, with words of its own, or written in some other way. */
+  #readOther(inner: string, column: number, type: string, style: number): void {
+    const formula = elementIn(inner, this.#prefix, 'f');
+    const value = elementIn(inner, this.#prefix, 'v');
+    const words = type === 'inlineStr' ? elementIn(inner, this.#prefix, 'is') : undefined;
+    this.#sink.cell(
+      column,
+      type,
+      style,
+      words ? stringWords(words.inner) : decoded(withoutMarkup(value?.inner ?? '')),
+      formula && {
+        text: decoded(withoutMarkup(formula.inner)),
+        kind: attribute(formula.tag, 't'),
+        shared: attribute(formula.tag, 'si'),
+        range: attribute(formula.tag, 'ref'),
+      },
+    );
+  }
+}
+
+/** The column of an address such as `AB12`; 0 when it is none. */
+function columnOf(text: string, from: number, to: number): number {
+  let column = 0;
+  for (let at = from; at < to; at++) {
+    const sign = text.charCodeAt(at) & 0xdf; // capital
+    if (sign < 0x41 || sign > 0x5a) break;
+    column = column * 26 + sign - 0x40;
+  }
+  return column <= 16_384 ? column : 0;
+}
+
+function smallNumber(text: string, from: number, to: number): number {
+  let number = 0;
+  for (let at = from; at < to; at++) number = number * 10 + text.charCodeAt(at) - 0x30;
+  return number >= 0 ? number : 0;
+}
+
+/** The value of an attribute in the inside of a tag. */
+export function attribute(tag: string, name: string): string | undefined {
+  let at = tag.indexOf(name);
+  for (; at >= 0; at = tag.indexOf(name, at + 1)) {
+    if (at > 0 && tag.charCodeAt(at - 1) > code.space) continue;
+    const [, double, single] = /^\s*=\s*(?:"([^"]*)"|'([^']*)')/.exec(tag.slice(at + name.length)) ?? [];
+    if (double !== undefined || single !== undefined) return decoded(double ?? single ?? '');
+  }
+  return undefined;
+}
+
+interface FoundElement {
+  readonly tag: string;
+  readonly inner: string;
+}
+
+function elementIn(text: string, prefix: string, name: string): FoundElement | undefined {
+  const open = `<${prefix}${name}`;
+  for (let at = text.indexOf(open); at >= 0; at = text.indexOf(open, at + 1)) {
+    const after = text.charCodeAt(at + open.length);
+    if (after !== code.greater && after !== code.slash && after > code.space) continue;
+    const tagEnd = text.indexOf('>', at);
+    if (tagEnd < 0) return undefined;
+    const tag = text.slice(at + open.length, tagEnd);
+    if (tag.endsWith('/')) return { tag: tag.slice(0, -1), inner: '' };
+    const end = text.indexOf(`</${prefix}${name}`, tagEnd);
+    return { tag, inner: text.slice(tagEnd + 1, end < 0 ? text.length : end) };
+  }
+  return undefined;
+}
+
+/** The words of a string item (18.4.8), its rich runs joined and its phonetic guides (18.4.6) left out. */
+export function stringWords(item: string): string {
+  let words = '';
+  let spoken = 0;
+  let inText = false;
+  for (const [, slash = '', name = '', rest = '', text = ''] of withoutMarkup(item).matchAll(
+    /<(\/?)(?:[\w.-]*:)?([\w.-]*)([^<>]*)>([^<]*)/g,
+  )) {
+    const isClosed = rest.endsWith('/');
+    if (name === 'rPh' && !isClosed) spoken += slash === '' ? 1 : -1;
+    if (name === 't') inText = slash === '' && !isClosed;
+    else if (slash === '') inText = false;
+    if (inText && spoken <= 0) words += decoded(text);
+  }
+  return words;
+}
+
+/** Without comments and instructions; character data sections as the text they stand for. */
+function withoutMarkup(text: string): string {
+  if (!text.includes('<!') && !text.includes('<?')) return text;
+  const data = between(text, '<![CDATA[', ']]>', (inside) => inside.replaceAll('&', '&amp;').replaceAll('<', '&lt;'));
+  return between(
+    between(data, '<!--', '-->', () => ''),
+    '<?',
+    '?>',
+    () => '',
+  );
+}
+
+/** Replaces what stands between two marks, and the marks, in one pass. */
+function between(text: string, open: string, close: string, replace: (inside: string) => string): string {
+  let result = '';
+  let at = 0;
+  for (;;) {
+    const start = text.indexOf(open, at);
+    const end = start < 0 ? -1 : text.indexOf(close, start + open.length);
+    if (end < 0) return result + text.slice(at);
+    result += text.slice(at, start) + replace(text.slice(start + open.length, end));
+    at = end + close.length;
+  }
+}
+
+const named: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
+
+/** Character references (XML 1.0, section 4.1), and line ends as XML reads them (section 2.11). */
+export function decoded(text: string): string {
+  const lines = text.includes('\r') ? text.replace(/\r\n?/g, '\n') : text;
+  return lines.includes('&')
+    ? lines.replace(/&(?:#x([0-9a-fA-F]{1,6})|#(\d{1,7})|(amp|lt|gt|quot|apos));/g, (whole, hex, digits, name) => {
+        if (name !== undefined) return named[name] ?? whole;
+        const point = hex === undefined ? Number(digits) : Number.parseInt(hex, 16);
+        return point > 0 && point <= 0x10ffff ? String.fromCodePoint(point) : whole;
+      })
+    : lines;
+}

@@ -1,0 +1,183 @@
+import type { Span } from '../../../places/index.ts';
+import { findRange, maxColumns } from '../../../places/index.ts';
+import { unreadableXml } from '../../xml/read-xml.ts';
+
+/** The bytes of a part, read on from where the last reader left off. */
+export class ByteStream {
+  readonly #chunks: AsyncIterator<Uint8Array>;
+  /** What was read and not used up. */
+  bytes: Uint8Array = new Uint8Array(0);
+  ended = false;
+
+  constructor(chunks: AsyncIterable<Uint8Array>) {
+    this.#chunks = chunks[Symbol.asyncIterator]();
+  }
+
+  /** Reads on; what is before `keepFrom` is forgotten. */
+  async more(keepFrom: number): Promise<void> {
+    const { value, done } = await this.#chunks.next();
+    if (done) this.ended = true;
+    const kept = this.bytes.subarray(keepFrom);
+    if (kept.length === 0) this.bytes = done ? kept : value;
+    else if (!done) {
+      const joined = new Uint8Array(kept.length + value.length);
+      joined.set(kept);
+      joined.set(value, kept.length);
+      this.bytes = joined;
+    } else this.bytes = kept;
+  }
+
+  async close(): Promise<void> {
+    await this.#chunks.return?.();
+  }
+}
+
+/** What stands in front of the cells: their sizes, and what the rows are called. */
+export interface SheetHead {
+  readonly text: string;
+  /** The file's prefix for elements of sheets, with its colon; mostly empty. */
+  readonly prefix: string;
+  readonly isEmpty: boolean;
+}
+
+const dataTag = /<((?:[\w.-]+:)?)sheetData(?:\s[^>]*)?(\/?)>/;
+/** A sheet's head is short; a longer one holds no cells, or is made to keep us reading. */
+const longestHead = 4 * 1024 * 1024;
+
+/** Reads up to the first row. */
+export async function readHead(stream: ByteStream, part: string): Promise<SheetHead> {
+  const decoder = new TextDecoder();
+  for (;;) {
+    const text = decoder.decode(stream.bytes);
+    const match = dataTag.exec(text);
+    if (match) {
+      const end = match.index + match[0].length;
+      stream.bytes = stream.bytes.subarray(new TextEncoder().encode(text.slice(0, end)).length);
+      return { text: text.slice(0, match.index), prefix: match[1] ?? '', isEmpty: match[2] === '/' };
+    }
+    if (stream.ended || stream.bytes.length > longestHead) return { text, prefix: '', isEmpty: true };
+    await stream.more(0);
+    if (isUtf16(stream.bytes)) throw unreadableXml(part, 'is written in UTF-16, which office programs do not do');
+  }
+}
+
+const isUtf16 = (bytes: Uint8Array): boolean =>
+  (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
+
+const letter = { w: 0x77, o: 0x6f, r: 0x72, less: 0x3c, colon: 0x3a, greater: 0x3e } as const;
+
+/**
+ * Passes over rows until one at or after `first`, looking at bytes alone: the letter w stands in hardly anything but the
+ * names of rows. State: the rows counted so far, for those that do not give their number. Leaves the stream at the start of
+ * that row's tag; gives the number of rows before it that have no number of their own.
+ */
+export async function skipToRow(stream: ByteStream, first: number): Promise<number> {
+  let at = 0;
+  let last = 0;
+  for (;;) {
+    const { bytes } = stream;
+    const hit = bytes.indexOf(letter.w, at);
+    if (hit < 0 || hit + 400 > bytes.length) {
+      if (stream.ended) {
+        if (hit < 0) {
+          stream.bytes = bytes.subarray(bytes.length);
+          return last;
+        }
+      } else {
+        const keep = Math.max(0, (hit < 0 ? bytes.length : hit) - 80);
+        const back = (hit < 0 ? bytes.length : hit) - keep;
+        await stream.more(keep);
+        at = back;
+        continue;
+      }
+    }
+    const start = rowStart(bytes, hit);
+    if (start >= 0) {
+      const number = rowNumber(bytes, hit) ?? last + 1;
+      if (number >= first) {
+        stream.bytes = bytes.subarray(start);
+        return number - 1;
+      }
+      last = number;
+    }
+    at = hit + 1;
+  }
+}
+
+/** Where the tag of a row begins whose name ends with the letter at `hit`; -1 when it is none. */
+function rowStart(bytes: Uint8Array, hit: number): number {
+  if (bytes[hit - 1] !== letter.o || bytes[hit - 2] !== letter.r) return -1;
+  const next = bytes[hit + 1] ?? 0;
+  if (next !== 0x20 && next !== letter.greater && next !== 0x2f && next !== 0x0a && next !== 0x0d && next !== 0x09)
+    return -1;
+  if (bytes[hit - 3] === letter.less) return hit - 3;
+  if (bytes[hit - 3] !== letter.colon) return -1;
+  for (let at = hit - 4; at >= Math.max(0, hit - 70); at--) {
+    if (bytes[at] === letter.less) return at;
+    if (bytes[at] === 0x2f || bytes[at] === 0x20) return -1;
+  }
+  return -1;
+}
+
+/** The `r` attribute of the row. */
+function rowNumber(bytes: Uint8Array, hit: number): number | undefined {
+  const end = bytes.indexOf(letter.greater, hit);
+  const attributes = String.fromCharCode(...bytes.subarray(hit + 1, Math.min(end < 0 ? bytes.length : end, hit + 400)));
+  const [, number] = /(?:^|\s)r\s*=\s*["'](\d{1,7})["']/.exec(attributes) ?? [];
+  return number === undefined ? undefined : Number(number);
+}
+
+/** The text behind the cells. */
+export async function readTail(stream: ByteStream): Promise<string> {
+  await skipToEnd(stream);
+  const decoder = new TextDecoder();
+  let text = '';
+  while (!stream.ended || stream.bytes.length > 0) {
+    text += decoder.decode(stream.bytes, { stream: true });
+    if (stream.ended) break;
+    await stream.more(stream.bytes.length);
+  }
+  return text;
+}
+
+/** The letter `h`: rare among cells, so that looking for it finds the end tag of `sheetData` quickly. */
+const rareLetter = 0x68;
+const marker = [...'sheetData'].map((each) => each.charCodeAt(0));
+const letterAt = 1;
+
+async function skipToEnd(stream: ByteStream): Promise<void> {
+  let at = 0;
+  for (;;) {
+    const { bytes } = stream;
+    const hit = bytes.indexOf(rareLetter, at);
+    if (hit < 0 || hit + marker.length > bytes.length) {
+      if (stream.ended) {
+        stream.bytes = bytes.subarray(bytes.length);
+        return;
+      }
+      const keep = Math.max(0, (hit < 0 ? bytes.length : hit) - 80);
+      at = (hit < 0 ? bytes.length : hit) - keep;
+      await stream.more(keep);
+      continue;
+    }
+    const start = hit - letterAt;
+    if (marker.every((each, index) => bytes[start + index] === each)) {
+      const before = String.fromCharCode(...bytes.subarray(Math.max(0, start - 40), start));
+      if (/<\/(?:[\w.-]+:)?$/.test(before)) {
+        stream.bytes = bytes.subarray(start);
+        return;
+      }
+    }
+    at = hit + 1;
+  }
+}
+
+/** Merged areas (ISO/IEC 29500-1, 18.3.1.55) named in a sheet's tail. */
+export function mergesIn(tail: string): { readonly rows: Span; readonly columns: Span }[] {
+  return [...tail.matchAll(/<(?:[\w.-]+:)?mergeCell\s[^>]*?ref\s*=\s*["']([A-Z0-9:$]{1,32})["'][^>]*>/g)].flatMap(
+    ([, reference = '']) => {
+      const { rows, columns } = findRange(reference) ?? {};
+      return rows && columns && columns.to <= maxColumns ? [{ rows, columns }] : [];
+    },
+  );
+}

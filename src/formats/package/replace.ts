@@ -1,0 +1,110 @@
+import { crc32 } from '@exodus/bytes/crc.js';
+import { deflateSync } from 'fflate';
+import { DrawerError } from '../../content/index.ts';
+import { readAll, type Source } from '../format.ts';
+import type { Zip, ZipEntry } from './zip.ts';
+
+/** New bytes of parts by name; `undefined` takes a part out. */
+export type PartChanges = ReadonlyMap<string, Uint8Array | undefined>;
+
+/**
+ * The container with some parts replaced. All others, packed as they are, and the order of all are as before: only their
+ * places in the file move.
+ * @throws DrawerError `unsupported` for containers over 4 GB (APPNOTE 4.5.3).
+ */
+export async function replaceParts(source: Source, zip: Zip, changes: PartChanges): Promise<Uint8Array> {
+  const bytes = await readAll(source);
+  const packed = new Map([...changes].flatMap(([name, part]) => (part ? [[name, pack(part)] as const] : [])));
+  const kept = zip.entries.filter(({ name }) => !changes.has(name) || packed.has(name));
+  const bodies: Uint8Array[] = [];
+  const offsets = new Map<ZipEntry, number>();
+  let at = 0;
+  const byPlace = [...zip.entries].sort((one, other) => one.offset - other.offset);
+  byPlace.forEach((entry, index) => {
+    if (!kept.includes(entry)) return;
+    // Up to the next part: what stands between, such as a data descriptor, belongs to this one.
+    const end = byPlace[index + 1]?.offset ?? zip.directory.start;
+    const replacement = packed.get(entry.name);
+    const body = replacement ? newBody(bytes, entry, replacement) : bytes.subarray(entry.offset, end);
+    offsets.set(entry, at);
+    bodies.push(body);
+    at += body.length;
+  });
+  const records = kept.map((entry) => newRecord(bytes, entry, offsets.get(entry) ?? 0, packed.get(entry.name)));
+  const size = records.reduce((sum, record) => sum + record.length, 0);
+  if (at + size >= 0xffffffff || zip.entries.some(({ offset }) => offset >= 0xffffffff))
+    throw new DrawerError({ code: 'unsupported', what: 'The file is too large to be changed', next: 'Copy instead' });
+  return concat([...bodies, ...records, newEnd(bytes, records.length, size, at)]);
+}
+
+interface Packed {
+  readonly bytes: Uint8Array;
+  readonly size: number;
+  readonly checksum: number;
+}
+
+const pack = (part: Uint8Array): Packed => ({ bytes: deflateSync(part), size: part.length, checksum: crc32(part) });
+
+const flagDescriptor = 1 << 3;
+const deflated = 8;
+const localLength = 30;
+const recordLength = 46;
+
+/** The local header (APPNOTE 4.3.7) with new sizes and no extra field, and the packed bytes. */
+function newBody(bytes: Uint8Array, entry: ZipEntry, replacement: Packed): Uint8Array {
+  const old = viewOf(bytes, entry.offset);
+  const nameLength = old.getUint16(26, true);
+  const header = bytes.slice(entry.offset, entry.offset + localLength + nameLength);
+  const view = viewOf(header, 0);
+  view.setUint16(6, view.getUint16(6, true) & ~flagDescriptor, true);
+  view.setUint16(28, 0, true);
+  writeSizes(view, 8, replacement);
+  return concat([header, replacement.bytes]);
+}
+
+/** Method at `at`, then time and date as they were, checksum, packed and unpacked size: so both kinds of header have them. */
+function writeSizes(view: DataView, at: number, { bytes, size, checksum }: Packed): void {
+  view.setUint16(at, deflated, true);
+  view.setUint32(at + 6, checksum, true);
+  view.setUint32(at + 10, bytes.length, true);
+  view.setUint32(at + 14, size, true);
+}
+
+function newRecord(bytes: Uint8Array, entry: ZipEntry, offset: number, replacement: Packed | undefined): Uint8Array {
+  const record = bytes.slice(entry.record.start, entry.record.end);
+  const view = viewOf(record, 0);
+  view.setUint32(42, offset, true);
+  if (!replacement) return record;
+  view.setUint16(8, view.getUint16(8, true) & ~flagDescriptor, true);
+  writeSizes(view, 10, replacement);
+  const nameEnd = recordLength + view.getUint16(28, true);
+  const commentStart = nameEnd + view.getUint16(30, true);
+  view.setUint16(30, 0, true);
+  return concat([record.subarray(0, nameEnd), record.subarray(commentStart)]);
+}
+
+/** The end record (APPNOTE 4.3.16) with the file's comment. */
+function newEnd(bytes: Uint8Array, count: number, size: number, offset: number): Uint8Array {
+  let at = bytes.length - 22;
+  while (at > 0 && viewOf(bytes, at).getUint32(0, true) !== 0x06054b50) at--;
+  const end = bytes.slice(at);
+  const view = viewOf(end, 0);
+  view.setUint16(8, count, true);
+  view.setUint16(10, count, true);
+  view.setUint32(12, size, true);
+  view.setUint32(16, offset, true);
+  return end;
+}
+
+const viewOf = (bytes: Uint8Array, at: number): DataView =>
+  new DataView(bytes.buffer, bytes.byteOffset + at, bytes.length - at);
+
+function concat(parts: readonly Uint8Array[]): Uint8Array {
+  const all = new Uint8Array(parts.reduce((size, part) => size + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    all.set(part, at);
+    at += part.length;
+  }
+  return all;
+}

@@ -1,0 +1,125 @@
+import { dateFromSerial, format as formatNumber, isDateFormat } from 'numfmt';
+
+/** Days between the two epochs (ISO/IEC 29500-1, 18.17.4.1). */
+const epochDifference = 1462;
+
+/** Works out what numbers show under format codes; each code is looked at once. */
+export class Display {
+  readonly #epoch1904: boolean;
+  readonly #formats = new Map<string, KnownFormat>();
+
+  constructor(epoch1904 = false) {
+    this.#epoch1904 = epoch1904;
+  }
+
+  /** What a number shows; a code that cannot be read shows the number plainly. */
+  number(value: number, code: string | undefined): string {
+    if (code === undefined) return general(value);
+    const format = this.#known(code);
+    if (format.simple && Math.abs(value) < 1e13) return format.simple(value);
+    const serial = this.#epoch1904 && format.isDate ? value + epochDifference : value;
+    try {
+      return formatNumber(format.code, serial).trim() || (code.includes(';') ? '' : general(value));
+    } catch {
+      return general(value);
+    }
+  }
+
+  /** What words show: only a code with a section for words changes them. */
+  words(value: string, code: string | undefined): string {
+    if (code === undefined || !code.includes('@') || code === '@') return value;
+    try {
+      return formatNumber(code, value);
+    } catch {
+      return value;
+    }
+  }
+
+  /** Whether a code shows numbers as dates or times of day; a code for lengths of time shows a number. */
+  isDate(code: string): boolean {
+    return this.#known(code).isDate;
+  }
+
+  /**
+   * A serial number as ISO 8601: a date, a date and time, or a time of day for numbers under one day. `undefined` before
+   * the epoch and after the year 9999, where there are no dates.
+   */
+  isoMoment(serial: number): string | undefined {
+    const whole = this.#epoch1904 ? serial + epochDifference : serial;
+    if (!(serial >= 0) || whole >= 2_958_466) return undefined;
+    const [year = 0, month = 0, day = 0, hour = 0, minute = 0, second = 0] = dateFromSerial(whole) as number[];
+    const pad = (number: number, length = 2): string => String(Math.floor(number)).padStart(length, '0');
+    const date = `${pad(year, 4)}-${pad(month)}-${pad(day)}`;
+    const time = `${pad(hour)}:${pad(minute)}:${pad(second)}`;
+    if (serial < 1) return time;
+    return time === '00:00:00' ? date : `${date}T${time}`;
+  }
+
+  #known(code: string): KnownFormat {
+    const known = this.#formats.get(code);
+    if (known) return known;
+    const format: KnownFormat = {
+      code: withoutCurrencyLocale(code),
+      isDate: isMoment(code),
+      simple: simpleFormat(code),
+    };
+    this.#formats.set(code, format);
+    return format;
+  }
+}
+
+interface KnownFormat {
+  readonly code: string;
+  readonly isDate: boolean;
+  /** The commonest codes, read here since a sheet has them a million times. */
+  readonly simple: ((value: number) => string) | undefined;
+}
+
+/** Words, digits that may be grouped by thousands, decimal places, a percent sign, words. */
+const simpleCode = /^((?:"[^"]*"|\[\$[^\]-]+(?:-[^\]]*)?\]|[£$€¥ ])*)(#,##0|0)(?:\.(0{1,10}))?(%?)((?:"[^"]*"|[€ ])*)$/;
+
+const wordsOf = (code: string): string => code.replace(/"([^"]*)"|\[\$([^\]-]+)(?:-[^\]]*)?\]/g, '$1$2');
+
+function simpleFormat(code: string): ((value: number) => string) | undefined {
+  const [isSimple, before = '', digits, decimals = '', percent = '', after = ''] = simpleCode.exec(code) ?? [];
+  if (isSimple === undefined) return undefined;
+  const [start, end] = [wordsOf(before), percent + wordsOf(after)];
+  const [places, isGrouped, factor] = [decimals.length, digits === '#,##0', percent === '' ? 1 : 100];
+  return (value) => {
+    const number = fixed(Math.abs(value) * factor, places, isGrouped);
+    const isNegative = value < 0 && /[1-9]/.test(number);
+    return `${isNegative ? '-' : ''}${start}${number}${end}`.trim();
+  };
+}
+
+/** Decimal rounding of the fifteen digits that count, halves away from zero, as spreadsheets round. */
+function fixed(value: number, places: number, isGrouped: boolean): string {
+  const scaled = value * 10 ** places;
+  const rounded = Number.isSafeInteger(scaled) ? scaled : Math.round(Number(scaled.toPrecision(15)));
+  const digits = String(rounded).padStart(places + 1, '0');
+  const whole = places === 0 ? digits : digits.slice(0, -places);
+  const shown = isGrouped && whole.length > 3 ? whole.replace(/\B(?=(\d{3})+$)/g, ',') : whole;
+  return places === 0 ? shown : `${shown}.${digits.slice(-places)}`;
+}
+
+/** A number without a format: at most eleven signs (ISO/IEC 29500-1, 18.8.30, General). */
+function general(value: number): string {
+  const size = Math.abs(value);
+  const plain = String(value);
+  if (plain.length <= 11 && !plain.includes('e')) return plain;
+  if (size < 1e-4 || size >= 1e10) return formatNumber('General', value, { throws: false });
+  const digits = size < 1 ? 1 : Math.floor(Math.log10(size)) + 1;
+  const shown = fixed(size, Math.max(0, 10 - digits), false).replace(/(?:\.0+|(\.\d*?)0+)$/, '$1');
+  return value < 0 ? `-${shown}` : shown;
+}
+
+function isMoment(code: string): boolean {
+  try {
+    return isDateFormat(code) && !/\[(h+|m+|s+)\]/i.test(code);
+  } catch {
+    return false;
+  }
+}
+
+/** The locale beside a currency sign (`[$€-407]`) chooses the sign's name; separators stay the workbook's own. */
+const withoutCurrencyLocale = (code: string): string => code.replace(/\[\$([^\]-]{1,20})-[^\]]{0,20}\]/g, '[$$$1]');

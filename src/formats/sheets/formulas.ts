@@ -1,0 +1,61 @@
+import { type CellAddress, columnLetters, columnNumber, maxColumns, maxRows } from '../../places/index.ts';
+
+/** Strings, quoted sheet names, outside books, addresses, whole columns and whole rows; all else is passed over. */
+const parts =
+  /"(?:[^"]|"")*"|'(?:[^']|'')*'|\[[^\]]*\]|(?<![\w.$])(?:(\$?)([A-Z]{1,3})(\$?)(\d{1,7})(?![\w.(!])|(\$?)([A-Z]{1,3}):(\$?)([A-Z]{1,3})(?![\w.(!])|(\$?)(\d{1,7}):(\$?)(\d{1,7})(?![\w.(!]))/g;
+
+/** A shared formula (ISO/IEC 29500-1, 18.3.1.40) as it reads in another of its cells: relative addresses move along. */
+export function movedFormula(formula: string, from: CellAddress, to: CellAddress): string {
+  const [down, across] = [to.row - from.row, to.column - from.column];
+  const column = (fixed: string, letters: string): string =>
+    fixed ? `$${letters}` : lettersAt(columnNumber(letters) + across);
+  const row = (fixed: string, digits: string): string => (fixed ? `$${digits}` : rowAt(Number(digits) + down));
+  return formula.replace(parts, (whole, ...groups: (string | undefined)[]) => {
+    const [c1, col, r1, num, ca, colA, cb, colB, ra, rowA, rb, rowB] = groups.map((group) => group ?? '') as string[];
+    if (col && num) return broken(column(c1 ?? '', col), row(r1 ?? '', num));
+    if (colA && colB) return `${column(ca ?? '', colA)}:${column(cb ?? '', colB)}`;
+    if (rowA && rowB) return `${row(ra ?? '', rowA)}:${row(rb ?? '', rowB)}`;
+    return whole;
+  });
+}
+
+const outside = '#REF!';
+const lettersAt = (column: number): string => (column < 1 || column > maxColumns ? outside : columnLetters(column));
+const rowAt = (row: number): string => (row < 1 || row > maxRows ? outside : String(row));
+const broken = (column: string, row: string): string =>
+  column === outside || row === outside ? outside : `${column}${row}`;
+
+/** Whether a formula names a cell of the area, on its own sheet (`sheet` undefined) or a named one. */
+export function namesCells(
+  formula: string,
+  isOwnSheet: boolean,
+  sheet: string,
+  area: {
+    readonly rows: { readonly from: number; readonly to: number };
+    readonly columns: { readonly from: number; readonly to: number };
+  },
+): boolean {
+  const reference =
+    /("(?:[^"]|"")*")|(?:('(?:[^']|'')+'|[A-Za-z_][\w.]*)!)?\$?([A-Z]{1,3})?\$?(\d{1,7})?(?::\$?([A-Z]{1,3})?\$?(\d{1,7})?)?(?![\w(])/g;
+  for (const [whole, words, quoted, col1, row1, col2 = col1, row2 = row1] of formula.matchAll(reference)) {
+    if (whole === '' || words !== undefined || (col1 === undefined && row1 === undefined)) continue;
+    if (col1 === undefined && !whole.includes(':')) continue;
+    if (row1 === undefined && !whole.includes(':')) continue;
+    const named = quoted?.replace(/^'|'$/g, '').replaceAll("''", "'");
+    if (named === undefined ? !isOwnSheet : named.toLowerCase() !== sheet.toLowerCase()) continue;
+    const columns = span(col1 && columnNumber(col1), col2 && columnNumber(col2), maxColumns);
+    const rows = span(row1 && Number(row1), row2 && Number(row2), maxRows);
+    if (touches(columns, area.columns) && touches(rows, area.rows)) return true;
+  }
+  return false;
+}
+
+const span = (one: number | '' | undefined, other: number | '' | undefined, last: number) => ({
+  from: Math.min(one || 1, other || last),
+  to: Math.max(one || 1, other || last),
+});
+
+const touches = (
+  one: { readonly from: number; readonly to: number },
+  other: { readonly from: number; readonly to: number },
+): boolean => one.from <= other.to && other.from <= one.to;

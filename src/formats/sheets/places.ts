@@ -1,0 +1,100 @@
+import { DrawerError } from '../../content/index.ts';
+import { type Fragment, parseFragment, printFragment } from '../../places/index.ts';
+import { nearest } from '../nearest.ts';
+import type { Area } from './area.ts';
+
+export interface AnySheet {
+  readonly name: string;
+  readonly hidden: boolean;
+}
+
+/** A name that stands for cells, and the reference it stands for, such as `Timber!$B$2:$D$9`. */
+export interface NamedPlace {
+  readonly name: string;
+  readonly formula: string;
+}
+
+export interface SheetPlace<S extends AnySheet> extends Area {
+  readonly sheet: S;
+}
+
+/**
+ * The sheet and area that a place of a workbook means.
+ * @throws DrawerError `not-found` with the nearest there is, `unsupported` for names that stand for no one range.
+ */
+export function findSheetArea<S extends AnySheet>(
+  sheets: readonly S[],
+  names: readonly NamedPlace[],
+  fragment: Fragment,
+): SheetPlace<S> {
+  if (fragment.kind === 'cells') return { ...fragment, sheet: findSheet(sheets, fragment.sheet) };
+  if (fragment.kind === 'name') return findNamed(sheets, names, fragment.name);
+  throw new DrawerError({
+    code: 'not-found',
+    what: `A workbook has no place of the kind “${fragment.kind}”`,
+    next: `Name a range of cells, such as #${placeOf(sheets[0])}B2:D9`,
+  });
+}
+
+/** A sheet's name in front of a range, as a place has it. */
+const placeOf = (sheet: AnySheet | undefined): string =>
+  sheet ? printFragment({ kind: 'cells', sheet: sheet.name }) : '';
+
+function findSheet<S extends AnySheet>(sheets: readonly S[], name: string | undefined): S {
+  const found =
+    name === undefined
+      ? (sheets.find(({ hidden }) => !hidden) ?? sheets[0])
+      : sheets.find((sheet) => isNamed(sheet, name));
+  if (found) return found;
+  const near = nearest(
+    name ?? '',
+    sheets.map((sheet) => sheet.name),
+  );
+  throw new DrawerError({
+    code: 'not-found',
+    what: name === undefined ? 'The workbook has no sheet' : `There is no sheet “${name}”`,
+    ...(near !== undefined && { next: `The nearest is #${placeOf(sheets.find((sheet) => sheet.name === near))}` }),
+  });
+}
+
+const isNamed = (each: { readonly name: string }, name: string): boolean =>
+  each.name.toLowerCase() === name.toLowerCase();
+
+/** A bare name is a defined name that stands for one range, a table, or else a sheet. */
+function findNamed<S extends AnySheet>(
+  sheets: readonly S[],
+  names: readonly NamedPlace[],
+  name: string,
+): SheetPlace<S> {
+  const defined = names.find((each) => isNamed(each, name));
+  if (defined) return findDefined(sheets, defined);
+  const sheet = sheets.find((each) => isNamed(each, name));
+  if (sheet) return { sheet };
+  const near = nearest(
+    name,
+    [...sheets, ...names].map((each) => each.name),
+  );
+  throw new DrawerError({
+    code: 'not-found',
+    what: `There is no sheet or name “${name}”`,
+    ...(near !== undefined && { next: `The nearest is #${near}` }),
+  });
+}
+
+function findDefined<S extends AnySheet>(sheets: readonly S[], { name, formula }: NamedPlace): SheetPlace<S> {
+  const fragment = findCells(formula);
+  if (fragment?.kind === 'cells') return { ...fragment, sheet: findSheet(sheets, fragment.sheet) };
+  throw new DrawerError({
+    code: 'unsupported',
+    what: `The name “${name}” does not stand for one range of cells`,
+    next: 'Name the cells themselves, such as #Timber!B2:D9',
+  });
+}
+
+function findCells(formula: string): Fragment | undefined {
+  try {
+    return formula.includes('#') ? undefined : parseFragment(formula); // a broken reference says #REF!
+  } catch {
+    return undefined;
+  }
+}

@@ -1,0 +1,111 @@
+// Node's own decoder takes Windows-1252 for Latin-1.
+import { TextDecoder } from '@exodus/bytes/encoding-lite.js';
+import { createSinglebyteEncoder } from '@exodus/bytes/single-byte.js';
+import { utf16fromString } from '@exodus/bytes/utf16.js';
+import { DrawerError } from '../../content/index.ts';
+
+/** How a text file writes its characters. */
+export interface TextEncoding {
+  /** As the Encoding standard names it. */
+  readonly name: string;
+  /** Whether a byte order mark stands in front (Unicode, section 23.8). */
+  readonly mark: boolean;
+}
+
+export interface DecodedText extends TextEncoding {
+  /** Without the byte order mark; line ends as they are. */
+  readonly text: string;
+}
+
+/** Marks and the encodings they mean. */
+const marks: readonly { readonly name: TextEncoding['name']; readonly bytes: readonly number[] }[] = [
+  { name: 'utf-8', bytes: [0xef, 0xbb, 0xbf] },
+  { name: 'utf-16le', bytes: [0xff, 0xfe] },
+  { name: 'utf-16be', bytes: [0xfe, 0xff] },
+];
+
+/** Decodes by the byte order mark; else UTF-8; else UTF-16 where every other byte is zero; else Windows-1252. */
+export function decodeText(bytes: Uint8Array, name?: string): DecodedText {
+  const mark = marks.find((each) => each.bytes.every((byte, index) => bytes[index] === byte));
+  const own = name ?? mark?.name ?? guess(bytes);
+  const hasMark = mark?.name === own;
+  const body = hasMark ? bytes.subarray(mark.bytes.length) : bytes;
+  return { name: own, mark: hasMark, text: new TextDecoder(own, { ignoreBOM: true }).decode(body) };
+}
+
+function guess(bytes: Uint8Array): TextEncoding['name'] {
+  const start = bytes.subarray(0, Math.min(bytes.length - (bytes.length % 2), 4096));
+  const zeros = [0, 0];
+  start.forEach((byte, index) => {
+    if (byte === 0) zeros[index % 2] = (zeros[index % 2] ?? 0) + 1;
+  });
+  const most = start.length * 0.35;
+  if ((zeros[1] ?? 0) > most) return 'utf-16le';
+  if ((zeros[0] ?? 0) > most) return 'utf-16be';
+  return isUtf8(bytes) ? 'utf-8' : 'windows-1252';
+}
+
+/** Whether the bytes are well-formed UTF-8 (Unicode, section 3.9, table 3-7). */
+export function isUtf8(bytes: Uint8Array): boolean {
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/**
+ * The bytes of a text in the encoding it was read in.
+ * @throws DrawerError `unsupported` for characters that the encoding does not have.
+ */
+export function encodeText(text: string, { name, mark }: TextEncoding): Uint8Array {
+  const body = (encoders[name] ?? singleByte(name))(text);
+  const bytes = mark ? (marks.find((each) => each.name === name)?.bytes ?? []) : [];
+  return bytes.length === 0 ? body : joined(Uint8Array.from(bytes), body);
+}
+
+const encoders: Readonly<Record<string, (text: string) => Uint8Array>> = {
+  'utf-8': (text) => new TextEncoder().encode(text),
+  'utf-16le': (text) => utf16fromString(text, 'uint8-le'),
+  'utf-16be': (text) => utf16fromString(text, 'uint8-be'),
+};
+
+const singleByte =
+  (name: string) =>
+  (text: string): Uint8Array => {
+    try {
+      return createSinglebyteEncoder(name)(text);
+    } catch (cause) {
+      throw new DrawerError(
+        {
+          code: 'unsupported',
+          what: `The file’s encoding (${name}) cannot be written`,
+          next: 'Copy instead, or save the file as UTF-8 first',
+        },
+        { cause },
+      );
+    }
+  };
+
+function joined(one: Uint8Array, other: Uint8Array): Uint8Array {
+  const all = new Uint8Array(one.length + other.length);
+  all.set(one);
+  all.set(other, one.length);
+  return all;
+}
+
+/**
+ * The same, refusing bytes that decoding would not give back: a file is only edited where all else stays as it was.
+ * @throws DrawerError `unsupported`
+ */
+export function decodeExactly(bytes: Uint8Array, name?: string): DecodedText {
+  const decoded = decodeText(bytes, name);
+  const again = encodeText(decoded.text, decoded);
+  if (again.length === bytes.length && again.every((byte, index) => byte === bytes[index])) return decoded;
+  throw new DrawerError({
+    code: 'unsupported',
+    what: 'The file mixes character encodings, so that a part cannot be taken out without changing others',
+    next: 'Copy instead, or save the file as UTF-8 first',
+  });
+}

@@ -1,0 +1,68 @@
+import { md5 } from '@noble/hashes/legacy.js';
+import { bytesToHex } from '@noble/hashes/utils.js';
+import { DrawerError, plural } from '../../content/index.ts';
+import type { TextPositionFragment } from '../../places/index.ts';
+import type { Extent } from '../trace.ts';
+
+/**
+ * The characters or lines that a place of RFC 5147 means: positions lie between them, a line end counts as one character,
+ * and a character is one of Unicode. Its line ends belong to the lines.
+ * @throws DrawerError `not-found` past the end, `invalid` when a check (section 2.3) says that the text has changed.
+ */
+export function positionsOf(
+  words: string,
+  fragment: TextPositionFragment,
+  bytes: Uint8Array,
+): Extent & { readonly place: string } {
+  check(words, fragment, bytes);
+  const starts = fragment.kind === 'line' ? lineStarts(words) : characterStarts(words);
+  const last = starts.length - 1;
+  const { from = 0, to = last } = fragment;
+  const unit = fragment.kind === 'line' ? 'line' : 'character';
+  if (from > last || to < from || from === to) {
+    throw new DrawerError({
+      code: 'not-found',
+      what:
+        from === to
+          ? `${fragment.kind}=${from} is a position, which holds nothing`
+          : `There is no ${unit} at ${fragment.kind}=${from}`,
+      next: `It has ${plural(last, unit)}: name them from 0 to ${last}, such as #${fragment.kind}=0,${Math.min(last, 3)}`,
+    });
+  }
+  const end = Math.min(to, last);
+  return {
+    start: starts[from] ?? 0,
+    end: starts[end] ?? words.length,
+    place: end - from === 1 ? `${unit} ${end}` : `${unit}s ${from + 1}–${end}`,
+  };
+}
+
+/** Where each line begins, and the end of the text. */
+function lineStarts(words: string): number[] {
+  const starts = [0];
+  for (const match of words.matchAll(/\r\n|[\n\r]/g)) starts.push(match.index + match[0].length);
+  if (starts.at(-1) !== words.length) starts.push(words.length);
+  return starts;
+}
+
+function characterStarts(words: string): number[] {
+  const starts: number[] = [];
+  for (let at = 0; at < words.length; ) {
+    starts.push(at);
+    const code = words.codePointAt(at) ?? 0;
+    at += code > 0xffff || (code === 0x0d && words[at + 1] === '\n') ? 2 : 1;
+  }
+  return [...starts, words.length];
+}
+
+function check(words: string, { length, md5: sum }: TextPositionFragment, bytes: Uint8Array): void {
+  const lengths = [bytes.length, [...words].length, characterStarts(words).length - 1];
+  const isOther =
+    (length !== undefined && !lengths.includes(length)) || (sum !== undefined && sum !== bytesToHex(md5(bytes)));
+  if (isOther)
+    throw new DrawerError({
+      code: 'invalid',
+      what: 'The text has changed since the place was noted: its check does not fit',
+      next: 'Leave the check out to take what stands there now',
+    });
+}

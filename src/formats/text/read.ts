@@ -1,0 +1,106 @@
+import { type Block, type Content, lineBreak, measure, noMedia, plural, preview, text } from '../../content/index.ts';
+import type { Fragment } from '../../places/index.ts';
+import { InlineCollector } from '../flow/inline-collector.ts';
+import { type Outline, type OutlineEntry, readAll, type Source, type Taken } from '../format.ts';
+import { selectProse } from '../prose.ts';
+import { type Extent, SourceNode, type Trace } from '../trace.ts';
+import { decodeText } from './encoding.ts';
+import { positionsOf } from './positions.ts';
+
+export async function takeText(source: Source, fragment: Fragment): Promise<Taken> {
+  const bytes = await readAll(source);
+  return { ...selectText(decodeText(bytes).text, fragment, bytes), media: noMedia, notes: [] };
+}
+
+/** Words of a text, by position or by paragraph. */
+export function selectText(words: string, fragment: Fragment, bytes: Uint8Array): Pick<Taken, 'content' | 'place'> {
+  if (fragment.kind !== 'line' && fragment.kind !== 'char') {
+    const { content, place } = selectProse({ blocks: readParagraphs(words) }, fragment);
+    return { content, ...(place !== undefined && { place }) };
+  }
+  const { start, end, place } = positionsOf(words, fragment, bytes);
+  return { content: contentOf(words.slice(start, end), fragment.kind), place };
+}
+
+/** Whole lines are paragraphs; characters within one paragraph are words. */
+function contentOf(words: string, kind: 'line' | 'char'): Content {
+  const blocks = readParagraphs(words);
+  const [only] = blocks;
+  return kind === 'char' && blocks.length === 1 && only?.type === 'paragraph'
+    ? { shape: 'run', inlines: spaced(words, only.inlines) }
+    : { shape: 'blocks', blocks };
+}
+
+/** Spaces at the ends, which a paragraph does not have, count among characters. */
+function spaced(words: string, inlines: Extract<Block, { type: 'paragraph' }>['inlines']) {
+  const [before = ''] = /^[ \t]*/.exec(words) ?? [];
+  const [after = ''] = /[ \t]*$/.exec(words) ?? [];
+  return [...(before === '' ? [] : [text(before)]), ...inlines, ...(after === '' ? [] : [text(after)])];
+}
+
+export async function outlineText(source: Source): Promise<Outline> {
+  const words = decodeText(await readAll(source)).text;
+  const paragraphs = readParagraphs(words);
+  const entries = paragraphs.map((block, index): OutlineEntry => {
+    const content: Content = { shape: 'blocks', blocks: [block] };
+    return paragraphEntry(content, index + 1);
+  });
+  return { entries, notes: [] };
+}
+
+const paragraphEntry = (content: Content, number: number): OutlineEntry => ({
+  place: `paragraph=${number}`,
+  kind: 'paragraph',
+  depth: 0,
+  label: preview(content, 60),
+  size: plural(measure(content).words, 'word'),
+});
+
+const lineEnd = /\r\n|[\n\r]/g;
+
+/** Paragraphs are parted by blank lines; the line ends inside one are kept. */
+export function readParagraphs(words: string, trace?: Trace): Block[] {
+  const blocks: Block[] = [];
+  let paragraph: Extent[] = [];
+  const flush = (): void => {
+    if (paragraph.length > 0) blocks.push(readParagraph(words, paragraph, trace));
+    paragraph = [];
+  };
+  for (const line of linesOf(words)) {
+    if (words.slice(line.start, line.end).trim() === '') flush();
+    else paragraph.push(line);
+  }
+  flush();
+  return blocks;
+}
+
+/** Lines without their ends. */
+export function linesOf(words: string): Extent[] {
+  const lines: Extent[] = [];
+  let start = 0;
+  for (const match of words.matchAll(lineEnd)) {
+    lines.push({ start, end: match.index });
+    start = match.index + match[0].length;
+  }
+  if (start < words.length) lines.push({ start, end: words.length });
+  return lines;
+}
+
+function readParagraph(words: string, lines: readonly Extent[], trace: Trace | undefined): Block {
+  const [start, end] = [lines[0]?.start ?? 0, lines.at(-1)?.end ?? 0];
+  const node = trace && new SourceNode('leaf', trace.root, start, start);
+  const collector = new InlineCollector();
+  lines.forEach((line, index) => {
+    const before = lines[index - 1];
+    const source = (extent: Extent) => node && { extent, owner: node };
+    if (before) collector.add(lineBreak, source({ start: before.end, end: line.start }));
+    const shown = words.slice(line.start, line.end).trimEnd();
+    collector.addText(shown, {}, true, source({ start: line.start, end: line.start + shown.length }));
+  });
+  const { inlines = [], pieces = [] } = collector.finish() ?? {};
+  const block: Block = { type: 'paragraph', inlines };
+  node?.close(end, end);
+  node?.pieces.push(...pieces);
+  if (node) trace?.link(block, [node]);
+  return block;
+}

@@ -1,0 +1,60 @@
+import type { Fragment } from '../../places/index.ts';
+import { type Removed, readAll, type Source } from '../format.ts';
+import { type SelectedPart, selectProse } from '../prose.ts';
+import { type Grammar, notFoundInSource, removalEdits } from '../removal.ts';
+import { applyEdits, type TextEdit } from '../text-edits.ts';
+import { type Extent, Trace } from '../trace.ts';
+import { decodeExactly, encodeText } from './encoding.ts';
+import { positionsOf } from './positions.ts';
+import { readParagraphs } from './read.ts';
+
+/** The text without a place. */
+export async function removeText(source: Source, fragments: readonly Fragment[]): Promise<Removed> {
+  const bytes = await readAll(source);
+  const decoded = decodeExactly(bytes);
+  const text = decoded.text;
+  const trace = new Trace();
+  const prose = { blocks: readParagraphs(text, trace) };
+  const edits: TextEdit[] = [];
+  const parts: SelectedPart[] = [];
+  for (const fragment of fragments) {
+    if (fragment.kind === 'line' || fragment.kind === 'char')
+      edits.push({ ...positionsOf(text, fragment, bytes), replacement: '' });
+    else parts.push(...selectProse(prose, fragment).parts);
+  }
+  edits.push(...removalEdits(text, trace, parts, grammar));
+  return { bytes: encodeText(applyEdits(text, edits), decoded), notes: [] };
+}
+
+const grammar: Grammar = {
+  remains: () => '',
+  remainsInside: false,
+  emptyParagraph: () => '',
+  mustStay: () => false,
+  locate: (source, { start, end, words = '' }, from, to) => locateInText(source, { start, end }, words, from, to),
+  keepSpaces: () => [],
+  reach: wholeLines,
+};
+
+/** Where units of words begin and end in source that may have more signs than they. */
+export function locateInText(source: string, { start, end }: Extent, words: string, from: number, to: number): Extent {
+  let at = start;
+  let first = start;
+  let unit = 0;
+  for (; at < end && unit < to; at++) {
+    if (unit <= from) first = at;
+    if (source[at] === words[unit] || (/\s/.test(source[at] ?? '') && /\s/.test(words[unit] ?? ''))) unit++;
+  }
+  if (unit < to) throw notFoundInSource();
+  return { start: first, end: at };
+}
+
+/** With the ends of its lines and the blank lines behind it; at the end of the text, with those in front of it. */
+export function wholeLines(source: string, { start, end }: Extent): Extent {
+  const [behind = ''] = /^[ \t]*(?:(?:\r\n|[\n\r])[ \t]*(?=[\r\n]|$))*(?:\r\n|[\n\r])?/.exec(source.slice(end)) ?? [];
+  if (end + behind.length < source.length) return { start, end: end + behind.length };
+  const [before = ''] =
+    /(?:\r\n|[\n\r])(?:[ \t]*(?:\r\n|[\n\r]))*$/.exec(source.slice(Math.max(0, start - 4096), start)) ?? [];
+  const keepsEnd = /[\n\r]$/.test(source) && before !== '' ? (/^(?:\r\n|[\n\r])/.exec(before)?.[0].length ?? 0) : 0;
+  return { start: start - before.length + keepsEnd, end: source.length };
+}

@@ -1,0 +1,72 @@
+import { asBlocks, DrawerError } from '../content/index.ts';
+import { Drawer, type Listed } from '../drawer/index.ts';
+import type { Outline, Source, Taken } from '../formats/index.ts';
+import type { Fragment } from '../places/index.ts';
+import { sqliteStorage } from '../storage/sqlite/index.ts';
+
+/** Whether the file is a database, as another drawer is. */
+export async function isDrawerFile(source: Source): Promise<boolean> {
+  if (source.size < 100) return false;
+  return new TextDecoder().decode(await source.read(0, 15)) === 'SQLite format 3';
+}
+
+/** Snippets of another drawer, each by itself and with the origin it has. */
+export const takeFromDrawerFile = (file: string, fragment: Fragment): Promise<Taken> =>
+  withDrawer(file, async (drawer) => {
+    const separate: Taken[] = [];
+    for (const { head, position } of await select(drawer, fragment)) {
+      const { content, origin } = await drawer.get(head.id);
+      separate.push({
+        content,
+        media: await drawer.mediaOf(content),
+        notes: [],
+        place: `snippet ${position}`,
+        origin: { ...origin },
+      });
+    }
+    return {
+      content: { shape: 'blocks', blocks: separate.flatMap(({ content }) => asBlocks(content)) },
+      media: new Map(separate.flatMap(({ media }) => [...media])),
+      notes: [],
+      separate,
+    };
+  });
+
+/** Takes snippets out of another drawer, once they are safe elsewhere; that drawer can bring them back. */
+export const removeFromDrawerFile = (file: string, fragments: readonly Fragment[]): Promise<void> =>
+  withDrawer(file, async (drawer) => {
+    const ids = new Set<string>();
+    for (const fragment of fragments) for (const { head } of await select(drawer, fragment)) ids.add(head.id);
+    await drawer.remove([...ids], { builtUp: true });
+  });
+
+export const outlineDrawerFile = (file: string): Promise<Outline> =>
+  withDrawer(file, async (drawer) => ({
+    entries: (await drawer.list(1, 1000)).map(({ position, head }) => ({
+      place: String(position),
+      kind: 'snippet',
+      depth: 0,
+      label: head.facts.preview.slice(0, 60),
+      size: head.facts.what,
+    })),
+    notes: [],
+  }));
+
+function select(drawer: Drawer, fragment: Fragment): Promise<readonly Listed[]> {
+  if (fragment.kind === 'whole') return drawer.select(['all']);
+  if (fragment.kind === 'snippets') return drawer.select(fragment.ranges.map(({ from, to }) => `${from}-${to}`));
+  throw new DrawerError({
+    code: 'not-found',
+    what: `A drawer has no places of the kind “${fragment.kind}”`,
+    next: 'Name snippets by number, such as #3-5',
+  });
+}
+
+async function withDrawer<T>(file: string, work: (drawer: Drawer) => Promise<T>): Promise<T> {
+  const drawer = new Drawer(sqliteStorage(file), { now: () => new Date(), newId: () => crypto.randomUUID() });
+  try {
+    return await work(drawer);
+  } finally {
+    await drawer.close();
+  }
+}

@@ -1,0 +1,42 @@
+import { chmod, chown, open, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
+import { dirname } from 'node:path';
+import type { FileTool } from '../drawer/index.ts';
+import { codeOf, syncFolder, writeProblem, writeSynced } from './files.ts';
+
+/**
+ * Replaces a file by one that was written beside it and synced, so that at any moment the old or the new one is there,
+ * whole; its rights stay. A link stays one: what it leads to is replaced.
+ * @throws DrawerError `write-failed`; then the file is as it was.
+ */
+export async function replaceFile(path: string, bytes: Uint8Array): Promise<void> {
+  let temporary: string | undefined;
+  try {
+    const target = await realpath(path);
+    const { mode, uid, gid } = await stat(target);
+    await (await open(target, 'r+')).close(); // whoever may not write it may not replace it either
+    temporary = `${target}.${process.pid}-${crypto.randomUUID().slice(0, 8)}.part`;
+    await writeSynced(temporary, bytes);
+    await chmod(temporary, mode);
+    await chown(temporary, uid, gid).catch(() => {}); // only the system's owner may give files away
+    await rename(temporary, target);
+    temporary = undefined;
+    await syncFolder(dirname(target));
+  } catch (error) {
+    throw writeProblem(error, path);
+  } finally {
+    if (temporary !== undefined) await rm(temporary, { force: true }).catch(() => {});
+  }
+}
+
+/** The files of this computer, for drawers. */
+export const fileTool: FileTool = {
+  read: (path) =>
+    readFile(path).then(
+      (bytes) => new Uint8Array(bytes),
+      (error: unknown) => {
+        if (codeOf(error) === 'ENOENT' || codeOf(error) === 'ENOTDIR') return undefined;
+        throw writeProblem(error, path);
+      },
+    ),
+  replace: replaceFile,
+};
