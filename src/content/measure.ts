@@ -40,7 +40,8 @@ function countGraphemes(words: string, language: string): number {
   return count;
 }
 
-function countWords(words: string, language: string): number {
+/** Words by the language's own rules for where they end. */
+export function countWords(words: string, language = 'en'): number {
   let count = 0;
   for (const segment of new Intl.Segmenter(language, { granularity: 'word' }).segment(words)) {
     if (segment.isWordLike) count++;

@@ -1,20 +1,15 @@
 import {
   type Block,
   blocksIn,
-  blocksText,
   type Content,
-  columnCount,
   DrawerError,
   type Heading,
   inlineText,
-  measure,
   type Picture,
   plural,
-  preview,
 } from '../content/index.ts';
 import { type Fragment, type NamedFragment, type NumberedFragment, printFragment } from '../places/index.ts';
 import { contentOf, type FlatText, flatten, inlineUnits, type LeafPart, touchedLeaves } from './flat-text.ts';
-import type { OutlineEntry } from './format.ts';
 import { nearest } from './nearest.ts';
 import { findQuote } from './quote.ts';
 import type { Bookmark, SourceNode, Trace } from './trace.ts';
@@ -110,7 +105,7 @@ function trimBlank(blocks: readonly Block[]): readonly Block[] {
 
 // --- Sections --------------------------------------------------------------------------------------------------------
 
-interface Section {
+export interface Section {
   readonly name: string;
   readonly level: number;
   /** Its blocks, heading included: from `start` up to, not including, `end`. */
@@ -119,7 +114,7 @@ interface Section {
 }
 
 /** A section runs from its heading to the next one of the same or a higher level. */
-function sectionsOf(blocks: readonly Block[]): Section[] {
+export function sectionsOf(blocks: readonly Block[]): Section[] {
   const sections: { name: string; level: number; start: number; end: number }[] = [];
   const open: (typeof sections)[number][] = [];
   blocks.forEach((block, start) => {
@@ -151,7 +146,7 @@ export function interestOf(fragment: Fragment): Interest | undefined {
 }
 
 /** A heading's words on one line, footnotes left out. */
-const headingName = (heading: Heading): string =>
+export const headingName = (heading: Heading): string =>
   oneLine(inlineText(heading.inlines.filter(({ type }) => type !== 'footnote')));
 
 const oneLine = (words: string): string => words.replace(/\s+/g, ' ').trim();
@@ -242,7 +237,7 @@ interface FoundPicture {
 }
 
 /** Every picture of the text in reading order, those inside paragraphs, lists and tables too. */
-function picturesOf(blocks: readonly Block[]): FoundPicture[] {
+export function picturesOf(blocks: readonly Block[]): FoundPicture[] {
   const found: FoundPicture[] = [];
   for (const block of blocksIn(blocks)) {
     if (block.type === 'picture') {
@@ -290,7 +285,8 @@ function selectBookmark({ blocks, trace }: Prose, { name }: NamedFragment): Sele
       next: near === undefined ? 'It has no bookmarks' : `The nearest is #bookmark=${near}`,
     });
   }
-  const parts = bookmarkParts(flatten(blocks), trace, found);
+  const text = flatten(blocks);
+  const parts = bookmarkParts(text, nodeOffsets(text, trace), found);
   if (parts.length === 0)
     throw new DrawerError({
       code: 'not-found',
@@ -300,7 +296,8 @@ function selectBookmark({ blocks, trace }: Prose, { name }: NamedFragment): Sele
   return selectRange(blocks, parts, `bookmark ${name}`);
 }
 
-export function bookmarkParts(text: FlatText, trace: Trace, { start, end }: Bookmark): LeafPart[] {
+/** Where each paragraph of the source begins in the flat text. */
+export function nodeOffsets(text: FlatText, trace: Trace): ReadonlyMap<SourceNode, number> {
   const offsets = new Map<SourceNode, number>();
   for (const leaf of text.leaves) {
     let at = leaf.start;
@@ -309,6 +306,14 @@ export function bookmarkParts(text: FlatText, trace: Trace, { start, end }: Book
       at += node.pieces.reduce((units, piece) => units + piece.units, 0) + 1;
     }
   }
+  return offsets;
+}
+
+export function bookmarkParts(
+  text: FlatText,
+  offsets: ReadonlyMap<SourceNode, number>,
+  { start, end }: Bookmark,
+): LeafPart[] {
   const from = offsets.get(start.leaf);
   const to = offsets.get(end.leaf);
   if (from === undefined || to === undefined) return [];
@@ -316,98 +321,4 @@ export function bookmarkParts(text: FlatText, trace: Trace, { start, end }: Book
   if (range.start < range.end) return touchedLeaves(text, range);
   const around = text.leaves.find((leaf) => leaf.start <= range.start && range.start <= leaf.end);
   return around && around.end > around.start ? touchedLeaves(text, around) : [];
-}
-
-// --- Outline ---------------------------------------------------------------------------------------------------------
-
-/** Every section, table, list and picture of the text, in reading order. */
-export function outlineProse({ blocks, trace }: Prose, language?: string): OutlineEntry[] {
-  return [...outlineBlocks(blocks, language), ...outlineBookmarks(blocks, trace, language)];
-}
-
-function outlineBlocks(blocks: readonly Block[], language?: string): OutlineEntry[] {
-  const sections = new Map(sectionsOf(blocks).map((section) => [section.start, section]));
-  const counters = { table: 0, list: 0 };
-  let pictures = 0;
-  const names = new Map<string, number>();
-  const repeated = repeatedNames([...sections.values()]);
-  let depth = 0;
-  return blocks.flatMap((block, index): OutlineEntry[] => {
-    const section = sections.get(index);
-    if (section) {
-      const nth = (names.get(section.name) ?? 0) + 1;
-      names.set(section.name, nth);
-      depth = section.level;
-      return [sectionEntry(blocks, section, repeated.has(section.name) ? nth : undefined, language)];
-    }
-    const entries: OutlineEntry[] = [];
-    if (block.type === 'table' || block.type === 'list') {
-      const place = `${block.type}=${++counters[block.type]}`;
-      entries.push({ place, kind: block.type, depth, label: label(block), size: blockSize(block) });
-    }
-    const inside = block.type === 'picture' ? depth : depth + 1;
-    for (const { picture } of picturesOf([block]))
-      entries.push({
-        place: `picture=${++pictures}`,
-        kind: 'picture',
-        depth: 'inlines' in block ? depth : inside,
-        label: picture.alt ?? '',
-        size: pictureSize(picture),
-      });
-    return entries;
-  });
-}
-
-/** Bookmarks that people set: programs give theirs names that begin with an underscore. */
-function outlineBookmarks(blocks: readonly Block[], trace: Trace | undefined, language?: string): OutlineEntry[] {
-  const names = [...(trace?.bookmarks ?? [])].filter(([name]) => !name.startsWith('_'));
-  if (!trace || names.length === 0) return [];
-  const text = flatten(blocks);
-  return names.flatMap(([name, bookmark]): OutlineEntry[] => {
-    const parts = bookmarkParts(text, trace, bookmark);
-    if (parts.length === 0) return [];
-    const content = contentOf(blocks, parts);
-    return [
-      {
-        place: printFragment({ kind: 'bookmark', name }),
-        kind: 'bookmark',
-        depth: 0,
-        label: `${name}: ${preview(content, 60)}`,
-        size: plural(measure(content, language).words, 'word'),
-      },
-    ];
-  });
-}
-
-function repeatedNames(sections: readonly Section[]): ReadonlySet<string> {
-  const names = sections.map(({ name }) => name);
-  return new Set(names.filter((name, index) => names.indexOf(name) !== index));
-}
-
-function sectionEntry(
-  blocks: readonly Block[],
-  section: Section,
-  nth: number | undefined,
-  language?: string,
-): OutlineEntry {
-  const inside = blocks.slice(section.start, section.end);
-  const fragment: Fragment = { kind: 'section', name: section.name, ...(nth !== undefined && { nth }) };
-  return {
-    place: printFragment(fragment),
-    kind: 'section',
-    depth: section.level - 1,
-    label: section.name,
-    size: plural(measure({ shape: 'blocks', blocks: inside }, language).words, 'word'),
-  };
-}
-
-const label = (block: Block): string => preview({ shape: 'blocks', blocks: [block] }, 60);
-
-const pictureSize = ({ width, height }: Picture): string =>
-  width && height ? `${Math.round(width)} × ${Math.round(height)} pt` : '';
-
-function blockSize(block: Block): string {
-  if (block.type === 'table') return `${block.rows.length} × ${columnCount(block)}`;
-  if (block.type === 'list') return plural(block.items.length, 'item');
-  return plural(blocksText([block]).length, 'character');
 }

@@ -149,7 +149,10 @@ class Removal {
       goes || (stays && filled.length > 0 && filled.every((child) => this.#gone.has(child)))
         ? firstLeaf(node)
         : undefined;
-    if (!leaf) return node.children.forEach((child) => this.#remove(child));
+    if (!leaf) {
+      for (const child of node.children) this.#remove(child);
+      return;
+    }
     const [start, end] = [filled[0]?.start ?? node.innerStart, filled.at(-1)?.end ?? node.innerEnd];
     this.#edits.push({
       start,

@@ -46,7 +46,7 @@ export class InlineReader {
   }
 
   #readOne(node: PhrasingContent, around: Marks, owner: SourceNode | undefined): void {
-    const marks = this.#html.reduce((all, { marks: own }) => ({ ...all, ...own }), around);
+    const marks = Object.assign({}, around, ...this.#html.map(({ marks: own }) => own)) as Marks;
     const within = (own: Marks): void => {
       if ('children' in node)
         this.#readAll(node.children, { ...around, ...own }, this.#reader.open('inline', node, owner));

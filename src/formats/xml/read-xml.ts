@@ -21,8 +21,8 @@ export type Namespaces = ReadonlyMap<string, string>;
 export const xmlLimits = { depth: 2_000 } as const;
 
 /**
- * Reads XML 1.0 (fifth edition) with namespaces, one chunk at a time. A document type declaration is refused, so that no
- * entity is ever defined.
+ * Reads XML 1.0 (fifth edition) with namespaces, one chunk at a time. A document type declaration is never followed, and
+ * one that declares anything is refused, so that no entity is ever defined.
  * @throws DrawerError `unreadable` where the text is not well formed.
  */
 export async function readXml(
@@ -68,8 +68,9 @@ function createParser(part: string, names: NameScope, handler: XmlHandler): Plai
   parser.on('error', (error) => {
     throw unreadableXml(part, `is not well-formed XML (${error.message})`);
   });
-  parser.on('doctype', () => {
-    throw unreadableXml(part, 'has a document type declaration, which no office file needs');
+  parser.on('doctype', (declaration) => {
+    if (!declaration.includes('[')) return; // one that only names a file, which is never read
+    throw unreadableXml(part, 'has a document type declaration of its own, which no office file needs');
   });
   const tell = handler.at && positions(parser, handler.at.bind(handler));
   parser.on('opentag', ({ name, attributes }) => {

@@ -257,7 +257,7 @@ export class OdsReader implements XmlHandler {
     if (cell.type === 'empty' && (open.repeats > mostEmptyRepeats || Object.keys(cell).length === 1)) return;
     const { from, to } = this.#area?.columns ?? { from: 1, to: Number.POSITIVE_INFINITY };
     for (let column = Math.max(start, from); column <= Math.min(this.#column, to); column++) this.#cells[column] = cell;
-    if (cell.type !== 'empty' || this.#cells.length > 0) this.#hasCells = true;
+    this.#hasCells ||= cell.type !== 'empty' || (this.#cells.length > 0 && this.#rowRepeats <= mostEmptyRepeats);
     if (this.#cells.length > 20_000) throw tooMany();
   }
 

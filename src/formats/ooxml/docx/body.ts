@@ -1,5 +1,5 @@
 import type { Block, Inline, Link, Marks } from '../../../content/index.ts';
-import { joinText, lineBreak, text } from '../../../content/index.ts';
+import { lineBreak, text } from '../../../content/index.ts';
 import { inlineUnits } from '../../flat-text.ts';
 import { assemble } from '../../flow/assemble.ts';
 import type { RawBlock } from '../../flow/raw.ts';
@@ -11,7 +11,7 @@ import { DrawingReader } from '../drawing.ts';
 import type { Relationships } from '../opc.ts';
 import { atoms, broughtDown, closers, isUnderstood, openers, skipped } from './body-elements.ts';
 import { Fields, linkOf, safeLink } from './fields.ts';
-import { type DocxRunLook, isOn, paragraphProperties, runProperties } from './look.ts';
+import { type DocxRunLook, paragraphProperties, runProperties } from './look.ts';
 import type { Numbering } from './numbering.ts';
 import { finishParagraph, type OpenParagraph, openParagraph } from './paragraph.ts';
 import { hiddenMarks, RunMarks } from './run-marks.ts';
@@ -263,7 +263,7 @@ export class BodyReader implements XmlHandler {
     this.#words = undefined;
     if (words === undefined || words === '') return;
     if (this.at) this.#tracker.extent = { start: this.#wordsFrom, end: this.#tracker.extent.start };
-    const shown = this.#keepsSpace ? words : words.trim();
+    const shown = this.#keepsSpace ? words : words.replace(/^[ \t\r\n]+|[ \t\r\n]+$/g, '');
     const font = this.#look.font;
     this.addText(font !== undefined && isSymbolFont(font) ? symbolWords(font, shown) : shown);
   }

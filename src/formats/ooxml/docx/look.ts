@@ -63,13 +63,15 @@ export const paragraphProperties: ReadonlyMap<string, Reader<ParagraphLook>> = n
 ]);
 
 function readFonts(look: DocxRunLook, a: Attributes): void {
-  setIf(look, 'complexFont', a['w:cs']);
+  setIf(look, 'complexFont', fontName(a['w:cs']));
   const theme = a['w:asciiTheme'] ?? a['w:hAnsiTheme'];
-  const font = a['w:ascii'] ?? a['w:hAnsi'];
+  const font = fontName(a['w:ascii'] ?? a['w:hAnsi']);
   setIf(look, 'themeFont', theme);
   setIf(look, 'font', font);
   if (theme === undefined && font !== undefined) delete look.themeFont;
 }
+
+const fontName = (name: string | undefined): string | undefined => name?.trim().slice(0, 255) || undefined;
 
 /** The theme's colour is asked for only where none stands beside it: what stands there is what the writer saw. */
 function readColour(look: DocxRunLook, a: Attributes): void {
