@@ -3,7 +3,11 @@ import Papa from 'papaparse';
 import { plainText } from '../dist/index.js';
 
 /** Words and numbers, however they are joined or marked. */
-const wordsOf = (text) => text.normalize('NFKC').replace(/[\u00ad\u200b-\u200f\u202a-\u202e\u2060-\u2064\ufeff\ufffc]/g, '').match(/[\p{L}\p{N}]+/gu) ?? [];
+const wordsOf = (text) =>
+  text
+    .normalize('NFKC')
+    .replace(/[\u00ad\u200b-\u200f\u202a-\u202e\u2060-\u2064\ufeff\ufffc]/g, '')
+    .match(/[\p{L}\p{N}]+/gu) ?? [];
 
 const bag = (words) => {
   const counts = new Map();
@@ -34,15 +38,28 @@ export async function compareCells(take, texts) {
   let units = 0;
   for (const [sheet, text] of texts) {
     const theirs = Papa.parse(text.replace(/\n$/, '')).data;
-    const { content } = await take(sheet === '' || texts.size === 1 ? await onlySheet(take, sheet) : { kind: 'cells', sheet, rows: span(theirs.length), columns: span(Math.max(...theirs.map((row) => row.length))) });
+    const { content } = await take(
+      sheet === '' || texts.size === 1
+        ? await onlySheet(take, sheet)
+        : {
+            kind: 'cells',
+            sheet,
+            rows: span(theirs.length),
+            columns: span(Math.max(...theirs.map((row) => row.length))),
+          },
+    );
     const ours = content.shape === 'cells' ? content.rows : [];
     theirs.forEach((row, at) => {
       row.forEach((shown, column) => {
         if (shown.trim() === '') return;
         units++;
         const cell = ours[at]?.[column];
-        const own = cell === undefined ? '' : (cell.type === 'text' || cell.type === 'error' ? cell.value : (cell.text ?? ''));
-        if (!isSame(own, shown, cell?.type)) missing.push(`${sheet}!${column + 1},${at + 1}: ours “${own}” (${cell?.type}, ${cell?.format ?? 'General'}), theirs “${shown}”`);
+        const own =
+          cell === undefined ? '' : cell.type === 'text' || cell.type === 'error' ? cell.value : (cell.text ?? '');
+        if (!isSame(own, shown, cell?.type))
+          missing.push(
+            `${sheet}!${column + 1},${at + 1}: ours “${own}” (${cell?.type}, ${cell?.format ?? 'General'}), theirs “${shown}”`,
+          );
       });
     });
   }
@@ -50,11 +67,25 @@ export async function compareCells(take, texts) {
 }
 
 const span = (to) => ({ from: 1, to: Math.max(1, to) });
-const onlySheet = async (_take, sheet) => ({ kind: 'cells', ...(sheet !== '' && { sheet }), rows: span(1_048_576), columns: span(1024) });
+const onlySheet = async (_take, sheet) => ({
+  kind: 'cells',
+  ...(sheet !== '' && { sheet }),
+  rows: span(1_048_576),
+  columns: span(1024),
+});
 
-const plain = (text) => text.normalize('NFKC').replace(/[\s\u00a0\u202f]+/g, '').replace(/−/g, '-').toLowerCase();
+const plain = (text) =>
+  text
+    .normalize('NFKC')
+    .replace(/[\s\u00a0\u202f]+/g, '')
+    .replace(/−/g, '-')
+    .toLowerCase();
 const digits = (text) => plain(text).replace(/[.,'’]/g, '');
-const groups = (text) => (text.match(/\d+/g) ?? []).map(Number).sort((one, other) => one - other).join(' ');
+const groups = (text) =>
+  (text.match(/\d+/g) ?? [])
+    .map(Number)
+    .sort((one, other) => one - other)
+    .join(' ');
 
 /**
  * Whether two programs show the same. They may write it for readers of different languages (`1,5` and `1.5`, the day or the

@@ -4,27 +4,53 @@
 //   node scripts/fidelity.mjs --fetch   fetches and unpacks the files
 //   node scripts/fidelity.mjs           compares, and writes the figures
 import { execFileSync, spawnSync } from 'node:child_process';
-import { appendFileSync, copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  appendFileSync,
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, extname, join } from 'node:path';
 import { compareCells, compareWords } from './fidelity-compare.mjs';
 
 const folder = process.env.FIDELITY_DIR ?? join(tmpdir(), 'drawer-fidelity');
-const packages = ['pandoc', 'python-docx', 'odfpy', 'libexcel-writer-xlsx-perl', 'python-docxcompose', 'jodconverter', 'calligra', 'gnumeric', 'abiword', 'libapache-poi-java', 'libreoffice'];
+const packages = [
+  'pandoc',
+  'python-docx',
+  'odfpy',
+  'libexcel-writer-xlsx-perl',
+  'python-docxcompose',
+  'jodconverter',
+  'calligra',
+  'gnumeric',
+  'abiword',
+  'libapache-poi-java',
+  'libreoffice',
+];
 const endings = { docx: ['docx', 'docm', 'dotx'], odt: ['odt', 'ott'], xlsx: ['xlsx', 'xlsm'], ods: ['ods', 'ots'] };
 /** How many of each kind are compared with LibreOffice, chosen by a fixed sequence; all are read. */
 const samples = { docx: 500, odt: 350, xlsx: 350, ods: 250 };
-const kindOf = (file) => Object.keys(endings).find((kind) => endings[kind].includes(extname(file).slice(1).toLowerCase()));
+const kindOf = (file) =>
+  Object.keys(endings).find((kind) => endings[kind].includes(extname(file).slice(1).toLowerCase()));
 
 if (process.argv.includes('--fetch')) fetchFiles();
 else await compareAll();
 
 function fetchFiles() {
   mkdirSync(join(folder, 'files'), { recursive: true });
-  const wanted = Object.values(endings).flat().map((ending) => `*.${ending}`);
+  const wanted = Object.values(endings)
+    .flat()
+    .map((ending) => `*.${ending}`);
   for (const name of packages) {
     spawnSync('apt-get', ['source', '--download-only', '-qq', name], { cwd: folder, stdio: 'inherit' });
-    for (const archive of readdirSync(folder).filter((each) => each.startsWith(`${name}_`) && each.includes('.orig.tar'))) {
+    for (const archive of readdirSync(folder).filter(
+      (each) => each.startsWith(`${name}_`) && each.includes('.orig.tar'),
+    )) {
       if (archive.endsWith('.asc')) continue;
       const target = join(folder, 'files', name);
       mkdirSync(target, { recursive: true });
@@ -75,7 +101,10 @@ async function readAllFiles(files) {
       result.whole++;
     } catch (error) {
       if (DrawerError.is(error)) {
-        const what = error.details.what.replace(/“[^”]*”|\d[\d,]*/g, '…').replace(/\([^)]*\)/g, '').slice(0, 100);
+        const what = error.details.what
+          .replace(/“[^”]*”|\d[\d,]*/g, '…')
+          .replace(/\([^)]*\)/g, '')
+          .slice(0, 100);
         result.refused.set(what, [...(result.refused.get(what) ?? []), basename(file)]);
       } else result.crashed.push(`${basename(file)}: ${error.message}`);
     }
@@ -105,7 +134,15 @@ function convert(kind, files) {
   for (let at = 0; at < names.length; at += 20)
     spawnSync(
       'soffice',
-      [`-env:UserInstallation=file://${folder}/profile`, '--headless', '--convert-to', filter, '--outdir', output, ...names.slice(at, at + 20)],
+      [
+        `-env:UserInstallation=file://${folder}/profile`,
+        '--headless',
+        '--convert-to',
+        filter,
+        '--outdir',
+        output,
+        ...names.slice(at, at + 20),
+      ],
       { stdio: 'ignore', timeout: 180_000 },
     );
   return output;
@@ -126,7 +163,9 @@ async function compareKind(kind, files) {
     let result;
     try {
       const take = (fragment, hidden = true) => takeFromFile({ file, fragment }, { hidden });
-      const texts = new Map(own.map((name) => [name.slice(prefix.length + 1, -4), readFileSync(join(output, name), 'utf8')]));
+      const texts = new Map(
+        own.map((name) => [name.slice(prefix.length + 1, -4), readFileSync(join(output, name), 'utf8')]),
+      );
       result = kind === 'docx' || kind === 'odt' ? await compareWords(take, texts) : await compareCells(take, texts);
     } catch {
       continue; // counted among those refused
@@ -137,7 +176,10 @@ async function compareKind(kind, files) {
     if (result.missing.length === 0) total.same++;
     else total.differing.push({ file: basename(file), ...result });
   }
-  appendFileSync(join(folder, 'differences.jsonl'), `${total.differing.map((each) => JSON.stringify({ kind, ...each })).join('\n')}\n`);
+  appendFileSync(
+    join(folder, 'differences.jsonl'),
+    `${total.differing.map((each) => JSON.stringify({ kind, ...each })).join('\n')}\n`,
+  );
   return total;
 }
 
@@ -159,7 +201,10 @@ than 10 s (the slowest ${read.slowest.toFixed(1)} s). These were refused, each w
 
 ${row(['files', 'why'])}
 ${row(['---: ', '---'])}
-${[...read.refused].sort(([, one], [, other]) => other.length - one.length).map(([what, names]) => row([names.length, what])).join('\n')}
+${[...read.refused]
+  .sort(([, one], [, other]) => other.length - one.length)
+  .map(([what, names]) => row([names.length, what]))
+  .join('\n')}
 
 ## Beside an independent reader
 
@@ -170,7 +215,9 @@ cell it shows has to show the same here, hidden rows, columns and sheets include
 ${row(['format', 'files compared', 'without a difference', 'words or cells', 'missing in ours', 'not converted there'])}
 ${row(['---', '---:', '---:', '---:', '---:', '---:'])}
 ${Object.entries(compared)
-  .map(([kind, { files: count, same, units, missing, unread }]) => row([kind, count, `${same} (${percent(same, count)})`, units, `${missing} (${percent(missing, units)})`, unread]))
+  .map(([kind, { files: count, same, units, missing, unread }]) =>
+    row([kind, count, `${same} (${percent(same, count)})`, units, `${missing} (${percent(missing, units)})`, unread]),
+  )
   .join('\n')}
 
 ${readFileSync('scripts/fidelity-notes.md', 'utf8')}`;

@@ -4,7 +4,6 @@ import {
   type Cell,
   DrawerError,
   type Inline,
-  isSafeHref,
   type ListItem,
   type Marks,
   type ParagraphProperties,
@@ -16,17 +15,19 @@ import { assemble, toBlock } from '../flow/assemble.ts';
 import { InlineCollector } from '../flow/inline-collector.ts';
 import type { ItemNumber, RawBlock, RawParagraph } from '../flow/raw.ts';
 import type { NoteCounter } from '../notes.ts';
-import type { NodeKind, Piece, SourceNode, Trace } from '../trace.ts';
+import type { NodeKind, Trace } from '../trace.ts';
+import { absolute } from './addresses.ts';
 import { cellValue } from './cell-values.ts';
 import { colour, declarations, isHidden, pixels, points } from './css.ts';
 import { disguisedItem, isItemSign } from './disguised-list.ts';
 import { attribute, type Element, isElement, isText, type Node, textOf } from './dom.ts';
 import { dropped, readers } from './elements.ts';
+import type { FragmentMarks } from './fragment-marks.ts';
 import { checkBox, isList, listMarker } from './lists.ts';
 import { findNote, isBackLink, isNoteText } from './note-texts.ts';
 import { alignAttribute, plainSurroundings, type Surroundings, within } from './surroundings.ts';
 import { cellsOf, columnWidths, spanOf, tableRows } from './tables.ts';
-import { elementNode, LeafTracker } from './trace.ts';
+import { elementNode, LeafTracker, textPieces } from './trace.ts';
 
 /** How deep elements may lie in one another: deeper ones are an attack on the reader's stack. */
 const maxElementDepth = 800;
@@ -203,7 +204,9 @@ export class BlockReader {
     const [only, ...others] = element.childNodes.filter((node) => !isText(node) || node.value.trim() !== '');
     const inner = only && others.length === 0 && isElement(only) && only.tagName === 'code' ? only : undefined;
     const syntax = /(?:^|\s)language-(\S+)/.exec((inner && attribute(inner, 'class')) ?? '')?.[1];
-    const block: Block = { type: 'code', text: textOf(element), ...(syntax !== undefined && { syntax }) };
+    // A line end before the end tag shows no line of its own.
+    const text = textOf(element).replace(/\n$/, '');
+    const block: Block = { type: 'code', text, ...(syntax !== undefined && { syntax }) };
     const leaf = around.group && elementNode('leaf', element, around.group);
     if (leaf) {
       leaf.pieces.push(...textPieces(element, leaf));
@@ -289,7 +292,12 @@ export class BlockReader {
       ...(widths && { columnWidths: widths }),
     };
     if (values.size > 0) this.#shared.values.set(table, values);
-    this.#linkGroup(table, group, around);
+    if (!caption) this.#linkGroup(table, group, around);
+    else if (group.group)
+      this.#shared.trace?.link(
+        table,
+        group.group.children.filter(({ kind }) => kind === 'row'),
+      ); // it stays
     this.#push(table);
   }
 
@@ -337,48 +345,8 @@ export interface Shared {
   readonly values: Map<Table, ReadonlyMap<TableCell, Cell>>;
 }
 
-/** Where the part of a page that was copied begins and ends: what stands around it is only there to parse. */
-export class FragmentMarks {
-  #isInside: boolean;
-
-  constructor(elementsHaveMarks: boolean) {
-    this.#isInside = !elementsHaveMarks;
-  }
-
-  get isInside(): boolean {
-    return this.#isInside;
-  }
-
-  hear(comment: string): void {
-    if (comment.trim() === 'StartFragment') this.#isInside = true;
-    if (comment.trim() === 'EndFragment') this.#isInside = false;
-  }
-}
-
 /** A no-break space that a word processor puts where a paragraph is empty. */
 const isFiller = (element: Element): boolean => element.tagName === 'o:p' && /^[\s\u00a0]*$/.test(textOf(element));
 
-const textPieces = (element: Element, leaf: SourceNode): Piece[] =>
-  element.childNodes.flatMap((node): Piece[] => {
-    if (isElement(node)) return textPieces(node, leaf);
-    const place = node.sourceCodeLocation;
-    if (!isText(node) || !place) return [];
-    return [
-      { start: place.startOffset, end: place.endOffset, units: node.value.length, words: node.value, owner: leaf },
-    ];
-  });
-
 const isEmptyParagraph = (block: Block | undefined): boolean =>
   block?.type === 'paragraph' && block.inlines.length === 0;
-
-function absolute(href: string | undefined, base: string | undefined, also?: RegExp): string | undefined {
-  if (href === undefined) return undefined;
-  const trimmed = href.trim();
-  if (isSafeHref(trimmed) || also?.test(trimmed)) return trimmed;
-  try {
-    const { href: whole } = new URL(trimmed, base);
-    return isSafeHref(whole) ? whole : undefined;
-  } catch {
-    return undefined; // relative, and the page's own address is not known
-  }
-}

@@ -1,5 +1,5 @@
 import { type NodeKind, type Piece, SourceNode, type Trace } from '../trace.ts';
-import { attribute, type Element, elementsIn, type Node } from './dom.ts';
+import { attribute, type Element, elementsIn, isElement, isText, type Node } from './dom.ts';
 import { inlineTags } from './surroundings.ts';
 
 /** The node of an element, by where its tags stand; without tags of its own in the source it has none. */
@@ -89,3 +89,14 @@ const leavesOf = (node: SourceNode): SourceNode[] => [
 
 const unitsBefore = ({ pieces }: SourceNode, offset: number): number =>
   pieces.reduce((units, piece) => (piece.end <= offset ? units + piece.units : units), 0);
+
+/** The words of an element in which spaces and line ends count. */
+export const textPieces = (element: Element, leaf: SourceNode): Piece[] =>
+  element.childNodes.flatMap((node): Piece[] => {
+    if (isElement(node)) return textPieces(node, leaf);
+    const place = node.sourceCodeLocation;
+    if (!isText(node) || !place) return [];
+    return [
+      { start: place.startOffset, end: place.endOffset, units: node.value.length, words: node.value, owner: leaf },
+    ];
+  });

@@ -36,7 +36,8 @@ const writers: { readonly [K in BlockType]: Writer<K> } = {
   picture: (writer, picture) => h('p', [writePicture(writer, picture)]),
   quote: (writer, { blocks }) => h('blockquote', writeBlocks(writer, blocks)),
 
-  code: (_, { text, syntax }) => h('pre', [h('code', { className: syntax && `language-${syntax}` }, text)]),
+  code: (_, { text, syntax }) =>
+    h('pre', [h('code', { className: syntax && `language-${syntax}` }, text.endsWith('\n') ? `${text}\n` : text)]),
   rule: () => h('hr'),
 };
 

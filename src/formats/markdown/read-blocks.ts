@@ -65,9 +65,10 @@ export class MarkdownReader {
       case 'paragraph':
         return this.#leaf(node, parent, (own) => paragraphs(this.readInlines(node.children, own)));
       case 'heading':
-        return this.#leaf(node, parent, (own) => [
-          { type: 'heading', level: node.depth, inlines: this.readInlines(node.children, own) },
-        ]);
+        return this.#leaf(node, parent, (own) => {
+          const inlines = this.readInlines(node.children, own);
+          return inlines.length === 0 ? [] : [{ type: 'heading', level: node.depth, inlines }];
+        });
       case 'blockquote': {
         const own = this.open('group', node, parent);
         const quote: Block = { type: 'quote', blocks: this.readBlocks(node.children, own) };
@@ -138,7 +139,7 @@ export class MarkdownReader {
         const block: Block = { type: 'paragraph', inlines, ...(align && { align }) };
         return { blocks: inlines.length === 0 ? [] : [this.#linked(block, leaf)] };
       });
-      return { cells };
+      return { cells: evenRow(cells, node.children[0]?.children.length ?? 0) };
     });
     const isHeading = rows[0]?.cells.some(({ blocks }) => blocks.length > 0) === true;
     const table: Table = { type: 'table', ...(isHeading && { headerRows: 1 }), rows: isHeading ? rows : rows.slice(1) };
@@ -176,6 +177,10 @@ function paragraphs(inlines: Inline[]): Block[] {
   if (inlines.length === 1 && only?.type === 'picture') return [only];
   return inlines.length === 0 ? [] : [{ type: 'paragraph', inlines }];
 }
+
+/** As many cells as the heading has: further ones are not shown, missing ones are empty (GFM, section 4.10). */
+const evenRow = (cells: readonly TableCell[], count: number): TableCell[] =>
+  Array.from({ length: count }, (_, at) => cells[at] ?? { blocks: [] });
 
 const alignmentOf = (align: string | null | undefined) =>
   align === 'right' ? 'end' : align === 'center' ? 'center' : undefined;

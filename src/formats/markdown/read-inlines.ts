@@ -61,7 +61,12 @@ export class InlineReader {
       case 'delete':
         return within({ strike: true });
       case 'inlineCode':
-        return this.#collector.addText(node.value, { ...marks, code: true }, true, this.#source(node, owner));
+        return this.#collector.addText(
+          node.value.replace(/[\r\n]+/g, ' '),
+          { ...marks, code: true },
+          true,
+          this.#source(node, owner),
+        );
       case 'break':
         return this.#collector.addBreak(this.#source(node, owner));
       case 'link':

@@ -3,15 +3,16 @@ import { assemble } from '../../flow/assemble.ts';
 import { InlineCollector } from '../../flow/inline-collector.ts';
 import { marksOf, type RunLook } from '../../flow/look.ts';
 import type { RawBlock, RawParagraph } from '../../flow/raw.ts';
-import { isInlineCode, isLinkStyle, meaningOf, type ParagraphMeaning } from '../../flow/style-meaning.ts';
+import { isInlineCode, isLinkStyle, meaningOf } from '../../flow/style-meaning.ts';
 import type { NoteCounter } from '../../notes.ts';
 import type { Interest } from '../../prose.ts';
-import { type SourceNode, type Trace, Tracker } from '../../trace.ts';
+import { type Trace, Tracker } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import type { Style, StyleBook } from '../styles.ts';
 import { broughtDown, closers, openers, skipped } from './elements.ts';
 import { FrameReader } from './frame.ts';
 import { ListReader } from './list.ts';
+import { finishParagraph, type OpenParagraph } from './paragraph.ts';
 import { OdtTableReader } from './table.ts';
 
 export interface TextContext {
@@ -21,16 +22,6 @@ export interface TextContext {
   readonly trace?: Trace | undefined;
   /** Whether where everything stands in the source is told. */
   readonly tells: boolean;
-}
-
-interface OpenParagraph {
-  readonly collector: InlineCollector;
-  readonly style: Style;
-  readonly meaning: ParagraphMeaning;
-  /** Blocks of text boxes anchored in it, which follow it. */
-  readonly after: RawBlock[];
-  readonly kept: boolean;
-  readonly node: SourceNode | undefined;
 }
 
 interface Span {
@@ -120,11 +111,12 @@ export class TextReader implements XmlHandler {
   openParagraph(a: Attributes, outlineLevel: number | undefined): void {
     const node = this.tracker.open('leaf');
     const style = this.context.styles.find('paragraph', a['text:style-name']);
-    const isHeading = outlineLevel !== undefined && this.#stories.length === 1;
+    const meaning = meaningOf(style.name, outlineLevel === undefined ? undefined : outlineLevel - 1);
+    const isHeading = meaning.kind === 'heading' && this.#stories.length === 1;
     this.#paragraphs.push({
       collector: new InlineCollector(),
       style,
-      meaning: meaningOf(style.name, outlineLevel === undefined ? undefined : outlineLevel - 1),
+      meaning,
       after: [],
       kept: !this.#quiet || isHeading,
       node,
@@ -357,21 +349,3 @@ export class TextReader implements XmlHandler {
 
 /** Stands for the marks of hidden text, which is not read. */
 const hidden: Marks = {};
-
-function finishParagraph({ collector, style, meaning, node }: OpenParagraph, { plain }: StyleBook): RawParagraph {
-  const { inlines = [], pieces = [] } = collector.finish() ?? {};
-  node?.pieces.push(...pieces);
-  const look = { ...plain.paragraph, ...style.paragraph };
-  const indent = meaning.kind === 'plain' || meaning.kind === 'named' ? look.indent : style.direct.paragraph.indent;
-  const direction = look.direction ?? 'ltr';
-  return {
-    kind: 'paragraph',
-    meaning,
-    inlines,
-    ...(look.align && { align: look.align }),
-    ...(indent !== undefined && { indent }),
-    ...(direction !== (plain.paragraph.direction ?? 'ltr') && { direction }),
-    ...(look.ruled && { ruled: true }),
-    ...(node && { source: node }),
-  };
-}

@@ -1,0 +1,69 @@
+import type { Block } from '../../../content/index.ts';
+import { assemble } from '../../flow/assemble.ts';
+import type { RawBlock } from '../../flow/raw.ts';
+import type { Trace } from '../../trace.ts';
+import type { BodyContext } from './body.ts';
+import { finishParagraph, type OpenParagraph } from './paragraph.ts';
+
+/**
+ * The stories that are open: the body, and cells and text boxes inside it. A paragraph whose end a tracked change deleted
+ * waits: as accepted, it goes on in the next of its story.
+ */
+export class Stories {
+  readonly #context: BodyContext;
+  readonly #trace: Trace | undefined;
+  readonly #open: { readonly blocks: RawBlock[]; waiting?: OpenParagraph | undefined }[] = [{ blocks: [] }];
+
+  constructor(context: BodyContext, trace: Trace | undefined) {
+    this.#context = context;
+    this.#trace = trace;
+  }
+
+  get depth(): number {
+    return this.#open.length;
+  }
+
+  open(): void {
+    this.#open.push({ blocks: [] });
+  }
+
+  close(): RawBlock[] {
+    this.flush();
+    return this.#open.pop()?.blocks ?? [];
+  }
+
+  get blocks(): Block[] {
+    this.flush();
+    return assemble(this.#open[0]?.blocks ?? [], this.#trace);
+  }
+
+  addBlock(block: Block): void {
+    this.#open.at(-1)?.blocks.push({ kind: 'block', block });
+  }
+
+  /** Keeps a paragraph that has ended; gives it as it counts, or `undefined` when it shows nothing or waits. */
+  add(paragraph: OpenParagraph): RawBlock | undefined {
+    const story = this.#open.at(-1);
+    if (!story) return undefined;
+    if (story.waiting) paragraph.inlines.unshift(...story.waiting.inlines);
+    story.waiting = paragraph.markDeleted ? paragraph : undefined;
+    return story.waiting ? undefined : this.#keep(paragraph);
+  }
+
+  /** There is no next paragraph. */
+  flush(): void {
+    const story = this.#open.at(-1);
+    const waiting = story?.waiting;
+    if (!story || !waiting) return;
+    story.waiting = undefined;
+    this.#keep(waiting);
+  }
+
+  #keep(paragraph: OpenParagraph): RawBlock | undefined {
+    const raw = finishParagraph(paragraph, this.#context);
+    const blocks = this.#open.at(-1)?.blocks;
+    if (raw && paragraph.kept) blocks?.push(raw);
+    blocks?.push(...paragraph.after);
+    return raw;
+  }
+}
