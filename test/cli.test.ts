@@ -171,9 +171,10 @@ describe('bad input ends in one clear line and loses nothing', () => {
     ['old.doc', compound('WordDocument'), /old binary \.doc document.*save it as \.docx/],
     ['old.xls', compound('Workbook'), /old binary \.xls workbook.*save it as \.xlsx/],
     ['words.docx', 'Dear Sir', /named like a Word-processing document/],
-    ['letter.pdf', '%PDF-1.7', /PDF.*not served yet/],
+    ['letter.pdf', '%PDF-1.7', /does not read files of this kind \(PDF\)/],
     ['thing.bin', Uint8Array.from([1, 2, 3]), /does not know this kind of file/],
-    ['log.md', '# Log', /not served yet/],
+    ['broken.png', Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 1]), /picture is damaged/],
+    ['other.json', '{}', /not valid at/],
   ];
 
   it.each(badFiles)('%s', async (name, bytes, message) => {
@@ -191,7 +192,13 @@ describe('bad input ends in one clear line and loses nothing', () => {
     [['copy', 'SURVEY#colour=red'], 2, /no place of the kind/],
     [['copy', 'SURVEY', 'nowhere.docx'], 3, /There is no such file/],
     [['copy', 'COSTS#Timbre!A1'], 3, /nearest is #Timber!/],
-    [['copy', 'SURVEY#line=1,2'], 1, /not served yet/],
+    [['copy', 'SURVEY#line=1,2'], 3, /no places of the kind “line”/],
+    [['copy'], 2, /Nothing is named to gather/],
+    [['copy', '-', '--as', 'pdf'], 2, /no format that Drawer reads/],
+    [['cut', '-'], 2, /cut out of standard input/],
+    [['cut', 'FERRY'], 1, /Nothing can be cut out of a picture/],
+    [['append', '--text', 'x', '--onto', '1-3'], 2, /names 3 snippets/],
+    [['append', '--text', 'x', '--onto', '9'], 3, /There is no snippet 9/],
     [['show', '9'], 3, /There is no snippet 9.*holds 3 snippets/],
     [['paste', 'last-3'], 3, /There is no snippet last-3/],
     [['paste', 'hull'], 2, /names no snippet/],
@@ -207,7 +214,7 @@ describe('bad input ends in one clear line and loses nothing', () => {
     writeFileSync(place.path('there.docx'), 'mine');
     const files = readdirSync(place.folder).sort();
     const named = words.map((word) =>
-      word.replace('SURVEY', place.demo('survey.docx')).replace('COSTS', place.demo('costs.xlsx')),
+      word.replace('FERRY', place.demo('ferry.png')).replace('SURVEY', place.demo('survey.docx')).replace('COSTS', place.demo('costs.xlsx')),
     );
     expectOneLine(await place.run(...named), code, message);
     expect(readFileSync(place.path('there.docx'), 'utf8')).toBe('mine');

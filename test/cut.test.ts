@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Block, blocksText, type Content, parseFragment, plainText } from 'drawer';
-import { type Format, formatNamed, formatOf, sourceOf } from 'drawer/formats';
+import { type Format, formatNamed, formatOf, type Removed, sourceOf } from 'drawer/formats';
 import { nodeInflate } from 'drawer/node';
 import * as fc from 'fast-check';
 import { unzipSync } from 'fflate';
@@ -232,10 +232,7 @@ describe('a workbook', () => {
   const emptied = async (rows: string, ...places: string[]): Promise<{ xml: string; notes: string[] }> => {
     const source = workbookSource({ sheets: sheet(rows) });
     const format = await formatNamed('xlsx').load();
-    const { bytes, notes } = (await format.remove?.(source, places.map(parseFragment))) as {
-      bytes: Uint8Array;
-      notes: { what: string }[];
-    };
+    const { bytes, notes } = (await format.remove?.(source, places.map(parseFragment))) as Removed;
     const xml = new TextDecoder().decode(unzipSync(bytes)['xl/worksheets/sheet0.xml']);
     return { xml: /<sheetData>(.*)<\/sheetData>/s.exec(xml)?.[1] ?? '', notes: notes.map(({ what }) => what) };
   };

@@ -171,7 +171,7 @@ describe('places in running text', () => {
         blocks: [
           paragraph(bold('crossing'), ' of the year.'),
           expect.objectContaining({ level: 2 }),
-          paragraph('nails'),
+          bullets('nails'),
           paragraph('Last words that morning'),
         ],
       },
@@ -190,9 +190,9 @@ describe('places in running text', () => {
     ['paragraph=3-99', 'not-found', /There are no paragraphs 3 to 99/],
     [':~:text=ross', 'not-found', /whole words/],
     ['Timber!B2', 'not-found', /no sheets/],
-    ['bookmark=x', 'unsupported', /not served yet/],
-    ['line=1,2', 'unsupported', /not served yet/],
-    ['row=1', 'unsupported', /not served yet/],
+    ['bookmark=x', 'not-found', /no bookmark/],
+    ['line=1,2', 'not-found', /no places of the kind “line”/],
+    ['row=1', 'not-found', /no places of the kind “row”/],
   ])('%s is an error that says what would do', async (place, code, next) => {
     await expect(take(page, place)).rejects.toMatchObject({ code, message: expect.stringMatching(next) });
   });

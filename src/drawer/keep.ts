@@ -44,7 +44,7 @@ export interface KeepOptions {
   readonly files?: readonly ChangedFile[];
 }
 
-/** Room is told of when it is less than this share of the drawer's. */
+/** Room is told of when it is no more than this share of the drawer's. */
 const fewShare = 0.05;
 
 export async function keep(
@@ -81,7 +81,7 @@ export async function keep(
       position: count + kept + 1,
       head,
       ...(repeats[kept++] && { repeats: true }),
-      ...(room < capacity * fewShare && { room }),
+      ...(room <= capacity * fewShare && { room }),
     };
   });
 }

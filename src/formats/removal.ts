@@ -70,6 +70,7 @@ class Removal {
   }
 
   #markWhole(node: SourceNode): void {
+    for (const before of node.joined) this.#gone.add(before);
     if (node.kind === 'leaf' && storiesIn(node).length > 0) {
       this.#anchors.add(node);
       this.#cuts.set(node, [{ from: 0, to: unitsOf(node) }]);
@@ -117,7 +118,7 @@ class Removal {
   #settle(node: SourceNode): boolean {
     if (this.#gone.has(node)) return true;
     if (node.kind === 'leaf') return this.#settleLeaf(node);
-    if (node.kind === 'inline') return true;
+    if (node.kind === 'inline') return storiesIn(node).map((story) => this.#settle(story)).every(Boolean);
     const settled = node.children.map((child) => this.#settle(child));
     const isEmpty = settled.every(Boolean);
     const loses = node.children.some((child) => this.#gone.has(child));
@@ -142,7 +143,10 @@ class Removal {
       for (const story of storiesIn(node)) this.#remove(story);
       return;
     }
-    if (node.kind === 'inline') return;
+    if (node.kind === 'inline') {
+      for (const story of storiesIn(node)) this.#remove(story);
+      return;
+    }
     const filled = node.children.filter(({ kind }) => kind !== 'inline');
     const stays = node.kind === 'cell' || node.kind === 'story';
     const leaf =

@@ -36,6 +36,8 @@ export class SourceNode implements Extent {
   innerEnd = 0;
   /** Whether it must stay although all its words go, such as a row tied to others by cells that span them. */
   tied = false;
+  /** Paragraphs before it that go on in it, and go when it does. */
+  readonly joined: SourceNode[] = [];
 
   constructor(kind: NodeKind, parent: SourceNode | undefined, start: number, innerStart: number) {
     this.kind = kind;

@@ -97,3 +97,41 @@ export const formatStyles = (...codes: string[]): string =>
   `<numFmts>${codes.map((code, index) => `<numFmt numFmtId="${200 + index}" formatCode="${code.replaceAll('&', '&amp;').replaceAll('"', '&quot;')}"/>`).join('')}</numFmts>
    <fonts><font><sz val="11"/><name val="Calibri"/></font></fonts><fills><fill/></fills>
    <cellXfs>${codes.map((_, index) => `<xf numFmtId="${200 + index}" fontId="0" fillId="0"/>`).join('')}</cellXfs>`;
+
+const openNamespaces = Object.entries({
+  office: 'office',
+  style: 'style',
+  text: 'text',
+  table: 'table',
+  number: 'datastyle',
+  draw: 'drawing',
+  fo: 'xsl-fo-compatible',
+  svg: 'svg-compatible',
+})
+  .map(([prefix, name]) => `xmlns:${prefix}="urn:oasis:names:tc:opendocument:xmlns:${name}:1.0"`)
+  .concat('xmlns:xlink="http://www.w3.org/1999/xlink"')
+  .join(' ');
+
+export interface OpenDocumentParts {
+  /** The inside of the body: paragraphs, or sheets. */
+  readonly body: string;
+  readonly automatic?: string;
+  readonly styles?: string;
+  readonly parts?: Record<string, string | Uint8Array>;
+}
+
+/** An OpenDocument file built from the XML that a test is about; its list of parts names a file of declarations, as old ones do. */
+export function openDocument(
+  kind: 'text' | 'spreadsheet',
+  { body, automatic = '', styles = '', parts = {} }: OpenDocumentParts,
+): Source {
+  const bytes = zipOf({
+    mimetype: `application/vnd.oasis.opendocument.${kind}`,
+    'content.xml': `<office:document-content ${openNamespaces}><office:automatic-styles>${automatic}</office:automatic-styles><office:body><office:${kind}>${body}</office:${kind}></office:body></office:document-content>`,
+    'styles.xml': `<office:document-styles ${openNamespaces}><office:styles>${styles}</office:styles></office:document-styles>`,
+    'META-INF/manifest.xml':
+      '<!DOCTYPE manifest:manifest PUBLIC "-//OpenOffice.org//DTD Manifest 1.0//EN" "Manifest.dtd"><manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0"/>',
+    ...parts,
+  });
+  return sourceOf(bytes, kind === 'text' ? 'x.odt' : 'x.ods');
+}

@@ -20,6 +20,8 @@ export interface SheetData {
   readonly hiddenColumns: readonly Span[];
   /** In points, by column. */
   readonly columnWidths: ReadonlyMap<number, number>;
+  /** The last row and column known to hold something, whether or not they were asked for. */
+  readonly last: { readonly row: number; readonly column: number };
 }
 
 export const emptyCells: CellsContent = { shape: 'cells', rows: [] };
@@ -46,9 +48,9 @@ export function usedArea({ rows, columns }: Area, data: SheetData): FullArea | u
     if (number > bottom) bottom = number;
   }
   if (bottom === 0) return undefined;
-  const bounds = (asked: Span | undefined, first: number, last: number): Span =>
-    asked ? { from: asked.from, to: Math.max(last, Math.min(asked.to, last)) } : { from: first, to: last };
-  return { rows: bounds(rows, top, bottom), columns: bounds(columns, left, right) };
+  const bounds = (asked: Span | undefined, first: number, end: number, last: number): Span =>
+    asked ? { from: asked.from, to: Math.max(end, Math.min(asked.to, last)) } : { from: first, to: end };
+  return { rows: bounds(rows, top, bottom, data.last.row), columns: bounds(columns, left, right, data.last.column) };
 }
 
 /** The rows and columns of an area that are shown; those left out are told. */

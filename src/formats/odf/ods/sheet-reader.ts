@@ -17,6 +17,7 @@ export interface OdsSheet extends SheetData {
   readonly columnWidths: Map<number, number>;
   readonly merges: FullArea[];
   readonly pictures: Picture[];
+  readonly last: { row: number; column: number };
   comments: number;
 }
 
@@ -146,6 +147,7 @@ export class OdsReader implements XmlHandler {
       columnWidths: new Map(),
       merges: [],
       pictures: [],
+      last: { row: 0, column: 0 },
       comments: 0,
     };
     this.sheets.push(sheet);
@@ -214,8 +216,10 @@ export class OdsReader implements XmlHandler {
     this.#cells = [];
     this.#hasCells = false;
     this.#column = 0;
-    if (this.#area?.rows && this.#rowNumber > this.#area.rows.to && this.#sheet && this.#isEnough?.(this.#sheet))
-      this.#done = true;
+    const end = this.#area?.rows?.to;
+    if (end === undefined || this.#rowNumber <= end || !this.#sheet || !this.#isEnough?.(this.#sheet)) return;
+    if (this.#rowRepeats <= mostEmptyRepeats) this.#sheet.last.row = end; // there is more below
+    this.#done = true;
   }
 
   #closeRow(): void {
@@ -248,6 +252,10 @@ export class OdsReader implements XmlHandler {
     if (!open) return;
     const start = this.#column + 1;
     this.#column += open.repeats;
+    if (this.#sheet && (open.words !== '' || open.attributes['office:value-type'] !== undefined)) {
+      this.#sheet.last.row = Math.max(this.#sheet.last.row, this.#rowNumber);
+      this.#sheet.last.column = Math.max(this.#sheet.last.column, start);
+    }
     const isWanted = this.#area !== undefined && this.#rowNumber + this.#rowRepeats > (this.#area.rows?.from ?? 1);
     if (!isWanted || open.covered) return;
     const style =

@@ -55,7 +55,15 @@ function emptyParagraph(source: string): string {
     new RegExp(`<${prefix}numPr(?:\\s[^<>]*)?(?:/>|>.*?</${prefix}numPr>)`, 's'),
     '',
   );
-  return `${open}${unnumbered}${unpairedMarkers(source.slice(open.length), pairs)}${openFields(source)}</${name}>`;
+  const plain = withoutStyleNumber(unnumbered, prefix);
+  return `${open}${plain}${unpairedMarkers(source.slice(open.length), pairs)}${openFields(source)}</${name}>`;
+}
+
+/** A style may number its paragraphs: this one says that it has no number (ISO/IEC 29500-1, 17.9.18). */
+function withoutStyleNumber(properties: string, prefix: string): string {
+  const leading = '(?:pStyle|keepNext|keepLines|pageBreakBefore|widowControl)';
+  const styled = new RegExp(`^<${prefix}pPr[^<>]*>(?:<${prefix}${leading}(?:\\s[^<>]*)?/>)*<${prefix}pStyle\\s[^<>]*/>(?:<${prefix}${leading}(?:\\s[^<>]*)?/>)*`);
+  return properties.replace(styled, `$&<${prefix}numPr><${prefix}numId ${prefix}val="0"/></${prefix}numPr>`);
 }
 
 /** The runs that hold starts and ends of fields (17.16.18), where the source has not as many of each. */
@@ -65,6 +73,7 @@ function openFields(source: string): string {
   return [...source.matchAll(/<([\w.-]*:?)r(?:\s[^<>]*)?>(?:(?!<\/\1r>)[\s\S]){0,20000}<\/\1r>/g)]
     .map(([run]) => run)
     .filter((run) => /(?:fldChar|instrText)[\s>]/.test(run))
+    .map((run) => run.replace(/<([\w.-]*:?)(?:t|tab|br)(?:\s[^<>]*)?(?:\/>|>[^<]*<\/\1t>)/g, '')) // but not its words
     .join('');
 }
 

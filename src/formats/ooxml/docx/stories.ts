@@ -45,7 +45,7 @@ export class Stories {
   add(paragraph: OpenParagraph): RawBlock | undefined {
     const story = this.#open.at(-1);
     if (!story) return undefined;
-    if (story.waiting) paragraph.inlines.unshift(...story.waiting.inlines);
+    if (story.waiting) goOn(story.waiting, paragraph);
     story.waiting = paragraph.markDeleted ? paragraph : undefined;
     return story.waiting ? undefined : this.#keep(paragraph);
   }
@@ -66,4 +66,11 @@ export class Stories {
     blocks?.push(...paragraph.after);
     return raw;
   }
+}
+
+function goOn(before: OpenParagraph, paragraph: OpenParagraph): void {
+  paragraph.inlines.unshift(...before.inlines);
+  if (!before.node || !paragraph.node) return;
+  paragraph.node.pieces.unshift(...before.node.pieces.splice(0));
+  paragraph.node.joined.push(...before.node.joined, before.node);
 }

@@ -42,7 +42,7 @@ export async function readSheet(
     await scanRows(stream, head.prefix, before, sink);
   }
   if (sink.unresolved.size > 0) await resolveShared(zip, part, head, sink);
-  const data: SheetData = { ...facts, rows: sink.rows };
+  const data: SheetData = { ...facts, rows: sink.rows, last: sink.last };
   const tail = wantsTail(data) ? await readTail(stream) : '';
   await stream.close();
   return { ...data, waiting: sink.waiting, stated: facts.stated, tail };
@@ -52,6 +52,7 @@ const nothing: ReadSheet = {
   rows: [],
   hiddenColumns: [],
   columnWidths: new Map(),
+  last: { row: 0, column: 0 },
   waiting: [],
   stated: undefined,
   tail: '',
@@ -104,6 +105,7 @@ interface SharedFormula {
 class CellCollector implements CellSink {
   readonly rows: SheetRow[] = [];
   readonly waiting: WaitingCell[] = [];
+  readonly last = { row: 0, column: 0 };
   /** Cells whose shared formula stands above what was read, by its number. */
   readonly unresolved = new Map<string, { readonly cells: Cell[]; readonly column: number; readonly row: number }[]>();
   readonly #shared = new Map<string, SharedFormula>();
@@ -111,6 +113,7 @@ class CellCollector implements CellSink {
   readonly #rows: Span;
   readonly #columns: Span;
   #row: SheetRow | undefined;
+  #number = 0;
 
   constructor({ rows, columns }: Area, context: CellContext) {
     this.#context = context;
@@ -119,7 +122,11 @@ class CellCollector implements CellSink {
   }
 
   row(number: number, hidden: boolean): boolean {
-    if (number > this.#rows.to) return false;
+    if (number > this.#rows.to) {
+      this.last.row = this.#rows.to; // there is more below
+      return false;
+    }
+    this.#number = number;
     this.#row = number < this.#rows.from ? undefined : { number, cells: [], hidden };
     if (this.#row) this.rows.push(this.#row);
     return true;
@@ -127,6 +134,10 @@ class CellCollector implements CellSink {
 
   cell(column: number, type: string, style: number, value: string, formula: Formula | undefined): void {
     const row = this.#row;
+    if (value !== '' || formula) {
+      this.last.row = this.#number;
+      if (column > this.last.column) this.last.column = column;
+    }
     if (!row || column < this.#columns.from || column > this.#columns.to) {
       if (formula?.shared !== undefined && formula.text !== '' && row) this.#learn(formula, column, row.number);
       return;
