@@ -66,6 +66,7 @@ for (let next = 0; next < waiting.length; next++) {
     format: 'cjs',
     platform: 'node',
     target: 'node20',
+    mainFields: ['module', 'main'], // some packages' CommonJS hides what it needs from a bundler
     supported: { 'dynamic-import': false }, // so that it becomes `require`
     legalComments: 'none',
     minifySyntax: true,

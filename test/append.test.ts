@@ -37,14 +37,50 @@ describe('putting contents together', () => {
     ['words to words, on a new line', run('oak'), run('larch'), 'line', run('oak\nlarch')],
     ['words to words, as paragraphs', run('oak'), run('larch'), 'paragraph', doc('oak', 'larch')],
     ['words to words, with any text', run('oak'), run('larch'), { text: ', ' }, run('oak, larch')],
-    ['words to a paragraph', doc(heading(1, 'Wood'), 'oak'), run('larch'), 'space', doc(heading(1, 'Wood'), 'oak larch')],
+    [
+      'words to a paragraph',
+      doc(heading(1, 'Wood'), 'oak'),
+      run('larch'),
+      'space',
+      doc(heading(1, 'Wood'), 'oak larch'),
+    ],
     ['words to a heading stand under it', doc(heading(1, 'Wood')), run('oak'), 'space', doc(heading(1, 'Wood'), 'oak')],
     ['words to a list are an item', doc(bullets('oak')), run('larch'), 'space', doc(bullets('oak', 'larch'))],
-    ['items to a list', doc('Wood', bullets('oak')), doc(bullets('larch', 'elm')), 'line', doc('Wood', bullets('oak', 'larch', 'elm'))],
-    ['rows to a table, the same heading once', doc(table(1, ['a', 'b'], ['1', '2'])), doc(table(1, ['a', 'b'], ['3', '4'])), 'line', doc(table(1, ['a', 'b'], ['1', '2'], ['3', '4']))],
-    ['a range to a range, the narrower filled up', cells(['1', '2']), cells(['3']), 'line', cells(['1', '2'], ['3', ''])],
-    ['a table of another width stands under it', doc(table(0, ['a'])), doc(table(0, ['b', 'c'])), 'line', doc(table(0, ['a']), table(0, ['b', 'c']))],
-    ['a picture under words', run('oak'), picture, 'space', doc('oak', { type: 'picture', ...(picture as { picture: object }).picture } as never)],
+    [
+      'items to a list',
+      doc('Wood', bullets('oak')),
+      doc(bullets('larch', 'elm')),
+      'line',
+      doc('Wood', bullets('oak', 'larch', 'elm')),
+    ],
+    [
+      'rows to a table, the same heading once',
+      doc(table(1, ['a', 'b'], ['1', '2'])),
+      doc(table(1, ['a', 'b'], ['3', '4'])),
+      'line',
+      doc(table(1, ['a', 'b'], ['1', '2'], ['3', '4'])),
+    ],
+    [
+      'a range to a range, the narrower filled up',
+      cells(['1', '2']),
+      cells(['3']),
+      'line',
+      cells(['1', '2'], ['3', '']),
+    ],
+    [
+      'a table of another width stands under it',
+      doc(table(0, ['a'])),
+      doc(table(0, ['b', 'c'])),
+      'line',
+      doc(table(0, ['a']), table(0, ['b', 'c'])),
+    ],
+    [
+      'a picture under words',
+      run('oak'),
+      picture,
+      'space',
+      doc('oak', { type: 'picture', ...(picture as { picture: object }).picture } as never),
+    ],
   ] as const)('%s', (_, first, second, join, expected) => {
     expect(joinContents(first as Content, second as Content, join)).toEqual(expected);
   });
@@ -52,7 +88,10 @@ describe('putting contents together', () => {
   it('loses no word, whatever is put together', () =>
     fc.assert(
       fc.property(blocks, blocks, fc.constantFrom('nothing', 'space', 'line', 'paragraph'), (first, second, join) => {
-        const letters = (content: Content): string => (JSON.stringify(content).match(/"text":"(?:[^"\\]|\\.)*"/g) ?? []).join('').replace(/"text":|"|\s|\\[nt]/g, '');
+        const letters = (content: Content): string =>
+          (JSON.stringify(content).match(/"text":"(?:[^"\\]|\\.)*"/g) ?? [])
+            .join('')
+            .replace(/"text":|"|\s|\\[nt]/g, '');
         const joined = joinContents(first, second, join as 'space');
         const both = letters(first) + letters(second);
         // A heading that two tables share is there once; all else is all there.
@@ -67,7 +106,11 @@ describe('each of', () => {
     ['a range: its rows', cells(['a', 'b'], ['c', 'd']), [cells(['a', 'b']), cells(['c', 'd'])]],
     ['a column: its cells', cells(['a'], ['b']), [cells(['a']), cells(['b'])]],
     ['a list: its items', doc(bullets('a', 'b')), [run('a'), run('b')]],
-    ['a table: its rows, not the heading', doc(table(1, ['h'], ['a'], ['b'])), [doc(table(0, ['a'])), doc(table(0, ['b']))]],
+    [
+      'a table: its rows, not the heading',
+      doc(table(1, ['h'], ['a'], ['b'])),
+      [doc(table(0, ['a'])), doc(table(0, ['b']))],
+    ],
     ['paragraphs', doc('a', paragraph(), 'b'), [doc('a'), doc('b')]],
   ])('%s', (_, content, expected) => {
     expect(eachOf(content)).toEqual(expected);
@@ -125,7 +168,9 @@ describe.each(storageKinds)('a drawer in $name that is appended to', (kind) => {
   it('grows its newest snippet, which keeps where each part came from', async () => {
     const drawer = await newDrawer(kind);
     await drawer.keep([gathered('oak'), gathered('larch', 'log.md')]);
-    const [result] = await drawer.append([gathered('elm', 'history.odt'), gathered('ash', 'log.md')], { join: { text: '; ' } });
+    const [result] = await drawer.append([gathered('elm', 'history.odt'), gathered('ash', 'log.md')], {
+      join: { text: '; ' },
+    });
     expect(result).toMatchObject({ kind: 'appended', position: 2 });
     expect(await textOf(drawer, 2)).toBe('larch; elm; ash');
     const [, second] = await drawer.list();
@@ -181,7 +226,9 @@ describe.each(storageKinds)('a drawer in $name that is appended to', (kind) => {
 
   it('says when something is the same as the newest', async () => {
     const drawer = await newDrawer(kind);
-    expect((await drawer.keep([gathered('oak'), gathered('oak'), gathered('larch')])).map((each) => 'repeats' in each)).toEqual([false, true, false]);
+    expect(
+      (await drawer.keep([gathered('oak'), gathered('oak'), gathered('larch')])).map((each) => 'repeats' in each),
+    ).toEqual([false, true, false]);
     expect((await drawer.keep([gathered('larch')]))[0]).toMatchObject({ repeats: true });
     await drawer.close();
   });
@@ -209,7 +256,10 @@ describe('changes of files', () => {
     writeFileSync(path, after);
     await drawer.keep([gathered('two')], [fileChange(path, after, before)]);
     writeFileSync(path, 'one, and more');
-    await expect(drawer.undo()).rejects.toMatchObject({ code: 'write-failed', message: expect.stringContaining('changed since') });
+    await expect(drawer.undo()).rejects.toMatchObject({
+      code: 'write-failed',
+      message: expect.stringContaining('changed since'),
+    });
     expect([readFileSync(path, 'utf8'), await drawer.count()]).toEqual(['one, and more', 1]);
     writeFileSync(path, after);
     expect(await drawer.undo()).toBe('Cut 1 snippet');
@@ -230,7 +280,9 @@ describe('changes of files', () => {
     await replaceFile(link, new TextEncoder().encode('new'));
     expect([readFileSync(path, 'utf8'), statSync(path).mode & 0o777]).toEqual(['new', 0o640]);
     expect(await fileTool.read(join(folder, 'none'))).toBeUndefined();
-    await expect(replaceFile(join(folder, 'none', 'x'), new Uint8Array())).rejects.toMatchObject({ code: 'write-failed' });
+    await expect(replaceFile(join(folder, 'none', 'x'), new Uint8Array())).rejects.toMatchObject({
+      code: 'write-failed',
+    });
     expect(existsSync(join(folder, 'none'))).toBe(false);
   });
 });

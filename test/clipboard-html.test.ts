@@ -16,10 +16,18 @@ describe('from a clipboard', () => {
   it('paragraphs that are list items in disguise are lists', async () => {
     const item = (level: number, sign: string, words: string, list = 'l0'): string =>
       `<p class=MsoListParagraph style='margin-left:${level * 36}pt;mso-list:${list} level${level} lfo1'><![if !supportLists]><span style='mso-list:Ignore'>${sign}<span style='font:7.0pt "Times New Roman"'>&nbsp;&nbsp; </span></span><![endif]>${words}<o:p></o:p></p>`;
-    const page = item(1, '1.', 'first') + item(2, '·', 'inner') + item(1, '2.', 'second') + '<p>after<o:p></o:p></p><p><o:p>&nbsp;</o:p></p>' + item(1, 'b)', 'lettered', 'l1');
+    const page =
+      item(1, '1.', 'first') +
+      item(2, '·', 'inner') +
+      item(1, '2.', 'second') +
+      '<p>after<o:p></o:p></p><p><o:p>&nbsp;</o:p></p>' +
+      item(1, 'b)', 'lettered', 'l1');
     expect(await take(page)).toEqual(
       doc(
-        { ...numbers('first', 'second'), items: [{ blocks: [paragraph('first'), bullets('inner')] }, { blocks: [paragraph('second')] }] },
+        {
+          ...numbers('first', 'second'),
+          items: [{ blocks: [paragraph('first'), bullets('inner')] }, { blocks: [paragraph('second')] }],
+        },
         'after',
         { ...numbers('lettered'), start: 2, marker: 'lower-alpha' },
       ),
@@ -27,27 +35,51 @@ describe('from a clipboard', () => {
   });
 
   it('a wrapper that switches weight off is not bold', async () => {
-    expect(await take('<b style="font-weight:normal"><p>plain <span style="font-weight:700">bold</span></p></b>')).toEqual(doc(paragraph('plain ', bold('bold'))));
+    expect(
+      await take('<b style="font-weight:normal"><p>plain <span style="font-weight:700">bold</span></p></b>'),
+    ).toEqual(doc(paragraph('plain ', bold('bold'))));
   });
 
   it.each([
-    ['x:num and a format in the style', '<td x:num="1250" style=\'mso-number-format:"\\#\\,\\#\\#0\\.00"\'>1,250.00</td>', { type: 'number', value: 1250, text: '1,250.00', format: '#,##0.00' }],
+    [
+      'x:num and a format in the style',
+      '<td x:num="1250" style=\'mso-number-format:"\\#\\,\\#\\#0\\.00"\'>1,250.00</td>',
+      { type: 'number', value: 1250, text: '1,250.00', format: '#,##0.00' },
+    ],
     ['x:num alone', '<td x:num>1,250</td>', { type: 'number', value: 1250, text: '1,250' }],
-    ['sdval and sdnum', '<td sdval="0.4" sdnum="2057;2057;0%">40%</td>', { type: 'number', value: 0.4, text: '40%', format: '0%' }],
-    ['data-sheets-value', '<td data-sheets-value="{&quot;1&quot;:3,&quot;3&quot;:7}" data-sheets-numberformat="{&quot;1&quot;:2,&quot;2&quot;:&quot;0.0&quot;}">7.0</td>', { type: 'number', value: 7, text: '7.0', format: '0.0' }],
-    ['data-sheets-value for a truth', '<td data-sheets-value="{&quot;1&quot;:4,&quot;4&quot;:1}">TRUE</td>', { type: 'boolean', value: true, text: 'TRUE' }],
+    [
+      'sdval and sdnum',
+      '<td sdval="0.4" sdnum="2057;2057;0%">40%</td>',
+      { type: 'number', value: 0.4, text: '40%', format: '0%' },
+    ],
+    [
+      'data-sheets-value',
+      '<td data-sheets-value="{&quot;1&quot;:3,&quot;3&quot;:7}" data-sheets-numberformat="{&quot;1&quot;:2,&quot;2&quot;:&quot;0.0&quot;}">7.0</td>',
+      { type: 'number', value: 7, text: '7.0', format: '0.0' },
+    ],
+    [
+      'data-sheets-value for a truth',
+      '<td data-sheets-value="{&quot;1&quot;:4,&quot;4&quot;:1}">TRUE</td>',
+      { type: 'boolean', value: true, text: 'TRUE' },
+    ],
   ])('cells are the values behind them: %s', async (_, cell, expected) => {
-    expect(await take(`<table><tr>${cell}<td>oak</td></tr></table>`)).toEqual({ shape: 'cells', rows: [[expected, { type: 'text', value: 'oak' }]] });
+    expect(await take(`<table><tr>${cell}<td>oak</td></tr></table>`)).toEqual({
+      shape: 'cells',
+      rows: [[expected, { type: 'text', value: 'oak' }]],
+    });
   });
 
   it('footnotes are notes, as word processors mark them', async () => {
-    const office = "<p>a<a style='mso-footnote-id:ftn1' href='#_ftn1' name='_ftnref1'>[1]</a></p><div style='mso-element:footnote-list'><div style='mso-element:footnote' id=ftn1><p><a href='#_ftnref1'>[1]</a> noted</p></div></div>";
-    const suite = '<p>a<a class="sdfootnoteanc" href="#sdfootnote1sym"><sup>1</sup></a></p><div id="sdfootnote1"><p><a href="#sdfootnote1anc">1</a>noted</p></div>';
+    const office =
+      "<p>a<a style='mso-footnote-id:ftn1' href='#_ftn1' name='_ftnref1'>[1]</a></p><div style='mso-element:footnote-list'><div style='mso-element:footnote' id=ftn1><p><a href='#_ftnref1'>[1]</a> noted</p></div></div>";
+    const suite =
+      '<p>a<a class="sdfootnoteanc" href="#sdfootnote1sym"><sup>1</sup></a></p><div id="sdfootnote1"><p><a href="#sdfootnote1anc">1</a>noted</p></div>';
     for (const page of [office, suite]) expect(await take(page)).toEqual(doc(paragraph('a', footnote('noted'))));
   });
 
   it('scripts, styles, hidden elements and pictures that count readers are dropped', async () => {
-    const page = '<p>a<script>x()</script><span style="display:none">b</span><span hidden>c</span><img src="https://t.example/p.gif" width=1 height=1>d</p><style>p{}</style>';
+    const page =
+      '<p>a<script>x()</script><span style="display:none">b</span><span hidden>c</span><img src="https://t.example/p.gif" width=1 height=1>d</p><style>p{}</style>';
     expect(plainText(await take(page))).toBe('ad');
   });
 

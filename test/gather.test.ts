@@ -71,7 +71,10 @@ it.each([
 ])('cut then undo gives the same bytes: %s#%s', async (name, fragment) => {
   const before = bytes(name);
   const cut = await place.run('cut', `${name}#${fragment}`);
-  expect([cut.code, cut.out]).toEqual([0, expect.stringMatching(/^Kept as 1: .*\nTaken out of .*drawer undo puts it back\.\n$/)]);
+  expect([cut.code, cut.out]).toEqual([
+    0,
+    expect.stringMatching(/^Kept as 1: .*\nTaken out of .*drawer undo puts it back\.\n$/),
+  ]);
   const after = bytes(name);
   expect(after).not.toBe(before);
   const undone = await place.run('undo');
@@ -88,7 +91,12 @@ it('does not put back over what was changed since, and says so', async () => {
   await place.run('cut', 'log.md#section=4 May 2026');
   writeFileSync(place.path('log.md'), `${readFileSync(place.path('log.md'), 'utf8')}\nmore`);
   const { code, err } = await place.run('undo');
-  expect([code, err]).toEqual([1, expect.stringMatching(/log\.md: The file has changed since, so it is left as it is\. What was cut is still in the drawer/)]);
+  expect([code, err]).toEqual([
+    1,
+    expect.stringMatching(
+      /log\.md: The file has changed since, so it is left as it is\. What was cut is still in the drawer/,
+    ),
+  ]);
   expect(JSON.parse((await place.run('list', '--json')).out).count).toBe(1);
 });
 
@@ -136,7 +144,9 @@ it('makes one snippet of each row, item or cell', async () => {
 });
 
 it('reads standard input as what it is said to be, or by looking', async () => {
-  expect((await runWith('<ul><li>one<li>two</ul>', 'copy', '-', '--as', 'html')).out).toBe('Kept as 1: list, 2 items\n');
+  expect((await runWith('<ul><li>one<li>two</ul>', 'copy', '-', '--as', 'html')).out).toBe(
+    'Kept as 1: list, 2 items\n',
+  );
   expect((await runWith('a;b\n1;2\n', 'copy', '-', '--as', 'csv')).out).toBe('Kept as 2: table, 2 × 2\n');
   expect((await runWith('plain words', 'copy', '-')).out).toBe('Kept as 3: paragraph, 2 words\n');
 });
@@ -150,15 +160,22 @@ it('is quiet when asked, keeps no blanks, and tells repeats and how much room is
   await drawer.close();
   expect((await place.run('copy', '--text', 'last')).out).toBe('Kept as 3: 1 word; the drawer is now full\n');
   const refused = await place.run('copy', '--text', 'more');
-  expect([refused.code, refused.err]).toEqual([1, expect.stringMatching(/The drawer is full\. Nothing was kept and nothing let go/)]);
+  expect([refused.code, refused.err]).toEqual([
+    1,
+    expect.stringMatching(/The drawer is full\. Nothing was kept and nothing let go/),
+  ]);
 });
 
 it('takes snippets of another drawer and of a file of them, each by itself, and moves them', async () => {
   await place.run('copy', 'survey.docx#table=1', 'ferry.png', '--drawer', 'other.drawer');
   const { out } = await place.run('copy', 'other.drawer#1-2');
-  expect(out).toBe('Kept as 1: table, 6 × 4, from survey.docx, table 1\nKept as 2: picture, 480 × 300 pt, from ferry.png\n');
+  expect(out).toBe(
+    'Kept as 1: table, 6 × 4, from survey.docx, table 1\nKept as 2: picture, 480 × 300 pt, from ferry.png\n',
+  );
   writeFileSync(place.path('snippets.json'), (await place.run('paste', 'all', '--as', 'json')).out);
-  expect((await place.run('copy', 'snippets.json#2')).out).toBe('Kept as 3: picture, 480 × 300 pt, from ferry.png\n');
+  expect((await place.run('copy', 'snippets.json#2')).out).toBe(
+    'Kept as 3: picture, 480 × 300 pt, from ferry.png; the same as the one before it\n',
+  );
   await place.run('cut', 'other.drawer#1', 'snippets.json#1');
   expect(JSON.parse((await place.run('list', '--json', '--drawer', 'other.drawer')).out).count).toBe(1);
   expect(JSON.parse(readFileSync(place.path('snippets.json'), 'utf8')).snippets).toHaveLength(1);
@@ -171,7 +188,9 @@ it('an older drawer is brought up when it is opened, with all it holds', async (
   const database = new Database(place.drawer);
   database.exec('DROP TABLE settings; ALTER TABLE action DROP COLUMN files; PRAGMA user_version = 1;');
   database.close();
-  expect((await place.run('append', '--text', 'larch', '--join', 'space')).out).toBe('Appended to 1, now: 2 words, from 2 places\n');
+  expect((await place.run('append', '--text', 'larch', '--join', 'space')).out).toBe(
+    'Appended to 1, now: 2 words, from 2 places\n',
+  );
   expect((await place.run('undo')).out).toBe('Undone: Appended to 1 snippet.\n');
 });
 

@@ -118,7 +118,10 @@ class Removal {
   #settle(node: SourceNode): boolean {
     if (this.#gone.has(node)) return true;
     if (node.kind === 'leaf') return this.#settleLeaf(node);
-    if (node.kind === 'inline') return storiesIn(node).map((story) => this.#settle(story)).every(Boolean);
+    if (node.kind === 'inline')
+      return storiesIn(node)
+        .map((story) => this.#settle(story))
+        .every(Boolean);
     const settled = node.children.map((child) => this.#settle(child));
     const isEmpty = settled.every(Boolean);
     const loses = node.children.some((child) => this.#gone.has(child));

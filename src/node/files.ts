@@ -108,7 +108,8 @@ export const exists = (path: string): Promise<boolean> =>
     () => false,
   );
 
-export const codeOf = (error: unknown): string => (typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : '');
+export const codeOf = (error: unknown): string =>
+  typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : '';
 
 function readProblem(error: unknown, where: string): unknown {
   if (DrawerError.is(error)) return error;

@@ -54,7 +54,7 @@ export class DrawerPane {
     await this.refresh();
     if (result?.kind !== 'kept') return this.#desk.say('Not kept, since there is nothing in it');
     const simplified = notesInWords(notes);
-    this.#desk.say([keptInWords(result.position, result.head), ...(simplified ? [simplified] : [])].join('. '));
+    this.#desk.say([keptInWords(result), ...(simplified ? [simplified] : [])].join('. '));
     this.#activate(result.position - 1);
   }
 

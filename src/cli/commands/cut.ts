@@ -19,6 +19,12 @@ import { withDrawer } from '../with-drawer.ts';
  * back, before any file is touched; when a file cannot be written, all is as before.
  */
 export async function cut(words: readonly string[], options: GatherOptions, context: Context): Promise<void> {
+  if (words.some((word) => word === '-' || word.startsWith('-#')))
+    throw new DrawerError({
+      code: 'usage',
+      what: 'Nothing can be cut out of standard input',
+      next: 'Use drawer copy -',
+    });
   const { places, gathered, taken } = await gather(words, options, context);
   const drawers: [string, Place['fragment'][]][] = [];
   const files: CutFile[] = [];
@@ -56,12 +62,6 @@ function byFile(places: readonly Place[]): Map<string, Place['fragment'][]> {
 }
 
 async function isDrawer(file: string): Promise<boolean> {
-  if (file === '-')
-    throw new DrawerError({
-      code: 'usage',
-      what: 'Nothing can be cut out of standard input',
-      next: 'Use drawer copy -',
-    });
   const source = await openFile(file);
   try {
     return await isDrawerFile(source);

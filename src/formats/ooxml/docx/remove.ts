@@ -62,7 +62,9 @@ function emptyParagraph(source: string): string {
 /** A style may number its paragraphs: this one says that it has no number (ISO/IEC 29500-1, 17.9.18). */
 function withoutStyleNumber(properties: string, prefix: string): string {
   const leading = '(?:pStyle|keepNext|keepLines|pageBreakBefore|widowControl)';
-  const styled = new RegExp(`^<${prefix}pPr[^<>]*>(?:<${prefix}${leading}(?:\\s[^<>]*)?/>)*<${prefix}pStyle\\s[^<>]*/>(?:<${prefix}${leading}(?:\\s[^<>]*)?/>)*`);
+  const styled = new RegExp(
+    `^<${prefix}pPr[^<>]*>(?:<${prefix}${leading}(?:\\s[^<>]*)?/>)*<${prefix}pStyle\\s[^<>]*/>(?:<${prefix}${leading}(?:\\s[^<>]*)?/>)*`,
+  );
   return properties.replace(styled, `$&<${prefix}numPr><${prefix}numId ${prefix}val="0"/></${prefix}numPr>`);
 }
 
