@@ -95,6 +95,90 @@ export function documentFile() {
   return path;
 }
 
+/** 5,000 rows of twelve columns, the same values in both families of formats. */
+export function spreadsheet(kind) {
+  const path = join(out, `sheet-5000x12.${kind}`);
+  if (existsSync(path)) return path;
+  const next = random(4);
+  const rows = Array.from({ length: 5_000 }, () =>
+    Array.from({ length: 12 }, (_, column) => (column < 5 ? sentence(next, 2) : Math.round(next() * 1e7) / 100)),
+  );
+  writeZip(path, kind === 'xlsx' ? xlsxParts(rows) : odsParts(rows));
+  return path;
+}
+
+function xlsxParts(rows) {
+  const main = 'xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"';
+  const strings = [...new Set(rows.flat().filter((value) => typeof value === 'string'))];
+  const index = new Map(strings.map((text, at) => [text, at]));
+  const cell = (value, row, column) => {
+    const reference = `${String.fromCharCode(65 + column)}${row + 1}`;
+    return typeof value === 'string'
+      ? `<c r="${reference}" t="s"><v>${index.get(value)}</v></c>`
+      : `<c r="${reference}" s="1"><v>${value}</v></c>`;
+  };
+  return {
+    '[Content_Types].xml': '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"/>',
+    '_rels/.rels': relationships([['rId1', 'officeDocument', 'xl/workbook.xml']]),
+    'xl/workbook.xml': `<workbook ${main} xmlns:r="${types}"><sheets><sheet name="Log" sheetId="1" r:id="rId1"/></sheets></workbook>`,
+    'xl/_rels/workbook.xml.rels': relationships([
+      ['rId1', 'worksheet', 'worksheets/sheet1.xml'],
+      ['rId2', 'styles', 'styles.xml'],
+      ['rId3', 'sharedStrings', 'sharedStrings.xml'],
+    ]),
+    'xl/worksheets/sheet1.xml': `<worksheet ${main}><sheetData>${rows.map((row, at) => `<row r="${at + 1}">${row.map((value, column) => cell(value, at, column)).join('')}</row>`).join('')}</sheetData></worksheet>`,
+    'xl/styles.xml': `<styleSheet ${main}><cellXfs><xf numFmtId="0"/><xf numFmtId="4"/></cellXfs></styleSheet>`,
+    'xl/sharedStrings.xml': `<sst ${main}>${strings.map((text) => `<si><t>${text}</t></si>`).join('')}</sst>`,
+  };
+}
+
+const openNamespaces = Object.entries({
+  office: 'office',
+  style: 'style',
+  text: 'text',
+  table: 'table',
+  fo: 'xsl-fo-compatible',
+})
+  .map(([prefix, name]) => `xmlns:${prefix}="urn:oasis:names:tc:opendocument:xmlns:${name}:1.0"`)
+  .join(' ');
+const openParts = (kind, automatic, body) => ({
+  mimetype: `application/vnd.oasis.opendocument.${kind}`,
+  'content.xml': `<office:document-content ${openNamespaces}><office:automatic-styles>${automatic}</office:automatic-styles><office:body><office:${kind}>${body}</office:${kind}></office:body></office:document-content>`,
+  'styles.xml': `<office:document-styles ${openNamespaces}/>`,
+});
+
+function odsParts(rows) {
+  const cell = (value) =>
+    typeof value === 'string'
+      ? `<table:table-cell office:value-type="string"><text:p>${value}</text:p></table:table-cell>`
+      : `<table:table-cell office:value-type="float" office:value="${value}"><text:p>${value.toFixed(2)}</text:p></table:table-cell>`;
+  const body = rows.map((row) => `<table:table-row>${row.map(cell).join('')}</table:table-row>`).join('');
+  return openParts('spreadsheet', '', `<table:table table:name="Log">${body}</table:table>`);
+}
+
+/** The same text as the document of 10,000 paragraphs. */
+export function openDocumentFile() {
+  const path = join(out, 'document-10000.odt');
+  if (existsSync(path)) return path;
+  const next = random(2);
+  const body = [];
+  for (let each = 0; each < 10_000; each++) {
+    if (each % 50 === 0)
+      body.push(`<text:h text:outline-level="${1 + ((each / 50) % 2)}">Section ${each / 50 + 1}</text:h>`);
+    body.push(
+      `<text:p text:style-name="P1">${sentence(next, 12)} <text:span text:style-name="T1">${word(next)}</text:span> ${sentence(next, 16)}.</text:p>`,
+    );
+    if (each % 100 === 99)
+      body.push(
+        `<table:table>${`<table:table-row>${`<table:table-cell><text:p>${word(next)}</text:p></table:table-cell>`.repeat(4)}</table:table-row>`.repeat(5)}</table:table>`,
+      );
+  }
+  const automatic =
+    '<style:style style:name="P1" style:family="paragraph"><style:paragraph-properties fo:text-align="left"/></style:style><style:style style:name="T1" style:family="text"><style:text-properties fo:font-weight="bold"/></style:style>';
+  writeZip(path, openParts('text', automatic, body.join('')));
+  return path;
+}
+
 /** A drawer that holds 100,000 short snippets. */
 export async function bigDrawer() {
   const path = join(out, 'hundred-thousand.drawer');

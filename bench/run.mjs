@@ -1,9 +1,9 @@
 // Measures every row beside its floor, in turn and in child processes, and writes docs/performance.md.
 import { spawnSync } from 'node:child_process';
-import { writeFileSync } from 'node:fs';
+import { existsSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
-import { bigDrawer, documentFile, workbook } from './generate.mjs';
+import { bigDrawer, documentFile, openDocumentFile, spreadsheet, workbook } from './generate.mjs';
 import { processes, rows } from './tasks.mjs';
 
 const rounds = Number(process.argv[2] ?? 15);
@@ -31,10 +31,17 @@ async function runProcess(name) {
 console.log('Making what is measured …');
 workbook();
 documentFile();
+spreadsheet('xlsx');
+spreadsheet('ods');
+openDocumentFile();
 await bigDrawer();
 
 const figures = [];
 for (const row of rows) {
+  if (row.needs && !existsSync(join(root, 'node_modules', row.needs))) {
+    console.log(`${row.what}, beside ${row.needs}: not installed (npm i --no-save ${row.needs})`);
+    continue;
+  }
   const run = () => (row.task ? runTask(row.task) : runProcess(row.process));
   const runFloor = () => (row.task ? runTask(row.floor) : runProcess(row.floor));
   await run();

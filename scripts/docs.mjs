@@ -1,7 +1,7 @@
 // Makes what docs/ holds from the code: the table of formats and the JSON Schema. With --check it only compares.
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { toJsonSchema } from '@valibot/to-json-schema';
-import { formats, limits } from '../dist/formats/index.js';
+import { formats, holdings, limits } from '../dist/formats/index.js';
 import { blockSchema, contentSchema, exportedSchema, inlineSchema, snippetSchema } from '../dist/index.js';
 
 const made = new Map();
@@ -14,7 +14,7 @@ const abilities = await Promise.all(
   formats.map(async ({ name, title, extensions, load }) => {
     const format = await load();
     const can = (method) => (format[method] ? 'yes' : '–');
-    return [name, title, extensions.join(' '), can('outline'), can('take'), can('write')];
+    return [name, title, extensions.join(' '), can('outline'), can('take'), can('remove'), can('write')];
   }),
 );
 made.set(
@@ -25,7 +25,22 @@ Made from the code by \`npm run docs\`.
 
 ## What each can do
 
-${table(['name', 'what', 'endings', 'outline', 'take', 'write a new file'], abilities)}
+${table(['name', 'what', 'endings', 'outline', 'take', 'cut', 'write a new file'], abilities)}
+
+## What can be taken from each
+
+Kinds of places as in the README; marks and blocks as in the content model. A bookmark of a page is an element with a name.
+
+${table(
+  ['name', 'places', 'blocks', 'marks', 'typed cells'],
+  Object.entries(holdings).map(([name, { places, blocks, marks, cells }]) => [
+    name,
+    places.join(', '),
+    blocks.length === 8 ? 'all' : blocks.join(', ') || '–',
+    marks.length === 12 ? 'all' : marks.join(', ') || '–',
+    cells ? 'yes' : '–',
+  ]),
+)}
 
 ## What a format does not hold as it is
 

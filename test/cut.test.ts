@@ -232,7 +232,7 @@ describe('a workbook', () => {
   const emptied = async (rows: string, ...places: string[]): Promise<{ xml: string; notes: string[] }> => {
     const source = workbookSource({ sheets: sheet(rows) });
     const format = await formatNamed('xlsx').load();
-    const { bytes, notes } = (await format.remove?.(source, places.map(parseFragment))) as Removed;
+    const { bytes, notes } = (await (format as Required<Format>).remove(source, places.map(parseFragment))) as Removed;
     const xml = new TextDecoder().decode(unzipSync(bytes)['xl/worksheets/sheet0.xml']);
     return { xml: /<sheetData>(.*)<\/sheetData>/s.exec(xml)?.[1] ?? '', notes: notes.map(({ what }) => what) };
   };

@@ -191,7 +191,7 @@ describe('a spreadsheet', () => {
       'S',
       row(float(1, '1', 'table:number-columns-repeated="2"'), 'table:number-rows-repeated="2"') +
         row(
-          cell('table:number-columns-spanned="2" office:value-type="string"', 'both') + '<table:covered-table-cell/>',
+          `${cell('table:number-columns-spanned="2" office:value-type="string"', 'both')}<table:covered-table-cell/>`,
         ),
     );
     expect((await cells(body)).rows).toMatchObject([

@@ -1,4 +1,5 @@
 export * from './format.ts';
+export * from './holdings.ts';
 export * from './limits.ts';
 export { extensionOf, findPictureFacts, mediaHash } from './pictures.ts';
 export * from './registry.ts';

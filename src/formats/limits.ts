@@ -8,8 +8,8 @@ export interface Limit {
 }
 
 /**
- * What a new file does not give back as it went in. Everything else does, and both halves of that are tested. Markdown
- * and text are only written, so far, so their rows say what is left out.
+ * What a new file does not give back as it went in. Everything else does, and both halves of that are tested for docx and
+ * html; the rows of Markdown and text say what is left out on writing.
  */
 export const limits: readonly Limit[] = [
   { formats: ['docx', 'html'], what: 'words from inside a paragraph', becomes: 'a paragraph' },

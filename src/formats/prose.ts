@@ -51,6 +51,7 @@ export function selectProse(prose: Prose, fragment: Fragment): Selected {
     case 'picture':
       return selectPictures(blocks, fragment);
     case 'bookmark':
+      if (!prose.trace) throw notOffered(blocks, fragment);
       return selectBookmark(prose, fragment);
     case 'quote': {
       const text = flatten(blocks);
@@ -62,7 +63,8 @@ export function selectProse(prose: Prose, fragment: Fragment): Selected {
   }
 }
 
-const notOffered = (blocks: readonly Block[], fragment: Fragment): DrawerError =>
+/** The file has no places of this kind at all. */
+export const notOffered = (blocks: readonly Block[], fragment: Fragment): DrawerError =>
   new DrawerError({
     code: 'not-found',
     what:

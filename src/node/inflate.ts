@@ -5,6 +5,8 @@ import type { Inflate } from '../formats/index.ts';
 /** Up to this size a part is unpacked at once: waiting for another thread at every chunk takes longer. */
 const smallPart = 1024 * 1024;
 const chunkSize = 64 * 1024;
+/** Of parts that take a while, so that fewer chunks pass between threads. */
+const largeChunkSize = 256 * 1024;
 
 /** Node's own inflate, two to three times as fast as one in JavaScript. */
 export const nodeInflate: Inflate = async function* (packed, sizes) {
@@ -12,7 +14,7 @@ export const nodeInflate: Inflate = async function* (packed, sizes) {
     yield* inChunks(inflateRawSync(await gather(packed), { maxOutputLength: sizes.unpacked + 1 }));
     return;
   }
-  const inflater = createInflateRaw({ chunkSize });
+  const inflater = createInflateRaw({ chunkSize: sizes.packed > 4 * smallPart ? largeChunkSize : chunkSize });
   // Faults reach the reader below; a reader that stops early destroys both streams, which is no fault.
   pipeline(Readable.from(packed), inflater, () => {});
   yield* inflater;

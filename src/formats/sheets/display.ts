@@ -98,7 +98,7 @@ function fixed(value: number, places: number, isGrouped: boolean): string {
   const rounded = Number.isSafeInteger(scaled) ? scaled : Math.round(Number(scaled.toPrecision(15)));
   const digits = String(rounded).padStart(places + 1, '0');
   const whole = places === 0 ? digits : digits.slice(0, -places);
-  const shown = isGrouped && whole.length > 3 ? whole.replace(/\B(?=(\d{3})+$)/g, ',') : whole;
+  const shown = isGrouped && whole.length > 3 ? byThousands(whole) : whole;
   return places === 0 ? shown : `${shown}.${digits.slice(-places)}`;
 }
 
@@ -123,3 +123,9 @@ function isMoment(code: string): boolean {
 
 /** The locale beside a currency sign (`[$€-407]`) chooses the sign's name; separators stay the workbook's own. */
 const withoutCurrencyLocale = (code: string): string => code.replace(/\[\$([^\]-]{1,20})-[^\]]{0,20}\]/g, '[$$$1]');
+
+function byThousands(digits: string): string {
+  let grouped = digits.slice(-3);
+  for (let at = digits.length - 3; at > 0; at -= 3) grouped = `${digits.slice(Math.max(0, at - 3), at)},${grouped}`;
+  return grouped;
+}

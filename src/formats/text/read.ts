@@ -2,7 +2,8 @@ import { type Block, type Content, lineBreak, measure, noMedia, plural, preview,
 import type { Fragment } from '../../places/index.ts';
 import { InlineCollector } from '../flow/inline-collector.ts';
 import { type Outline, type OutlineEntry, readAll, type Source, type Taken } from '../format.ts';
-import { selectProse } from '../prose.ts';
+import { holdings } from '../holdings.ts';
+import { notOffered, selectProse } from '../prose.ts';
 import { type Extent, SourceNode, type Trace } from '../trace.ts';
 import { decodeText } from './encoding.ts';
 import { positionsOf } from './positions.ts';
@@ -15,7 +16,9 @@ export async function takeText(source: Source, fragment: Fragment): Promise<Take
 /** Words of a text, by position or by paragraph. */
 export function selectText(words: string, fragment: Fragment, bytes: Uint8Array): Pick<Taken, 'content' | 'place'> {
   if (fragment.kind !== 'line' && fragment.kind !== 'char') {
-    const { content, place } = selectProse({ blocks: readParagraphs(words) }, fragment);
+    const blocks = readParagraphs(words);
+    if (!holdings.text.places.includes(fragment.kind)) throw notOffered(blocks, fragment);
+    const { content, place } = selectProse({ blocks }, fragment);
     return { content, ...(place !== undefined && { place }) };
   }
   const { start, end, place } = positionsOf(words, fragment, bytes);

@@ -2,19 +2,38 @@ import type { Cell, Marks } from '../../../content/index.ts';
 import { isSafeHref } from '../../../content/index.ts';
 import type { Display } from '../../sheets/display.ts';
 import { unescapeXstring } from './strings.ts';
-import { type CellStyle, general } from './styles.ts';
+import type { CellLook } from './styles.ts';
 
 /** What the rest of the workbook says about its cells. */
 export interface CellContext {
-  readonly styleOf: (index: number) => CellStyle;
+  readonly styleOf: (index: number) => CellLook;
   readonly display: Display;
 }
 
-/** A cell of words that are known only by their number, until the shared strings have been read. */
-export interface WaitingCell {
-  readonly cell: { value: string };
-  readonly string: number;
-  readonly format: string | undefined;
+/** Cells of words that are known only by their number, until the shared strings have been read. */
+export class WaitingCells {
+  readonly #cells: { value: string }[] = [];
+  readonly #strings: number[] = [];
+  readonly #formats = new Map<{ value: string }, string>();
+
+  add(cell: { value: string }, string: number, format: string | undefined): void {
+    this.#cells.push(cell);
+    this.#strings.push(string);
+    if (format !== undefined) this.#formats.set(cell, format);
+  }
+
+  /** The number of the last string that is waited for; -1 when none is. */
+  get last(): number {
+    return this.#strings.reduce((last, string) => Math.max(last, string), -1);
+  }
+
+  fill(strings: readonly string[], display: Display): void {
+    this.#cells.forEach((cell, at) => {
+      const words = strings[this.#strings[at] ?? -1] ?? '';
+      const format = this.#formats.size === 0 ? undefined : this.#formats.get(cell);
+      cell.value = format === undefined ? words : display.words(words, format);
+    });
+  }
 }
 
 /** A stored cell with its typed value (ISO/IEC 29500-1, 18.18.11), as its workbook shows it; shared strings come later. */
@@ -24,14 +43,19 @@ export function typedCell(
   value: string,
   formula: string | undefined,
   { styleOf, display }: CellContext,
-  waiting: WaitingCell[],
+  waiting: WaitingCells,
 ): Cell {
-  const { format, ...own } = styleOf(style);
+  const known = styleOf(style);
+  const { format, look: own } = known;
+  if (type === 'n' && formula === undefined) return numberCell(value, known, own, display);
   const look = formula === undefined ? own : { ...own, ...formulaLook(formula, own.marks) };
   switch (type) {
     case 's': {
-      const cell = { type: 'text' as const, value: '', ...look };
-      waiting.push({ cell, string: Number(value), format });
+      const cell =
+        known.plain && formula === undefined
+          ? { type: 'text' as const, value: '' }
+          : { type: 'text' as const, value: '', ...look };
+      waiting.add(cell, Number(value), format);
       return cell;
     }
     case 'str':
@@ -46,11 +70,11 @@ export function typedCell(
     case 'd':
       return dateCell(value, format, look);
     default:
-      return numberCell(value, format, look, display);
+      return numberCell(value, known, look, display);
   }
 }
 
-type Look = Omit<CellStyle, 'format'> & { readonly formula?: string };
+type Look = CellLook['look'] & { readonly formula?: string };
 
 const withFormat = (look: Look, format: string | undefined) => (format === undefined ? look : { ...look, format });
 
@@ -71,24 +95,16 @@ function dateCell(value: string, format: string | undefined, look: Look): Cell {
     : textCell(value, look);
 }
 
-function numberCell(value: string, format: string | undefined, look: Look, display: Display): Cell {
+function numberCell(value: string, { format, plain }: CellLook, look: Look, display: Display): Cell {
   const number = Number(value);
   if (value === '' || !Number.isFinite(number)) return { type: 'empty', ...look };
   const text = display.number(number, format);
+  const isBare = plain && look.formula === undefined;
   if (format === undefined)
-    return look === general
-      ? { type: 'number', value: number, text }
-      : { type: 'number', value: number, text, ...look };
+    return isBare ? { type: 'number', value: number, text } : { type: 'number', value: number, text, ...look };
   const date = display.isDate(format) ? display.isoMoment(number) : undefined;
-  return date === undefined
-    ? { type: 'number', value: number, text, ...look, format }
-    : { type: 'date', value: date, text, ...look, format };
-}
-
-/** Puts the shared strings into the cells that wait for them. */
-export function fillStrings(waiting: readonly WaitingCell[], strings: readonly string[], display: Display): void {
-  for (const { cell, string, format } of waiting) {
-    const words = strings[string] ?? '';
-    cell.value = format === undefined ? words : display.words(words, format);
-  }
+  if (date !== undefined) return { type: 'date', value: date, text, ...look, format };
+  return isBare
+    ? { type: 'number', value: number, text, format }
+    : { type: 'number', value: number, text, ...look, format };
 }

@@ -25,11 +25,10 @@ import { Display } from '../../sheets/display.ts';
 import { findSheetArea, type NamedPlace, type SheetPlace } from '../../sheets/places.ts';
 import { openPackage, type Relationships, readRelationships, relatedPart } from '../opc.ts';
 import { readTheme, type Theme } from '../theme.ts';
-import { fillStrings } from './cells.ts';
 import { readSheetPictures, type SheetPicture } from './drawings.ts';
 import { linksIn, mergesIn, readSheet, readStated } from './sheet.ts';
 import { readStrings } from './strings.ts';
-import { readCellStyles } from './styles.ts';
+import { general, readCellStyles } from './styles.ts';
 import { readTables } from './tables.ts';
 import { readWorkbook, type Sheet, type Workbook } from './workbook.ts';
 
@@ -110,8 +109,8 @@ async function takeArea(book: Book, { sheet, ...asked }: SheetPlace<Sheet>, note
     context: { styleOf, display },
     wantsTail: (data) => hasLinks || hasGap(asked, data),
   });
-  const strings = await readStrings(zip, relatedPart(zip, relationships, 'sharedStrings'), lastString(read.waiting));
-  fillStrings(read.waiting, strings, display);
+  const strings = await readStrings(zip, relatedPart(zip, relationships, 'sharedStrings'), read.waiting.last);
+  read.waiting.fill(strings, display);
   const area = usedArea(asked, read);
   if (!area) return emptyCells;
   if (hasLinks) addLinks(read, read.tail, own);
@@ -122,9 +121,6 @@ async function takeArea(book: Book, { sheet, ...asked }: SheetPlace<Sheet>, note
   );
   return cellsContent(lines, read, merges);
 }
-
-const lastString = (waiting: readonly { readonly string: number }[]): number =>
-  waiting.reduce((last, { string }) => Math.max(last, string), -1);
 
 /** Whether some cell of the used area is empty. */
 function hasGap(asked: Area, data: SheetData): boolean {
@@ -256,7 +252,7 @@ async function outlineSheet(book: Book, sheet: Sheet): Promise<OutlineEntry> {
 }
 
 async function countedArea({ zip }: Book, sheet: Sheet): Promise<FullArea | undefined> {
-  const context = { styleOf: () => ({}), display: new Display() };
+  const context = { styleOf: () => general, display: new Display() };
   const read = await readSheet(zip, sheet.part, { area: {}, context, wantsTail: () => false });
   const area = usedArea({}, read);
   return area && { rows: { from: 1, to: area.rows.to }, columns: { from: 1, to: area.columns.to } };

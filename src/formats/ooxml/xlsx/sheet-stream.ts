@@ -121,6 +121,13 @@ function rowStart(bytes: Uint8Array, hit: number): number {
 
 /** The `r` attribute of the row. */
 function rowNumber(bytes: Uint8Array, hit: number): number | undefined {
+  if (bytes[hit + 2] === letter.r && bytes[hit + 3] === 0x3d && bytes[hit + 4] === 0x22) {
+    let number = 0; // as nearly every program writes it: first, in double quotes
+    let at = hit + 5;
+    for (let digit = bytes[at] ?? 0; digit >= 0x30 && digit <= 0x39; digit = bytes[++at] ?? 0)
+      number = number * 10 + digit - 0x30;
+    if (bytes[at] === 0x22 && at > hit + 5) return number;
+  }
   const end = bytes.indexOf(letter.greater, hit);
   const attributes = String.fromCharCode(...bytes.subarray(hit + 1, Math.min(end < 0 ? bytes.length : end, hit + 400)));
   const [, number] = /(?:^|\s)r\s*=\s*["'](\d{1,7})["']/.exec(attributes) ?? [];

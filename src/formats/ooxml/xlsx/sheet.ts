@@ -5,13 +5,13 @@ import type { Area, FullArea, SheetData, SheetRow } from '../../sheets/area.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
 import { readXml } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
-import { type CellContext, typedCell, type WaitingCell } from './cells.ts';
+import { type CellContext, typedCell, WaitingCells } from './cells.ts';
 import { type CellSink, type Formula, scanRows } from './row-scanner.ts';
 import { ByteStream, mergesIn, readHead, readTail, type SheetHead, skipToRow } from './sheet-stream.ts';
 
 /** What was read of a sheet's part, its shared strings still waiting. */
 export interface ReadSheet extends SheetData {
-  readonly waiting: readonly WaitingCell[];
+  readonly waiting: WaitingCells;
   /** The used range as the sheet itself states it (ISO/IEC 29500-1, 18.3.1.35). */
   readonly stated: FullArea | undefined;
   /** What stands behind the cells, when it was asked for. */
@@ -53,7 +53,7 @@ const nothing: ReadSheet = {
   hiddenColumns: [],
   columnWidths: new Map(),
   last: { row: 0, column: 0 },
-  waiting: [],
+  waiting: new WaitingCells(),
   stated: undefined,
   tail: '',
 };
@@ -104,7 +104,7 @@ interface SharedFormula {
 
 class CellCollector implements CellSink {
   readonly rows: SheetRow[] = [];
-  readonly waiting: WaitingCell[] = [];
+  readonly waiting = new WaitingCells();
   readonly last = { row: 0, column: 0 };
   /** Cells whose shared formula stands above what was read, by its number. */
   readonly unresolved = new Map<string, { readonly cells: Cell[]; readonly column: number; readonly row: number }[]>();

@@ -15,7 +15,17 @@ export interface CellStyle {
   readonly align?: Alignment;
 }
 
-export const general: CellStyle = {};
+/** A style parted into what a value needs and what goes into the cell as it is. */
+export interface CellLook {
+  readonly format: string | undefined;
+  readonly look: Omit<CellStyle, 'format'>;
+  /** Whether there is nothing in the look. */
+  readonly plain: boolean;
+}
+
+const lookOf = ({ format, ...look }: CellStyle): CellLook => ({ format, look, plain: Object.keys(look).length === 0 });
+
+export const general: CellLook = lookOf({});
 
 interface Font {
   bold?: boolean;
@@ -40,10 +50,11 @@ export async function readCellStyles(
   zip: Zip,
   part: string | undefined,
   theme: Theme,
-): Promise<(index: number) => CellStyle> {
+): Promise<(index: number) => CellLook> {
   const reader = new StylesReader(theme);
   await readPart(zip, part, namespaces, reader);
-  return (index) => reader.styles[index] ?? general;
+  const looks = reader.styles.map(lookOf);
+  return (index) => looks[index] ?? general;
 }
 
 class StylesReader implements XmlHandler {
