@@ -136,6 +136,24 @@ await terminal(
   "drawer copy 'survey.docx#section=Hull conditions'",
   'drawer show 9',
 );
+// With a drawer of its own, so that the pasted draft stays what it was.
+environment.DRAWER = join(scratch, 'other.drawer');
+await terminal(
+  'gather',
+  'drawer outline costs.xlsx',
+  "drawer copy 'costs.xlsx#TimberPrices' 'history.odt#list=1' 'sailings.csv#row=2-3' 'log.md#section=5 May 2026' ferry.png",
+  "drawer copy 'costs.xlsx#Timber!B2:B4' --each",
+  'drawer append --text "to be renewed in May" --join space',
+  'drawer list',
+);
+await terminal(
+  'cut-and-undo',
+  "drawer cut 'log.md#:~:text=Hauled%20out%20at%20high%20water' 'costs.xlsx#Timber!C2:C3'",
+  'head -12 log.md',
+  'drawer undo --yes',
+  'head -12 log.md',
+);
+environment.DRAWER = join(scratch, 'own.drawer');
 display.kill();
 run('drawer', 'paste', 'all', '--into', 'draft.html');
 page('draft-docx', join(demo, 'draft.docx'));

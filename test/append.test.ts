@@ -37,6 +37,7 @@ describe('putting contents together', () => {
     ['words to words, on a new line', run('oak'), run('larch'), 'line', run('oak\nlarch')],
     ['words to words, as paragraphs', run('oak'), run('larch'), 'paragraph', doc('oak', 'larch')],
     ['words to words, with any text', run('oak'), run('larch'), { text: ', ' }, run('oak, larch')],
+    ['words to a cell', cells(['oak']), run('larch'), 'space', run('oak larch')],
     [
       'words to a paragraph',
       doc(heading(1, 'Wood'), 'oak'),

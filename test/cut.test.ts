@@ -245,7 +245,7 @@ describe('a workbook', () => {
     expect(xml).toBe(
       '<row r="1"><c r="A1" s="3"/><c r="B1"><v>2</v></c></row><row r="2"><c r="A2"><f>SUM(A1:B1)</f><v>2</v></c><c r="B2"><f>"A1"</f></c></row>',
     );
-    expect(notes.join()).toMatch(/left as they are: S!A2$/);
+    expect(notes.join()).toMatch(/emptied cells: S!A2$/);
   });
 
   it('leaves hidden rows alone, since they are not taken either', async () => {

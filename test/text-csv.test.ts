@@ -9,7 +9,7 @@ const utf8 = (words: string) => new TextEncoder().encode(words);
 const utf16 = (words: string, little: boolean) => {
   const bytes = new Uint8Array(words.length * 2);
   const view = new DataView(bytes.buffer);
-  [...Array(words.length).keys()].forEach((at) => view.setUint16(at * 2, words.charCodeAt(at), little));
+  for (let at = 0; at < words.length; at++) view.setUint16(at * 2, words.charCodeAt(at), little);
   return bytes;
 };
 

@@ -1,4 +1,4 @@
-import { asBlocks } from './as-blocks.ts';
+import { asBlocks, cellText } from './as-blocks.ts';
 import { joinText, lineBreak, text, textWithBreaks } from './build.ts';
 import { columnCount } from './grid.ts';
 import type { Block, Cell, CellsContent, Content, Inline, List, Paragraph, Table } from './model.ts';
@@ -11,6 +11,8 @@ export type Join = 'nothing' | 'space' | 'line' | 'paragraph' | { readonly text:
  * items into the list, rows into the table or range, all else under it.
  */
 export function joinContents(first: Content, second: Content, join: Join): Content {
+  const cell = second.shape === 'run' ? onlyCell(first) : undefined;
+  if (cell) return joinContents({ shape: 'run', inlines: textWithBreaks(cellText(cell), cell.marks) }, second, join);
   if (first.shape === 'run' && second.shape === 'run' && join !== 'paragraph')
     return { shape: 'run', inlines: joinInlines(first.inlines, second.inlines, join) };
   if (first.shape === 'cells' && second.shape === 'cells') return joinRanges(first, second);
@@ -21,6 +23,12 @@ export function joinContents(first: Content, second: Content, join: Join): Conte
   }
   return { shape: 'blocks', blocks: [...above, ...below] };
 }
+
+/** One cell with words behind it is words too. */
+const onlyCell = (content: Content): Cell | undefined =>
+  content.shape === 'cells' && content.rows.length === 1 && content.rows[0]?.length === 1
+    ? content.rows[0][0]
+    : undefined;
 
 type Seam = (above: readonly Block[], below: readonly Block[], second: Content, join: Join) => Block[] | undefined;
 

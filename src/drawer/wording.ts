@@ -35,7 +35,9 @@ export function keptInWords(result: KeepResult): string {
 }
 
 /** One line for all that was brought down; `undefined` when nothing was. */
-export const notesInWords = (notes: readonly Note[]): string | undefined =>
-  notes.length === 0
-    ? undefined
-    : `Simplified: ${notes.map(({ what, count }) => (count === 1 ? what : `${what} (${count} times)`)).join('; ')}`;
+export function notesInWords(notes: readonly Note[]): string | undefined {
+  const counts = new Map<string, number>();
+  for (const { what, count } of notes) counts.set(what, (counts.get(what) ?? 0) + count);
+  if (counts.size === 0) return undefined;
+  return `Simplified: ${[...counts].map(([what, count]) => (count === 1 ? what : `${what} (${count} times)`)).join('; ')}`;
+}

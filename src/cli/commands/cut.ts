@@ -50,9 +50,16 @@ export async function cut(words: readonly string[], options: GatherOptions, cont
     for (const [file, fragments] of drawers) await removeFromDrawerFile(file, fragments);
     return kept;
   });
-  const notes = [...taken, ...files].flatMap((each) => each.notes);
-  report(results, notes, options, context);
-  if (!options.quiet && !options.json) context.print(inWords(results, places));
+  report(
+    results,
+    taken.flatMap(({ notes }) => notes),
+    options,
+    context,
+  );
+  if (options.quiet || options.json) return;
+  context.print(inWords(results, places));
+  const left = files.flatMap(({ notes }) => notes.map(({ what }) => what));
+  if (left.length > 0) context.remark(`Left alone: ${[...new Set(left)].join('; ')}`);
 }
 
 function byFile(places: readonly Place[]): Map<string, Place['fragment'][]> {

@@ -31,9 +31,7 @@ export async function removeOds(
   return {
     bytes,
     notes:
-      pointing.length === 0
-        ? []
-        : [{ what: `formulas that point at the emptied cells, left as they are: ${named}${rest}`, count: 1 }],
+      pointing.length === 0 ? [] : [{ what: `formulas that point at the emptied cells: ${named}${rest}`, count: 1 }],
   };
 
   async function findAreas(fragment: Fragment): Promise<(sheet: string, hidden: boolean) => Area | undefined> {

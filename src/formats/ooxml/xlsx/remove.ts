@@ -83,5 +83,5 @@ async function pointingNotes(book: Book, places: readonly SheetArea[]): Promise<
   if (found.length === 0) return [];
   const named = found.slice(0, 8).join(', ');
   const rest = found.length > 8 ? ` and ${found.length - 8} more` : '';
-  return [{ what: `formulas that point at the emptied cells, left as they are: ${named}${rest}`, count: 1 }];
+  return [{ what: `formulas that point at the emptied cells: ${named}${rest}`, count: 1 }];
 }
