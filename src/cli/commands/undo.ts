@@ -1,3 +1,4 @@
+import { relative } from 'node:path';
 import type { Action } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
@@ -32,7 +33,13 @@ async function staysToo({ keep, yes }: UndoOptions, { ask }: Context): Promise<b
   return yes || !ask ? false : ask('It goes back into its file. Keep it in the drawer too?');
 }
 
-const filesOf = (action: Action | undefined): string[] => (action?.files ?? []).map(({ path }) => path);
+const filesOf = (action: Action | undefined): string[] => (action?.files ?? []).map(({ path }) => nearby(path));
+
+/** As somebody in this folder would name the file. */
+function nearby(path: string): string {
+  const here = relative(process.cwd(), path);
+  return here.startsWith('..') ? path : here;
+}
 
 const filesInWords = (action: Action | undefined): string => {
   const files = filesOf(action);

@@ -14,6 +14,8 @@ import {
   visibleLines,
 } from '../../sheets/area.ts';
 import { findSheetArea, type SheetPlace } from '../../sheets/places.ts';
+import { scanXml } from '../../xml/scan-xml.ts';
+import { namespaces } from '../namespaces.ts';
 import { contentPart, openOdf, readOdfPart } from '../package.ts';
 import { StyleBook } from '../styles.ts';
 import { OdsReader, type OdsSheet, type SheetInterest } from './sheet-reader.ts';
@@ -31,8 +33,18 @@ export async function takeOds(source: Source, fragment: Fragment, tools: ReadToo
 export async function readSheets(zip: Zip, interest: SheetInterest, isEnough?: (sheet: OdsSheet) => boolean) {
   const styles = new StyleBook();
   await readOdfPart(zip, 'styles.xml', styles);
-  const reader = new OdsReader(styles, interest, isEnough);
-  await readOdfPart(zip, contentPart, reader);
+  const entry = zip.find(contentPart);
+  let reader = new OdsReader(styles, interest, isEnough);
+  if (entry)
+    await scanXml(
+      () => zip.chunks(entry),
+      entry.name,
+      namespaces,
+      () => {
+        reader = new OdsReader(styles, interest, isEnough);
+        return reader;
+      },
+    );
   return { sheets: reader.sheets, names: reader.names };
 }
 

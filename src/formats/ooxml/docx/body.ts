@@ -55,6 +55,8 @@ export class BodyReader implements XmlHandler {
   #inParagraphProperties = false;
   /** How deep inside an element that is passed over; 0 when outside. */
   #skipped = 0;
+  /** Whether what is passed over is the rest of a paragraph. */
+  #skipsRest = false;
   readonly #choices = new Choices();
   readonly #bookmarks: Bookmarks;
   #atom: Attributes | undefined;
@@ -86,16 +88,25 @@ export class BodyReader implements XmlHandler {
 
   open(name: string, attributes: Attributes): void {
     if (this.at) this.#starts.push(this.#tracker.extent.start);
-    if (this.#skipped > 0 || skipped.has(name) || this.#choices.isOther(name, attributes)) {
-      if (name === 'w:del' && this.#skipped === 0) this.#markDeleted();
-      if (this.#skipped++ === 0) this.#note(name);
+    if (this.#skipped > 0) {
+      this.#skipped++;
       return;
+    }
+    if (skipped.has(name) || (name.startsWith('mc:') && this.#choices.isOther(name, attributes))) {
+      if (name === 'w:del') this.#markDeleted();
+      this.#skipped = 1;
+      return this.#note(name);
     }
     if (this.#inRunProperties) return this.runs.setProperty(name, attributes);
     if (this.#inParagraphProperties && name !== 'w:rPr') return this.#readParagraphProperty(name, attributes);
     if (this.#controls.at(-1)?.inContent === false && name !== 'w:sdtContent' && name !== 'w14:checked') return;
+    if (this.#quiet && this.#isUnwanted(name)) {
+      this.#skipsRest = true;
+      this.#skipped = 2; // this element, and the rest of the paragraph
+      return;
+    }
     this.#note(name);
-    if (name in atoms) this.#atom = attributes;
+    if (atoms[name]) this.#atom = attributes;
     openers[name]?.(this, attributes);
   }
 
@@ -103,12 +114,13 @@ export class BodyReader implements XmlHandler {
     const start = this.#starts.pop();
     if (this.#skipped > 0) {
       this.#skipped--;
-      return;
+      if (this.#skipped > 0 || !this.#skipsRest) return;
+      this.#skipsRest = false; // what ends is the paragraph itself
     }
     if (this.#isPassedOver(name)) return;
-    this.#choices.close(name);
+    if (name.startsWith('mc:')) this.#choices.close(name);
     const atom = this.#atom;
-    if (atom && name in atoms) {
+    if (atom && atoms[name]) {
       this.#atom = undefined;
       if (start !== undefined) this.#tracker.extent = { start, end: this.#tracker.extent.end };
       atoms[name]?.(this, atom);
@@ -118,6 +130,12 @@ export class BodyReader implements XmlHandler {
   text(words: string): void {
     if (this.#skipped > 0) return;
     this.runs.text(words);
+  }
+
+  /** Whether nothing in the paragraph is wanted, now that its properties have said that it is no heading. */
+  #isUnwanted(name: string): boolean {
+    const paragraph = this.#paragraphs.at(-1);
+    return paragraph !== undefined && !paragraph.kept && !this.#inParagraphProperties && name !== 'w:pPr';
   }
 
   /** Whether the element that ends was only read as a property. */

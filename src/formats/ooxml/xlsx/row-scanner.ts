@@ -1,3 +1,4 @@
+import { decodeReferences } from '../../xml/references.ts';
 import type { ByteStream } from './sheet-stream.ts';
 
 /** Hears rows and cells as the sheet part has them (ISO/IEC 29500-1, 18.3.1.4 and 18.3.1.73). */
@@ -154,7 +155,7 @@ class RowScanner {
         const valueStart = inner + this.#valueOpen.length;
         const valueEnd = text.indexOf('<', valueStart);
         if (text.startsWith(this.#valueClose, valueEnd) && valueEnd + this.#valueClose.length === cellEnd) {
-          this.#sink.cell(column, type, style, decoded(text.slice(valueStart, valueEnd)), undefined);
+          this.#sink.cell(column, type, style, decodeReferences(text.slice(valueStart, valueEnd)), undefined);
           at = cellEnd + this.#cellClose.length;
           continue;
         }
@@ -173,9 +174,9 @@ class RowScanner {
       column,
       type,
       style,
-      words ? stringWords(words.inner) : decoded(withoutMarkup(value?.inner ?? '')),
+      words ? stringWords(words.inner) : decodeReferences(withoutMarkup(value?.inner ?? '')),
       formula && {
-        text: decoded(withoutMarkup(formula.inner)),
+        text: decodeReferences(withoutMarkup(formula.inner)),
         kind: attribute(formula.tag, 't'),
         shared: attribute(formula.tag, 'si'),
         range: attribute(formula.tag, 'ref'),
@@ -207,7 +208,7 @@ export function attribute(tag: string, name: string): string | undefined {
   for (; at >= 0; at = tag.indexOf(name, at + 1)) {
     if (at > 0 && tag.charCodeAt(at - 1) > code.space) continue;
     const [, double, single] = /^\s*=\s*(?:"([^"]*)"|'([^']*)')/.exec(tag.slice(at + name.length)) ?? [];
-    if (double !== undefined || single !== undefined) return decoded(double ?? single ?? '');
+    if (double !== undefined || single !== undefined) return decodeReferences(double ?? single ?? '');
   }
   return undefined;
 }
@@ -244,7 +245,7 @@ export function stringWords(item: string): string {
     if (name === 'rPh' && !isClosed) spoken += slash === '' ? 1 : -1;
     if (name === 't') inText = slash === '' && !isClosed;
     else if (slash === '') inText = false;
-    if (inText && spoken <= 0) words += decoded(text);
+    if (inText && spoken <= 0) words += decodeReferences(text);
   }
   return words;
 }
@@ -272,18 +273,4 @@ function between(text: string, open: string, close: string, replace: (inside: st
     result += text.slice(at, start) + replace(text.slice(start + open.length, end));
     at = end + close.length;
   }
-}
-
-const named: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
-
-/** Character references (XML 1.0, section 4.1), and line ends as XML reads them (section 2.11). */
-export function decoded(text: string): string {
-  const lines = text.includes('\r') ? text.replace(/\r\n?/g, '\n') : text;
-  return lines.includes('&')
-    ? lines.replace(/&(?:#x([0-9a-fA-F]{1,6})|#(\d{1,7})|(amp|lt|gt|quot|apos));/g, (whole, hex, digits, name) => {
-        if (name !== undefined) return named[name] ?? whole;
-        const point = hex === undefined ? Number(digits) : Number.parseInt(hex, 16);
-        return point > 0 && point <= 0x10ffff ? String.fromCodePoint(point) : whole;
-      })
-    : lines;
 }

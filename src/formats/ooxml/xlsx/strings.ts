@@ -1,5 +1,6 @@
 import type { Zip } from '../../package/zip.ts';
-import { decoded, stringWords } from './row-scanner.ts';
+import { decodeReferences } from '../../xml/references.ts';
+import { stringWords } from './row-scanner.ts';
 
 /** The shared strings (ISO/IEC 29500-1, 18.4.9) up to the last one asked for; the rest of the part is not read. */
 export async function readStrings(zip: Zip, part: string | undefined, last: number): Promise<readonly string[]> {
@@ -50,7 +51,7 @@ function scanStrings(text: string, { open, close, plain, plainEnd }: StringScan,
     if (text.startsWith(plain, inner)) {
       const end = text.indexOf('<', inner + plain.length);
       if (text.startsWith(plainEnd, end)) {
-        strings.push(unescapeXstring(decoded(text.slice(inner + plain.length, end))));
+        strings.push(unescapeXstring(decodeReferences(text.slice(inner + plain.length, end))));
         at = end + plainEnd.length;
         continue;
       }
