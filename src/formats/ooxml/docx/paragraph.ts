@@ -1,7 +1,7 @@
 import { type Inline, joinText } from '../../../content/index.ts';
 import type { ParagraphLook } from '../../flow/look.ts';
 import type { RawBlock, RawParagraph } from '../../flow/raw.ts';
-import { meaningOf, type ParagraphMeaning } from '../../flow/style-meaning.ts';
+import type { ParagraphMeaning } from '../../flow/style-meaning.ts';
 import type { SourceNode } from '../../trace.ts';
 import type { Numbering } from './numbering.ts';
 import type { Style, Styles } from './styles.ts';
@@ -19,11 +19,11 @@ export class OpenParagraph {
   markHidden = false;
   markDeleted = false;
   checked: boolean | undefined;
-  readonly #plain: Style;
+  readonly #styles: Styles;
   #meaning: ParagraphMeaning | undefined;
 
-  constructor(plain: Style, node: SourceNode | undefined, kept: boolean) {
-    this.#plain = plain;
+  constructor(styles: Styles, node: SourceNode | undefined, kept: boolean) {
+    this.#styles = styles;
     this.node = node;
     this.kept = kept;
   }
@@ -35,13 +35,12 @@ export class OpenParagraph {
 
   /** Asked for when its properties have been heard. */
   get meaning(): ParagraphMeaning {
-    const style = this.style ?? this.#plain;
-    this.#meaning ??= meaningOf(style.name, this.look.outlineLevel ?? style.paragraph.outlineLevel);
+    this.#meaning ??= this.#styles.meaning(this.style ?? this.#styles.plain, this.look.outlineLevel);
     return this.#meaning;
   }
 
   get inherited(): ParagraphLook {
-    return (this.style ?? this.#plain).paragraph;
+    return (this.style ?? this.#styles.plain).paragraph;
   }
 
   get isNumbered(): boolean {
@@ -50,7 +49,7 @@ export class OpenParagraph {
 }
 
 export const openParagraph = (styles: Styles, node: SourceNode | undefined, kept: boolean): OpenParagraph =>
-  new OpenParagraph(styles.plain, node, kept);
+  new OpenParagraph(styles, node, kept);
 
 /** The paragraph as it counts; `undefined` where its hidden mark shows nothing. */
 export function finishParagraph(

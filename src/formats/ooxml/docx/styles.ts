@@ -1,4 +1,5 @@
 import type { ParagraphLook } from '../../flow/look.ts';
+import { meaningOf, type ParagraphMeaning } from '../../flow/style-meaning.ts';
 import type { Zip } from '../../package/zip.ts';
 import type { XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
@@ -19,6 +20,8 @@ export interface Styles {
   /** What plain text looks like: the defaults with the default paragraph style. */
   readonly plain: Style;
   readonly theme: Theme;
+  /** What paragraphs of a style are, where they say no level or one of their own. */
+  meaning(style: Style, outlineLevel: number | undefined): ParagraphMeaning;
   /** The numbering that a style of lists stands for (17.9.21). */
   findNumbering(styleId: string): string | undefined;
   find(id: string | undefined): Style | undefined;
@@ -90,8 +93,16 @@ function resolveStyles(
     return whole;
   };
   const standard = defaultId === undefined ? undefined : resolve(defaultId, new Set());
+  const meanings = new Map<string, ParagraphMeaning>(); // most paragraphs are what another is
   return {
     theme,
+    meaning(style, outlineLevel) {
+      const level = outlineLevel ?? style.paragraph.outlineLevel;
+      const key = `${style.name} ${level ?? ''}`;
+      const known = meanings.get(key) ?? meaningOf(style.name, level);
+      meanings.set(key, known);
+      return known;
+    },
     findNumbering: (styleId) => stored.get(styleId)?.paragraph.numberingId,
     plain: {
       id: standard?.id ?? '',
