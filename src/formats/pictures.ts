@@ -26,6 +26,9 @@ const typeBySignature: Readonly<Record<string, PictureType>> = {
   svg: 'image/svg+xml',
 };
 
+/** In pixels. Guards against pictures that say they are of a size no program could show. */
+const largestSide = 65_535;
+
 interface PictureFacts {
   readonly mediaType: PictureType;
   /** In points, taking a pixel as 1/96 inch. */
@@ -38,7 +41,7 @@ export function findPictureFacts(bytes: Uint8Array): PictureFacts | undefined {
   try {
     const { type = '', width, height } = imageSize(bytes);
     const mediaType = typeBySignature[type];
-    return mediaType && width > 0 && height > 0
+    return mediaType && width > 0 && height > 0 && Math.max(width, height) <= largestSide
       ? { mediaType, width: width * pointsPerPixel, height: height * pointsPerPixel }
       : undefined;
   } catch {

@@ -261,7 +261,8 @@ function withSpace(words: string, { from, to }: Cut): Cut {
   const before = from === 0 ? '' : words[from - 1];
   const after = words[to] ?? '';
   const isSpace = (sign: string | undefined): boolean => sign === ' ';
-  if (isSpace(after) && (before === '' || isSpace(before) || before === '\ufffc')) return { from, to: to + 1 };
+  if (isSpace(after) && (before === '' || isSpace(before) || before === '\n' || before === '\ufffc'))
+    return { from, to: to + 1 };
   if (isSpace(before) && (after === '' || /[.,;:!?)\]}’”]/.test(after))) return { from: from - 1, to };
   return { from, to };
 }

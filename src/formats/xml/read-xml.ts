@@ -18,7 +18,11 @@ export interface XmlHandler {
 export type Namespaces = ReadonlyMap<string, string>;
 
 /** Guards against hostile files. */
-export const xmlLimits = { depth: 2_000 } as const;
+export const xmlLimits = {
+  depth: 2_000,
+  /** Of one tag, or of the text between two, in UTF-16 units. */
+  length: 32 * 1024 * 1024,
+} as const;
 
 /**
  * Reads XML 1.0 (fifth edition) with namespaces, one chunk at a time. A document type declaration is never followed, and
@@ -38,6 +42,7 @@ export async function readXml(
     decoder ??= new TextDecoder(encodingOf(chunk));
     const text = decoder.decode(chunk, { stream: true });
     names.expect(text);
+    if (names.pending > xmlLimits.length) throw tooLong(part);
     parser.write(text);
     if (handler.done?.()) return;
   }
@@ -119,6 +124,12 @@ function positions(parser: PlainParser, at: (start: number, end: number) => void
   };
 }
 
+const tooLong = (part: string): DrawerError =>
+  new DrawerError({
+    code: 'too-large',
+    what: `The part ${part} has a tag or text of over 32 MB, which no office file needs`,
+  });
+
 /** A part that is not what it should be. */
 export const unreadableXml = (part: string, what: string): DrawerError =>
   new DrawerError({
@@ -143,8 +154,12 @@ class NameScope {
   #bindings: Bindings[] = [{ prefixes: new Map(), identical: true, depth: 0, names: new Map() }];
 
   #mayDeclare = true;
-  /** From the start of the last tag on, which may be unfinished. */
-  #lastTag = '';
+  /** Whether the tag that has begun and not ended has the word. */
+  #tagDeclares = false;
+  /** The end of what was read: the word may go on in what follows. */
+  #tail = '';
+  /** How long the tag or text is that has not ended yet. */
+  pending = 0;
 
   constructor(namespaces: Namespaces) {
     this.#namespaces = namespaces;
@@ -152,9 +167,12 @@ class NameScope {
 
   /** Text that is about to be read: declarations are looked for only where it, or the tag it goes on with, has the word. */
   expect(text: string): void {
-    const unread = this.#lastTag + text;
-    this.#mayDeclare = unread.includes('xmlns');
-    this.#lastTag = unread.slice(Math.max(0, unread.lastIndexOf('<')));
+    const declares = (this.#tail + text).includes('xmlns');
+    this.#mayDeclare = declares || this.#tagDeclares;
+    const start = text.lastIndexOf('<');
+    this.pending = start < 0 ? this.pending + text.length : text.length - start;
+    this.#tagDeclares = start < 0 ? this.#mayDeclare : text.indexOf('xmlns', start) >= 0;
+    this.#tail = (this.#tail + text).slice(-4);
   }
 
   enter(attributes: Attributes, depth: number): void {
