@@ -95,7 +95,9 @@ function simpleFormat(code: string): ((value: number) => string) | undefined {
 /** Decimal rounding of the fifteen digits that count, halves away from zero, as spreadsheets round. */
 function fixed(value: number, places: number, isGrouped: boolean): string {
   const scaled = value * 10 ** places;
-  const rounded = Number.isSafeInteger(scaled) ? scaled : Math.round(Number(scaled.toPrecision(15)));
+  const near = Math.round(scaled);
+  // Only close to a half do the digits beyond the fifteenth decide.
+  const rounded = Math.abs(scaled - near) < 0.49 ? near : Math.round(Number(scaled.toPrecision(15)));
   const digits = String(rounded).padStart(places + 1, '0');
   const whole = places === 0 ? digits : digits.slice(0, -places);
   const shown = isGrouped && whole.length > 3 ? byThousands(whole) : whole;
