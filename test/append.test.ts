@@ -13,6 +13,7 @@ import {
   fileChange,
   heading,
   joinContents,
+  measure,
   paragraph,
   plainText,
   run,
@@ -286,4 +287,10 @@ describe('changes of files', () => {
     });
     expect(existsSync(join(folder, 'none'))).toBe(false);
   });
+});
+
+it('counting takes time in proportion to the length, not to its square', () => {
+  const line = 'Größe fünf £5.50 and oak ';
+  const long = run(line.repeat(8000));
+  expect(measure(long)).toMatchObject({ words: 8000 * 5, characters: line.length * 8000 });
 });

@@ -30,11 +30,11 @@ const plainLine = /^[\x20-\x7e]*$/;
 function countGraphemes(words: string, language: string): number {
   let segmenter: Intl.Segmenter | undefined;
   let count = 0;
-  for (const line of words.split(/[\n\r]+/)) {
-    if (plainLine.test(line)) count += line.length;
+  for (const piece of pieces(words)) {
+    if (plainLine.test(piece)) count += piece.length;
     else {
       segmenter ??= new Intl.Segmenter(language, { granularity: 'grapheme' });
-      for (const _ of segmenter.segment(line)) count++;
+      for (const _ of segmenter.segment(piece)) count++;
     }
   }
   return count;
@@ -42,9 +42,28 @@ function countGraphemes(words: string, language: string): number {
 
 /** Words by the language's own rules for where they end. */
 export function countWords(words: string, language = 'en'): number {
+  const segmenter = new Intl.Segmenter(language, { granularity: 'word' });
   let count = 0;
-  for (const segment of new Intl.Segmenter(language, { granularity: 'word' }).segment(words)) {
-    if (segment.isWordLike) count++;
-  }
+  for (const piece of pieces(words)) for (const segment of segmenter.segment(piece)) if (segment.isWordLike) count++;
   return count;
 }
+
+/** The segmenter's time grows with the square of a text's length, so that it is handed short ones. */
+const longestPiece = 1000;
+
+/** Lines without their ends, long ones cut at spaces: no word or character lies on both sides of these. */
+function* pieces(words: string): Generator<string> {
+  for (const line of words.split(/[\n\r]+/)) {
+    let rest = line;
+    while (rest.length > longestPiece) {
+      const space = rest.lastIndexOf(' ', longestPiece);
+      const end = space > 0 ? space : wholeCharacter(rest, longestPiece);
+      yield rest.slice(0, end);
+      rest = rest.slice(end);
+    }
+    yield rest;
+  }
+}
+
+/** Not between the two halves of a character. */
+const wholeCharacter = (text: string, at: number): number => (/[\uDC00-\uDFFF]/.test(text[at] ?? '') ? at - 1 : at);

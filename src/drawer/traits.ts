@@ -28,8 +28,10 @@ export function traitsOf(content: Content, language = 'en-GB'): Trait[] {
 /** Words enough to tell by, without writing out a long document. */
 function wordsOf(content: Content): string {
   if (content.shape === 'run') return inlineText(content.inlines);
-  const blocks = asBlocks(content);
-  return blocks.length > 1 ? '' : blocksText(blocks);
+  if (content.shape === 'cells' && (content.rows.length > 1 || (content.rows[0]?.length ?? 0) > 1)) return '';
+  const [only, ...others] = asBlocks(content);
+  const isShort = others.length === 0 && (only?.type !== 'table' || content.shape === 'cells') && only?.type !== 'list';
+  return only && isShort ? blocksText([only]) : '';
 }
 
 function cellTraits(cell: Cell): Trait[] {
