@@ -1,4 +1,5 @@
 import { bold, bullets, type Content, doc, heading, link, numbers, paragraph, parseFragment, text } from 'drawer';
+import { sourceOf } from 'drawer/formats';
 import { docx } from 'drawer/formats/docx';
 import { type DocumentParts, documentSource } from './support/office.ts';
 import { samplePictures } from './support/pictures.ts';
@@ -193,4 +194,10 @@ describe('bookmarks', () => {
       message: expect.stringContaining('#bookmark=words'),
     });
   });
+});
+
+it('writes text that looks like markup as text', async () => {
+  const content = doc(paragraph('a ]]> b <!-- & --> ]]', bold(']>')));
+  const bytes = await docx.write(content, { media: new Map() });
+  expect((await docx.take(sourceOf(bytes, 'x.docx'), parseFragment(''))).content).toEqual(content);
 });

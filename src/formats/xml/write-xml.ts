@@ -1,10 +1,13 @@
 import type { Element } from 'xast';
 import { toXml } from 'xast-util-to-xml';
 
-/** The bytes of an XML part: its root element in UTF-8 under the declaration that office programs expect. */
+/**
+ * The bytes of an XML part: its root element in UTF-8 under the declaration that office programs expect. The end of character
+ * data may not stand in text (XML 1.0, section 2.4), and the serialiser lets it.
+ */
 export const xmlPart = (root: Element): Uint8Array =>
   new TextEncoder().encode(
-    `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n${toXml(root, { closeEmptyElements: true })}`,
+    `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n${toXml(root, { closeEmptyElements: true }).replaceAll(']]>', ']]&gt;')}`,
   );
 
 /** Text without the characters that XML 1.0 (section 2.2) cannot hold. */
