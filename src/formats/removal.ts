@@ -1,8 +1,9 @@
-import { type Block, childBlocks, DrawerError } from '../content/index.ts';
+import { childBlocks, DrawerError } from '../content/index.ts';
+import type { Fragment } from '../places/index.ts';
 import { type LeafBlock, leafUnits } from './flat-text.ts';
-import type { SelectedPart } from './prose.ts';
+import { type Prose, type SelectedPart, selectProse } from './prose.ts';
 import { applyEdits, type TextEdit } from './text-edits.ts';
-import type { Extent, Piece, SourceNode, Trace } from './trace.ts';
+import { type Extent, leavesIn, type Piece, type SourceNode, type Trace } from './trace.ts';
 
 /** What a markup language needs when something of it goes. */
 export interface Grammar {
@@ -35,6 +36,17 @@ export function removalEdits(
   const removal = new Removal(source, trace, grammar);
   for (const part of parts) removal.mark(part);
   return removal.edits();
+}
+
+/** The source of a text without places of it. */
+export function withoutPlaces(
+  source: string,
+  prose: Prose & { readonly trace: Trace },
+  fragments: readonly Fragment[],
+  grammar: Grammar,
+): string {
+  const parts = fragments.flatMap((fragment) => selectProse(prose, fragment).parts);
+  return applyEdits(source, removalEdits(source, prose.trace, parts, grammar));
 }
 
 interface Cut {
@@ -247,11 +259,6 @@ class Removal {
 const storiesIn = (node: SourceNode): SourceNode[] =>
   node.children.flatMap((child) => (child.kind === 'story' ? [child] : storiesIn(child)));
 
-const leavesIn = (node: SourceNode): SourceNode[] => [
-  ...(node.kind === 'leaf' ? [node] : []),
-  ...node.children.flatMap(leavesIn),
-];
-
 const unitsOf = (leaf: SourceNode): number => leaf.pieces.reduce((units, piece) => units + piece.units, 0);
 
 const unitWords = ({ words, units }: Piece): string => words ?? '\ufffc'.repeat(units);
@@ -275,9 +282,6 @@ function firstLeaf(node: SourceNode): SourceNode | undefined {
   }
   return undefined;
 }
-
-/** Blocks that a text is made of, for callers that select by blocks alone. */
-export const wholeParts = (blocks: readonly Block[]): SelectedPart[] => blocks.map((block) => ({ block }));
 
 // --- What markup languages share ---------------------------------------------------------------------------------------
 

@@ -53,6 +53,12 @@ export class SourceNode implements Extent {
   }
 }
 
+/** The paragraphs in an element, in reading order. */
+export const leavesIn = (node: SourceNode): SourceNode[] => [
+  ...(node.kind === 'leaf' ? [node] : []),
+  ...node.children.flatMap(leavesIn),
+];
+
 /** A point in a text, between two units of a leaf. */
 export interface Point {
   readonly leaf: SourceNode;

@@ -1,10 +1,8 @@
 import { parseFragment as parseHtml } from 'parse5';
 import type { Fragment } from '../../places/index.ts';
 import { type ReadTools, type Removed, readAll, type Source } from '../format.ts';
-import { selectProse } from '../prose.ts';
-import { type Grammar, locateInMarkup, removalEdits } from '../removal.ts';
+import { type Grammar, locateInMarkup, withoutPlaces } from '../removal.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
-import { applyEdits } from '../text-edits.ts';
 import { Trace } from '../trace.ts';
 import { isText } from './dom.ts';
 import { encodingOfPage, readPage } from './read.ts';
@@ -18,10 +16,8 @@ export async function removeHtml(
   const bytes = await readAll(source);
   const decoded = decodeExactly(bytes, encodingOfPage(bytes));
   const trace = new Trace();
-  const prose = readPage(decoded.text, tools, trace);
-  const parts = fragments.flatMap((fragment) => selectProse(prose, fragment).parts);
-  const text = applyEdits(decoded.text, removalEdits(decoded.text, trace, parts, grammar));
-  return { bytes: encodeText(text, decoded), notes: [] };
+  const prose = { ...readPage(decoded.text, tools, trace), trace };
+  return { bytes: encodeText(withoutPlaces(decoded.text, prose, fragments, grammar), decoded), notes: [] };
 }
 
 const grammar: Grammar = {

@@ -1,4 +1,4 @@
-import { type NodeKind, type Piece, SourceNode, type Trace } from '../trace.ts';
+import { leavesIn, type NodeKind, type Piece, SourceNode, type Trace } from '../trace.ts';
 import { attribute, type Element, elementsIn, isElement, isText, type Node } from './dom.ts';
 import { inlineTags } from './surroundings.ts';
 
@@ -64,7 +64,7 @@ export class LeafTracker {
 
 /** Elements that people can point to by name, as bookmarks. */
 export function markElements(trace: Trace, elements: readonly Element[]): void {
-  const leaves = leavesOf(trace.root);
+  const leaves = leavesIn(trace.root);
   for (const element of elements) {
     const name = attribute(element, 'id') ?? (element.tagName === 'a' ? attribute(element, 'name') : undefined);
     const place = element.sourceCodeLocation;
@@ -81,11 +81,6 @@ export function markElements(trace: Trace, elements: readonly Element[]): void {
     });
   }
 }
-
-const leavesOf = (node: SourceNode): SourceNode[] => [
-  ...(node.kind === 'leaf' ? [node] : []),
-  ...node.children.flatMap(leavesOf),
-];
 
 const unitsBefore = ({ pieces }: SourceNode, offset: number): number =>
   pieces.reduce((units, piece) => (piece.end <= offset ? units + piece.units : units), 0);

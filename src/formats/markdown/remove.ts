@@ -2,11 +2,9 @@ import type { List, Nodes } from 'mdast';
 import type { Fragment } from '../../places/index.ts';
 import { type Removed, readAll, type Source } from '../format.ts';
 import { NoteCounter } from '../notes.ts';
-import { type SelectedPart, selectProse } from '../prose.ts';
-import { type Grammar, removalEdits } from '../removal.ts';
+import type { Grammar } from '../removal.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
-import { positionsOf } from '../text/positions.ts';
-import { locateInText, wholeLines } from '../text/remove.ts';
+import { plainEdits, plainGrammar, wholeLines } from '../text/remove.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type Extent, Trace } from '../trace.ts';
 import { parseMarkdown, readMarkdown } from './read.ts';
@@ -17,25 +15,13 @@ export async function removeMarkdown(source: Source, fragments: readonly Fragmen
   const decoded = decodeExactly(bytes);
   const { text } = decoded;
   const trace = new Trace();
-  const prose = readMarkdown(text, new NoteCounter(), trace);
-  const edits: TextEdit[] = [];
-  const parts: SelectedPart[] = [];
-  for (const fragment of fragments) {
-    if (fragment.kind === 'line' || fragment.kind === 'char')
-      edits.push({ ...positionsOf(text, fragment, bytes), replacement: '' });
-    else parts.push(...selectProse(prose, fragment).parts);
-  }
-  edits.push(...removalEdits(text, trace, parts, grammar));
+  const prose = { ...readMarkdown(text, new NoteCounter(), trace), trace };
+  const edits = plainEdits(text, prose, fragments, bytes, grammar);
   return { bytes: encodeText(applyEdits(text, [...edits, ...renumber(text, edits)]), decoded), notes: [] };
 }
 
 const grammar: Grammar = {
-  remains: () => '',
-  remainsInside: false,
-  emptyParagraph: () => '',
-  mustStay: () => false,
-  locate: (source, piece, from, to) => locateInText(source, piece, piece.words ?? '', from, to),
-  keepSpaces: () => [],
+  ...plainGrammar,
   reach: (source, extent) => {
     const lineStart =
       Math.max(source.lastIndexOf('\n', extent.start - 1), source.lastIndexOf('\r', extent.start - 1)) + 1;

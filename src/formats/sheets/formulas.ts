@@ -1,4 +1,5 @@
 import { type CellAddress, columnLetters, columnNumber, maxColumns, maxRows } from '../../places/index.ts';
+import { overlaps } from './area.ts';
 
 /** Strings, quoted sheet names, outside books, addresses, whole columns and whole rows; all else is passed over. */
 const parts =
@@ -45,7 +46,7 @@ export function namesCells(
     if (named === undefined ? !isOwnSheet : named.toLowerCase() !== sheet.toLowerCase()) continue;
     const columns = span(col1 && columnNumber(col1), col2 && columnNumber(col2), maxColumns);
     const rows = span(row1 && Number(row1), row2 && Number(row2), maxRows);
-    if (touches(columns, area.columns) && touches(rows, area.rows)) return true;
+    if (overlaps(columns, area.columns) && overlaps(rows, area.rows)) return true;
   }
   return false;
 }
@@ -54,8 +55,3 @@ const span = (one: number | '' | undefined, other: number | '' | undefined, last
   from: Math.min(one || 1, other || last),
   to: Math.max(one || 1, other || last),
 });
-
-const touches = (
-  one: { readonly from: number; readonly to: number },
-  other: { readonly from: number; readonly to: number },
-): boolean => one.from <= other.to && other.from <= one.to;

@@ -1,6 +1,6 @@
 import type { Fragment } from '../../places/index.ts';
 import { type Removed, readAll, type Source } from '../format.ts';
-import { type SelectedPart, selectProse } from '../prose.ts';
+import { type Prose, type SelectedPart, selectProse } from '../prose.ts';
 import { type Grammar, notFoundInSource, removalEdits } from '../removal.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type Extent, Trace } from '../trace.ts';
@@ -14,7 +14,19 @@ export async function removeText(source: Source, fragments: readonly Fragment[])
   const decoded = decodeExactly(bytes);
   const text = decoded.text;
   const trace = new Trace();
-  const prose = { blocks: readParagraphs(text, trace) };
+  const prose = { blocks: readParagraphs(text, trace), trace };
+  const edits = plainEdits(text, prose, fragments, bytes, plainGrammar);
+  return { bytes: encodeText(applyEdits(text, edits), decoded), notes: [] };
+}
+
+/** The edits that take places out of text that may be named by position too. */
+export function plainEdits(
+  text: string,
+  prose: Prose & { readonly trace: Trace },
+  fragments: readonly Fragment[],
+  bytes: Uint8Array,
+  grammar: Grammar,
+): TextEdit[] {
   const edits: TextEdit[] = [];
   const parts: SelectedPart[] = [];
   for (const fragment of fragments) {
@@ -22,11 +34,11 @@ export async function removeText(source: Source, fragments: readonly Fragment[])
       edits.push({ ...positionsOf(text, fragment, bytes), replacement: '' });
     else parts.push(...selectProse(prose, fragment).parts);
   }
-  edits.push(...removalEdits(text, trace, parts, grammar));
-  return { bytes: encodeText(applyEdits(text, edits), decoded), notes: [] };
+  return [...edits, ...removalEdits(text, prose.trace, parts, grammar)];
 }
 
-const grammar: Grammar = {
+/** Of texts whose paragraphs are their lines. */
+export const plainGrammar: Grammar = {
   remains: () => '',
   remainsInside: false,
   emptyParagraph: () => '',

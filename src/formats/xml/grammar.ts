@@ -1,14 +1,5 @@
-import type { Grammar } from '../removal.ts';
-import { locateInMarkup } from '../removal.ts';
-
-/** XML 1.0, sections 4.1 and 4.6. */
-export function decodeReference(reference: string): string {
-  const named = { '&amp;': '&', '&lt;': '<', '&gt;': '>', '&quot;': '"', '&apos;': "'" }[reference];
-  if (named !== undefined) return named;
-  const [, hex, digits] = /^&#(?:x([0-9a-fA-F]{1,6})|(\d{1,7}));$/.exec(reference) ?? [];
-  const code = hex === undefined ? Number(digits) : Number.parseInt(hex, 16);
-  return code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : reference;
-}
+import { type Grammar, locateInMarkup } from '../removal.ts';
+import { decodeReferences } from './references.ts';
 
 /** Elements that come in pairs, start and end, and by which attribute they belong together. */
 export interface RangeMarkers {
@@ -54,7 +45,7 @@ function markersOf(source: string, name: string, key: string): Marker[] {
 /** What all XML formats do alike. */
 export const xmlGrammar = {
   mustStay: () => false,
-  locate: (source, piece, from, to) => locateInMarkup(source, piece, from, to, decodeReference),
+  locate: (source, piece, from, to) => locateInMarkup(source, piece, from, to, decodeReferences),
   keepSpaces: () => [],
   reach: (_, extent) => extent,
 } satisfies Partial<Grammar>;

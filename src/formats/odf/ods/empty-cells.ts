@@ -7,6 +7,7 @@ import { namespaces } from '../namespaces.ts';
 import { contentPart } from '../package.ts';
 import { StyleBook } from '../styles.ts';
 import { a1Formula } from './addresses.ts';
+import { isHidden, repeatsOf } from './sheet-reader.ts';
 
 interface CellPlace {
   readonly start: number;
@@ -227,8 +228,5 @@ class SheetPlacesReader implements XmlHandler {
 }
 
 const spanOf = (before: number, repeats: string | undefined): Span => {
-  const count = Math.min(Math.max(Math.floor(Number(repeats ?? 1)) || 1, 1), maxRows);
-  return { from: before + 1, to: before + count };
+  return { from: before + 1, to: before + repeatsOf(repeats) };
 };
-
-const isHidden = (a: Attributes): boolean => ['collapse', 'filter'].includes(a['table:visibility'] ?? '');

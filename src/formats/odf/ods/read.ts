@@ -1,4 +1,4 @@
-import { type Block, type CellsContent, type Content, cellsToTable, DrawerError } from '../../../content/index.ts';
+import type { CellsContent, Content } from '../../../content/index.ts';
 import { type Fragment, printFragment } from '../../../places/index.ts';
 import type { Outline, OutlineEntry, ReadTools, Source, Taken } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
@@ -13,6 +13,7 @@ import {
   usedArea,
   visibleLines,
 } from '../../sheets/area.ts';
+import { picturesContent, sheetsContent } from '../../sheets/content.ts';
 import { findSheetArea, type SheetPlace } from '../../sheets/places.ts';
 import { scanXml } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
@@ -50,7 +51,14 @@ export async function readSheets(zip: Zip, interest: SheetInterest, isEnough?: (
 
 async function takePlace(zip: Zip, fragment: Fragment, takesHidden: boolean, notes: NoteCounter): Promise<Content> {
   if (fragment.kind === 'whole') return takeAll((await readSheets(zip, () => ({}))).sheets, takesHidden, notes);
-  if (fragment.kind === 'picture') return takePictures((await readSheets(zip, () => ({}))).sheets, fragment);
+  if (fragment.kind === 'picture') {
+    const { sheets } = await readSheets(zip, () => ({}));
+    return picturesContent(
+      sheets.flatMap(({ pictures }) => pictures),
+      fragment,
+      'spreadsheet',
+    );
+  }
   return takeArea(await findOdsPlace(zip, fragment), takesHidden, notes);
 }
 
@@ -75,23 +83,11 @@ export async function findOdsPlace(zip: Zip, fragment: Fragment): Promise<SheetP
   return { ...area, sheet: sheets.find(({ name }) => name === sheet.name) ?? sheet };
 }
 
-/** A spreadsheet with one sheet in use is that sheet's range; one with several is a heading and a table for each. */
 function takeAll(sheets: readonly OdsSheet[], takesHidden: boolean, notes: NoteCounter): Content {
   const shown = sheets.filter(({ hidden }) => takesHidden || !hidden);
   if (shown.length < sheets.length)
     notes.add('hidden sheet, left out (--hidden takes it)', sheets.length - shown.length);
-  const used = shown
-    .map((sheet) => ({ name: sheet.name, cells: takeArea({ sheet }, takesHidden, notes) }))
-    .filter(({ cells }) => cells.rows.length > 0);
-  const [only] = used;
-  if (used.length === 1 && only) return only.cells;
-  return {
-    shape: 'blocks',
-    blocks: used.flatMap(({ name, cells }): Block[] => [
-      { type: 'heading', level: 2, inlines: [{ type: 'text', text: name }] },
-      cellsToTable(cells),
-    ]),
-  };
+  return sheetsContent(shown.map((sheet) => ({ name: sheet.name, cells: takeArea({ sheet }, takesHidden, notes) })));
 }
 
 function takeArea({ sheet, ...asked }: SheetPlace<OdsSheet>, takesHidden: boolean, notes: NoteCounter): CellsContent {
@@ -107,24 +103,6 @@ function takeArea({ sheet, ...asked }: SheetPlace<OdsSheet>, takesHidden: boolea
 }
 
 const isWhole = ({ rows, columns }: Area): boolean => !rows && !columns;
-
-function takePictures(
-  sheets: readonly OdsSheet[],
-  { from, to }: { readonly from: number; readonly to: number },
-): Content {
-  const pictures = sheets.flatMap((sheet) => sheet.pictures);
-  if (to > pictures.length)
-    throw new DrawerError({
-      code: 'not-found',
-      what: `There is no picture ${to}`,
-      next: pictures.length === 0 ? 'The spreadsheet has no pictures' : `The last is #picture=${pictures.length}`,
-    });
-  const chosen = pictures.slice(from - 1, to);
-  const [only] = chosen;
-  return chosen.length === 1 && only
-    ? { shape: 'picture', picture: only }
-    : { shape: 'blocks', blocks: chosen.map((picture): Block => ({ type: 'picture', ...picture })) };
-}
 
 export async function outlineOds(source: Source, tools?: ReadTools): Promise<Outline> {
   const { sheets, names } = await readSheets(await openOdf(source, tools), () => ({}));

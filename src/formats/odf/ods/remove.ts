@@ -1,9 +1,9 @@
-import { DrawerError } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import type { ReadTools, Removed, Source } from '../../format.ts';
 import { replaceParts } from '../../package/replace.ts';
 import { partBytes } from '../../package/zip.ts';
 import type { Area } from '../../sheets/area.ts';
+import { noPictureCut, pointingNotes } from '../../sheets/content.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import { applyEdits } from '../../text-edits.ts';
 import { contentPart, openOdf } from '../package.ts';
@@ -26,21 +26,10 @@ export async function removeOds(
     pointing.push(...emptied.pointing);
   }
   const bytes = await replaceParts(source, zip, new Map([[contentPart, encodeText(text, decoded)]]));
-  const named = pointing.slice(0, 8).join(', ');
-  const rest = pointing.length > 8 ? ` and ${pointing.length - 8} more` : '';
-  return {
-    bytes,
-    notes:
-      pointing.length === 0 ? [] : [{ what: `formulas that point at the emptied cells: ${named}${rest}`, count: 1 }],
-  };
+  return { bytes, notes: pointingNotes(pointing) };
 
   async function findAreas(fragment: Fragment): Promise<(sheet: string, hidden: boolean) => Area | undefined> {
-    if (fragment.kind === 'picture')
-      throw new DrawerError({
-        code: 'unsupported',
-        what: 'Pictures cannot be cut out of a spreadsheet',
-        next: 'Copy the picture instead',
-      });
+    if (fragment.kind === 'picture') throw noPictureCut('spreadsheet');
     if (fragment.kind === 'whole') return (_, hidden) => (hidden && !tools.hidden ? undefined : {});
     const { sheet, ...area } = await findOdsPlace(zip, fragment);
     return (name) => (name === sheet.name ? area : undefined);

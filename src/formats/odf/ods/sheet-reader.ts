@@ -302,10 +302,11 @@ const skipped = new Set([
   'text:ruby-text',
 ]);
 
-const repeatsOf = (value: string | undefined): number =>
+/** How many rows or columns an element stands for. */
+export const repeatsOf = (value: string | undefined): number =>
   Math.min(Math.max(Math.floor(Number(value ?? 1)) || 1, 1), 1_048_576);
 
-const isHidden = (a: Attributes): boolean => ['collapse', 'filter'].includes(a['table:visibility'] ?? '');
+export const isHidden = (a: Attributes): boolean => ['collapse', 'filter'].includes(a['table:visibility'] ?? '');
 
 const tooMany = (): DrawerError =>
   new DrawerError({

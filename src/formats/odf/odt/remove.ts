@@ -2,23 +2,20 @@ import type { Fragment } from '../../../places/index.ts';
 import type { ReadTools, Removed, Source } from '../../format.ts';
 import { replaceParts } from '../../package/replace.ts';
 import { partBytes } from '../../package/zip.ts';
-import { selectProse } from '../../prose.ts';
-import { type Grammar, removalEdits } from '../../removal.ts';
+import { type Grammar, withoutPlaces } from '../../removal.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
-import { applyEdits } from '../../text-edits.ts';
 import { Trace } from '../../trace.ts';
 import { unpairedMarkers, xmlGrammar } from '../../xml/grammar.ts';
 import { contentPart, openOdf } from '../package.ts';
-import { readDocument } from './read.ts';
+import { readPackage } from './read.ts';
 
 /** The document without a place; only its content part changes, and in it only the place. */
 export async function removeOdt(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {
   const zip = await openOdf(source, tools);
   const decoded = decodeExactly((await partBytes(zip, contentPart)) ?? new Uint8Array());
   const trace = new Trace();
-  const document = await readDocument(source, tools, { trace, text: decoded.text });
-  const parts = fragments.flatMap((fragment) => selectProse(document, fragment).parts);
-  const text = applyEdits(decoded.text, removalEdits(decoded.text, trace, parts, grammar));
+  const document = await readPackage(zip, { trace, source: decoded });
+  const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, grammar);
   const bytes = await replaceParts(source, zip, new Map([[contentPart, encodeText(text, decoded)]]));
   return { bytes, notes: [] };
 }

@@ -2,62 +2,34 @@ import type { Block } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import type { Outline, ReadTools, Source, Taken } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
-import { outlineProse } from '../../outline-prose.ts';
-import { partBytes, type Zip } from '../../package/zip.ts';
-import { resolvePictures } from '../../pictures.ts';
-import { type Interest, interestOf, selectProse } from '../../prose.ts';
-import { Trace } from '../../trace.ts';
+import type { Zip } from '../../package/zip.ts';
+import { outlinePackaged, type PackagedProse, type ProseRequest, takeProse } from '../../read-prose.ts';
 import { type Attributes, readXmlText, type XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
-import { openPackage, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
+import { type OpcPackage, openPackage, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
 import { readTheme } from '../theme.ts';
 import { type BodyContext, BodyReader } from './body.ts';
 import { readNumbering } from './numbering.ts';
 import { readStyles } from './styles.ts';
 
-export async function takeDocx(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
-  const trace = fragment.kind === 'bookmark' ? new Trace() : undefined;
-  const document = await readDocument(source, tools, { trace, interest: interestOf(fragment) });
-  const { content: selected, place } = selectProse(document, fragment);
-  const { content, media } = await resolvePictures(selected, (part) => partBytes(document.zip, part), document.notes);
-  return {
-    content,
-    media,
-    notes: document.notes.notes,
-    ...(place !== undefined && { place }),
-    ...(document.language !== undefined && { language: document.language }),
-  };
-}
+export const takeDocx = (source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> =>
+  takeProse((request) => readDocument(source, tools, request), fragment);
 
-export async function outlineDocx(source: Source, tools?: ReadTools): Promise<Outline> {
-  const document = await readDocument(source, tools, { trace: new Trace() });
-  return { entries: outlineProse(document, document.language), notes: document.notes.notes };
-}
-
-interface ReadDocument {
-  readonly zip: Zip;
-  /** The name of its main part. */
-  readonly main: string;
-  readonly blocks: readonly Block[];
-  readonly trace?: Trace;
-  readonly notes: NoteCounter;
-  readonly language?: string;
-}
-
-interface Asked {
-  readonly trace?: Trace | undefined;
-  readonly interest?: Interest | undefined;
-  /** The text of the main part, where it is in memory already. */
-  readonly text?: string;
-}
+export const outlineDocx = (source: Source, tools?: ReadTools): Promise<Outline> =>
+  outlinePackaged((request) => readDocument(source, tools, request));
 
 /** The document in one pass over its main part, with no tree of it in memory. Pictures are named by their parts. */
-export async function readDocument(
+export const readDocument = async (
   source: Source,
   tools: ReadTools | undefined,
-  { trace, interest, text }: Asked,
-): Promise<ReadDocument> {
-  const { zip, main } = await openPackage(source, tools);
+  request: ProseRequest,
+): Promise<PackagedProse> => readPackage(await openPackage(source, tools), request);
+
+/** The same of a package that is open. */
+export async function readPackage(
+  { zip, main }: OpcPackage,
+  { trace, interest, source }: ProseRequest,
+): Promise<PackagedProse> {
   const relationships = await readRelationships(zip, main);
   const notes = new NoteCounter();
   const theme = await readTheme(zip, relatedPart(zip, relationships, 'theme'));
@@ -73,14 +45,13 @@ export async function readDocument(
   };
   const reader = new BodyReader(
     { ...context, relationships, footnote: (id, kind) => footnotes[kind].get(id) },
-    { interest, trace, tells: text !== undefined },
+    { interest, trace, tells: source !== undefined },
   );
-  if (text === undefined) await readPart(zip, main, namespaces, reader);
-  else readXmlText(text, main, namespaces, reader);
+  if (source) readXmlText(source.text, main, namespaces, reader);
+  else await readPart(zip, main, namespaces, reader);
   const { language } = styles.plain.run;
   return {
     zip,
-    main,
     blocks: reader.blocks,
     notes,
     ...(trace && { trace }),

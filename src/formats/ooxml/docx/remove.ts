@@ -2,23 +2,22 @@ import type { Fragment } from '../../../places/index.ts';
 import type { ReadTools, Removed, Source } from '../../format.ts';
 import { replaceParts } from '../../package/replace.ts';
 import { partBytes } from '../../package/zip.ts';
-import { selectProse } from '../../prose.ts';
-import { type Grammar, removalEdits } from '../../removal.ts';
+import { type Grammar, withoutPlaces } from '../../removal.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
-import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import type { TextEdit } from '../../text-edits.ts';
 import { Trace } from '../../trace.ts';
 import { unpairedMarkers, xmlGrammar } from '../../xml/grammar.ts';
 import { openPackage } from '../opc.ts';
-import { readDocument } from './read.ts';
+import { readPackage } from './read.ts';
 
 /** The document without a place; only its main part changes, and in it only the place. */
 export async function removeDocx(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {
-  const { zip, main } = await openPackage(source, tools);
+  const opened = await openPackage(source, tools);
+  const { zip, main } = opened;
   const decoded = decodeExactly((await partBytes(zip, main)) ?? new Uint8Array());
   const trace = new Trace();
-  const document = await readDocument(source, tools, { trace, text: decoded.text });
-  const parts = fragments.flatMap((fragment) => selectProse(document, fragment).parts);
-  const text = applyEdits(decoded.text, removalEdits(decoded.text, trace, parts, grammar));
+  const document = await readPackage(opened, { trace, source: decoded });
+  const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, grammar);
   const name = zip.find(main)?.name ?? main;
   return { bytes: await replaceParts(source, zip, new Map([[name, encodeText(text, decoded)]])), notes: [] };
 }

@@ -1,12 +1,5 @@
-import {
-  type Block,
-  type CellsContent,
-  type Content,
-  cellsToTable,
-  DrawerError,
-  isSafeHref,
-} from '../../../content/index.ts';
-import { type Fragment, parseFragment, printFragment, type Span } from '../../../places/index.ts';
+import { type CellsContent, type Content, isSafeHref } from '../../../content/index.ts';
+import { type Fragment, parseFragment, printFragment } from '../../../places/index.ts';
 import type { Outline, OutlineEntry, ReadTools, Source, Taken } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
@@ -21,6 +14,7 @@ import {
   usedArea,
   visibleLines,
 } from '../../sheets/area.ts';
+import { picturesContent, sheetsContent } from '../../sheets/content.ts';
 import { Display } from '../../sheets/display.ts';
 import { findSheetArea, type NamedPlace, type SheetPlace } from '../../sheets/places.ts';
 import { openPackage, type Relationships, readRelationships, relatedPart } from '../opc.ts';
@@ -65,7 +59,10 @@ export async function takeXlsx(source: Source, fragment: Fragment, tools?: ReadT
 
 async function takePlace(book: Book, fragment: Fragment, notes: NoteCounter): Promise<Content> {
   if (fragment.kind === 'whole') return takeAll(book, notes);
-  if (fragment.kind === 'picture') return takePictures(book, fragment);
+  if (fragment.kind === 'picture') {
+    const pictures = (await allPictures(book)).map(({ picture }) => picture);
+    return picturesContent(pictures, fragment, 'workbook');
+  }
   return takeArea(book, await findPlace(book, fragment), notes);
 }
 
@@ -78,23 +75,13 @@ export async function findPlace(book: Book, fragment: Fragment): Promise<SheetPl
   return findSheetArea(workbook.sheets, [...names, ...tables.flat()], fragment);
 }
 
-/** A workbook with one sheet in use is that sheet's range; one with several is a heading and a table for each. */
 async function takeAll(book: Book, notes: NoteCounter): Promise<Content> {
   const taken: { name: string; cells: CellsContent }[] = [];
   for (const sheet of book.workbook.sheets) {
     if (sheet.hidden && !book.takesHidden) notes.add('hidden sheet, left out (--hidden takes it)');
     else taken.push({ name: sheet.name, cells: await takeArea(book, { sheet }, notes) });
   }
-  const used = taken.filter(({ cells }) => cells.rows.length > 0);
-  const [only] = used;
-  if (used.length === 1 && only) return only.cells;
-  return {
-    shape: 'blocks',
-    blocks: used.flatMap(({ name, cells }): Block[] => [
-      { type: 'heading', level: 2, inlines: [{ type: 'text', text: name }] },
-      cellsToTable(cells),
-    ]),
-  };
+  return sheetsContent(taken);
 }
 
 async function takeArea(book: Book, { sheet, ...asked }: SheetPlace<Sheet>, notes: NoteCounter): Promise<CellsContent> {
@@ -166,21 +153,6 @@ async function allPictures({ zip, workbook }: Book): Promise<SheetPicture[]> {
   const found: SheetPicture[] = [];
   for (const sheet of workbook.sheets) found.push(...(await readSheetPictures(zip, sheet)));
   return found;
-}
-
-async function takePictures(book: Book, { from, to }: Span): Promise<Content> {
-  const pictures = await allPictures(book);
-  if (to > pictures.length)
-    throw new DrawerError({
-      code: 'not-found',
-      what: `There is no picture ${to}`,
-      next: pictures.length === 0 ? 'The workbook has no pictures' : `The last is #picture=${pictures.length}`,
-    });
-  const chosen = pictures.slice(from - 1, to).map(({ picture }) => picture);
-  const [only] = chosen;
-  return chosen.length === 1 && only
-    ? { shape: 'picture', picture: only }
-    : { shape: 'blocks', blocks: chosen.map((picture): Block => ({ type: 'picture', ...picture })) };
 }
 
 // --- Outline ---------------------------------------------------------------------------------------------------------

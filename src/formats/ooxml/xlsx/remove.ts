@@ -1,10 +1,10 @@
-import { DrawerError, type Note } from '../../../content/index.ts';
 import type { Fragment, Span } from '../../../places/index.ts';
 import type { ReadTools, Removed, Source } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
 import { type PartChanges, replaceParts } from '../../package/replace.ts';
 import { partBytes } from '../../package/zip.ts';
 import type { Area } from '../../sheets/area.ts';
+import { noPictureCut, pointingNotes } from '../../sheets/content.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import { applyEdits } from '../../text-edits.ts';
 import { withoutCalculations } from './calculation-chain.ts';
@@ -38,7 +38,7 @@ export async function removeXlsx(
   for (const [name, bytes] of await withoutCalculations(book, emptied)) changes.set(name, bytes);
   return {
     bytes: await replaceParts(source, book.zip, changes satisfies PartChanges),
-    notes: [...notes.notes, ...(await pointingNotes(book, places))],
+    notes: [...notes.notes, ...pointingNotes(await findAllPointing(book, places))],
   };
 }
 
@@ -48,12 +48,7 @@ interface SheetArea {
 }
 
 async function findPlaces(book: Book, fragment: Fragment): Promise<SheetArea[]> {
-  if (fragment.kind === 'picture')
-    throw new DrawerError({
-      code: 'unsupported',
-      what: 'Pictures cannot be cut out of a workbook',
-      next: 'Copy the picture instead',
-    });
+  if (fragment.kind === 'picture') throw noPictureCut('workbook');
   if (fragment.kind === 'whole')
     return book.workbook.sheets
       .filter(({ hidden }) => book.takesHidden || !hidden)
@@ -77,11 +72,8 @@ async function headerRows(book: Book, sheet: Sheet, notes: NoteCounter, area: Ar
   return headers;
 }
 
-async function pointingNotes(book: Book, places: readonly SheetArea[]): Promise<Note[]> {
+async function findAllPointing(book: Book, places: readonly SheetArea[]): Promise<string[]> {
   const found: string[] = [];
   for (const { sheet, area } of places) found.push(...(await findPointing(book, sheet, area)));
-  if (found.length === 0) return [];
-  const named = found.slice(0, 8).join(', ');
-  const rest = found.length > 8 ? ` and ${found.length - 8} more` : '';
-  return [{ what: `formulas that point at the emptied cells: ${named}${rest}`, count: 1 }];
+  return found;
 }

@@ -1,0 +1,49 @@
+import type { Block } from '../content/index.ts';
+import type { Fragment } from '../places/index.ts';
+import type { Outline, Taken } from './format.ts';
+import type { NoteCounter } from './notes.ts';
+import { outlineProse } from './outline-prose.ts';
+import { partBytes, type Zip } from './package/zip.ts';
+import { resolvePictures } from './pictures.ts';
+import { type Interest, interestOf, selectProse } from './prose.ts';
+import type { DecodedText } from './text/encoding.ts';
+import { Trace } from './trace.ts';
+
+/** A document of a package as it was read: its text, and its pictures named by their parts. */
+export interface PackagedProse {
+  readonly zip: Zip;
+  readonly blocks: readonly Block[];
+  readonly notes: NoteCounter;
+  readonly language?: string;
+  readonly trace?: Trace;
+}
+
+/** What is asked of the reader of a document. */
+export interface ProseRequest {
+  readonly interest?: Interest | undefined;
+  readonly trace?: Trace | undefined;
+  /** The source of its text, where it is in memory already; then the trace tells where everything stands in it. */
+  readonly source?: DecodedText;
+}
+
+type Read = (request: ProseRequest) => Promise<PackagedProse>;
+
+/** What a place of a packaged document holds, read no further than the place needs. */
+export async function takeProse(read: Read, fragment: Fragment): Promise<Taken> {
+  const trace = fragment.kind === 'bookmark' ? new Trace() : undefined;
+  const document = await read({ trace, interest: interestOf(fragment) });
+  const { content: selected, place } = selectProse(document, fragment);
+  const { content, media } = await resolvePictures(selected, (part) => partBytes(document.zip, part), document.notes);
+  return {
+    content,
+    media,
+    notes: document.notes.notes,
+    ...(place !== undefined && { place }),
+    ...(document.language !== undefined && { language: document.language }),
+  };
+}
+
+export async function outlinePackaged(read: Read): Promise<Outline> {
+  const document = await read({ trace: new Trace() });
+  return { entries: outlineProse(document, document.language), notes: document.notes.notes };
+}

@@ -1,0 +1,59 @@
+import {
+  type Block,
+  type CellsContent,
+  type Content,
+  cellsToTable,
+  DrawerError,
+  type Note,
+  type Picture,
+} from '../../content/index.ts';
+import type { Span } from '../../places/index.ts';
+
+/** Sheets as one content: one in use is that sheet's range; of several, each is a heading and a table. */
+export function sheetsContent(sheets: readonly { readonly name: string; readonly cells: CellsContent }[]): Content {
+  const used = sheets.filter(({ cells }) => cells.rows.length > 0);
+  const [only] = used;
+  if (used.length === 1 && only) return only.cells;
+  return {
+    shape: 'blocks',
+    blocks: used.flatMap(({ name, cells }): Block[] => [
+      { type: 'heading', level: 2, inlines: [{ type: 'text', text: name }] },
+      cellsToTable(cells),
+    ]),
+  };
+}
+
+/** @throws DrawerError `not-found` when there are not so many pictures; `kind` is what the file is called. */
+export function picturesContent(pictures: readonly Picture[], { from, to }: Span, kind: string): Content {
+  if (to > pictures.length)
+    throw new DrawerError({
+      code: 'not-found',
+      what: `There is no picture ${to}`,
+      next: pictures.length === 0 ? `The ${kind} has no pictures` : `The last is #picture=${pictures.length}`,
+    });
+  const chosen = pictures.slice(from - 1, to);
+  const [only] = chosen;
+  return chosen.length === 1 && only
+    ? { shape: 'picture', picture: only }
+    : { shape: 'blocks', blocks: chosen.map((picture): Block => ({ type: 'picture', ...picture })) };
+}
+
+/** How many cells are named in one line. */
+const mostNamed = 8;
+
+/** That formulas of these cells now point at emptied ones; nothing where there are none. */
+export function pointingNotes(cells: readonly string[]): Note[] {
+  if (cells.length === 0) return [];
+  const rest = cells.length > mostNamed ? ` and ${cells.length - mostNamed} more` : '';
+  return [
+    { what: `formulas that point at the emptied cells: ${cells.slice(0, mostNamed).join(', ')}${rest}`, count: 1 },
+  ];
+}
+
+/** Pictures lie over the cells, which a cut empties. */
+export const noPictureCut = (kind: string): DrawerError =>
+  new DrawerError({
+    code: 'unsupported',
+    what: `Pictures cannot be cut out of a ${kind}`,
+    next: 'Copy the picture instead',
+  });
