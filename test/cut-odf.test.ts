@@ -113,6 +113,18 @@ describe('an open spreadsheet', () => {
     expect((await cut('spreadsheet', before, ['S!A1'])).notes.join()).toMatch(/emptied cells: S!B1, T!A1$/);
   });
 
+  it('loses pictures over its cells, and keeps what else lies there', async () => {
+    const frame = (name: string): string =>
+      `<draw:frame svg:width="1in" svg:height="1in"><draw:image xlink:href="Pictures/${name}.png"/></draw:frame>`;
+    const box = `<draw:frame><draw:text-box>${p('x')}</draw:text-box></draw:frame>`;
+    const shapes = (inside: string): string =>
+      sheet(`<table:shapes>${inside}</table:shapes>${row(float(1))}`) + sheet(row(float(2)));
+    const before = shapes(box + frame('a') + frame('b'));
+    expect((await cut('spreadsheet', before, ['picture=1'])).body).toBe(shapes(box + frame('b')));
+    expect((await cut('spreadsheet', before, ['picture=2', 'picture=1'])).body).toBe(shapes(box));
+    await expect(cut('spreadsheet', before, ['picture=3'])).rejects.toMatchObject({ code: 'not-found' });
+  });
+
   it('leaves hidden rows alone, unless they are asked for', async () => {
     const before = sheet(row(float(1), ' table:visibility="collapse"') + row(float(2)));
     const bare = '<table:table-cell></table:table-cell>';

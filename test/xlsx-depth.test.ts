@@ -1,8 +1,8 @@
 import { type Cell, parseFragment } from 'drawer';
-import { type ReadTools, sourceOf } from 'drawer/formats';
+import { type Format, type ReadTools, sourceOf } from 'drawer/formats';
 import { xlsx } from 'drawer/formats/xlsx';
 import * as fc from 'fast-check';
-import { unzipSync } from 'fflate';
+import { strFromU8, unzipSync } from 'fflate';
 import { type WorkbookParts, workbookSource, zipOf } from './support/office.ts';
 import { samplePictures } from './support/pictures.ts';
 
@@ -135,6 +135,33 @@ describe('what stands behind the cells', () => {
       { what: expect.stringContaining('over the cells') },
     ]);
     await expect(xlsx.take(book, parseFragment('picture=2'))).rejects.toMatchObject({ code: 'not-found' });
+  });
+
+  it('lose a picture with its anchor, but not the group that it is in', async () => {
+    const [sample] = samplePictures as [(typeof samplePictures)[0]];
+    const picture = (name: string): string =>
+      `<xdr:pic><xdr:nvPicPr><xdr:cNvPr id="1" name="${name}"/></xdr:nvPicPr><xdr:blipFill><a:blip r:embed="p"/></xdr:blipFill></xdr:pic>`;
+    const anchored = (inside: string): string => `<xdr:oneCellAnchor>${inside}<xdr:clientData/></xdr:oneCellAnchor>`;
+    const group = (inside: string): string => anchored(`<xdr:grpSp><xdr:sp/>${inside}</xdr:grpSp>`);
+    const drawing = (inside: string): string =>
+      `<xdr:wsDr xmlns:xdr="http://schemas.openxmlformats.org/drawingml/2006/spreadsheetDrawing" xmlns:a="http://schemas.openxmlformats.org/drawingml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships">${inside}</xdr:wsDr>`;
+    const [one, two, three] = ['one', 'two', 'three'].map(picture) as [string, string, string];
+    const book = await source(
+      { sheets: { S: data('<row r="1"><c r="A1"><v>1</v></c></row>') } },
+      {
+        'xl/worksheets/_rels/sheet0.xml.rels': rels(rel('d', 'drawing', '../drawings/drawing1.xml')),
+        'xl/drawings/drawing1.xml': drawing(anchored(one) + group(two) + anchored(three)),
+        'xl/drawings/_rels/drawing1.xml.rels': rels(rel('p', 'image', '../media/1.png')),
+        'xl/media/1.png': sample.bytes,
+      },
+    );
+    const left = async (...places: string[]): Promise<string> => {
+      const removed = await (xlsx as Required<Format>).remove(book, places.map(parseFragment));
+      return strFromU8(unzipSync(removed.bytes)['xl/drawings/drawing1.xml'] as Uint8Array);
+    };
+    expect(await left('picture=1')).toBe(drawing(group(two) + anchored(three)));
+    expect(await left('picture=3', 'picture=2')).toBe(drawing(anchored(one) + group('')));
+    await expect(left('picture=4')).rejects.toMatchObject({ code: 'not-found' });
   });
 });
 

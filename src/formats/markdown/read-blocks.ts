@@ -141,7 +141,7 @@ export class MarkdownReader {
       });
       return { cells: evenRow(cells, node.children[0]?.children.length ?? 0) };
     });
-    const isHeading = rows[0]?.cells.some(({ blocks }) => blocks.length > 0) === true;
+    const isHeading = rows.length === 1 || rows[0]?.cells.some(({ blocks }) => blocks.length > 0) === true;
     const table: Table = { type: 'table', ...(isHeading && { headerRows: 1 }), rows: isHeading ? rows : rows.slice(1) };
     this.#linked(table, own);
     return table;

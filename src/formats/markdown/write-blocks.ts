@@ -77,7 +77,7 @@ function writeTable(writer: MarkdownWriter, table: Table): Node {
   );
   const blank: MarkdownRow = {
     type: 'tableRow',
-    children: (grid[0] ?? []).map(() => ({ type: 'tableCell', children: [] })),
+    children: (grid[0] ?? [undefined]).map(() => ({ type: 'tableCell', children: [] })),
   };
   return {
     type: 'table',

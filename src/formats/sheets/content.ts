@@ -24,14 +24,17 @@ export function sheetsContent(sheets: readonly { readonly name: string; readonly
 }
 
 /** @throws DrawerError `not-found` when there are not so many pictures; `kind` is what the file is called. */
-export function picturesContent(pictures: readonly Picture[], { from, to }: Span, kind: string): Content {
+export function chosenPictures<T>(pictures: readonly T[], { from, to }: Span, kind: string): readonly T[] {
   if (to > pictures.length)
     throw new DrawerError({
       code: 'not-found',
       what: `There is no picture ${to}`,
       next: pictures.length === 0 ? `The ${kind} has no pictures` : `The last is #picture=${pictures.length}`,
     });
-  const chosen = pictures.slice(from - 1, to);
+  return pictures.slice(from - 1, to);
+}
+
+export function picturesContent(chosen: readonly Picture[]): Content {
   const [only] = chosen;
   return chosen.length === 1 && only
     ? { shape: 'picture', picture: only }
@@ -49,11 +52,3 @@ export function pointingNotes(cells: readonly string[]): Note[] {
     { what: `formulas that point at the emptied cells: ${cells.slice(0, mostNamed).join(', ')}${rest}`, count: 1 },
   ];
 }
-
-/** Pictures lie over the cells, which a cut empties. */
-export const noPictureCut = (kind: string): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what: `Pictures cannot be cut out of a ${kind}`,
-    next: 'Copy the picture instead',
-  });

@@ -13,13 +13,14 @@ import {
   usedArea,
   visibleLines,
 } from '../../sheets/area.ts';
-import { picturesContent, sheetsContent } from '../../sheets/content.ts';
+import { chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
 import { findSheetArea, type SheetPlace } from '../../sheets/places.ts';
+import { readXmlText } from '../../xml/read-xml.ts';
 import { scanXml } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { contentPart, openOdf, readOdfPart } from '../package.ts';
 import { StyleBook } from '../styles.ts';
-import { OdsReader, type OdsSheet, type SheetInterest } from './sheet-reader.ts';
+import { type FramedPicture, OdsReader, type OdsSheet, type SheetInterest } from './sheet-reader.ts';
 
 export async function takeOds(source: Source, fragment: Fragment, tools: ReadTools = {}): Promise<Taken> {
   const zip = await openOdf(source, tools);
@@ -28,6 +29,13 @@ export async function takeOds(source: Source, fragment: Fragment, tools: ReadToo
   const { content, media } = await resolvePictures(taken, (part) => partBytes(zip, part), notes);
   const place = fragment.kind === 'whole' ? undefined : printFragment(fragment);
   return { content, media, notes: notes.notes, ...(place !== undefined && { place }) };
+}
+
+/** Every picture of the text of a content part, with where it stands. */
+export function framedPictures(source: string): FramedPicture[] {
+  const reader = new OdsReader(new StyleBook(), () => undefined);
+  readXmlText(source, contentPart, namespaces, reader);
+  return reader.sheets.flatMap(({ pictures }) => pictures);
 }
 
 /** Reads the sheets of interest; with `isEnough` no further than that says. */
@@ -53,11 +61,8 @@ async function takePlace(zip: Zip, fragment: Fragment, takesHidden: boolean, not
   if (fragment.kind === 'whole') return takeAll((await readSheets(zip, () => ({}))).sheets, takesHidden, notes);
   if (fragment.kind === 'picture') {
     const { sheets } = await readSheets(zip, () => ({}));
-    return picturesContent(
-      sheets.flatMap(({ pictures }) => pictures),
-      fragment,
-      'spreadsheet',
-    );
+    const all = sheets.flatMap(({ pictures }) => pictures.map(({ picture }) => picture));
+    return picturesContent(chosenPictures(all, fragment, 'spreadsheet'));
   }
   return takeArea(await findOdsPlace(zip, fragment), takesHidden, notes);
 }
@@ -110,7 +115,7 @@ export async function outlineOds(source: Source, tools?: ReadTools): Promise<Out
   const entries = sheets.flatMap((sheet): OutlineEntry[] => [
     sheetEntry(sheet),
     ...sheet.pictures.map(
-      ({ alt, width, height }): OutlineEntry => ({
+      ({ picture: { alt, width, height } }): OutlineEntry => ({
         place: `picture=${++pictures}`,
         kind: 'picture',
         depth: 1,

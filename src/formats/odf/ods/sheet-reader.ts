@@ -2,11 +2,18 @@ import { type Cell, DrawerError, isSafeHref, type Picture } from '../../../conte
 import type { Span } from '../../../places/index.ts';
 import type { Area, FullArea, SheetData, SheetRow } from '../../sheets/area.ts';
 import type { NamedPlace } from '../../sheets/places.ts';
+import type { Extent } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { FrameReader } from '../odt/frame.ts';
 import type { StyleBook } from '../styles.ts';
 import { a1Reference } from './addresses.ts';
 import { CellLooks, typedCell } from './cells.ts';
+
+/** A picture, named by its part, and where its frame stands in the part read, when that is in memory as text. */
+export interface FramedPicture {
+  readonly picture: Picture;
+  readonly extent: Extent;
+}
 
 /** One sheet as far as it was asked for. */
 export interface OdsSheet extends SheetData {
@@ -16,7 +23,7 @@ export interface OdsSheet extends SheetData {
   readonly hiddenColumns: Span[];
   readonly columnWidths: Map<number, number>;
   readonly merges: FullArea[];
-  readonly pictures: Picture[];
+  readonly pictures: FramedPicture[];
   readonly last: { row: number; column: number };
   comments: number;
 }
@@ -49,6 +56,8 @@ export class OdsReader implements XmlHandler {
   readonly #looks: CellLooks;
   readonly #interest: SheetInterest;
   readonly #isEnough: ((sheet: OdsSheet) => boolean) | undefined;
+  #extent: Extent = { start: 0, end: 0 };
+  #frameStart = 0;
   #inBody = false;
   #sheet: OdsSheet | undefined;
   #area: Area | undefined;
@@ -77,6 +86,10 @@ export class OdsReader implements XmlHandler {
 
   done(): boolean {
     return this.#done;
+  }
+
+  at(start: number, end: number): void {
+    this.#extent = { start, end };
   }
 
   open(name: string, a: Attributes): void {
@@ -176,6 +189,7 @@ export class OdsReader implements XmlHandler {
         return this.#openCell(a, true);
       case 'draw:frame':
         this.#frame = new FrameReader(a);
+        this.#frameStart = this.#extent.start;
         return;
       case 'draw:image':
         return this.#frame?.addImage(a);
@@ -284,7 +298,7 @@ export class OdsReader implements XmlHandler {
     this.#frame = undefined;
     if (!inline) return;
     const { type: _, ...picture } = inline;
-    this.#sheet?.pictures.push(picture);
+    this.#sheet?.pictures.push({ picture, extent: { start: this.#frameStart, end: this.#extent.end } });
   }
 }
 

@@ -10,29 +10,38 @@ export interface CellContext {
   readonly display: Display;
 }
 
-/** Cells of words that are known only by their number, until the shared strings have been read. */
-export class WaitingCells {
-  readonly #cells: { value: string }[] = [];
-  readonly #strings: number[] = [];
-  readonly #formats = new Map<{ value: string }, string>();
+type TextCell = { -readonly [K in keyof Extract<Cell, { type: 'text' }>]: Extract<Cell, { type: 'text' }>[K] };
 
-  add(cell: { value: string }, string: number, format: string | undefined): void {
-    this.#cells.push(cell);
-    this.#strings.push(string);
-    if (format !== undefined) this.#formats.set(cell, format);
+/**
+ * Cells of words that are known only by their number, until the shared strings have been read. Cells of one look and one
+ * string are one object: sheets repeat their words, and cells are never changed.
+ */
+export class WaitingCells {
+  readonly #byLook = new Map<CellLook, Map<number, TextCell>>();
+  #newest: { readonly look: CellLook; readonly cells: Map<number, TextCell> } | undefined;
+  /** The number of the last string that is waited for; -1 when none is. */
+  last = -1;
+
+  cell(string: number, look: CellLook): Cell {
+    if (this.#newest?.look !== look) this.#newest = { look, cells: this.#cellsOf(look) };
+    const { cells } = this.#newest;
+    const known = cells.get(string);
+    if (known) return known;
+    const cell: TextCell = look.plain ? { type: 'text', value: '' } : { type: 'text', value: '', ...look.look };
+    cells.set(string, cell);
+    if (string > this.last) this.last = string;
+    return cell;
   }
 
-  /** The number of the last string that is waited for; -1 when none is. */
-  get last(): number {
-    return this.#strings.reduce((last, string) => Math.max(last, string), -1);
+  #cellsOf(look: CellLook): Map<number, TextCell> {
+    const cells = this.#byLook.get(look) ?? new Map<number, TextCell>();
+    this.#byLook.set(look, cells);
+    return cells;
   }
 
   fill(strings: readonly string[], display: Display): void {
-    this.#cells.forEach((cell, at) => {
-      const words = strings[this.#strings[at] ?? -1] ?? '';
-      const format = this.#formats.size === 0 ? undefined : this.#formats.get(cell);
-      cell.value = format === undefined ? words : display.words(words, format);
-    });
+    for (const [{ format }, cells] of this.#byLook)
+      for (const [string, cell] of cells) cell.value = display.words(strings[string] ?? '', format);
   }
 }
 
@@ -50,14 +59,8 @@ export function typedCell(
   if (type === 'n' && formula === undefined) return numberCell(value, known, own, display);
   const look = formula === undefined ? own : { ...own, ...formulaLook(formula, own.marks) };
   switch (type) {
-    case 's': {
-      const cell =
-        known.plain && formula === undefined
-          ? { type: 'text' as const, value: '' }
-          : { type: 'text' as const, value: '', ...look };
-      waiting.add(cell, Number(value), format);
-      return cell;
-    }
+    case 's':
+      return waiting.cell(Number(value), formula === undefined ? known : { format, look, plain: false });
     case 'str':
     case 'inlineStr':
       return textCell(display.words(unescapeXstring(value), format), look);

@@ -14,7 +14,7 @@ import {
   usedArea,
   visibleLines,
 } from '../../sheets/area.ts';
-import { picturesContent, sheetsContent } from '../../sheets/content.ts';
+import { chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
 import { Display } from '../../sheets/display.ts';
 import { findSheetArea, type NamedPlace, type SheetPlace } from '../../sheets/places.ts';
 import { openPackage, type Relationships, readRelationships, relatedPart } from '../opc.ts';
@@ -60,8 +60,8 @@ export async function takeXlsx(source: Source, fragment: Fragment, tools?: ReadT
 async function takePlace(book: Book, fragment: Fragment, notes: NoteCounter): Promise<Content> {
   if (fragment.kind === 'whole') return takeAll(book, notes);
   if (fragment.kind === 'picture') {
-    const pictures = (await allPictures(book)).map(({ picture }) => picture);
-    return picturesContent(pictures, fragment, 'workbook');
+    const pictures = chosenPictures(await allPictures(book), fragment, 'workbook');
+    return picturesContent(pictures.map(({ picture }) => picture));
   }
   return takeArea(book, await findPlace(book, fragment), notes);
 }
@@ -149,7 +149,7 @@ function countOthers(zip: Zip, own: Relationships, asked: Area, notes: NoteCount
 
 // --- Pictures --------------------------------------------------------------------------------------------------------
 
-async function allPictures({ zip, workbook }: Book): Promise<SheetPicture[]> {
+export async function allPictures({ zip, workbook }: Book): Promise<SheetPicture[]> {
   const found: SheetPicture[] = [];
   for (const sheet of workbook.sheets) found.push(...(await readSheetPictures(zip, sheet)));
   return found;

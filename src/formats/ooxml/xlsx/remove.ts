@@ -4,24 +4,26 @@ import { NoteCounter } from '../../notes.ts';
 import { type PartChanges, replaceParts } from '../../package/replace.ts';
 import { partBytes } from '../../package/zip.ts';
 import type { Area } from '../../sheets/area.ts';
-import { noPictureCut, pointingNotes } from '../../sheets/content.ts';
+import { chosenPictures, pointingNotes } from '../../sheets/content.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import { applyEdits } from '../../text-edits.ts';
 import { withoutCalculations } from './calculation-chain.ts';
+import { withoutPictures } from './drawings.ts';
 import { type EmptiedCell, emptyCells } from './empty-cells.ts';
 import { findPointing } from './pointing.ts';
-import { type Book, findPlace, openWorkbook } from './read.ts';
+import { allPictures, type Book, findPlace, openWorkbook } from './read.ts';
 import { readTables } from './tables.ts';
 import type { Sheet } from './workbook.ts';
 
-/** The workbook with a place's cells emptied: their looks stay, and so does every other part. */
+/** The workbook with a place's cells emptied, or its pictures taken off: looks stay, and so does every other part. */
 export async function removeXlsx(
   source: Source,
   fragments: readonly Fragment[],
   tools: ReadTools = {},
 ): Promise<Removed> {
   const book = await openWorkbook(source, tools);
-  const places = (await Promise.all(fragments.map((fragment) => findPlaces(book, fragment)))).flat();
+  const ofCells = fragments.filter(({ kind }) => kind !== 'picture');
+  const places = (await Promise.all(ofCells.map((fragment) => findPlaces(book, fragment)))).flat();
   const notes = new NoteCounter();
   const changes = new Map<string, Uint8Array | undefined>();
   const emptied: EmptiedCell[] = [];
@@ -35,11 +37,28 @@ export async function removeXlsx(
     emptied.push(...result.emptied);
     if (result.edits.length > 0) changes.set(entry.name, encodeText(applyEdits(decoded.text, result.edits), decoded));
   }
+  for (const [name, bytes] of await withoutPicturesOf(book, fragments)) changes.set(name, bytes);
   for (const [name, bytes] of await withoutCalculations(book, emptied)) changes.set(name, bytes);
   return {
     bytes: await replaceParts(source, book.zip, changes satisfies PartChanges),
     notes: [...notes.notes, ...pointingNotes(await findAllPointing(book, places))],
   };
+}
+
+/** The drawings that lose pictures; the parts of the pictures stay, since others may show them. */
+async function withoutPicturesOf(book: Book, fragments: readonly Fragment[]): Promise<[string, Uint8Array][]> {
+  const asked = fragments.flatMap((fragment) => (fragment.kind === 'picture' ? [fragment] : []));
+  if (asked.length === 0) return [];
+  const all = await allPictures(book);
+  const byDrawing = new Map<string, number[]>();
+  for (const { drawing, index } of asked.flatMap((fragment) => chosenPictures(all, fragment, 'workbook')))
+    byDrawing.set(drawing, [...(byDrawing.get(drawing) ?? []), index]);
+  return Promise.all(
+    [...byDrawing].map(async ([drawing, indexes]): Promise<[string, Uint8Array]> => {
+      const name = book.zip.find(drawing)?.name ?? drawing;
+      return [name, await withoutPictures(book.zip, drawing, indexes)];
+    }),
+  );
 }
 
 interface SheetArea {
@@ -48,7 +67,6 @@ interface SheetArea {
 }
 
 async function findPlaces(book: Book, fragment: Fragment): Promise<SheetArea[]> {
-  if (fragment.kind === 'picture') throw noPictureCut('workbook');
   if (fragment.kind === 'whole')
     return book.workbook.sheets
       .filter(({ hidden }) => book.takesHidden || !hidden)

@@ -38,7 +38,15 @@ export async function scanRows(stream: ByteStream, prefix: string, before: numbe
   }
 }
 
-const code = { space: 0x20, quote: 0x22, apostrophe: 0x27, slash: 0x2f, equals: 0x3d, greater: 0x3e } as const;
+const code = {
+  space: 0x20,
+  quote: 0x22,
+  apostrophe: 0x27,
+  slash: 0x2f,
+  equals: 0x3d,
+  less: 0x3c,
+  greater: 0x3e,
+} as const;
 
 class RowScanner {
   readonly #sink: CellSink;
@@ -47,7 +55,7 @@ class RowScanner {
   readonly #cellOpen: string;
   readonly #cellClose: string;
   readonly #valueOpen: string;
-  readonly #valueClose: string;
+  readonly #valueAndCellClose: string;
   readonly #dataClose: string;
   readonly #prefix: string;
   #row: number;
@@ -62,7 +70,7 @@ class RowScanner {
     this.#cellOpen = `<${prefix}c`;
     this.#cellClose = `</${prefix}c>`;
     this.#valueOpen = `<${prefix}v>`;
-    this.#valueClose = `</${prefix}v>`;
+    this.#valueAndCellClose = `</${prefix}v>${this.#cellClose}`;
     this.#dataClose = `</${prefix}sheetData`;
   }
 
@@ -123,13 +131,12 @@ class RowScanner {
         while (text.charCodeAt(cursor) <= code.space) cursor++;
         const sign = text.charCodeAt(cursor);
         if (sign === code.greater || sign === code.slash || cursor >= stop) break;
-        const equals = text.indexOf('=', cursor);
-        if (equals < 0 || equals >= stop) return;
+        const equals = find(text, code.equals, cursor, stop);
         let from = equals + 1;
         while (text.charCodeAt(from) <= code.space) from++;
-        const quote = text.charCodeAt(from);
-        const to = text.indexOf(quote === code.apostrophe ? "'" : '"', from + 1);
-        if (to < 0 || to > stop) return;
+        const quote = text.charCodeAt(from) === code.apostrophe ? code.apostrophe : code.quote;
+        const to = find(text, quote, from + 1, stop);
+        if (to === stop) return;
         if (equals - cursor === 1 || text.charCodeAt(cursor + 1) <= code.space) {
           if (sign === 0x72 /* r */) {
             const found = columnOf(text, from + 1, to);
@@ -149,17 +156,17 @@ class RowScanner {
         continue;
       }
       const inner = cursor + 1;
-      const end = text.indexOf(this.#cellClose, inner);
-      const cellEnd = end < 0 || end > stop ? stop : end;
       if (text.startsWith(this.#valueOpen, inner)) {
         const valueStart = inner + this.#valueOpen.length;
-        const valueEnd = text.indexOf('<', valueStart);
-        if (text.startsWith(this.#valueClose, valueEnd) && valueEnd + this.#valueClose.length === cellEnd) {
+        const valueEnd = find(text, code.less, valueStart, stop);
+        if (text.startsWith(this.#valueAndCellClose, valueEnd)) {
           this.#sink.cell(column, type, style, decodeReferences(text.slice(valueStart, valueEnd)), undefined);
-          at = cellEnd + this.#cellClose.length;
+          at = valueEnd + this.#valueAndCellClose.length;
           continue;
         }
       }
+      const end = text.indexOf(this.#cellClose, inner);
+      const cellEnd = end < 0 || end > stop ? stop : end;
       this.#readOther(text.slice(inner, cellEnd), column, type, style);
       at = cellEnd + this.#cellClose.length;
     }
@@ -183,6 +190,13 @@ class RowScanner {
       },
     );
   }
+}
+
+/** Where a sign stands next, before `stop`; looked for sign by sign, since it is always near. */
+function find(text: string, sign: number, from: number, stop: number): number {
+  let at = from;
+  while (at < stop && text.charCodeAt(at) !== sign) at++;
+  return at;
 }
 
 /** The column of an address such as `AB12`; 0 when it is none. */
