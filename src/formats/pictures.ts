@@ -60,7 +60,9 @@ export async function resolvePictures(
 ): Promise<{ content: Content; media: Media }> {
   const media = new Map<string, Uint8Array>();
   const found = new Map<string, Pick<Picture, 'media'> & PictureFacts>();
-  for (const { media: reference } of picturesIn(content)) {
+  const pictures = [...picturesIn(content)];
+  if (pictures.length === 0) return { content, media };
+  for (const { media: reference } of pictures) {
     if (found.has(reference)) continue;
     const bytes = await fetch(reference);
     const facts = bytes && findPictureFacts(bytes);

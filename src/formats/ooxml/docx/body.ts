@@ -164,7 +164,7 @@ export class BodyReader implements XmlHandler {
     this.#tracker.close();
     const paragraph = this.#paragraphs.pop();
     const raw = paragraph && this.#stories.add(paragraph);
-    if (!raw || !this.#interest || this.#stories.depth > 1) return;
+    if (raw?.meaning.kind !== 'heading' || !this.#interest || this.#stories.depth > 1) return;
     const [block] = assemble([raw]);
     if (block?.type === 'heading') this.#quiet = !this.#interest(block);
   }

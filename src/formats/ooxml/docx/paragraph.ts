@@ -1,6 +1,6 @@
 import { type Inline, joinText } from '../../../content/index.ts';
 import type { ParagraphLook } from '../../flow/look.ts';
-import type { RawBlock, RawParagraph } from '../../flow/raw.ts';
+import type { ItemNumber, RawBlock, RawParagraph } from '../../flow/raw.ts';
 import type { ParagraphMeaning } from '../../flow/style-meaning.ts';
 import type { SourceNode } from '../../trace.ts';
 import type { Numbering } from './numbering.ts';
@@ -51,6 +51,17 @@ export class OpenParagraph {
 export const openParagraph = (styles: Styles, node: SourceNode | undefined, kept: boolean): OpenParagraph =>
   new OpenParagraph(styles, node, kept);
 
+/** Its place in the list that it is an item of, if it is one; items behind it go on from there. */
+export function countParagraph(
+  { meaning, inherited, look, style }: OpenParagraph,
+  { numbering }: { readonly numbering: Numbering },
+): ItemNumber | undefined {
+  const numberingId = look.numberingId ?? inherited.numberingId;
+  const numberingLevel = look.numberingLevel ?? inherited.numberingLevel;
+  const isItem = meaning.kind !== 'heading' && numberingId !== undefined && numberingId !== '0';
+  return isItem ? numbering.next(numberingId, numberingLevel, style?.id) : undefined;
+}
+
 /** The paragraph as it counts; `undefined` where its hidden mark shows nothing. */
 export function finishParagraph(
   paragraph: OpenParagraph,
@@ -62,9 +73,7 @@ export function finishParagraph(
   const look: ParagraphLook = { ...inherited, ...paragraph.look };
   const ownIndent = meaning.kind === 'plain' || meaning.kind === 'named' ? look.indent : paragraph.look.indent;
   const direction = look.direction ?? 'ltr';
-  const { numberingId, numberingLevel } = look;
-  const isItem = meaning.kind !== 'heading' && numberingId !== undefined && numberingId !== '0';
-  const item = isItem ? numbering.next(numberingId, numberingLevel, paragraph.style?.id) : undefined;
+  const item = countParagraph(paragraph, { numbering });
   return {
     kind: 'paragraph',
     meaning,

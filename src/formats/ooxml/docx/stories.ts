@@ -1,9 +1,9 @@
 import type { Block } from '../../../content/index.ts';
 import { assemble } from '../../flow/assemble.ts';
-import type { RawBlock } from '../../flow/raw.ts';
+import type { RawBlock, RawParagraph } from '../../flow/raw.ts';
 import type { Trace } from '../../trace.ts';
 import type { BodyContext } from './body.ts';
-import { finishParagraph, type OpenParagraph } from './paragraph.ts';
+import { countParagraph, finishParagraph, type OpenParagraph } from './paragraph.ts';
 
 /**
  * The stories that are open: the body, and cells and text boxes inside it. A paragraph whose end a tracked change deleted
@@ -42,7 +42,7 @@ export class Stories {
   }
 
   /** Keeps a paragraph that has ended; gives it as it counts, or `undefined` when it shows nothing or waits. */
-  add(paragraph: OpenParagraph): RawBlock | undefined {
+  add(paragraph: OpenParagraph): RawParagraph | undefined {
     const story = this.#open.at(-1);
     if (!story) return undefined;
     if (story.waiting) goOn(story.waiting, paragraph);
@@ -59,10 +59,12 @@ export class Stories {
     this.#keep(waiting);
   }
 
-  #keep(paragraph: OpenParagraph): RawBlock | undefined {
-    const raw = finishParagraph(paragraph, this.#context);
+  /** One that is not wanted counts for the numbers of those behind it. */
+  #keep(paragraph: OpenParagraph): RawParagraph | undefined {
     const blocks = this.#open.at(-1)?.blocks;
-    if (raw && paragraph.kept) blocks?.push(raw);
+    const raw = paragraph.kept ? finishParagraph(paragraph, this.#context) : undefined;
+    if (raw) blocks?.push(raw);
+    else if (!paragraph.kept) countParagraph(paragraph, this.#context);
     blocks?.push(...paragraph.after);
     return raw;
   }
