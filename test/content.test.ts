@@ -228,8 +228,10 @@ describe('pictures and composing', () => {
 
   it('composes in order, and leaves one alone as it is', () => {
     const range: Content = { shape: 'cells', rows: [[{ type: 'text', value: 'x' }]] };
-    expect(compose([survey])).toBe(survey);
-    expect(compose([])).toEqual(doc());
-    expect(compose([run('a'), survey, range])).toEqual(doc(paragraph('a'), ...survey.blocks, ...asBlocks(range)));
+    expect(compose([{ content: survey }]).content).toBe(survey);
+    expect(compose([]).content).toEqual(doc());
+    expect(compose([run('a'), survey, range].map((content) => ({ content }))).content).toEqual(
+      doc(paragraph('a'), ...survey.blocks, ...asBlocks(range)),
+    );
   });
 });

@@ -52,7 +52,7 @@ describe('the package', () => {
     );
     expect(whole.inputs.length).toBeGreaterThan(10);
     expect(whole.inputs.filter((name) => /libsql|write-file-atomic|parse5|saxes|node:/.test(name))).toEqual([]);
-    const small = await bundle("import { compose, doc } from 'drawer'; console.log(compose([doc('a')]))");
+    const small = await bundle("import { compose, doc } from 'drawer'; console.log(compose([{ content: doc('a') }]))");
     expect(small.inputs.filter((name) => /valibot|fractional|exodus/.test(name))).toEqual([]);
   });
 

@@ -1,1 +1,21 @@
+export { type Amount, amountText, findAmount, parseAmount } from './amounts.ts';
 export * from './compose.ts';
+export { shiftHeadings } from './headings.ts';
+export { type NeighbourRule, neighbourRules } from './neighbours.ts';
+export {
+  type Attribution,
+  attributions,
+  type Composable,
+  type Composed,
+  type ComposeJoin,
+  type ComposeOptions,
+  type ComposeOrder,
+  composeJoins,
+  composeOrders,
+  plainTidyings,
+  type Tidying,
+  type TotalKind,
+  tidyings,
+  totalKinds,
+} from './options.ts';
+export { type Total, totalsOf } from './totals.ts';

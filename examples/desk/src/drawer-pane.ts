@@ -158,7 +158,7 @@ export class DrawerPane {
 
   async #paste(ids: readonly string[]): Promise<void> {
     const snippets = await Promise.all(ids.map((id) => this.#drawer.get(id)));
-    const content = compose(snippets.map((snippet) => snippet.content));
+    const { content } = compose(snippets);
     this.#desk.paste(content, await this.#drawer.mediaOf(content));
     this.#chosen = [];
     this.#mark();

@@ -40,7 +40,7 @@ export async function paste(references: readonly string[], options: PasteOptions
         next: 'Gather something first: drawer copy FILE',
       });
     const snippets = await Promise.all(listed.map(({ head }) => drawer.get(head.id)));
-    const content = compose(snippets.map((snippet) => snippet.content));
+    const { content } = compose(snippets);
     const media = await drawer.mediaOf(content);
     if (target && options.into !== undefined) {
       await writeInto(options.into, target, content, media, options.language, context);

@@ -1,0 +1,85 @@
+import type { Block, Content, Note } from '../content/index.ts';
+import type { Origin } from '../drawer/index.ts';
+import type { NeighbourRule } from './neighbours.ts';
+
+/** What is composed: a snippet, or as much of one as is known. */
+export interface Composable {
+  readonly content: Content;
+  readonly origin?: Origin;
+  readonly label?: string;
+  /** ISO 8601. */
+  readonly takenAt?: string;
+  /** The drawer's order key: what `collected` sorts by. */
+  readonly order?: string;
+}
+
+/** How pieces are put together; an object is any text between them. */
+export const composeJoins = [
+  'nothing',
+  'space',
+  'line',
+  'paragraph',
+  'blank-line',
+  'sentence',
+  'bullets',
+  'numbers',
+  'checks',
+  'rows',
+  'link',
+] as const;
+export type ComposeJoin = (typeof composeJoins)[number] | { readonly text: string };
+
+export const composeOrders = ['given', 'collected', 'reversed', 'origin', 'label', 'value'] as const;
+export type ComposeOrder = (typeof composeOrders)[number];
+
+export const attributions = ['none', 'inline', 'footnotes', 'list'] as const;
+export type Attribution = (typeof attributions)[number];
+
+/** What can be tidied: ends and blanks, doubled spaces, lines broken by fixed-width text, quotation marks, repeats. */
+export const tidyings = ['trim', 'blanks', 'spaces', 'lines', 'straight-quotes', 'curly-quotes', 'repeats'] as const;
+export type Tidying = (typeof tidyings)[number];
+/** All but the quotation marks, which are a choice. */
+export const plainTidyings: readonly Tidying[] = ['trim', 'blanks', 'spaces', 'lines', 'repeats'];
+
+export const totalKinds = ['count', 'sum', 'smallest', 'largest', 'mean'] as const;
+export type TotalKind = (typeof totalKinds)[number];
+
+export interface ComposeOptions {
+  /** Without one, words alone are parted by a space and everything else stands in paragraphs of its own. */
+  readonly join?: ComposeJoin;
+  /** Whether the last of a sentence's list is an addition or an alternative. */
+  readonly last?: 'and' | 'or';
+  readonly order?: ComposeOrder;
+  /**
+   * What stands around each piece: `{content}`, `{number}`, `{label}`, `{origin}`, `{file}`, `{place}`, `{date}`, `{words}`,
+   * `{characters}` and `{count}` (of all pieces) are filled in.
+   */
+  readonly around?: string;
+  readonly attribution?: Attribution;
+  readonly tidy?: readonly Tidying[];
+  /** Put under the numbers and money of the pieces. */
+  readonly totals?: readonly TotalKind[];
+  /** The level that the highest heading gets; the others follow. */
+  readonly headingLevel?: number;
+  /** How lists of a sentence, numbers and dates are written; `en-GB` when not given. */
+  readonly language?: string;
+  readonly timeZone?: string;
+  /** Asked before our own how two blocks meet. */
+  readonly neighbours?: readonly NeighbourRule[];
+  /** The day that words name as ISO 8601, for ordering by value; without it only cells and ISO dates are days. */
+  readonly findDate?: (words: string) => string | undefined;
+}
+
+export interface Composed {
+  readonly content: Content;
+  /** What could not be put together as it was, such as a column without a match. */
+  readonly notes: readonly Note[];
+}
+
+/** A piece on its way. */
+export interface Piece extends Composable {
+  /** From 1, in the order that was asked for. */
+  readonly number: number;
+}
+
+export type Blocks = readonly Block[];

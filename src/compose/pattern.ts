@@ -1,0 +1,63 @@
+import { asBlocks, type Block, type Content, type Inline, joinText, measure, text } from '../content/index.ts';
+import { originInWords } from '../drawer/index.ts';
+import type { ComposeOptions, Piece } from './options.ts';
+import { findWords } from './words.ts';
+
+const field = /\{(content|number|label|origin|file|place|date|words|characters|count)\}/g;
+
+/** The piece with its pattern filled in around it: on its line where it is words, else in paragraphs above and below. */
+export function surround(piece: Piece, count: number, options: ComposeOptions): Piece {
+  const { around } = options;
+  if (around === undefined || around === '') return piece;
+  const filled = (pattern: string): string =>
+    pattern.replace(field, (_, name: string) => fill(name, piece, count, options));
+  const at = around.indexOf('{content}');
+  const before = filled(at < 0 ? around : around.slice(0, at));
+  const after = at < 0 ? '' : filled(around.slice(at + '{content}'.length));
+  return { ...piece, content: wrapped(piece.content, before, after) };
+}
+
+function fill(
+  name: string,
+  { content, number, label, origin = {}, takenAt }: Piece,
+  count: number,
+  options: ComposeOptions,
+): string {
+  const { language = 'en-GB', timeZone = 'UTC' } = options;
+  switch (name) {
+    case 'number':
+      return String(number);
+    case 'count':
+      return String(count);
+    case 'label':
+      return label ?? '';
+    case 'origin':
+      return originInWords(origin);
+    case 'file':
+      return origin.file ?? origin.title ?? '';
+    case 'place':
+      return origin.place ?? '';
+    case 'date':
+      return takenAt === undefined
+        ? ''
+        : new Intl.DateTimeFormat(language, { dateStyle: 'medium', timeZone }).format(new Date(takenAt));
+    case 'words':
+    case 'characters':
+      return String(measure(content, language)[name]);
+    default:
+      return '';
+  }
+}
+
+function wrapped(content: Content, before: string, after: string): Content {
+  const words = findWords(content);
+  if (words) {
+    const inlines = joinText([text(before), ...words, text(after)]);
+    if (content.shape !== 'blocks') return { shape: 'run', inlines };
+    return { shape: 'blocks', blocks: content.blocks.map((block) => ({ ...block, inlines }) as Block) };
+  }
+  return { shape: 'blocks', blocks: [...line(before.trim()), ...asBlocks(content), ...line(after.trim())] };
+}
+
+const line = (words: string): Block[] =>
+  words === '' ? [] : [{ type: 'paragraph', inlines: [text(words)] satisfies Inline[] }];
