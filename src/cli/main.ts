@@ -1,6 +1,8 @@
 #!/usr/bin/env node
 import { type Argument, Command, CommanderError } from 'commander';
 import type { AppendOptions } from './commands/append.ts';
+import type { MergeOptions } from './commands/merge.ts';
+import type { PasteOptions } from './commands/paste.ts';
 import type { UndoOptions } from './commands/undo.ts';
 import { createContext } from './context.ts';
 import type { GatherOptions } from './gather.ts';
@@ -91,22 +93,39 @@ function createProgram(): Command {
       (await import('./commands/show.ts')).show(references, options, context()),
     );
 
-  program
-    .command('paste <ref...>')
-    .description('paste snippets, printed or into a new file')
-    .option('--into <file>', 'a new file: .docx, .html, .md or .txt')
+  composing(landing(program.command('paste <ref...>')))
+    .description('paste snippets, printed or into files')
     .option('--as <format>', 'what to print: text, markdown, html or json', 'text')
-    .option('--language <tag>', 'the new file’s main language', 'en-GB')
+    .option('--take-out', 'what was pasted leaves the drawer')
+    .option('--preview', 'say what would land where, and write nothing')
     .addHelpText(
       'after',
-      `\n${referencesHelp}\n\n${example('drawer paste all --into draft.docx', 'drawer paste 3 1 --as markdown')}`,
+      `\n${referencesHelp}\n\n${landingHelp}\n\n${example(
+        'drawer paste all --into draft.docx',
+        "drawer paste 2 4 --into 'application.docx#section=Background' --side end",
+        'drawer paste 4 2 3 --join sentence',
+      )}`,
     )
-    .action(async (references: string[], options: { into?: string; as: string; language: string }, command: Command) =>
+    .action(async (references: string[], options: Omit<PasteOptions, 'saysFormat'>, command: Command) =>
       (await import('./commands/paste.ts')).paste(
         references,
         { ...options, saysFormat: command.getOptionValueSource('as') === 'cli' },
         context(),
       ),
+    );
+
+  composing(program.command('merge <ref...>'))
+    .description('one new snippet of several')
+    .option('--label <words>', 'what to call it')
+    .option('--take-out', 'what it is made of leaves the drawer')
+    .option('--quiet', 'say nothing when all is well')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText(
+      'after',
+      `\n${referencesHelp}\n\n${example('drawer merge 2-4 --join bullets --label "Timber quotes"')}`,
+    )
+    .action(async (references: string[], options: MergeOptions) =>
+      (await import('./commands/merge.ts')).merge(references, options, context()),
     );
 
   const context = () => createContext(process, program.opts<{ drawer?: string }>().drawer);
@@ -124,6 +143,35 @@ const gathering = (command: Command): Command =>
     .option('--quiet', 'say nothing when all is well')
     .option('--json', 'as JSON, for programs');
 
+/** What every command that puts snippets together can be told. */
+const composing = (command: Command): Command =>
+  command
+    .option(
+      '--join <how>',
+      'nothing, space, line, paragraph, blank-line, sentence, bullets, numbers, checks, rows, link, or any text',
+    )
+    .option('--or', 'a sentence’s last one is an alternative')
+    .option('--order <how>', 'given, collected, reversed, origin, label or value')
+    .option('--around <pattern>', 'around each, such as "{number}. {content} ({origin}, {date})"')
+    .option('--sources <how>', 'say where each is from: inline, footnotes, or a list at the end')
+    .option('--tidy [what]', 'trim, blanks, spaces, lines, repeats (all, if not said); curly-quotes, straight-quotes')
+    .option('--totals <figures>', 'under the amounts: sum, count, mean, smallest, largest')
+    .option('--language <tag>', 'of lists, dates and new files', 'en-GB');
+
+/** What every command that puts something into files can be told. */
+const landing = (command: Command): Command =>
+  command
+    .option('--into <place>', 'a new file, or a place in one; may be said several times', collect)
+    .option('--side <side>', 'before, after, replace, start or end')
+    .option('--style <style>', 'original, local (the place’s own) or plain; remembered')
+    .option('--spread <how>', 'in a sheet: down, across, rows, cell or range')
+    .option('--over', 'cells that hold something may give way')
+    .option('--author <name>', 'as a tracked change by this name, in a document')
+    .option('--quiet', 'say nothing when all is well')
+    .option('--json', 'as JSON, for programs');
+
+const collect = (value: string, before: readonly string[] = []): string[] => [...before, value];
+
 /** A command with its arguments, as the list of commands has it: `copy <place...>`. */
 const termOf = (command: Command): string =>
   [command.name(), ...command.registeredArguments.map(argumentTerm)].join(' ');
@@ -140,6 +188,10 @@ const placesHelp = `A place is FILE, for all of it, or FILE#place:
   #Timber!B2:D9              cells of a workbook’s sheet
   #:~:text=from%20here,to%20there
 drawer outline FILE shows what a file offers.`;
+
+const landingHelp = `A place to paste into is FILE, for its end, or FILE#place, as drawer outline FILE shows them:
+  application.docx#section=Background    notes.md#:~:text=after%20these%20words
+  budget.xlsx#Lines!B4                   costs.csv#row=5`;
 
 const referencesHelp = 'REF is a number (3), a range (2-5), first, last, last-1 or all.';
 

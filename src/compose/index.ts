@@ -1,6 +1,5 @@
 export { type Amount, amountText, findAmount, parseAmount } from './amounts.ts';
 export * from './compose.ts';
-export { shiftHeadings } from './headings.ts';
 export { type NeighbourRule, neighbourRules } from './neighbours.ts';
 export {
   type Attribution,

@@ -13,7 +13,17 @@ export type Change =
   | { readonly type: 'update'; readonly id: string; readonly set: Settable }
   | { readonly type: 'reorder'; readonly id: string; readonly order: string }
   /** Puts another content and what goes with it in the place of a snippet's. */
-  | { readonly type: 'rewrite'; readonly snippet: Snippet };
+  | { readonly type: 'rewrite'; readonly snippet: Snippet }
+  /** Moves the sequence; `null` is its start. */
+  | { readonly type: 'sequence'; readonly sequence: Sequence | null };
+
+/** How far the sequence has come: a cursor over the drawer. */
+export interface Sequence {
+  /** The order key of the snippet that came last; the empty string at the start. */
+  readonly after: string;
+  /** The place where the next one lands, `FILE#place`, when one was named. */
+  readonly into?: string;
+}
 
 /** What an update sets; `null` takes it away. */
 export interface Settable {
@@ -35,6 +45,11 @@ export interface Action {
   readonly files?: readonly FileChange[];
 }
 
+export const sequenceSchema: v.GenericSchema<Sequence> = v.strictObject({
+  after: v.string(),
+  into: v.exactOptional(v.string()),
+});
+
 export const changesSchema: v.GenericSchema<readonly Change[]> = v.array(
   v.variant('type', [
     v.strictObject({ type: v.literal('insert'), snippet: snippetSchema }),
@@ -49,6 +64,7 @@ export const changesSchema: v.GenericSchema<readonly Change[]> = v.array(
     }),
     v.strictObject({ type: v.literal('reorder'), id: v.string(), order: v.string() }),
     v.strictObject({ type: v.literal('rewrite'), snippet: snippetSchema }),
+    v.strictObject({ type: v.literal('sequence'), sequence: v.nullable(sequenceSchema) }),
   ]),
 );
 
@@ -71,6 +87,9 @@ export interface Rows {
   insert(snippet: Snippet): Promise<void>;
   remove(id: string): Promise<void>;
   setHead(head: SnippetHead): Promise<void>;
+  /** The settings as JSON; `undefined` when none were kept. */
+  findSettings(): Promise<string | undefined>;
+  putSettings(json: string): Promise<void>;
 }
 
 /** Applies the change and gives the one that takes it back. */
@@ -99,6 +118,11 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
       await rows.remove(snippet.id);
       await rows.insert(change.snippet);
       return { type: 'rewrite', snippet };
+    }
+    case 'sequence': {
+      const { sequence, ...rest } = JSON.parse((await rows.findSettings()) ?? '{}') as { sequence?: Sequence };
+      await rows.putSettings(JSON.stringify({ ...rest, ...(change.sequence && { sequence: change.sequence }) }));
+      return { type: 'sequence', sequence: sequence ?? null };
     }
   }
 }

@@ -1,6 +1,6 @@
 import { DrawerError } from '../content/index.ts';
 import { type Action, applyChanges, type Change } from './change.ts';
-import { applyFileChange, type FileChange, type FileTool } from './file-change.ts';
+import { applyFileChange, checkFileChange, type FileChange, type FileTool } from './file-change.ts';
 import type { WritableRows } from './storage.ts';
 
 /** How many actions can be undone. */
@@ -47,15 +47,9 @@ export async function turn(
   const action = await rows.findAction(which);
   if (!action) return undefined;
   const files: FileChange[] = [];
+  for (const file of action.files ?? []) await checkFileChange(file, toolFor(file, tool));
   for (const file of action.files ?? []) {
-    if (!tool)
-      throw new DrawerError({
-        code: 'unsupported',
-        what: 'Files cannot be put back from here',
-        where: file.path,
-        next: 'Undo it with the drawer command',
-      });
-    const { change, between } = await applyFileChange(file, tool, (hash) => rows.findMedia(hash));
+    const { change, between } = await applyFileChange(file, toolFor(file, tool), (hash) => rows.findMedia(hash));
     await rows.putMedia(change.between, between);
     files.push(change);
   }
@@ -69,4 +63,14 @@ export async function turn(
   };
   await rows.putAction(turned);
   return action;
+}
+
+function toolFor({ path }: FileChange, tool: FileTool | undefined): FileTool {
+  if (tool) return tool;
+  throw new DrawerError({
+    code: 'unsupported',
+    what: 'Files cannot be put back from here',
+    where: path,
+    next: 'Undo it with the drawer command',
+  });
 }

@@ -5,10 +5,13 @@ import { commit, type TurnOptions, turn } from './commit.ts';
 import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
 import { append, type ChangedFile, type Gathered, type KeepOptions, type KeepResult, keep } from './keep.ts';
+import { type Merged, partsOf } from './merge.ts';
 import { resolveReferences } from './references.ts';
+import { pointAfter, type SequencePoint } from './sequence.ts';
 import { readSettings, type Settings } from './settings.ts';
 import type { Snippet, SnippetHead } from './snippet.ts';
 import type { Storage, StoredRows, WritableRows } from './storage.ts';
+import { checkUnchanged, type FileDeed, waysBack, writeFiles } from './write-files.ts';
 
 /** What the drawer is handed instead of reaching for it. */
 export interface DrawerTools {
@@ -91,6 +94,77 @@ export class Drawer {
   async #keepOptions(files: readonly ChangedFile[] | undefined): Promise<KeepOptions> {
     const { now, newId } = this.#tools;
     return { now: now(), newId, factsOf: await loadFacts(), ...(files && { files }) };
+  }
+
+  /**
+   * Keeps one new snippet made of others, at the end; its parts keep their origins, and undo brings back what left with it.
+   * @throws DrawerError `not-found`
+   */
+  async merge({ of, content, label, takeOut }: Merged): Promise<KeepResult> {
+    const options = await this.#keepOptions(undefined);
+    return this.#storage.write(async (rows) => {
+      const ids = [...new Set(of)];
+      const snippets = await Promise.all(of.map((id) => rows.get(id)));
+      const last = await rows.findLast();
+      const snippet: Snippet = {
+        id: options.newId(),
+        order: generateKeyBetween(last?.order ?? null, null),
+        origin: {},
+        takenAt: options.now.toISOString(),
+        facts: options.factsOf(content),
+        ...(label !== undefined && { label }),
+        parts: partsOf(snippets),
+        content,
+      };
+      const changes: Change[] = [
+        { type: 'insert', snippet },
+        ...(takeOut ? ids.map((id): Change => ({ type: 'remove', id })) : []),
+      ];
+      await commit(rows, { name: `Merged ${plural(of.length, 'snippet')}`, changes, at: options.now });
+      const { content: _, ...head } = snippet;
+      return { kind: 'kept', position: await rows.count(), head };
+    });
+  }
+
+  /**
+   * Writes files as one action that undo takes back byte for byte, with what changes in the drawer. All are checked first;
+   * the way back is on disk before the first file changes, and when one cannot be written all are as before.
+   * @throws DrawerError `write-failed`
+   */
+  async writeFiles({ name, files, changes = [] }: FileDeed): Promise<void> {
+    const tool = this.#tools.files;
+    if (!tool) throw new DrawerError({ code: 'unsupported', what: 'Files cannot be written from here' });
+    await checkUnchanged(files, tool);
+    const back = waysBack(files);
+    await this.#storage.write(async (rows) => {
+      for (const { change, between } of back) await rows.putMedia(change.between, between);
+      await commit(rows, { name, changes, at: this.#tools.now(), files: back.map(({ change }) => change) });
+    });
+    try {
+      await writeFiles(files, tool);
+    } catch (error) {
+      await this.undo();
+      throw error;
+    }
+  }
+
+  /** Where pasting one after another stands; `back` steps before that. */
+  sequence(): Promise<SequencePoint & { readonly into?: string }> {
+    return this.#storage.read(async (rows) => {
+      const { sequence } = await readSettings(rows);
+      const point = await pointAfter(rows, sequence?.after ?? '');
+      return { ...point, ...(sequence?.into !== undefined && { into: sequence.into }) };
+    });
+  }
+
+  /** Moves the sequence, so that the snippet at `position` (from 1) comes next. */
+  async moveSequence(position: number, into?: string): Promise<void> {
+    await this.#change('Moved the sequence', async (rows) => [await sequenceChange(rows, position, into)]);
+  }
+
+  /** The change that moves the sequence, for an action that does more. */
+  sequenceChange(position: number, into?: string): Promise<Change> {
+    return this.#storage.read((rows) => sequenceChange(rows, position, into));
   }
 
   /** What is remembered with the drawer. */
@@ -186,6 +260,12 @@ async function moveChanges(rows: WritableRows, id: string, position: number): Pr
   if (left?.id === id || right?.id === id) return []; // it is there already
   const moved = generateKeyBetween(left?.order ?? null, right?.order ?? null);
   return moved === order ? [] : [{ type: 'reorder', id, order: moved }];
+}
+
+async function sequenceChange(rows: StoredRows, position: number, into: string | undefined): Promise<Change> {
+  const [before] = position > 1 ? await rows.heads(position - 2, 1) : [];
+  const sequence = { after: before?.order ?? '', ...(into !== undefined && { into }) };
+  return { type: 'sequence', sequence };
 }
 
 /** What somebody put together is not thrown away by a slip. */

@@ -29,6 +29,11 @@ export async function loadFacts(): Promise<FactsOf> {
   };
 }
 
+/** Finds the day that words name, as ISO 8601; loaded only to sort by it. */
+export async function loadDateFinder(): Promise<(words: string, language?: string) => string | undefined> {
+  return (await import('./traits.ts')).findDate;
+}
+
 /** Whether there is nothing to see in it: no word and no picture. */
 export function isBlank(content: Content): boolean {
   if (!picturesIn(content).next().done) return false;

@@ -9,7 +9,7 @@ import { DrawerError } from '../content/index.ts';
 export interface FileChange {
   /** Absolute. */
   readonly path: string;
-  /** SHA-256 of the file as it has to be for the change to be made, and as it is then. */
+  /** SHA-256 of the file as it has to be for the change to be made, and as it is then; empty where there is no file. */
   readonly from: string;
   readonly to: string;
   /** How many bytes at the start and at the end are the same. */
@@ -25,16 +25,28 @@ export interface FileTool {
   read(path: string): Promise<Uint8Array | undefined>;
   /** Replaces the file whole or not at all. */
   replace(path: string, bytes: Uint8Array): Promise<void>;
+  /** Makes a file that is not there, whole or not at all. */
+  create(path: string, bytes: Uint8Array): Promise<void>;
+  remove(path: string): Promise<void>;
 }
 
 export const hashOf = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));
 
-/** The change from one state of a file to another, and the bytes it needs. */
+/** What stands for the hash of a file that is not there. */
+const absent = '';
+const nothing = new Uint8Array();
+
+/** The change from one state of a file to another, and the bytes it needs; `undefined` where the file is not there. */
 export function fileChange(
   path: string,
-  from: Uint8Array,
-  to: Uint8Array,
+  from: Uint8Array | undefined,
+  to: Uint8Array | undefined,
 ): { change: FileChange; between: Uint8Array } {
+  if (!from || !to) {
+    const between = to ?? nothing;
+    const [was, is] = [from ? hashOf(from) : absent, to ? hashOf(to) : absent];
+    return { change: { path, from: was, to: is, start: 0, end: 0, between: hashOf(between) }, between };
+  }
   const shorter = Math.min(from.length, to.length);
   let start = 0;
   while (start < shorter && from[start] === to[start]) start++;
@@ -63,19 +75,34 @@ export async function applyFileChange(
   files: FileTool,
   findBytes: (hash: string) => Promise<Uint8Array | undefined>,
 ): Promise<{ change: FileChange; between: Uint8Array }> {
-  const present = await files.read(change.path);
+  const present = await checkFileChange(change, files);
   const between = await findBytes(change.between);
-  if (!present || !between)
-    throw cannot(
-      change,
-      present ? 'What was cut from it is not in the drawer any more' : 'The file is not there any more',
-    );
-  const hash = hashOf(present);
-  if (hash === change.to) return { change: { ...change, from: change.to, to: change.from }, between };
-  if (hash !== change.from) throw cannot(change, 'The file has changed since, so it is left as it is');
-  const changed = changedBytes(present, change, between);
-  await files.replace(change.path, changed);
+  if (!between) throw cannot(change, 'What it needs to be as before is not in the drawer any more');
+  if (stateOf(present) === change.to) return { change: { ...change, from: change.to, to: change.from }, between };
+  if (change.to === absent) {
+    await files.remove(change.path);
+    return fileChange(change.path, undefined, present);
+  }
+  const changed = present ? changedBytes(present, change, between) : between;
+  if (present) await files.replace(change.path, changed);
+  else await files.create(change.path, changed);
   return fileChange(change.path, changed, present);
+}
+
+const stateOf = (bytes: Uint8Array | undefined): string => (bytes ? hashOf(bytes) : absent);
+
+/**
+ * The file as it is, when the change can be made or is made already.
+ * @throws DrawerError `write-failed` when somebody else changed it.
+ */
+export async function checkFileChange(change: FileChange, files: FileTool): Promise<Uint8Array | undefined> {
+  const present = await files.read(change.path);
+  const state = stateOf(present);
+  if (state === change.from || state === change.to) return present;
+  throw cannot(
+    change,
+    present ? 'The file has changed since, so it is left as it is' : 'The file is not there any more',
+  );
 }
 
 const cannot = ({ path }: FileChange, what: string): DrawerError =>
@@ -83,5 +110,5 @@ const cannot = ({ path }: FileChange, what: string): DrawerError =>
     code: 'write-failed',
     what,
     where: path,
-    next: 'What was cut is still in the drawer: drawer list shows it',
+    next: 'What the drawer holds is still there: drawer list shows it',
   });

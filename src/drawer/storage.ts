@@ -19,7 +19,7 @@ export interface StoredRows {
   get(id: string): Promise<Snippet>;
   /** The head at the end; costs the same however many there are. */
   findLast(): Promise<SnippetHead | undefined>;
-  /** The settings of that name as JSON; `undefined` when none were kept. */
+  /** The settings as JSON; `undefined` when none were kept. */
   findSettings(): Promise<string | undefined>;
   findMedia(hash: string): Promise<Uint8Array | undefined>;
   /** The last action that is done, or the first that is undone. */
@@ -28,7 +28,6 @@ export interface StoredRows {
 
 export interface WritableRows extends StoredRows, Rows {
   putMedia(hash: string, bytes: Uint8Array): Promise<void>;
-  putSettings(json: string): Promise<void>;
   /** Adds an action or replaces the one with its number. */
   putAction(action: Action): Promise<void>;
   /** Forgets undone actions, and done ones beyond `depth`. */

@@ -69,7 +69,7 @@ const isQuantity = new RegExp(
 const currencies: ReadonlySet<string> = new Set(Intl.supportedValuesOf('currency'));
 
 const tests: { readonly [T in Trait]?: (words: string, language: string) => boolean } = {
-  date: isDate,
+  date: (words, language) => findDate(words, language) !== undefined,
   money: (words) => {
     if (!isMoney.test(words)) return false;
     const [code] = /[A-Z]{3}/.exec(words) ?? [];
@@ -83,13 +83,16 @@ const tests: { readonly [T in Trait]?: (words: string, language: string) => bool
   colour: (words) => /^(?:#|rgb|hsl|hwb)/i.test(words) && colorString.get(words.toLowerCase()) !== null,
 };
 
-/** All of the words, and with a day or a month in them: a bare number is none. */
-function isDate(words: string, language: string): boolean {
-  if (isNumber.test(words)) return false;
+/** The day that all of the words name, as ISO 8601, and with a month in them: a bare number is none. */
+export function findDate(words: string, language = 'en-GB'): string | undefined {
+  if (isNumber.test(words)) return undefined;
   const parser = /-(?:US|PH)$/i.test(language) ? chrono.casual : chrono.GB;
   const [only] = parser.parse(words, new Date(0));
   const isWhole = only !== undefined && only.index === 0 && only.text.length === words.length;
-  return isWhole && (only.start.isCertain('day') || only.start.isCertain('month')) && only.start.isCertain('month');
+  if (!isWhole || !only.start.isCertain('month')) return undefined;
+  const part = (name: 'year' | 'month' | 'day', length: number): string =>
+    String(only.start.get(name) ?? 1).padStart(length, '0');
+  return `${part('year', 4)}-${part('month', 2)}-${part('day', 2)}`;
 }
 
 function isPhone(words: string, language: string): boolean {

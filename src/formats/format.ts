@@ -1,4 +1,4 @@
-import type { Content, Media, Note, Picture } from '../content/index.ts';
+import type { Content, LandingStyle, Media, Note, Picture } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
 
 /** Bytes that can be read in any order, so that a part of a large file costs no more than the part. */
@@ -68,6 +68,49 @@ export interface Removed {
   readonly notes: readonly Note[];
 }
 
+/** On which side of its place content lands; `start` and `end` lie inside it. */
+export const sides = ['before', 'after', 'replace', 'start', 'end'] as const;
+export type Side = (typeof sides)[number];
+
+/** How content goes into a sheet: a piece a cell, its parts along a row, all in one cell, or a range as it was. */
+export const spreads = ['down', 'across', 'rows', 'cell', 'range'] as const;
+export type Spread = (typeof spreads)[number];
+
+/** Something to land in a file. */
+export interface Insertion {
+  readonly content: Content;
+  /** Bytes of the pictures in the content. */
+  readonly media: Media;
+  readonly style: LandingStyle;
+  /** Without one, behind the place; at the end of a whole file. Sheets have no sides. */
+  readonly side?: Side | undefined;
+  /** The pieces, for what goes into cells one by one; without them the content is the one piece. */
+  readonly pieces?: readonly Content[];
+  /** Only for sheets; without one, as the content’s shape suggests. */
+  readonly spread?: Spread | undefined;
+  /** Whether cells that hold something may give way. */
+  readonly over?: boolean | undefined;
+  /** Puts the content in as a change for somebody to accept, under this name; only in documents. */
+  readonly author?: string | undefined;
+  /** When that was, ISO 8601. */
+  readonly date?: string | undefined;
+  /** Where a format that holds no pictures itself should point to. */
+  readonly pictureAddress?: ((picture: Picture) => string) | undefined;
+}
+
+/** A file with what was put into it. */
+export interface Inserted {
+  readonly bytes: Uint8Array;
+  /** What was brought down, or stands otherwise than asked for. */
+  readonly notes: readonly Note[];
+  /** Where it landed, in people's words: `after Background`, `Lines!B4:B6`. */
+  readonly where: string;
+  /** What gave way to it, in its own words; absent when nothing did. */
+  readonly replaced?: string | undefined;
+  /** The place that the next piece of a sequence follows: cells only. */
+  readonly cells?: string;
+}
+
 export type OutlineKind =
   | 'section'
   | 'paragraph'
@@ -128,6 +171,10 @@ export interface Format {
   take?(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken>;
   /** The bytes of the file without what places hold, all of them places of the file as it is; all else in it as it was. */
   remove?(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed>;
+  /** The file with content at a place, all else in it as it was. */
+  insert?(source: Source, fragment: Fragment, insertion: Insertion, tools?: ReadTools): Promise<Inserted>;
+  /** The same for a new file in which places may be named before they are there: sheets. */
+  create?(fragment: Fragment, insertion: Insertion): Promise<Inserted>;
   /** The bytes of a new file. */
   write?(content: Content, options: WriteOptions): Promise<Uint8Array>;
 }

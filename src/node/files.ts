@@ -99,7 +99,7 @@ export const alreadyThere = (path: string): DrawerError =>
     code: 'write-failed',
     what: 'The file exists already',
     where: path,
-    next: 'Name a new file: Drawer does not paste into existing ones yet',
+    next: 'Name one that is not there yet',
   });
 
 export const exists = (path: string): Promise<boolean> =>

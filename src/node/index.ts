@@ -8,5 +8,6 @@ export * from './drawer-file.ts';
 export * from './files.ts';
 export * from './inflate.ts';
 export * from './open-drawer.ts';
+export * from './paste.ts';
 export * from './replace-file.ts';
 export * from './take.ts';

@@ -1,7 +1,7 @@
 import { chmod, chown, open, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import type { FileTool } from '../drawer/index.ts';
-import { codeOf, syncFolder, writeProblem, writeSynced } from './files.ts';
+import { codeOf, syncFolder, writeNewFile, writeProblem, writeSynced } from './files.ts';
 
 /**
  * Replaces a file by one that was written beside it and synced, so that at any moment the old or the new one is there,
@@ -39,4 +39,6 @@ export const fileTool: FileTool = {
       },
     ),
   replace: replaceFile,
+  create: writeNewFile,
+  remove: (path) => rm(path).catch((error: unknown) => Promise.reject(writeProblem(error, path))),
 };

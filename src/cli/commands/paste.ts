@@ -1,140 +1,122 @@
-import { mkdir } from 'node:fs/promises';
-import { basename, dirname, extname, join } from 'node:path';
-import { compose } from '../../compose/index.ts';
+import { type Composable, compose } from '../../compose/index.ts';
+import { type Content, DrawerError, type Media, picturesIn, plural } from '../../content/index.ts';
 import {
-  type Content,
-  DrawerError,
-  findLanguage,
-  type Media,
-  type Picture,
-  picturesIn,
-  plural,
-} from '../../content/index.ts';
-import { exportSnippets, type Snippet } from '../../drawer/index.ts';
-import { extensionOf, type FormatEntry, findFormatByName, formatNamed, formats } from '../../formats/index.ts';
-import { alreadyThere, exists, writeNewFile } from '../../node/index.ts';
+  type Change,
+  type Drawer,
+  exportSnippets,
+  type Listed,
+  notesInWords,
+  type Snippet,
+} from '../../drawer/index.ts';
+import { findFormatByName, formatNamed } from '../../formats/index.ts';
+import { planPaste } from '../../node/index.ts';
+import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
+import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
+import { writePicturesBeside } from '../pictures.ts';
 import { withDrawer } from '../with-drawer.ts';
 
-interface PasteOptions {
-  readonly into?: string;
+export interface PasteOptions extends ComposingOptions, LandingOptions {
   readonly as: string;
   /** Whether `--as` was given, rather than left at its default. */
   readonly saysFormat: boolean;
-  readonly language: string;
+  readonly takeOut?: boolean;
 }
 
 const printable = ['text', 'markdown', 'html', 'json'] as const;
 
-/** `drawer paste REF…`: the snippets in the order given, as one block. */
+/** `drawer paste REF…`: the snippets as one, printed or into files. */
 export async function paste(references: readonly string[], options: PasteOptions, context: Context): Promise<void> {
-  checkLanguage(options.language);
-  const target = options.into === undefined ? undefined : await checkTarget(options.into, options);
-  if (!target) checkFormat(options.as);
+  const composing = await composingOf(options);
+  checkLanding(options);
+  checkFormat(options);
   await withDrawer(context, async (drawer) => {
-    const listed = await drawer.select(references);
-    if (listed.length === 0)
-      throw new DrawerError({
-        code: 'not-found',
-        what: 'The drawer is empty',
-        next: 'Gather something first: drawer copy FILE',
-      });
+    const listed = await chosen(drawer, references);
     const snippets = await Promise.all(listed.map(({ head }) => drawer.get(head.id)));
-    const { content } = compose(snippets);
+    const { content, notes } = compose(snippets, composing);
     const media = await drawer.mediaOf(content);
-    if (target && options.into !== undefined) {
-      await writeInto(options.into, target, content, media, options.language, context);
-      context.print(
-        `Pasted ${plural(snippets.length, 'snippet')} into ${options.into}: ${contentsInWords(content, snippets)}`,
-      );
-    } else context.print(await inFormat(options, content, snippets, media, context));
+    if (options.into) await pasteInto(drawer, { snippets, content, media }, options, context);
+    else {
+      context.print(await inFormat(options, content, snippets, media, context));
+      if (options.takeOut) await drawer.remove(idsOf(listed), { builtUp: true });
+    }
+    const said = notesInWords(notes);
+    if (said && !options.quiet) context.remark(said.replace(/^Simplified/, 'Note'));
   });
 }
 
-async function checkTarget(path: string, { saysFormat }: PasteOptions): Promise<FormatEntry> {
-  const target = findFormatByName(path);
-  if (saysFormat)
+/** What the references name; nothing at all is an error. */
+export async function chosen(drawer: Drawer, references: readonly string[]): Promise<readonly Listed[]> {
+  const listed = await drawer.select(references);
+  if (listed.length > 0) return listed;
+  throw new DrawerError({
+    code: 'not-found',
+    what: 'The drawer is empty',
+    next: 'Gather something first: drawer copy FILE',
+  });
+}
+
+const idsOf = (listed: readonly Listed[]): string[] => [...new Set(listed.map(({ head }) => head.id))];
+
+interface Pasted {
+  readonly snippets: readonly Snippet[];
+  readonly content: Content;
+  readonly media: Media;
+}
+
+async function pasteInto(
+  drawer: Drawer,
+  { snippets, content, media }: Pasted,
+  options: PasteOptions,
+  context: Context,
+) {
+  const places = options.into ?? [];
+  const settings = await drawer.settings();
+  const pieces = snippets.map((snippet: Composable) => snippet.content);
+  const requests = await landingRequests(places, { content, media, pieces }, options, settings, context);
+  const { files, landed } = await planPaste(requests, { language: options.language });
+  const what = plural(snippets.length, 'snippet');
+  if (!options.preview) {
+    for (const { place } of requests)
+      if (findFormatByName(place.file)?.name === 'markdown')
+        await writePicturesBeside(place.file, content, media, context);
+    const ids = [...new Set(snippets.map(({ id }) => id))];
+    const changes = options.takeOut ? ids.map((id): Change => ({ type: 'remove', id })) : [];
+    await drawer.writeFiles({
+      name: `Pasted ${what} into ${[...new Set(landed.map(({ file }) => file))].join(', ')}`,
+      files,
+      changes,
+    });
+    if (options.style !== undefined && options.style !== settings.style)
+      await drawer.changeSettings({ style: options.style as typeof settings.style });
+  }
+  reportLanded(landed, what, contentsInWords(content, snippets), options, context);
+}
+
+function checkFormat({ as, saysFormat, into, preview }: PasteOptions): void {
+  if (saysFormat && into)
     throw new DrawerError({
       code: 'usage',
       what: '--as and --into do not go together',
       next: 'The file’s ending says its format',
     });
-  if (!target || !(await target.load()).write) {
-    const endings = await Promise.all(
-      formats.map(async (format) => ((await format.load()).write ? [format.extensions[0] as string] : [])),
-    );
+  if (preview && !into)
     throw new DrawerError({
       code: 'usage',
-      what: `Drawer cannot write a new ${extname(path) || 'file without an ending'}`,
-      where: path,
-      next: `It writes ${endings.flat().join(', ')}`,
+      what: '--preview shows what would land in a file',
+      next: 'Say which with --into; without it the snippets are only printed',
     });
-  }
-  if (await exists(path)) throw alreadyThere(path);
-  return target;
-}
-
-function checkFormat(name: string): void {
-  if (!printable.some((each) => each === name))
+  if (!printable.some((each) => each === as))
     throw new DrawerError({
       code: 'usage',
-      what: `“${name}” is no format to print`,
+      what: `“${as}” is no format to print`,
       next: `Choose ${printable.join(', ')}`,
     });
 }
 
-function checkLanguage(tag: string): void {
-  if (findLanguage(tag) === undefined)
-    throw new DrawerError({ code: 'usage', what: `“${tag}” is no language tag`, next: 'Such as en-GB, fr or pt-BR' });
-}
-
-async function writeInto(
-  path: string,
-  target: FormatEntry,
-  content: Content,
-  media: Media,
-  language: string,
-  { remark }: Context,
-): Promise<void> {
-  const { write } = await target.load();
-  const title = basename(path, extname(path));
-  const folder = `${title}-pictures`;
-  const pointsToPictures = target.name === 'markdown';
-  const address = (picture: Picture): string =>
-    `${folder}/${picture.media.slice(0, 16)}.${extensionOf(picture.mediaType)}`;
-  const bytes = await write?.(content, {
-    media,
-    language,
-    title,
-    ...(pointsToPictures && { pictureAddress: address }),
-  });
-  if (!bytes) return;
-  if (pointsToPictures && media.size > 0) {
-    await writePictures(dirname(path), content, media, address);
-    remark(`Its ${plural(media.size, 'picture')} ${media.size === 1 ? 'is' : 'are'} in ${join(dirname(path), folder)}`);
-  }
-  await writeNewFile(path, bytes);
-}
-
-/** Markdown points to its pictures, so they are written beside it; first, so that it never points to nothing. */
-async function writePictures(
-  folder: string,
-  content: Content,
-  media: Media,
-  address: (picture: Picture) => string,
-): Promise<void> {
-  for (const picture of picturesIn(content)) {
-    const bytes = media.get(picture.media);
-    const path = join(folder, address(picture));
-    if (!bytes || (await exists(path))) continue; // named by its bytes: what is there is the same
-    await mkdir(dirname(path), { recursive: true });
-    await writeNewFile(path, bytes);
-  }
-}
-
 /** What is printed; a line end at the end is left to the printing. */
-async function inFormat(
-  { as, language }: PasteOptions,
+export async function inFormat(
+  { as, language }: Pick<PasteOptions, 'as' | 'language'>,
   content: Content,
   snippets: readonly Snippet[],
   media: Media,
@@ -152,7 +134,7 @@ async function inFormat(
 }
 
 /** `231 words, 2 tables, 1 picture` */
-function contentsInWords(content: Content, snippets: readonly Snippet[]): string {
+export function contentsInWords(content: Content, snippets: readonly Snippet[]): string {
   const words = snippets.reduce((sum, { facts }) => sum + facts.words, 0);
   const pictures = [...picturesIn(content)].length;
   const tables =

@@ -13,7 +13,8 @@ export interface UndoOptions {
 export async function undo(options: UndoOptions, context: Context): Promise<void> {
   await withDrawer(context, async (drawer) => {
     const action = await drawer.lastAction();
-    const onlyFiles = action?.files !== undefined && (await staysToo(options, context));
+    const isCut = action?.files !== undefined && action.changes.some(({ type }) => type === 'remove');
+    const onlyFiles = isCut && (await staysToo(options, context));
     const name = await drawer.undo({ onlyFiles });
     if (options.json) return context.print(JSON.stringify({ undone: name ?? null, files: filesOf(action) }));
     if (name === undefined) return context.print('There is nothing to undo.');

@@ -1,3 +1,4 @@
+import type { Element } from 'hast';
 import { toHtml } from 'hast-util-to-html';
 import { h } from 'hastscript';
 import { asBlocks, type Content, type Media } from '../../content/index.ts';
@@ -16,11 +17,17 @@ export function fragmentNodes(content: Content, media: Media) {
   return [...inside, ...noteSection(writer)];
 }
 
-/** The notes' texts (DPUB-ARIA 1.1: doc-endnotes, doc-backlink); a note that a note refers to comes after it. */
-function noteSection(writer: HtmlWriter) {
-  const items = [];
+/** The notes' texts in a section of their own (DPUB-ARIA 1.1: doc-endnotes); none where there are no notes. */
+export function noteSection(writer: HtmlWriter): Element[] {
+  const items = noteItems(writer);
+  return items.length === 0 ? [] : [h('section', { role: 'doc-endnotes' }, [h('ol', items)])];
+}
+
+/** The notes' texts with ways back (doc-backlink); a note that a note refers to comes after it. */
+export function noteItems(writer: HtmlWriter): Element[] {
+  const items: Element[] = [];
   for (let index = 0; index < writer.footnotes.length; index++) {
-    const number = index + 1;
+    const number = (writer.firstNote ?? 1) + index;
     const back = h('p', [
       h('a', { href: `#reference-${number}`, role: 'doc-backlink' }, `Back to reference ${number}`),
     ]);
@@ -28,5 +35,5 @@ function noteSection(writer: HtmlWriter) {
       h('li', { id: `note-${number}` }, [...writeBlocks(writer, writer.footnotes[index]?.blocks ?? []), back]),
     );
   }
-  return items.length === 0 ? [] : [h('section', { role: 'doc-endnotes' }, [h('ol', items)])];
+  return items;
 }

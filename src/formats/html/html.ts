@@ -1,4 +1,5 @@
 import type { Format } from '../format.ts';
+import { insertHtml } from './insert.ts';
 import { outlineHtml, takeHtml } from './read.ts';
 import { removeHtml } from './remove.ts';
 import { writeHtml } from './write.ts';
@@ -9,5 +10,6 @@ export const html = {
   outline: outlineHtml,
   take: takeHtml,
   remove: removeHtml,
+  insert: insertHtml,
   write: writeHtml,
 } satisfies Format;

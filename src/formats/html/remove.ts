@@ -17,10 +17,10 @@ export async function removeHtml(
   const decoded = decodeExactly(bytes, encodingOfPage(bytes));
   const trace = new Trace();
   const prose = { ...readPage(decoded.text, tools, trace), trace };
-  return { bytes: encodeText(withoutPlaces(decoded.text, prose, fragments, grammar), decoded), notes: [] };
+  return { bytes: encodeText(withoutPlaces(decoded.text, prose, fragments, htmlGrammar), decoded), notes: [] };
 }
 
-const grammar: Grammar = {
+export const htmlGrammar: Grammar = {
   remains: () => '',
   remainsInside: false,
   emptyParagraph: () => '',

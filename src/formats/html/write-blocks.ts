@@ -18,6 +18,8 @@ export interface HtmlWriter {
   readonly media: Media;
   /** Those met so far, in the order of their references. */
   readonly footnotes: Footnote[];
+  /** The number of the first of them, when it is not 1. */
+  readonly firstNote?: number;
 }
 
 export const writeBlocks = (writer: HtmlWriter, blocks: readonly Block[]): Element[] =>
@@ -58,10 +60,14 @@ const listTypes = {
 } as const;
 
 function writeList(writer: HtmlWriter, list: List): Element {
-  const items = list.items.map((item) => h('li', writeItem(writer, item)));
+  const items = writeItems(writer, list);
   if (list.ordered) return h('ol', { start: list.start, type: list.marker && listTypes[list.marker] }, items);
   return h('ul', { style: list.marker && `list-style-type: ${list.marker}` }, items);
 }
+
+/** The items without their list. */
+export const writeItems = (writer: HtmlWriter, { items }: List): Element[] =>
+  items.map((item) => h('li', writeItem(writer, item)));
 
 function writeItem(writer: HtmlWriter, { blocks, checked }: ListItem): ElementContent[] {
   const box =

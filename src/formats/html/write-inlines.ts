@@ -90,7 +90,7 @@ export function writePicture({ media }: HtmlWriter, picture: Picture): ElementCo
 
 /** A footnote as DPUB-ARIA marks it: a reference here, the note's text in a list at the end. */
 function writeReference(writer: HtmlWriter, footnote: Footnote): ElementContent {
-  const number = writer.footnotes.push(footnote);
+  const number = writer.footnotes.push(footnote) - 1 + (writer.firstNote ?? 1);
   return h('a', { href: `#note-${number}`, id: `reference-${number}`, role: 'doc-noteref' }, [
     h('sup', String(number)),
   ]);

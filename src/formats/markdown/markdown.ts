@@ -2,6 +2,7 @@ import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown } from 'mdast-util-to-markdown';
 import { asBlocks, type Content } from '../../content/index.ts';
 import type { Format, WriteOptions } from '../format.ts';
+import { insertMarkdown } from './insert.ts';
 import { outlineMarkdown, takeMarkdown } from './read.ts';
 import { removeMarkdown } from './remove.ts';
 import { type MarkdownWriter, writeBlocks, writeFootnotes } from './write-blocks.ts';
@@ -13,6 +14,7 @@ export const markdown = {
   outline: outlineMarkdown,
   take: takeMarkdown,
   remove: removeMarkdown,
+  insert: insertMarkdown,
   write: async (content, options) => new TextEncoder().encode(markdownText(content, options)),
 } satisfies Format;
 

@@ -16,11 +16,11 @@ export async function removeMarkdown(source: Source, fragments: readonly Fragmen
   const { text } = decoded;
   const trace = new Trace();
   const prose = { ...readMarkdown(text, new NoteCounter(), trace), trace };
-  const edits = plainEdits(text, prose, fragments, bytes, grammar);
+  const edits = plainEdits(text, prose, fragments, bytes, markdownGrammar);
   return { bytes: encodeText(applyEdits(text, [...edits, ...renumber(text, edits)]), decoded), notes: [] };
 }
 
-const grammar: Grammar = {
+export const markdownGrammar: Grammar = {
   ...plainGrammar,
   reach: (source, extent) => {
     const lineStart =

@@ -1,5 +1,6 @@
 import { plainText } from '../../content/index.ts';
 import type { Format } from '../format.ts';
+import { insertText } from './insert.ts';
 import { outlineText, takeText } from './read.ts';
 import { removeText } from './remove.ts';
 
@@ -9,5 +10,6 @@ export const text = {
   outline: outlineText,
   take: takeText,
   remove: removeText,
+  insert: insertText,
   write: async (content) => new TextEncoder().encode(`${plainText(content)}\n`),
 } satisfies Format;

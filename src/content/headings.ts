@@ -1,4 +1,4 @@
-import type { Block, Content, HeadingLevel } from '../content/index.ts';
+import type { Block, Content, HeadingLevel } from './model.ts';
 
 /** The content with its headings moved up or down together, so that the highest has `level`; the lowest stays within 6. */
 export function shiftHeadings(content: Content, level: number): Content {

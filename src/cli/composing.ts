@@ -1,0 +1,67 @@
+import {
+  type Attribution,
+  attributions,
+  type ComposeJoin,
+  type ComposeOptions,
+  choose,
+  composeJoins,
+  composeOrders,
+  plainTidyings,
+  type Tidying,
+  tidyings,
+  totalKinds,
+} from '../compose/index.ts';
+import { DrawerError, findLanguage } from '../content/index.ts';
+
+/** What the commands that put snippets together can be told. */
+export interface ComposingOptions {
+  readonly join?: string;
+  readonly or?: boolean;
+  readonly order?: string;
+  readonly around?: string;
+  readonly sources?: string;
+  readonly tidy?: string | true;
+  readonly totals?: string;
+  readonly language: string;
+}
+
+/** The words of a command line as options for composing. @throws DrawerError `usage` */
+export async function composingOf(options: ComposingOptions): Promise<ComposeOptions> {
+  const { join, or, order, around, sources, tidy, totals, language } = options;
+  checkLanguage(language);
+  const isByValue = order === 'value';
+  return {
+    language,
+    timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+    ...(join !== undefined && { join: joinOf(join) }),
+    ...(or && { last: 'or' as const }),
+    ...(order !== undefined && { order: choose('order', order, composeOrders) }),
+    ...(isByValue && { findDate: await dateFinder(language) }),
+    ...(around !== undefined && { around: unescaped(around) }),
+    ...(sources !== undefined && { attribution: choose<Attribution>('way to name sources', sources, attributions) }),
+    ...(tidy !== undefined && { tidy: tidyingsOf(tidy) }),
+    ...(totals !== undefined && { totals: listed(totals).map((each) => choose('total', each, totalKinds)) }),
+  };
+}
+
+async function dateFinder(language: string): Promise<(words: string) => string | undefined> {
+  const { loadDateFinder } = await import('../drawer/index.ts');
+  const findDate = await loadDateFinder();
+  return (words) => findDate(words, language);
+}
+
+/** A join by its name; anything else is the words to put between. */
+export const joinOf = (words: string): ComposeJoin =>
+  composeJoins.find((each) => each === words) ?? { text: unescaped(words) };
+
+const unescaped = (words: string): string => words.replaceAll('\\n', '\n').replaceAll('\\t', '\t');
+
+const tidyingsOf = (tidy: string | true): readonly Tidying[] =>
+  tidy === true ? plainTidyings : listed(tidy).map((each) => choose('way to tidy', each, tidyings));
+
+const listed = (words: string): string[] => words.split(/[\s,]+/).filter((word) => word !== '');
+
+export function checkLanguage(tag: string): void {
+  if (findLanguage(tag) === undefined)
+    throw new DrawerError({ code: 'usage', what: `“${tag}” is no language tag`, next: 'Such as en-GB, fr or pt-BR' });
+}

@@ -1,0 +1,88 @@
+import { choose } from '../compose/index.ts';
+import { type Content, type LandingStyle, landingStyles, type Media } from '../content/index.ts';
+import { notesInWords, type Settings } from '../drawer/index.ts';
+import { findFormatByName, type Insertion, type Side, type Spread, sides, spreads } from '../formats/index.ts';
+import type { Landed, PasteRequest } from '../node/index.ts';
+import type { Context } from './context.ts';
+import { findPlace } from './gather.ts';
+import { addressBeside } from './pictures.ts';
+
+/** What the commands that put something into files can be told. */
+export interface LandingOptions {
+  readonly into?: readonly string[];
+  readonly side?: string;
+  readonly style?: string;
+  readonly spread?: string;
+  readonly over?: boolean;
+  readonly author?: string;
+  readonly preview?: boolean;
+  readonly quiet?: boolean;
+  readonly json?: boolean;
+}
+
+export interface Landable {
+  readonly content: Content;
+  readonly pieces: readonly Content[];
+  readonly media: Media;
+}
+
+/** Checks the choices before anything is read. @throws DrawerError `usage` */
+export function checkLanding({ side, style, spread }: LandingOptions): void {
+  if (side !== undefined) choose('side', side, sides);
+  if (style !== undefined) choose('style', style, landingStyles);
+  if (spread !== undefined) choose('way to spread', spread, spreads);
+}
+
+/** What is to land in each of the places. */
+export async function landingRequests(
+  places: readonly string[],
+  { content, pieces, media }: Landable,
+  options: LandingOptions,
+  settings: Settings,
+  { now }: Context,
+): Promise<PasteRequest[]> {
+  const { side, style, spread, over, author } = options;
+  return Promise.all(
+    places.map(async (words) => {
+      const place = await findPlace(words);
+      const pointsToPictures = findFormatByName(place.file)?.name === 'markdown';
+      const insertion: Insertion = {
+        content,
+        media,
+        pieces,
+        style: (style as LandingStyle | undefined) ?? settings.style,
+        ...(side !== undefined && { side: side as Side }),
+        ...(spread !== undefined && { spread: spread as Spread }),
+        ...(over && { over }),
+        ...(author !== undefined && { author, date: now.toISOString() }),
+        ...(pointsToPictures && { pictureAddress: addressBeside(place.file) }),
+      };
+      return { place, insertion };
+    }),
+  );
+}
+
+/** `Pasted 3 snippets into application.docx, after Background: 212 words, 1 table`, and what else there is to know. */
+export function reportLanded(
+  landed: readonly Landed[],
+  what: string,
+  size: string,
+  { preview, quiet, json }: LandingOptions,
+  { print, remark }: Context,
+): void {
+  if (json) return print(JSON.stringify({ ...(preview && { preview: true }), landed }, null, 2));
+  if (quiet && !preview) return;
+  for (const { file, where, replaced, isNew } of landed) {
+    const place = isNew && where === 'a new file' ? '' : `, ${where}`;
+    const verb = preview ? 'Would paste' : 'Pasted';
+    const gone = replaced === undefined ? '' : `; ${preview ? 'it would replace' : 'it replaced'} ${clipped(replaced)}`;
+    print(`${verb} ${what} into ${file}${isNew ? ' (new)' : ''}${place}: ${size}${gone}`);
+  }
+  const simplified = notesInWords(landed.flatMap(({ notes }) => notes));
+  if (simplified) remark(simplified.replace(/^Simplified/, 'Note'));
+}
+
+function clipped(words: string): string {
+  const line = words.replace(/\s+/g, ' ').trim();
+  return `“${line.length > 60 ? `${line.slice(0, 59)}…` : line}”`;
+}

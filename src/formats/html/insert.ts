@@ -1,0 +1,138 @@
+import { toHtml } from 'hast-util-to-html';
+import { type Block, type Inline, joinText, text } from '../../content/index.ts';
+import type { Fragment } from '../../places/index.ts';
+import { type Inserted, type Insertion, type ReadTools, readAll, type Source } from '../format.ts';
+import { type BlockSpot, type InsertGrammar, insertionEdits, type WordSpot } from '../insertion.ts';
+import { decodeExactly, encodeText } from '../text/encoding.ts';
+import { lineEndOf, lineStart } from '../text/standing.ts';
+import { applyEdits, type TextEdit } from '../text-edits.ts';
+import { type Extent, type SourceNode, Trace } from '../trace.ts';
+import { noteItems, noteSection } from './fragment.ts';
+import { encodingOfPage, readPage } from './read.ts';
+import { htmlGrammar } from './remove.ts';
+import { type HtmlWriter, writeBlocks, writeItems } from './write-blocks.ts';
+import { writeInlines } from './write-inlines.ts';
+
+/** The page with content at a place; nothing of its head or its styles changes. */
+export async function insertHtml(
+  source: Source,
+  fragment: Fragment,
+  insertion: Insertion,
+  tools: ReadTools = {},
+): Promise<Inserted> {
+  const bytes = await readAll(source);
+  const decoded = decodeExactly(bytes, encodingOfPage(bytes));
+  const page = decoded.text;
+  const trace = new Trace();
+  const prose = { ...readPage(page, tools, trace), trace };
+  trace.root.close(endOfBody(page), page.length);
+  const writer: HtmlWriter = { media: insertion.media, footnotes: [], firstNote: notesIn(page) + 1 };
+  const landing = insertionEdits(page, prose, fragment, insertion, grammarFor(writer));
+  const edited = applyEdits(page, landing.edits);
+  return { ...landing, bytes: encodeText(withNotes(edited, writer), decoded) };
+}
+
+const endOfBody = (text: string): number => {
+  const end = text.search(/<\/body\s*>|<\/html\s*>(?![\s\S]*<\/body)/i);
+  return end < 0 ? text.length : end;
+};
+
+/** The highest number that a note of ours has in the page. */
+const notesIn = (text: string): number =>
+  [...text.matchAll(/id="note-(\d{1,6})"/g)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
+
+const markup = (nodes: Parameters<typeof toHtml>[0]): string => toHtml(nodes);
+
+const grammarFor = (writer: HtmlWriter): InsertGrammar => ({
+  ...htmlGrammar,
+  blocks: (blocks, spot, source) => blockEdit(writer, blocks, spot, source),
+  words: (inlines, { position }) => ({
+    start: position,
+    end: position,
+    replacement: markup(writeWords(writer, inlines)),
+  }),
+  part: partParagraph,
+});
+
+/**
+ * Spaces at the ends stand between words here, so that they need no guard; and a break at the end of a paragraph needs a
+ * second to be seen, while one inside it does not.
+ */
+function writeWords(writer: HtmlWriter, inlines: readonly Inline[]): ReturnType<typeof writeInlines> {
+  const [first, ...rest] = inlines;
+  const last = rest.at(-1);
+  if (first?.type === 'text' && first.text.startsWith(' '))
+    return [
+      { type: 'text', value: ' ' },
+      ...writeWords(writer, joinText([text(first.text.slice(1), first.marks), ...rest])),
+    ];
+  if (last?.type === 'text' && last.text.endsWith(' '))
+    return [
+      ...writeWords(writer, joinText([...inlines.slice(0, -1), text(last.text.slice(0, -1), last.marks)])),
+      { type: 'text', value: ' ' },
+    ];
+  const written = writeInlines(writer, inlines);
+  return inlines.length === 0 || inlines.at(-1)?.type === 'break' ? written.slice(0, -1) : written;
+}
+
+function blockEdit(writer: HtmlWriter, blocks: readonly Block[], spot: BlockSpot, source: string): TextEdit {
+  const { list, item } = spot;
+  const node = item ?? spot.above ?? spot.below;
+  const own = node && (list && item ? itemOf(source, item) : elementOf(source, node));
+  const [only] = blocks;
+  const elements = list && only?.type === 'list' ? writeItems(writer, only) : writeBlocks(writer, blocks);
+  const isFront = spot.below !== undefined;
+  const position = own ? (isFront ? own.start : own.end) : spot.position;
+  return onLinesOfItsOwn(source, position, elements.map(markup), isFront);
+}
+
+/** Each element on a line of its own where what is beside it stands so, indented like it. */
+function onLinesOfItsOwn(source: string, position: number, elements: readonly string[], isFront: boolean): TextEdit {
+  const start = lineStart(source, position);
+  const [indent = ''] = /^[ \t]*/.exec(source.slice(start, start + 200)) ?? [];
+  const end = lineEndOf(source);
+  const standsAlone = isFront
+    ? source.slice(start, position).trim() === '' && start > 0
+    : start > 0 && /^[ \t]*[\r\n]/.test(source.slice(position, position + 200));
+  const joined = elements.join(standsAlone ? end + indent : '');
+  const replacement = standsAlone ? (isFront ? joined + end + indent : end + indent + joined) : joined;
+  return { start: position, end: position, replacement };
+}
+
+/** Tags whose element holds one paragraph and nothing else. */
+const ownTags = /^<(?:p|h[1-6]|pre|address|dt|dd|figcaption|summary)[\s>]/i;
+
+/** The element that a paragraph is all of; for bare words, the words. */
+function elementOf(source: string, node: SourceNode): Extent {
+  let own: SourceNode = node;
+  while (
+    node.kind === 'leaf' &&
+    own.parent?.kind === 'group' &&
+    ownTags.test(source.slice(own.parent.start, own.parent.start + 12))
+  )
+    own = own.parent;
+  return own;
+}
+
+function itemOf(source: string, node: SourceNode): Extent {
+  let own: SourceNode | undefined = node;
+  while (own && !/^<li[\s>]/i.test(source.slice(own.start, own.start + 4))) own = own.parent;
+  return own ?? elementOf(source, node);
+}
+
+/** A paragraph is closed and opened again, without the name that only one element may have. */
+function partParagraph({ leaf, piece }: WordSpot, source: string): { close: string; open: string } | undefined {
+  const own = elementOf(source, leaf);
+  const [open, tag] = /^<([a-z][a-z\d]*)[^<>]*>/i.exec(source.slice(own.start, own.start + 2000)) ?? [];
+  if (!open || !tag || piece?.owner !== leaf || own === leaf) return undefined;
+  return { close: `</${tag}>`, open: open.replace(/\sid=(?:"[^"]*"|'[^']*'|[^\s>]+)/i, '') };
+}
+
+/** The texts of notes that came along: in the page’s list of notes, or in one of their own at its end. */
+function withNotes(text: string, writer: HtmlWriter): string {
+  if (writer.footnotes.length === 0) return text;
+  const listEnd = /<section[^<>]*role="doc-endnotes"[^<>]*>[\s\S]*?(?=<\/ol>)/i.exec(text);
+  const position = listEnd ? listEnd.index + listEnd[0].length : endOfBody(text);
+  const replacement = (listEnd ? noteItems(writer) : noteSection(writer)).map(markup).join('');
+  return applyEdits(text, [{ start: position, end: position, replacement }]);
+}

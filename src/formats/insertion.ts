@@ -1,0 +1,379 @@
+import {
+  asBlocks,
+  type Block,
+  type Content,
+  childBlocks,
+  DrawerError,
+  type Inline,
+  inlineText,
+  joinText,
+  type List,
+  type ListItem,
+  type Note,
+  restyle,
+  shiftHeadings,
+  text,
+} from '../content/index.ts';
+import type { Fragment } from '../places/index.ts';
+import type { Insertion, Side } from './format.ts';
+import { type Prose, type Selected, type SelectedPart, selectProse } from './prose.ts';
+import { type Grammar, removalEdits } from './removal.ts';
+import type { TextEdit } from './text-edits.ts';
+import type { Piece, SourceNode, Trace } from './trace.ts';
+
+/** Between two blocks of the source. */
+export interface BlockSpot {
+  readonly position: number;
+  /** The elements it lies between, as far as they are siblings. */
+  readonly above?: SourceNode | undefined;
+  readonly below?: SourceNode | undefined;
+  /** The paragraph whose list goes on here. */
+  readonly item?: SourceNode | undefined;
+  readonly list?: List | undefined;
+  /** How many items of that list stand in front. */
+  readonly itemsBefore?: number;
+}
+
+/** Between two units of a paragraph. */
+export interface WordSpot {
+  readonly leaf: SourceNode;
+  readonly position: number;
+  /** What the place lies in or beside; `undefined` in an empty paragraph. */
+  readonly piece?: Piece | undefined;
+}
+
+/** What a markup language needs for something to land in it. */
+export interface InsertGrammar extends Grammar {
+  blocks(blocks: readonly Block[], spot: BlockSpot, source: string): TextEdit;
+  words(inlines: readonly Inline[], spot: WordSpot, source: string): TextEdit;
+  /** What closes a paragraph at a place and opens it again behind it; `undefined` where it cannot be parted. */
+  part(spot: WordSpot, source: string): { readonly close: string; readonly open: string } | undefined;
+}
+
+export interface ProseLanding {
+  readonly edits: readonly TextEdit[];
+  readonly notes: readonly Note[];
+  /** Where it landed, in people's words. */
+  readonly where: string;
+  /** The words that gave way. */
+  readonly replaced?: string;
+}
+
+type TracedProse = Prose & { readonly trace: Trace };
+
+/** The edits that put content at a place of running text; all else of the source stays as it is. */
+export function insertionEdits(
+  source: string,
+  prose: TracedProse,
+  fragment: Fragment,
+  { content, side: asked, style }: Pick<Insertion, 'content' | 'side' | 'style'>,
+  grammar: InsertGrammar,
+): ProseLanding {
+  const side = asked ?? (fragment.kind === 'whole' ? 'end' : 'after');
+  const selected = selectProse(prose, fragment);
+  const where =
+    selected.place === undefined
+      ? side === 'replace'
+        ? 'instead of all'
+        : `at the ${side === 'before' || side === 'start' ? 'start' : 'end'}`
+      : `${sideWords[side]} ${selected.place}`;
+  const styled = restyle(content, style);
+  const landing = new Landing(source, prose, grammar, selected, side);
+  const edits = landing.edits(style === 'original' ? styled : fitted(styled, prose.blocks, selected, side));
+  return {
+    edits,
+    notes: landing.notes,
+    where,
+    ...(side === 'replace' && { replaced: wordsOf(selected) }),
+  };
+}
+
+const sideWords: { readonly [S in Side]: string } = {
+  before: 'before',
+  after: 'after',
+  replace: 'instead of',
+  start: 'at the start of',
+  end: 'at the end of',
+};
+
+const wordsOf = ({ content }: Selected): string =>
+  content.shape === 'run'
+    ? inlineText(content.inlines)
+    : asBlocks(content)
+        .map((block) => ('inlines' in block ? inlineText(block.inlines) : block.type))
+        .join(' ');
+
+/** Headings shift to the level where they land: inside a section one deeper than its own. */
+function fitted(content: Content, blocks: readonly Block[], { parts }: Selected, side: Side): Content {
+  const at = blocks.findIndex((block) => parts.some((part) => contains(block, part.block)));
+  const end = blocks.findLastIndex((block) => parts.some((part) => contains(block, part.block)));
+  const first = blocks[at];
+  if (first?.type === 'heading') {
+    if (side === 'start' || side === 'end') return shiftHeadings(content, first.level + 1);
+    return shiftHeadings(content, first.level);
+  }
+  const above = blocks.slice(
+    0,
+    side === 'before' || side === 'start' || side === 'replace' ? Math.max(at, 0) : end + 1,
+  );
+  const heading = above.findLast((block) => block.type === 'heading');
+  return heading?.type === 'heading' ? shiftHeadings(content, heading.level + 1) : content;
+}
+
+const contains = (block: Block | undefined, wanted: Block): boolean =>
+  block !== undefined && (block === wanted || childBlocks(block).some((child) => contains(child, wanted)));
+
+class Landing {
+  readonly notes: Note[] = [];
+  readonly #source: string;
+  readonly #prose: TracedProse;
+  readonly #grammar: InsertGrammar;
+  readonly #parts: readonly SelectedPart[];
+  readonly #side: Side;
+
+  constructor(source: string, prose: TracedProse, grammar: InsertGrammar, { parts }: Selected, side: Side) {
+    this.#source = source;
+    this.#prose = prose;
+    this.#grammar = grammar;
+    this.#parts = parts;
+    this.#side = side;
+  }
+
+  edits(content: Content): readonly TextEdit[] {
+    const first = this.#parts[0];
+    const last = this.#parts.at(-1);
+    if (!first || !last)
+      return [this.#grammar.blocks(asBlocks(content), { position: this.#prose.trace.root.innerEnd }, this.#source)];
+    if (isUnits(first) || isUnits(last)) return this.#amongWords(content, first, last);
+    return this.#amongBlocks(content, first.block, last.block);
+  }
+
+  // Among words
+
+  #amongWords(content: Content, first: SelectedPart, last: SelectedPart): readonly TextEdit[] {
+    const front = this.#side === 'before' || this.#side === 'start' || this.#side === 'replace';
+    const part = front ? first : last;
+    const leaf = this.#nodes(part.block)[0];
+    if (!leaf) throw noPlace();
+    if (this.#side === 'replace') return this.#instead(content, leaf, first, last);
+    const unit = front ? (part.from ?? 0) : (part.to ?? unitsIn(leaf));
+    return [this.#atUnit(content, leaf, unit, front ? 'right' : 'left', signsAround(leaf, unit, unit))];
+  }
+
+  #atUnit(content: Content, leaf: SourceNode, unit: number, bias: Bias, around: Around): TextEdit {
+    const spot = this.#spotAt(leaf, unit, bias);
+    const words = inlinesOf(content);
+    if (words) return this.#grammar.words(spaced(words, around), spot, this.#source);
+    const blocks = asBlocks(content);
+    if (unit === 0) return this.#grammar.blocks(blocks, { position: leaf.start, below: leaf }, this.#source);
+    const parting = unit === unitsIn(leaf) ? undefined : this.#grammar.part(spot, this.#source);
+    if (unit !== unitsIn(leaf) && !parting)
+      this.notes.push({ what: 'more than words, so it stands behind the paragraph and not inside it', count: 1 });
+    if (!parting) return this.#grammar.blocks(blocks, { position: leaf.end, above: leaf }, this.#source);
+    const inside = this.#grammar.blocks(blocks, { position: spot.position }, this.#source);
+    const end = this.#source[inside.end] === ' ' ? inside.end + 1 : inside.end; // no paragraph begins with a space
+    return { ...inside, end, replacement: parting.close + inside.replacement + parting.open };
+  }
+
+  /** The words of one paragraph give way as they are; where more does, what is around closes up first. */
+  #instead(content: Content, leaf: SourceNode, first: SelectedPart, last: SelectedPart): readonly TextEdit[] {
+    const from = first.from ?? 0;
+    if (first !== last) {
+      const gone = removalEdits(this.#source, this.#prose.trace, this.#parts, this.#grammar);
+      return [this.#atUnit(content, leaf, from, 'left', { ...signsAround(leaf, from, from), after: '' }), ...gone];
+    }
+    const to = first.to ?? unitsIn(leaf);
+    return [this.#atUnit(content, leaf, from, 'right', signsAround(leaf, from, to)), ...this.#without(leaf, from, to)];
+  }
+
+  #without(leaf: SourceNode, from: number, to: number): TextEdit[] {
+    let at = 0;
+    return leaf.pieces.flatMap((piece): TextEdit[] => {
+      const [start, end] = [Math.max(from - at, 0), Math.min(to - at, piece.units)];
+      at += piece.units;
+      if (start >= end) return [];
+      const extent = piece.words === undefined ? piece : this.#grammar.locate(this.#source, piece, start, end);
+      return [{ start: extent.start, end: extent.end, replacement: '' }];
+    });
+  }
+
+  #spotAt(leaf: SourceNode, unit: number, bias: Bias): WordSpot {
+    let at = 0;
+    for (const [index, piece] of leaf.pieces.entries()) {
+      const end = at + piece.units;
+      const isHere = unit < end || (unit === end && (bias === 'left' || index === leaf.pieces.length - 1));
+      if (isHere && unit >= at) return { leaf, piece, position: this.#positionIn(piece, unit - at) };
+      at = end;
+    }
+    return { leaf, position: leaf.innerEnd };
+  }
+
+  #positionIn(piece: Piece, unit: number): number {
+    if (unit <= 0) return piece.start;
+    if (unit >= piece.units) return piece.end;
+    return this.#grammar.locate(this.#source, piece, unit, unit + 1).start;
+  }
+
+  // Among blocks
+
+  #amongBlocks(content: Content, first: Block, last: Block): readonly TextEdit[] {
+    switch (this.#side) {
+      case 'before':
+        return [this.#beside(content, first, 'before')];
+      case 'after':
+        return [this.#beside(content, last, 'after')];
+      case 'replace':
+        return this.#insteadOf(content, first);
+      case 'start':
+        return [this.#inside(content, first, 'start')];
+      case 'end':
+        return [this.#inside(content, last, 'end')];
+    }
+  }
+
+  /** Words take the place of a paragraph's words; all else stands where the blocks stood. */
+  #insteadOf(content: Content, first: Block): readonly TextEdit[] {
+    const leaf = this.#nodes(first)[0];
+    const isOwn = this.#parts.length === 1 && (first.type === 'paragraph' || first.type === 'heading');
+    if (content.shape === 'run' && leaf && isOwn) {
+      const whole = { block: first, from: 0, to: unitsIn(leaf) };
+      return this.#instead(content, leaf, whole, whole);
+    }
+    const edit = this.#beside(content, first, 'before');
+    const gone = removalEdits(this.#source, this.#prose.trace, this.#parts, this.#grammar);
+    const cover = gone.find(({ start, end }) => start < edit.start && edit.start <= end);
+    if (!cover) return [edit, ...gone];
+    // What goes takes the indent in front of it along, so what comes brings its own.
+    const lead = this.#source.slice(cover.start, edit.start);
+    const own = edit.replacement.endsWith(lead)
+      ? edit.replacement.slice(0, edit.replacement.length - lead.length)
+      : edit.replacement;
+    return [{ start: cover.start, end: cover.start, replacement: lead + own }, ...gone];
+  }
+
+  #beside(content: Content, block: Block, side: 'before' | 'after'): TextEdit {
+    const nodes = this.#nodes(block);
+    const node = side === 'before' ? nodes[0] : nodes.at(-1);
+    if (!node) throw noPlace();
+    const spot: BlockSpot =
+      side === 'before' ? { position: node.start, below: node } : { position: node.end, above: node };
+    return this.#grammar.blocks(asBlocks(content), spot, this.#source);
+  }
+
+  /** Words go on in a paragraph, items in a list; at the start of a section all else comes after its heading. */
+  #inside(content: Content, block: Block, side: 'start' | 'end'): TextEdit {
+    if (block.type === 'list' && this.#parts.length === 1) return this.#inList(content, block, side);
+    const words = inlinesOf(content);
+    const leaf = this.#nodes(block)[0];
+    const isOwn = block.type === 'paragraph' || (this.#parts.length === 1 && block.type === 'heading');
+    if (content.shape === 'run' && words && leaf && isOwn) {
+      const unit = side === 'start' ? 0 : unitsIn(leaf);
+      return this.#atUnit(content, leaf, unit, side === 'start' ? 'right' : 'left', signsAround(leaf, unit, unit));
+    }
+    return this.#beside(content, block, side === 'start' && block.type !== 'heading' ? 'before' : 'after');
+  }
+
+  #inList(content: Content, list: List, side: 'start' | 'end'): TextEdit {
+    const item = side === 'start' ? list.items[0] : list.items.at(-1);
+    const nodes = item?.blocks.flatMap((block) => this.#nodes(block)) ?? [];
+    const lead = nodes[0];
+    const node = side === 'start' ? lead : nodes.at(-1);
+    if (!lead || !node) return this.#beside(content, list, side === 'start' ? 'before' : 'after');
+    const items = asItems(content);
+    const { start: _, ...kind } = list;
+    const added: List = { ...kind, items };
+    return this.#grammar.blocks(
+      [added],
+      {
+        position: side === 'start' ? node.start : node.end,
+        ...(side === 'start' ? { below: node } : { above: node }),
+        item: lead,
+        list,
+        itemsBefore: side === 'start' ? 0 : list.items.length,
+      },
+      this.#source,
+    );
+  }
+
+  /** The elements that a block was read from, or those of the blocks in it. */
+  #nodes(block: Block): SourceNode[] {
+    const own = this.#prose.trace.nodes.get(block) ?? [];
+    return own.length > 0 ? own : childBlocks(block).flatMap((child) => this.#nodes(child));
+  }
+}
+
+type Bias = 'left' | 'right';
+
+const isUnits = ({ from, to }: SelectedPart): boolean => from !== undefined && to !== undefined;
+
+const unitsIn = (leaf: SourceNode): number => leaf.pieces.reduce((units, piece) => units + piece.units, 0);
+
+/** The words of content that can go on in a paragraph. */
+function inlinesOf(content: Content): readonly Inline[] | undefined {
+  const [only, ...others] = content.shape === 'picture' ? [] : asBlocks(content);
+  if (content.shape === 'run') return content.inlines;
+  if (content.shape === 'cells') {
+    const cells = content.rows.flat();
+    const cell = only?.type === 'table' ? only.rows[0]?.cells[0]?.blocks[0] : undefined;
+    return cells.length === 1 && cell?.type === 'paragraph' ? cell.inlines : undefined;
+  }
+  if (content.shape === 'picture') return [{ type: 'picture', ...content.picture }];
+  return only?.type === 'paragraph' && others.length === 0 ? only.inlines : undefined;
+}
+
+/** Each block an item; those of lists are items already. */
+const asItems = (content: Content): ListItem[] =>
+  asBlocks(content).flatMap((block) => (block.type === 'list' ? block.items : [{ blocks: [block] }]));
+
+/** The signs that words come to stand between. */
+interface Around {
+  readonly before: string;
+  readonly after: string;
+}
+
+function signsAround(leaf: SourceNode, from: number, to: number): Around {
+  const words = leaf.pieces.map((piece) => piece.words ?? '\ufffc'.repeat(piece.units)).join('');
+  return { before: words.slice(0, from).slice(-1), after: words.slice(to, to + 1) };
+}
+
+/** A space where two words would run together, and none beside one that is there. */
+function spaced(inlines: readonly Inline[], { before, after }: Around): Inline[] {
+  const words = inlineText(inlines);
+  const starts = /^[\p{L}\p{N}“‘"'(£$€]/u;
+  const opens = /[\s([{“‘/–—-]$/u;
+  const needsBefore = before !== '' && words !== '' && !opens.test(before) && starts.test(words);
+  const needsAfter = after !== '' && words !== '' && !opens.test(words) && starts.test(after);
+  const first = inlines[0]?.type === 'text' ? inlines[0].marks : undefined;
+  const kept = /\s/.test(before) ? trimStart(inlines) : inlines;
+  return joinText([
+    ...(needsBefore ? [text(' ', plainMarks(first))] : []),
+    ...(/^\s/.test(after) ? trimEnd(kept) : kept),
+    ...(needsAfter ? [text(' ', plainMarks(lastMarks(inlines)))] : []),
+  ]);
+}
+
+/** A space beside a link is not part of it. */
+function plainMarks(marks: Extract<Inline, { type: 'text' }>['marks'] = {}) {
+  const { link: _, underline: __, strike: ___, code: ____, ...rest } = marks;
+  return rest;
+}
+const lastMarks = (inlines: readonly Inline[]) => {
+  const last = inlines.at(-1);
+  return last?.type === 'text' ? last.marks : undefined;
+};
+
+const trimStart = (inlines: readonly Inline[]): Inline[] =>
+  inlines.map((inline, at) =>
+    at === 0 && inline.type === 'text' ? { ...inline, text: inline.text.trimStart() } : inline,
+  );
+const trimEnd = (inlines: readonly Inline[]): Inline[] =>
+  inlines.map((inline, at) =>
+    at === inlines.length - 1 && inline.type === 'text' ? { ...inline, text: inline.text.trimEnd() } : inline,
+  );
+
+const noPlace = (): DrawerError =>
+  new DrawerError({
+    code: 'unsupported',
+    what: 'The file writes this place in a way that nothing can be put beside it',
+    next: 'Name the paragraph before or after it',
+  });

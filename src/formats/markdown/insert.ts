@@ -1,0 +1,163 @@
+import { gfmToMarkdown } from 'mdast-util-gfm';
+import { type Options, toMarkdown } from 'mdast-util-to-markdown';
+import type { Block, Footnote, Inline, List } from '../../content/index.ts';
+import { plainText } from '../../content/index.ts';
+import type { Fragment } from '../../places/index.ts';
+import { type Inserted, type Insertion, readAll, type Source } from '../format.ts';
+import { type BlockSpot, type InsertGrammar, insertionEdits } from '../insertion.ts';
+import { NoteCounter } from '../notes.ts';
+import { decodeExactly, encodeText } from '../text/encoding.ts';
+import { positionEdit } from '../text/position-edit.ts';
+import { lineEndOf, lineStart, standing } from '../text/standing.ts';
+import { applyEdits, type TextEdit } from '../text-edits.ts';
+import { type SourceNode, Trace } from '../trace.ts';
+import { readMarkdown } from './read.ts';
+import { markdownGrammar } from './remove.ts';
+import { type MarkdownWriter, writeBlocks } from './write-blocks.ts';
+import { writeInlines } from './write-inlines.ts';
+
+/** The text with content at a place, in the signs that the text uses already. */
+export async function insertMarkdown(source: Source, fragment: Fragment, insertion: Insertion): Promise<Inserted> {
+  const bytes = await readAll(source);
+  const decoded = decodeExactly(bytes);
+  const { text } = decoded;
+  const trace = new Trace();
+  const prose = { ...readMarkdown(text, new NoteCounter(), trace), trace };
+  trace.root.close(text.length, text.length);
+  const grammar = new MarkdownLanding(text, insertion);
+  const landing =
+    positionEdit(text, fragment, insertion.side, bytes, plainText(insertion.content)) ??
+    insertionEdits(text, prose, fragment, insertion, grammar);
+  const edited = applyEdits(text, landing.edits);
+  return { ...landing, bytes: encodeText(grammar.withNotes(edited), decoded) };
+}
+
+class MarkdownLanding implements InsertGrammar {
+  readonly remains = markdownGrammar.remains;
+  readonly remainsInside = markdownGrammar.remainsInside;
+  readonly emptyParagraph = markdownGrammar.emptyParagraph;
+  readonly mustStay = markdownGrammar.mustStay;
+  readonly locate = markdownGrammar.locate;
+  readonly keepSpaces = markdownGrammar.keepSpaces;
+  readonly reach = markdownGrammar.reach;
+  readonly #writer: MarkdownWriter;
+  readonly #options: Options;
+  readonly #source: string;
+
+  constructor(source: string, { media, pictureAddress }: Insertion) {
+    this.#source = source;
+    this.#options = signsOf(source);
+    const start = notesIn(source);
+    this.#writer = {
+      options: { media, ...(pictureAddress && { pictureAddress }) },
+      footnotes: new NumberedFrom(start),
+    };
+  }
+
+  blocks(blocks: readonly Block[], spot: BlockSpot): TextEdit {
+    const node = spot.item ?? spot.above ?? spot.below;
+    if (spot.list && node) return this.#items(blocks, spot, node);
+    const prefix = node ? prefixOf(this.#source, node) : '';
+    return standing(this.#source, spot.position, this.#text(blocks), { prefix });
+  }
+
+  /** Items under those of a list, their numbers following, parted as these are. */
+  #items(blocks: readonly Block[], { list, itemsBefore = 0, position, below }: BlockSpot, node: SourceNode): TextEdit {
+    const [added] = blocks as readonly [List];
+    const first = (list?.start ?? 1) + itemsBefore;
+    const body = this.#text([{ ...added, ...(added.ordered && { start: first }) }]);
+    const marker = prefixOf(this.#source, node, true);
+    const outer = marker.replace(/(?:[-*+]|\d{1,9}[.)])[ \t]+(?:\[[ xX]\][ \t]+)?$/, '');
+    const isLoose = /\n[ \t]*\r?\n/.test(
+      this.#source.slice(node.parent?.parent?.start ?? node.start, node.parent?.parent?.end ?? node.end).trim(),
+    );
+    const place = below ? lineStart(this.#source, position) : position;
+    return standing(this.#source, place, body, { prefix: outer.replace(/[^>\s]/g, ' '), gap: isLoose ? 2 : 1 });
+  }
+
+  words(inlines: readonly Inline[], { position }: { readonly position: number }): TextEdit {
+    const written = toMarkdown(
+      { type: 'root', children: [{ type: 'paragraph', children: writeInlines(this.#writer, inlines) }] },
+      this.#options,
+    ).replace(/\n$/, '');
+    // The writer guards spaces at the ends of a paragraph; inside one they need no guard.
+    const bare = written
+      .replace(/^&#x20;/, ' ')
+      .replace(/&#x20;$/, ' ')
+      .replaceAll('\n', lineEndOf(this.#source));
+    return { start: position, end: position, replacement: bare };
+  }
+
+  part(): { close: string; open: string } {
+    return { close: '', open: '' };
+  }
+
+  #text(blocks: readonly Block[]): string {
+    return toMarkdown({ type: 'root', children: writeBlocks(this.#writer, blocks) }, this.#options).replace(/\n$/, '');
+  }
+
+  /** The notes that came along stand at the end of the text. */
+  withNotes(text: string): string {
+    const { footnotes } = this.#writer;
+    const from = (footnotes as NumberedFrom).first;
+    let edited = text;
+    for (let index = from; index < footnotes.length; index++) {
+      const body = toMarkdown(
+        {
+          type: 'root',
+          children: [
+            {
+              type: 'footnoteDefinition',
+              identifier: String(index + 1),
+              children: writeBlocks(this.#writer, footnotes[index]?.blocks ?? []),
+            },
+          ],
+        },
+        this.#options,
+      );
+      edited = applyEdits(edited, [standing(edited, edited.length, body.replace(/\n$/, ''))]);
+    }
+    return edited;
+  }
+}
+
+/** Notes whose numbers go on behind those of the text. */
+class NumberedFrom extends Array<Footnote> {
+  readonly first: number;
+  constructor(first: number) {
+    super();
+    this.length = first;
+    this.first = first;
+  }
+}
+
+/** The highest number that a note of the text has. */
+const notesIn = (source: string): number =>
+  [...source.matchAll(/\[\^(\d{1,6})\]/g)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
+
+/** The signs that a text uses for what can be written in several ways: those it uses first. */
+function signsOf(source: string): Options {
+  const bullet = /^[ \t>]*([-*+])[ \t]+\S/m.exec(source)?.[1] as '-' | '*' | '+' | undefined;
+  const delimiter = /^[ \t>]*\d{1,9}([.)])[ \t]+\S/m.exec(source)?.[1] as '.' | ')' | undefined;
+  const emphasis = /(?<![*_\w])([*_])(?![*_\s])[^*_\n]+\1(?![*_\w])/.exec(source)?.[1] as '*' | '_' | undefined;
+  const strong = /(?<![*_\w])(\*\*|__)(?![*_\s])[^*_\n]+\1/.exec(source)?.[1]?.[0] as '*' | '_' | undefined;
+  const fence = /^[ \t>]*(`{3}|~{3})/m.exec(source)?.[1]?.[0] as '`' | '~' | undefined;
+  const isSetext = /^[^\n#>-][^\n]*\n(?:=+|-{2,})[ \t]*$/m.test(source) && !/^#{1,2} /m.test(source);
+  return {
+    bullet: bullet ?? '-',
+    bulletOrdered: delimiter ?? '.',
+    emphasis: emphasis ?? '*',
+    strong: strong ?? '*',
+    fence: fence ?? '`',
+    rule: '-',
+    setext: isSetext,
+    listItemIndent: 'one',
+    extensions: [gfmToMarkdown()],
+  };
+}
+
+/** What stands before a block on its first line, as the lines below it have it: quote signs stay, list signs are space. */
+function prefixOf(source: string, node: SourceNode, whole = false): string {
+  const before = source.slice(lineStart(source, node.start), node.start);
+  return whole ? before : before.replace(/[^>\s]/g, ' ');
+}

@@ -1,0 +1,179 @@
+import { constants } from 'node:fs';
+import { access, readdir, realpath } from 'node:fs/promises';
+import { basename, dirname, join, resolve } from 'node:path';
+import { DrawerError, locate, type Note } from '../content/index.ts';
+import type { FileWrite } from '../drawer/index.ts';
+import {
+  type FormatEntry,
+  findFormatByName,
+  formatOf,
+  type Inserted,
+  type Insertion,
+  readAll,
+  sourceOf,
+} from '../formats/index.ts';
+import { type Place, printFragment } from '../places/index.ts';
+import { exists, openFile } from './files.ts';
+import { nodeInflate } from './inflate.ts';
+
+/** What is to land where. */
+export interface PasteRequest {
+  readonly place: Place;
+  readonly insertion: Insertion;
+}
+
+/** What landed, or would. */
+export interface Landed {
+  readonly file: string;
+  /** `after Background`, `Lines!B4:B6`; for a new file that it is new. */
+  readonly where: string;
+  readonly replaced?: string | undefined;
+  readonly notes: readonly Note[];
+  readonly isNew: boolean;
+  /** Of a sheet: the cells that were filled. */
+  readonly cells?: string | undefined;
+}
+
+export interface PastePlan {
+  readonly files: readonly FileWrite[];
+  readonly landed: readonly Landed[];
+}
+
+export interface PasteSettings {
+  /** Of new files: a BCP 47 tag. */
+  readonly language?: string;
+}
+
+/**
+ * Works out what files become when content lands in them, several places of one file in turn, each as the file is after the
+ * one before; writes nothing.
+ * @throws DrawerError that names the file: `not-found`, `unsupported`, `write-failed` for one that is open elsewhere or may
+ *   not be written.
+ */
+export async function planPaste(requests: readonly PasteRequest[], settings: PasteSettings = {}): Promise<PastePlan> {
+  const files = new Map<string, FileWrite>();
+  const landed: Landed[] = [];
+  for (const { place, insertion } of requests) {
+    const path = await targetPath(place.file);
+    try {
+      const known = files.get(path);
+      const before = known ? known.before : await readTarget(path);
+      const now = known?.after ?? before;
+      const made = now ? await into(path, now, place, insertion) : await newFile(path, place, insertion, settings);
+      files.set(path, { path, ...(before && { before }), after: made.bytes });
+      landed.push({
+        file: place.file,
+        where: made.where,
+        notes: made.notes,
+        isNew: now === undefined,
+        ...(made.replaced !== undefined && { replaced: made.replaced }),
+        ...(made.cells !== undefined && { cells: made.cells }),
+      });
+    } catch (error) {
+      throw locate(error, place.file);
+    }
+  }
+  return { files: [...files.values()], landed };
+}
+
+/** A link leads to the file that it names. */
+const targetPath = async (file: string): Promise<string> =>
+  realpath(file).catch(async () =>
+    join(await realpath(dirname(resolve(file))).catch(() => dirname(resolve(file))), basename(file)),
+  );
+
+async function readTarget(path: string): Promise<Uint8Array | undefined> {
+  if (!(await exists(path))) return undefined;
+  await checkFree(path);
+  const source = await openFile(path);
+  try {
+    return await readAll(source);
+  } finally {
+    await source.close();
+  }
+}
+
+/** Office programs leave a file beside one that they have open. */
+async function checkFree(path: string): Promise<void> {
+  const name = basename(path);
+  const beside = await readdir(dirname(path)).catch((): string[] => []);
+  const locks = [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`];
+  if (beside.some((each) => locks.includes(each)))
+    throw new DrawerError({
+      code: 'write-failed',
+      what: 'The file is open in another program',
+      next: 'Close it there and try again; nothing was written',
+    });
+  await access(path, constants.W_OK).catch((cause: unknown) => {
+    throw new DrawerError(
+      {
+        code: 'write-failed',
+        what: 'The file may not be written',
+        next: 'Paste into a copy of it; nothing was written',
+      },
+      { cause },
+    );
+  });
+}
+
+async function into(path: string, bytes: Uint8Array, { fragment }: Place, insertion: Insertion): Promise<Inserted> {
+  const source = sourceOf(bytes, basename(path));
+  const format = await entryFor(path, bytes);
+  const { insert, name } = await format.load();
+  if (insert) return insert(source, fragment, insertion, { inflate: nodeInflate });
+  throw new DrawerError({
+    code: 'unsupported',
+    what: `Nothing can be pasted into a ${name} file`,
+    next: `Name a file of another kind: ${(await endings('insert')).join(', ')}`,
+  });
+}
+
+/** An empty file is what its name says. */
+async function entryFor(path: string, bytes: Uint8Array): Promise<FormatEntry> {
+  if (bytes.length > 0) return formatOf(sourceOf(bytes, basename(path)));
+  return findFormatByName(path) ?? formatOf(sourceOf(bytes, basename(path)));
+}
+
+/** A file of its own; a place in it can only be named where the new file has it. */
+async function newFile(
+  path: string,
+  { file, fragment }: Place,
+  insertion: Insertion,
+  { language }: PasteSettings,
+): Promise<Inserted> {
+  const format = await findFormatByName(path)?.load();
+  const isSheet = format?.create !== undefined;
+  if (!format || !(format.write || format.create))
+    throw new DrawerError({
+      code: 'usage',
+      what: `Drawer cannot write a new file of this kind`,
+      next: `It writes ${(await endings('write')).join(', ')}`,
+    });
+  if (fragment.kind !== 'whole' && !isSheet)
+    throw new DrawerError({
+      code: 'not-found',
+      what: `There is no file ${file} with a place #${printFragment(fragment)}`,
+      next: 'Check the name, or leave the place out to make a new file',
+    });
+  if (format.create) return format.create(fragment, insertion);
+  const { content, media, pictureAddress } = insertion;
+  const bytes = await format.write?.(content, {
+    media,
+    title: basename(path).replace(/\.[^.]*$/, ''),
+    ...(language !== undefined && { language }),
+    ...(pictureAddress && { pictureAddress }),
+  });
+  return { bytes: bytes ?? new Uint8Array(), notes: [], where: 'a new file' };
+}
+
+/** The usual endings of the formats that can be written anew, or pasted into. */
+async function endings(what: 'write' | 'insert'): Promise<string[]> {
+  const { formats } = await import('../formats/index.ts');
+  const able = await Promise.all(
+    formats.map(async (entry) => {
+      const format = await entry.load();
+      return (what === 'insert' ? format.insert : (format.write ?? format.create)) ? [entry.extensions[0] ?? ''] : [];
+    }),
+  );
+  return able.flat();
+}
