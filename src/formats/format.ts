@@ -180,11 +180,11 @@ export interface Format {
 }
 
 /** Bytes in memory as a source. */
-export const sourceOf = (bytes: Uint8Array, name: string): Source => ({
-  name,
-  size: bytes.length,
-  read: async (start, end) => bytes.subarray(start, end),
-});
+export function sourceOf(bytes: Uint8Array, name: string): Source {
+  // Copies of a Node Buffer share its bytes; copies of a plain array do not.
+  const plain = new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.length);
+  return { name, size: plain.length, read: async (start, end) => plain.subarray(start, end) };
+}
 
 /** The whole source as bytes. */
 export const readAll = (source: Source): Promise<Uint8Array> => source.read(0, source.size);

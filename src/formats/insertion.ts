@@ -45,7 +45,7 @@ export interface WordSpot {
 /** What a markup language needs for something to land in it. */
 export interface InsertGrammar extends Grammar {
   blocks(blocks: readonly Block[], spot: BlockSpot, source: string): TextEdit;
-  words(inlines: readonly Inline[], spot: WordSpot, source: string): TextEdit;
+  words(inlines: readonly Inline[], spot: WordSpot, source: string): readonly TextEdit[];
   /** What closes a paragraph at a place and opens it again behind it; `undefined` where it cannot be parted. */
   part(spot: WordSpot, source: string): { readonly close: string; readonly open: string } | undefined;
 }
@@ -157,22 +157,22 @@ class Landing {
     if (!leaf) throw noPlace();
     if (this.#side === 'replace') return this.#instead(content, leaf, first, last);
     const unit = front ? (part.from ?? 0) : (part.to ?? unitsIn(leaf));
-    return [this.#atUnit(content, leaf, unit, front ? 'right' : 'left', signsAround(leaf, unit, unit))];
+    return this.#atUnit(content, leaf, unit, front ? 'right' : 'left', signsAround(leaf, unit, unit));
   }
 
-  #atUnit(content: Content, leaf: SourceNode, unit: number, bias: Bias, around: Around): TextEdit {
+  #atUnit(content: Content, leaf: SourceNode, unit: number, bias: Bias, around: Around): readonly TextEdit[] {
     const spot = this.#spotAt(leaf, unit, bias);
     const words = inlinesOf(content);
     if (words) return this.#grammar.words(spaced(words, around), spot, this.#source);
     const blocks = asBlocks(content);
-    if (unit === 0) return this.#grammar.blocks(blocks, { position: leaf.start, below: leaf }, this.#source);
+    if (unit === 0) return [this.#grammar.blocks(blocks, { position: leaf.start, below: leaf }, this.#source)];
     const parting = unit === unitsIn(leaf) ? undefined : this.#grammar.part(spot, this.#source);
     if (unit !== unitsIn(leaf) && !parting)
       this.notes.push({ what: 'more than words, so it stands behind the paragraph and not inside it', count: 1 });
-    if (!parting) return this.#grammar.blocks(blocks, { position: leaf.end, above: leaf }, this.#source);
+    if (!parting) return [this.#grammar.blocks(blocks, { position: leaf.end, above: leaf }, this.#source)];
     const inside = this.#grammar.blocks(blocks, { position: spot.position }, this.#source);
     const end = this.#source[inside.end] === ' ' ? inside.end + 1 : inside.end; // no paragraph begins with a space
-    return { ...inside, end, replacement: parting.close + inside.replacement + parting.open };
+    return [{ ...inside, end, replacement: parting.close + inside.replacement + parting.open }];
   }
 
   /** The words of one paragraph give way as they are; where more does, what is around closes up first. */
@@ -180,10 +180,13 @@ class Landing {
     const from = first.from ?? 0;
     if (first !== last) {
       const gone = removalEdits(this.#source, this.#prose.trace, this.#parts, this.#grammar);
-      return [this.#atUnit(content, leaf, from, 'left', { ...signsAround(leaf, from, from), after: '' }), ...gone];
+      return [...this.#atUnit(content, leaf, from, 'left', { ...signsAround(leaf, from, from), after: '' }), ...gone];
     }
     const to = first.to ?? unitsIn(leaf);
-    return [this.#atUnit(content, leaf, from, 'right', signsAround(leaf, from, to)), ...this.#without(leaf, from, to)];
+    return [
+      ...this.#atUnit(content, leaf, from, 'right', signsAround(leaf, from, to)),
+      ...this.#without(leaf, from, to),
+    ];
   }
 
   #without(leaf: SourceNode, from: number, to: number): TextEdit[] {
@@ -225,9 +228,9 @@ class Landing {
       case 'replace':
         return this.#insteadOf(content, first);
       case 'start':
-        return [this.#inside(content, first, 'start')];
+        return this.#inside(content, first, 'start');
       case 'end':
-        return [this.#inside(content, last, 'end')];
+        return this.#inside(content, last, 'end');
     }
   }
 
@@ -261,8 +264,8 @@ class Landing {
   }
 
   /** Words go on in a paragraph, items in a list; at the start of a section all else comes after its heading. */
-  #inside(content: Content, block: Block, side: 'start' | 'end'): TextEdit {
-    if (block.type === 'list' && this.#parts.length === 1) return this.#inList(content, block, side);
+  #inside(content: Content, block: Block, side: 'start' | 'end'): readonly TextEdit[] {
+    if (block.type === 'list' && this.#parts.length === 1) return [this.#inList(content, block, side)];
     const words = inlinesOf(content);
     const leaf = this.#nodes(block)[0];
     const isOwn = block.type === 'paragraph' || (this.#parts.length === 1 && block.type === 'heading');
@@ -270,7 +273,7 @@ class Landing {
       const unit = side === 'start' ? 0 : unitsIn(leaf);
       return this.#atUnit(content, leaf, unit, side === 'start' ? 'right' : 'left', signsAround(leaf, unit, unit));
     }
-    return this.#beside(content, block, side === 'start' && block.type !== 'heading' ? 'before' : 'after');
+    return [this.#beside(content, block, side === 'start' && block.type !== 'heading' ? 'before' : 'after')];
   }
 
   #inList(content: Content, list: List, side: 'start' | 'end'): TextEdit {

@@ -46,11 +46,13 @@ const markup = (nodes: Parameters<typeof toHtml>[0]): string => toHtml(nodes);
 const grammarFor = (writer: HtmlWriter): InsertGrammar => ({
   ...htmlGrammar,
   blocks: (blocks, spot, source) => blockEdit(writer, blocks, spot, source),
-  words: (inlines, { position }) => ({
-    start: position,
-    end: position,
-    replacement: markup(writeWords(writer, inlines)),
-  }),
+  words: (inlines, { position }) => [
+    {
+      start: position,
+      end: position,
+      replacement: markup(writeWords(writer, inlines)),
+    },
+  ],
   part: partParagraph,
 });
 

@@ -75,7 +75,7 @@ class MarkdownLanding implements InsertGrammar {
     return standing(this.#source, place, body, { prefix: outer.replace(/[^>\s]/g, ' '), gap: isLoose ? 2 : 1 });
   }
 
-  words(inlines: readonly Inline[], { position }: { readonly position: number }): TextEdit {
+  words(inlines: readonly Inline[], { position }: { readonly position: number }): TextEdit[] {
     const written = toMarkdown(
       { type: 'root', children: [{ type: 'paragraph', children: writeInlines(this.#writer, inlines) }] },
       this.#options,
@@ -85,7 +85,7 @@ class MarkdownLanding implements InsertGrammar {
       .replace(/^&#x20;/, ' ')
       .replace(/&#x20;$/, ' ')
       .replaceAll('\n', lineEndOf(this.#source));
-    return { start: position, end: position, replacement: bare };
+    return [{ start: position, end: position, replacement: bare }];
   }
 
   part(): { close: string; open: string } {

@@ -1,4 +1,5 @@
 import type { Format } from '../format.ts';
+import { insertDocx } from './docx/insert.ts';
 import { outlineDocx, takeDocx } from './docx/read.ts';
 import { removeDocx } from './docx/remove.ts';
 import { writeDocx } from './docx/write.ts';
@@ -9,5 +10,6 @@ export const docx = {
   outline: outlineDocx,
   take: takeDocx,
   remove: removeDocx,
+  insert: insertDocx,
   write: writeDocx,
 } satisfies Format;

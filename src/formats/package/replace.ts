@@ -4,7 +4,7 @@ import { DrawerError } from '../../content/index.ts';
 import { readAll, type Source } from '../format.ts';
 import type { Zip, ZipEntry } from './zip.ts';
 
-/** New bytes of parts by name; `undefined` takes a part out. */
+/** New bytes of parts by name; `undefined` takes a part out, and a name that is not there yet adds one at the end. */
 export type PartChanges = ReadonlyMap<string, Uint8Array | undefined>;
 
 /**
@@ -31,6 +31,14 @@ export async function replaceParts(source: Source, zip: Zip, changes: PartChange
     at += body.length;
   });
   const records = kept.map((entry) => newRecord(bytes, entry, offsets.get(entry) ?? 0, packed.get(entry.name)));
+  const known = new Set(zip.entries.map(({ name }) => name));
+  for (const [name, part] of packed) {
+    if (known.has(name)) continue;
+    const entry = newEntry(name, part, at);
+    bodies.push(entry.body);
+    records.push(entry.record);
+    at += entry.body.length;
+  }
   const size = records.reduce((sum, record) => sum + record.length, 0);
   if (at + size >= 0xffffffff || zip.entries.some(({ offset }) => offset >= 0xffffffff))
     throw new DrawerError({ code: 'unsupported', what: 'The file is too large to be changed', next: 'Copy instead' });
@@ -82,6 +90,34 @@ function newRecord(bytes: Uint8Array, entry: ZipEntry, offset: number, replaceme
   view.setUint16(30, 0, true);
   return concat([record.subarray(0, nameEnd), record.subarray(commentStart)]);
 }
+
+/** A part that was not there: its local header with the packed bytes, and its record (APPNOTE 4.3.7 and 4.3.12). */
+function newEntry(name: string, part: Packed, offset: number): { body: Uint8Array; record: Uint8Array } {
+  const label = new TextEncoder().encode(name);
+  const header = new Uint8Array(localLength);
+  const record = new Uint8Array(recordLength);
+  const [local, central] = [viewOf(header, 0), viewOf(record, 0)];
+  local.setUint32(0, 0x04034b50, true);
+  local.setUint16(4, zipVersion, true);
+  local.setUint16(6, flagUtf8, true);
+  writeSizes(local, 8, part);
+  local.setUint16(12, dosDate, true);
+  local.setUint16(26, label.length, true);
+  central.setUint32(0, 0x02014b50, true);
+  central.setUint16(4, zipVersion, true);
+  central.setUint16(6, zipVersion, true);
+  central.setUint16(8, flagUtf8, true);
+  writeSizes(central, 10, part);
+  central.setUint16(14, dosDate, true);
+  central.setUint16(28, label.length, true);
+  central.setUint32(42, offset, true);
+  return { body: concat([header, label, part.bytes]), record: concat([record, label]) };
+}
+
+const zipVersion = 20;
+const flagUtf8 = 1 << 11;
+/** 1 January 1980, which stands for no date. */
+const dosDate = (1 << 5) | 1;
 
 /** The end record (APPNOTE 4.3.16) with the file's comment. */
 function newEnd(bytes: Uint8Array, count: number, size: number, offset: number): Uint8Array {

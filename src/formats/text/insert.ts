@@ -26,10 +26,12 @@ export async function insertText(source: Source, fragment: Fragment, insertion: 
 const grammar: InsertGrammar = {
   ...plainGrammar,
   blocks: (blocks, { position }, source) => standing(source, position, plainText({ shape: 'blocks', blocks })),
-  words: (inlines, { position }, source) => ({
-    start: position,
-    end: position,
-    replacement: plainText({ shape: 'run', inlines }).replaceAll('\n', lineEndOf(source)),
-  }),
+  words: (inlines, { position }, source) => [
+    {
+      start: position,
+      end: position,
+      replacement: plainText({ shape: 'run', inlines }).replaceAll('\n', lineEndOf(source)),
+    },
+  ],
   part: () => ({ close: '', open: '' }),
 };

@@ -11,22 +11,22 @@ const numberFormats = {
 } as const;
 const bulletSigns = { disc: '•', circle: '◦', square: '▪' } as const;
 
-type Kind = keyof typeof numberFormats | keyof typeof bulletSigns | 'decimal';
+export type Kind = keyof typeof numberFormats | keyof typeof bulletSigns | 'decimal';
 
-const kindOf = ({ ordered, marker }: List): Kind => marker ?? (ordered ? 'decimal' : 'disc');
+export const kindOf = ({ ordered, marker }: List): Kind => marker ?? (ordered ? 'decimal' : 'disc');
 
 /** The numbering part (ISO/IEC 29500-1, 17.9): a definition for each kind of list, an instance for each list. */
 export function numberingPart(namespaces: Record<string, string>, lists: readonly List[]): Element {
   const kinds = [...new Set(lists.map(kindOf))];
   return x('w:numbering', namespaces, [
     ...kinds.map((kind, index) => abstractNumbering(kind, index)),
-    ...lists.map((list, index) => instance(list, index + 1, kinds.indexOf(kindOf(list)))),
+    ...lists.map((list, index) => numberingInstance(list, index + 1, kinds.indexOf(kindOf(list)))),
   ]);
 }
 
 const levels = Array.from({ length: 9 }, (_, level) => level);
 
-const abstractNumbering = (kind: Kind, id: number): Element =>
+export const abstractNumbering = (kind: Kind, id: number): Element =>
   x('w:abstractNum', { 'w:abstractNumId': String(id) }, [
     x('w:multiLevelType', { 'w:val': 'hybridMultilevel' }),
     ...levels.map((level) => levelElement(kind, level)),
@@ -50,7 +50,7 @@ function levelElement(kind: Kind, level: number): Element {
 }
 
 /** Each list counts for itself, from its own start, at whatever level it stands. */
-const instance = ({ ordered, start = 1 }: List, id: number, abstractId: number): Element =>
+export const numberingInstance = ({ ordered, start = 1 }: List, id: number, abstractId: number): Element =>
   x('w:num', { 'w:numId': String(id) }, [
     x('w:abstractNumId', { 'w:val': String(abstractId) }),
     ...(ordered

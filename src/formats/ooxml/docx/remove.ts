@@ -17,7 +17,7 @@ export async function removeDocx(source: Source, fragments: readonly Fragment[],
   const decoded = decodeExactly((await partBytes(zip, main)) ?? new Uint8Array());
   const trace = new Trace();
   const document = await readPackage(opened, { trace, source: decoded });
-  const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, grammar);
+  const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, docxGrammar);
   const name = zip.find(main)?.name ?? main;
   return { bytes: await replaceParts(source, zip, new Map([[name, encodeText(text, decoded)]])), notes: [] };
 }
@@ -33,7 +33,7 @@ const pairs = [
   'customXmlDelRange',
 ].map((name) => ({ start: `${name}Start`, end: `${name}End`, key: 'id' }));
 
-const grammar: Grammar = {
+export const docxGrammar: Grammar = {
   ...xmlGrammar,
   remains: (source) => unpairedMarkers(source, pairs),
   remainsInside: false,

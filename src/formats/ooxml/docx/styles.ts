@@ -25,11 +25,20 @@ export interface Styles {
   /** The numbering that a style of lists stands for (17.9.21). */
   findNumbering(styleId: string): string | undefined;
   find(id: string | undefined): Style | undefined;
+  /** Every style that is there, in order. */
+  readonly listed: readonly ListedStyle[];
+}
+
+export interface ListedStyle {
+  readonly id: string;
+  readonly name: string;
+  readonly type: 'paragraph' | 'character' | 'table' | 'numbering';
 }
 
 interface StoredStyle {
   id: string;
   name: string;
+  type: ListedStyle['type'];
   basedOn?: string;
   readonly run: DocxRunLook;
   readonly paragraph: ParagraphLook;
@@ -37,14 +46,15 @@ interface StoredStyle {
 
 export async function readStyles(zip: Zip, part: string | undefined, theme: Theme): Promise<Styles> {
   const stored = new Map<string, StoredStyle>();
-  const defaults: StoredStyle = { id: '', name: '', run: {}, paragraph: {} };
+  const defaults: StoredStyle = { id: '', name: '', type: 'paragraph', run: {}, paragraph: {} };
   let defaultId: string | undefined;
   let current: StoredStyle | undefined;
   const handler: XmlHandler = {
     open(name, attributes) {
       if (name === 'w:docDefaults') current = defaults;
       else if (name === 'w:style') {
-        current = { id: attributes['w:styleId'] ?? '', name: '', run: {}, paragraph: {} };
+        const type = (attributes['w:type'] ?? 'paragraph') as ListedStyle['type'];
+        current = { id: attributes['w:styleId'] ?? '', name: '', type, run: {}, paragraph: {} };
         stored.set(current.id, current);
         if (
           attributes['w:type'] === 'paragraph' &&
@@ -111,6 +121,7 @@ function resolveStyles(
       paragraph: { ...defaults.paragraph, ...standard?.paragraph },
     },
     find: (id) => (id === undefined ? undefined : resolve(id, new Set())),
+    listed: [...stored.values()].map(({ id, name, type }) => ({ id, name, type })),
   };
 }
 

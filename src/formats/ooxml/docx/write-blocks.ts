@@ -192,6 +192,10 @@ const checkBox = (checked: boolean): Element =>
     ),
   ]);
 
+/** What stands under an item's first paragraph. */
+export const writeItemBlocks = (story: StoryWriter, blocks: readonly Block[]): Element[] =>
+  writeBlocks(story, blocks, { depth: 1, style: 'ListContinue' });
+
 // --- Tables ----------------------------------------------------------------------------------------------------------
 
 function writeTable(story: StoryWriter, table: Table): Element {

@@ -62,6 +62,13 @@ export class PartRelationships {
     return id;
   }
 
+  /** What an id stands for. */
+  get(id: string): { readonly type: string; readonly target: string; readonly external: boolean } {
+    for (const [key, each] of this.#targets)
+      if (each.id === id) return { type: each.type, target: key.slice(each.type.length + 1), external: each.external };
+    throw new Error(`no relationship ${id}`);
+  }
+
   get element(): Element {
     return x(
       'Relationships',

@@ -10,7 +10,7 @@ import { stylesPart } from './styles-part.ts';
 import { type StoryWriter, writeBlocks } from './write-blocks.ts';
 import { PartRelationships, WriteState } from './write-state.ts';
 
-const wordNamespaces = {
+export const wordNamespaces: Record<string, string> = {
   'xmlns:w': 'http://schemas.openxmlformats.org/wordprocessingml/2006/main',
   'xmlns:r': 'http://schemas.openxmlformats.org/officeDocument/2006/relationships',
   'xmlns:wp': 'http://schemas.openxmlformats.org/drawingml/2006/wordprocessingDrawing',
@@ -80,7 +80,7 @@ const sectionProperties = ({ width, height, margin }: Page): Element => {
   ]);
 };
 
-function writeFootnote(state: WriteState, story: StoryWriter, { blocks }: Footnote): Element {
+export function writeFootnote(state: WriteState, story: StoryWriter, { blocks }: Footnote): Element {
   const elements = writeBlocks(story, blocks.length === 0 ? [{ type: 'paragraph', inlines: [] }] : blocks, {
     depth: 0,
     style: 'FootnoteText',
@@ -109,8 +109,8 @@ function addNoteSign(elements: Element[]): void {
 const separator = (id: string, type: string, line: string): Element =>
   x('w:footnote', { 'w:type': type, 'w:id': id }, x('w:p', {}, x('w:r', {}, x(line))));
 
-const footnotesPart = (footnotes: readonly Element[][]): Element =>
-  x('w:footnotes', wordNamespaces, [
+export const footnotesPart = (footnotes: readonly Element[][], namespaces = wordNamespaces): Element =>
+  x('w:footnotes', namespaces, [
     separator('-1', 'separator', 'w:separator'),
     separator('0', 'continuationSeparator', 'w:continuationSeparator'),
     ...footnotes.map((elements, index) => x('w:footnote', { 'w:id': String(index + 1) }, elements)),

@@ -1,0 +1,92 @@
+import { DrawerError } from '../../../content/index.ts';
+import type { Fragment } from '../../../places/index.ts';
+import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
+import { insertionEdits } from '../../insertion.ts';
+import { applyEdits } from '../../text-edits.ts';
+import { Trace } from '../../trace.ts';
+import { type OpcPackage, openPackage, readRelationships, relatedPart } from '../opc.ts';
+import { checkUnsigned, contentTypes, PackageEdit, relationshipsOf } from '../package-edit.ts';
+import { readTheme } from '../theme.ts';
+import { DocxLanding } from './landing.ts';
+import { readPackage } from './read.ts';
+import { readStyles } from './styles.ts';
+
+/**
+ * The document with content at a place. Its main part changes there and nowhere else; numbering, notes, relationships and
+ * content types are added to, and every other part is byte for byte as it was.
+ */
+export async function insertDocx(
+  source: Source,
+  fragment: Fragment,
+  insertion: Insertion,
+  tools?: ReadTools,
+): Promise<Inserted> {
+  const opened = await openPackage(source, tools);
+  const { zip, main } = opened;
+  checkUnsigned(zip);
+  const edit = new PackageEdit(source, zip);
+  const parts = await findParts(opened);
+  await edit.load(
+    main,
+    relationshipsOf(main),
+    contentTypes,
+    ...Object.values(parts),
+    parts.footnotes && relationshipsOf(parts.footnotes),
+  );
+  if (parts.settings !== undefined) checkUnprotected(edit.findText(parts.settings) ?? '');
+  const decoded = edit.get(main);
+  const trace = new Trace();
+  const document = await readPackage(opened, { trace, source: decoded });
+  trace.root.close(endOfBody(decoded.text), decoded.text.length);
+  const styles = await readStyles(zip, parts.styles, await readTheme(zip, parts.theme));
+  const prose = { ...document, trace };
+  const grammar = new DocxLanding({ edit, main, parts, styles, prose, source: decoded.text, insertion });
+  const landing = insertionEdits(decoded.text, prose, fragment, insertion, grammar);
+  edit.setText(main, applyEdits(decoded.text, landing.edits));
+  grammar.finish();
+  return { ...landing, bytes: await edit.bytes() };
+}
+
+/** The parts that inserting may add to; absent where the document has none. */
+export interface DocumentParts {
+  readonly styles: string | undefined;
+  readonly numbering: string | undefined;
+  readonly footnotes: string | undefined;
+  readonly settings: string | undefined;
+  readonly theme: string | undefined;
+}
+
+async function findParts({ zip, main }: OpcPackage): Promise<DocumentParts> {
+  const relationships = await readRelationships(zip, main);
+  const part = (type: string): string | undefined => relatedPart(zip, relationships, type);
+  return {
+    styles: part('styles'),
+    numbering: part('numbering'),
+    footnotes: part('footnotes'),
+    settings: part('settings'),
+    theme: part('theme'),
+  };
+}
+
+/** In front of the properties of the last section, or of the end of the body (ISO/IEC 29500-1, 17.2.2). */
+function endOfBody(text: string): number {
+  const [end] = /<\/(?:[\w.-]+:)?body\s*>(?![\s\S]*<\/(?:[\w.-]+:)?body\s*>)/.exec(text) ?? [];
+  const bodyEnd = end === undefined ? text.length : text.lastIndexOf(end);
+  const section = [...text.slice(Math.max(0, bodyEnd - 20_000), bodyEnd).matchAll(/<(?:[\w.-]+:)?sectPr[\s/>]/g)].at(
+    -1,
+  );
+  if (!section) return bodyEnd;
+  const at = Math.max(0, bodyEnd - 20_000) + section.index;
+  return /<\/(?:[\w.-]+:)?(?:p|tbl|sdt)>/.test(text.slice(at, bodyEnd)) ? bodyEnd : at;
+}
+
+/** Who protected a document wants nothing changed in it (17.15.1.29). */
+function checkUnprotected(settings: string): void {
+  const [protection] = /<(?:[\w.-]+:)?documentProtection\s[^<>]*>/.exec(settings) ?? [];
+  if (protection === undefined || !/enforcement=["'](?:1|true|on)["']/.test(protection)) return;
+  throw new DrawerError({
+    code: 'unsupported',
+    what: 'The document is protected against changes',
+    next: 'Take the protection off in an office program first; nothing was written',
+  });
+}

@@ -1,0 +1,203 @@
+import type { Element } from 'xast';
+import type { Block, Inline, List } from '../../../content/index.ts';
+import type { Insertion } from '../../format.ts';
+import type { BlockSpot, InsertGrammar, WordSpot } from '../../insertion.ts';
+import type { Prose } from '../../prose.ts';
+import type { TextEdit } from '../../text-edits.ts';
+import type { SourceNode, Trace } from '../../trace.ts';
+import { escapeText, xmlSource } from '../../xml/write-xml.ts';
+import type { PackageEdit } from '../package-edit.ts';
+import type { DocumentParts } from './insert.ts';
+import { propertiesIn, propertiesSource, type SourceProperty } from './properties.ts';
+import { docxGrammar } from './remove.ts';
+import { retarget } from './retarget.ts';
+import { runAround, runEdges, runSplit } from './run-splice.ts';
+import type { Styles } from './styles.ts';
+import { pageAt, plainLook, tableStyleIn } from './surroundings.ts';
+import { declared } from './target-numbering.ts';
+import { TargetParts } from './target-parts.ts';
+import { targetStyles } from './target-styles.ts';
+import { asInsertion, type Tracking } from './tracked.ts';
+import { writeBlocks, writeItemBlocks } from './write-blocks.ts';
+import { writeInlines } from './write-inlines.ts';
+
+export interface LandingContext {
+  readonly edit: PackageEdit;
+  readonly main: string;
+  readonly parts: DocumentParts;
+  readonly styles: Styles;
+  readonly prose: Prose & { readonly trace: Trace };
+  readonly source: string;
+  readonly insertion: Insertion;
+}
+
+/** Writes content so that it belongs to a document: into its main part, and into the parts that it leans on. */
+export class DocxLanding implements InsertGrammar {
+  readonly remains = docxGrammar.remains;
+  readonly remainsInside = docxGrammar.remainsInside;
+  readonly emptyParagraph = docxGrammar.emptyParagraph;
+  readonly mustStay = docxGrammar.mustStay;
+  readonly locate = docxGrammar.locate;
+  readonly keepSpaces = docxGrammar.keepSpaces;
+  readonly reach = docxGrammar.reach;
+  readonly #context: LandingContext;
+  readonly #target: TargetParts;
+  readonly #tracking: Tracking | undefined;
+
+  constructor(context: LandingContext) {
+    this.#context = context;
+    const { source, insertion, styles } = context;
+    const { author, date } = insertion;
+    this.#target = new TargetParts(context, targetStyles(styles, tableStyleIn(source)));
+    let id = highestId(source);
+    this.#tracking = author === undefined ? undefined : { author, date, nextId: () => ++id };
+  }
+
+  get #isOriginal(): boolean {
+    return this.#context.insertion.style === 'original';
+  }
+
+  blocks(blocks: readonly Block[], spot: BlockSpot): TextEdit {
+    const { source, prose } = this.#context;
+    const node = spot.above ?? spot.below;
+    const plain = this.#isOriginal ? undefined : plainLook(source, prose, spot.position);
+    const page = pageAt(source, spot.position, node);
+    const [only] = blocks;
+    const elements =
+      spot.item && spot.list && only?.type === 'list'
+        ? this.#items(only, spot.item)
+        : this.#written(writeBlocks(this.#target.story(page), blocks), plain);
+    const position = spot.position;
+    return { start: position, end: position, replacement: this.#parted(elements, source, position) };
+  }
+
+  /** Each item goes on in the list as the one beside it: with its properties, and the look of its words. */
+  #items(list: List, item: SourceNode): readonly Element[] {
+    const { source } = this.#context;
+    const base = {
+      paragraph: propertiesIn(propertiesSource(source, item.innerStart, 'pPr')).filter(
+        ({ name }) => name !== 'sectPr' && name !== 'rPr',
+      ),
+      run: this.#isOriginal ? [] : lookOf(runPropertiesIn(source, item)),
+    };
+    const story = this.#target.story(pageAt(source, item.start, item));
+    return list.items.flatMap(({ blocks }) => {
+      const [first, ...rest] = blocks;
+      const lead: Block =
+        first?.type === 'paragraph'
+          ? { type: 'paragraph', inlines: first.inlines }
+          : { type: 'paragraph', inlines: [] };
+      const others = first?.type === 'paragraph' ? rest : blocks;
+      return [
+        ...this.#written(writeBlocks(story, [lead]), base),
+        ...this.#written(writeItemBlocks(story, others), { paragraph: [], run: base.run }),
+      ];
+    });
+  }
+
+  words(inlines: readonly Inline[], spot: WordSpot): readonly TextEdit[] {
+    const { source } = this.#context;
+    const { leaf, piece, position } = spot;
+    const run = runAround(source, leaf, piece);
+    const bare = this.#tracking || this.#isOriginal ? undefined : bareWords(inlines);
+    if (run && piece?.words !== undefined && source[piece.start] !== '<' && bare !== undefined)
+      return [{ start: position, end: position, replacement: escapeText(bare) }, ...this.keepSpaces(source, piece)];
+    const properties = run
+      ? propertiesIn(propertiesSource(source, run.innerStart, 'rPr'))
+      : lookOf(markProperties(source, leaf));
+    const base = { paragraph: [], run: this.#isOriginal ? [] : properties.filter(({ name }) => name !== 'rPrChange') };
+    const story = this.#target.story(pageAt(source, position, leaf));
+    const elements = this.#written(writeInlines(story, inlines), base);
+    const written = elements.map((element) => this.#source(element)).join('');
+    if (!run || !piece) return [emptyParagraphEdit(source, leaf, written)];
+    const edge = runEdges(source, leaf, run, position);
+    if (edge !== undefined) return [{ start: edge, end: edge, replacement: written }];
+    const { close, open } = runSplit(source, run, piece);
+    return [
+      { start: position, end: position, replacement: close + written + open },
+      ...(source[piece.start] === '<' ? [] : this.keepSpaces(source, piece)),
+    ];
+  }
+
+  part({ leaf, piece }: WordSpot): { close: string; open: string } | undefined {
+    const { source } = this.#context;
+    const run = runAround(source, leaf, piece);
+    const properties = propertiesSource(source, leaf.innerStart, 'pPr');
+    if (!run || !piece || run.parent !== leaf || /sectPr[\s/>]/.test(properties)) return undefined;
+    const [, tag = 'w:p'] = /^<([\w.:-]+)/.exec(source.slice(leaf.start, leaf.start + 80)) ?? [];
+    const { close, open } = runSplit(source, run, piece);
+    return { close: `${close}</${tag}>`, open: `<${tag}>${properties}${open}` };
+  }
+
+  #written(
+    elements: readonly Element[],
+    plain: { paragraph: readonly SourceProperty[]; run: readonly SourceProperty[] } | undefined,
+  ): readonly Element[] {
+    const own = this.#tracking ? asInsertion(elements, this.#tracking) : elements;
+    return retarget(own, this.#target.retargeting(plain));
+  }
+
+  #source(element: Element): string {
+    return declared(xmlSource([element]), this.#context.source, this.#target.namespaces);
+  }
+
+  /** Two tables in a row would become one, and a cell or body has to end with a paragraph: an empty one stands between. */
+  #parted(elements: readonly Element[], source: string, position: number): string {
+    const written = elements.map((element) => this.#source(element)).join('');
+    const empty = `<${this.#target.prefix}p/>`;
+    const isTable = (element: Element | undefined): boolean => element?.name === 'w:tbl';
+    const tableAbove = /<\/(?:[\w.-]+:)?tbl>\s*$/.test(source.slice(Math.max(0, position - 40), position));
+    const behind = source.slice(position, position + 60);
+    const needsBehind =
+      /^\s*<(?:(?:[\w.-]+:)?tbl[\s>]|(?:[\w.-]+:)?sectPr|\/(?:[\w.-]+:)?(?:tc|body|txbxContent)>)/.test(behind);
+    return (
+      (tableAbove && isTable(elements[0]) ? empty : '') +
+      written +
+      (isTable(elements.at(-1)) && needsBehind ? empty : '')
+    );
+  }
+
+  /** Writes what the parts beside the main one gained. */
+  finish(): void {
+    this.#target.finish();
+  }
+}
+
+/** The highest id of a change, comment or bookmark: ids of changes have to differ. */
+const highestId = (source: string): number =>
+  [...source.matchAll(/\s[\w.-]+:id="(\d{1,9})"/g)].reduce((most, [, id]) => Math.max(most, Number(id)), 0);
+
+/** Words without any mark, which take the look of the words that they land in. */
+function bareWords(inlines: readonly Inline[]): string | undefined {
+  let words = '';
+  for (const inline of inlines) {
+    if (inline.type !== 'text' || inline.text.includes('\t') || Object.keys(inline.marks ?? {}).length > 0)
+      return undefined;
+    words += inline.text;
+  }
+  return words;
+}
+
+/** What of a look is the text's own, and not what a link, a change or a hidden mark adds. */
+const lookOf = (properties: readonly SourceProperty[]): SourceProperty[] =>
+  properties.filter(({ name }) => ['rFonts', 'color', 'sz', 'szCs', 'lang'].includes(name));
+
+function runPropertiesIn(source: string, leaf: SourceNode): SourceProperty[] {
+  const run = runAround(source, leaf, leaf.pieces[0]);
+  return run ? propertiesIn(propertiesSource(source, run.innerStart, 'rPr')) : [];
+}
+
+/** The look of a paragraph's mark, which an empty paragraph has for the words to come. */
+function markProperties(source: string, leaf: SourceNode): SourceProperty[] {
+  const own = propertiesIn(propertiesSource(source, leaf.innerStart, 'pPr')).find(({ name }) => name === 'rPr');
+  return own ? propertiesIn(own.source) : [];
+}
+
+/** An empty paragraph may be written as one tag. */
+function emptyParagraphEdit(source: string, leaf: SourceNode, written: string): TextEdit {
+  const tag = source.slice(leaf.start, leaf.end);
+  const [, name = 'w:p', attributes = ''] = /^<([\w.:-]+)([^<>]*?)\/>$/.exec(tag) ?? [];
+  if (tag.endsWith('/>') && !tag.includes('><'))
+    return { start: leaf.start, end: leaf.end, replacement: `<${name}${attributes}>${written}</${name}>` };
+  return { start: leaf.innerEnd, end: leaf.innerEnd, replacement: written };
+}

@@ -1,0 +1,79 @@
+import type { Prose } from '../../prose.ts';
+import type { SourceNode, Trace } from '../../trace.ts';
+import { type Page, pageFor } from './page.ts';
+import { propertiesIn, propertiesSource, type SourceProperty } from './properties.ts';
+import { runAround } from './run-splice.ts';
+
+/** The table style that most tables of the document have. */
+export function tableStyleIn(source: string): string | undefined {
+  const uses = new Map<string, number>();
+  for (const [, id = ''] of source.matchAll(/<(?:[\w.-]+:)?tblStyle\s[^<>]*?val="([^"]+)"/g))
+    uses.set(id, (uses.get(id) ?? 0) + 1);
+  return [...uses].sort((one, other) => other[1] - one[1])[0]?.[0];
+}
+
+/** The room that there is for tables and pictures: the cell around the place, or the page of its section. */
+export function pageAt(source: string, position: number, node: SourceNode | undefined): Page {
+  for (let around = node; around; around = around.parent) {
+    const width = around.kind === 'cell' ? cellWidth(source.slice(around.start, around.start + 600)) : undefined;
+    if (width !== undefined) return { width, height: width, margin: 0 };
+  }
+  return sectionPage(source.slice(position)) ?? pageFor('en-GB');
+}
+
+/** Its width less the margins inside, of 5.4 points each. */
+function cellWidth(cell: string): number | undefined {
+  const [tag] = /<(?:[\w.-]+:)?tcW\s[^<>]*>/.exec(cell) ?? [];
+  if (tag === undefined || !/type="dxa"/.test(tag)) return undefined;
+  const twips = Number(/:w="(\d+)"/.exec(tag)?.[1] ?? 0);
+  return twips > 400 ? twips / 20 - 10.8 : undefined;
+}
+
+/** A section's properties stand at its end (ISO/IEC 29500-1, 17.6.17). */
+function sectionPage(source: string): Page | undefined {
+  const [section] = /<(?:[\w.-]+:)?sectPr[\s>][\s\S]*?<\/(?:[\w.-]+:)?sectPr>/.exec(source) ?? [];
+  if (section === undefined) return undefined;
+  const [size = ''] = /<(?:[\w.-]+:)?pgSz\s[^<>]*>/.exec(section) ?? [];
+  const [margins = ''] = /<(?:[\w.-]+:)?pgMar\s[^<>]*>/.exec(section) ?? [];
+  const points = (tag: string, name: string): number => Number(new RegExp(`:${name}="(\\d+)`).exec(tag)?.[1] ?? 0) / 20;
+  const [width, height] = [points(size, 'w'), points(size, 'h')];
+  const [columns = ''] = /<(?:[\w.-]+:)?cols\s[^<>]*>/.exec(section) ?? [];
+  const count = Math.max(1, Number(/:num="(\d+)"/.exec(columns)?.[1] ?? 1));
+  const margin = (points(margins, 'left') + points(margins, 'right')) / 2;
+  if (width < 100) return undefined;
+  return count === 1 ? { width, height, margin } : { width: (width - 2 * margin) / count - 18, height, margin: 0 };
+}
+
+/** What a plain paragraph of the document looks like: the one nearest to a place. */
+export function plainLook(source: string, { blocks, trace }: Prose & { readonly trace: Trace }, position: number) {
+  let nearest: SourceNode | undefined;
+  for (const block of blocks) {
+    if (block.type !== 'paragraph' || block.inlines.length === 0) continue;
+    const [node] = trace.nodes.get(block) ?? [];
+    if (node && (!nearest || distance(node, position) < distance(nearest, position))) nearest = node;
+  }
+  if (!nearest) return undefined;
+  const run = runAround(
+    source,
+    nearest,
+    nearest.pieces.find(({ words }) => words !== undefined),
+  );
+  const own = (kind: 'pPr' | 'rPr', node: SourceNode, names: readonly string[]): SourceProperty[] =>
+    propertiesIn(propertiesSource(source, node.innerStart, kind)).filter(({ name }) => names.includes(name));
+  return {
+    paragraph: own('pPr', nearest, [
+      'pStyle',
+      'widowControl',
+      'suppressAutoHyphens',
+      'spacing',
+      'ind',
+      'contextualSpacing',
+      'jc',
+      'textAlignment',
+    ]),
+    run: run ? own('rPr', run, ['rFonts', 'color', 'sz', 'szCs', 'lang']) : [],
+  };
+}
+
+const distance = ({ start, end }: SourceNode, position: number): number =>
+  Math.min(Math.abs(start - position), Math.abs(end - position));

@@ -1,0 +1,163 @@
+import { x } from 'xastscript';
+import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
+import { beforeEnd } from '../package-edit.ts';
+import type { LandingContext } from './landing.ts';
+import type { Page } from './page.ts';
+import { retarget, type Target } from './retarget.ts';
+import { declared, TargetNumbering } from './target-numbering.ts';
+import type { TargetStyles } from './target-styles.ts';
+import { footnotesPart, wordNamespaces, writeFootnote } from './write.ts';
+import type { StoryWriter } from './write-blocks.ts';
+import { PartRelationships, WriteState } from './write-state.ts';
+
+const strictBase = 'http://purl.oclc.org/ooxml';
+const transitionalBase = 'http://schemas.openxmlformats.org';
+
+/**
+ * What content leans on outside the main part: pictures, notes, numbering, links. Everything is written with names of our
+ * own first, and then given those that are free in the document.
+ */
+export class TargetParts {
+  readonly namespaces: Record<string, string>;
+  /** The document's prefix for its own elements, with its colon. */
+  readonly prefix: string;
+  readonly #context: LandingContext;
+  readonly #styles: TargetStyles;
+  readonly #state: WriteState;
+  readonly #body = new PartRelationships();
+  readonly #notes = new PartRelationships();
+  readonly #numbering: TargetNumbering;
+  readonly #instances = new Map<string, string>();
+  readonly #isStrict: boolean;
+  readonly #firstNote: number;
+  readonly #drawings: number;
+  #writtenNotes = 0;
+
+  constructor(context: LandingContext, styles: TargetStyles) {
+    this.#context = context;
+    this.#styles = styles;
+    const { source, edit, parts, insertion } = context;
+    const root = /<(?![?!])[^<>]*>/.exec(source)?.[0] ?? '';
+    this.prefix = /^<((?:[\w.-]+:)?)document/.exec(root)?.[1] ?? 'w:';
+    this.#isStrict = root.includes(`${strictBase}/wordprocessingml/main`);
+    this.namespaces = this.#isStrict ? strict(wordNamespaces) : wordNamespaces;
+    this.#state = new WriteState(insertion.media);
+    this.#numbering = new TargetNumbering(parts.numbering && edit.findText(parts.numbering), source, this.namespaces);
+    this.#firstNote = highest(
+      (parts.footnotes && edit.findText(parts.footnotes)) ?? '',
+      /footnote\s[^<>]*?:id="(\d{1,9})"/g,
+    );
+    this.#drawings = highest(source, /<(?:[\w.-]+:)?docPr\s[^<>]*?\sid="(\d{1,9})"/g);
+  }
+
+  story(page: Page): StoryWriter {
+    const notes: StoryWriter = { state: this.#state, page, relationships: this.#notes, writeFootnote: () => x('w:r') };
+    return {
+      state: this.#state,
+      page,
+      relationships: this.#body,
+      writeFootnote: (footnote) => writeFootnote(this.#state, notes, footnote),
+    };
+  }
+
+  retargeting(plain: Target['plain'], isNote = false): Target {
+    return {
+      styles: this.#styles,
+      customStyles: this.#state.customStyles,
+      numbering: (instance) => this.#instance(instance),
+      relationship: (id) => this.#relationship(id, isNote),
+      footnotes: this.#firstNote,
+      drawings: this.#drawings,
+      plain,
+    };
+  }
+
+  #instance(ours: string): string {
+    const list = this.#state.lists[Number(ours) - 1];
+    const known = this.#instances.get(ours);
+    if (known !== undefined || !list) return known ?? ours;
+    const theirs = String(this.#numbering.add(list, this.#context.insertion.style !== 'original'));
+    this.#instances.set(ours, theirs);
+    return theirs;
+  }
+
+  #relationship(ours: string, isNote: boolean): string {
+    const { edit, main } = this.#context;
+    const { type, target, external } = (isNote ? this.#notes : this.#body).get(ours);
+    const base = `${this.#isStrict ? strictBase : transitionalBase}/officeDocument/${this.#isStrict ? '' : '2006/'}relationships`;
+    if (type === 'image') this.#addPicture(target);
+    return edit.addRelationship(isNote ? this.#notesPart : main, `${base}/${type}`, target, external);
+  }
+
+  #addPicture(target: string): void {
+    const { edit, main } = this.#context;
+    const bytes = this.#state.pictureParts.get(target);
+    const part = beside(main, target);
+    if (!bytes || edit.has(part)) return;
+    edit.setBytes(part, bytes);
+    const extension = target.slice(target.lastIndexOf('.') + 1);
+    edit.addDefaultType(extension, pictureTypes[extension] ?? 'application/octet-stream');
+  }
+
+  get #notesPart(): string {
+    return this.#context.parts.footnotes ?? beside(this.#context.main, 'footnotes.xml');
+  }
+
+  /** Adds the notes and the numbering that came along. */
+  finish(): void {
+    this.#addNotes();
+    const { edit, parts } = this.#context;
+    if (this.#numbering.changed) edit.setText(parts.numbering ?? this.#addPart('numbering'), this.#numbering.text);
+  }
+
+  #addNotes(): void {
+    const { edit, parts } = this.#context;
+    const { footnotes } = this.#state;
+    if (footnotes.length === 0) return;
+    const part = parts.footnotes ?? this.#addPart('footnotes');
+    let text = edit.findText(part) ?? new TextDecoder().decode(xmlPart(footnotesPart([], this.namespaces)));
+    for (; this.#writtenNotes < footnotes.length; this.#writtenNotes++) {
+      const elements = footnotes[this.#writtenNotes] ?? [];
+      const id = String(this.#firstNote + this.#writtenNotes + 1);
+      const note = x('w:footnote', { 'w:id': id }, elements);
+      retarget([note], this.retargeting(undefined, true));
+      text = beforeEnd(text, 'footnotes', () => declared(xmlSource([note]), text, this.namespaces));
+    }
+    edit.setText(part, text);
+  }
+
+  /** A part that the document did not have yet, named in its relationships and types. */
+  #addPart(name: 'numbering' | 'footnotes'): string {
+    const { edit, main } = this.#context;
+    const part = beside(main, `${name}.xml`);
+    const base = `${this.#isStrict ? strictBase : transitionalBase}/officeDocument/${this.#isStrict ? '' : '2006/'}relationships`;
+    edit.addRelationship(main, `${base}/${name}`, `${name}.xml`);
+    edit.addType(part, `application/vnd.openxmlformats-officedocument.wordprocessingml.${name}+xml`);
+    return part;
+  }
+}
+
+const beside = (part: string, target: string): string => part.slice(0, part.lastIndexOf('/') + 1) + target;
+
+const highest = (text: string, pattern: RegExp): number =>
+  [...text.matchAll(pattern)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
+
+const pictureTypes: Readonly<Record<string, string>> = {
+  png: 'image/png',
+  jpg: 'image/jpeg',
+  gif: 'image/gif',
+  webp: 'image/webp',
+  svg: 'image/svg+xml',
+};
+
+/** The namespaces of Strict documents (ISO/IEC 29500-1, annex A) in place of the Transitional ones. */
+const strict = (namespaces: Record<string, string>): Record<string, string> =>
+  Object.fromEntries(
+    Object.entries(namespaces).map(([name, uri]) => [
+      name,
+      uri
+        .replace(`${transitionalBase}/wordprocessingml/2006/main`, `${strictBase}/wordprocessingml/main`)
+        .replace(`${transitionalBase}/officeDocument/2006/`, `${strictBase}/officeDocument/`)
+        .replace(new RegExp(`^${transitionalBase}/drawingml/2006/`), `${strictBase}/drawingml/`),
+    ]),
+  );

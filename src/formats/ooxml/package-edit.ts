@@ -1,0 +1,162 @@
+import { DrawerError } from '../../content/index.ts';
+import type { Source } from '../format.ts';
+import { replaceParts } from '../package/replace.ts';
+import { partBytes, type Zip } from '../package/zip.ts';
+import { type DecodedText, decodeExactly, encodeText } from '../text/encoding.ts';
+import { escapeAttribute } from '../xml/write-xml.ts';
+
+const packageSpace = 'http://schemas.openxmlformats.org/package/2006';
+
+/** Gathers what changes in a package: texts of parts, new parts, relationships and content types; nothing else is touched. */
+export class PackageEdit {
+  readonly #source: Source;
+  readonly #zip: Zip;
+  readonly #texts = new Map<string, DecodedText>();
+  readonly #changed = new Map<string, Uint8Array | string>();
+
+  constructor(source: Source, zip: Zip) {
+    this.#source = source;
+    this.#zip = zip;
+  }
+
+  /** Reads parts, so that they can be looked at and changed; those that are not there stay so. */
+  async load(...parts: readonly (string | undefined)[]): Promise<void> {
+    for (const part of parts) {
+      const bytes = part === undefined ? undefined : await partBytes(this.#zip, part);
+      if (part !== undefined && bytes) this.#texts.set(this.#nameOf(part), decodeExactly(bytes));
+    }
+  }
+
+  /** The text of a loaded part as it has become; `undefined` when there is none. */
+  findText(part: string): string | undefined {
+    const changed = this.#changed.get(this.#nameOf(part));
+    return typeof changed === 'string' ? changed : this.#texts.get(this.#nameOf(part))?.text;
+  }
+
+  /** A loaded part as it was read. */
+  get(part: string): DecodedText {
+    return this.#texts.get(this.#nameOf(part)) ?? { ...plainEncoding, text: '' };
+  }
+
+  has(part: string): boolean {
+    return this.#changed.has(this.#nameOf(part)) || this.#zip.find(part) !== undefined;
+  }
+
+  setText(part: string, text: string): void {
+    this.#changed.set(this.#nameOf(part), text);
+  }
+
+  setBytes(part: string, bytes: Uint8Array): void {
+    this.#changed.set(this.#nameOf(part), bytes);
+  }
+
+  /** Parts are found whatever the case of their names (ISO/IEC 29500-2, 6.2.2.3), and keep it. */
+  #nameOf(part: string): string {
+    return this.#zip.find(part)?.name ?? part;
+  }
+
+  /** The id of a relationship of a part whose list is loaded, made where there is none of that type and target. */
+  addRelationship(part: string, type: string, target: string, external = false): string {
+    const list = relationshipsOf(part);
+    const text =
+      this.findText(list) ??
+      `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n<Relationships xmlns="${packageSpace}/relationships"></Relationships>`;
+    const wanted = escapeAttribute(target);
+    for (const [element] of text.matchAll(/<(?:[\w.-]+:)?Relationship\s[^<>]*>/g)) {
+      const isSame = element.includes(`Target="${wanted}"`) && element.includes(`Type="${type}"`);
+      const id = /\sId="([^"]*)"/.exec(element)?.[1];
+      if (isSame && id !== undefined) return id;
+    }
+    const last = [...text.matchAll(/\sId=["']rId(\d{1,9})["']/g)].reduce(
+      (most, [, each]) => Math.max(most, Number(each)),
+      0,
+    );
+    const id = `rId${last + 1}`;
+    const mode = external ? ' TargetMode="External"' : '';
+    this.setText(
+      list,
+      beforeEnd(
+        text,
+        'Relationships',
+        (prefix) => `<${prefix}Relationship Id="${id}" Type="${type}" Target="${wanted}"${mode}/>`,
+      ),
+    );
+    return id;
+  }
+
+  /** Says what parts with an ending are, unless that is said already. */
+  addDefaultType(extension: string, type: string): void {
+    const text = this.findText(contentTypes) ?? '';
+    if (new RegExp(`\\sExtension=["']${extension}["']`, 'i').test(text)) return;
+    this.setText(
+      contentTypes,
+      afterStart(text, 'Types', (prefix) => `<${prefix}Default Extension="${extension}" ContentType="${type}"/>`),
+    );
+  }
+
+  /** Says what one part is. */
+  addType(part: string, type: string): void {
+    const text = this.findText(contentTypes) ?? '';
+    if (text.includes(`PartName="/${part}"`)) return;
+    this.setText(
+      contentTypes,
+      beforeEnd(text, 'Types', (prefix) => `<${prefix}Override PartName="/${part}" ContentType="${type}"/>`),
+    );
+  }
+
+  bytes(): Promise<Uint8Array> {
+    const encoded = [...this.#changed].map(([name, value]): [string, Uint8Array] => [
+      name,
+      typeof value === 'string' ? encodeText(value, this.#texts.get(name) ?? plainEncoding) : value,
+    ]);
+    return replaceParts(this.#source, this.#zip, new Map(encoded));
+  }
+}
+
+/** The part that lists the types of all parts (ISO/IEC 29500-2, 7.2.3). */
+export const contentTypes = '[Content_Types].xml';
+
+/** The part that holds the relationships of another (ISO/IEC 29500-2, 6.5.2). */
+export function relationshipsOf(part: string): string {
+  const slash = part.lastIndexOf('/');
+  return `${part.slice(0, slash + 1)}_rels/${part.slice(slash + 1)}.rels`;
+}
+
+const plainEncoding = { name: 'utf-8', mark: false } as const;
+
+/** Puts an element in front of the end tag of the root, with the root's own prefix. */
+export function beforeEnd(text: string, root: string, element: (prefix: string) => string): string {
+  const end = new RegExp(`</((?:[\\w.-]+:)?)${root}\\s*>\\s*$`).exec(text);
+  if (end) return text.slice(0, end.index) + element(end[1] ?? '') + text.slice(end.index);
+  const [empty, prefix = '', attributes = ''] =
+    new RegExp(`<((?:[\\w.-]+:)?)${root}(\\s[^<>]*?)?/>\\s*$`).exec(text) ?? [];
+  if (empty === undefined) throw unknownEnd(root);
+  return `${text.slice(0, text.length - empty.length)}<${prefix}${root}${attributes}>${element(prefix)}</${prefix}${root}>`;
+}
+
+function afterStart(text: string, root: string, element: (prefix: string) => string): string {
+  const start = new RegExp(`<((?:[\\w.-]+:)?)${root}(?:\\s[^<>]*)?>`).exec(text);
+  if (!start || start[0].endsWith('/>')) return beforeEnd(text, root, element);
+  const at = start.index + start[0].length;
+  return text.slice(0, at) + element(start[1] ?? '') + text.slice(at);
+}
+
+const unknownEnd = (root: string): DrawerError =>
+  new DrawerError({
+    code: 'unsupported',
+    what: `The file’s list of ${root.toLowerCase()} is written in a way that nothing can be added to it`,
+    next: 'Open and save the file in an office program first',
+  });
+
+/**
+ * Refuses packages that must not change.
+ * @throws DrawerError `unsupported` for a signed one.
+ */
+export function checkUnsigned(zip: Zip): void {
+  if (zip.entries.some(({ name }) => name.startsWith('_xmlsignatures/') || /^META-INF\/.*signatures/i.test(name)))
+    throw new DrawerError({
+      code: 'unsupported',
+      what: 'The file is signed, and a change would break the signature',
+      next: 'Paste into a copy without it; nothing was written',
+    });
+}
