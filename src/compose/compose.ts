@@ -27,6 +27,7 @@ export function compose(snippets: readonly Composable[], options: ComposeOptions
   const content = followedBy(totalled, options.attribution === 'list' ? sourceList(pieces) : []);
   return {
     content: options.headingLevel === undefined ? content : shiftHeadings(content, options.headingLevel),
+    pieces: pieces.map((piece) => piece.content),
     notes,
   };
 }

@@ -72,6 +72,8 @@ export interface ComposeOptions {
 
 export interface Composed {
   readonly content: Content;
+  /** The pieces by themselves, ordered, tidied and with what stands around them, for what lands one by one. */
+  readonly pieces: readonly Content[];
   /** What could not be put together as it was, such as a column without a match. */
   readonly notes: readonly Note[];
 }

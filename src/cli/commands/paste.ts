@@ -1,4 +1,4 @@
-import { type Composable, compose } from '../../compose/index.ts';
+import { compose } from '../../compose/index.ts';
 import { type Content, DrawerError, type Media, picturesIn, plural } from '../../content/index.ts';
 import {
   type Change,
@@ -33,9 +33,10 @@ export async function paste(references: readonly string[], options: PasteOptions
   await withDrawer(context, async (drawer) => {
     const listed = await chosen(drawer, references);
     const snippets = await Promise.all(listed.map(({ head }) => drawer.get(head.id)));
-    const { content, notes } = compose(snippets, composing);
+    const { content, pieces, notes } = compose(snippets, composing);
+    const joined = options.join === undefined && options.totals === undefined ? pieces : [content];
     const media = await drawer.mediaOf(content);
-    if (options.into) await pasteInto(drawer, { snippets, content, media }, options, context);
+    if (options.into) await pasteInto(drawer, { snippets, content, media, pieces: joined }, options, context);
     else {
       context.print(await inFormat(options, content, snippets, media, context));
       if (options.takeOut) await drawer.remove(idsOf(listed), { builtUp: true });
@@ -61,18 +62,18 @@ const idsOf = (listed: readonly Listed[]): string[] => [...new Set(listed.map(({
 interface Pasted {
   readonly snippets: readonly Snippet[];
   readonly content: Content;
+  readonly pieces: readonly Content[];
   readonly media: Media;
 }
 
 async function pasteInto(
   drawer: Drawer,
-  { snippets, content, media }: Pasted,
+  { snippets, content, pieces, media }: Pasted,
   options: PasteOptions,
   context: Context,
 ) {
   const places = options.into ?? [];
   const settings = await drawer.settings();
-  const pieces = snippets.map((snippet: Composable) => snippet.content);
   const requests = await landingRequests(places, { content, media, pieces }, options, settings, context);
   const { files, landed } = await planPaste(requests, { language: options.language });
   const what = plural(snippets.length, 'snippet');

@@ -1,6 +1,15 @@
 import type { Format } from '../format.ts';
+import { sourceOf } from '../format.ts';
+import { insertCsv } from './insert.ts';
 import { outlineCsv, takeCsv } from './read.ts';
 import { removeCsv } from './remove.ts';
 
 /** Separated values: RFC 4180 and the dialects people have. */
-export const csv = { name: 'csv', outline: outlineCsv, take: takeCsv, remove: removeCsv } satisfies Format;
+export const csv = {
+  name: 'csv',
+  outline: outlineCsv,
+  take: takeCsv,
+  remove: removeCsv,
+  insert: insertCsv,
+  create: async (fragment, insertion) => insertCsv(sourceOf(new Uint8Array(), 'new.csv'), fragment, insertion),
+} satisfies Format;

@@ -12,7 +12,7 @@ export class PackageEdit {
   readonly #source: Source;
   readonly #zip: Zip;
   readonly #texts = new Map<string, DecodedText>();
-  readonly #changed = new Map<string, Uint8Array | string>();
+  readonly #changed = new Map<string, Uint8Array | string | undefined>();
 
   constructor(source: Source, zip: Zip) {
     this.#source = source;
@@ -46,7 +46,8 @@ export class PackageEdit {
     this.#changed.set(this.#nameOf(part), text);
   }
 
-  setBytes(part: string, bytes: Uint8Array): void {
+  /** New bytes of a part; `undefined` takes it out. */
+  setBytes(part: string, bytes: Uint8Array | undefined): void {
     this.#changed.set(this.#nameOf(part), bytes);
   }
 
@@ -105,7 +106,7 @@ export class PackageEdit {
   }
 
   bytes(): Promise<Uint8Array> {
-    const encoded = [...this.#changed].map(([name, value]): [string, Uint8Array] => [
+    const encoded = [...this.#changed].map(([name, value]): [string, Uint8Array | undefined] => [
       name,
       typeof value === 'string' ? encodeText(value, this.#texts.get(name) ?? plainEncoding) : value,
     ]);

@@ -1,6 +1,15 @@
 import type { Format } from '../format.ts';
+import { createXlsx } from './xlsx/create.ts';
+import { insertXlsx } from './xlsx/insert.ts';
 import { outlineXlsx, takeXlsx } from './xlsx/read.ts';
 import { removeXlsx } from './xlsx/remove.ts';
 
 /** Workbooks: ISO/IEC 29500, Transitional and Strict. */
-export const xlsx = { name: 'xlsx', outline: outlineXlsx, take: takeXlsx, remove: removeXlsx } satisfies Format;
+export const xlsx = {
+  name: 'xlsx',
+  outline: outlineXlsx,
+  take: takeXlsx,
+  remove: removeXlsx,
+  insert: insertXlsx,
+  create: createXlsx,
+} satisfies Format;

@@ -1,0 +1,321 @@
+import { type Cell, DrawerError, type Note } from '../../../content/index.ts';
+import { columnLetters, type Fragment, maxColumns, maxRows, printFragment, type Span } from '../../../places/index.ts';
+import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
+import type { FullArea } from '../../sheets/area.ts';
+import { type Grid, layOut, needsWrap } from '../../sheets/layout.ts';
+import { cellName, checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
+import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import { relatedPart } from '../opc.ts';
+import { checkUnsigned, PackageEdit } from '../package-edit.ts';
+import { withoutCalculations } from './calculation-chain.ts';
+import { cellSource } from './cell-source.ts';
+import { type Book, findPlace, openWorkbook } from './read.ts';
+import { type CellSource, findRows, type RowSource, type SheetRows } from './sheet-rows.ts';
+import { mergesIn } from './sheet-stream.ts';
+import { readStrings } from './strings.ts';
+import { readTables } from './tables.ts';
+import { TargetFormats, wantedFormat } from './target-formats.ts';
+import type { Sheet } from './workbook.ts';
+
+/**
+ * The workbook with cells filled. Only the sheet's part changes, there alone, and the formats where one is missing; what the
+ * workbook works out again on opening is told so. Cells that hold something give way only when that is said.
+ */
+export async function insertXlsx(
+  source: Source,
+  fragment: Fragment,
+  insertion: Insertion,
+  tools: ReadTools = {},
+): Promise<Inserted> {
+  const book = await openWorkbook(source, tools);
+  checkUnsigned(book.zip);
+  const { grid, notes } = layOut(insertion);
+  if (grid.length === 0) throw nothingToPut(notes);
+  const { sheet, ...area } = await findPlace(book, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
+  const stylesPart = relatedPart(book.zip, book.relationships, 'styles');
+  const edit = new PackageEdit(source, book.zip);
+  await edit.load(sheet.part, stylesPart, book.main);
+  const text = edit.findText(sheet.part) ?? '';
+  checkUnprotected(text);
+  const corner = { row: area.rows?.from ?? 0, column: area.columns?.from ?? 1 };
+  const isAppended = area.rows === undefined;
+  const top = isAppended ? findRows(text, new Set()).last + 1 : corner.row;
+  const target = areaOf(grid, top, corner.column);
+  const rows = findRows(text, new Set(grid.map((_, index) => top + index)));
+  const merges = mergesIn(text.slice(rows.data.end));
+  checkMerges(merges, grid, target);
+  checkHeadings(await readTables(book.zip, sheet), grid, target);
+  const taken = await takenCells(book, rows, grid, target);
+  checkFree(taken, insertion.over);
+  const formats = new TargetFormats(stylesPart && edit.findText(stylesPart));
+  const sheetEdit = new SheetEdit({ book, text, rows, formats, insertion, target });
+  edit.setText(sheet.part, applyEdits(text, [...sheetEdit.edits(grid), ...dimensionEdit(text, target)]));
+  if (stylesPart !== undefined && formats.changed) edit.setText(stylesPart, formats.text);
+  await keepCalculating(book, edit, sheet, rows, target, text);
+  const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...target });
+  return {
+    bytes: await edit.bytes(),
+    notes,
+    where: cells,
+    cells,
+    ...(taken.length > 0 && { replaced: takenInWords(taken) }),
+  };
+}
+
+const nothingToPut = (notes: readonly Note[]): DrawerError =>
+  new DrawerError({
+    code: 'unsupported',
+    what: notes.length > 0 ? 'A picture cannot land in cells' : 'There is nothing in it to put into cells',
+    next: 'Paste words, tables or ranges into a sheet; nothing was written',
+  });
+
+function areaOf(grid: Grid, top: number, left: number): FullArea {
+  const area = {
+    rows: { from: top, to: top + grid.length - 1 },
+    columns: { from: left, to: left + Math.max(1, grid[0]?.length ?? 1) - 1 },
+  };
+  if (area.rows.to <= maxRows && area.columns.to <= maxColumns) return area;
+  throw new DrawerError({
+    code: 'too-large',
+    what: `It takes ${grid.length} rows and ${grid[0]?.length ?? 0} columns, which go past the sheet’s end`,
+    next: 'Name a place further up or to the left; nothing was written',
+  });
+}
+
+function checkUnprotected(text: string): void {
+  if (!/<(?:[\w.-]+:)?sheetProtection\s[^<>]*\bsheet=["'](?:1|true)["']/.test(text)) return;
+  throw new DrawerError({
+    code: 'unsupported',
+    what: 'The sheet is protected against changes',
+    next: 'Take the protection off in an office program first; nothing was written',
+  });
+}
+
+const overlaps = (one: Span, other: Span): boolean => one.from <= other.to && other.from <= one.to;
+
+/** Only the first cell of a merged area can hold something (ISO/IEC 29500-1, 18.3.1.55). */
+function checkMerges(merges: readonly FullArea[], grid: Grid, target: FullArea): void {
+  for (const merge of merges) {
+    if (!overlaps(merge.rows, target.rows) || !overlaps(merge.columns, target.columns)) continue;
+    const isFilled = grid.some((line, row) =>
+      line.some((cell, column) => {
+        const place = { row: target.rows.from + row, column: target.columns.from + column };
+        const isFirst = place.row === merge.rows.from && place.column === merge.columns.from;
+        const isIn =
+          overlaps(merge.rows, { from: place.row, to: place.row }) &&
+          overlaps(merge.columns, { from: place.column, to: place.column });
+        return cell !== undefined && cell.type !== 'empty' && isIn && !isFirst;
+      }),
+    );
+    if (!isFilled) continue;
+    const name = `${columnLetters(merge.columns.from)}${merge.rows.from}:${columnLetters(merge.columns.to)}${merge.rows.to}`;
+    throw new DrawerError({
+      code: 'unsupported',
+      what: `${name} are merged into one cell, and several would land in it`,
+      next: 'Name a place beside it; nothing was written',
+    });
+  }
+}
+
+/** A table's headings are the names of its columns (18.5.1.3): another word there breaks it. */
+function checkHeadings(tables: Awaited<ReturnType<typeof readTables>>, grid: Grid, target: FullArea): void {
+  for (const { name, area, headerRows } of tables) {
+    const heading = { from: area.rows.from, to: area.rows.from + headerRows - 1 };
+    if (headerRows === 0 || !overlaps(heading, target.rows) || !overlaps(area.columns, target.columns)) continue;
+    const from = Math.max(heading.from, target.rows.from) - target.rows.from;
+    if (!grid.slice(from, from + headerRows).some((row) => row.some((cell) => cell !== undefined))) continue;
+    throw new DrawerError({
+      code: 'unsupported',
+      what: `The headings of the table ${name} would be overwritten`,
+      next: `Name a place below row ${heading.to}; nothing was written`,
+    });
+  }
+}
+
+/** The cells that hold something where something is to land. */
+async function takenCells(
+  { zip, relationships }: Book,
+  rows: SheetRows,
+  grid: Grid,
+  target: FullArea,
+): Promise<TakenCell[]> {
+  const taken: (TakenCell & { readonly string?: number })[] = [];
+  for (const [index, line] of grid.entries()) {
+    const row = rows.found.get(target.rows.from + index);
+    for (const { column, source } of row?.cells ?? []) {
+      const isHit = line[column - target.columns.from] !== undefined;
+      const shown = isHit ? shownWords(source) : undefined;
+      if (row && shown) taken.push({ row: row.number, column, ...shown });
+    }
+  }
+  const last = taken.reduce((most, { string = -1 }) => Math.max(most, string), -1);
+  const strings = last < 0 ? [] : await readStrings(zip, relatedPart(zip, relationships, 'sharedStrings'), last);
+  return taken.map(({ string, ...cell }) => (string === undefined ? cell : { ...cell, words: strings[string] ?? '' }));
+}
+
+/** What a cell's source holds; `undefined` when that is nothing. */
+function shownWords(source: string): { readonly words: string; readonly string?: number } | undefined {
+  const [, value] = /<(?:[\w.-]+:)?v(?:\s[^<>]*)?>([^<]*)</.exec(source) ?? [];
+  if (value !== undefined && /\st=["']s["']/.test(source)) return { words: '', string: Number(value) };
+  const inline = /<(?:[\w.-]+:)?t(?:\s[^<>]*)?>([^<]*)</.exec(source)?.[1];
+  const words = value ?? inline;
+  if (words === undefined && !/<(?:[\w.-]+:)?f[\s>/]/.test(source)) return undefined;
+  return { words: words ?? 'a formula' };
+}
+
+/** The used range that the sheet states (18.3.1.35) grows with it. */
+function dimensionEdit(text: string, { rows, columns }: FullArea): TextEdit[] {
+  const match = /(<(?:[\w.-]+:)?dimension\s[^<>]*?\bref=")([A-Z]+)(\d+)(?::([A-Z]+)(\d+))?"/.exec(
+    text.slice(0, 20_000),
+  );
+  if (!match) return [];
+  const [whole, lead = '', left = 'A', first = '1', right = left, last = first] = match;
+  const number = (letters: string): number =>
+    [...letters].reduce((sum, letter) => sum * 26 + letter.charCodeAt(0) - 64, 0);
+  const ref = `${columnLetters(Math.min(number(left), columns.from))}${Math.min(Number(first), rows.from)}:${columnLetters(Math.max(number(right), columns.to))}${Math.max(Number(last), rows.to)}`;
+  return [{ start: match.index, end: match.index + whole.length, replacement: `${lead}${ref}"` }];
+}
+
+interface SheetContext {
+  readonly book: Book;
+  readonly text: string;
+  readonly rows: SheetRows;
+  readonly formats: TargetFormats;
+  readonly insertion: Insertion;
+  readonly target: FullArea;
+}
+
+/** The edits of a sheet's data: cells into the rows that are there, new rows between them. */
+class SheetEdit {
+  readonly #context: SheetContext;
+
+  constructor(context: SheetContext) {
+    this.#context = context;
+  }
+
+  edits(grid: Grid): TextEdit[] {
+    const { rows, target } = this.#context;
+    const edits: TextEdit[] = [];
+    const added = new Map<number, string>();
+    grid.forEach((line, index) => {
+      const number = target.rows.from + index;
+      const row = rows.found.get(number);
+      if (row) edits.push({ start: row.start, end: row.end, replacement: this.#row(row, line) });
+      else {
+        const at = rows.gaps.get(number) ?? rows.data.end;
+        const open = `<${rows.prefix}row r="${number}">`;
+        added.set(at, (added.get(at) ?? '') + this.#row({ number, start: 0, end: 0, open, cells: [] }, line));
+      }
+    });
+    return [...edits, ...[...added].map(([at, source]) => this.#added(at, source))];
+  }
+
+  /** An empty `sheetData` may be written as one tag. */
+  #added(at: number, source: string): TextEdit {
+    const { text, rows } = this.#context;
+    if (!rows.data.isEmpty) return { start: at, end: at, replacement: source };
+    const tag = text.slice(rows.data.start, rows.data.end).replace(/\s*\/>$/, '>');
+    return { start: rows.data.start, end: rows.data.end, replacement: `${tag}${source}</${rows.prefix}sheetData>` };
+  }
+
+  #row(row: RowSource, line: Grid[number]): string {
+    const { rows, target } = this.#context;
+    const cells = new Map(row.cells.map((cell) => [cell.column, cell.source]));
+    line.forEach((cell, index) => {
+      const column = target.columns.from + index;
+      if (cell) cells.set(column, this.#cell(row, cells.get(column), column, cell));
+    });
+    const sorted = [...cells].sort(([one], [other]) => one - other).map(([, source]) => source);
+    return `${spanning(row.open, [...cells.keys()])}${sorted.join('')}</${rows.prefix}row>`;
+  }
+
+  #cell(row: RowSource, before: CellSource['source'] | undefined, column: number, cell: Cell): string {
+    const { book, rows, formats, insertion } = this.#context;
+    const base = Number(
+      /\ss=["'](\d+)["']/.exec(before?.slice(0, before.indexOf('>')) ?? '')?.[1] ?? this.#placeFormat(row, column),
+    );
+    const wraps = insertion.spread === 'cell' || needsWrap(cell);
+    const format = formats.find(base, wantedFormat(cell, wraps, insertion.style === 'original'));
+    return cellSource(cell, {
+      prefix: rows.prefix,
+      address: cellName({ row: row.number, column }),
+      format,
+      epoch1904: book.workbook.epoch1904,
+    });
+  }
+
+  /** A cell that is not there looks as its row says, or its column (18.3.1.73, 18.3.1.13). */
+  #placeFormat(row: RowSource, column: number): number {
+    const own = /\scustomFormat=["'](?:1|true)["']/.test(row.open)
+      ? /\ss=["'](\d+)["']/.exec(row.open)?.[1]
+      : undefined;
+    if (own !== undefined) return Number(own);
+    for (const [tag] of this.#context.text
+      .slice(0, this.#context.rows.data.start)
+      .matchAll(/<(?:[\w.-]+:)?col\s[^<>]*>/g)) {
+      const number = (name: string): number => Number(new RegExp(`\\s${name}=["'](\\d+)["']`).exec(tag)?.[1] ?? 0);
+      if (number('min') <= column && column <= number('max')) return number('style');
+    }
+    return 0;
+  }
+}
+
+/** The hint of a row's first and last column (18.3.1.73) goes when it would be wrong. */
+function spanning(open: string, columns: readonly number[]): string {
+  const [, from = 0, to = 0] = /\sspans=["'](\d+):(\d+)["']/.exec(open) ?? [];
+  const fits = columns.every((column) => Number(from) <= column && column <= Number(to));
+  return fits ? open : open.replace(/\sspans=["'][^"']*["']/, '');
+}
+
+/** Formulas are worked out again on opening; the list of them loses those that gave way. */
+async function keepCalculating(
+  book: Book,
+  edit: PackageEdit,
+  sheet: Sheet,
+  rows: SheetRows,
+  target: FullArea,
+  text: string,
+): Promise<void> {
+  const gone = [...rows.found.values()].flatMap(({ number, cells }) =>
+    cells
+      .filter(
+        ({ column, source }) =>
+          overlaps(target.columns, { from: column, to: column }) && /<(?:[\w.-]+:)?f[\s>/]/.test(source),
+      )
+      .map(({ column }) => ({ sheet, row: number, column, hadFormula: true })),
+  );
+  checkShared(rows, gone);
+  for (const [name, bytes] of await withoutCalculations(book, gone)) edit.setBytes(name, bytes);
+  const hasFormulas =
+    relatedPart(book.zip, book.relationships, 'calcChain') !== undefined || /<(?:[\w.-]+:)?f[\s>]/.test(text);
+  const workbook = edit.findText(book.main) ?? '';
+  if (hasFormulas && !/\bfullCalcOnLoad=["'](?:1|true)["']/.test(workbook))
+    edit.setText(book.main, withFullCalculation(workbook));
+}
+
+/** One formula may stand for several cells (18.3.1.40): the cell that holds it cannot give way alone. */
+function checkShared(rows: SheetRows, gone: readonly { readonly row: number; readonly column: number }[]): void {
+  for (const { row, column } of gone) {
+    const source = rows.found.get(row)?.cells.find((cell) => cell.column === column)?.source ?? '';
+    if (!/<(?:[\w.-]+:)?f\s[^<>]*\bref=/.test(source)) continue;
+    throw new DrawerError({
+      code: 'unsupported',
+      what: `The formula in ${cellName({ row, column })} stands for other cells too`,
+      next: 'Name a place beside it; nothing was written',
+    });
+  }
+}
+
+/** 18.2.2, in its place among the workbook's elements. */
+function withFullCalculation(workbook: string): string {
+  const known = /<((?:[\w.-]+:)?)calcPr((?:\s[^<>]*?)?)(\/?)>/.exec(workbook);
+  if (known) {
+    const [whole, prefix = '', attributes = '', slash = ''] = known;
+    const others = attributes.replace(/\sfullCalcOnLoad=["'][^"']*["']/, '');
+    return workbook.replace(whole, `<${prefix}calcPr${others} fullCalcOnLoad="1"${slash}>`);
+  }
+  const [anchor, prefix = ''] =
+    [...workbook.matchAll(/<\/((?:[\w.-]+:)?)(?:definedNames|externalReferences|functionGroups|sheets)>/g)].at(-1) ??
+    [];
+  return anchor === undefined ? workbook : workbook.replace(anchor, `${anchor}<${prefix}calcPr fullCalcOnLoad="1"/>`);
+}
