@@ -72,10 +72,13 @@ export function reportLanded(
 ): void {
   if (json) return print(JSON.stringify({ ...(preview && { preview: true }), landed }, null, 2));
   if (quiet && !preview) return;
-  for (const { file, where, replaced, isNew } of landed) {
+  for (const { file, where, replaced, isNew, cells } of landed) {
     const place = isNew && where === 'a new file' ? '' : `, ${where}`;
     const verb = preview ? 'Would paste' : 'Pasted';
-    const gone = replaced === undefined ? '' : `; ${preview ? 'it would replace' : 'it replaced'} ${clipped(replaced)}`;
+    const gone =
+      replaced === undefined
+        ? ''
+        : `; ${preview ? 'it would replace' : 'it replaced'} ${cells === undefined ? clipped(replaced) : replaced}`;
     print(`${verb} ${what} into ${file}${isNew ? ' (new)' : ''}${place}: ${size}${gone}`);
   }
   const simplified = notesInWords(landed.flatMap(({ notes }) => notes));

@@ -2,6 +2,7 @@
 import { type Argument, Command, CommanderError } from 'commander';
 import type { AppendOptions } from './commands/append.ts';
 import type { MergeOptions } from './commands/merge.ts';
+import type { NextOptions } from './commands/next.ts';
 import type { PasteOptions } from './commands/paste.ts';
 import type { UndoOptions } from './commands/undo.ts';
 import { createContext } from './context.ts';
@@ -127,6 +128,22 @@ function createProgram(): Command {
     .action(async (references: string[], options: MergeOptions) =>
       (await import('./commands/merge.ts')).merge(references, options, context()),
     );
+
+  landing(program.command('next'))
+    .description('paste one after another: the next one')
+    .option('--as <format>', 'what to print: text, markdown, html or json', 'text')
+    .option('--across', 'in a sheet beside the last, instead of under it')
+    .option('--skip', 'pass the next one over')
+    .option('--back', 'the one before comes again')
+    .option('--restart', 'begin again with the first')
+    .option('--peek', 'only say what comes next')
+    .option('--take-out', 'what was pasted leaves the drawer')
+    .option('--language <tag>', 'of new files', 'en-GB')
+    .addHelpText(
+      'after',
+      `\n--into is remembered; --into - prints again.\n\n${example("drawer next --into 'budget.xlsx#Lines!B4'", 'drawer next')}`,
+    )
+    .action(async (options: NextOptions) => (await import('./commands/next.ts')).next(options, context()));
 
   const context = () => createContext(process, program.opts<{ drawer?: string }>().drawer);
   return program;

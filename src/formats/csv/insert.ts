@@ -28,7 +28,7 @@ export async function insertCsv(
   const writer = new FieldWriter(text, rows, table.dialect);
   const landing =
     fragment.kind === 'whole' || fragment.kind === 'row'
-      ? landRows(text, rows, table, fragment, insertion, writer.lines(grid))
+      ? landRows(text, rows, table, fragment, insertion, writer.lines(grid, table.columns))
       : landCells(rows, table, fragment, insertion, writer, grid);
   const safe: Note[] =
     writer.madeSafe > 0
@@ -162,8 +162,11 @@ class FieldWriter {
     this.#quotesAll = filled.length > 0 && filled.every(({ start }) => text[start] === quote);
   }
 
-  lines(grid: Grid): string[] {
-    return grid.map((line) => this.line(line));
+  /** Rows at least as long as those of the file. */
+  lines(grid: Grid, columns: number): string[] {
+    return grid.map((line) =>
+      this.line([...line, ...Array.from({ length: Math.max(0, columns - line.length) }, () => undefined)]),
+    );
   }
 
   line(cells: Grid[number]): string {

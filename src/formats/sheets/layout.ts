@@ -31,12 +31,12 @@ export function layOut(insertion: Insertion): { readonly grid: Grid; readonly no
   return { grid: even(spreaders[spread](pieces)), notes };
 }
 
-/** A range stays one; several pieces stand under one another, and so do the blocks of one. */
+/** A range stays one, with what came beside it above and below; all else stands a piece a cell, or a block a cell. */
 function suitable(pieces: readonly Content[]): Spread {
   const isRange = (content: Content): boolean =>
     content.shape === 'cells' ||
     (content.shape === 'blocks' && content.blocks.length === 1 && content.blocks[0]?.type === 'table');
-  return pieces.every(isRange) ? 'range' : 'down';
+  return pieces.some(isRange) ? 'range' : 'down';
 }
 
 const spreaders: { readonly [S in Spread]: (pieces: readonly Content[]) => (Cell | undefined)[][] } = {

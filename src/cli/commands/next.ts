@@ -1,0 +1,138 @@
+import { DrawerError, plural } from '../../content/index.ts';
+import type { Change, Drawer, SequencePoint, Snippet } from '../../drawer/index.ts';
+import { type Landed, planPaste } from '../../node/index.ts';
+import { columnLetters, parsePlace, printFragment } from '../../places/index.ts';
+import type { Context } from '../context.ts';
+import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
+import { withDrawer } from '../with-drawer.ts';
+import { contentsInWords, inFormat } from './paste.ts';
+
+export interface NextOptions extends LandingOptions {
+  readonly as: string;
+  readonly language: string;
+  readonly skip?: boolean;
+  readonly back?: boolean;
+  readonly restart?: boolean;
+  readonly peek?: boolean;
+  readonly takeOut?: boolean;
+  /** Beside the last cell instead of under it. */
+  readonly across?: boolean;
+}
+
+/** Prints instead of pasting where a place is remembered. */
+const printed = '-';
+
+/** `drawer next`: pastes the snippet that comes next, and remembers how far that is. */
+export async function next(options: NextOptions, context: Context): Promise<void> {
+  checkLanding(options);
+  const moves = [options.skip, options.back, options.restart, options.peek].filter(Boolean).length;
+  if (moves > 1)
+    throw new DrawerError({
+      code: 'usage',
+      what: '--skip, --back, --restart and --peek go one at a time',
+      next: 'Say one of them',
+    });
+  await withDrawer(context, async (drawer) => {
+    const point = await drawer.sequence();
+    const into = options.into?.at(-1) ?? point.into;
+    if (options.restart) return moved(drawer, 1, into, options, context);
+    if (options.back) return moved(drawer, Math.max(1, point.position - 1), into, options, context);
+    if (options.skip) return moved(drawer, Math.min(point.count + 1, point.position + 1), into, options, context);
+    if (options.peek) return tell(await drawer.sequence(), 'Next is', options, context);
+    await pasteNext(drawer, point, into === printed ? undefined : into, options, context);
+  });
+}
+
+async function moved(
+  drawer: Drawer,
+  position: number,
+  into: string | undefined,
+  options: NextOptions,
+  context: Context,
+): Promise<void> {
+  await drawer.moveSequence(position, into);
+  tell(await drawer.sequence(), 'Next is', options, context);
+}
+
+async function pasteNext(
+  drawer: Drawer,
+  { next: head, position, count }: SequencePoint,
+  into: string | undefined,
+  options: NextOptions,
+  context: Context,
+): Promise<void> {
+  if (!head)
+    throw new DrawerError({
+      code: 'not-found',
+      what: count === 0 ? 'The drawer is empty' : `All ${plural(count, 'snippet')} have been pasted`,
+      next: count === 0 ? 'Gather something first: drawer copy FILE' : 'drawer next --restart begins again',
+    });
+  const snippet = await drawer.get(head.id);
+  const takesOut: Change[] = options.takeOut ? [{ type: 'remove', id: head.id }] : [];
+  const behind = await drawer.sequenceChange(position + 1, into);
+  if (into === undefined) {
+    context.print(await inFormat(options, snippet.content, [snippet], await drawer.mediaOf(snippet.content), context));
+    await drawer.writeFiles({ name: 'Pasted 1 snippet', files: [], changes: [behind, ...takesOut] });
+  } else await land(drawer, snippet, into, { position, takesOut }, options, context);
+  if (!options.quiet && !options.json) tell(await drawer.sequence(), 'Next is', options, context, true);
+}
+
+async function land(
+  drawer: Drawer,
+  snippet: Snippet,
+  into: string,
+  { position, takesOut }: { readonly position: number; readonly takesOut: readonly Change[] },
+  options: NextOptions,
+  context: Context,
+): Promise<void> {
+  const { content } = snippet;
+  const media = await drawer.mediaOf(content);
+  const requests = await landingRequests(
+    [into],
+    { content, pieces: [content], media },
+    options,
+    await drawer.settings(),
+    context,
+  );
+  const { files, landed } = await planPaste(requests, { language: options.language });
+  const then = await drawer.sequenceChange(position + 1, placeAfter(into, landed[0], options));
+  if (!options.preview)
+    await drawer.writeFiles({
+      name: `Pasted 1 snippet into ${landed[0]?.file ?? into}`,
+      files,
+      changes: [then, ...takesOut],
+    });
+  reportLanded(landed, `${position}`, contentsInWords(content, [snippet]), options, context);
+}
+
+/** In a sheet each lands under the last, or beside it; in a text at the same place, whose end has moved. */
+function placeAfter(into: string, landed: Landed | undefined, { across }: NextOptions): string {
+  const { file } = parsePlace(into);
+  const cells = landed?.cells === undefined ? undefined : parsePlace(`x#${landed.cells}`).fragment;
+  if (cells?.kind !== 'cells' || !cells.rows || !cells.columns) return into;
+  const name = file.replaceAll('%', '%25').replaceAll('#', '%23');
+  const sheet = cells.sheet === undefined ? '' : printFragment({ kind: 'cells', sheet: cells.sheet });
+  const corner = across
+    ? `${columnLetters(cells.columns.to + 1)}${cells.rows.from}`
+    : `${columnLetters(cells.columns.from)}${cells.rows.to + 1}`;
+  return `${name}#${sheet}${corner}`;
+}
+
+/** What comes next and how many are left, as a remark where something else is the result. */
+function tell(
+  { next: head, position, left, into }: SequencePoint & { readonly into?: string },
+  words: string,
+  { json, quiet }: NextOptions,
+  { print, remark }: Context,
+  asRemark = false,
+): void {
+  if (json)
+    return print(
+      JSON.stringify({ position, left, ...(head && { next: head }), ...(into !== undefined && { into }) }, null, 2),
+    );
+  if (quiet) return;
+  const what = head
+    ? `${words} ${position}: ${head.facts.preview.slice(0, 60)} (${left} left${into === undefined ? '' : `, into ${into}`})`
+    : 'Nothing is left. drawer next --restart begins again.';
+  (asRemark ? remark : print)(what);
+}
