@@ -1,6 +1,7 @@
 #!/usr/bin/env node
 import { type Argument, Command, CommanderError } from 'commander';
 import type { AppendOptions } from './commands/append.ts';
+import type { FillOptions } from './commands/fill.ts';
 import type { MergeOptions } from './commands/merge.ts';
 import type { NextOptions } from './commands/next.ts';
 import type { PasteOptions } from './commands/paste.ts';
@@ -144,6 +145,22 @@ function createProgram(): Command {
       `\n--into is remembered; --into - prints again.\n\n${example("drawer next --into 'budget.xlsx#Lines!B4'", 'drawer next')}`,
     )
     .action(async (options: NextOptions) => (await import('./commands/next.ts')).next(options, context()));
+
+  program
+    .command('fill <form>')
+    .description('fill the places of a form, by name, label or what they ask for')
+    .option('--into <file>', 'a new file; without it the form itself is filled')
+    .option('--slot <name=ref>', 'this snippet in this place; may be said several times', collect)
+    .option('--by <way>', 'match only by label or by trait (a date, an amount …)')
+    .option('--from <ref>', 'only these snippets; may be said several times', collect)
+    .option('--preview', 'say what would go where, and write nothing')
+    .option('--language <tag>', 'how dates are written', 'en-GB')
+    .option('--quiet', 'say nothing when all is well')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText('after', `\n${example('drawer fill claim.docx --into claim-filled.docx --slot Claimant=2')}`)
+    .action(async (form: string, options: FillOptions) =>
+      (await import('./commands/fill.ts')).fill(form, options, context()),
+    );
 
   const context = () => createContext(process, program.opts<{ drawer?: string }>().drawer);
   return program;

@@ -17,4 +17,13 @@ export {
   tidyings,
   totalKinds,
 } from './options.ts';
+export {
+  type Match,
+  type MatchableSlot,
+  type MatchableSnippet,
+  type Matching,
+  type MatchOptions,
+  matchSlots,
+  slotValue,
+} from './slots.ts';
 export { type Total, totalsOf } from './totals.ts';

@@ -111,6 +111,32 @@ export interface Inserted {
   readonly cells?: string;
 }
 
+/** What a place of a form asks for. */
+export const slotKinds = ['text', 'date', 'number', 'email', 'url', 'phone', 'check', 'choice'] as const;
+export type SlotKind = (typeof slotKinds)[number];
+
+/** A place of a form to be filled. */
+export interface Slot {
+  /** Names it in this file and no other slot. */
+  readonly key: string;
+  /** What people call it: its title, its label, its name; the first is shown. */
+  readonly names: readonly string[];
+  readonly kind: SlotKind;
+  /** Of a choice. */
+  readonly choices?: readonly string[];
+  /** Only filled when it is named: a label with room beside it may be no place of a form at all. */
+  readonly isGuess?: true;
+}
+
+/** What goes into a slot: words, a day as ISO 8601, a number, one of the choices, or whether a box is ticked. */
+export type SlotValue = string | number | boolean;
+
+/** A form as it is filled. */
+export interface Filled {
+  readonly bytes: Uint8Array;
+  readonly notes: readonly Note[];
+}
+
 export type OutlineKind =
   | 'section'
   | 'paragraph'
@@ -175,6 +201,10 @@ export interface Format {
   insert?(source: Source, fragment: Fragment, insertion: Insertion, tools?: ReadTools): Promise<Inserted>;
   /** The same for a new file in which places may be named before they are there: sheets. */
   create?(fragment: Fragment, insertion: Insertion): Promise<Inserted>;
+  /** The places of a form. */
+  slots?(source: Source, tools?: ReadTools): Promise<readonly Slot[]>;
+  /** The form with values in its places, by their keys; all else in it as it was. */
+  fill?(source: Source, values: ReadonlyMap<string, SlotValue>, tools?: ReadTools): Promise<Filled>;
   /** The bytes of a new file. */
   write?(content: Content, options: WriteOptions): Promise<Uint8Array>;
 }

@@ -6,6 +6,7 @@ export * from '../storage/sqlite/index.ts';
 export * from './default-path.ts';
 export * from './drawer-file.ts';
 export * from './files.ts';
+export * from './fill.ts';
 export * from './inflate.ts';
 export * from './open-drawer.ts';
 export * from './paste.ts';

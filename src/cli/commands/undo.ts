@@ -42,7 +42,12 @@ function nearby(path: string): string {
   return here.startsWith('..') ? path : here;
 }
 
-const filesInWords = (action: Action | undefined): string => {
-  const files = filesOf(action);
-  return files.length === 0 ? '' : ` ${files.join(', ')} ${files.length === 1 ? 'is' : 'are'} as before.`;
-};
+/** A file that the action made is gone again. */
+function filesInWords(action: Action | undefined): string {
+  const changes = action?.files ?? [];
+  const made = changes.filter(({ to }) => to === '').map(({ path }) => nearby(path));
+  const changed = changes.filter(({ to }) => to !== '').map(({ path }) => nearby(path));
+  const said = (files: readonly string[], words: string): string =>
+    files.length === 0 ? '' : ` ${files.join(', ')} ${files.length === 1 ? 'is' : 'are'} ${words}.`;
+  return said(changed, 'as before') + said(made, 'gone again');
+}

@@ -1,4 +1,5 @@
 import type { Format } from '../format.ts';
+import { fillHtml, slotsHtml } from './fill.ts';
 import { insertHtml } from './insert.ts';
 import { outlineHtml, takeHtml } from './read.ts';
 import { removeHtml } from './remove.ts';
@@ -11,5 +12,7 @@ export const html = {
   take: takeHtml,
   remove: removeHtml,
   insert: insertHtml,
+  slots: slotsHtml,
+  fill: fillHtml,
   write: writeHtml,
 } satisfies Format;

@@ -1,4 +1,5 @@
 import type { Format } from '../format.ts';
+import { fillDocx, slotsDocx } from './docx/fill.ts';
 import { insertDocx } from './docx/insert.ts';
 import { outlineDocx, takeDocx } from './docx/read.ts';
 import { removeDocx } from './docx/remove.ts';
@@ -11,5 +12,7 @@ export const docx = {
   take: takeDocx,
   remove: removeDocx,
   insert: insertDocx,
+  slots: slotsDocx,
+  fill: fillDocx,
   write: writeDocx,
 } satisfies Format;

@@ -1,5 +1,6 @@
 import type { Format } from '../format.ts';
 import { createXlsx } from './xlsx/create.ts';
+import { fillXlsx, slotsXlsx } from './xlsx/fill.ts';
 import { insertXlsx } from './xlsx/insert.ts';
 import { outlineXlsx, takeXlsx } from './xlsx/read.ts';
 import { removeXlsx } from './xlsx/remove.ts';
@@ -12,4 +13,6 @@ export const xlsx = {
   remove: removeXlsx,
   insert: insertXlsx,
   create: createXlsx,
+  slots: slotsXlsx,
+  fill: fillXlsx,
 } satisfies Format;

@@ -1,0 +1,162 @@
+import { realpath } from 'node:fs/promises';
+import { resolve } from 'node:path';
+import { choose, type Match, type Matching, matchSlots, slotValue } from '../../compose/index.ts';
+import { DrawerError, plainText, plural } from '../../content/index.ts';
+import { type Drawer, loadDateFinder, type Snippet } from '../../drawer/index.ts';
+import type { Slot, SlotValue } from '../../formats/index.ts';
+import { alreadyThere, exists, type Form, fillForm, readForm } from '../../node/index.ts';
+import type { Context } from '../context.ts';
+import { withDrawer } from '../with-drawer.ts';
+
+export interface FillOptions {
+  readonly into?: string;
+  readonly slot?: readonly string[];
+  readonly by?: string;
+  readonly from?: readonly string[];
+  readonly preview?: boolean;
+  readonly language: string;
+  readonly quiet?: boolean;
+  readonly json?: boolean;
+}
+
+/** `drawer fill FORM`: the drawer's snippets into the places of a form, each by its name, its label or what it is. */
+export async function fill(file: string, options: FillOptions, context: Context): Promise<void> {
+  const by = options.by === undefined ? undefined : choose('way to match', options.by, ['label', 'trait'] as const);
+  if (options.into !== undefined && (await exists(options.into))) throw alreadyThere(options.into);
+  const form = await readForm(file);
+  if (form.slots.length === 0)
+    throw new DrawerError({
+      code: 'not-found',
+      what: 'There is nothing to fill in it',
+      where: file,
+      next: 'It needs content controls, bookmarks or fields',
+    });
+  await withDrawer(context, async (drawer) => {
+    const snippets = await chosenSnippets(drawer, options.from ?? ['all']);
+    const map = await explicit(drawer, options.slot ?? []);
+    const matching = matchSlots(form.slots, snippets, { map, ...(by && { by }) });
+    if (matching.unknown.length > 0) throw unknownSlot(matching.unknown[0] ?? '', form);
+    const { values, unfit } = await valuesOf(matching, options.language);
+    if (!options.preview) await write(drawer, form, values, options);
+    report(form, matching, values, unfit, options, context);
+  });
+}
+
+const chosenSnippets = async (drawer: Drawer, references: readonly string[]): Promise<Snippet[]> =>
+  Promise.all((await drawer.select(references)).map(({ head }) => drawer.get(head.id)));
+
+/** `Date=3`: a slot's name and a reference. */
+async function explicit(drawer: Drawer, pairs: readonly string[]): Promise<Map<string, Snippet>> {
+  const map = new Map<string, Snippet>();
+  for (const pair of pairs) {
+    const [, name = '', reference = ''] = /^(.+)=([^=]+)$/.exec(pair) ?? [];
+    if (name === '')
+      throw new DrawerError({
+        code: 'usage',
+        what: `“${pair}” is no slot with a snippet`,
+        next: 'Such as --slot Date=3',
+      });
+    const [snippet, ...others] = await chosenSnippets(drawer, [reference.trim()]);
+    if (!snippet || others.length > 0)
+      throw new DrawerError({
+        code: 'usage',
+        what: `“${reference}” names ${others.length + 1} snippets`,
+        next: 'Name one for each slot',
+      });
+    map.set(name.trim(), snippet);
+  }
+  return map;
+}
+
+function unknownSlot(name: string, { slots, file }: Form): DrawerError {
+  const names = slots.filter(({ isGuess }) => !isGuess).map((slot) => slot.names[0]);
+  return new DrawerError({
+    code: 'not-found',
+    what: `There is no place “${name}” to fill`,
+    where: file,
+    next: `It has ${names.slice(0, 12).join(', ')}`,
+  });
+}
+
+type Fit = { readonly values: ReadonlyMap<string, SlotValue>; readonly unfit: readonly Match<Slot>[] };
+
+async function valuesOf({ matches }: Matching<Slot>, language: string): Promise<Fit> {
+  const findDate = await loadDateFinder();
+  const values = new Map<string, SlotValue>();
+  const unfit: Match<Slot>[] = [];
+  for (const match of matches) {
+    const value = slotValue(match.slot, match.snippet.content, (words) => findDate(words, language));
+    if (value === undefined) unfit.push(match);
+    else values.set(match.slot.key, value);
+  }
+  return { values, unfit };
+}
+
+async function write(drawer: Drawer, form: Form, values: Fit['values'], { into }: FillOptions): Promise<void> {
+  if (values.size === 0) return;
+  const after = await fillForm(form, values);
+  const path = into === undefined ? await realpath(form.file) : resolve(into);
+  const name = `Filled ${plural(values.size, 'place')} of ${into ?? form.file}`;
+  await drawer.writeFiles({ name, files: [{ path, ...(into === undefined && { before: form.bytes }), after }] });
+}
+
+function report(
+  form: Form,
+  { matches, empty, unused, ambiguous }: Matching<Slot>,
+  values: Fit['values'],
+  unfit: Fit['unfit'],
+  options: FillOptions,
+  { print, remark }: Context,
+): void {
+  const filled = matches.filter(({ slot }) => values.has(slot.key));
+  const isUnfit = (slot: Slot): boolean => unfit.some((match) => match.slot === slot);
+  const left = empty.filter((slot) => !isUnfit(slot));
+  const names = (slots: readonly Slot[]): string => slots.map((slot) => slot.names[0]).join(', ');
+  if (options.json) {
+    const asJson = {
+      filled: filled.map(({ slot, snippet, by }) => ({
+        slot: slot.names[0],
+        value: values.get(slot.key),
+        snippet: snippet.id,
+        by,
+      })),
+      empty: left.map((slot) => slot.names[0]),
+      ambiguous: ambiguous.map(({ slot, snippets }) => ({
+        slot: slot.names[0],
+        snippets: snippets.map(({ id }) => id),
+      })),
+      unfit: unfit.map(({ slot }) => slot.names[0]),
+      unused: unused.map(({ id }) => id),
+    };
+    return print(JSON.stringify(asJson, null, 2));
+  }
+  if (options.quiet && !options.preview) return;
+  const verb = options.preview ? 'Would fill' : 'Filled';
+  print(
+    filled.length === 0
+      ? 'Nothing was filled.'
+      : `${verb} ${plural(filled.length, 'place')} of ${options.into ?? form.file}:`,
+  );
+  for (const { slot, by } of filled) print(`  ${slot.names[0]}: ${shown(values.get(slot.key))} (by ${by})`);
+  if (left.length > 0) print(`Left empty: ${names(left)}`);
+  if (unused.length > 0) print(`Not used: ${plural(unused.length, 'snippet')}`);
+  for (const { slot, snippet } of unfit)
+    remark(
+      `${slot.names[0]} takes ${asks[slot.kind] ?? 'words'}, and “${plainText(snippet.content).slice(0, 40)}” is none: left as it was`,
+    );
+  for (const { slot, snippets } of ambiguous)
+    remark(`${slot.names[0]} could be any of ${snippets.length}: say which with --slot "${slot.names[0]}=NUMBER"`);
+}
+
+const asks: Partial<Record<Slot['kind'], string>> = {
+  date: 'a date',
+  number: 'a number',
+  check: 'yes or no',
+  choice: 'one of its choices',
+};
+
+const shown = (value: SlotValue | undefined): string => {
+  if (typeof value === 'boolean') return value ? 'ticked' : 'not ticked';
+  const words = String(value ?? '').replace(/\s+/g, ' ');
+  return words.length > 60 ? `${words.slice(0, 59)}…` : words;
+};

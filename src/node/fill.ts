@@ -1,0 +1,47 @@
+import { basename } from 'node:path';
+import { DrawerError, locate } from '../content/index.ts';
+import { formatOf, type Slot, type SlotValue, sourceOf } from '../formats/index.ts';
+import { nodeInflate } from './inflate.ts';
+import { fileTool } from './replace-file.ts';
+
+/** A form as it was read, and the slots in it. */
+export interface Form {
+  readonly file: string;
+  readonly bytes: Uint8Array;
+  readonly slots: readonly Slot[];
+}
+
+/** @throws DrawerError `not-found`, `unsupported` for files that are no forms. */
+export async function readForm(file: string): Promise<Form> {
+  try {
+    const bytes = await fileTool.read(file);
+    if (!bytes)
+      throw new DrawerError({
+        code: 'not-found',
+        what: 'There is no such file',
+        next: 'Check the name and the folder',
+      });
+    const source = sourceOf(bytes, basename(file));
+    const { slots, name } = await (await formatOf(source)).load();
+    if (!slots)
+      throw new DrawerError({
+        code: 'unsupported',
+        what: `A ${name} file has no places to fill`,
+        next: 'Fill .docx, .xlsx or .html forms',
+      });
+    return { file, bytes, slots: await slots(source, { inflate: nodeInflate }) };
+  } catch (error) {
+    throw locate(error, file);
+  }
+}
+
+/** The bytes of a form with values in its slots, by their keys. */
+export async function fillForm({ file, bytes }: Form, values: ReadonlyMap<string, SlotValue>): Promise<Uint8Array> {
+  try {
+    const source = sourceOf(bytes, basename(file));
+    const { fill } = await (await formatOf(source)).load();
+    return fill ? (await fill(source, values, { inflate: nodeInflate })).bytes : bytes;
+  } catch (error) {
+    throw locate(error, file);
+  }
+}
