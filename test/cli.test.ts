@@ -55,7 +55,7 @@ describe('the main job on the demo data', () => {
     await gatherThree();
     const file = place.path(`draft.${ending}`);
     const pasted = await place.run('paste', 'all', '--into', file);
-    expect(pasted.out).toBe(`Pasted 3 snippets into ${file}: 257 words, 2 tables, 1 picture\n`);
+    expect(pasted.out).toBe(`Pasted 3 snippets into ${file} (new): 257 words, 2 tables, 1 picture\n`);
     const { content, media } = await takeFromFile(wholeOf(file));
     const blocks = asBlocks(content);
     expect(blocks[0]).toMatchObject({ type: 'heading', level: 1 });
@@ -138,7 +138,7 @@ describe('help', () => {
     const commands = [...(out.split('Commands:')[1] ?? '').matchAll(/^ {2}(\w+) .* {2}/gm)].map(
       ([, name]) => name as string,
     );
-    expect(commands).toEqual(['outline', 'copy', 'cut', 'append', 'undo', 'redo', 'list', 'show', 'paste']);
+    expect(commands).toEqual('outline copy cut append list show paste next merge fill undo redo'.split(' '));
     for (const name of commands) expect((await place.run(name, '--help')).out).toMatch(/Example:\n {2}drawer /);
   });
 
@@ -204,8 +204,14 @@ describe('bad input ends in one clear line and loses nothing', () => {
     [['show', '9'], 3, /There is no snippet 9.*holds 3 snippets/],
     [['paste', 'last-3'], 3, /There is no snippet last-3/],
     [['paste', 'hull'], 2, /names no snippet/],
-    [['paste', 'all', '--into', 'draft.odt'], 2, /cannot write a new \.odt.*\.docx, \.html/],
-    [['paste', 'all', '--into', 'there.docx'], 1, /exists already/],
+    [['paste', 'all', '--into', 'draft.pdf'], 2, /cannot write a new file.*\.docx.*\.xlsx/],
+    [['paste', 'all', '--join', 'sentence'], 2, /A sentence can list words only/],
+    [['paste', 'all', '--preview'], 2, /what would land in a file/],
+    [['paste', 'all', '--into', 'x.docx', '--side', 'below'], 2, /is no side/],
+    [['merge', '1'], 2, /One snippet alone/],
+    [['next', '--skip', '--back'], 2, /one at a time/],
+    [['fill', 'FERRY'], 1, /has no places to fill/],
+    [['paste', 'all', '--into', 'there.docx'], 1, /there\.docx: The file is named like a Word-processing document/],
     [['paste', 'all', '--into', 'no/such/folder/draft.docx'], 1, /no such folder/],
     [['paste', 'all', '--as', 'poem'], 2, /is no format to print/],
     [['paste', 'all', '--as', 'html', '--into', 'draft.html'], 2, /do not go together/],

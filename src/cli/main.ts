@@ -1,5 +1,5 @@
 #!/usr/bin/env node
-import { type Argument, Command, CommanderError } from 'commander';
+import { type Argument, Command, CommanderError, Help, type Option } from 'commander';
 import type { AppendOptions } from './commands/append.ts';
 import type { FillOptions } from './commands/fill.ts';
 import type { MergeOptions } from './commands/merge.ts';
@@ -12,15 +12,15 @@ import type { GatherOptions } from './gather.ts';
 /** What each command is called and does; its code is loaded only when it runs. */
 function createProgram(): Command {
   const program = new Command('drawer')
-    .description('Gather snippets from files, look them over, and paste them where they are wanted.')
+    .description('Gather snippets from files, look them over, paste them where they are wanted.')
     .option('--drawer <path>', 'the drawer’s file; else the variable DRAWER, else your own')
     .helpCommand(false)
-    .configureHelp({ subcommandTerm: termOf })
+    .configureHelp({ subcommandTerm: termOf, visibleOptions: optionsOf })
     .exitOverride()
     .showHelpAfterError('See drawer --help')
     .addHelpText(
       'after',
-      `\n${example("drawer copy 'survey.docx#section=Hull condition'", 'drawer list', 'drawer paste all --into draft.docx')}`,
+      `\nEach takes --drawer PATH; else the variable DRAWER or your own drawer is meant.\n\n${example("drawer copy 'survey.docx#section=Hull condition'", 'drawer list', 'drawer paste all --into draft.docx')}`,
     );
 
   program
@@ -62,22 +62,6 @@ function createProgram(): Command {
     );
 
   program
-    .command('undo')
-    .description('take the last action back, in files too')
-    .option('--keep', 'what was cut goes back and stays in the drawer too')
-    .option('--yes', 'do not ask')
-    .option('--json', 'as JSON, for programs')
-    .addHelpText('after', `\n${example('drawer undo')}`)
-    .action(async (options: UndoOptions) => (await import('./commands/undo.ts')).undo(options, context()));
-
-  program
-    .command('redo')
-    .description('bring what was undone again')
-    .option('--json', 'as JSON, for programs')
-    .addHelpText('after', `\n${example('drawer redo')}`)
-    .action(async (options: UndoOptions) => (await import('./commands/undo.ts')).redo(options, context()));
-
-  program
     .command('list [ref...]')
     .description('what the drawer holds: how much, from where, when')
     .option('--json', 'as JSON, for programs')
@@ -116,20 +100,6 @@ function createProgram(): Command {
       ),
     );
 
-  composing(program.command('merge <ref...>'))
-    .description('one new snippet of several')
-    .option('--label <words>', 'what to call it')
-    .option('--take-out', 'what it is made of leaves the drawer')
-    .option('--quiet', 'say nothing when all is well')
-    .option('--json', 'as JSON, for programs')
-    .addHelpText(
-      'after',
-      `\n${referencesHelp}\n\n${example('drawer merge 2-4 --join bullets --label "Timber quotes"')}`,
-    )
-    .action(async (references: string[], options: MergeOptions) =>
-      (await import('./commands/merge.ts')).merge(references, options, context()),
-    );
-
   landing(program.command('next'))
     .description('paste one after another: the next one')
     .option('--as <format>', 'what to print: text, markdown, html or json', 'text')
@@ -146,9 +116,23 @@ function createProgram(): Command {
     )
     .action(async (options: NextOptions) => (await import('./commands/next.ts')).next(options, context()));
 
+  composing(program.command('merge <ref...>'))
+    .description('one new snippet of several')
+    .option('--label <words>', 'what to call it')
+    .option('--take-out', 'what it is made of leaves the drawer')
+    .option('--quiet', 'say nothing when all is well')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText(
+      'after',
+      `\n${referencesHelp}\n\n${example('drawer merge 2-4 --join bullets --label "Timber quotes"')}`,
+    )
+    .action(async (references: string[], options: MergeOptions) =>
+      (await import('./commands/merge.ts')).merge(references, options, context()),
+    );
+
   program
     .command('fill <form>')
-    .description('fill the places of a form, by name, label or what they ask for')
+    .description('fill a form, by name, label or what it asks for')
     .option('--into <file>', 'a new file; without it the form itself is filled')
     .option('--slot <name=ref>', 'this snippet in this place; may be said several times', collect)
     .option('--by <way>', 'match only by label or by trait (a date, an amount …)')
@@ -161,6 +145,22 @@ function createProgram(): Command {
     .action(async (form: string, options: FillOptions) =>
       (await import('./commands/fill.ts')).fill(form, options, context()),
     );
+
+  program
+    .command('undo')
+    .description('take the last action back, in files too')
+    .option('--keep', 'what was cut goes back and stays in the drawer too')
+    .option('--yes', 'do not ask')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText('after', `\n${example('drawer undo')}`)
+    .action(async (options: UndoOptions) => (await import('./commands/undo.ts')).undo(options, context()));
+
+  program
+    .command('redo')
+    .description('bring what was undone again')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText('after', `\n${example('drawer redo')}`)
+    .action(async (options: UndoOptions) => (await import('./commands/undo.ts')).redo(options, context()));
 
   const context = () => createContext(process, program.opts<{ drawer?: string }>().drawer);
   return program;
@@ -205,6 +205,9 @@ const landing = (command: Command): Command =>
     .option('--json', 'as JSON, for programs');
 
 const collect = (value: string, before: readonly string[] = []): string[] => [...before, value];
+
+/** The list of commands has to fit a screen: it says in a line what its one option would. */
+const optionsOf = (command: Command): Option[] => (command.parent ? new Help().visibleOptions(command) : []);
 
 /** A command with its arguments, as the list of commands has it: `copy <place...>`. */
 const termOf = (command: Command): string =>

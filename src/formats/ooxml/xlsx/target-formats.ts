@@ -46,7 +46,8 @@ export class TargetFormats {
 
   #make(base: number, { format, wraps, marks, background, align }: WantedFormat): number {
     const formats = this.#items('cellXfs', 'xf');
-    let own = formats[base] ?? formats[0] ?? '<xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/>';
+    if (formats.length === 0) this.#add('cellXfs', bareFormat(this.#prefix)); // the one that cells without a number have
+    let own = formats[base] ?? formats[0] ?? bareFormat(this.#prefix);
     const before = own;
     if (format !== undefined && format !== 'General' && this.#formatOf(own) !== format)
       own = withAttributes(own, { numFmtId: String(this.#numberFormat(format)), applyNumberFormat: '1' });
@@ -54,8 +55,8 @@ export class TargetFormats {
       own = withAttributes(own, { fontId: String(this.#font(own, marks)), applyFont: '1' });
     if (background) own = withAttributes(own, { fillId: String(this.#fill(background)), applyFill: '1' });
     if (wraps || align) own = this.#aligned(own, wraps, align);
-    if (own === before && formats.length > 0) return Math.min(base, formats.length - 1);
-    const same = formats.indexOf(own);
+    if (own === before) return Math.min(base, Math.max(0, formats.length - 1));
+    const same = this.#items('cellXfs', 'xf').indexOf(own);
     return same >= 0 ? same : this.#add('cellXfs', own);
   }
 
@@ -137,6 +138,18 @@ export class TargetFormats {
     return new RegExp(`<${p}${list}(?:\\s[^<>]*)?>([\\s\\S]*?)</${p}${list}>`).exec(this.text)?.[1];
   }
 
+  /** In front of the lists that come behind it. */
+  #makeList(list: string, made: string): void {
+    const p = this.#prefix;
+    const behind = listOrder.slice(listOrder.indexOf(list) + 1).join('|');
+    const next = new RegExp(`<${p}(?:${behind})[\\s/>]|</${p}styleSheet`).exec(this.text);
+    const at = next?.index ?? this.text.length;
+    const opened = /<(?:[\w.-]+:)?styleSheet[^<>]*\/>/.exec(this.text);
+    this.text = opened
+      ? this.text.replace(opened[0], `${opened[0].slice(0, -2)}>${made}</${p}styleSheet>`)
+      : this.text.slice(0, at) + made + this.text.slice(at);
+  }
+
   /** Adds to a list, which is made where it is missing; gives the number of what was added. */
   #add(list: string, element: string): number {
     this.changed = true;
@@ -153,10 +166,15 @@ export class TargetFormats {
     const made = `<${p}${list} count="1">${element}${close}`;
     const empty = new RegExp(`<${p}${list}(?:\\s[^<>]*)?/>`);
     if (empty.test(this.text)) this.text = this.text.replace(empty, () => made);
-    else this.text = this.text.replace(new RegExp(`(<${p}styleSheet(?:\\s[^<>]*)?>)`), (open) => open + made);
+    else this.#makeList(list, made);
     return 0;
   }
 }
+
+/** The lists of a styles part, in the order of the schema (CT_Stylesheet). */
+const listOrder = 'numFmts fonts fills borders cellStyleXfs cellXfs cellStyles dxfs tableStyles colors extLst'.split(
+  ' ',
+);
 
 function withAttributes(element: string, attributes: Record<string, string>): string {
   return Object.entries(attributes).reduce((source, [name, value]) => {
@@ -181,6 +199,9 @@ const builtInCodes: Readonly<Record<number, string>> = {
   49: '@',
 };
 const codeOf = (id: number): string | undefined => builtInCodes[id];
+
+const bareFormat = (prefix: string): string =>
+  `<${prefix}xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/>`;
 
 const bareStyles =
   '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n<styleSheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><fonts count="1"><font><sz val="11"/><name val="Calibri"/></font></fonts><fills count="2"><fill><patternFill patternType="none"/></fill><fill><patternFill patternType="gray125"/></fill></fills><borders count="1"><border/></borders><cellStyleXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs><cellXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/></cellXfs><cellStyles count="1"><cellStyle name="Normal" xfId="0" builtinId="0"/></cellStyles></styleSheet>';

@@ -1,0 +1,244 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import {
+  type Cell,
+  type CellsContent,
+  type Content,
+  cellText,
+  doc,
+  noMedia,
+  paragraph,
+  parseFragment,
+  run,
+  table,
+} from 'drawer';
+import { type Format, formatNamed, type Inserted, type Insertion, sourceOf } from 'drawer/formats';
+import * as fc from 'fast-check';
+import { strFromU8, unzipSync, zipSync } from 'fflate';
+import { demoFiles } from './support/cli.ts';
+import { workbookSource } from './support/office.ts';
+
+const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
+type Able = Required<Pick<Format, 'take' | 'insert' | 'create'>>;
+const load = async (name: 'xlsx' | 'csv'): Promise<Able> => (await formatNamed(name).load()) as Required<Format>;
+const insert = async (
+  name: 'xlsx' | 'csv',
+  bytes: Uint8Array,
+  place: string,
+  content: Content,
+  asked: Partial<Insertion> = {},
+): Promise<Inserted> =>
+  (await load(name)).insert(sourceOf(bytes, `x.${name}`), parseFragment(place), {
+    content,
+    media: noMedia,
+    style: 'local',
+    ...asked,
+  });
+const rowsAt = async (name: 'xlsx' | 'csv', bytes: Uint8Array, place: string): Promise<CellsContent['rows']> => {
+  const { content } = await (await load(name)).take(sourceOf(bytes, `x.${name}`), parseFragment(place));
+  return content.shape === 'cells' ? content.rows : [];
+};
+const shown = async (bytes: Uint8Array, place: string): Promise<string[][]> =>
+  (await rowsAt('xlsx', bytes, place)).map((row) => row.map(cellText));
+
+const name = (value: string): Cell => ({ type: 'text', value });
+const range = (...rows: Cell[][]): Content => ({ shape: 'cells', rows });
+const book = async (rows: string, behind = ''): Promise<Uint8Array> => {
+  const source = workbookSource({ sheets: { S: `<sheetData>${rows}</sheetData>${behind}` } });
+  return source.read(0, source.size);
+};
+const sheetOf = (bytes: Uint8Array): string => strFromU8(unzipSync(bytes)['xl/worksheets/sheet0.xml'] as Uint8Array);
+
+describe('a workbook', () => {
+  it.each<[string, Content, Partial<Insertion>, string[][]]>([
+    ['words in one cell', run('oak'), {}, [['oak']]],
+    ['a block a cell', doc('a', 'b'), {}, [['a'], ['b']]],
+    ['all in one cell', doc('a', 'b'), { spread: 'cell' }, [['a\nb']]],
+    [
+      'a table',
+      doc(table(1, ['x', 'y'], ['1', '2'])),
+      {},
+      [
+        ['x', 'y'],
+        ['1', '2'],
+      ],
+    ],
+    ['pieces down', doc(), { pieces: [run('a'), run('b')] }, [['a'], ['b']]],
+    ['pieces across', doc(), { pieces: [run('a'), run('b')], spread: 'across' }, [['a', 'b']]],
+    [
+      'a piece a row, its parts along it',
+      doc(),
+      { pieces: [doc('a', 'b'), run('c')], spread: 'rows' },
+      [
+        ['a', 'b'],
+        ['c', ''],
+      ],
+    ],
+    ['what looks like a formula as words', run('=1+1'), {}, [['=1+1']]],
+  ])('takes %s', async (_, content, asked, expected) => {
+    const { bytes, cells } = await insert(
+      'xlsx',
+      await book('<row r="9"><c r="A9"><v>9</v></c></row>'),
+      'S!B2',
+      content,
+      asked,
+    );
+    expect(await shown(bytes, cells ?? '')).toEqual(expected);
+    expect(await shown(bytes, 'S!A9')).toEqual([['9']]);
+  });
+
+  it('keeps values typed, with their number format', () =>
+    fc.assert(
+      fc.asyncProperty(
+        fc.array(
+          fc.oneof(
+            fc
+              .double({ noNaN: true, noDefaultInfinity: true, min: -1e9, max: 1e9 })
+              .map((value): Cell => ({ type: 'number', value, text: '', format: '0.00' })),
+            fc
+              .date({
+                min: new Date('1901-01-01T00:00:00Z'),
+                max: new Date('2100-01-01T00:00:00Z'),
+                noInvalidDate: true,
+              })
+              .map(
+                (day): Cell => ({
+                  type: 'date',
+                  value: day.toISOString().slice(0, 10),
+                  text: '',
+                  format: 'd mmm yyyy',
+                }),
+              ),
+            fc.boolean().map((value): Cell => ({ type: 'boolean', value, text: '' })),
+            fc.constantFrom('a', 'x & <y>', '  two  ', 'é\nnew', '_x0041_', '1', '=A1').map(name),
+          ),
+          { minLength: 1, maxLength: 5 },
+        ),
+        async (row) => {
+          const { bytes } = await insert(
+            'xlsx',
+            await book('<row r="1"><c r="A1"><v>1</v></c></row>'),
+            'S!C1',
+            range(row),
+          );
+          const [back = []] = await rowsAt('xlsx', bytes, `S!C1:${String.fromCharCode(66 + row.length)}1`);
+          expect(
+            back.map((cell) => [cell.type, 'value' in cell && cell.value, 'format' in cell ? cell.format : undefined]),
+          ).toEqual(
+            row.map((cell) => [
+              cell.type,
+              'value' in cell && (Object.is(cell.value, -0) ? 0 : cell.value),
+              'format' in cell ? cell.format : undefined,
+            ]),
+          );
+        },
+      ),
+      { numRuns: 40 },
+    ));
+
+  it('names the cells that hold something, and leaves them unless told', async () => {
+    const bytes = await book(
+      '<row r="1"><c r="A1" t="inlineStr"><is><t>oak</t></is></c><c r="B1"><f>A1</f><v>7</v></c></row>',
+    );
+    await expect(insert('xlsx', bytes, 'S!A1', range([name('x'), name('y')]))).rejects.toMatchObject({
+      code: 'consent',
+      message: expect.stringMatching(/A1 “oak”, B1 “7”/),
+    });
+    const over = await insert('xlsx', bytes, 'S!A1', range([name('x'), name('y')]), { over: true });
+    expect([await shown(over.bytes, 'S!A1:B1'), over.replaced]).toEqual([[['x', 'y']], 'A1 “oak”, B1 “7”']);
+  });
+
+  it.each([
+    ['merged cells', 'S!A1', '<mergeCells><mergeCell ref="A1:B1"/></mergeCells>', /merged/],
+    ['a protected sheet', 'S!A1', '<sheetProtection sheet="1"/>', /protected/],
+  ])('leaves %s alone', async (_, place, behind, message) => {
+    await expect(insert('xlsx', await book('', behind), place, range([name('x'), name('y')]))).rejects.toMatchObject({
+      message: expect.stringMatching(message),
+    });
+  });
+
+  it('puts rows and cells where they belong, and a row’s own format on new ones', async () => {
+    const before = '<row r="2" spans="1:2"><c r="B2" s="0"><v>2</v></c></row><row r="5"><c r="A5"><v>5</v></c></row>';
+    const { bytes } = await insert('xlsx', await book(before), 'S!A2', range([name('a')], [name('b')], [name('c')]));
+    expect(
+      sheetOf(bytes)
+        .match(/ r="[A-Z]?\d+"/g)
+        ?.map((each) => each.slice(4, -1)),
+    ).toEqual(['2', 'A2', 'B2', '3', 'A3', '4', 'A4', '5', 'A5']);
+    const appended = await insert('xlsx', await book(before), '', run('end'));
+    expect(appended.where).toBe('S!A6');
+    const empty = await insert(
+      'xlsx',
+      await book('').then((all) =>
+        zipSync({
+          ...unzipSync(all),
+          'xl/worksheets/sheet0.xml': Buffer.from(sheetOf(all).replace('<sheetData></sheetData>', '<sheetData/>')),
+        }),
+      ),
+      'S!A1',
+      run('x'),
+    );
+    expect(await shown(empty.bytes, 'S!A1')).toEqual([['x']]);
+  });
+
+  it('has its formulas worked out again, and every other part as it was', async () => {
+    const bytes = demo('budget.xlsx');
+    const { bytes: after } = await insert('xlsx', bytes, 'Lines!A4', run('Deck'));
+    const [old, now] = [unzipSync(bytes), unzipSync(after)];
+    const changed = Object.keys(now).filter(
+      (part) => !old[part] || strFromU8(old[part]) !== strFromU8(now[part] as Uint8Array),
+    );
+    expect(changed.sort()).toEqual(['xl/workbook.xml', 'xl/worksheets/sheet1.xml']);
+    expect(strFromU8(now['xl/workbook.xml'] as Uint8Array)).toContain('fullCalcOnLoad="1"');
+  });
+
+  it('adds a format once, however many cells want it', async () => {
+    const price = (value: number): Cell => ({ type: 'number', value, text: '', format: '"£"#,##0.000' });
+    const { bytes } = await insert(
+      'xlsx',
+      demo('budget.xlsx'),
+      'Lines!E1',
+      range(...Array.from({ length: 30 }, (_, index) => [price(index)])),
+    );
+    const again = await insert('xlsx', bytes, 'Lines!G1', range([price(1)]));
+    const styles = (all: Uint8Array): string => strFromU8(unzipSync(all)['xl/styles.xml'] as Uint8Array);
+    expect(styles(bytes).match(/#,##0\.000/g)).toHaveLength(1);
+    expect(styles(again.bytes)).toBe(styles(bytes));
+  });
+
+  it('can be new, its sheet called as the place says', async () => {
+    const { bytes, where } = await (await load('xlsx')).create(parseFragment("'My log'!B2"), {
+      content: doc(paragraph('x')),
+      media: noMedia,
+      style: 'local',
+    });
+    expect([where, await shown(bytes, "'My log'!B2")]).toEqual(["'My log'!B2", [['x']]]);
+  });
+});
+
+describe('separated values', () => {
+  const insertText = async (
+    before: string,
+    place: string,
+    content: Content,
+    asked?: Partial<Insertion>,
+  ): Promise<string> => strFromU8((await insert('csv', new TextEncoder().encode(before), place, content, asked)).bytes);
+
+  it.each<[string, string, Content, Partial<Insertion>, string]>([
+    ['a,b\n1,2\n3,4\n', 'row=2', range([name('x')]), {}, 'a,b\n1,2\nx,\n3,4\n'],
+    ['a,b\n1,2\n3,4\n', 'row=2', range([name('x')]), { side: 'before' }, 'a,b\nx,\n1,2\n3,4\n'],
+    ['a,b\n1,2\n3,4', '', range([name('x')]), {}, 'a,b\n1,2\n3,4\nx,'],
+    ['a;b\r\n1;2\r\n', 'row=2', range([name('x;y'), name('z')]), { side: 'replace' }, 'a;b\r\n"x;y";z\r\n'],
+    ['"a","b"\n"1",""\n', 'B2', run('say "hi"'), {}, '"a","b"\n"1","say ""hi"""\n'],
+    ['a,b\n1\n', 'C2', run('z'), {}, 'a,b\n1,,z\n'],
+    ['a,b\n', 'A2', run('=SUM(A1)'), {}, "a,b\n'=SUM(A1)\n"],
+    ['a,b\n', 'A2', run('-12'), {}, 'a,b\n-12\n'],
+    ['', '', doc('x', 'y'), {}, 'x\ny\n'],
+  ])('%j #%s %j', async (before, place, content, asked, expected) => {
+    expect(await insertText(before, place, content, asked)).toBe(expected);
+  });
+
+  it('names the fields that hold something', async () => {
+    await expect(insertText('a,b\n', 'A1', run('x'))).rejects.toMatchObject({ code: 'consent' });
+  });
+});
