@@ -26,3 +26,15 @@ export const namespaces: Namespaces = new Map([
   ['urn:org:documentfoundation:names:experimental:office:xmlns:loext:1.0', 'loext'],
   ['urn:org:documentfoundation:names:experimental:calc:xmlns:calcext:1.0', 'calcext'],
 ]);
+
+/** Those of what we write, as declarations. */
+export const writingNamespaces: Record<string, string> = {
+  'xmlns:office': own('office'),
+  'xmlns:style': own('style'),
+  'xmlns:text': own('text'),
+  'xmlns:table': own('table'),
+  'xmlns:draw': own('drawing'),
+  'xmlns:fo': own('xsl-fo-compatible'),
+  'xmlns:svg': own('svg-compatible'),
+  'xmlns:xlink': 'http://www.w3.org/1999/xlink',
+};

@@ -1,6 +1,15 @@
 import type { Format } from '../format.ts';
+import { createOds } from './ods/create.ts';
+import { insertOds } from './ods/insert.ts';
 import { outlineOds, takeOds } from './ods/read.ts';
 import { removeOds } from './ods/remove.ts';
 
 /** Spreadsheets: ISO/IEC 26300 (OpenDocument). */
-export const ods = { name: 'ods', outline: outlineOds, take: takeOds, remove: removeOds } satisfies Format;
+export const ods = {
+  name: 'ods',
+  outline: outlineOds,
+  take: takeOds,
+  remove: removeOds,
+  insert: insertOds,
+  create: createOds,
+} satisfies Format;

@@ -1,61 +1,11 @@
 import { DrawerError } from '../../content/index.ts';
-import type { Source } from '../format.ts';
-import { replaceParts } from '../package/replace.ts';
-import { partBytes, type Zip } from '../package/zip.ts';
-import { type DecodedText, decodeExactly, encodeText } from '../text/encoding.ts';
+import { PackageEdit } from '../package/package-edit.ts';
 import { escapeAttribute } from '../xml/write-xml.ts';
 
 const packageSpace = 'http://schemas.openxmlformats.org/package/2006';
 
-/** Gathers what changes in a package: texts of parts, new parts, relationships and content types; nothing else is touched. */
-export class PackageEdit {
-  readonly #source: Source;
-  readonly #zip: Zip;
-  readonly #texts = new Map<string, DecodedText>();
-  readonly #changed = new Map<string, Uint8Array | string | undefined>();
-
-  constructor(source: Source, zip: Zip) {
-    this.#source = source;
-    this.#zip = zip;
-  }
-
-  /** Reads parts, so that they can be looked at and changed; those that are not there stay so. */
-  async load(...parts: readonly (string | undefined)[]): Promise<void> {
-    for (const part of parts) {
-      const bytes = part === undefined ? undefined : await partBytes(this.#zip, part);
-      if (part !== undefined && bytes) this.#texts.set(this.#nameOf(part), decodeExactly(bytes));
-    }
-  }
-
-  /** The text of a loaded part as it has become; `undefined` when there is none. */
-  findText(part: string): string | undefined {
-    const changed = this.#changed.get(this.#nameOf(part));
-    return typeof changed === 'string' ? changed : this.#texts.get(this.#nameOf(part))?.text;
-  }
-
-  /** A loaded part as it was read. */
-  get(part: string): DecodedText {
-    return this.#texts.get(this.#nameOf(part)) ?? { ...plainEncoding, text: '' };
-  }
-
-  has(part: string): boolean {
-    return this.#changed.has(this.#nameOf(part)) || this.#zip.find(part) !== undefined;
-  }
-
-  setText(part: string, text: string): void {
-    this.#changed.set(this.#nameOf(part), text);
-  }
-
-  /** New bytes of a part; `undefined` takes it out. */
-  setBytes(part: string, bytes: Uint8Array | undefined): void {
-    this.#changed.set(this.#nameOf(part), bytes);
-  }
-
-  /** Parts are found whatever the case of their names (ISO/IEC 29500-2, 6.2.2.3), and keep it. */
-  #nameOf(part: string): string {
-    return this.#zip.find(part)?.name ?? part;
-  }
-
+/** The same with relationships and content types (ISO/IEC 29500-2), which are only added to. */
+export class OpcEdit extends PackageEdit {
   /** The id of a relationship of a part whose list is loaded, made where there is none of that type and target. */
   addRelationship(part: string, type: string, target: string, external = false): string {
     const list = relationshipsOf(part);
@@ -104,14 +54,6 @@ export class PackageEdit {
       beforeEnd(text, 'Types', (prefix) => `<${prefix}Override PartName="/${part}" ContentType="${type}"/>`),
     );
   }
-
-  bytes(): Promise<Uint8Array> {
-    const encoded = [...this.#changed].map(([name, value]): [string, Uint8Array | undefined] => [
-      name,
-      typeof value === 'string' ? encodeText(value, this.#texts.get(name) ?? plainEncoding) : value,
-    ]);
-    return replaceParts(this.#source, this.#zip, new Map(encoded));
-  }
 }
 
 /** The part that lists the types of all parts (ISO/IEC 29500-2, 7.2.3). */
@@ -122,8 +64,6 @@ export function relationshipsOf(part: string): string {
   const slash = part.lastIndexOf('/');
   return `${part.slice(0, slash + 1)}_rels/${part.slice(slash + 1)}.rels`;
 }
-
-const plainEncoding = { name: 'utf-8', mark: false } as const;
 
 /** Puts an element in front of the end tag of the root, with the root's own prefix. */
 export function beforeEnd(text: string, root: string, element: (prefix: string) => string): string {
@@ -148,16 +88,3 @@ const unknownEnd = (root: string): DrawerError =>
     what: `The file’s list of ${root.toLowerCase()} is written in a way that nothing can be added to it`,
     next: 'Open and save the file in an office program first',
   });
-
-/**
- * Refuses packages that must not change.
- * @throws DrawerError `unsupported` for a signed one.
- */
-export function checkUnsigned(zip: Zip): void {
-  if (zip.entries.some(({ name }) => name.startsWith('_xmlsignatures/') || /^META-INF\/.*signatures/i.test(name)))
-    throw new DrawerError({
-      code: 'unsupported',
-      what: 'The file is signed, and a change would break the signature',
-      next: 'Paste into a copy without it; nothing was written',
-    });
-}

@@ -9,7 +9,7 @@ import { StyleBook } from '../styles.ts';
 import { a1Formula } from './addresses.ts';
 import { isHidden, repeatsOf } from './sheet-reader.ts';
 
-interface CellPlace {
+export interface CellPlace {
   readonly start: number;
   readonly tagEnd: number;
   end: number;
@@ -20,7 +20,7 @@ interface CellPlace {
   readonly words: { readonly start: number; readonly end: number }[];
 }
 
-interface RowPlace {
+export interface RowPlace {
   readonly start: number;
   readonly tagEnd: number;
   end: number;
@@ -29,7 +29,9 @@ interface RowPlace {
   readonly cells: CellPlace[];
 }
 
-interface SheetPlaces {
+export interface SheetPlaces {
+  /** Where the sheet’s end tag begins. */
+  end: number;
   readonly name: string;
   readonly hidden: boolean;
   readonly hiddenColumns: Span[];
@@ -139,14 +141,14 @@ function cellEdit(source: string, cell: CellPlace, area: Area, hiddenColumns: re
   ];
 }
 
-function withRepeats(tag: string, name: string, count: number): string {
+export function withRepeats(tag: string, name: string, count: number): string {
   const pattern = new RegExp(`(\\s[\\w.-]+:${name}\\s*=\\s*)(?:"[^"]*"|'[^']*')`);
   if (pattern.test(tag)) return tag.replace(pattern, count === 1 ? '' : `$1"${count}"`);
   const prefix = /^<([\w.-]+:)?/.exec(tag)?.[1] ?? '';
   return count === 1 ? tag : tag.replace(/\s*(\/?>)$/, ` ${prefix}${name}="${count}"$1`);
 }
 
-class SheetPlacesReader implements XmlHandler {
+export class SheetPlacesReader implements XmlHandler {
   readonly sheets: SheetPlaces[] = [];
   readonly #styles = new StyleBook();
   #inBody = false;
@@ -177,7 +179,7 @@ class SheetPlacesReader implements XmlHandler {
     switch (name) {
       case 'table:table': {
         const hidden = this.#styles.find('table', a['table:style-name']).display === false;
-        this.#sheet = { name: a['table:name'] ?? '', hidden, hiddenColumns: [], rows: [] };
+        this.#sheet = { name: a['table:name'] ?? '', hidden, hiddenColumns: [], rows: [], end };
         this.sheets.push(this.#sheet);
         this.#column = 0;
         this.#rowNumber = 0;
@@ -220,6 +222,7 @@ class SheetPlacesReader implements XmlHandler {
       this.#cell.end = end;
       this.#cell = undefined;
     } else if (name === 'table:table-row' && this.#row) this.#row.end = end;
+    else if (name === 'table:table' && this.#sheet) this.#sheet.end = this.#extent.start;
   }
 
   text(words: string): void {

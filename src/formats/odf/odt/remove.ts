@@ -15,7 +15,7 @@ export async function removeOdt(source: Source, fragments: readonly Fragment[], 
   const decoded = decodeExactly((await partBytes(zip, contentPart)) ?? new Uint8Array());
   const trace = new Trace();
   const document = await readPackage(zip, { trace, source: decoded });
-  const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, grammar);
+  const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, odtGrammar);
   const bytes = await replaceParts(source, zip, new Map([[contentPart, encodeText(text, decoded)]]));
   return { bytes, notes: [] };
 }
@@ -31,7 +31,7 @@ const pairs = [
 ];
 
 /** ISO/IEC 26300-1: marks stand inside paragraphs, so what is left of them needs one. */
-const grammar: Grammar = {
+export const odtGrammar: Grammar = {
   ...xmlGrammar,
   remains: (source) => unpairedMarkers(source, pairs),
   remainsInside: true,

@@ -1,16 +1,17 @@
 import type { Filled, ReadTools, Slot, SlotValue, Source } from '../../format.ts';
+import { checkUnsigned } from '../../package/signed.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { writtenDate } from '../../written-date.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { openPackage, readRelationships, relatedPart } from '../opc.ts';
-import { checkUnsigned, PackageEdit } from '../package-edit.ts';
+import { OpcEdit } from '../package-edit.ts';
 import { propertiesIn, propertiesSource } from './properties.ts';
 import { type DocumentSlot, readSlots } from './slots.ts';
 
 /** The content controls, named bookmarks and form fields of a document. */
 export async function slotsDocx(source: Source, tools?: ReadTools): Promise<readonly Slot[]> {
   const { zip, main } = await openPackage(source, tools);
-  const edit = new PackageEdit(source, zip);
+  const edit = new OpcEdit(source, zip);
   await edit.load(main);
   return readSlots(edit.findText(main) ?? '', main).map(({ slot }) => slot);
 }
@@ -23,7 +24,7 @@ export async function fillDocx(
 ): Promise<Filled> {
   const { zip, main } = await openPackage(source, tools);
   checkUnsigned(zip);
-  const edit = new PackageEdit(source, zip);
+  const edit = new OpcEdit(source, zip);
   const settings = relatedPart(zip, await readRelationships(zip, main), 'settings');
   await edit.load(main, settings);
   const text = edit.findText(main) ?? '';

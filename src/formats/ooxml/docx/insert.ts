@@ -2,10 +2,11 @@ import { DrawerError } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { insertionEdits } from '../../insertion.ts';
+import { checkUnsigned } from '../../package/signed.ts';
 import { applyEdits } from '../../text-edits.ts';
 import { Trace } from '../../trace.ts';
 import { type OpcPackage, openPackage, readRelationships, relatedPart } from '../opc.ts';
-import { checkUnsigned, contentTypes, PackageEdit, relationshipsOf } from '../package-edit.ts';
+import { contentTypes, OpcEdit, relationshipsOf } from '../package-edit.ts';
 import { readTheme } from '../theme.ts';
 import { DocxLanding } from './landing.ts';
 import { readPackage } from './read.ts';
@@ -24,7 +25,7 @@ export async function insertDocx(
   const opened = await openPackage(source, tools);
   const { zip, main } = opened;
   checkUnsigned(zip);
-  const edit = new PackageEdit(source, zip);
+  const edit = new OpcEdit(source, zip);
   const parts = await findParts(opened);
   await edit.load(
     main,

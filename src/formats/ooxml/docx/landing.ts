@@ -5,8 +5,9 @@ import type { BlockSpot, InsertGrammar, WordSpot } from '../../insertion.ts';
 import type { Prose } from '../../prose.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import type { SourceNode, Trace } from '../../trace.ts';
+import { declared } from '../../xml/declared.ts';
 import { escapeText, xmlSource } from '../../xml/write-xml.ts';
-import type { PackageEdit } from '../package-edit.ts';
+import type { OpcEdit } from '../package-edit.ts';
 import type { DocumentParts } from './insert.ts';
 import { propertiesIn, propertiesSource, type SourceProperty } from './properties.ts';
 import { docxGrammar } from './remove.ts';
@@ -14,7 +15,6 @@ import { retarget } from './retarget.ts';
 import { runAround, runEdges, runSplit } from './run-splice.ts';
 import type { Styles } from './styles.ts';
 import { pageAt, plainLook, tableStyleIn } from './surroundings.ts';
-import { declared } from './target-numbering.ts';
 import { TargetParts } from './target-parts.ts';
 import { targetStyles } from './target-styles.ts';
 import { asInsertion, type Tracking } from './tracked.ts';
@@ -22,7 +22,7 @@ import { writeBlocks, writeItemBlocks } from './write-blocks.ts';
 import { writeInlines } from './write-inlines.ts';
 
 export interface LandingContext {
-  readonly edit: PackageEdit;
+  readonly edit: OpcEdit;
   readonly main: string;
   readonly parts: DocumentParts;
   readonly styles: Styles;

@@ -1,4 +1,5 @@
 import type { List } from '../../../content/index.ts';
+import { declared } from '../../xml/declared.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
 import { abstractNumbering, kindOf, numberingInstance, numberingPart } from './numbering-part.ts';
@@ -60,21 +61,6 @@ function insertBehind(text: string, name: string, source: string): string {
 
 const highest = (text: string, pattern: RegExp): number =>
   [...text.matchAll(pattern)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
-
-/** Prefixes of ours that the part does not declare the same are declared on the element. */
-export function declared(source: string, part: string, namespaces: Record<string, string>): string {
-  const root = /<(?![?!])[^<>]*>/.exec(part)?.[0] ?? '';
-  const missing = Object.entries(namespaces)
-    .filter(
-      ([name, uri]) =>
-        name.startsWith('xmlns:') && usesPrefix(source, name.slice(6)) && !root.includes(`${name}="${uri}"`),
-    )
-    .map(([name, uri]) => ` ${name}="${uri}"`)
-    .join('');
-  return missing === '' ? source : source.replace(/^<[\w.:-]+/, `$&${missing}`);
-}
-
-const usesPrefix = (source: string, prefix: string): boolean => new RegExp(`[<\\s/]${prefix}:`).test(source);
 
 /** The definition of bullets and that of numbers which most paragraphs of the document follow. */
 function knownKinds(numbering: string, body: string) {

@@ -1,10 +1,11 @@
 import { x } from 'xastscript';
+import { declared } from '../../xml/declared.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
 import type { LandingContext } from './landing.ts';
 import type { Page } from './page.ts';
 import { retarget, type Target } from './retarget.ts';
-import { declared, TargetNumbering } from './target-numbering.ts';
+import { TargetNumbering } from './target-numbering.ts';
 import type { TargetStyles } from './target-styles.ts';
 import { footnotesPart, wordNamespaces, writeFootnote } from './write.ts';
 import type { StoryWriter } from './write-blocks.ts';

@@ -1,12 +1,13 @@
 import { type Cell, DrawerError, type Note } from '../../../content/index.ts';
 import { columnLetters, type Fragment, maxColumns, maxRows, printFragment, type Span } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
+import { checkUnsigned } from '../../package/signed.ts';
 import type { FullArea } from '../../sheets/area.ts';
 import { type Grid, layOut, needsWrap } from '../../sheets/layout.ts';
 import { cellName, checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { relatedPart } from '../opc.ts';
-import { checkUnsigned, PackageEdit } from '../package-edit.ts';
+import { OpcEdit } from '../package-edit.ts';
 import { withoutCalculations } from './calculation-chain.ts';
 import { cellSource } from './cell-source.ts';
 import { type Book, findPlace, openWorkbook } from './read.ts';
@@ -33,7 +34,7 @@ export async function insertXlsx(
   if (grid.length === 0) throw nothingToPut(notes);
   const { sheet, ...area } = await findPlace(book, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
   const stylesPart = relatedPart(book.zip, book.relationships, 'styles');
-  const edit = new PackageEdit(source, book.zip);
+  const edit = new OpcEdit(source, book.zip);
   await edit.load(sheet.part, stylesPart, book.main);
   const text = edit.findText(sheet.part) ?? '';
   checkUnprotected(text);
@@ -270,7 +271,7 @@ function spanning(open: string, columns: readonly number[]): string {
 /** Formulas are worked out again on opening; the list of them loses those that gave way. */
 async function keepCalculating(
   book: Book,
-  edit: PackageEdit,
+  edit: OpcEdit,
   sheet: Sheet,
   rows: SheetRows,
   target: FullArea,

@@ -1,0 +1,43 @@
+import type { Cell } from '../../../content/index.ts';
+import { escapeAttribute, xmlSource } from '../../xml/write-xml.ts';
+import { spacedText } from '../odt/write-inlines.ts';
+
+/** A cell with its typed value (ISO/IEC 26300-1, 9.1.4 and 19.385), and the words that show it. */
+export function cellSource(cell: Cell, style: string | undefined, spans: string): string {
+  const open = `<table:table-cell${style === undefined ? '' : ` table:style-name="${style}"`}${spans}`;
+  const valued = (value: string, words: string): string => `${open} ${value}>${paragraphs(words)}</table:table-cell>`;
+  switch (cell.type) {
+    case 'empty':
+      return `${open}/>`;
+    case 'text':
+      return valued('office:value-type="string"', cell.value);
+    case 'error':
+      return valued('office:value-type="string"', cell.value);
+    case 'number':
+      return valued(
+        `office:value-type="${cell.format?.includes('%') ? 'percentage' : 'float'}" office:value="${cell.value}"`,
+        cell.text || String(cell.value),
+      );
+    case 'boolean':
+      return valued(
+        `office:value-type="boolean" office:boolean-value="${cell.value}"`,
+        cell.text || String(cell.value).toUpperCase(),
+      );
+    case 'date':
+      return valued(momentValue(cell.value), cell.text || cell.value);
+  }
+}
+
+/** A day, a moment, or a time of day as a length of time (18.2, duration). */
+function momentValue(moment: string): string {
+  const [, hours, minutes, seconds] = /^(\d\d):(\d\d):(\d\d)$/.exec(moment) ?? [];
+  return hours === undefined
+    ? `office:value-type="date" office:date-value="${escapeAttribute(moment)}"`
+    : `office:value-type="time" office:time-value="PT${hours}H${minutes}M${seconds}S"`;
+}
+
+const paragraphs = (words: string): string =>
+  words
+    .split('\n')
+    .map((line) => `<text:p>${xmlSource(spacedText(line))}</text:p>`)
+    .join('');

@@ -1,0 +1,233 @@
+import { type Cell, DrawerError } from '../../../content/index.ts';
+import { columnLetters, type Fragment, printFragment } from '../../../places/index.ts';
+import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
+import { PackageEdit } from '../../package/package-edit.ts';
+import { checkUnsigned } from '../../package/signed.ts';
+import { type Grid, layOut, needsWrap } from '../../sheets/layout.ts';
+import { checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
+import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import { readXmlText } from '../../xml/read-xml.ts';
+import { withAutomaticStyles } from '../additions.ts';
+import { namespaces } from '../namespaces.ts';
+import { contentPart, openOdf } from '../package.ts';
+import { cellSource } from './cell-source.ts';
+import { type CellPlace, type RowPlace, type SheetPlaces, SheetPlacesReader, withRepeats } from './empty-cells.ts';
+import { findOdsPlace } from './read.ts';
+import { CellFormats } from './target-formats.ts';
+
+/**
+ * The spreadsheet with cells filled. Rows and cells that stand for several are told apart as far as needed. Formulas lose the
+ * results that were kept with them, so that they are worked out on opening.
+ */
+export async function insertOds(
+  source: Source,
+  fragment: Fragment,
+  insertion: Insertion,
+  tools?: ReadTools,
+): Promise<Inserted> {
+  const zip = await openOdf(source, tools);
+  checkUnsigned(zip);
+  const { grid, notes } = layOut(insertion);
+  if (grid.length === 0)
+    throw new DrawerError({
+      code: 'unsupported',
+      what: 'There is nothing in it to put into cells',
+      next: 'Paste words, tables or ranges into a sheet; nothing was written',
+    });
+  const { sheet: found, ...area } = await findOdsPlace(zip, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
+  const edit = new PackageEdit(source, zip);
+  await edit.load(contentPart);
+  const text = edit.findText(contentPart) ?? '';
+  const reader = new SheetPlacesReader();
+  readXmlText(text, contentPart, namespaces, reader);
+  const sheet = reader.sheets.find(({ name }) => name === found.name);
+  if (!sheet) throw new DrawerError({ code: 'not-found', what: `There is no sheet “${found.name}”` });
+  const corner = { row: area.rows?.from ?? lastRow(sheet) + 1, column: area.columns?.from ?? 1 };
+  checkProtected(text, sheet);
+  const taken = takenCells(text, sheet, grid, corner);
+  checkFree(taken, insertion.over);
+  const formats = new CellFormats(text);
+  const edits = new SheetFiller(text, sheet, formats, insertion).edits(grid, corner);
+  const filled = applyEdits(text, [...edits, ...withoutResults(text, reader.sheets, edits)]);
+  edit.setText(contentPart, withAutomaticStyles(filled, formats.made));
+  const cells = printFragment({
+    kind: 'cells',
+    sheet: sheet.name,
+    rows: { from: corner.row, to: corner.row + grid.length - 1 },
+    columns: { from: corner.column, to: corner.column + Math.max(1, grid[0]?.length ?? 1) - 1 },
+  });
+  return {
+    bytes: await edit.bytes(),
+    notes,
+    where: cells,
+    cells,
+    ...(taken.length > 0 && { replaced: takenInWords(taken) }),
+  };
+}
+
+const lastRow = ({ rows }: SheetPlaces): number =>
+  rows.reduce(
+    (last, { rows: span, cells }) => (cells.some(({ filled }) => filled) ? Math.max(last, span.to) : last),
+    0,
+  );
+
+function checkProtected(text: string, { rows, name }: SheetPlaces): void {
+  const tag = text.slice(Math.max(0, text.lastIndexOf('<table:table ', rows[0]?.start ?? text.length)), rows[0]?.start);
+  if (!/table:protected="true"/.test(tag)) return;
+  throw new DrawerError({
+    code: 'unsupported',
+    what: `The sheet ${name} is protected against changes`,
+    next: 'Take the protection off in an office program first; nothing was written',
+  });
+}
+
+interface Corner {
+  readonly row: number;
+  readonly column: number;
+}
+
+const rowAt = (sheet: SheetPlaces, number: number): RowPlace | undefined =>
+  sheet.rows.find(({ rows }) => rows.from <= number && number <= rows.to);
+const cellAt = (row: RowPlace, column: number): CellPlace | undefined =>
+  row.cells.find(({ columns }) => columns.from <= column && column <= columns.to);
+
+function takenCells(text: string, sheet: SheetPlaces, grid: Grid, corner: Corner): TakenCell[] {
+  return grid.flatMap((line, down) =>
+    line.flatMap((cell, across): TakenCell[] => {
+      const place = { row: corner.row + down, column: corner.column + across };
+      const row = cell === undefined ? undefined : rowAt(sheet, place.row);
+      const there = row && cellAt(row, place.column);
+      if (there && text.startsWith('<table:covered-table-cell', there.start) && cell?.type !== 'empty')
+        throw new DrawerError({
+          code: 'unsupported',
+          what: `${columnLetters(place.column)}${place.row} is part of a merged cell`,
+          next: 'Name a place beside it; nothing was written',
+        });
+      if (!there?.filled) return [];
+      const words = there.words.map(({ start, end }) => text.slice(start, end).replace(/<[^<>]*>/g, '')).join(' ');
+      return [{ ...place, words }];
+    }),
+  );
+}
+
+/** The edits that put cells into rows; those below the last row are made. */
+class SheetFiller {
+  readonly #text: string;
+  readonly #sheet: SheetPlaces;
+  readonly #formats: CellFormats;
+  readonly #insertion: Insertion;
+
+  constructor(text: string, sheet: SheetPlaces, formats: CellFormats, insertion: Insertion) {
+    this.#text = text;
+    this.#sheet = sheet;
+    this.#formats = formats;
+    this.#insertion = insertion;
+  }
+
+  edits(grid: Grid, corner: Corner): TextEdit[] {
+    const byRow = new Map<RowPlace, number[]>();
+    const below: string[] = [];
+    let end = this.#sheet.rows.at(-1)?.rows.to ?? 0;
+    grid.forEach((line, index) => {
+      const number = corner.row + index;
+      const row = rowAt(this.#sheet, number);
+      if (row) {
+        byRow.set(row, [...(byRow.get(row) ?? []), index]);
+        return;
+      }
+      const gap = number - end - 1;
+      if (gap > 0)
+        below.push(
+          `<table:table-row${gap > 1 ? ` table:number-rows-repeated="${gap}"` : ''}><table:table-cell/></table:table-row>`,
+        );
+      below.push(`<table:table-row>${this.#newCells(line, corner.column)}</table:table-row>`);
+      end = number;
+    });
+    const edits = [...byRow].map(([row, indexes]) => this.#rowEdit(row, indexes, grid, corner));
+    if (below.length > 0) edits.push({ start: this.#sheet.end, end: this.#sheet.end, replacement: below.join('') });
+    return edits;
+  }
+
+  #rowEdit(row: RowPlace, indexes: readonly number[], grid: Grid, corner: Corner): TextEdit {
+    const open = this.#text.slice(row.start, row.tagEnd);
+    const inside = this.#text.slice(row.tagEnd, row.end);
+    const copies = (count: number): string =>
+      count <= 0 ? '' : withRepeats(open, 'number-rows-repeated', count) + inside;
+    let at = row.rows.from;
+    let replacement = '';
+    for (const index of indexes) {
+      const number = corner.row + index;
+      replacement +=
+        copies(number - at) +
+        withRepeats(open, 'number-rows-repeated', 1) +
+        this.#cells(row, grid[index] ?? [], corner.column);
+      at = number + 1;
+    }
+    return { start: row.start, end: row.end, replacement: replacement + copies(row.rows.to - at + 1) };
+  }
+
+  /** The cells of one row up to its end tag, and that. */
+  #cells(row: RowPlace, line: Grid[number], first: number): string {
+    let source = '';
+    let at = row.tagEnd;
+    for (const cell of row.cells) {
+      source += this.#text.slice(at, cell.start) + this.#cell(cell, line, first);
+      at = cell.end;
+    }
+    const last = row.cells.at(-1)?.columns.to ?? 0;
+    const close = this.#text.slice(at, row.end);
+    if (last >= first + line.length - 1) return source + close;
+    const rest = line.slice(Math.max(0, last + 1 - first));
+    return source + this.#newCells(rest, Math.max(first, last + 1), last) + close;
+  }
+
+  #cell({ start, tagEnd, end, columns }: CellPlace, line: Grid[number], first: number): string {
+    const open = this.#text.slice(start, tagEnd);
+    const inside = this.#text.slice(tagEnd, end);
+    const copies = (count: number): string =>
+      count <= 0 ? '' : withRepeats(open, 'number-columns-repeated', count) + inside;
+    let at = columns.from;
+    let source = '';
+    for (let column = columns.from; column <= columns.to && column < first + line.length; column++) {
+      const cell = column < first ? undefined : line[column - first];
+      if (!cell) continue;
+      source += copies(column - at) + this.#written(cell, open);
+      at = column + 1;
+    }
+    return source + copies(columns.to - at + 1);
+  }
+
+  #newCells(line: Grid[number], first: number, last = 0): string {
+    const gap = first - last - 1;
+    const space = gap > 0 ? `<table:table-cell${gap > 1 ? ` table:number-columns-repeated="${gap}"` : ''}/>` : '';
+    return space + line.map((cell) => (cell ? this.#written(cell, '') : '<table:table-cell/>')).join('');
+  }
+
+  #written(cell: Cell, before: string): string {
+    const base = /\stable:style-name="([^"]+)"/.exec(before)?.[1];
+    const wraps = this.#insertion.spread === 'cell' || needsWrap(cell);
+    const style = this.#formats.find(base, cell, wraps, this.#insertion.style === 'original');
+    const spans = (before.match(/\stable:number-(?:columns|rows)-spanned="[^"]*"/g) ?? []).join('');
+    return cellSource(cell, style, spans);
+  }
+}
+
+/** Results that are kept with formulas, in cells that stay. */
+function withoutResults(text: string, sheets: readonly SheetPlaces[], edits: readonly TextEdit[]): TextEdit[] {
+  const isEdited = ({ start, end }: RowPlace): boolean => edits.some((edit) => edit.start <= start && end <= edit.end);
+  return sheets.flatMap(({ rows }) =>
+    rows
+      .filter((row) => !isEdited(row))
+      .flatMap(({ cells }) =>
+        cells
+          .filter(({ formula }) => formula !== undefined)
+          .map(({ start, tagEnd, end }): TextEdit => {
+            const open = text
+              .slice(start, tagEnd)
+              .replace(/\soffice:(?:value|date-value|time-value|boolean-value|string-value)="[^"]*"/g, '');
+            const [, name = 'table:table-cell'] = /^<([\w.:-]+)/.exec(open) ?? [];
+            return { start, end, replacement: open.endsWith('/>') ? open : `${open}</${name}>` };
+          }),
+      ),
+  );
+}

@@ -1,0 +1,173 @@
+import type { Block, Inline, Note, Picture } from '../../../content/index.ts';
+import type { Fragment } from '../../../places/index.ts';
+import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
+import { type BlockSpot, type InsertGrammar, insertionEdits, type WordSpot } from '../../insertion.ts';
+import { PackageEdit } from '../../package/package-edit.ts';
+import { checkUnsigned } from '../../package/signed.ts';
+import { extensionOf } from '../../pictures.ts';
+import type { Prose } from '../../prose.ts';
+import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import { type SourceNode, Trace } from '../../trace.ts';
+import { declared } from '../../xml/declared.ts';
+import { escapeText, xmlSource } from '../../xml/write-xml.ts';
+import { addToManifest, manifestPart, withAutomaticStyles } from '../additions.ts';
+import { writingNamespaces } from '../namespaces.ts';
+import { contentPart, openOdf } from '../package.ts';
+import { readPackage } from './read.ts';
+import { odtGrammar } from './remove.ts';
+import { TargetStyles } from './target-styles.ts';
+import { type OdtSetting, type OdtStory, writeBlocks, writeItems } from './write-blocks.ts';
+import { writeInlines } from './write-inlines.ts';
+
+/** The document with content at a place: its content part changes there, and gains the automatic styles that are missing. */
+export async function insertOdt(
+  source: Source,
+  fragment: Fragment,
+  insertion: Insertion,
+  tools?: ReadTools,
+): Promise<Inserted> {
+  const zip = await openOdf(source, tools);
+  checkUnsigned(zip);
+  const edit = new PackageEdit(source, zip);
+  await edit.load(contentPart, 'styles.xml', manifestPart);
+  const decoded = edit.get(contentPart);
+  const trace = new Trace();
+  const document = await readPackage(zip, { trace, source: decoded });
+  trace.root.close(endOfText(decoded.text), decoded.text.length);
+  const prose = { ...document, trace };
+  const grammar = new OdtLanding(edit, decoded.text, prose, insertion);
+  const landing = insertionEdits(decoded.text, prose, fragment, insertion, grammar);
+  edit.setText(contentPart, withAutomaticStyles(applyEdits(decoded.text, landing.edits), grammar.styles.made));
+  const untracked: Note[] =
+    insertion.author === undefined
+      ? []
+      : [{ what: 'put in as plain text: changes are tracked in .docx only', count: 1 }];
+  return { ...landing, notes: [...landing.notes, ...untracked], bytes: await edit.bytes() };
+}
+
+const endOfText = (text: string): number => {
+  const end = text.lastIndexOf('</office:text>');
+  return end < 0 ? text.length : end;
+};
+
+class OdtLanding implements InsertGrammar {
+  readonly remains = odtGrammar.remains;
+  readonly remainsInside = odtGrammar.remainsInside;
+  readonly emptyParagraph = odtGrammar.emptyParagraph;
+  readonly mustStay = odtGrammar.mustStay;
+  readonly locate = odtGrammar.locate;
+  readonly keepSpaces = odtGrammar.keepSpaces;
+  readonly reach = odtGrammar.reach;
+  readonly styles: TargetStyles;
+  readonly #edit: PackageEdit;
+  readonly #source: string;
+  readonly #prose: Prose & { readonly trace: Trace };
+  readonly #insertion: Insertion;
+  readonly #story: OdtStory;
+
+  constructor(edit: PackageEdit, source: string, prose: Prose & { readonly trace: Trace }, insertion: Insertion) {
+    this.#edit = edit;
+    this.#source = source;
+    this.#prose = prose;
+    this.#insertion = insertion;
+    const stylesPart = edit.findText('styles.xml') ?? '';
+    this.styles = new TargetStyles(source, stylesPart, insertion.style === 'original');
+    let number = [...source.matchAll(/(?:drawer-note-|draw:name="Picture |table:name="Drawer)(\d{1,6})/g)].reduce(
+      (most, [, each]) => Math.max(most, Number(each)),
+      0,
+    );
+    const story: OdtStory = {
+      styles: this.styles,
+      width: textWidth(stylesPart),
+      addPicture: (picture) => this.#addPicture(picture),
+      nextNumber: () => ++number,
+      writeNoteBlocks: (blocks) =>
+        writeBlocks(story, blocks, { style: stylesPart.includes('style:name="Footnote"') ? 'Footnote' : undefined }),
+    };
+    this.#story = story;
+  }
+
+  #addPicture(picture: Picture): string | undefined {
+    const bytes = this.#insertion.media.get(picture.media);
+    if (!bytes) return undefined;
+    const part = `Pictures/${picture.media.slice(0, 32)}.${extensionOf(picture.mediaType)}`;
+    if (!this.#edit.has(part)) {
+      this.#edit.setBytes(part, bytes);
+      addToManifest(this.#edit, part, picture.mediaType);
+    }
+    return part;
+  }
+
+  blocks(blocks: readonly Block[], spot: BlockSpot): TextEdit {
+    const [only] = blocks;
+    const plain: OdtSetting = {
+      style: this.#insertion.style === 'original' ? undefined : this.#plainStyle(spot.position),
+    };
+    const item = spot.item && spot.list ? this.#itemAround(spot.item) : undefined;
+    const elements =
+      item && only?.type === 'list'
+        ? writeItems(this.#story, only, { style: styleName(this.#source, spot.item) })
+        : writeBlocks(this.#story, blocks, plain);
+    const position = item ? (spot.below ? item.start : item.end) : spot.position;
+    return {
+      start: position,
+      end: position,
+      replacement: elements.map((element) => this.#written([element])).join(''),
+    };
+  }
+
+  words(inlines: readonly Inline[], { leaf, position }: WordSpot): readonly TextEdit[] {
+    const bare = inlines.every((inline) => inline.type === 'text' && !inline.marks && !/\t| {2}/.test(inline.text));
+    const words = inlines.map((inline) => (inline.type === 'text' ? inline.text : '')).join('');
+    const elements = bare ? escapeText(words) : this.#written(writeInlines(this.#story, inlines));
+    const tag = this.#source.slice(leaf.start, leaf.end);
+    const [, name = 'text:p', attributes = ''] = /^<([\w.:-]+)([^<>]*?)\/>$/.exec(tag) ?? [];
+    if (tag.endsWith('/>') && !tag.includes('><'))
+      return [{ start: leaf.start, end: leaf.end, replacement: `<${name}${attributes}>${elements}</${name}>` }];
+    return [{ start: position, end: position, replacement: elements }];
+  }
+
+  part({ leaf, piece }: WordSpot): { close: string; open: string } | undefined {
+    if (piece?.owner !== leaf) return undefined;
+    const [open, name] = /^<([\w.:-]+)[^<>]*>/.exec(this.#source.slice(leaf.start, leaf.start + 2000)) ?? [];
+    return open && name ? { close: `</${name}>`, open: open.replace(/\s(?:xml:id|text:id)="[^"]*"/g, '') } : undefined;
+  }
+
+  #written(nodes: Parameters<typeof xmlSource>[0]): string {
+    return declared(xmlSource(nodes), this.#source, writingNamespaces);
+  }
+
+  #itemAround(leaf: SourceNode): SourceNode | undefined {
+    let node: SourceNode | undefined = leaf;
+    while (node && !this.#source.startsWith('<text:list-item', node.start)) node = node.parent;
+    return node;
+  }
+
+  /** The style of the plain paragraph nearest to a place. */
+  #plainStyle(position: number): string | undefined {
+    let nearest: SourceNode | undefined;
+    const far = (node: SourceNode): number => Math.min(Math.abs(node.start - position), Math.abs(node.end - position));
+    for (const block of this.#prose.blocks) {
+      const [node] =
+        block.type === 'paragraph' && block.inlines.length > 0 ? (this.#prose.trace.nodes.get(block) ?? []) : [];
+      if (node && (!nearest || far(node) < far(nearest))) nearest = node;
+    }
+    return styleName(this.#source, nearest);
+  }
+}
+
+const styleName = (source: string, node: SourceNode | undefined): string | undefined =>
+  node && /^<[^<>]*?text:style-name="([^"]+)"/.exec(source.slice(node.start, node.start + 1000))?.[1];
+
+const points: Readonly<Record<string, number>> = { cm: 72 / 2.54, mm: 7.2 / 2.54, in: 72, pt: 1 };
+
+/** The width of the page less its margins (16.6), of the first page layout. */
+function textWidth(styles: string): number {
+  const [layout = ''] = /<style:page-layout-properties\s[^<>]*>/.exec(styles) ?? [];
+  const length = (name: string): number => {
+    const [, number = '0', unit = 'pt'] = new RegExp(`fo:${name}="([\\d.]+)(cm|mm|in|pt)"`).exec(layout) ?? [];
+    return Number(number) * (points[unit] ?? 1);
+  };
+  const width = length('page-width') - length('margin-left') - length('margin-right');
+  return width > 72 ? Math.round(width * 100) / 100 : 453.5;
+}

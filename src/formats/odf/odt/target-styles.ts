@@ -1,0 +1,257 @@
+import type { Element } from 'xast';
+import { x } from 'xastscript';
+import type { Marks, ParagraphProperties } from '../../../content/index.ts';
+import { escapeAttribute, xmlSource } from '../../xml/write-xml.ts';
+
+/** The names of styles that content has where it lands, and those that are added for it. */
+export interface OdtStyles {
+  heading(level: number): string | undefined;
+  named(kind: 'quote' | 'code'): string | undefined;
+  rule(): string;
+  /** A paragraph's style with what its own look adds. */
+  paragraphStyle(base: string | undefined, look: ParagraphProperties): string | undefined;
+  textStyle(marks: Marks): string | undefined;
+  list(ordered: boolean): string;
+  /** The style of paragraphs in lists, where the document has lists. */
+  listParagraph(base: string | undefined): string | undefined;
+  /** Of a list in a list: the outer one’s style goes on, unless it is of the other kind. */
+  nestedList(ordered: boolean): string | undefined;
+  table(width: number): string;
+  column(width: number, all: readonly number[], whole: number): string;
+  cell(isHeading: boolean, background: string | undefined): string;
+  cellParagraph(isHeading: boolean): string | undefined;
+}
+
+/**
+ * Finds styles by their names in a document's parts, and makes automatic ones (ISO/IEC 26300-1, section 16.5) where none
+ * says what is needed. State: those made so far.
+ */
+export class TargetStyles implements OdtStyles {
+  readonly #content: string;
+  readonly #styles: string;
+  readonly #usesOwnLists: boolean;
+  readonly #made = new Map<string, { readonly name: string; readonly element: Element }>();
+  #outerOrdered: boolean | undefined;
+
+  constructor(content: string, styles: string, usesOwnLists: boolean) {
+    this.#content = content;
+    this.#styles = styles;
+    this.#usesOwnLists = usesOwnLists;
+  }
+
+  /** The source of the styles that were made. */
+  get made(): string {
+    return xmlSource([...this.#made.values()].map(({ element }) => element));
+  }
+
+  heading(level: number): string | undefined {
+    const used = new RegExp(`<text:h\\s(?=[^<>]*text:outline-level="${level}")[^<>]*text:style-name="([^"]+)"`).exec(
+      this.#content,
+    )?.[1];
+    return used ?? this.#known(`Heading_20_${level}`) ?? this.#known('Heading');
+  }
+
+  named(kind: 'quote' | 'code'): string | undefined {
+    return kind === 'quote'
+      ? (this.#known('Quotations') ??
+          this.#make('paragraph', 'Q', { 'fo:margin-left': '28pt', 'fo:margin-right': '28pt' }))
+      : (this.#known('Preformatted_20_Text') ??
+          this.#make('paragraph', 'K', {}, { 'style:font-name': 'Courier New', 'fo:font-family': "'Courier New'" }));
+  }
+
+  rule(): string {
+    return (
+      this.#known('Horizontal_20_Line') ??
+      this.#make('paragraph', 'H', { 'fo:border-bottom': '0.75pt solid #808080', 'fo:margin-bottom': '8pt' })
+    );
+  }
+
+  paragraphStyle(base: string | undefined, { align, indent, direction }: ParagraphProperties): string | undefined {
+    const own = {
+      ...(align && { 'fo:text-align': align }),
+      ...(indent !== undefined && { 'fo:margin-left': `${indent}pt` }),
+      ...(direction && { 'style:writing-mode': direction === 'rtl' ? 'rl-tb' : 'lr-tb' }),
+    };
+    return Object.keys(own).length === 0 ? base : this.#make('paragraph', 'P', own, {}, this.#parentOf(base));
+  }
+
+  /** Only a named style can be built on (16.2, style:parent-style-name). */
+  #parentOf(name: string | undefined): string | undefined {
+    if (name === undefined || this.#known(name) !== undefined) return name;
+    return new RegExp(`<style:style\\s(?=[^<>]*style:name="${name}")[^<>]*style:parent-style-name="([^"]+)"`).exec(
+      this.#content,
+    )?.[1];
+  }
+
+  textStyle({
+    bold,
+    italic,
+    underline,
+    strike,
+    position,
+    font,
+    size,
+    colour,
+    background,
+    code,
+    language,
+  }: Marks): string | undefined {
+    const [tag, country] = (language ?? '').split('-');
+    const own = {
+      ...(bold && { 'fo:font-weight': 'bold', 'style:font-weight-asian': 'bold', 'style:font-weight-complex': 'bold' }),
+      ...(italic && {
+        'fo:font-style': 'italic',
+        'style:font-style-asian': 'italic',
+        'style:font-style-complex': 'italic',
+      }),
+      ...(underline && {
+        'style:text-underline-style': 'solid',
+        'style:text-underline-width': 'auto',
+        'style:text-underline-color': 'font-color',
+      }),
+      ...(strike && { 'style:text-line-through-style': 'solid' }),
+      ...(position && { 'style:text-position': `${position === 'superscript' ? 'super' : 'sub'} 58%` }),
+      ...(font && { 'fo:font-family': `'${font.replaceAll("'", '')}'` }),
+      ...(code && !font && { 'fo:font-family': "'Courier New'" }),
+      ...(size !== undefined && { 'fo:font-size': `${size}pt` }),
+      ...(colour && { 'fo:color': colour }),
+      ...(background && { 'fo:background-color': background }),
+      ...(tag && { 'fo:language': tag, 'fo:country': country && /^[A-Z]{2}$/.test(country) ? country : 'none' }),
+    };
+    if (code && Object.keys(own).length === 1) return this.#known('Source_20_Text') ?? this.#make('text', 'T', {}, own);
+    return Object.keys(own).length === 0 ? undefined : this.#make('text', 'T', {}, own);
+  }
+
+  list(ordered: boolean): string {
+    this.#outerOrdered = ordered;
+    const known = this.#usesOwnLists ? undefined : this.#usedList(ordered);
+    return known ?? this.#makeList(ordered);
+  }
+
+  nestedList(ordered: boolean): string | undefined {
+    return ordered === this.#outerOrdered ? undefined : this.#makeList(ordered);
+  }
+
+  listParagraph(base: string | undefined): string | undefined {
+    const used = /<text:list-item>\s*<text:p\s[^<>]*text:style-name="([^"]+)"/.exec(this.#content)?.[1];
+    return used ?? (base === undefined || this.#usesOwnLists ? base : this.#known('List'));
+  }
+
+  /** The style of a list of that kind that the document has already. */
+  #usedList(ordered: boolean): string | undefined {
+    for (const [, name = ''] of this.#content.matchAll(/<text:list\s[^<>]*text:style-name="([^"]+)"/g)) {
+      const [definition] =
+        new RegExp(`<text:list-style\\s(?=[^<>]*style:name="${name}")[\\s\\S]*?</text:list-style>`).exec(
+          this.#content + this.#styles,
+        ) ?? [];
+      const kind = /<text:list-level-style-(bullet|number)\s/.exec(definition ?? '')?.[1];
+      if (kind === (ordered ? 'number' : 'bullet')) return name;
+    }
+    return undefined;
+  }
+
+  #makeList(ordered: boolean): string {
+    return this.#keep(`list ${ordered}`, 'L', (name) =>
+      x(
+        'text:list-style',
+        { 'style:name': name },
+        Array.from({ length: 10 }, (_, index) => listLevel(index + 1, ordered)),
+      ),
+    );
+  }
+
+  table(width: number): string {
+    return this.#make('table', 'B', {}, {}, undefined, {
+      'style:width': `${width}pt`,
+      'table:align': 'left',
+      'table:border-model': 'collapsing',
+    });
+  }
+
+  column(width: number, all: readonly number[], whole: number): string {
+    const sum = all.reduce((total, each) => total + each, 0);
+    const points = Math.round((width / sum) * whole * 100) / 100;
+    return this.#make('table-column', 'S', {}, {}, undefined, { 'style:column-width': `${points}pt` });
+  }
+
+  cell(isHeading: boolean, background: string | undefined): string {
+    const [used] = background || this.#usesOwnLists ? [] : this.#usedCells(isHeading);
+    return (
+      used ??
+      this.#make('table-cell', 'C', {}, {}, undefined, {
+        'fo:padding': '3pt',
+        'fo:border': '0.5pt solid #808080',
+        ...(background && { 'fo:background-color': background }),
+      })
+    );
+  }
+
+  cellParagraph(isHeading: boolean): string | undefined {
+    return (isHeading ? this.#known('Table_20_Heading') : undefined) ?? this.#known('Table_20_Contents');
+  }
+
+  /** The style of a heading cell, or of one below, of a table that the document has. */
+  #usedCells(isHeading: boolean): string[] {
+    const [table = ''] = /<table:table\s[\s\S]*?<\/table:table>/.exec(this.#content) ?? [];
+    const [head = ''] = /<table:table-header-rows[\s\S]*?<\/table:table-header-rows>/.exec(table) ?? [];
+    const part = isHeading ? head : table.replace(head, '');
+    return [...part.matchAll(/<table:table-cell\s[^<>]*table:style-name="([^"]+)"/g)]
+      .map(([, name = '']) => name)
+      .slice(0, 1);
+  }
+
+  /** The name, where the document has a style of that name. */
+  #known(name: string): string | undefined {
+    return this.#styles.includes(`style:name="${escapeAttribute(name)}"`) ? name : undefined;
+  }
+
+  #make(
+    family: string,
+    letter: string,
+    paragraph: Record<string, string>,
+    text: Record<string, string> = {},
+    parent?: string,
+    other: Record<string, string> = {},
+  ): string {
+    return this.#keep(JSON.stringify([family, paragraph, text, parent, other]), letter, (name) =>
+      x('style:style', { 'style:name': name, 'style:family': family, 'style:parent-style-name': parent }, [
+        ...(Object.keys(other).length > 0 ? [x(`style:${family}-properties`, other)] : []),
+        ...(Object.keys(paragraph).length > 0 ? [x('style:paragraph-properties', paragraph)] : []),
+        ...(Object.keys(text).length > 0 ? [x('style:text-properties', text)] : []),
+      ]),
+    );
+  }
+
+  #keep(key: string, letter: string, make: (name: string) => Element): string {
+    const known = this.#made.get(key);
+    if (known) return known.name;
+    let number = this.#made.size + 1;
+    while (this.#content.includes(`style:name="Drawer${letter}${number}"`)) number++;
+    const name = `Drawer${letter}${number}`;
+    this.#made.set(key, { name, element: make(name) });
+    return name;
+  }
+}
+
+/** One level (16.31, 16.33), its sign hanging in front of the words. */
+function listLevel(level: number, ordered: boolean): Element {
+  const place = x('style:list-level-properties', { 'text:list-level-position-and-space-mode': 'label-alignment' }, [
+    x('style:list-level-label-alignment', {
+      'text:label-followed-by': 'listtab',
+      'text:list-tab-stop-position': `${18 * (level + 1)}pt`,
+      'fo:text-indent': '-18pt',
+      'fo:margin-left': `${18 * (level + 1)}pt`,
+    }),
+  ]);
+  return ordered
+    ? x(
+        'text:list-level-style-number',
+        { 'text:level': String(level), 'style:num-format': '1', 'style:num-suffix': '.' },
+        [place],
+      )
+    : x(
+        'text:list-level-style-bullet',
+        { 'text:level': String(level), 'text:bullet-char': level % 2 === 1 ? '•' : '◦' },
+        [place],
+      );
+}

@@ -1,0 +1,165 @@
+import type { Element } from 'xast';
+import { x } from 'xastscript';
+import {
+  type Block,
+  type BlockType,
+  type Inline,
+  type List,
+  type ListItem,
+  type ParagraphProperties,
+  type Picture,
+  type Table,
+  tableGrid,
+  textWithBreaks,
+} from '../../../content/index.ts';
+import type { OdtStyles } from './target-styles.ts';
+import { writeInlines } from './write-inlines.ts';
+
+/** Where blocks are being written, and what they lean on there. */
+export interface OdtStory {
+  readonly styles: OdtStyles;
+  /** How wide tables and pictures may be, in points. */
+  readonly width: number;
+  /** The address of a picture's bytes in the package; `undefined` when they are not at hand. */
+  addPicture(picture: Picture): string | undefined;
+  /** A number that no note or frame of ours has yet. */
+  nextNumber(): number;
+  writeNoteBlocks(blocks: readonly Block[]): Element[];
+}
+
+/** The list, quote or cell around a block. */
+export interface OdtSetting {
+  /** The style that plain paragraphs take. */
+  readonly style?: string | undefined;
+}
+
+export const writeBlocks = (story: OdtStory, blocks: readonly Block[], setting: OdtSetting): Element[] =>
+  blocks.flatMap((block) => writeBlock(story, block, setting));
+
+type Writer<K extends BlockType> = (
+  story: OdtStory,
+  block: Extract<Block, { type: K }>,
+  setting: OdtSetting,
+) => Element[];
+
+const writeBlock = <K extends BlockType>(
+  story: OdtStory,
+  block: Extract<Block, { type: K }>,
+  setting: OdtSetting,
+): Element[] => (writers[block.type] as Writer<K>)(story, block, setting);
+
+const writers: { readonly [K in BlockType]: Writer<K> } = {
+  paragraph: (story, paragraph, { style }) => [
+    paragraphElement(story, paragraph.inlines, story.styles.paragraphStyle(style, looks(paragraph))),
+  ],
+  heading: (story, { level, inlines }) => [
+    x(
+      'text:h',
+      { 'text:style-name': story.styles.heading(level), 'text:outline-level': String(level) },
+      writeInlines(story, inlines) as Element['children'],
+    ),
+  ],
+  list: (story, list, { style }) => [
+    writeList(story, list, { style: story.styles.listParagraph(style) }, story.styles.list(list.ordered)),
+  ],
+  table: (story, table) => [writeTable(story, table)],
+  picture: (story, picture, { style }) => [paragraphElement(story, [picture], style)],
+  quote: (story, { blocks }) => writeBlocks(story, blocks, { style: story.styles.named('quote') }),
+  code: (story, { text }) => [paragraphElement(story, textWithBreaks(text), story.styles.named('code'))],
+  rule: (story) => [paragraphElement(story, [], story.styles.rule())],
+};
+
+const looks = ({ align, indent, direction }: ParagraphProperties): ParagraphProperties => ({
+  ...(align && { align }),
+  ...(indent !== undefined && { indent }),
+  ...(direction && { direction }),
+});
+
+export const paragraphElement = (story: OdtStory, inlines: readonly Inline[], style: string | undefined): Element =>
+  x('text:p', { 'text:style-name': style }, writeInlines(story, inlines) as Element['children']);
+
+/** A list (5.3.1); those inside it follow its style, one level down. */
+function writeList(story: OdtStory, list: List, setting: OdtSetting, style: string | undefined): Element {
+  return x('text:list', { 'text:style-name': style }, writeItems(story, list, setting));
+}
+
+export const writeItems = (story: OdtStory, { items, start = 1, ordered }: List, setting: OdtSetting): Element[] =>
+  items.map((item, index) =>
+    x(
+      'text:list-item',
+      { 'text:start-value': ordered && index === 0 && start !== 1 ? String(start) : undefined },
+      itemBlocks(story, item, setting),
+    ),
+  );
+
+/** A check box is a sign here: lists have none of their own. */
+function itemBlocks(story: OdtStory, { blocks, checked }: ListItem, setting: OdtSetting): Element[] {
+  const sign: Inline[] = checked === undefined ? [] : [{ type: 'text', text: checked ? '☒ ' : '☐ ' }];
+  const [first, ...rest] = blocks;
+  const lead = first?.type === 'paragraph' ? [...sign, ...first.inlines] : sign;
+  const others = first?.type === 'paragraph' ? rest : blocks;
+  return [
+    ...(first?.type === 'paragraph' || sign.length > 0 || blocks.length === 0
+      ? [paragraphElement(story, lead, setting.style)]
+      : []),
+    ...others.flatMap((block) =>
+      block.type === 'list' ? [nested(story, block, setting)] : writeBlock(story, block, setting),
+    ),
+  ];
+}
+
+const nested = (story: OdtStory, list: List, setting: OdtSetting): Element =>
+  writeList(story, list, setting, story.styles.nestedList(list.ordered));
+
+/** A table (9.1.2) as wide as the text. */
+function writeTable(story: OdtStory, table: Table): Element {
+  const grid = tableGrid(table);
+  const columns = Math.max(1, grid[0]?.length ?? 0);
+  const own = table.columnWidths?.length === columns ? table.columnWidths : undefined;
+  const heads = table.headerRows ?? 0;
+  const rows = grid.map((line, row) =>
+    x(
+      'table:table-row',
+      {},
+      line.map((placed, column) => {
+        if (!placed || placed.row !== row || placed.column !== column) return x('table:covered-table-cell');
+        return writeCell(story, placed.cell, row < heads);
+      }),
+    ),
+  );
+  return x(
+    'table:table',
+    { 'table:name': `Drawer${story.nextNumber()}`, 'table:style-name': story.styles.table(story.width) },
+    [
+      ...Array.from({ length: columns }, (_, column) =>
+        x('table:table-column', {
+          'table:style-name': story.styles.column(
+            own ? (own[column] ?? 1) : 1,
+            own ?? Array(columns).fill(1),
+            story.width,
+          ),
+        }),
+      ),
+      ...(heads > 0 ? [x('table:table-header-rows', {}, rows.slice(0, heads))] : []),
+      ...rows.slice(heads),
+    ],
+  );
+}
+
+function writeCell(
+  story: OdtStory,
+  { blocks, columnSpan, rowSpan, background }: Table['rows'][number]['cells'][number],
+  isHeading: boolean,
+): Element {
+  const inside = writeBlocks(story, blocks, { style: story.styles.cellParagraph(isHeading) });
+  return x(
+    'table:table-cell',
+    {
+      'table:style-name': story.styles.cell(isHeading, background),
+      'office:value-type': 'string',
+      'table:number-columns-spanned': columnSpan && String(columnSpan),
+      'table:number-rows-spanned': rowSpan && String(rowSpan),
+    },
+    inside.length > 0 ? inside : [x('text:p', { 'text:style-name': story.styles.cellParagraph(isHeading) })],
+  );
+}

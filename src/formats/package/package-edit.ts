@@ -1,0 +1,64 @@
+import type { Source } from '../format.ts';
+import { type DecodedText, decodeExactly, encodeText } from '../text/encoding.ts';
+import { replaceParts } from './replace.ts';
+import { partBytes, type Zip } from './zip.ts';
+
+/** Gathers what changes in a package: texts of parts, and new parts; nothing else is touched. */
+export class PackageEdit {
+  readonly #source: Source;
+  readonly #zip: Zip;
+  readonly #texts = new Map<string, DecodedText>();
+  readonly #changed = new Map<string, Uint8Array | string | undefined>();
+
+  constructor(source: Source, zip: Zip) {
+    this.#source = source;
+    this.#zip = zip;
+  }
+
+  /** Reads parts, so that they can be looked at and changed; those that are not there stay so. */
+  async load(...parts: readonly (string | undefined)[]): Promise<void> {
+    for (const part of parts) {
+      const bytes = part === undefined ? undefined : await partBytes(this.#zip, part);
+      if (part !== undefined && bytes) this.#texts.set(this.#nameOf(part), decodeExactly(bytes));
+    }
+  }
+
+  /** The text of a loaded part as it has become; `undefined` when there is none. */
+  findText(part: string): string | undefined {
+    const changed = this.#changed.get(this.#nameOf(part));
+    return typeof changed === 'string' ? changed : this.#texts.get(this.#nameOf(part))?.text;
+  }
+
+  /** A loaded part as it was read. */
+  get(part: string): DecodedText {
+    return this.#texts.get(this.#nameOf(part)) ?? { ...plainEncoding, text: '' };
+  }
+
+  has(part: string): boolean {
+    return this.#changed.has(this.#nameOf(part)) || this.#zip.find(part) !== undefined;
+  }
+
+  setText(part: string, text: string): void {
+    this.#changed.set(this.#nameOf(part), text);
+  }
+
+  /** New bytes of a part; `undefined` takes it out. */
+  setBytes(part: string, bytes: Uint8Array | undefined): void {
+    this.#changed.set(this.#nameOf(part), bytes);
+  }
+
+  /** Parts are found whatever the case of their names (ISO/IEC 29500-2, 6.2.2.3), and keep it. */
+  #nameOf(part: string): string {
+    return this.#zip.find(part)?.name ?? part;
+  }
+
+  bytes(): Promise<Uint8Array> {
+    const encoded = [...this.#changed].map(([name, value]): [string, Uint8Array | undefined] => [
+      name,
+      typeof value === 'string' ? encodeText(value, this.#texts.get(name) ?? plainEncoding) : value,
+    ]);
+    return replaceParts(this.#source, this.#zip, new Map(encoded));
+  }
+}
+
+const plainEncoding = { name: 'utf-8', mark: false } as const;
