@@ -16,13 +16,14 @@ import { type Format, formatNamed, type Inserted, type Insertion, sourceOf } fro
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync, zipSync } from 'fflate';
 import { demoFiles } from './support/cli.ts';
-import { workbookSource } from './support/office.ts';
+import { openDocument, workbookSource } from './support/office.ts';
 
 const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
 type Able = Required<Pick<Format, 'take' | 'insert' | 'create'>>;
-const load = async (name: 'xlsx' | 'csv'): Promise<Able> => (await formatNamed(name).load()) as Required<Format>;
+const load = async (name: 'xlsx' | 'ods' | 'csv'): Promise<Able> =>
+  (await formatNamed(name).load()) as Required<Format>;
 const insert = async (
-  name: 'xlsx' | 'csv',
+  name: 'xlsx' | 'ods' | 'csv',
   bytes: Uint8Array,
   place: string,
   content: Content,
@@ -34,7 +35,11 @@ const insert = async (
     style: 'local',
     ...asked,
   });
-const rowsAt = async (name: 'xlsx' | 'csv', bytes: Uint8Array, place: string): Promise<CellsContent['rows']> => {
+const rowsAt = async (
+  name: 'xlsx' | 'ods' | 'csv',
+  bytes: Uint8Array,
+  place: string,
+): Promise<CellsContent['rows']> => {
   const { content } = await (await load(name)).take(sourceOf(bytes, `x.${name}`), parseFragment(place));
   return content.shape === 'cells' ? content.rows : [];
 };
@@ -213,6 +218,90 @@ describe('a workbook', () => {
       style: 'local',
     });
     expect([where, await shown(bytes, "'My log'!B2")]).toEqual(["'My log'!B2", [['x']]]);
+  });
+});
+
+describe('an open spreadsheet', () => {
+  const sheet = (rows: string): string => `<table:table table:name="S"><table:table-column/>${rows}</table:table>`;
+  const row = (cells: string, more = ''): string => `<table:table-row${more}>${cells}</table:table-row>`;
+  const float = (value: number, more = ''): string =>
+    `<table:table-cell${more} office:value-type="float" office:value="${value}"><text:p>${value}</text:p></table:table-cell>`;
+  const put = async (
+    body: string,
+    place: string,
+    content: Content,
+    asked: Partial<Insertion> = {},
+  ): Promise<string> => {
+    const source = openDocument('spreadsheet', { body });
+    const { bytes } = await insert('ods', await source.read(0, source.size), place, content, asked);
+    return (
+      /<office:spreadsheet>(.*)<\/office:spreadsheet>/s.exec(
+        strFromU8(unzipSync(bytes)['content.xml'] as Uint8Array),
+      )?.[1] ?? ''
+    );
+  };
+  const x = '<table:table-cell office:value-type="string"><text:p>x</text:p></table:table-cell>';
+
+  it.each<[string, string, string, string]>([
+    ['beside a cell', row(float(1)), 'S!B1', row(float(1) + x)],
+    [
+      'with room between',
+      row(float(1)),
+      'S!D1',
+      row(`${float(1)}<table:table-cell table:number-columns-repeated="2"/>${x}`),
+    ],
+    [
+      'below the last row',
+      row(float(1)),
+      'S!A4',
+      `${row(float(1))}${row('<table:table-cell/>', ' table:number-rows-repeated="2"')}${row(x)}`,
+    ],
+    [
+      'into one of several that a cell stands for',
+      row('<table:table-cell table:style-name="c" table:number-columns-repeated="3"/>'),
+      'S!B1',
+      row(
+        '<table:table-cell table:style-name="c"/><table:table-cell table:style-name="c" office:value-type="string"><text:p>x</text:p></table:table-cell><table:table-cell table:style-name="c"/>',
+      ),
+    ],
+    [
+      'into one of several that a row stands for',
+      row('<table:table-cell/>', ' table:number-rows-repeated="3"'),
+      'S!A2',
+      row('<table:table-cell/>') + row(x) + row('<table:table-cell/>'),
+    ],
+  ])('takes words %s', async (_, before, place, after) => {
+    expect(await put(sheet(before), place, run('x'))).toBe(sheet(after));
+  });
+
+  it('drops the results of formulas, and names what holds something', async () => {
+    const formula =
+      '<table:table-cell table:formula="of:=[.A1]*2" office:value-type="float" office:value="2"><text:p>2</text:p></table:table-cell>';
+    const body = sheet(row(float(1)) + row(formula));
+    await expect(put(body, 'S!A1', run('x'))).rejects.toMatchObject({ code: 'consent' });
+    expect(await put(body, 'S!A1', run('x'), { over: true })).toBe(
+      sheet(
+        row(x) + row('<table:table-cell table:formula="of:=[.A1]*2" office:value-type="float"></table:table-cell>'),
+      ),
+    );
+  });
+
+  it('keeps values typed, with their number format', async () => {
+    const cells: Cell[] = [
+      { type: 'number', value: 1250, text: '£1,250.00', format: '"£"#,##0.00' },
+      { type: 'number', value: 0.25, text: '25%', format: '0%' },
+      { type: 'date', value: '2026-05-03', text: '3 May 2026', format: 'd mmm yyyy' },
+      { type: 'date', value: '09:30:00', text: '09:30', format: 'hh:mm' },
+      { type: 'boolean', value: true, text: 'TRUE' },
+      name('two  spaces\nand a line'),
+    ];
+    const { bytes } = await insert('ods', demo('crew.ods'), 'Hours!F1', range(cells));
+    const [back = []] = await rowsAt('ods', bytes, 'Hours!F1:K1');
+    expect(
+      back.map((cell) => [cell.type, 'value' in cell && cell.value, 'format' in cell ? cell.format : undefined]),
+    ).toEqual(
+      cells.map((cell) => [cell.type, 'value' in cell && cell.value, 'format' in cell ? cell.format : undefined]),
+    );
   });
 });
 

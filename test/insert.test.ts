@@ -28,7 +28,7 @@ import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import { allMedia, blocks } from './support/arbitrary.ts';
 import { demoFiles } from './support/cli.ts';
-import { documentBytes } from './support/office.ts';
+import { documentBytes, openDocument } from './support/office.ts';
 
 const runs = Number(process.env.RUNS ?? 25);
 const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
@@ -248,8 +248,8 @@ describe('a document', () => {
   });
 });
 
-describe.each(['markdown', 'html', 'docx'] as const)('any content pasted into %s', (name) => {
-  const files = { markdown: 'log.md', html: 'letters.html', docx: 'application.docx' } as const;
+describe.each(['markdown', 'html', 'docx', 'odt'] as const)('any content pasted into %s', (name) => {
+  const files = { markdown: 'log.md', html: 'letters.html', docx: 'application.docx', odt: 'history.odt' } as const;
   const words = (all: readonly Block[]): string => blocksText(all).replace(/[\s>]+/g, '');
 
   it('lands whole, between the same blocks as before', async () => {
@@ -275,6 +275,74 @@ describe.each(['markdown', 'html', 'docx'] as const)('any content pasted into %s
       }),
       { numRuns: runs },
     );
+  });
+});
+
+describe('an open text', () => {
+  const p = (words: string): string => `<text:p text:style-name="P1">${words}</text:p>`;
+  const body = async (inside: string, place: string, content: Content, asked: Asked = {}): Promise<string> => {
+    const source = openDocument('text', { body: inside });
+    const { bytes } = await insert('odt', await source.read(0, source.size), place, content, asked);
+    return (
+      /<office:text>(.*)<\/office:text>/s.exec(strFromU8(unzipSync(bytes)['content.xml'] as Uint8Array))?.[1] ?? ''
+    );
+  };
+
+  it.each<[string, string, string, Content, Asked, string]>([
+    ['words into words', p('one three'), ':~:text=one', run('two'), {}, p('one two three')],
+    [
+      'marked words in a span',
+      p('one'),
+      ':~:text=one',
+      run(bold('two')),
+      {},
+      p('one<text:span text:style-name="DrawerT1"><text:s />two</text:span>'),
+    ],
+    [
+      'paragraphs into the middle of one, which parts',
+      p('one two'),
+      ':~:text=one',
+      doc('a', 'b'),
+      {},
+      [p('one'), p('a'), p('b'), p('two')].join(''),
+    ],
+    [
+      'words into an empty paragraph',
+      `<text:p/>${p('x')}`,
+      'paragraph=1',
+      run('a'),
+      { side: 'end' },
+      `<text:p/>${p('x a')}`,
+    ],
+    [
+      'items into its list',
+      `<text:list text:style-name="L"><text:list-item>${p('one')}</text:list-item></text:list>`,
+      'list=1',
+      doc('two'),
+      { side: 'end' },
+      `<text:list text:style-name="L"><text:list-item>${p('one')}</text:list-item><text:list-item>${p('two')}</text:list-item></text:list>`,
+    ],
+  ])('gets %s', async (_, before, place, content, asked, after) => {
+    expect(await body(before, place, content, asked)).toBe(after);
+  });
+
+  it('changes only its content, and the list of parts when a picture comes', async () => {
+    const bytes = demo('history.odt');
+    const changedBy = async (content: Content): Promise<string[]> => {
+      const now = unzipSync((await insert('odt', bytes, '', content, { media: allMedia })).bytes);
+      const old = unzipSync(bytes);
+      return Object.keys(now)
+        .filter((name) => !old[name] || strFromU8(old[name]) !== strFromU8(now[name] as Uint8Array))
+        .sort();
+    };
+    expect(await changedBy(doc(heading(1, 'x'), table(1, ['a'], ['b']), bullets('c')))).toEqual(['content.xml']);
+    const [hash] = [...allMedia.keys()] as [string];
+    const picture: Content = { shape: 'picture', picture: { media: hash, mediaType: 'image/png' } };
+    expect(await changedBy(picture)).toEqual([
+      'META-INF/manifest.xml',
+      expect.stringMatching(/^Pictures\//),
+      'content.xml',
+    ]);
   });
 });
 

@@ -13,6 +13,7 @@ import { cellSource } from './cell-source.ts';
 import { type Book, findPlace, openWorkbook } from './read.ts';
 import { type CellSource, findRows, type RowSource, type SheetRows } from './sheet-rows.ts';
 import { mergesIn } from './sheet-stream.ts';
+import { dropStaleResults } from './stale-results.ts';
 import { readStrings } from './strings.ts';
 import { readTables } from './tables.ts';
 import { TargetFormats, wantedFormat } from './target-formats.ts';
@@ -53,6 +54,7 @@ export async function insertXlsx(
   edit.setText(sheet.part, applyEdits(text, [...sheetEdit.edits(grid), ...dimensionEdit(text, target)]));
   if (stylesPart !== undefined && formats.changed) edit.setText(stylesPart, formats.text);
   await keepCalculating(book, edit, sheet, rows, target, text);
+  await dropStaleResults(book, edit, sheet, target);
   const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...target });
   return {
     bytes: await edit.bytes(),

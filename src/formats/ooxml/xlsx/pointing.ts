@@ -25,7 +25,8 @@ export async function findPointing(book: Book, emptied: Sheet, area: Area): Prom
   return found;
 }
 
-async function formulasOf(
+/** Every formula of a sheet, shared ones as they read in each cell. */
+export async function formulasOf(
   { zip }: Book,
   sheet: Sheet,
   hear: (formula: string, column: number, row: number) => void,
