@@ -27,7 +27,7 @@ export async function readForm(file: string): Promise<Form> {
       throw new DrawerError({
         code: 'unsupported',
         what: `A ${name} file has no places to fill`,
-        next: 'Fill .docx, .xlsx or .html forms',
+        next: 'Forms are .docx, .odt, .xlsx, .ods and .html files',
       });
     return { file, bytes, slots: await slots(source, { inflate: nodeInflate }) };
   } catch (error) {

@@ -11,7 +11,7 @@ import {
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { escapeAttribute, escapeText } from '../xml/write-xml.ts';
-import { attribute, type Element, elementsIn, textOf } from './dom.ts';
+import { attribute, type Element, elementsIn, isElement, isText, textOf } from './dom.ts';
 import { encodingOfPage } from './read.ts';
 
 /** A field of a page's form (HTML, section 4.10), and where it stands. */
@@ -82,14 +82,20 @@ function labelOf(element: Element, labels: readonly Element[]): string | undefin
     (each) => (id !== undefined && attribute(each, 'for') === id) || [...elementsIn(each.childNodes)].includes(element),
   );
   if (!label) return undefined;
-  const others = [...elementsIn(label.childNodes)].filter(
-    ({ tagName }) => tagName === 'select' || tagName === 'textarea',
-  );
-  return others
-    .reduce((words, each) => words.replace(textOf(each), ''), textOf(label))
-    .replace(/\s+/g, ' ')
-    .trim();
+  return labelWords(label).replace(/\s+/g, ' ').trim();
 }
+
+/** The words of a label, without those of the field in it. */
+const labelWords = (label: Element): string =>
+  label.childNodes
+    .map((node) =>
+      isText(node)
+        ? node.value
+        : isElement(node) && !['select', 'textarea'].includes(node.tagName)
+          ? labelWords(node)
+          : '',
+    )
+    .join('');
 
 const optionsOf = (select: Element): Element[] =>
   [...elementsIn(select.childNodes)].filter(({ tagName }) => tagName === 'option');

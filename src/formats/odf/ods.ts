@@ -1,5 +1,6 @@
 import type { Format } from '../format.ts';
 import { createOds } from './ods/create.ts';
+import { fillOds, slotsOds } from './ods/fill.ts';
 import { insertOds } from './ods/insert.ts';
 import { outlineOds, takeOds } from './ods/read.ts';
 import { removeOds } from './ods/remove.ts';
@@ -12,4 +13,6 @@ export const ods = {
   remove: removeOds,
   insert: insertOds,
   create: createOds,
+  slots: slotsOds,
+  fill: fillOds,
 } satisfies Format;

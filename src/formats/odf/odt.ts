@@ -1,4 +1,5 @@
 import type { Format } from '../format.ts';
+import { fillOdt, slotsOdt } from './odt/fill.ts';
 import { insertOdt } from './odt/insert.ts';
 import { outlineOdt, takeOdt } from './odt/read.ts';
 import { removeOdt } from './odt/remove.ts';
@@ -11,5 +12,7 @@ export const odt = {
   take: takeOdt,
   remove: removeOdt,
   insert: insertOdt,
+  slots: slotsOdt,
+  fill: fillOdt,
   write: writeOdt,
 } satisfies Format;

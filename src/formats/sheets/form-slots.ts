@@ -1,6 +1,16 @@
-import { type Cell, type CellsContent, cellText } from '../../content/index.ts';
-import { printFragment } from '../../places/index.ts';
-import type { Slot, SlotValue } from '../format.ts';
+import { type Cell, type CellsContent, cellText, type Note, noMedia } from '../../content/index.ts';
+import { type Fragment, parseFragment, printFragment } from '../../places/index.ts';
+import {
+  type Filled,
+  type Inserted,
+  type Insertion,
+  type Slot,
+  type SlotValue,
+  type Source,
+  sourceOf,
+  type Taken,
+} from '../format.ts';
+import type { AnySheet, NamedPlace } from './places.ts';
 
 /** A label is short, and asks for one thing. */
 const longestLabel = 60;
@@ -9,11 +19,7 @@ const longestLabel = 60;
  * Slots of a sheet beside or below its labels: words that end with a colon, with nothing to their right; else nothing below
  * them. Other words with room to their right are slots only for who names them.
  */
-export function labelSlots(
-  sheet: string,
-  { rows }: CellsContent,
-  first: { readonly row: number; readonly column: number },
-): Slot[] {
+function labelSlots(sheet: string, { rows }: CellsContent): Slot[] {
   const isEmpty = (cell: Cell | undefined): boolean =>
     cell === undefined || (cell.type === 'empty' && cell.formula === undefined);
   return rows.flatMap((line, row) =>
@@ -24,8 +30,8 @@ export function labelSlots(
       const right = isEmpty(line[column + (cell.columnSpan ?? 1)]);
       if (!right && !(isLabel && isEmpty(rows[row + 1]?.[column]))) return [];
       const place = right
-        ? { row: first.row + row, column: first.column + column + (cell.columnSpan ?? 1) }
-        : { row: first.row + row + 1, column: first.column + column };
+        ? { row: row + 1, column: column + 1 + (cell.columnSpan ?? 1) }
+        : { row: row + 2, column: column + 1 };
       const span = (number: number) => ({ from: number, to: number });
       const key = printFragment({ kind: 'cells', sheet, rows: span(place.row), columns: span(place.column) });
       return [{ key, names: [words], kind: 'text', ...(!isLabel && { isGuess: true as const }) }];
@@ -33,8 +39,54 @@ export function labelSlots(
   );
 }
 
+/** Slots of cells that have a name of their own. */
+const namedCellSlots = (names: readonly NamedPlace[]): Slot[] =>
+  names
+    .filter(({ name, formula }) => !name.startsWith('_') && /[A-Z]\$?\d+$/.test(formula) && !formula.includes(':'))
+    .map(({ name, formula }) => ({ key: formula.replaceAll('$', ''), names: [name], kind: 'text' }));
+
+type InsertCells = (source: Source, fragment: Fragment, insertion: Insertion) => Promise<Inserted>;
+
+/** A form with values in its cells, by their places: each put in like any other cell. */
+export async function fillCells(
+  source: Source,
+  values: ReadonlyMap<string, SlotValue>,
+  insert: InsertCells,
+): Promise<Filled> {
+  const notes: Note[] = [];
+  let filled = source;
+  for (const [key, value] of values) {
+    const content = { shape: 'cells', rows: [[valueCell(value)]] } as const;
+    const inserted = await insert(filled, parseFragment(key), { content, media: noMedia, style: 'local', over: true });
+    notes.push(...inserted.notes);
+    filled = sourceOf(inserted.bytes, source.name);
+  }
+  return { bytes: await filled.read(0, filled.size), notes };
+}
+
+type TakeCells = (place: Fragment) => Promise<Taken>;
+
+/** How far a form is looked through on each of its sheets. */
+const looked = { rows: { from: 1, to: 500 }, columns: { from: 1, to: 50 } };
+
+/** The named cells of a workbook, and the cells beside its labels. */
+export async function formSlots(
+  sheets: readonly AnySheet[],
+  names: readonly NamedPlace[],
+  take: TakeCells,
+): Promise<Slot[]> {
+  const named = namedCellSlots(names);
+  const labelled: Slot[] = [];
+  for (const { name, hidden } of sheets) {
+    if (hidden) continue;
+    const { content } = await take({ kind: 'cells', sheet: name, ...looked });
+    if (content.shape === 'cells') labelled.push(...labelSlots(name, content));
+  }
+  return [...named, ...labelled.filter(({ key }) => !named.some((slot) => slot.key === key))];
+}
+
 /** A value as a cell; a day and a number stay what they are. */
-export function valueCell(value: SlotValue): Cell {
+function valueCell(value: SlotValue): Cell {
   if (typeof value === 'number') return { type: 'number', value, text: String(value) };
   if (typeof value === 'boolean') return { type: 'boolean', value, text: value ? 'TRUE' : 'FALSE' };
   if (/^\d{4}-\d\d-\d\d$/.test(value)) return { type: 'date', value, text: value, format: 'd mmm yyyy' };

@@ -1,0 +1,133 @@
+import { parseFragment } from 'drawer';
+import { type Format, formatNamed, type Slot, type SlotValue, type Source, sourceOf } from 'drawer/formats';
+import { strFromU8, unzipSync } from 'fflate';
+import { documentSource, openDocument, workbookSource } from './support/office.ts';
+
+type Form = Required<Pick<Format, 'slots' | 'fill' | 'take'>>;
+const load = async (name: 'docx' | 'odt' | 'xlsx' | 'ods' | 'html'): Promise<Form> =>
+  (await formatNamed(name).load()) as Required<Format>;
+const names = (slots: readonly Slot[]): string[] => slots.map(({ names: [first = ''] }) => first);
+const fill = async (
+  name: Parameters<typeof load>[0],
+  source: Source,
+  values: Record<string, SlotValue>,
+): Promise<Uint8Array> => (await (await load(name)).fill(source, new Map(Object.entries(values)))).bytes;
+
+describe('a document', () => {
+  const control = (properties: string, inside: string): string =>
+    `<w:sdt><w:sdtPr>${properties}</w:sdtPr><w:sdtContent>${inside}</w:sdtContent></w:sdt>`;
+  const run = (words: string, properties = ''): string => `<w:r>${properties}<w:t>${words}</w:t></w:r>`;
+  const body = async (inside: string, values: Record<string, SlotValue>): Promise<string> =>
+    /<w:body>(.*)<\/w:body>/s.exec(
+      strFromU8(
+        unzipSync(await fill('docx', documentSource({ body: inside }), values))['word/document.xml'] as Uint8Array,
+      ),
+    )?.[1] ?? '';
+  const t = (words: string): string => `<w:t xml:space="preserve">${words}</w:t>`;
+
+  it.each<[string, string, Record<string, SlotValue>, string]>([
+    [
+      'a content control, its placeholder’s look gone',
+      `<w:p>${control('<w:alias w:val="Name"/><w:showingPlcHdr/>', run('here', '<w:rPr><w:rStyle w:val="PlaceholderText"/><w:b/></w:rPr>'))}</w:p>`,
+      { Name: 'Ada & Co' },
+      `<w:p>${control('<w:alias w:val="Name"/>', `<w:r><w:rPr><w:b/></w:rPr>${t('Ada &amp; Co')}</w:r>`)}</w:p>`,
+    ],
+    [
+      'a date as its control writes dates',
+      `<w:p>${control('<w:tag w:val="Day"/><w:date><w:dateFormat w:val="d MMMM yyyy"/><w:lid w:val="fr-FR"/></w:date>', run('x'))}</w:p>`,
+      { Day: '2026-05-03' },
+      `<w:p>${control('<w:tag w:val="Day"/><w:date><w:dateFormat w:val="d MMMM yyyy"/><w:lid w:val="fr-FR"/></w:date>', `<w:r>${t('3 mai 2026')}</w:r>`)}</w:p>`,
+    ],
+    [
+      'a paragraph, with line breaks',
+      control('<w:alias w:val="Text"/>', `<w:p><w:pPr><w:jc w:val="right"/></w:pPr>${run('x')}</w:p><w:p/>`),
+      { Text: 'a\nb' },
+      control(
+        '<w:alias w:val="Text"/>',
+        `<w:p><w:pPr><w:jc w:val="right"/></w:pPr><w:r>${t('a')}<w:br/>${t('b')}</w:r></w:p>`,
+      ),
+    ],
+    [
+      'a bookmark',
+      `<w:p>${run('To ')}<w:bookmarkStart w:id="0" w:name="who"/>${run('x')}<w:bookmarkEnd w:id="0"/></w:p>`,
+      { who: 'Ada' },
+      `<w:p>${run('To ')}<w:bookmarkStart w:id="0" w:name="who"/><w:r>${t('Ada')}</w:r><w:bookmarkEnd w:id="0"/></w:p>`,
+    ],
+  ])('fills %s', async (_, before, values, after) => {
+    expect(await body(before, values)).toBe(after);
+  });
+
+  it('tells what its controls ask for', async () => {
+    const inside = `<w:p>${control('<w:alias w:val="Part"/><w:dropDownList><w:listItem w:displayText="Hull"/><w:listItem w:value="Deck"/></w:dropDownList>', run('x'))}<w:bookmarkStart w:id="1" w:name="_GoBack"/><w:bookmarkEnd w:id="1"/></w:p>`;
+    expect(await (await load('docx')).slots(documentSource({ body: inside }))).toEqual([
+      { key: 'Part', names: ['Part'], kind: 'choice', choices: ['Hull', 'Deck'] },
+    ]);
+  });
+
+  it('fills the older form fields', async () => {
+    const field = (inside: string): string =>
+      `<w:p><w:r><w:fldChar w:fldCharType="begin"><w:ffData><w:name w:val="Old"/></w:ffData></w:fldChar></w:r><w:r><w:instrText>FORMTEXT</w:instrText></w:r><w:r><w:fldChar w:fldCharType="separate"/></w:r>${inside}<w:r><w:fldChar w:fldCharType="end"/></w:r></w:p>`;
+    expect(await body(field(run('     ')), { Old: 'new' })).toBe(field(`<w:r>${t('new')}</w:r>`));
+  });
+});
+
+it('an open text: placeholders, input fields and bookmarks', async () => {
+  const inside =
+    '<text:p><text:placeholder text:placeholder-type="text">&lt;Name&gt;</text:placeholder> <text:text-input text:description="Sum">0</text:text-input> <text:bookmark-start text:name="who"/>x<text:bookmark-end text:name="who"/></text:p>';
+  const source = openDocument('text', { body: inside });
+  expect(names(await (await load('odt')).slots(source))).toEqual(['Name', 'Sum', 'who']);
+  const bytes = await fill('odt', source, { Name: 'A<b', Sum: 12, who: 'Ada' });
+  expect(strFromU8(unzipSync(bytes)['content.xml'] as Uint8Array)).toContain(
+    '<text:p>A&lt;b <text:text-input text:description="Sum">12</text:text-input> <text:bookmark-start text:name="who"/>Ada<text:bookmark-end text:name="who"/></text:p>',
+  );
+});
+
+it.each(['xlsx', 'ods'] as const)('%s: named cells, and cells beside labels', async (name) => {
+  const source =
+    name === 'xlsx'
+      ? workbookSource({
+          sheets: {
+            S: '<sheetData><row r="1"><c r="A1" t="inlineStr"><is><t>Name:</t></is></c></row><row r="2"><c r="A2" t="inlineStr"><is><t>Notes</t></is></c></row></sheetData>',
+          },
+          names: '<definedNames><definedName name="Total">S!$C$9</definedName></definedNames>',
+        })
+      : openDocument('spreadsheet', {
+          body: '<table:table table:name="S"><table:table-row><table:table-cell office:value-type="string"><text:p>Name:</text:p></table:table-cell></table:table-row><table:table-row><table:table-cell office:value-type="string"><text:p>Notes</text:p></table:table-cell></table:table-row></table:table><table:named-expressions><table:named-range table:name="Total" table:cell-range-address="$S.$C$9"/></table:named-expressions>',
+        });
+  const { slots, take } = await load(name);
+  const found = await slots(source);
+  expect(found.map(({ key, names: [first], isGuess }) => [key, first, isGuess ?? false])).toEqual([
+    ['S!C9', 'Total', false],
+    ['S!B1', 'Name:', false],
+    ['S!B2', 'Notes', true],
+  ]);
+  const bytes = await fill(name, source, { 'S!C9': 12.5, 'S!B1': '2026-05-03' });
+  const { content } = await take(sourceOf(bytes, `x.${name}`), parseFragment('S!B1:C9'));
+  expect(content).toMatchObject({
+    rows: [
+      [{ type: 'date', value: '2026-05-03' }, {}],
+      ...Array(7).fill([{}, {}]),
+      [{}, { type: 'number', value: 12.5 }],
+    ],
+  });
+});
+
+it('a page: fields by their labels, each in its own form, and nothing else of it', async () => {
+  const page =
+    '<form><label for="a">Name</label><input id="a" value=old><label>Text <textarea name="t">x</textarea></label><select name=s><option selected>A<option>B</select><input type=checkbox name=c checked><input type=hidden name=h><input name=r readonly></form>';
+  const source = sourceOf(new TextEncoder().encode(page), 'x.html');
+  const slots = await (await load('html')).slots(source);
+  expect(slots.map(({ key, names: [first], kind }) => [key, first, kind])).toEqual([
+    ['a', 'Name', 'text'],
+    ['t', 'Text', 'text'],
+    ['s', 's', 'choice'],
+    ['c', 'c', 'check'],
+  ]);
+  expect(strFromU8(await fill('html', source, { a: 'say "x"', t: '<b>', s: 'B', c: false }))).toBe(
+    page
+      .replace(' value=old', ' value="say &quot;x&quot;"')
+      .replace('>x</textarea>', '>&lt;b&gt;</textarea>')
+      .replace('<option selected>A<option>B', '<option>A<option selected>B')
+      .replace(' checked', ''),
+  );
+});
