@@ -1,7 +1,7 @@
 // The least that must be done, written for these files alone: what cannot be beaten, not what is due.
 import { open } from 'node:fs/promises';
 import { Readable } from 'node:stream';
-import { createInflateRaw, inflateRawSync } from 'node:zlib';
+import { createInflateRaw, deflateRawSync, inflateRawSync } from 'node:zlib';
 import { SaxesParser } from 'saxes';
 
 /** The packed bytes of a part, found by the directory at the zip's end. */
@@ -133,4 +133,16 @@ export async function wholeSheet(path) {
     at = end;
   }
   return rows.length;
+}
+
+/** A part unpacked, read to its end when `tokenised`, and packed again. */
+export async function rewritePart(path, name, tokenised) {
+  const bytes = await inflated(path, name);
+  if (tokenised) {
+    const parser = new SaxesParser();
+    let count = 0;
+    parser.on('opentag', () => count++);
+    parser.write(new TextDecoder().decode(bytes)).close();
+  }
+  return deflateRawSync(bytes).length > 1_000 ? 1 : 0;
 }

@@ -61,16 +61,21 @@ export function workbook() {
   return path;
 }
 
+/** About 1,000 pages: 30,000 paragraphs under 300 headings. */
+export const longDocument = () => documentOf('document-30000.docx', 30_000);
+
 /** 10,000 paragraphs under 200 headings, and 100 tables of 5 × 4. */
-export function documentFile() {
-  const path = join(out, 'document-10000.docx');
+export const documentFile = () => documentOf('document-10000.docx', 10_000);
+
+function documentOf(name, paragraphs) {
+  const path = join(out, name);
   if (existsSync(path)) return path;
   const next = random(2);
   const run = (text, properties = '') =>
     `<w:r><w:rPr><w:rFonts w:ascii="Calibri" w:hAnsi="Calibri"/>${properties}</w:rPr><w:t xml:space="preserve">${text}</w:t></w:r>`;
   const paragraph = (runs, properties = '') => `<w:p><w:pPr>${properties}</w:pPr>${runs}</w:p>`;
   const body = [];
-  for (let each = 0; each < 10_000; each++) {
+  for (let each = 0; each < paragraphs; each++) {
     if (each % 50 === 0)
       body.push(paragraph(run(`Section ${each / 50 + 1}`), `<w:pStyle w:val="Heading${1 + ((each / 50) % 2)}"/>`));
     body.push(

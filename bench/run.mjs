@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
-import { bigDrawer, documentFile, openDocumentFile, spreadsheet, workbook } from './generate.mjs';
+import { bigDrawer, documentFile, longDocument, openDocumentFile, spreadsheet, workbook } from './generate.mjs';
 import { processes, rows } from './tasks.mjs';
 
 const rounds = Number(process.argv[2] ?? 15);
@@ -31,6 +31,7 @@ async function runProcess(name) {
 console.log('Making what is measured …');
 workbook();
 documentFile();
+longDocument();
 spreadsheet('xlsx');
 spreadsheet('ods');
 openDocumentFile();

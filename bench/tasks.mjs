@@ -1,5 +1,5 @@
 // What is measured, each beside its floor. A task runs alone in a fresh process; loading its code is not counted.
-import { bigDrawer, documentFile, openDocumentFile, spreadsheet, workbook } from './generate.mjs';
+import { bigDrawer, documentFile, longDocument, openDocumentFile, spreadsheet, workbook } from './generate.mjs';
 
 const takeFrom = async (path, place) => {
   const { takeFromFile } = await import('../dist/node/index.js');
@@ -7,6 +7,29 @@ const takeFrom = async (path, place) => {
   const { formatNamed } = await import('../dist/formats/index.js');
   await formatNamed(path.slice(path.lastIndexOf('.') + 1)).load();
   return () => takeFromFile({ file: path, fragment: parseFragment(place) });
+};
+
+const pasteInto = async (path, place, content) => {
+  const { planPaste } = await import('../dist/node/index.js');
+  const { parseFragment } = await import('../dist/index.js');
+  const { formatNamed } = await import('../dist/formats/index.js');
+  await formatNamed(path.slice(path.lastIndexOf('.') + 1)).load();
+  const insertion = { content, media: new Map(), style: 'local', side: 'after' };
+  return () => planPaste([{ place: { file: path, fragment: parseFragment(place) }, insertion }]);
+};
+
+/** Words, marked words, lists, tables and headings in turn. */
+const mixedSnippets = async (count) => {
+  const { bold, bullets, doc, heading, paragraph, run, table } = await import('../dist/index.js');
+  const words = (at) => `Snippet ${at} of what was gathered, with some words in it that somebody wanted to keep & use.`;
+  const kinds = [
+    (at) => run(words(at)),
+    (at) => doc(paragraph('The ', bold('whole'), ' of it. ', words(at)), words(at)),
+    (at) => doc(bullets(words(at), 'two', 'three')),
+    (at) => doc(heading(2, `Part ${at}`), words(at)),
+    (at) => doc(table(1, [`Item ${at}`, 'Price'], ['oak', '£12.00'], ['larch', '£9.50'])),
+  ];
+  return Array.from({ length: count }, (_, at) => ({ content: kinds[at % kinds.length](at) }));
 };
 
 /** `prepare` gives the work to be timed; its result must equal `expected`, or the figure means nothing. */
@@ -106,6 +129,68 @@ export const tasks = {
     },
     expected: 10_300,
   },
+  'paste 10,000 into document': {
+    prepare: async () => {
+      const { compose } = await import('../dist/index.js');
+      const snippets = await mixedSnippets(10_000);
+      const { content } = compose(snippets);
+      const paste = await pasteInto(longDocument(), 'section=Section 3', content);
+      return async () => (await paste()).files.length;
+    },
+    expected: 1,
+  },
+  'long document rewritten': {
+    prepare: async () => {
+      const { rewritePart } = await import('./floors.mjs');
+      return () => rewritePart(longDocument(), 'word/document.xml', true);
+    },
+    expected: 1,
+  },
+  'small paste into sheet': {
+    prepare: async () => {
+      const content = { shape: 'cells', rows: [[{ type: 'number', value: 12, text: '12' }]] };
+      const paste = await pasteInto(workbook(), 'Log!N50000', content);
+      return async () => (await paste()).files.length;
+    },
+    expected: 1,
+  },
+  'sheet rewritten': {
+    prepare: async () => {
+      const { rewritePart } = await import('./floors.mjs');
+      return () => rewritePart(workbook(), 'xl/worksheets/sheet1.xml', false);
+    },
+    expected: 1,
+  },
+  ...Object.fromEntries(
+    ['html', 'markdown'].map((name) => [
+      `compose to ${name}`,
+      {
+        prepare: async () => {
+          const { compose } = await import('../dist/index.js');
+          const { formatNamed } = await import('../dist/formats/index.js');
+          const format = await formatNamed(name).load();
+          const snippets = await mixedSnippets(10_000);
+          return async () => {
+            const bytes = await format.write(compose(snippets).content, { media: new Map() });
+            return bytes.length > 1_000_000 ? 1 : 0;
+          };
+        },
+        expected: 1,
+      },
+    ]),
+  ),
+  'plain text of the same': {
+    prepare: async () => {
+      const { plainText } = await import('../dist/index.js');
+      const snippets = await mixedSnippets(10_000);
+      return async () => {
+        let text = '';
+        for (const { content } of snippets) text += `${plainText(content)}\n\n`;
+        return new TextEncoder().encode(text).length > 1_000_000 ? 1 : 0;
+      };
+    },
+    expected: 1,
+  },
   'document floor': {
     prepare: async () => {
       const { documentEvents } = await import('./floors.mjs');
@@ -189,6 +274,27 @@ export const rows = [
     floorSays: 'ours from .docx',
     goal: 1.5,
   },
+  {
+    what: 'paste 10,000 mixed snippets into a document of 1,000 pages',
+    task: 'paste 10,000 into document',
+    floor: 'long document rewritten',
+    floorSays: 'native inflate, tokenise and native deflate of its main part',
+    goal: 2,
+  },
+  {
+    what: 'paste one number into a sheet of 100,000 × 12',
+    task: 'small paste into sheet',
+    floor: 'sheet rewritten',
+    floorSays: 'native inflate and deflate of its part',
+    goal: 1.5,
+  },
+  ...['html', 'markdown'].map((name) => ({
+    what: `compose and write 10,000 snippets to ${name === 'html' ? 'HTML' : 'Markdown'}`,
+    task: `compose to ${name}`,
+    floor: 'plain text of the same',
+    floorSays: 'their plain text, put together and encoded',
+    goal: 3,
+  })),
   { what: 'drawer --help', process: 'drawer --help', floor: 'node -e 0', floorSays: 'node -e 0', goal: 1.25 },
   {
     what: 'drawer list on 100,000 snippets',

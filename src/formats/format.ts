@@ -20,9 +20,13 @@ export type Inflate = (
   sizes: { readonly packed: number; readonly unpacked: number },
 ) => AsyncIterable<Uint8Array>;
 
+/** Packs bytes as raw DEFLATE data (RFC 1951). */
+export type Deflate = (bytes: Uint8Array) => Promise<Uint8Array>;
+
 /** What a platform does faster than JavaScript (every one has a portable stand-in), and how to read where there is a choice. */
 export interface ReadTools {
   readonly inflate?: Inflate;
+  readonly deflate?: Deflate;
   /** Take hidden rows, columns and sheets too. */
   readonly hidden?: boolean;
   /** How a file of separated values is written, where looking at it does not tell. */

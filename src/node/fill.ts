@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import { DrawerError, locate } from '../content/index.ts';
 import { formatOf, type Slot, type SlotValue, sourceOf } from '../formats/index.ts';
-import { nodeInflate } from './inflate.ts';
+import { nodeDeflate, nodeInflate } from './inflate.ts';
 import { fileTool } from './replace-file.ts';
 
 /** A form as it was read, and the slots in it. */
@@ -29,7 +29,7 @@ export async function readForm(file: string): Promise<Form> {
         what: `A ${name} file has no places to fill`,
         next: 'Forms are .docx, .odt, .xlsx, .ods and .html files',
       });
-    return { file, bytes, slots: await slots(source, { inflate: nodeInflate }) };
+    return { file, bytes, slots: await slots(source, { inflate: nodeInflate, deflate: nodeDeflate }) };
   } catch (error) {
     throw locate(error, file);
   }
@@ -40,7 +40,7 @@ export async function fillForm({ file, bytes }: Form, values: ReadonlyMap<string
   try {
     const source = sourceOf(bytes, basename(file));
     const { fill } = await (await formatOf(source)).load();
-    return fill ? (await fill(source, values, { inflate: nodeInflate })).bytes : bytes;
+    return fill ? (await fill(source, values, { inflate: nodeInflate, deflate: nodeDeflate })).bytes : bytes;
   } catch (error) {
     throw locate(error, file);
   }

@@ -1,6 +1,7 @@
 import { pipeline, Readable } from 'node:stream';
-import { createInflateRaw, inflateRawSync } from 'node:zlib';
-import type { Inflate } from '../formats/index.ts';
+import { promisify } from 'node:util';
+import { createInflateRaw, deflateRaw, inflateRawSync } from 'node:zlib';
+import type { Deflate, Inflate } from '../formats/index.ts';
 
 /** Up to this size a part is unpacked at once: waiting for another thread at every chunk takes longer. */
 const smallPart = 1024 * 1024;
@@ -29,3 +30,6 @@ async function gather(chunks: AsyncIterable<Uint8Array>): Promise<Buffer> {
 function* inChunks(bytes: Uint8Array): Generator<Uint8Array> {
   for (let at = 0; at < bytes.length; at += chunkSize) yield bytes.subarray(at, at + chunkSize);
 }
+
+/** Node's own deflate. */
+export const nodeDeflate: Deflate = promisify<Uint8Array, Buffer>(deflateRaw);

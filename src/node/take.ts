@@ -14,7 +14,7 @@ import {
 import { type Place, whole } from '../places/index.ts';
 import { isDrawerFile, outlineDrawerFile, takeFromDrawerFile } from './drawer-file.ts';
 import { openFile } from './files.ts';
-import { nodeInflate } from './inflate.ts';
+import { nodeDeflate, nodeInflate } from './inflate.ts';
 
 /** How to take from a file, where there is a choice. */
 export interface TakeOptions extends Pick<ReadTools, 'hidden' | 'csv' | 'address'> {
@@ -92,6 +92,7 @@ export const cutFromFile = (
 
 const toolsFor = (file: string, { hidden, csv, address }: TakeOptions): ReadTools => ({
   inflate: nodeInflate,
+  deflate: nodeDeflate,
   beside: besideReader(dirname(file)),
   ...(hidden !== undefined && { hidden }),
   ...(csv && { csv }),

@@ -1,4 +1,4 @@
-import type { Source } from '../format.ts';
+import type { Deflate, ReadTools, Source } from '../format.ts';
 import { type DecodedText, decodeExactly, encodeText } from '../text/encoding.ts';
 import { replaceParts } from './replace.ts';
 import { partBytes, type Zip } from './zip.ts';
@@ -10,9 +10,12 @@ export class PackageEdit {
   readonly #texts = new Map<string, DecodedText>();
   readonly #changed = new Map<string, Uint8Array | string | undefined>();
 
-  constructor(source: Source, zip: Zip) {
+  readonly #deflate: Deflate | undefined;
+
+  constructor(source: Source, zip: Zip, { deflate }: Pick<ReadTools, 'deflate'> = {}) {
     this.#source = source;
     this.#zip = zip;
+    this.#deflate = deflate;
   }
 
   /** Reads parts, so that they can be looked at and changed; those that are not there stay so. */
@@ -57,7 +60,7 @@ export class PackageEdit {
       name,
       typeof value === 'string' ? encodeText(value, this.#texts.get(name) ?? plainEncoding) : value,
     ]);
-    return replaceParts(this.#source, this.#zip, new Map(encoded));
+    return replaceParts(this.#source, this.#zip, new Map(encoded), this.#deflate);
   }
 }
 

@@ -1,7 +1,7 @@
 import { crc32 } from '@exodus/bytes/crc.js';
 import { deflateSync } from 'fflate';
 import { DrawerError } from '../../content/index.ts';
-import { readAll, type Source } from '../format.ts';
+import { type Deflate, readAll, type Source } from '../format.ts';
 import type { Zip, ZipEntry } from './zip.ts';
 
 /** New bytes of parts by name; `undefined` takes a part out, and a name that is not there yet adds one at the end. */
@@ -12,9 +12,15 @@ export type PartChanges = ReadonlyMap<string, Uint8Array | undefined>;
  * places in the file move.
  * @throws DrawerError `unsupported` for containers over 4 GB (APPNOTE 4.5.3).
  */
-export async function replaceParts(source: Source, zip: Zip, changes: PartChanges): Promise<Uint8Array> {
+export async function replaceParts(
+  source: Source,
+  zip: Zip,
+  changes: PartChanges,
+  deflate: Deflate = portableDeflate,
+): Promise<Uint8Array> {
   const bytes = await readAll(source);
-  const packed = new Map([...changes].flatMap(([name, part]) => (part ? [[name, pack(part)] as const] : [])));
+  const packed = new Map<string, Packed>();
+  for (const [name, part] of changes) if (part) packed.set(name, await pack(part, deflate));
   const kept = zip.entries.filter(({ name }) => !changes.has(name) || packed.has(name));
   const bodies: Uint8Array[] = [];
   const offsets = new Map<ZipEntry, number>();
@@ -51,7 +57,13 @@ interface Packed {
   readonly checksum: number;
 }
 
-const pack = (part: Uint8Array): Packed => ({ bytes: deflateSync(part), size: part.length, checksum: crc32(part) });
+const portableDeflate: Deflate = async (bytes) => deflateSync(bytes);
+
+const pack = async (part: Uint8Array, deflate: Deflate): Promise<Packed> => ({
+  bytes: await deflate(part),
+  size: part.length,
+  checksum: crc32(part),
+});
 
 const flagDescriptor = 1 << 3;
 const deflated = 8;

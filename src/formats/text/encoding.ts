@@ -101,6 +101,7 @@ function joined(one: Uint8Array, other: Uint8Array): Uint8Array {
  */
 export function decodeExactly(bytes: Uint8Array, name?: string): DecodedText {
   const decoded = decodeText(bytes, name);
+  if (decoded.name === 'utf-8' && isUtf8(bytes)) return decoded; // well-formed text is written back as it was
   const again = encodeText(decoded.text, decoded);
   if (again.length === bytes.length && again.every((byte, index) => byte === bytes[index])) return decoded;
   throw new DrawerError({

@@ -35,7 +35,7 @@ export async function insertOds(
       next: 'Paste words, tables or ranges into a sheet; nothing was written',
     });
   const { sheet: found, ...area } = await findOdsPlace(zip, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
-  const edit = new PackageEdit(source, zip);
+  const edit = new PackageEdit(source, zip, tools);
   await edit.load(contentPart);
   const text = edit.findText(contentPart) ?? '';
   const reader = new SheetPlacesReader();

@@ -28,7 +28,7 @@ export async function fillOdt(
 ): Promise<Filled> {
   const zip = await openOdf(source, tools);
   checkUnsigned(zip);
-  const edit = new PackageEdit(source, zip);
+  const edit = new PackageEdit(source, zip, tools);
   await edit.load(contentPart);
   const text = edit.findText(contentPart) ?? '';
   const edits = readSlots(text).flatMap(({ slot, start, end }) => {

@@ -28,7 +28,7 @@ export async function insertOdt(
 ): Promise<Inserted> {
   const zip = await openOdf(source, tools);
   checkUnsigned(zip);
-  const edit = new PackageEdit(source, zip);
+  const edit = new PackageEdit(source, zip, tools);
   await edit.load(contentPart, 'styles.xml', manifestPart);
   const decoded = edit.get(contentPart);
   const trace = new Trace();

@@ -11,7 +11,7 @@ import { type DocumentSlot, readSlots } from './slots.ts';
 /** The content controls, named bookmarks and form fields of a document. */
 export async function slotsDocx(source: Source, tools?: ReadTools): Promise<readonly Slot[]> {
   const { zip, main } = await openPackage(source, tools);
-  const edit = new OpcEdit(source, zip);
+  const edit = new OpcEdit(source, zip, tools);
   await edit.load(main);
   return readSlots(edit.findText(main) ?? '', main).map(({ slot }) => slot);
 }
@@ -24,7 +24,7 @@ export async function fillDocx(
 ): Promise<Filled> {
   const { zip, main } = await openPackage(source, tools);
   checkUnsigned(zip);
-  const edit = new OpcEdit(source, zip);
+  const edit = new OpcEdit(source, zip, tools);
   const settings = relatedPart(zip, await readRelationships(zip, main), 'settings');
   await edit.load(main, settings);
   const text = edit.findText(main) ?? '';

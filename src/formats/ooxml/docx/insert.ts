@@ -25,7 +25,7 @@ export async function insertDocx(
   const opened = await openPackage(source, tools);
   const { zip, main } = opened;
   checkUnsigned(zip);
-  const edit = new OpcEdit(source, zip);
+  const edit = new OpcEdit(source, zip, tools);
   const parts = await findParts(opened);
   await edit.load(
     main,

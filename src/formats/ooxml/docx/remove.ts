@@ -19,7 +19,10 @@ export async function removeDocx(source: Source, fragments: readonly Fragment[],
   const document = await readPackage(opened, { trace, source: decoded });
   const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, docxGrammar);
   const name = zip.find(main)?.name ?? main;
-  return { bytes: await replaceParts(source, zip, new Map([[name, encodeText(text, decoded)]])), notes: [] };
+  return {
+    bytes: await replaceParts(source, zip, new Map([[name, encodeText(text, decoded)]]), tools?.deflate),
+    notes: [],
+  };
 }
 
 /** Range markers (ISO/IEC 29500-1, 17.13): whichever of a pair is left stays, so that the other is not alone. */

@@ -1,23 +1,46 @@
+import type { Element } from 'xast';
 import type { List } from '../../../content/index.ts';
 import { declared } from '../../xml/declared.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
-import { abstractNumbering, kindOf, numberingInstance, numberingPart } from './numbering-part.ts';
+import { abstractNumbering, type Kind, kindOf, numberingInstance, numberingPart } from './numbering-part.ts';
 
-/** The numbering part of a document that lists are added to. State: its text as it has become. */
+/** The numbering part of a document that lists are added to. State: what was added. */
 export class TargetNumbering {
-  text: string;
-  /** Whether anything was added. */
-  changed = false;
+  readonly #text: string;
   readonly #namespaces: Record<string, string>;
   /** The definition that the document's lists of a kind follow. */
   readonly #known: ReadonlyMap<'bullet' | 'decimal', { readonly abstract: string; readonly instance: string }>;
+  readonly #abstracts: string[] = [];
+  readonly #instances: string[] = [];
+  /** Our own definitions by their kind, and the instances of those whose items have no numbers to count. */
+  readonly #ownAbstracts = new Map<Kind, number>();
+  readonly #ownBullets = new Map<Kind, number>();
+  readonly #lastAbstract: number;
+  readonly #lastInstance: number;
 
   /** `body` is the source of the main part, in which the lists in use are counted. */
   constructor(text: string | undefined, body: string, namespaces: Record<string, string>) {
     this.#namespaces = namespaces;
-    this.text = text ?? new TextDecoder().decode(xmlPart(numberingPart(namespaces, [])));
-    this.#known = knownKinds(this.text, body);
+    this.#text = text ?? new TextDecoder().decode(xmlPart(numberingPart(namespaces, [])));
+    this.#known = knownKinds(this.#text, body);
+    this.#lastAbstract = highest(this.#text, /<(?:[\w.-]+:)?abstractNum\s[^<>]*?abstractNumId=["'](\d{1,9})["']/g);
+    this.#lastInstance = highest(this.#text, /<(?:[\w.-]+:)?num\s[^<>]*?numId=["'](\d{1,9})["']/g);
+  }
+
+  /** Whether anything was added. */
+  get changed(): boolean {
+    return this.#instances.length > 0;
+  }
+
+  /** The part with what was added: definitions stand in front of instances (ISO/IEC 29500-1, CT_Numbering). */
+  get text(): string {
+    const first = /<(?:[\w.-]+:)?num\s/.exec(this.#text);
+    const abstracts = this.#abstracts.join('');
+    const defined = first
+      ? this.#text.slice(0, first.index) + abstracts + this.#text.slice(first.index)
+      : beforeEnd(this.#text, 'numbering', () => abstracts);
+    return insertBehind(defined, 'num', this.#instances.join(''));
   }
 
   /**
@@ -32,23 +55,26 @@ export class TargetNumbering {
         ? this.#known.get('decimal')
         : undefined;
     if (local && known && !list.ordered) return Number(known.instance);
-    this.changed = true;
-    const abstract = local && known ? Number(known.abstract) : this.#addAbstract(list);
-    const id = highest(this.text, /<(?:[\w.-]+:)?num\s[^<>]*?numId=["'](\d{1,9})["']/g) + 1;
-    const source = declared(xmlSource([numberingInstance(list, id, abstract)]), this.text, this.#namespaces);
-    this.text = insertBehind(this.text, 'num', source);
+    const same = list.ordered ? undefined : this.#ownBullets.get(kind);
+    if (same !== undefined) return same;
+    const abstract = local && known ? Number(known.abstract) : this.#ownAbstract(kind);
+    const id = this.#lastInstance + this.#instances.length + 1;
+    this.#instances.push(this.#source(numberingInstance(list, id, abstract)));
+    if (!list.ordered) this.#ownBullets.set(kind, id);
     return id;
   }
 
-  /** Definitions stand in front of instances (ISO/IEC 29500-1, CT_Numbering). */
-  #addAbstract(list: List): number {
-    const id = highest(this.text, /<(?:[\w.-]+:)?abstractNum\s[^<>]*?abstractNumId=["'](\d{1,9})["']/g) + 1;
-    const source = declared(xmlSource([abstractNumbering(kindOf(list), id)]), this.text, this.#namespaces);
-    const first = /<(?:[\w.-]+:)?num\s/.exec(this.text);
-    this.text = first
-      ? this.text.slice(0, first.index) + source + this.text.slice(first.index)
-      : beforeEnd(this.text, 'numbering', () => source);
+  #ownAbstract(kind: Kind): number {
+    const known = this.#ownAbstracts.get(kind);
+    if (known !== undefined) return known;
+    const id = this.#lastAbstract + this.#abstracts.length + 1;
+    this.#abstracts.push(this.#source(abstractNumbering(kind, id)));
+    this.#ownAbstracts.set(kind, id);
     return id;
+  }
+
+  #source(element: Element): string {
+    return declared(xmlSource([element]), this.#text, this.#namespaces);
   }
 }
 

@@ -11,7 +11,7 @@ import { OpcEdit } from '../package-edit.ts';
 import { withoutCalculations } from './calculation-chain.ts';
 import { cellSource } from './cell-source.ts';
 import { type Book, findPlace, openWorkbook } from './read.ts';
-import { type CellSource, findRows, type RowSource, type SheetRows } from './sheet-rows.ts';
+import { type CellSource, findRows, hasFormulas, type RowSource, type SheetRows } from './sheet-rows.ts';
 import { mergesIn } from './sheet-stream.ts';
 import { dropStaleResults } from './stale-results.ts';
 import { readStrings } from './strings.ts';
@@ -35,16 +35,17 @@ export async function insertXlsx(
   if (grid.length === 0) throw nothingToPut(notes);
   const { sheet, ...area } = await findPlace(book, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
   const stylesPart = relatedPart(book.zip, book.relationships, 'styles');
-  const edit = new OpcEdit(source, book.zip);
+  const edit = new OpcEdit(source, book.zip, tools);
   await edit.load(sheet.part, stylesPart, book.main);
   const text = edit.findText(sheet.part) ?? '';
-  checkUnprotected(text);
   const corner = { row: area.rows?.from ?? 0, column: area.columns?.from ?? 1 };
   const isAppended = area.rows === undefined;
   const top = isAppended ? findRows(text, new Set()).last + 1 : corner.row;
   const target = areaOf(grid, top, corner.column);
   const rows = findRows(text, new Set(grid.map((_, index) => top + index)));
-  const merges = mergesIn(text.slice(rows.data.end));
+  const tail = text.slice(rows.end);
+  checkUnprotected(tail);
+  const merges = mergesIn(tail);
   checkMerges(merges, grid, target);
   checkHeadings(await readTables(book.zip, sheet), grid, target);
   const taken = await takenCells(book, rows, grid, target);
@@ -289,10 +290,9 @@ async function keepCalculating(
   );
   checkShared(rows, gone);
   for (const [name, bytes] of await withoutCalculations(book, gone)) edit.setBytes(name, bytes);
-  const hasFormulas =
-    relatedPart(book.zip, book.relationships, 'calcChain') !== undefined || /<(?:[\w.-]+:)?f[\s>]/.test(text);
+  const isCalculated = relatedPart(book.zip, book.relationships, 'calcChain') !== undefined || hasFormulas(text);
   const workbook = edit.findText(book.main) ?? '';
-  if (hasFormulas && !/\bfullCalcOnLoad=["'](?:1|true)["']/.test(workbook))
+  if (isCalculated && !/\bfullCalcOnLoad=["'](?:1|true)["']/.test(workbook))
     edit.setText(book.main, withFullCalculation(workbook));
 }
 

@@ -24,6 +24,8 @@ export interface SheetRows {
   readonly last: number;
   /** The place and form of `sheetData`, which may be empty. */
   readonly data: { readonly start: number; readonly end: number; readonly isEmpty: boolean };
+  /** Where the rows end: what stands behind says what else there is of the sheet. */
+  readonly end: number;
 }
 
 /** Finds rows of a sheet's source by their numbers; the others are passed over without looking into them. */
@@ -54,7 +56,7 @@ export function findRows(text: string, wanted: ReadonlySet<number>): SheetRows {
     at = text.indexOf(rowOpen, rowEnd);
   }
   for (; next < sorted.length; next++) gaps.set(sorted[next] ?? 0, end);
-  return { prefix, found, gaps, last, data: { start, end: inner, isEmpty: slash === '/' } };
+  return { prefix, found, gaps, last, data: { start, end: inner, isEmpty: slash === '/' }, end };
 }
 
 /** The `r` attribute, first in nearly every row. */
@@ -91,3 +93,9 @@ function readRow(text: string, prefix: string, { number, start, tagEnd, end, isE
   }
   return { number, start, end, open, cells };
 }
+
+/** Whether a sheet's source has a formula. */
+export const hasFormulas = (text: string): boolean => {
+  const prefix = /<((?:[\w.-]+:)?)worksheet[\s>]/.exec(text.slice(0, 4000))?.[1] ?? '';
+  return text.includes(`<${prefix}f>`) || text.includes(`<${prefix}f `);
+};

@@ -4,6 +4,7 @@ import { namesCells } from '../../sheets/formulas.ts';
 import type { OpcEdit } from '../package-edit.ts';
 import { formulasOf } from './pointing.ts';
 import type { Book } from './read.ts';
+import { hasFormulas } from './sheet-rows.ts';
 import type { Sheet } from './workbook.ts';
 
 interface FormulaCell {
@@ -24,7 +25,7 @@ export async function dropStaleResults(book: Book, edit: OpcEdit, changed: Sheet
   const formulas: FormulaCell[] = [];
   for (const sheet of book.workbook.sheets) {
     if (sheet !== changed) await edit.load(sheet.part);
-    if (!/<(?:[\w.-]+:)?f[\s>]/.test(edit.findText(sheet.part) ?? '')) continue;
+    if (!hasFormulas(edit.findText(sheet.part) ?? '')) continue;
     await formulasOf(book, sheet, (formula, column, row) => formulas.push({ sheet, column, row, formula }));
   }
   const stale = formulas.length > mostFollowed ? formulas : leaning(formulas, changed, area);
