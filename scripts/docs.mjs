@@ -14,7 +14,17 @@ const abilities = await Promise.all(
   formats.map(async ({ name, title, extensions, load }) => {
     const format = await load();
     const can = (method) => (format[method] ? 'yes' : '–');
-    return [name, title, extensions.join(' '), can('outline'), can('take'), can('remove'), can('write')];
+    return [
+      name,
+      title,
+      extensions.join(' '),
+      can('outline'),
+      can('take'),
+      can('remove'),
+      can('insert'),
+      can('fill'),
+      format.write || format.create ? 'yes' : '–',
+    ];
   }),
 );
 made.set(
@@ -25,7 +35,7 @@ Made from the code by \`npm run docs\`.
 
 ## What each can do
 
-${table(['name', 'what', 'endings', 'outline', 'take', 'cut', 'write a new file'], abilities)}
+${table(['name', 'what', 'endings', 'outline', 'take', 'cut', 'paste into', 'fill', 'a new file'], abilities)}
 
 ## What can be taken from each
 

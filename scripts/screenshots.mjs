@@ -3,7 +3,7 @@
 import { execFileSync, spawn } from 'node:child_process';
 import { cpSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { basename, extname, join, resolve } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { chromium } from 'playwright-core';
 import { chromiumPath } from './chromium.mjs';
@@ -71,7 +71,76 @@ function page(name, file) {
     scratch,
     file,
   );
-  run('pdftoppm', '-png', '-r', '80', '-f', '1', '-l', '1', '-singlefile', join(scratch, 'draft.pdf'), join(out, name));
+  run(
+    'pdftoppm',
+    '-png',
+    '-r',
+    '80',
+    '-f',
+    '1',
+    '-l',
+    '1',
+    '-singlefile',
+    join(scratch, `${basename(file, extname(file))}.pdf`),
+    join(out, name),
+  );
+}
+
+/** Documents that were pasted into and filled, as an office program shows them. */
+async function documents() {
+  environment.DRAWER = join(scratch, 'styles.drawer');
+  run('drawer', 'copy', 'letters.html#table=1');
+  run('drawer', 'copy', 'survey.docx#:~:text=Between%20frames,caulking%20there%20has%20gone');
+  for (const [style, section] of [
+    ['original', 'About the trust'],
+    ['local', 'Background'],
+    ['plain', 'Condition of the boat'],
+  ])
+    run(
+      'drawer',
+      'paste',
+      '2',
+      '1',
+      '--style',
+      style,
+      '--into',
+      `application.docx#section=${section}`,
+      '--side',
+      'end',
+    );
+  page('three-styles', join(demo, 'application.docx'));
+  environment.DRAWER = join(scratch, 'stack.drawer');
+  run('drawer', 'copy', 'costs.xlsx#Timber!A1:C3', 'costs.xlsx#Timber!A1:C6');
+  run('drawer', 'paste', '1', '2', '--totals', 'sum,largest', '--into', 'stacked.docx');
+  page('stacked-table', join(demo, 'stacked.docx'));
+  environment.DRAWER = join(scratch, 'form.drawer');
+  for (const words of [
+    'The Marigold Ferry Trust',
+    '12 June 2026',
+    '£2,428.05',
+    'Fifteen planks renewed in larch',
+    'yes',
+  ])
+    run('drawer', 'copy', '--text', words);
+  run(
+    'drawer',
+    'fill',
+    'claim.docx',
+    '--into',
+    'claim-filled.docx',
+    '--slot',
+    'Claimant=1',
+    '--slot',
+    'Work done=4',
+    '--slot',
+    'Receipts enclosed=5',
+  );
+  page('filled-form', join(demo, 'claim-filled.docx'));
+  cpSync('examples/demo/files/budget.xlsx', join(demo, 'budget.xlsx'));
+  run('drawer', 'paste', '4', '--into', 'budget.xlsx#Lines!A4');
+  run('drawer', 'copy', 'costs.xlsx#Timber!C2', 'costs.xlsx#Timber!C3');
+  run('drawer', 'paste', '6', '7', '--into', 'budget.xlsx#Lines!B4', '--spread', 'down');
+  page('budget-sheet', join(demo, 'budget.xlsx'));
 }
 
 async function desk(browser) {
@@ -153,8 +222,24 @@ await terminal(
   'drawer undo --yes',
   'head -12 log.md',
 );
-environment.DRAWER = join(scratch, 'own.drawer');
+environment.DRAWER = join(scratch, 'paste.drawer');
+run('drawer', 'copy', 'survey.docx#list=1', 'costs.xlsx#Timber!A1:C3', 'letters.html#list=1', '--text', 'oak');
+run('drawer', 'copy', '--text', 'larch');
+run('drawer', 'copy', '--text', 'elm');
+await terminal(
+  'paste-into',
+  'drawer list',
+  'drawer paste 4-6 --join sentence',
+  "drawer paste 1 2 --into 'application.docx#section=Background' --side end --preview",
+  "drawer paste 1 2 --into 'application.docx#section=Background' --side end --into log.md",
+  'drawer undo',
+  'drawer merge 4-6 --join bullets --label "Timber" --take-out',
+  "drawer next --into 'budget.xlsx#Lines!E2'",
+  'drawer next',
+);
 display.kill();
+await documents();
+environment.DRAWER = join(scratch, 'own.drawer');
 run('drawer', 'paste', 'all', '--into', 'draft.html');
 page('draft-docx', join(demo, 'draft.docx'));
 execFileSync(

@@ -137,7 +137,9 @@ function even(rows: (Cell | undefined)[][]): Grid {
   return rows.map((row) => [...row, ...Array.from({ length: width - row.length }, () => undefined)]);
 }
 
-/** Longer words wrap, rather than run into the next cell. */
-const longestLine = 40;
-export const needsWrap = (cell: Cell): boolean =>
-  cell.type === 'text' && (cell.value.includes('\n') || cell.value.length > longestLine);
+/** How many characters a column of usual width shows. */
+const usualWidth = 40;
+
+/** Whether words are longer than their column is wide, in characters: they wrap, rather than run into the next cell. */
+export const needsWrap = (cell: Cell, width = usualWidth): boolean =>
+  cell.type === 'text' && (cell.value.includes('\n') || cell.value.length > width);

@@ -1,6 +1,7 @@
 import type { Element, ElementContent } from 'xast';
 import { x } from 'xastscript';
-import { mergeProperties, type SourceProperty } from './properties.ts';
+import { mergeProperties, raw, type SourceProperty } from './properties.ts';
+import type { TableLook } from './surroundings.ts';
 import type { TargetStyles } from './target-styles.ts';
 import type { CustomStyle } from './write-state.ts';
 
@@ -13,6 +14,8 @@ export interface Target {
   /** Added to the ids of footnotes and of drawings. */
   readonly footnotes: number;
   readonly drawings: number;
+  /** The look of the document's own tables, where no style tells it. */
+  readonly tables?: TableLook | undefined;
   /** What plain paragraphs and their runs look like there; absent where they should look as they came. */
   readonly plain?:
     | { readonly paragraph: readonly SourceProperty[]; readonly run: readonly SourceProperty[] }
@@ -39,6 +42,7 @@ class Retargeting {
     if (element.name === 'w:p') this.#paragraph(element, inTable);
     if (element.name === 'w:r') this.#run(element);
     if (element.name === 'w:tblPr') this.#table(element);
+    if (element.name === 'w:tbl' && this.#looksLikeOthers) for (const row of rowsOf(element)) this.#dress(row);
     for (const child of element.children)
       if (child.type === 'element') this.visit(child, inTable || element.name === 'w:tbl');
   }
@@ -52,6 +56,32 @@ class Retargeting {
     if (name === 'wp:docPr' || name === 'pic:cNvPr') add('id', this.#target.drawings);
     for (const key of ['r:id', 'r:embed'])
       if (typeof attributes[key] === 'string') attributes[key] = this.#target.relationship(attributes[key]);
+  }
+
+  get #looksLikeOthers(): boolean {
+    return this.#target.tables !== undefined && this.#target.styles.find('TableGrid') === undefined;
+  }
+
+  /** The cells of a row as the document's own are, heading cells like its heading cells. */
+  #dress(row: Element): void {
+    const isHead = row.children.some(
+      (each) =>
+        each.type === 'element' &&
+        each.name === 'w:trPr' &&
+        each.children.some((child) => child.type === 'element' && child.name === 'w:tblHeader'),
+    );
+    const look = this.#target.tables?.[isHead ? 'head' : 'body'];
+    if (!look) return;
+    for (const cell of row.children) {
+      if (cell.type !== 'element' || cell.name !== 'w:tc') continue;
+      const [properties] = cell.children;
+      if (properties?.type !== 'element') continue;
+      const shade = properties.children.find((each) => each.type === 'element' && each.name === 'w:shd');
+      const others = properties.children.filter((each) => each !== shade);
+      const shading = shade ?? (look.shading === '' ? undefined : raw(look.shading));
+      properties.children = [...others, raw(look.borders), ...(shading ? [shading] : [])] as Element['children'];
+      if (isHead && look.bold) for (const run of runsIn(cell)) addToRun(run, [x('w:b')]);
+    }
   }
 
   #paragraph(paragraph: Element, inTable: boolean): void {
@@ -107,7 +137,9 @@ class Retargeting {
     if (style && known !== undefined) style.attributes['w:val'] = known;
     if (!style || known !== undefined) return;
     const width = properties.children.findIndex((each) => each.type === 'element' && each.name === 'w:tblW');
-    properties.children.splice(width + 1, 0, borders());
+    const { tables } = this.#target;
+    const own = tables ? (tables.margins === '' ? [] : [raw(tables.margins)]) : [borders()];
+    properties.children.splice(width + 1, 0, ...(own as Element['children']));
     properties.children = properties.children.filter((each) => each !== style);
   }
 }
@@ -129,8 +161,9 @@ function setProperties(run: Element, properties: readonly ElementContent[]): voi
 }
 
 const addToRun = (run: Element, properties: readonly Element[]): void => {
-  if (properties.length > 0)
-    setProperties(run, mergeProperties('run', [...(propertiesOf(run)?.children ?? []), ...properties], []));
+  const own = propertiesOf(run)?.children ?? [];
+  const added = properties.filter(({ name }) => !own.some((each) => each.type === 'element' && each.name === name));
+  if (added.length > 0) setProperties(run, mergeProperties('run', [...own, ...added], []));
 };
 
 function replaceProperty(run: Element, old: Element, properties: readonly Element[]): void {
@@ -138,6 +171,9 @@ function replaceProperty(run: Element, old: Element, properties: readonly Elemen
   const added = properties.filter(({ name }) => !kept.some((each) => each.type === 'element' && each.name === name));
   setProperties(run, mergeProperties('run', [...kept, ...added], []));
 }
+
+const rowsOf = (table: Element): Element[] =>
+  table.children.flatMap((child) => (child.type === 'element' && child.name === 'w:tr' ? [child] : []));
 
 const runsIn = (element: Element): Element[] =>
   element.children.flatMap((child) => (child.type !== 'element' ? [] : child.name === 'w:r' ? [child] : runsIn(child)));

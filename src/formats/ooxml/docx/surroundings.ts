@@ -12,6 +12,37 @@ export function tableStyleIn(source: string): string | undefined {
   return [...uses].sort((one, other) => other[1] - one[1])[0]?.[0];
 }
 
+/** What the cells of a table look like, told on themselves, as some programs do in place of a table's style. */
+export interface CellLook {
+  readonly borders: string;
+  readonly shading: string;
+  readonly bold: boolean;
+}
+
+export interface TableLook {
+  readonly head: CellLook;
+  readonly body: CellLook;
+  /** The margins inside cells. */
+  readonly margins: string;
+}
+
+/** The look of the first table of a document whose cells tell theirs. */
+export function tableLookIn(source: string): TableLook | undefined {
+  const tables = [...source.matchAll(/<((?:[\w.-]+:)?)tbl>[\s\S]*?<\/\1tbl>/g)].map(([table]) => table);
+  const table = tables.find((each) => /<(?:[\w.-]+:)?tcBorders>/.test(each)) ?? '';
+  const cells = [...table.matchAll(/<((?:[\w.-]+:)?)tc>[\s\S]*?<\/\1tc>/g)].map(([cell]) => cell);
+  const part = (text: string, name: string): string =>
+    new RegExp(`<((?:[\\w.-]+:)?)${name}(?:\\s[^<>]*)?(?:/>|>[\\s\\S]*?</\\1${name}>)`).exec(text)?.[0] ?? '';
+  const [head, last] = [cells[0], cells.at(-1)];
+  if (head === undefined || last === undefined || part(head, 'tcBorders') === '') return undefined;
+  const look = (cell: string): CellLook => ({
+    borders: part(cell, 'tcBorders'),
+    shading: part(part(cell, 'tcPr'), 'shd'),
+    bold: /<(?:[\w.-]+:)?b\/>/.test(cell),
+  });
+  return { head: look(head), body: look(last), margins: part(table, 'tblCellMar') };
+}
+
 /** The room that there is for tables and pictures: the cell around the place, or the page of its section. */
 export function pageAt(source: string, position: number, node: SourceNode | undefined): Page {
   for (let around = node; around; around = around.parent) {

@@ -5,6 +5,7 @@ import { beforeEnd } from '../package-edit.ts';
 import type { LandingContext } from './landing.ts';
 import type { Page } from './page.ts';
 import { retarget, type Target } from './retarget.ts';
+import { type TableLook, tableLookIn } from './surroundings.ts';
 import { TargetNumbering } from './target-numbering.ts';
 import type { TargetStyles } from './target-styles.ts';
 import { footnotesPart, wordNamespaces, writeFootnote } from './write.ts';
@@ -32,6 +33,7 @@ export class TargetParts {
   readonly #isStrict: boolean;
   readonly #firstNote: number;
   readonly #drawings: number;
+  readonly #tables: TableLook | undefined;
   #writtenNotes = 0;
 
   constructor(context: LandingContext, styles: TargetStyles) {
@@ -48,6 +50,7 @@ export class TargetParts {
       (parts.footnotes && edit.findText(parts.footnotes)) ?? '',
       /footnote\s[^<>]*?:id="(\d{1,9})"/g,
     );
+    this.#tables = insertion.style === 'original' ? undefined : tableLookIn(source);
     this.#drawings = highest(source, /<(?:[\w.-]+:)?docPr\s[^<>]*?\sid="(\d{1,9})"/g);
   }
 
@@ -69,6 +72,7 @@ export class TargetParts {
       relationship: (id) => this.#relationship(id, isNote),
       footnotes: this.#firstNote,
       drawings: this.#drawings,
+      tables: this.#tables,
       plain,
     };
   }

@@ -222,15 +222,42 @@ class SheetEdit {
     return { start: rows.data.start, end: rows.data.end, replacement: `${tag}${source}</${rows.prefix}sheetData>` };
   }
 
+  #wraps(cell: Cell, column: number): boolean {
+    return this.#context.insertion.spread === 'cell' || needsWrap(cell, this.#width(column));
+  }
+
+  /** How many characters a column shows, in fonts of usual width; `undefined` where the sheet does not say. */
+  #width(column: number): number | undefined {
+    const width = Number(this.#column(column, 'width') ?? 0);
+    return width > 0 ? width * 1.1 : undefined;
+  }
+
+  /** How many lines a cell's words take. */
+  #lines(cell: Cell, column: number): number {
+    if (cell.type !== 'text' || !this.#wraps(cell, column)) return 1;
+    const width = this.#width(column) ?? 12;
+    return cell.value.split('\n').reduce((sum, line) => sum + Math.max(1, Math.ceil(line.length / width)), 0);
+  }
+
+  /** In points (18.3.1.81). */
+  get #lineHeight(): number {
+    const { text, rows } = this.#context;
+    return Number(/\sdefaultRowHeight=["']([\d.]+)["']/.exec(text.slice(0, rows.data.start))?.[1] ?? 15);
+  }
+
   #row(row: RowSource, line: Grid[number]): string {
     const { rows, target } = this.#context;
+    const lines = Math.max(
+      1,
+      ...line.map((cell, index) => (cell ? this.#lines(cell, target.columns.from + index) : 1)),
+    );
     const cells = new Map(row.cells.map((cell) => [cell.column, cell.source]));
     line.forEach((cell, index) => {
       const column = target.columns.from + index;
       if (cell) cells.set(column, this.#cell(row, cells.get(column), column, cell));
     });
     const sorted = [...cells].sort(([one], [other]) => one - other).map(([, source]) => source);
-    return `${spanning(row.open, [...cells.keys()])}${sorted.join('')}</${rows.prefix}row>`;
+    return `${spanning(lines > 1 ? grown(row.open, lines * this.#lineHeight) : row.open, [...cells.keys()])}${sorted.join('')}</${rows.prefix}row>`;
   }
 
   #cell(row: RowSource, before: CellSource['source'] | undefined, column: number, cell: Cell): string {
@@ -238,7 +265,7 @@ class SheetEdit {
     const base = Number(
       /\ss=["'](\d+)["']/.exec(before?.slice(0, before.indexOf('>')) ?? '')?.[1] ?? this.#placeFormat(row, column),
     );
-    const wraps = insertion.spread === 'cell' || needsWrap(cell);
+    const wraps = this.#wraps(cell, column);
     const format = formats.find(base, wantedFormat(cell, wraps, insertion.style === 'original'));
     return cellSource(cell, {
       prefix: rows.prefix,
@@ -248,20 +275,32 @@ class SheetEdit {
     });
   }
 
+  /** An attribute of a column (18.3.1.13). */
+  #column(column: number, name: string): string | undefined {
+    const { text, rows } = this.#context;
+    for (const [tag] of text.slice(0, rows.data.start).matchAll(/<(?:[\w.-]+:)?col\s[^<>]*>/g)) {
+      const value = (each: string): string | undefined => new RegExp(`\\s${each}=["']([\\d.]+)["']`).exec(tag)?.[1];
+      if (Number(value('min')) <= column && column <= Number(value('max'))) return value(name);
+    }
+    return undefined;
+  }
+
   /** A cell that is not there looks as its row says, or its column (18.3.1.73, 18.3.1.13). */
   #placeFormat(row: RowSource, column: number): number {
     const own = /\scustomFormat=["'](?:1|true)["']/.test(row.open)
       ? /\ss=["'](\d+)["']/.exec(row.open)?.[1]
       : undefined;
     if (own !== undefined) return Number(own);
-    for (const [tag] of this.#context.text
-      .slice(0, this.#context.rows.data.start)
-      .matchAll(/<(?:[\w.-]+:)?col\s[^<>]*>/g)) {
-      const number = (name: string): number => Number(new RegExp(`\\s${name}=["'](\\d+)["']`).exec(tag)?.[1] ?? 0);
-      if (number('min') <= column && column <= number('max')) return number('style');
-    }
-    return 0;
+    return Number(this.#column(column, 'style') ?? 0);
   }
+}
+
+/** A row whose height nobody set is as high as its words need (18.3.1.73), at most what a row can be. */
+function grown(open: string, height: number): string {
+  if (/\scustomHeight=["'](?:1|true)["']/.test(open)) return open;
+  const own = Number(/\sht=["']([\d.]+)["']/.exec(open)?.[1] ?? 0);
+  const bare = open.replace(/\sht=["'][^"']*["']/, '');
+  return bare.replace(/>$/, ` ht="${Math.min(409, Math.max(own, Math.round(height * 10) / 10))}">`);
 }
 
 /** The hint of a row's first and last column (18.3.1.73) goes when it would be wrong. */

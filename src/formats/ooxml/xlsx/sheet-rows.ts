@@ -47,7 +47,8 @@ export function findRows(text: string, wanted: ReadonlySet<number>): SheetRows {
     number = own ?? number + 1;
     for (; next < sorted.length && (sorted[next] ?? 0) < number; next++) gaps.set(sorted[next] ?? 0, at);
     const isEmpty = text[tagEnd - 1] === '/';
-    const rowEnd = isEmpty ? tagEnd + 1 : text.indexOf(rowClose, tagEnd) + rowClose.length;
+    const close = isEmpty ? tagEnd : text.indexOf(rowClose, tagEnd);
+    const rowEnd = isEmpty ? tagEnd + 1 : close < 0 ? end : close + rowClose.length;
     if (sorted[next] === number) {
       found.set(number, readRow(text, prefix, { number, start: at, tagEnd: tagEnd + 1, end: rowEnd, isEmpty }));
       next++;
@@ -85,7 +86,8 @@ function readRow(text: string, prefix: string, { number, start, tagEnd, end, isE
   for (at = inside.indexOf(cellOpen); at >= 0; at = inside.indexOf(cellOpen, at + 1)) {
     if (!/[\s>/]/.test(inside[at + cellOpen.length] ?? '')) continue;
     const openEnd = inside.indexOf('>', at) + 1;
-    const cellEnd = inside[openEnd - 2] === '/' ? openEnd : inside.indexOf(cellClose, openEnd) + cellClose.length;
+    const close = inside.indexOf(cellClose, openEnd);
+    const cellEnd = inside[openEnd - 2] === '/' ? openEnd : close < 0 ? inside.length : close + cellClose.length;
     const [, address = ''] = /\sr\s*=\s*["']([A-Za-z]+\d+)["']/.exec(inside.slice(at, openEnd)) ?? [];
     column = findAddress(address)?.column ?? column + 1;
     cells.push({ column, source: inside.slice(at, cellEnd) });
