@@ -28,6 +28,16 @@ const rels = (...each: string[]): string =>
 const rel = (id: string, type: string, target: string, mode = ''): string =>
   `<Relationship Id="${id}" Type="${types}/${type}" Target="${target}"${mode && ` TargetMode="${mode}"`}/>`;
 
+it('one long string told in many cells is refused, and a part of them is not', async () => {
+  const row = (number: number): string => `<row r="${number}"><c r="A${number}" t="s"><v>0</v></c></row>`;
+  const parts = {
+    sheets: { S: data(Array.from({ length: 300 }, (_, index) => row(index + 1)).join('')) },
+    strings: `<si><t>${'oak '.repeat(256 * 1024)}</t></si>`,
+  };
+  await expect(cells(parts, 'S')).rejects.toMatchObject({ code: 'too-large' });
+  expect(await cells(parts, 'S!A1:A2')).toHaveLength(2);
+});
+
 describe('formulas', () => {
   const shared = data(
     '<row r="1"><c r="A1"><v>1</v></c><c r="B1"><f t="shared" ref="B1:B4" si="0">A1*$C$1+SUM(A:A)+Other!A1&amp;"A1"</f><v>1</v></c></row>' +

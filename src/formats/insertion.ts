@@ -50,6 +50,43 @@ export interface InsertGrammar extends Grammar {
   part(spot: WordSpot, source: string): { readonly close: string; readonly open: string } | undefined;
 }
 
+/** What lands things, on the back of what takes them out. */
+export abstract class LandingGrammar implements InsertGrammar {
+  readonly remains: Grammar['remains'];
+  readonly remainsInside: boolean;
+  readonly emptyParagraph: Grammar['emptyParagraph'];
+  readonly mustStay: Grammar['mustStay'];
+  readonly locate: Grammar['locate'];
+  readonly keepSpaces: Grammar['keepSpaces'];
+  readonly reach: Grammar['reach'];
+
+  constructor(grammar: Grammar) {
+    this.remains = grammar.remains;
+    this.remainsInside = grammar.remainsInside;
+    this.emptyParagraph = grammar.emptyParagraph;
+    this.mustStay = grammar.mustStay;
+    this.locate = grammar.locate;
+    this.keepSpaces = grammar.keepSpaces;
+    this.reach = grammar.reach;
+  }
+
+  abstract blocks(blocks: readonly Block[], spot: BlockSpot, source: string): TextEdit;
+  abstract words(inlines: readonly Inline[], spot: WordSpot, source: string): readonly TextEdit[];
+  abstract part(spot: WordSpot, source: string): { readonly close: string; readonly open: string } | undefined;
+}
+
+/** The plain paragraph of the text's own level that is nearest to a place: what others there should look like. */
+export function nearestPlain({ blocks, trace }: TracedProse, position: number): SourceNode | undefined {
+  const distance = ({ start, end }: SourceNode): number =>
+    Math.min(Math.abs(start - position), Math.abs(end - position));
+  let nearest: SourceNode | undefined;
+  for (const block of blocks) {
+    const [node] = block.type === 'paragraph' && block.inlines.length > 0 ? (trace.nodes.get(block) ?? []) : [];
+    if (node && (!nearest || distance(node) < distance(nearest))) nearest = node;
+  }
+  return nearest;
+}
+
 export interface ProseLanding {
   readonly edits: readonly TextEdit[];
   readonly notes: readonly Note[];
@@ -59,7 +96,7 @@ export interface ProseLanding {
   readonly replaced?: string;
 }
 
-type TracedProse = Prose & { readonly trace: Trace };
+export type TracedProse = Prose & { readonly trace: Trace };
 
 /** The edits that put content at a place of running text; all else of the source stays as it is. */
 export function insertionEdits(

@@ -4,7 +4,7 @@ import type { Block, Footnote, Inline, List } from '../../content/index.ts';
 import { plainText } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
 import { type Inserted, type Insertion, readAll, type Source } from '../format.ts';
-import { type BlockSpot, type InsertGrammar, insertionEdits } from '../insertion.ts';
+import { type BlockSpot, insertionEdits, LandingGrammar } from '../insertion.ts';
 import { NoteCounter } from '../notes.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { positionEdit } from '../text/position-edit.ts';
@@ -32,19 +32,13 @@ export async function insertMarkdown(source: Source, fragment: Fragment, inserti
   return { ...landing, bytes: encodeText(grammar.withNotes(edited), decoded) };
 }
 
-class MarkdownLanding implements InsertGrammar {
-  readonly remains = markdownGrammar.remains;
-  readonly remainsInside = markdownGrammar.remainsInside;
-  readonly emptyParagraph = markdownGrammar.emptyParagraph;
-  readonly mustStay = markdownGrammar.mustStay;
-  readonly locate = markdownGrammar.locate;
-  readonly keepSpaces = markdownGrammar.keepSpaces;
-  readonly reach = markdownGrammar.reach;
+class MarkdownLanding extends LandingGrammar {
   readonly #writer: MarkdownWriter;
   readonly #options: Options;
   readonly #source: string;
 
   constructor(source: string, { media, pictureAddress }: Insertion) {
+    super(markdownGrammar);
     this.#source = source;
     this.#options = signsOf(source);
     const start = notesIn(source);

@@ -4,6 +4,7 @@ import {
   blocksText,
   type Cell,
   type Content,
+  DrawerError,
   eachOf,
   type Inline,
   inlineText,
@@ -21,14 +22,23 @@ import type { Insertion, Spread } from '../format.ts';
 /** Cells in rows, as they are to stand in a sheet; `undefined` leaves a place as it is. */
 export type Grid = readonly (readonly (Cell | undefined)[])[];
 
-/** How content goes into cells: spread as asked, or as its shape suggests. */
+/**
+ * How content goes into cells: spread as asked, or as its shape suggests.
+ * @throws DrawerError `unsupported` where there is nothing that cells can hold.
+ */
 export function layOut(insertion: Insertion): { readonly grid: Grid; readonly notes: readonly Note[] } {
   const { content, style } = insertion;
   const pieces = (insertion.pieces ?? [content]).map((piece) => restyle(piece, style));
   const spread = insertion.spread ?? suitable(pieces);
   const pictures = pieces.reduce((count, piece) => count + [...picturesIn(piece)].length, 0);
   const notes = pictures > 0 ? [{ what: 'picture, left out: cells hold words and numbers', count: pictures }] : [];
-  return { grid: even(spreaders[spread](pieces)), notes };
+  const grid = even(spreaders[spread](pieces));
+  if (grid.length > 0) return { grid, notes };
+  throw new DrawerError({
+    code: 'unsupported',
+    what: pictures > 0 ? 'A picture cannot land in cells' : 'There is nothing in it to put into cells',
+    next: 'Paste words, tables or ranges into a sheet; nothing was written',
+  });
 }
 
 /** A range stays one, with what came beside it above and below; all else stands a piece a cell, or a block a cell. */

@@ -28,12 +28,6 @@ export async function insertOds(
   const zip = await openOdf(source, tools);
   checkUnsigned(zip);
   const { grid, notes } = layOut(insertion);
-  if (grid.length === 0)
-    throw new DrawerError({
-      code: 'unsupported',
-      what: 'There is nothing in it to put into cells',
-      next: 'Paste words, tables or ranges into a sheet; nothing was written',
-    });
   const { sheet: found, ...area } = await findOdsPlace(zip, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
   const edit = new PackageEdit(source, zip, tools);
   await edit.load(contentPart);

@@ -1,11 +1,17 @@
 import type { Block, Inline, Note, Picture } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
-import { type BlockSpot, type InsertGrammar, insertionEdits, type WordSpot } from '../../insertion.ts';
+import {
+  type BlockSpot,
+  insertionEdits,
+  LandingGrammar,
+  nearestPlain,
+  type TracedProse,
+  type WordSpot,
+} from '../../insertion.ts';
 import { PackageEdit } from '../../package/package-edit.ts';
 import { checkUnsigned } from '../../package/signed.ts';
 import { extensionOf } from '../../pictures.ts';
-import type { Prose } from '../../prose.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { type SourceNode, Trace } from '../../trace.ts';
 import { declared } from '../../xml/declared.ts';
@@ -50,22 +56,16 @@ const endOfText = (text: string): number => {
   return end < 0 ? text.length : end;
 };
 
-class OdtLanding implements InsertGrammar {
-  readonly remains = odtGrammar.remains;
-  readonly remainsInside = odtGrammar.remainsInside;
-  readonly emptyParagraph = odtGrammar.emptyParagraph;
-  readonly mustStay = odtGrammar.mustStay;
-  readonly locate = odtGrammar.locate;
-  readonly keepSpaces = odtGrammar.keepSpaces;
-  readonly reach = odtGrammar.reach;
+class OdtLanding extends LandingGrammar {
   readonly styles: TargetStyles;
   readonly #edit: PackageEdit;
   readonly #source: string;
-  readonly #prose: Prose & { readonly trace: Trace };
+  readonly #prose: TracedProse;
   readonly #insertion: Insertion;
   readonly #story: OdtStory;
 
-  constructor(edit: PackageEdit, source: string, prose: Prose & { readonly trace: Trace }, insertion: Insertion) {
+  constructor(edit: PackageEdit, source: string, prose: TracedProse, insertion: Insertion) {
+    super(odtGrammar);
     this.#edit = edit;
     this.#source = source;
     this.#prose = prose;
@@ -101,7 +101,10 @@ class OdtLanding implements InsertGrammar {
   blocks(blocks: readonly Block[], spot: BlockSpot): TextEdit {
     const [only] = blocks;
     const plain: OdtSetting = {
-      style: this.#insertion.style === 'original' ? undefined : this.#plainStyle(spot.position),
+      style:
+        this.#insertion.style === 'original'
+          ? undefined
+          : styleName(this.#source, nearestPlain(this.#prose, spot.position)),
     };
     const item = spot.item && spot.list ? this.#itemAround(spot.item) : undefined;
     const elements =
@@ -141,18 +144,6 @@ class OdtLanding implements InsertGrammar {
     let node: SourceNode | undefined = leaf;
     while (node && !this.#source.startsWith('<text:list-item', node.start)) node = node.parent;
     return node;
-  }
-
-  /** The style of the plain paragraph nearest to a place. */
-  #plainStyle(position: number): string | undefined {
-    let nearest: SourceNode | undefined;
-    const far = (node: SourceNode): number => Math.min(Math.abs(node.start - position), Math.abs(node.end - position));
-    for (const block of this.#prose.blocks) {
-      const [node] =
-        block.type === 'paragraph' && block.inlines.length > 0 ? (this.#prose.trace.nodes.get(block) ?? []) : [];
-      if (node && (!nearest || far(node) < far(nearest))) nearest = node;
-    }
-    return styleName(this.#source, nearest);
   }
 }
 

@@ -1,10 +1,9 @@
 import type { Element } from 'xast';
 import type { Block, Inline, List } from '../../../content/index.ts';
 import type { Insertion } from '../../format.ts';
-import type { BlockSpot, InsertGrammar, WordSpot } from '../../insertion.ts';
-import type { Prose } from '../../prose.ts';
+import { type BlockSpot, LandingGrammar, nearestPlain, type TracedProse, type WordSpot } from '../../insertion.ts';
 import type { TextEdit } from '../../text-edits.ts';
-import type { SourceNode, Trace } from '../../trace.ts';
+import type { SourceNode } from '../../trace.ts';
 import { declared } from '../../xml/declared.ts';
 import { escapeText, xmlSource } from '../../xml/write-xml.ts';
 import type { OpcEdit } from '../package-edit.ts';
@@ -26,25 +25,19 @@ export interface LandingContext {
   readonly main: string;
   readonly parts: DocumentParts;
   readonly styles: Styles;
-  readonly prose: Prose & { readonly trace: Trace };
+  readonly prose: TracedProse;
   readonly source: string;
   readonly insertion: Insertion;
 }
 
 /** Writes content so that it belongs to a document: into its main part, and into the parts that it leans on. */
-export class DocxLanding implements InsertGrammar {
-  readonly remains = docxGrammar.remains;
-  readonly remainsInside = docxGrammar.remainsInside;
-  readonly emptyParagraph = docxGrammar.emptyParagraph;
-  readonly mustStay = docxGrammar.mustStay;
-  readonly locate = docxGrammar.locate;
-  readonly keepSpaces = docxGrammar.keepSpaces;
-  readonly reach = docxGrammar.reach;
+export class DocxLanding extends LandingGrammar {
   readonly #context: LandingContext;
   readonly #target: TargetParts;
   readonly #tracking: Tracking | undefined;
 
   constructor(context: LandingContext) {
+    super(docxGrammar);
     this.#context = context;
     const { source, insertion, styles } = context;
     const { author, date } = insertion;
@@ -60,7 +53,7 @@ export class DocxLanding implements InsertGrammar {
   blocks(blocks: readonly Block[], spot: BlockSpot): TextEdit {
     const { source, prose } = this.#context;
     const node = spot.above ?? spot.below;
-    const plain = this.#isOriginal ? undefined : plainLook(source, prose, spot.position);
+    const plain = this.#isOriginal ? undefined : plainLook(source, nearestPlain(prose, spot.position));
     const page = pageAt(source, spot.position, node);
     const [only] = blocks;
     const elements =

@@ -1,5 +1,4 @@
-import type { Prose } from '../../prose.ts';
-import type { SourceNode, Trace } from '../../trace.ts';
+import type { SourceNode } from '../../trace.ts';
 import { type Page, pageFor } from './page.ts';
 import { propertiesIn, propertiesSource, type SourceProperty } from './properties.ts';
 import { runAround } from './run-splice.ts';
@@ -75,14 +74,8 @@ function sectionPage(source: string): Page | undefined {
   return count === 1 ? { width, height, margin } : { width: (width - 2 * margin) / count - 18, height, margin: 0 };
 }
 
-/** What a plain paragraph of the document looks like: the one nearest to a place. */
-export function plainLook(source: string, { blocks, trace }: Prose & { readonly trace: Trace }, position: number) {
-  let nearest: SourceNode | undefined;
-  for (const block of blocks) {
-    if (block.type !== 'paragraph' || block.inlines.length === 0) continue;
-    const [node] = trace.nodes.get(block) ?? [];
-    if (node && (!nearest || distance(node, position) < distance(nearest, position))) nearest = node;
-  }
+/** What a plain paragraph of the document looks like. */
+export function plainLook(source: string, nearest: SourceNode | undefined) {
   if (!nearest) return undefined;
   const run = runAround(
     source,
@@ -105,6 +98,3 @@ export function plainLook(source: string, { blocks, trace }: Prose & { readonly 
     run: run ? own('rPr', run, ['rFonts', 'color', 'sz', 'szCs', 'lang']) : [],
   };
 }
-
-const distance = ({ start, end }: SourceNode, position: number): number =>
-  Math.min(Math.abs(start - position), Math.abs(end - position));

@@ -1,5 +1,5 @@
 import type { Cell, Marks } from '../../../content/index.ts';
-import { isSafeHref } from '../../../content/index.ts';
+import { DrawerError, isSafeHref } from '../../../content/index.ts';
 import type { Display } from '../../sheets/display.ts';
 import { unescapeXstring } from './strings.ts';
 import type { CellLook } from './styles.ts';
@@ -17,8 +17,8 @@ type TextCell = { -readonly [K in keyof Extract<Cell, { type: 'text' }>]: Extrac
  * string are one object: sheets repeat their words, and cells are never changed.
  */
 export class WaitingCells {
-  readonly #byLook = new Map<CellLook, Map<number, TextCell>>();
-  #newest: { readonly look: CellLook; readonly cells: Map<number, TextCell> } | undefined;
+  readonly #byLook = new Map<CellLook, Map<number, SharedCell>>();
+  #newest: { readonly look: CellLook; readonly cells: Map<number, SharedCell> } | undefined;
   /** The number of the last string that is waited for; -1 when none is. */
   last = -1;
 
@@ -26,24 +26,47 @@ export class WaitingCells {
     if (this.#newest?.look !== look) this.#newest = { look, cells: this.#cellsOf(look) };
     const { cells } = this.#newest;
     const known = cells.get(string);
-    if (known) return known;
+    if (known) {
+      known.uses++;
+      return known.cell;
+    }
     const cell: TextCell = look.plain ? { type: 'text', value: '' } : { type: 'text', value: '', ...look.look };
-    cells.set(string, cell);
+    cells.set(string, { cell, uses: 1 });
     if (string > this.last) this.last = string;
     return cell;
   }
 
-  #cellsOf(look: CellLook): Map<number, TextCell> {
-    const cells = this.#byLook.get(look) ?? new Map<number, TextCell>();
+  #cellsOf(look: CellLook): Map<number, SharedCell> {
+    const cells = this.#byLook.get(look) ?? new Map<number, SharedCell>();
     this.#byLook.set(look, cells);
     return cells;
   }
 
+  /** @throws DrawerError `too-large` where a few strings are told so often that nobody could hold them. */
   fill(strings: readonly string[], display: Display): void {
+    let length = 0;
     for (const [{ format }, cells] of this.#byLook)
-      for (const [string, cell] of cells) cell.value = display.words(strings[string] ?? '', format);
+      for (const [string, { cell, uses }] of cells) {
+        cell.value = display.words(strings[string] ?? '', format);
+        length += cell.value.length * uses;
+      }
+    if (length > mostWords)
+      throw new DrawerError({
+        code: 'too-large',
+        what: 'The cells repeat their words to more than can be taken',
+        next: 'Name a smaller range, such as #A1:H200',
+      });
   }
 }
+
+/** A cell, and how often it stands in the sheet. */
+interface SharedCell {
+  readonly cell: TextCell;
+  uses: number;
+}
+
+/** In UTF-16 units. Guards against sheets that tell one long string in every cell. */
+const mostWords = 256 * 1024 * 1024;
 
 /** A stored cell with its typed value (ISO/IEC 29500-1, 18.18.11), as its workbook shows it; shared strings come later. */
 export function typedCell(

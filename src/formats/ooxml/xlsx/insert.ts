@@ -1,4 +1,4 @@
-import { type Cell, DrawerError, type Note } from '../../../content/index.ts';
+import { type Cell, DrawerError } from '../../../content/index.ts';
 import { columnLetters, type Fragment, maxColumns, maxRows, printFragment, type Span } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { checkUnsigned } from '../../package/signed.ts';
@@ -32,7 +32,6 @@ export async function insertXlsx(
   const book = await openWorkbook(source, tools);
   checkUnsigned(book.zip);
   const { grid, notes } = layOut(insertion);
-  if (grid.length === 0) throw nothingToPut(notes);
   const { sheet, ...area } = await findPlace(book, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
   const stylesPart = relatedPart(book.zip, book.relationships, 'styles');
   const edit = new OpcEdit(source, book.zip, tools);
@@ -65,13 +64,6 @@ export async function insertXlsx(
     ...(taken.length > 0 && { replaced: takenInWords(taken) }),
   };
 }
-
-const nothingToPut = (notes: readonly Note[]): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what: notes.length > 0 ? 'A picture cannot land in cells' : 'There is nothing in it to put into cells',
-    next: 'Paste words, tables or ranges into a sheet; nothing was written',
-  });
 
 function areaOf(grid: Grid, top: number, left: number): FullArea {
   const area = {

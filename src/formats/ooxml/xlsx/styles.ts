@@ -200,7 +200,7 @@ const alignments: Readonly<Record<string, Alignment>> = { ...sharedAlignments, c
  * The formats that have a number and no code (18.8.30). Those that follow the reader's locale (14 and 22) are given as
  * ISO 8601, which reads the same everywhere.
  */
-const builtInFormats: Readonly<Record<number, string>> = {
+export const builtInFormats: Readonly<Record<number, string>> = {
   1: '0',
   2: '0.00',
   3: '#,##0',

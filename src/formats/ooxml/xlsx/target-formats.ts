@@ -1,5 +1,6 @@
 import type { Alignment, Cell, Marks } from '../../../content/index.ts';
 import { escapeAttribute } from '../../xml/write-xml.ts';
+import { builtInFormats } from './styles.ts';
 
 /** What a cell's format must have beside that of the place it lands in. */
 export interface WantedFormat {
@@ -188,16 +189,9 @@ function withAttributes(element: string, attributes: Record<string, string>): st
 }
 
 /** Codes that have a number of their own (18.8.30) and read the same in every language. */
-const builtInCodes: Readonly<Record<number, string>> = {
-  1: '0',
-  2: '0.00',
-  3: '#,##0',
-  4: '#,##0.00',
-  9: '0%',
-  10: '0.00%',
-  11: '0.00E+00',
-  49: '@',
-};
+const builtInCodes: Readonly<Record<number, string>> = Object.fromEntries(
+  [1, 2, 3, 4, 9, 10, 11, 49].map((id) => [id, builtInFormats[id] ?? '']),
+);
 const codeOf = (id: number): string | undefined => builtInCodes[id];
 
 const bareFormat = (prefix: string): string =>
