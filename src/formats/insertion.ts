@@ -181,6 +181,9 @@ class Landing {
     const last = this.#parts.at(-1);
     if (!first || !last)
       return [this.#grammar.blocks(asBlocks(content), { position: this.#prose.trace.root.innerEnd }, this.#source)];
+    // What lands in a file without words stands above its empty paragraph, so that none is left in front.
+    if (this.#parts.every(({ block }) => block.type === 'paragraph' && block.inlines.length === 0))
+      return [this.#beside(content, first.block, 'before')];
     if (isUnits(first) || isUnits(last)) return this.#amongWords(content, first, last);
     return this.#amongBlocks(content, first.block, last.block);
   }

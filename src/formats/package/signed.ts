@@ -6,7 +6,7 @@ import type { Zip } from './zip.ts';
  * @throws DrawerError `unsupported` for a signed one.
  */
 export function checkUnsigned(zip: Zip): void {
-  if (zip.entries.some(({ name }) => name.startsWith('_xmlsignatures/') || /^META-INF\/.*signatures/i.test(name)))
+  if (zip.entries.some(({ name }) => name.startsWith('_xmlsignatures/') || /^META-INF\/documentsignatures/i.test(name)))
     throw new DrawerError({
       code: 'unsupported',
       what: 'The file is signed, and a change would break the signature',

@@ -36,7 +36,7 @@ export async function insertOds(
   readXmlText(text, contentPart, namespaces, reader);
   const sheet = reader.sheets.find(({ name }) => name === found.name);
   if (!sheet) throw new DrawerError({ code: 'not-found', what: `There is no sheet “${found.name}”` });
-  const corner = { row: area.rows?.from ?? lastRow(sheet) + 1, column: area.columns?.from ?? 1 };
+  const corner = { row: area.rows?.from ?? lastRow(sheet) + 1, column: area.columns?.from ?? firstShown(sheet) };
   checkProtected(text, sheet);
   const taken = takenCells(text, sheet, grid, corner);
   checkFree(taken, insertion.over);
@@ -64,6 +64,9 @@ const lastRow = ({ rows }: SheetPlaces): number =>
     (last, { rows: span, cells }) => (cells.some(({ filled }) => filled) ? Math.max(last, span.to) : last),
     0,
   );
+
+const firstShown = ({ hiddenColumns }: SheetPlaces): number =>
+  hiddenColumns.reduce((column, { from, to }) => (from <= column && column <= to ? to + 1 : column), 1);
 
 function checkProtected(text: string, { rows, name }: SheetPlaces): void {
   const tag = text.slice(Math.max(0, text.lastIndexOf('<table:table ', rows[0]?.start ?? text.length)), rows[0]?.start);

@@ -1,4 +1,4 @@
-import type { Block, Inline, Note, Picture } from '../../../content/index.ts';
+import { type Block, DrawerError, type Inline, type Note, type Picture } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import {
@@ -12,6 +12,7 @@ import {
 import { PackageEdit } from '../../package/package-edit.ts';
 import { checkUnsigned } from '../../package/signed.ts';
 import { extensionOf } from '../../pictures.ts';
+import type { DecodedText } from '../../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { type SourceNode, Trace } from '../../trace.ts';
 import { declared } from '../../xml/declared.ts';
@@ -36,7 +37,7 @@ export async function insertOdt(
   checkUnsigned(zip);
   const edit = new PackageEdit(source, zip, tools);
   await edit.load(contentPart, 'styles.xml', manifestPart);
-  const decoded = edit.get(contentPart);
+  const decoded = withOpenBody(edit.get(contentPart));
   const trace = new Trace();
   const document = await readPackage(zip, { trace, source: decoded });
   trace.root.close(endOfText(decoded.text), decoded.text.length);
@@ -51,10 +52,23 @@ export async function insertOdt(
   return { ...landing, notes: [...landing.notes, ...untracked], bytes: await edit.bytes() };
 }
 
-const endOfText = (text: string): number => {
-  const end = text.lastIndexOf('</office:text>');
-  return end < 0 ? text.length : end;
-};
+/** The end of the body, whatever prefix the file has for it. */
+function endOfText(text: string): number {
+  const [, prefix = 'office:'] = /<((?:[\w.-]+:)?)body[\s>]/.exec(text) ?? [];
+  const end = text.lastIndexOf(`</${prefix}text>`);
+  if (end >= 0) return end;
+  throw new DrawerError({
+    code: 'unsupported',
+    what: 'The file has no body of text to paste into',
+    next: 'Open and save it in an office program first',
+  });
+}
+
+/** A body of one tag, as a document without words may have it, with an end tag. */
+const withOpenBody = (decoded: DecodedText): DecodedText => ({
+  ...decoded,
+  text: decoded.text.replace(/<((?:[\w.-]+:)?body)>\s*<((?:[\w.-]+:)?text)(\s[^<>]*?)?\/>/, '<$1><$2$3></$2>'),
+});
 
 class OdtLanding extends LandingGrammar {
   readonly styles: TargetStyles;

@@ -83,7 +83,9 @@ export function plainLook(source: string, nearest: SourceNode | undefined) {
     nearest.pieces.find(({ words }) => words !== undefined),
   );
   const own = (kind: 'pPr' | 'rPr', node: SourceNode, names: readonly string[]): SourceProperty[] =>
-    propertiesIn(propertiesSource(source, node.innerStart, kind)).filter(({ name }) => names.includes(name));
+    propertiesIn(propertiesSource(source, node.innerStart, kind)).filter(
+      (property) => names.includes(property.name) || isUnnumbered(property),
+    );
   return {
     paragraph: own('pPr', nearest, [
       'pStyle',
@@ -98,3 +100,7 @@ export function plainLook(source: string, nearest: SourceNode | undefined) {
     run: run ? own('rPr', run, ['rFonts', 'color', 'sz', 'szCs', 'lang']) : [],
   };
 }
+
+/** A paragraph may say that it has no number although its style has (17.9.18). */
+const isUnnumbered = ({ name, source }: SourceProperty): boolean =>
+  name === 'numPr' && /numId\s[^<>]*val="0"/.test(source);

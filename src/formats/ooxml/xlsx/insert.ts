@@ -37,7 +37,7 @@ export async function insertXlsx(
   const edit = new OpcEdit(source, book.zip, tools);
   await edit.load(sheet.part, stylesPart, book.main);
   const text = edit.findText(sheet.part) ?? '';
-  const corner = { row: area.rows?.from ?? 0, column: area.columns?.from ?? 1 };
+  const corner = { row: area.rows?.from ?? 0, column: area.columns?.from ?? firstShown(text) };
   const isAppended = area.rows === undefined;
   const top = isAppended ? findRows(text, new Set()).last + 1 : corner.row;
   const target = areaOf(grid, top, corner.column);
@@ -63,6 +63,18 @@ export async function insertXlsx(
     cells,
     ...(taken.length > 0 && { replaced: takenInWords(taken) }),
   };
+}
+
+/** The first column that is not hidden (18.3.1.13). */
+function firstShown(text: string): number {
+  let column = 1;
+  const head = text.slice(0, Math.max(0, text.search(/<(?:[\w.-]+:)?sheetData[\s/>]/)));
+  for (const [tag] of head.matchAll(/<(?:[\w.-]+:)?col\s[^<>]*>/g)) {
+    const value = (name: string): number => Number(new RegExp(`\\s${name}=["'](\\d+)["']`).exec(tag)?.[1] ?? 0);
+    const isHidden = /\shidden=["'](?:1|true)["']/.test(tag);
+    if (isHidden && value('min') <= column && column <= value('max')) column = value('max') + 1;
+  }
+  return column;
 }
 
 function areaOf(grid: Grid, top: number, left: number): FullArea {
