@@ -5,6 +5,7 @@ import {
   bullets,
   type Content,
   cell,
+  checkItem,
   code,
   doc,
   footnote,
@@ -128,6 +129,14 @@ const samples: Record<string, { content: Content; comesBack?: Content | ((back: 
     },
     'a tab in alternative text': {
       content: doc({ type: 'picture', ...picture, alt: 'a\tb' }),
+      comesBack: doc({ type: 'picture', ...picture, alt: 'a b' }),
+    },
+    'the check box of a list item': {
+      content: doc(bullets(checkItem(true, 'a'), checkItem(false, 'b'))),
+      comesBack: doc(bullets('☒ a', '☐ b')),
+    },
+    'spaces in a row in alternative text': {
+      content: doc({ type: 'picture', ...picture, alt: 'a  b' }),
       comesBack: doc({ type: 'picture', ...picture, alt: 'a b' }),
     },
     'underline, font, size, colours and language': {

@@ -2,6 +2,7 @@ import { type BlocksContent, type Content, compose, parseContent } from 'drawer'
 import { type Format, sourceOf } from 'drawer/formats';
 import { docx } from 'drawer/formats/docx';
 import { html } from 'drawer/formats/html';
+import { odt } from 'drawer/formats/odt';
 import { nodeInflate } from 'drawer/node';
 import * as fc from 'fast-check';
 import { allMedia, blocks } from './support/arbitrary.ts';
@@ -29,10 +30,16 @@ function likeFirst(content: Content, first: Content): Content {
   return { ...content, blocks: without };
 }
 
-describe.each([docx, html])('$name', (format) => {
+/** An open text has no check boxes, and descriptions lose doubled spaces: tested among the limits. */
+const held = <T>(content: T): T =>
+  JSON.parse(JSON.stringify(content), (key, value) =>
+    key === 'checked' || (key === 'alt' && /^\s|\s$|\s\s|[^\S ]/.test(value)) ? undefined : value,
+  ) as T;
+
+describe.each([docx, html, odt])('$name', (format) => {
   it('gives back whatever the builders make', async () => {
     await fc.assert(
-      fc.asyncProperty(blocks, async (content) => {
+      fc.asyncProperty(format.name === 'odt' ? blocks.map(held) : blocks, async (content) => {
         parseContent(content);
         const back = await roundTrip(format, content);
         parseContent(back);
@@ -44,12 +51,15 @@ describe.each([docx, html])('$name', (format) => {
 
   it('pastes all as each in order', async () => {
     await fc.assert(
-      fc.asyncProperty(fc.array(blocks, { minLength: 2, maxLength: 3 }), async (contents) => {
-        const together = await roundTrip(format, composed(contents));
-        const apart: Content[] = [];
-        for (const content of contents) apart.push(await roundTrip(format, content));
-        expect(withoutJoins(together)).toEqual(withoutJoins(composed(apart)));
-      }),
+      fc.asyncProperty(
+        fc.array(format.name === 'odt' ? blocks.map(held) : blocks, { minLength: 2, maxLength: 3 }),
+        async (contents) => {
+          const together = await roundTrip(format, composed(contents));
+          const apart: Content[] = [];
+          for (const content of contents) apart.push(await roundTrip(format, content));
+          expect(withoutJoins(together)).toEqual(withoutJoins(composed(apart)));
+        },
+      ),
       { numRuns: 60 },
     );
   });

@@ -75,15 +75,18 @@ export class InlineCollector {
     this.#endsWithFoldedSpace = false;
   }
 
-  /** The paragraph so far; `undefined` when there is nothing to see. A break at its very end shows nothing of its own. */
-  finish(): Collected | undefined {
+  /**
+   * The paragraph so far; `undefined` when there is nothing to see. A break at its very end shows nothing of its own, but
+   * where the format says otherwise.
+   */
+  finish({ keepsBreak = false } = {}): Collected | undefined {
     this.#dropFoldedSpace();
     const gathered = this.#gathered;
     this.#gathered = [];
     this.#afterSpace = true;
     this.#endsWithFoldedSpace = false;
     if (gathered.length === 0) return undefined;
-    if (gathered.at(-1)?.inline.type === 'break') gathered.pop();
+    if (!keepsBreak && gathered.at(-1)?.inline.type === 'break') gathered.pop();
     return { inlines: joinText(gathered.map(({ inline }) => inline)), pieces: gathered.flatMap(pieceOf) };
   }
 

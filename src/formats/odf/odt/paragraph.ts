@@ -20,7 +20,7 @@ export function finishParagraph(
   { collector, style, meaning, node }: OpenParagraph,
   { plain }: StyleBook,
 ): RawParagraph {
-  const { inlines = [], pieces = [] } = collector.finish() ?? {};
+  const { inlines = [], pieces = [] } = collector.finish({ keepsBreak: true }) ?? {};
   node?.pieces.push(...pieces);
   const look = { ...plain.paragraph, ...style.paragraph };
   const indent = meaning.kind === 'plain' || meaning.kind === 'named' ? look.indent : style.direct.paragraph.indent;

@@ -1,6 +1,6 @@
 import type { Element } from 'xast';
 import { x } from 'xastscript';
-import type { Marks, ParagraphProperties } from '../../../content/index.ts';
+import type { List, ListMarker, Marks, ParagraphProperties } from '../../../content/index.ts';
 import { escapeAttribute, xmlSource } from '../../xml/write-xml.ts';
 
 /** The names of styles that content has where it lands, and those that are added for it. */
@@ -8,16 +8,18 @@ export interface OdtStyles {
   heading(level: number): string | undefined;
   named(kind: 'quote' | 'code'): string | undefined;
   rule(): string;
+  /** The style of a name that the content has of its own, where there is one. */
+  own(name: string | undefined): string | undefined;
   /** A paragraph's style with what its own look adds. */
   paragraphStyle(base: string | undefined, look: ParagraphProperties): string | undefined;
   textStyle(marks: Marks): string | undefined;
-  list(ordered: boolean): string;
+  list(list: List): string;
   /** The style of paragraphs in lists, where the document has lists. */
   listParagraph(base: string | undefined): string | undefined;
   /** Of a list in a list: the outer one’s style goes on, unless it is of the other kind. */
-  nestedList(ordered: boolean): string | undefined;
+  nestedList(list: List): string | undefined;
   table(width: number): string;
-  column(width: number, all: readonly number[], whole: number): string;
+  column(width: number): string;
   cell(isHeading: boolean, background: string | undefined): string;
   cellParagraph(isHeading: boolean): string | undefined;
 }
@@ -66,6 +68,10 @@ export class TargetStyles implements OdtStyles {
     );
   }
 
+  own(name: string | undefined): string | undefined {
+    return name === undefined ? undefined : this.#known(styleNameOf(name));
+  }
+
   paragraphStyle(base: string | undefined, { align, indent, direction }: ParagraphProperties): string | undefined {
     const own = {
       ...(align && { 'fo:text-align': align }),
@@ -112,24 +118,25 @@ export class TargetStyles implements OdtStyles {
       ...(strike && { 'style:text-line-through-style': 'solid' }),
       ...(position && { 'style:text-position': `${position === 'superscript' ? 'super' : 'sub'} 58%` }),
       ...(font && { 'fo:font-family': `'${font.replaceAll("'", '')}'` }),
-      ...(code && !font && { 'fo:font-family': "'Courier New'" }),
       ...(size !== undefined && { 'fo:font-size': `${size}pt` }),
       ...(colour && { 'fo:color': colour }),
       ...(background && { 'fo:background-color': background }),
       ...(tag && { 'fo:language': tag, 'fo:country': country && /^[A-Z]{2}$/.test(country) ? country : 'none' }),
     };
-    if (code && Object.keys(own).length === 1) return this.#known('Source_20_Text') ?? this.#make('text', 'T', {}, own);
-    return Object.keys(own).length === 0 ? undefined : this.#make('text', 'T', {}, own);
+    const known = code ? this.#known('Source_20_Text') : undefined;
+    if (code && known === undefined) return this.#make('text', 'T', {}, { 'fo:font-family': "'Courier New'", ...own });
+    if (Object.keys(own).length === 0) return known;
+    return this.#make('text', 'T', {}, own, known);
   }
 
-  list(ordered: boolean): string {
-    this.#outerOrdered = ordered;
-    const known = this.#usesOwnLists ? undefined : this.#usedList(ordered);
-    return known ?? this.#makeList(ordered);
+  list(list: List): string {
+    this.#outerOrdered = list.ordered;
+    const known = this.#usesOwnLists ? undefined : this.#usedList(list.ordered);
+    return known ?? this.#makeList(list);
   }
 
-  nestedList(ordered: boolean): string | undefined {
-    return ordered === this.#outerOrdered ? undefined : this.#makeList(ordered);
+  nestedList(list: List): string | undefined {
+    return !this.#usesOwnLists && list.ordered === this.#outerOrdered ? undefined : this.#makeList(list);
   }
 
   listParagraph(base: string | undefined): string | undefined {
@@ -150,28 +157,26 @@ export class TargetStyles implements OdtStyles {
     return undefined;
   }
 
-  #makeList(ordered: boolean): string {
-    return this.#keep(`list ${ordered}`, 'L', (name) =>
+  #makeList({ ordered, marker }: List): string {
+    return this.#keep(`list ${ordered} ${marker}`, 'L', (name) =>
       x(
         'text:list-style',
         { 'style:name': name },
-        Array.from({ length: 10 }, (_, index) => listLevel(index + 1, ordered)),
+        Array.from({ length: 10 }, (_, index) => listLevel(index + 1, ordered, marker)),
       ),
     );
   }
 
   table(width: number): string {
     return this.#make('table', 'B', {}, {}, undefined, {
-      'style:width': `${width}pt`,
+      'style:width': `${round(width)}pt`,
       'table:align': 'left',
       'table:border-model': 'collapsing',
     });
   }
 
-  column(width: number, all: readonly number[], whole: number): string {
-    const sum = all.reduce((total, each) => total + each, 0);
-    const points = Math.round((width / sum) * whole * 100) / 100;
-    return this.#make('table-column', 'S', {}, {}, undefined, { 'style:column-width': `${points}pt` });
+  column(width: number): string {
+    return this.#make('table-column', 'S', {}, {}, undefined, { 'style:column-width': `${round(width)}pt` });
   }
 
   cell(isHeading: boolean, background: string | undefined): string {
@@ -233,8 +238,22 @@ export class TargetStyles implements OdtStyles {
   }
 }
 
+/** A name as an XML name can be (16.2, style:display-name): other signs stand as their numbers between low lines. */
+export const styleNameOf = (name: string): string =>
+  name.replace(/[^A-Za-z0-9.-]/g, (sign) => `_${sign.codePointAt(0)?.toString(16)}_`);
+
+const round = (points: number): number => Math.round(points * 100) / 100;
+
+const bulletSigns: Partial<Record<ListMarker, string>> = { circle: '◦', square: '▪' };
+const numberForms: Partial<Record<ListMarker, string>> = {
+  'lower-alpha': 'a',
+  'upper-alpha': 'A',
+  'lower-roman': 'i',
+  'upper-roman': 'I',
+};
+
 /** One level (16.31, 16.33), its sign hanging in front of the words. */
-function listLevel(level: number, ordered: boolean): Element {
+function listLevel(level: number, ordered: boolean, marker: ListMarker | undefined): Element {
   const place = x('style:list-level-properties', { 'text:list-level-position-and-space-mode': 'label-alignment' }, [
     x('style:list-level-label-alignment', {
       'text:label-followed-by': 'listtab',
@@ -243,15 +262,13 @@ function listLevel(level: number, ordered: boolean): Element {
       'fo:margin-left': `${18 * (level + 1)}pt`,
     }),
   ]);
+  const form = (marker && numberForms[marker]) ?? '1';
+  const sign = (marker && bulletSigns[marker]) ?? '•';
   return ordered
     ? x(
         'text:list-level-style-number',
-        { 'text:level': String(level), 'style:num-format': '1', 'style:num-suffix': '.' },
+        { 'text:level': String(level), 'style:num-format': form, 'style:num-suffix': '.' },
         [place],
       )
-    : x(
-        'text:list-level-style-bullet',
-        { 'text:level': String(level), 'text:bullet-char': level % 2 === 1 ? '•' : '◦' },
-        [place],
-      );
+    : x('text:list-level-style-bullet', { 'text:level': String(level), 'text:bullet-char': sign }, [place]);
 }

@@ -187,7 +187,13 @@ export class TextReader implements XmlHandler {
   #workOutMarks({ style, meaning }: OpenParagraph): Marks {
     const { plain } = this.context.styles;
     const isPlain = meaning.kind === 'plain' || meaning.kind === 'named';
-    let look: RunLook = isPlain ? style.run : style.direct.run;
+    // What a note or a list looks like follows from what it is, as in a heading; a style of the text's own says more.
+    let look: RunLook =
+      meaning.kind === 'named'
+        ? style.run
+        : meaning.kind === 'plain'
+          ? { ...plain.run, ...style.direct.run }
+          : style.direct.run;
     let marks: Marks = {};
     for (const { style: own, link } of this.#spans.at(-1) ?? []) {
       if (link) marks = { ...marks, link };

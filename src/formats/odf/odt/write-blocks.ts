@@ -12,6 +12,7 @@ import {
   tableGrid,
   textWithBreaks,
 } from '../../../content/index.ts';
+import { fitWidths } from '../../column-widths.ts';
 import type { OdtStyles } from './target-styles.ts';
 import { writeInlines } from './write-inlines.ts';
 
@@ -50,21 +51,31 @@ const writeBlock = <K extends BlockType>(
 
 const writers: { readonly [K in BlockType]: Writer<K> } = {
   paragraph: (story, paragraph, { style }) => [
-    paragraphElement(story, paragraph.inlines, story.styles.paragraphStyle(style, looks(paragraph))),
+    paragraphElement(
+      story,
+      paragraph.inlines,
+      story.styles.paragraphStyle(story.styles.own(paragraph.style) ?? style, looks(paragraph)),
+    ),
   ],
-  heading: (story, { level, inlines }) => [
+  heading: (story, { level, inlines, style }) => [
     x(
       'text:h',
-      { 'text:style-name': story.styles.heading(level), 'text:outline-level': String(level) },
+      {
+        'text:style-name': story.styles.own(style) ?? story.styles.heading(level),
+        'text:outline-level': String(level),
+      },
       writeInlines(story, inlines) as Element['children'],
     ),
   ],
   list: (story, list, { style }) => [
-    writeList(story, list, { style: story.styles.listParagraph(style) }, story.styles.list(list.ordered)),
+    writeList(story, list, { style: story.styles.listParagraph(style) }, story.styles.list(list)),
   ],
   table: (story, table) => [writeTable(story, table)],
   picture: (story, picture, { style }) => [paragraphElement(story, [picture], style)],
-  quote: (story, { blocks }) => writeBlocks(story, blocks, { style: story.styles.named('quote') }),
+  quote: (story, { blocks }) =>
+    blocks.flatMap((block) =>
+      writeBlock(story, block, block.type === 'paragraph' ? { style: story.styles.named('quote') } : {}),
+    ),
   code: (story, { text }) => [paragraphElement(story, textWithBreaks(text), story.styles.named('code'))],
   rule: (story) => [paragraphElement(story, [], story.styles.rule())],
 };
@@ -109,13 +120,13 @@ function itemBlocks(story: OdtStory, { blocks, checked }: ListItem, setting: Odt
 }
 
 const nested = (story: OdtStory, list: List, setting: OdtSetting): Element =>
-  writeList(story, list, setting, story.styles.nestedList(list.ordered));
+  writeList(story, list, setting, story.styles.nestedList(list));
 
 /** A table (9.1.2) as wide as the text. */
 function writeTable(story: OdtStory, table: Table): Element {
   const grid = tableGrid(table);
   const columns = Math.max(1, grid[0]?.length ?? 0);
-  const own = table.columnWidths?.length === columns ? table.columnWidths : undefined;
+  const widths = fitWidths(table.columnWidths, columns, story.width);
   const heads = table.headerRows ?? 0;
   const rows = grid.map((line, row) =>
     x(
@@ -127,19 +138,12 @@ function writeTable(story: OdtStory, table: Table): Element {
       }),
     ),
   );
+  const whole = widths.reduce((sum, width) => sum + width, 0);
   return x(
     'table:table',
-    { 'table:name': `Drawer${story.nextNumber()}`, 'table:style-name': story.styles.table(story.width) },
+    { 'table:name': `Drawer${story.nextNumber()}`, 'table:style-name': story.styles.table(whole) },
     [
-      ...Array.from({ length: columns }, (_, column) =>
-        x('table:table-column', {
-          'table:style-name': story.styles.column(
-            own ? (own[column] ?? 1) : 1,
-            own ?? Array(columns).fill(1),
-            story.width,
-          ),
-        }),
-      ),
+      ...widths.map((width) => x('table:table-column', { 'table:style-name': story.styles.column(width) })),
       ...(heads > 0 ? [x('table:table-header-rows', {}, rows.slice(0, heads))] : []),
       ...rows.slice(heads),
     ],

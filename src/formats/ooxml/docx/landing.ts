@@ -53,7 +53,9 @@ export class DocxLanding extends LandingGrammar {
   blocks(blocks: readonly Block[], spot: BlockSpot): TextEdit {
     const { source, prose } = this.#context;
     const node = spot.above ?? spot.below;
-    const plain = this.#isOriginal ? undefined : plainLook(source, nearestPlain(prose, spot.position));
+    const plain = this.#isOriginal
+      ? undefined
+      : this.#unnumbered(plainLook(source, nearestPlain(prose, spot.position)));
     const page = pageAt(source, spot.position, node);
     const [only] = blocks;
     const elements =
@@ -62,6 +64,15 @@ export class DocxLanding extends LandingGrammar {
         : this.#written(writeBlocks(this.#target.story(page), blocks), plain);
     const position = spot.position;
     return { start: position, end: position, replacement: this.#parted(elements, source, position) };
+  }
+
+  /** A style may number its paragraphs, and the one beside the place take that back in some other way (17.9.18). */
+  #unnumbered(look: ReturnType<typeof plainLook>): ReturnType<typeof plainLook> {
+    const id = /val="([^"]*)"/.exec(look?.paragraph.find(({ name }) => name === 'pStyle')?.source ?? '')?.[1];
+    const { styles } = this.#context;
+    const numbering = (styles.find(id) ?? styles.plain).paragraph.numberingId ?? '0';
+    if (!look || numbering === '0' || look.paragraph.some(({ name }) => name === 'numPr')) return look;
+    return { ...look, paragraph: [...look.paragraph, this.#target.noNumber] };
   }
 
   /** Each item goes on in the list as the one beside it: with its properties, and the look of its words. */

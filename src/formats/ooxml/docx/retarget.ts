@@ -16,6 +16,8 @@ export interface Target {
   readonly drawings: number;
   /** The look of the document's own tables, where no style tells it. */
   readonly tables?: TableLook | undefined;
+  /** What a paragraph without a style says where the document numbers such paragraphs. */
+  readonly unnumbered?: SourceProperty | undefined;
   /** What plain paragraphs and their runs look like there; absent where they should look as they came. */
   readonly plain?:
     | { readonly paragraph: readonly SourceProperty[]; readonly run: readonly SourceProperty[] }
@@ -93,7 +95,8 @@ class Retargeting {
     const asked = this.#base(style?.attributes['w:val'] ?? undefined);
     this.#isPlain = asked === undefined || /^List/.test(asked.id);
     const known = asked && (asked.found ?? this.#target.styles.find(asked.id));
-    const base = asked === undefined && !inTable ? (this.#target.plain?.paragraph ?? []) : [];
+    const look = asked === undefined && !inTable ? (this.#target.plain?.paragraph ?? []) : [];
+    const base = known === undefined ? this.#withoutNumber(look, others) : look;
     const named = known === undefined ? [] : [x('w:pStyle', { 'w:val': known })];
     const fallback = asked && known === undefined ? paragraphFallback(asked.id) : [];
     const merged = mergeProperties('paragraph', [...named, ...fallback, ...others], base);
@@ -103,6 +106,13 @@ class Retargeting {
       ...rest,
     ] as Element['children'];
     if (asked && known === undefined) for (const run of runsIn(paragraph)) addToRun(run, runFallback(asked.id));
+  }
+
+  #withoutNumber(look: readonly SourceProperty[], own: readonly ElementContent[]): readonly SourceProperty[] {
+    const { unnumbered } = this.#target;
+    const says = look.some(({ name }) => name === 'numPr' || name === 'pStyle');
+    const isNumbered = own.some((each) => each.type === 'element' && each.name === 'w:numPr');
+    return unnumbered && !says && !isNumbered ? [...look, unnumbered] : look;
   }
 
   /** A style of the content's own is one of the same name, or what it is based on; `undefined` for plain text. */

@@ -4,6 +4,7 @@ import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
 import type { LandingContext } from './landing.ts';
 import type { Page } from './page.ts';
+import type { SourceProperty } from './properties.ts';
 import { retarget, type Target } from './retarget.ts';
 import { type TableLook, tableLookIn } from './surroundings.ts';
 import { TargetNumbering } from './target-numbering.ts';
@@ -64,7 +65,14 @@ export class TargetParts {
     };
   }
 
+  /** Says that a paragraph has no number, whatever its style says (ISO/IEC 29500-1, 17.9.18). */
+  get noNumber(): SourceProperty {
+    const p = this.prefix;
+    return { name: 'numPr', source: `<${p}numPr><${p}numId ${p}val="0"/></${p}numPr>` };
+  }
+
   retargeting(plain: Target['plain'], isNote = false): Target {
+    const numbering = this.#context.styles.plain.paragraph.numberingId ?? '0';
     return {
       styles: this.#styles,
       customStyles: this.#state.customStyles,
@@ -74,6 +82,7 @@ export class TargetParts {
       drawings: this.#drawings,
       tables: this.#tables,
       plain,
+      unnumbered: numbering === '0' ? undefined : this.noNumber,
     };
   }
 

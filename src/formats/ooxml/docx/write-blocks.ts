@@ -15,6 +15,7 @@ import {
   type Table,
   tableGrid,
 } from '../../../content/index.ts';
+import { fitWidths } from '../../column-widths.ts';
 import { xmlText } from '../../xml/write-xml.ts';
 import { type Page, textWidth, twips } from './page.ts';
 import { writeInlines } from './write-inlines.ts';
@@ -223,13 +224,6 @@ function writeTable(story: StoryWriter, table: Table): Element {
     ),
     ...grid.map((line, row) => writeRow(story, line, row, row < (table.headerRows ?? 0), widths)),
   ]);
-}
-
-/** Widths that fit the page: the source's own, made smaller together when they are too wide, or equal ones. */
-function fitWidths(own: readonly number[] | undefined, columns: number, available: number): number[] {
-  if (own?.length !== columns) return Array.from({ length: columns }, () => available / columns);
-  const whole = own.reduce((sum, width) => sum + width, 0);
-  return own.map((width) => (whole > available ? (width * available) / whole : width));
 }
 
 /** A row span is told cell by cell here (17.4.84), so each row has a cell for every place. */
