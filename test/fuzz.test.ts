@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { parseContent, parseFragment } from 'drawer';
+import { bold, bullets, doc, noMedia, paragraph, parseContent, parseFragment } from 'drawer';
 import { type Format, formatOf, type Source, sourceOf } from 'drawer/formats';
 import { nodeInflate } from 'drawer/node';
 import * as fc from 'fast-check';
@@ -19,6 +19,7 @@ async function read(bytes: Uint8Array, name: string): Promise<'content' | 'error
     const taken = await format.take?.(source, parseFragment(''), { inflate: nodeInflate });
     parseContent(JSON.parse(JSON.stringify(taken?.content)));
     await cut(format, source);
+    await paste(format, source);
     return 'content';
   } catch (error) {
     expect(error).toMatchObject({ name: 'DrawerError', message: expect.stringMatching(/\.$/) });
@@ -31,6 +32,33 @@ async function cut(format: Format, source: Source): Promise<void> {
   const fragment = parseFragment(/^(xlsx|ods|csv)$/.test(format.name) ? 'A1:B2' : 'paragraph=2');
   const removed = await format.remove?.(source, [fragment], { inflate: nodeInflate });
   if (removed) await format.take?.(sourceOf(removed.bytes, source.name), parseFragment(''), { inflate: nodeInflate });
+}
+
+/** Whatever can be put into it, what comes of it can be read, and holds it. */
+async function paste(format: Format, source: Source): Promise<void> {
+  const tools = { inflate: nodeInflate };
+  const isSheet = /^(xlsx|ods|csv)$/.test(format.name);
+  const insertion = {
+    content: doc(paragraph('Pasted ', bold('words')), bullets('x')),
+    media: noMedia,
+    style: 'local',
+  } as const;
+  for (const place of ['', ...(isSheet ? [] : ['paragraph=2'])]) {
+    const inserted = await format.insert?.(source, parseFragment(place), insertion, tools);
+    if (!inserted) return;
+    const back = await format.take?.(sourceOf(inserted.bytes, source.name), parseFragment(''), {
+      ...tools,
+      hidden: true,
+    });
+    expect(JSON.stringify(back?.content)).toContain('Pasted');
+  }
+  const slots = (await format.slots?.(source, tools)) ?? [];
+  const filled = await format.fill?.(
+    source,
+    new Map(slots.filter(({ kind }) => kind === 'text').map(({ key }) => [key, 'x'])),
+    tools,
+  );
+  if (filled) await format.take?.(sourceOf(filled.bytes, source.name), parseFragment(''), tools);
 }
 
 const byteMutation = fc.array(

@@ -1,4 +1,5 @@
-import { findAddress } from '../../../places/index.ts';
+import { DrawerError } from '../../../content/index.ts';
+import { findAddress, maxRows } from '../../../places/index.ts';
 
 /** A row of a sheet's source: its tag, and the cells in it. */
 export interface RowSource {
@@ -28,7 +29,10 @@ export interface SheetRows {
   readonly end: number;
 }
 
-/** Finds rows of a sheet's source by their numbers; the others are passed over without looking into them. */
+/**
+ * Finds rows of a sheet's source by their numbers; the others are passed over without looking into them. Throws `unreadable`
+ * where the numbers do not rise, or go past the sheet's end (ISO/IEC 29500-1, 18.3.1.73): nothing can land by them.
+ */
 export function findRows(text: string, wanted: ReadonlySet<number>): SheetRows {
   const [tag = '', prefix = '', slash = ''] = /<((?:[\w.-]+:)?)sheetData(?:\s[^<>]*?)?(\/?)>/.exec(text) ?? [];
   const start = tag === '' ? text.length : text.indexOf(tag);
@@ -44,7 +48,9 @@ export function findRows(text: string, wanted: ReadonlySet<number>): SheetRows {
   while (at >= 0 && at < end) {
     const tagEnd = text.indexOf('>', at);
     const own = numberIn(text, at + rowOpen.length, tagEnd);
+    const before = number;
     number = own ?? number + 1;
+    if (number <= before || number > maxRows) throw misnumbered(before, number);
     for (; next < sorted.length && (sorted[next] ?? 0) < number; next++) gaps.set(sorted[next] ?? 0, at);
     const isEmpty = text[tagEnd - 1] === '/';
     const close = isEmpty ? tagEnd : text.indexOf(rowClose, tagEnd);
@@ -60,9 +66,16 @@ export function findRows(text: string, wanted: ReadonlySet<number>): SheetRows {
   return { prefix, found, gaps, last, data: { start, end: inner, isEmpty: slash === '/' }, end };
 }
 
+const misnumbered = (before: number, number: number): DrawerError =>
+  new DrawerError({
+    code: 'unreadable',
+    what: `A row of the sheet is numbered ${number}, behind row ${before}`,
+    next: 'Open and save the file in an office program, and try again; nothing was written',
+  });
+
 /** The `r` attribute, first in nearly every row. */
 function numberIn(text: string, from: number, to: number): number | undefined {
-  const [, number] = /\sr\s*=\s*["'](\d{1,7})["']/.exec(text.slice(from, to)) ?? [];
+  const [, number] = /\sr\s*=\s*["'](\d{1,10})["']/.exec(text.slice(from, to)) ?? [];
   return number === undefined ? undefined : Number(number);
 }
 
