@@ -1,7 +1,8 @@
 import { plainText } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
 import { type Inserted, type Insertion, readAll, type Source } from '../format.ts';
-import { type InsertGrammar, insertionEdits } from '../insertion.ts';
+import { insertionEdits } from '../insertion.ts';
+import type { InsertGrammar } from '../landing-grammar.ts';
 import { applyEdits } from '../text-edits.ts';
 import { Trace } from '../trace.ts';
 import { decodeExactly, encodeText } from './encoding.ts';

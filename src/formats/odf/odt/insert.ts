@@ -1,14 +1,14 @@
 import { type Block, DrawerError, type Inline, type Note, type Picture } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
+import { insertionEdits } from '../../insertion.ts';
 import {
   type BlockSpot,
-  insertionEdits,
   LandingGrammar,
   nearestPlain,
   type TracedProse,
   type WordSpot,
-} from '../../insertion.ts';
+} from '../../landing-grammar.ts';
 import { PackageEdit } from '../../package/package-edit.ts';
 import { checkUnsigned } from '../../package/signed.ts';
 import { extensionOf } from '../../pictures.ts';

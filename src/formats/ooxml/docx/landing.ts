@@ -1,7 +1,13 @@
 import type { Element } from 'xast';
 import type { Block, Inline, List } from '../../../content/index.ts';
 import type { Insertion } from '../../format.ts';
-import { type BlockSpot, LandingGrammar, nearestPlain, type TracedProse, type WordSpot } from '../../insertion.ts';
+import {
+  type BlockSpot,
+  LandingGrammar,
+  nearestPlain,
+  type TracedProse,
+  type WordSpot,
+} from '../../landing-grammar.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import type { SourceNode } from '../../trace.ts';
 import { declared } from '../../xml/declared.ts';
