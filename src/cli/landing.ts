@@ -1,5 +1,5 @@
 import { choose } from '../compose/index.ts';
-import { type Content, type LandingStyle, landingStyles, type Media } from '../content/index.ts';
+import { type Content, clipped, type LandingStyle, landingStyles, type Media } from '../content/index.ts';
 import { notesInWords, type Settings } from '../drawer/index.ts';
 import { findFormatByName, type Insertion, type Side, type Spread, sides, spreads } from '../formats/index.ts';
 import type { Landed, PasteRequest } from '../node/index.ts';
@@ -78,14 +78,14 @@ export function reportLanded(
     const gone =
       replaced === undefined
         ? ''
-        : `; ${preview ? 'it would replace' : 'it replaced'} ${cells === undefined ? clipped(replaced) : replaced}`;
+        : `; ${preview ? 'it would replace' : 'it replaced'} ${cells === undefined ? quoted(replaced) : replaced}`;
     print(`${verb} ${what} into ${file}${isNew ? ' (new)' : ''}${place}: ${size}${gone}`);
   }
-  const simplified = notesInWords(landed.flatMap(({ notes }) => notes));
-  if (simplified) remark(simplified.replace(/^Simplified/, 'Note'));
+  const said = notesInWords(
+    landed.flatMap(({ notes }) => notes),
+    'Note',
+  );
+  if (said) remark(said);
 }
 
-function clipped(words: string): string {
-  const line = words.replace(/\s+/g, ' ').trim();
-  return `“${line.length > 60 ? `${line.slice(0, 59)}…` : line}”`;
-}
+const quoted = (words: string): string => `“${clipped(words.replace(/\s+/g, ' ').trim(), 60)}”`;

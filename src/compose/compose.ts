@@ -1,6 +1,5 @@
 import { asBlocks, type Content, DrawerError, type Note, shiftHeadings } from '../content/index.ts';
 import { attribute, sourceList } from './attribution.ts';
-
 import { joinPieces } from './join.ts';
 import type { Composable, Composed, ComposeOptions, Piece } from './options.ts';
 import { ordered } from './order.ts';

@@ -60,8 +60,13 @@ export function preview(content: Content, length = 160): string {
   const line = beginning(content, length * 4)
     .replace(/\s+/g, ' ')
     .trim();
-  if (line.length <= length) return line;
-  const cut = line.slice(0, length - 1);
+  return clipped(line, length);
+}
+
+/** Words of at most `length` UTF-16 units, none of them half a character; a cut shows as `…`. */
+export function clipped(words: string, length: number): string {
+  if (words.length <= length) return words;
+  const cut = words.slice(0, length - 1);
   return `${/[\uD800-\uDBFF]$/.test(cut) ? cut.slice(0, -1) : cut}…`;
 }
 

@@ -34,10 +34,10 @@ export function keptInWords(result: KeepResult): string {
   ].join('; ');
 }
 
-/** One line for all that was brought down; `undefined` when nothing was. */
-export function notesInWords(notes: readonly Note[]): string | undefined {
+/** One line for all that was brought down, or else is to be known; `undefined` when nothing is. */
+export function notesInWords(notes: readonly Note[], lead: 'Simplified' | 'Note' = 'Simplified'): string | undefined {
   const counts = new Map<string, number>();
   for (const { what, count } of notes) counts.set(what, (counts.get(what) ?? 0) + count);
   if (counts.size === 0) return undefined;
-  return `Simplified: ${[...counts].map(([what, count]) => (count === 1 ? what : `${what} (${count} times)`)).join('; ')}`;
+  return `${lead}: ${[...counts].map(([what, count]) => (count === 1 ? what : `${what} (${count} times)`)).join('; ')}`;
 }

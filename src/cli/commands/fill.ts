@@ -1,7 +1,7 @@
 import { realpath } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { choose, type Match, type Matching, matchSlots, slotValue } from '../../compose/index.ts';
-import { DrawerError, plainText, plural } from '../../content/index.ts';
+import { clipped, DrawerError, plainText, plural } from '../../content/index.ts';
 import { type Drawer, loadDateFinder, type Snippet } from '../../drawer/index.ts';
 import type { Slot, SlotValue } from '../../formats/index.ts';
 import { alreadyThere, exists, type Form, fillForm, readForm } from '../../node/index.ts';
@@ -157,6 +157,5 @@ const asks: Partial<Record<Slot['kind'], string>> = {
 
 const shown = (value: SlotValue | undefined): string => {
   if (typeof value === 'boolean') return value ? 'ticked' : 'not ticked';
-  const words = String(value ?? '').replace(/\s+/g, ' ');
-  return words.length > 60 ? `${words.slice(0, 59)}…` : words;
+  return clipped(String(value ?? '').replace(/\s+/g, ' '), 60);
 };

@@ -32,7 +32,7 @@ export async function merge(references: readonly string[], options: MergeOptions
     if (options.quiet) return;
     context.print(`${keptInWords(result)}${label === undefined ? '' : `; label: ${label}`}`);
     if (takeOut) context.print('What it was made of is taken out. drawer undo brings it back.');
-    const said = notesInWords(notes);
-    if (said) context.remark(said.replace(/^Simplified/, 'Note'));
+    const said = notesInWords(notes, 'Note');
+    if (said) context.remark(said);
   });
 }

@@ -1,4 +1,4 @@
-import { compose } from '../../compose/index.ts';
+import { choose, compose } from '../../compose/index.ts';
 import { type Content, DrawerError, type Media, picturesIn, plural } from '../../content/index.ts';
 import {
   type Change,
@@ -41,8 +41,8 @@ export async function paste(references: readonly string[], options: PasteOptions
       context.print(await inFormat(options, content, snippets, media, context));
       if (options.takeOut) await drawer.remove(idsOf(listed), { builtUp: true });
     }
-    const said = notesInWords(notes);
-    if (said && !options.quiet) context.remark(said.replace(/^Simplified/, 'Note'));
+    const said = notesInWords(notes, 'Note');
+    if (said && !options.quiet) context.remark(said);
   });
 }
 
@@ -107,12 +107,7 @@ function checkFormat({ as, saysFormat, into, preview }: PasteOptions): void {
       what: '--preview shows what would land in a file',
       next: 'Say which with --into; without it the snippets are only printed',
     });
-  if (!printable.some((each) => each === as))
-    throw new DrawerError({
-      code: 'usage',
-      what: `“${as}” is no format to print`,
-      next: `Choose ${printable.join(', ')}`,
-    });
+  choose('format to print', as, printable);
 }
 
 /** What is printed; a line end at the end is left to the printing. */

@@ -39,12 +39,19 @@ export async function openPackage(source: Source, tools: ReadTools = {}): Promis
   return { zip, main };
 }
 
+/** The part that lists the types of all parts (ISO/IEC 29500-2, 7.2.3). */
+export const contentTypes = '[Content_Types].xml';
+
+/** The part that holds the relationships of another (ISO/IEC 29500-2, 6.5.2). */
+export function relationshipsOf(part: string): string {
+  const slash = part.lastIndexOf('/');
+  return `${part.slice(0, slash + 1)}_rels/${part.slice(slash + 1)}.rels`;
+}
+
 /** The relationships of a part; none when it has no list of them. The empty name is the package itself. */
 export async function readRelationships(zip: Zip, part: string): Promise<Relationships> {
-  const slash = part.lastIndexOf('/');
-  const list = `${part.slice(0, slash + 1)}_rels/${part.slice(slash + 1)}.rels`;
   const found = new Map<string, Relationship>();
-  await readPart(zip, list, relationshipNamespaces, {
+  await readPart(zip, relationshipsOf(part), relationshipNamespaces, {
     open: (name, { Id, Type = '', Target = '', TargetMode }) => {
       if (name !== 'Relationship' || Id === undefined) return;
       const external = TargetMode === 'External';

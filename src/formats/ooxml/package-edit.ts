@@ -1,6 +1,7 @@
 import { DrawerError } from '../../content/index.ts';
 import { PackageEdit } from '../package/package-edit.ts';
 import { escapeAttribute } from '../xml/write-xml.ts';
+import { contentTypes, relationshipsOf } from './opc.ts';
 
 const packageSpace = 'http://schemas.openxmlformats.org/package/2006';
 
@@ -54,15 +55,6 @@ export class OpcEdit extends PackageEdit {
       beforeEnd(text, 'Types', (prefix) => `<${prefix}Override PartName="/${part}" ContentType="${type}"/>`),
     );
   }
-}
-
-/** The part that lists the types of all parts (ISO/IEC 29500-2, 7.2.3). */
-export const contentTypes = '[Content_Types].xml';
-
-/** The part that holds the relationships of another (ISO/IEC 29500-2, 6.5.2). */
-export function relationshipsOf(part: string): string {
-  const slash = part.lastIndexOf('/');
-  return `${part.slice(0, slash + 1)}_rels/${part.slice(slash + 1)}.rels`;
 }
 
 /** Puts an element in front of the end tag of the root, with the root's own prefix. */

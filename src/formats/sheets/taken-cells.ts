@@ -1,4 +1,4 @@
-import { DrawerError } from '../../content/index.ts';
+import { clipped, DrawerError } from '../../content/index.ts';
 import { columnLetters } from '../../places/index.ts';
 
 /** A cell that holds something where something else is to land. */
@@ -17,12 +17,10 @@ export const cellName = ({ row, column }: { readonly row: number; readonly colum
 
 /** `B4 “Oak”, B5 “Larch” and 3 more` */
 export function takenInWords(taken: readonly TakenCell[]): string {
-  const named = taken.slice(0, most).map((cell) => `${cellName(cell)} “${clip(cell.words)}”`);
+  const named = taken.slice(0, most).map((cell) => `${cellName(cell)} “${clipped(cell.words, 24)}”`);
   const more = taken.length - named.length;
   return more > 0 ? `${named.join(', ')} and ${more} more` : named.join(', ');
 }
-
-const clip = (words: string): string => (words.length > 24 ? `${words.slice(0, 23)}…` : words);
 
 /** @throws DrawerError `consent` where cells that hold something would give way unasked. */
 export function checkFree(taken: readonly TakenCell[], over: boolean | undefined): void {

@@ -1,6 +1,7 @@
+import { columnNumber } from '../../../places/index.ts';
 import { partBytes } from '../../package/zip.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
-import { relatedPart } from '../opc.ts';
+import { contentTypes, relatedPart, relationshipsOf } from '../opc.ts';
 import type { EmptiedCell } from './empty-cells.ts';
 import type { Book } from './read.ts';
 
@@ -26,7 +27,7 @@ export async function withoutCalculations(
     (whole, _prefix, attributes: string) => {
       sheetId = /\bi="(\d+)"/.exec(attributes)?.[1] ?? sheetId; // it holds for those that follow
       const [, letters = '', digits = ''] = /\br="([A-Z]+)(\d+)"/.exec(attributes) ?? [];
-      const column = [...letters].reduce((sum, letter) => sum * 26 + letter.charCodeAt(0) - 64, 0);
+      const column = columnNumber(letters);
       if (keys.has(`${sheetId} ${column} ${digits}`)) return '';
       left++;
       return /\bi="/.test(attributes) ? whole : whole.replace(/<([\w.-]*:?)c\s/, `<$1c i="${sheetId}" `);
@@ -34,12 +35,8 @@ export async function withoutCalculations(
   );
   if (left > 0) return changes.set(entry.name, encodeText(text, decoded));
   changes.set(entry.name, undefined);
-  const slash = main.lastIndexOf('/');
-  await edit(
-    `${main.slice(0, slash + 1)}_rels/${main.slice(slash + 1)}.rels`,
-    /<[\w.-]*:?Relationship\s[^<>]*\/calcChain"[^<>]*\/>/,
-  );
-  await edit('[Content_Types].xml', /<[\w.-]*:?Override\s[^<>]*calcChain\+xml"[^<>]*\/>/);
+  await edit(relationshipsOf(main), /<[\w.-]*:?Relationship\s[^<>]*\/calcChain"[^<>]*\/>/);
+  await edit(contentTypes, /<[\w.-]*:?Override\s[^<>]*calcChain\+xml"[^<>]*\/>/);
   return changes;
 
   async function edit(name: string, pattern: RegExp): Promise<void> {

@@ -1,8 +1,15 @@
 import { type Cell, DrawerError } from '../../../content/index.ts';
-import { columnLetters, type Fragment, maxColumns, maxRows, printFragment, type Span } from '../../../places/index.ts';
+import {
+  columnLetters,
+  columnNumber,
+  type Fragment,
+  maxColumns,
+  maxRows,
+  printFragment,
+} from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { checkUnsigned } from '../../package/signed.ts';
-import type { FullArea } from '../../sheets/area.ts';
+import { type FullArea, overlaps } from '../../sheets/area.ts';
 import { type Grid, layOut, needsWrap } from '../../sheets/layout.ts';
 import { cellName, checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
@@ -11,6 +18,7 @@ import { OpcEdit } from '../package-edit.ts';
 import { withoutCalculations } from './calculation-chain.ts';
 import { cellSource } from './cell-source.ts';
 import { type Book, findPlace, openWorkbook } from './read.ts';
+import { SheetColumns } from './sheet-columns.ts';
 import { type CellSource, findRows, hasFormulas, type RowSource, type SheetRows } from './sheet-rows.ts';
 import { mergesIn } from './sheet-stream.ts';
 import { dropStaleResults } from './stale-results.ts';
@@ -37,7 +45,8 @@ export async function insertXlsx(
   const edit = new OpcEdit(source, book.zip, tools);
   await edit.load(sheet.part, stylesPart, book.main);
   const text = edit.findText(sheet.part) ?? '';
-  const corner = { row: area.rows?.from ?? 0, column: area.columns?.from ?? firstShown(text) };
+  const columns = new SheetColumns(text);
+  const corner = { row: area.rows?.from ?? 0, column: area.columns?.from ?? columns.firstShown };
   const isAppended = area.rows === undefined;
   const top = isAppended ? findRows(text, new Set()).last + 1 : corner.row;
   const target = areaOf(grid, top, corner.column);
@@ -50,7 +59,7 @@ export async function insertXlsx(
   const taken = await takenCells(book, rows, grid, target);
   checkFree(taken, insertion.over);
   const formats = new TargetFormats(stylesPart && edit.findText(stylesPart));
-  const sheetEdit = new SheetEdit({ book, text, rows, formats, insertion, target });
+  const sheetEdit = new SheetEdit({ book, text, rows, columns, formats, insertion, target });
   edit.setText(sheet.part, applyEdits(text, [...sheetEdit.edits(grid), ...dimensionEdit(text, target)]));
   if (stylesPart !== undefined && formats.changed) edit.setText(stylesPart, formats.text);
   await keepCalculating(book, edit, sheet, rows, target, text);
@@ -63,18 +72,6 @@ export async function insertXlsx(
     cells,
     ...(taken.length > 0 && { replaced: takenInWords(taken) }),
   };
-}
-
-/** The first column that is not hidden (18.3.1.13). */
-function firstShown(text: string): number {
-  let column = 1;
-  const head = text.slice(0, Math.max(0, text.search(/<(?:[\w.-]+:)?sheetData[\s/>]/)));
-  for (const [tag] of head.matchAll(/<(?:[\w.-]+:)?col\s[^<>]*>/g)) {
-    const value = (name: string): number => Number(new RegExp(`\\s${name}=["'](\\d+)["']`).exec(tag)?.[1] ?? 0);
-    const isHidden = /\shidden=["'](?:1|true)["']/.test(tag);
-    if (isHidden && value('min') <= column && column <= value('max')) column = value('max') + 1;
-  }
-  return column;
 }
 
 function areaOf(grid: Grid, top: number, left: number): FullArea {
@@ -98,8 +95,6 @@ function checkUnprotected(text: string): void {
     next: 'Take the protection off in an office program first; nothing was written',
   });
 }
-
-const overlaps = (one: Span, other: Span): boolean => one.from <= other.to && other.from <= one.to;
 
 /** Only the first cell of a merged area can hold something (ISO/IEC 29500-1, 18.3.1.55). */
 function checkMerges(merges: readonly FullArea[], grid: Grid, target: FullArea): void {
@@ -178,9 +173,7 @@ function dimensionEdit(text: string, { rows, columns }: FullArea): TextEdit[] {
   );
   if (!match) return [];
   const [whole, lead = '', left = 'A', first = '1', right = left, last = first] = match;
-  const number = (letters: string): number =>
-    [...letters].reduce((sum, letter) => sum * 26 + letter.charCodeAt(0) - 64, 0);
-  const ref = `${columnLetters(Math.min(number(left), columns.from))}${Math.min(Number(first), rows.from)}:${columnLetters(Math.max(number(right), columns.to))}${Math.max(Number(last), rows.to)}`;
+  const ref = `${columnLetters(Math.min(columnNumber(left), columns.from))}${Math.min(Number(first), rows.from)}:${columnLetters(Math.max(columnNumber(right), columns.to))}${Math.max(Number(last), rows.to)}`;
   return [{ start: match.index, end: match.index + whole.length, replacement: `${lead}${ref}"` }];
 }
 
@@ -188,6 +181,7 @@ interface SheetContext {
   readonly book: Book;
   readonly text: string;
   readonly rows: SheetRows;
+  readonly columns: SheetColumns;
   readonly formats: TargetFormats;
   readonly insertion: Insertion;
   readonly target: FullArea;
@@ -227,19 +221,13 @@ class SheetEdit {
   }
 
   #wraps(cell: Cell, column: number): boolean {
-    return this.#context.insertion.spread === 'cell' || needsWrap(cell, this.#width(column));
-  }
-
-  /** How many characters a column shows, in fonts of usual width; `undefined` where the sheet does not say. */
-  #width(column: number): number | undefined {
-    const width = Number(this.#column(column, 'width') ?? 0);
-    return width > 0 ? width * 1.1 : undefined;
+    return this.#context.insertion.spread === 'cell' || needsWrap(cell, this.#context.columns.width(column));
   }
 
   /** How many lines a cell's words take. */
   #lines(cell: Cell, column: number): number {
     if (cell.type !== 'text' || !this.#wraps(cell, column)) return 1;
-    const width = this.#width(column) ?? 12;
+    const width = this.#context.columns.width(column) ?? 12;
     return cell.value.split('\n').reduce((sum, line) => sum + Math.max(1, Math.ceil(line.length / width)), 0);
   }
 
@@ -279,23 +267,13 @@ class SheetEdit {
     });
   }
 
-  /** An attribute of a column (18.3.1.13). */
-  #column(column: number, name: string): string | undefined {
-    const { text, rows } = this.#context;
-    for (const [tag] of text.slice(0, rows.data.start).matchAll(/<(?:[\w.-]+:)?col\s[^<>]*>/g)) {
-      const value = (each: string): string | undefined => new RegExp(`\\s${each}=["']([\\d.]+)["']`).exec(tag)?.[1];
-      if (Number(value('min')) <= column && column <= Number(value('max'))) return value(name);
-    }
-    return undefined;
-  }
-
   /** A cell that is not there looks as its row says, or its column (18.3.1.73, 18.3.1.13). */
   #placeFormat(row: RowSource, column: number): number {
     const own = /\scustomFormat=["'](?:1|true)["']/.test(row.open)
       ? /\ss=["'](\d+)["']/.exec(row.open)?.[1]
       : undefined;
     if (own !== undefined) return Number(own);
-    return Number(this.#column(column, 'style') ?? 0);
+    return this.#context.columns.format(column);
   }
 }
 
