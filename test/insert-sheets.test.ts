@@ -331,3 +331,10 @@ describe('separated values', () => {
     await expect(insertText('a,b\n', 'A1', run('x'))).rejects.toMatchObject({ code: 'consent' });
   });
 });
+
+it.each(['xlsx', 'ods'] as const)('refuses what would go past the end of a sheet of .%s', async (kind) => {
+  const bytes = demo(kind === 'xlsx' ? 'budget.xlsx' : 'crew.ods');
+  await expect(insert(kind, bytes, 'A1048576', doc('a', 'b'))).rejects.toMatchObject({ code: 'too-large' });
+  const { cells } = await insert(kind, bytes, 'A1048576', run('the last'));
+  expect(cells).toMatch(/A1048576$/);
+});

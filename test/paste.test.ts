@@ -92,6 +92,19 @@ it('writes none of the files when one of them cannot be', async () => {
   expect((await place.run('undo')).out).toMatch(/^Undone: Kept/);
 });
 
+it('fills no form that is open in another program', async () => {
+  await place.run('copy', '--text', '2026-04-14');
+  await place.run('merge', '1', '1', '--label', 'Date');
+  const before = bytes('claim.docx');
+  writeFileSync(place.path('.~lock.claim.docx#'), '');
+  const { code, err } = await place.run('fill', 'claim.docx', '--from', '1');
+  expect([code, err]).toEqual([1, expect.stringContaining('open in another program')]);
+  expect(bytes('claim.docx')).toEqual(before);
+  rmSync(place.path('.~lock.claim.docx#'));
+  expect((await place.run('fill', 'claim.docx', '--from', '1')).code).toBe(0);
+  expect(bytes('claim.docx')).not.toEqual(before);
+});
+
 it('does not undo over what somebody changed since, in any of the files', async () => {
   await gather('oak');
   await place.run('paste', '1', '--into', 'letters.html', '--into', 'log.md');

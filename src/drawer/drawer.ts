@@ -1,5 +1,5 @@
 import { generateKeyBetween } from 'fractional-indexing';
-import { type Content, DrawerError, type Join, type Media, picturesIn, plural } from '../content/index.ts';
+import { type Content, clipped, DrawerError, type Join, type Media, picturesIn, plural } from '../content/index.ts';
 import type { Action, Change, Settable } from './change.ts';
 import { commit, type TurnOptions, turn } from './commit.ts';
 import { loadFacts } from './facts.ts';
@@ -273,7 +273,7 @@ function refuseBuiltUp({ parts, facts }: Snippet): void {
   if (parts === undefined) return;
   throw new DrawerError({
     code: 'consent',
-    what: `The snippet “${facts.preview.slice(0, 40)}” was built up of ${parts.length} parts`,
+    what: `The snippet “${clipped(facts.preview, 40)}” was built up of ${parts.length} parts`,
     next: 'Say that it may go all the same; nothing was deleted',
   });
 }

@@ -1,4 +1,4 @@
-import { asBlocks, DrawerError } from '../content/index.ts';
+import { asBlocks, clipped, DrawerError } from '../content/index.ts';
 import { Drawer, type Listed } from '../drawer/index.ts';
 import type { Outline, Source, Taken } from '../formats/index.ts';
 import type { Fragment } from '../places/index.ts';
@@ -46,7 +46,7 @@ export const outlineDrawerFile = (file: string): Promise<Outline> =>
       place: String(position),
       kind: 'snippet',
       depth: 0,
-      label: head.facts.preview.slice(0, 60),
+      label: clipped(head.facts.preview, 60),
       size: head.facts.what,
     })),
     notes: [],

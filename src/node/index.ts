@@ -3,6 +3,7 @@
  * @packageDocumentation
  */
 export * from '../storage/sqlite/index.ts';
+export * from './check-writable.ts';
 export * from './default-path.ts';
 export * from './drawer-file.ts';
 export * from './files.ts';

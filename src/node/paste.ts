@@ -1,5 +1,4 @@
-import { constants } from 'node:fs';
-import { access, readdir, realpath } from 'node:fs/promises';
+import { realpath } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import { DrawerError, locate, type Note } from '../content/index.ts';
 import type { FileWrite } from '../drawer/index.ts';
@@ -13,6 +12,7 @@ import {
   sourceOf,
 } from '../formats/index.ts';
 import { type Place, printFragment } from '../places/index.ts';
+import { checkWritable } from './check-writable.ts';
 import { exists, openFile } from './files.ts';
 import { nodeDeflate, nodeInflate } from './inflate.ts';
 
@@ -84,36 +84,13 @@ const targetPath = async (file: string): Promise<string> =>
 
 async function readTarget(path: string): Promise<Uint8Array | undefined> {
   if (!(await exists(path))) return undefined;
-  await checkFree(path);
+  await checkWritable(path);
   const source = await openFile(path);
   try {
     return await readAll(source);
   } finally {
     await source.close();
   }
-}
-
-/** Office programs leave a file beside one that they have open. */
-async function checkFree(path: string): Promise<void> {
-  const name = basename(path);
-  const beside = await readdir(dirname(path)).catch((): string[] => []);
-  const locks = [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`];
-  if (beside.some((each) => locks.includes(each)))
-    throw new DrawerError({
-      code: 'write-failed',
-      what: 'The file is open in another program',
-      next: 'Close it there and try again; nothing was written',
-    });
-  await access(path, constants.W_OK).catch((cause: unknown) => {
-    throw new DrawerError(
-      {
-        code: 'write-failed',
-        what: 'The file may not be written',
-        next: 'Paste into a copy of it; nothing was written',
-      },
-      { cause },
-    );
-  });
 }
 
 async function into(path: string, bytes: Uint8Array, { fragment }: Place, insertion: Insertion): Promise<Inserted> {

@@ -1,10 +1,10 @@
 import { realpath } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { choose, type Match, type Matching, matchSlots, slotValue } from '../../compose/index.ts';
-import { clipped, DrawerError, plainText, plural } from '../../content/index.ts';
+import { clipped, DrawerError, plural, preview } from '../../content/index.ts';
 import { type Drawer, loadDateFinder, type Snippet } from '../../drawer/index.ts';
 import type { Slot, SlotValue } from '../../formats/index.ts';
-import { alreadyThere, exists, type Form, fillForm, readForm } from '../../node/index.ts';
+import { alreadyThere, checkWritable, exists, type Form, fillForm, readForm } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
 
@@ -94,8 +94,9 @@ async function valuesOf({ matches }: Matching<Slot>, language: string): Promise<
 
 async function write(drawer: Drawer, form: Form, values: Fit['values'], { into }: FillOptions): Promise<void> {
   if (values.size === 0) return;
-  const after = await fillForm(form, values);
   const path = into === undefined ? await realpath(form.file) : resolve(into);
+  if (into === undefined) await checkWritable(path);
+  const after = await fillForm(form, values);
   const name = `Filled ${plural(values.size, 'place')} of ${into ?? form.file}`;
   await drawer.writeFiles({ name, files: [{ path, ...(into === undefined && { before: form.bytes }), after }] });
 }
@@ -142,7 +143,7 @@ function report(
   if (unused.length > 0) print(`Not used: ${plural(unused.length, 'snippet')}`);
   for (const { slot, snippet } of unfit)
     remark(
-      `${slot.names[0]} takes ${asks[slot.kind] ?? 'words'}, and “${plainText(snippet.content).slice(0, 40)}” is none: left as it was`,
+      `${slot.names[0]} takes ${asks[slot.kind] ?? 'words'}, and “${preview(snippet.content, 40)}” is none: left as it was`,
     );
   for (const { slot, snippets } of ambiguous)
     remark(`${slot.names[0]} could be any of ${snippets.length}: say which with --slot "${slot.names[0]}=NUMBER"`);

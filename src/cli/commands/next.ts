@@ -1,4 +1,4 @@
-import { DrawerError, plural } from '../../content/index.ts';
+import { clipped, DrawerError, plural } from '../../content/index.ts';
 import type { Change, Drawer, SequencePoint, Snippet } from '../../drawer/index.ts';
 import { type Landed, planPaste } from '../../node/index.ts';
 import { columnLetters, parsePlace, printFragment } from '../../places/index.ts';
@@ -132,7 +132,7 @@ function tell(
     );
   if (quiet) return;
   const what = head
-    ? `${words} ${position}: ${head.facts.preview.slice(0, 60)} (${left} left${into === undefined ? '' : `, into ${into}`})`
+    ? `${words} ${position}: ${clipped(head.facts.preview, 60)} (${left} left${into === undefined ? '' : `, into ${into}`})`
     : 'Nothing is left. drawer next --restart begins again.';
   (asRemark ? remark : print)(what);
 }

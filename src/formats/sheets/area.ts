@@ -1,6 +1,7 @@
 import { type Cell, type CellsContent, DrawerError, grouped } from '../../content/index.ts';
-import type { CellsFragment, Span } from '../../places/index.ts';
+import { type CellsFragment, maxColumns, maxRows, type Span } from '../../places/index.ts';
 import type { NoteCounter } from '../notes.ts';
+import type { Grid } from './layout.ts';
 
 /** The rows and columns asked for; an absent pair means all. */
 export type Area = Pick<CellsFragment, 'columns' | 'rows'>;
@@ -123,3 +124,20 @@ function covered(numbers: readonly number[], { from, to }: Span): [first: number
 }
 
 export const overlaps = (one: Span, other: Span): boolean => one.from <= other.to && other.from <= one.to;
+
+/**
+ * The cells that a grid takes from its corner on.
+ * @throws DrawerError `too-large` when they go past the end that sheets have in every office program.
+ */
+export function areaOf(grid: Grid, top: number, left: number): FullArea {
+  const area = {
+    rows: { from: top, to: top + grid.length - 1 },
+    columns: { from: left, to: left + Math.max(1, grid[0]?.length ?? 1) - 1 },
+  };
+  if (area.rows.to <= maxRows && area.columns.to <= maxColumns) return area;
+  throw new DrawerError({
+    code: 'too-large',
+    what: `It takes ${grid.length} rows and ${grid[0]?.length ?? 0} columns, which go past the sheet’s end`,
+    next: 'Name a place further up or to the left; nothing was written',
+  });
+}

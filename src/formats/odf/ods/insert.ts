@@ -3,6 +3,7 @@ import { columnLetters, type Fragment, printFragment } from '../../../places/ind
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { PackageEdit } from '../../package/package-edit.ts';
 import { checkUnsigned } from '../../package/signed.ts';
+import { areaOf } from '../../sheets/area.ts';
 import { type Grid, layOut, needsWrap } from '../../sheets/layout.ts';
 import { checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
@@ -37,6 +38,7 @@ export async function insertOds(
   const sheet = reader.sheets.find(({ name }) => name === found.name);
   if (!sheet) throw new DrawerError({ code: 'not-found', what: `There is no sheet “${found.name}”` });
   const corner = { row: area.rows?.from ?? lastRow(sheet) + 1, column: area.columns?.from ?? firstShown(sheet) };
+  const target = areaOf(grid, corner.row, corner.column);
   checkProtected(text, sheet);
   const taken = takenCells(text, sheet, grid, corner);
   checkFree(taken, insertion.over);
@@ -44,12 +46,7 @@ export async function insertOds(
   const edits = new SheetFiller(text, sheet, formats, insertion).edits(grid, corner);
   const filled = applyEdits(text, [...edits, ...withoutResults(text, reader.sheets, edits)]);
   edit.setText(contentPart, withAutomaticStyles(filled, formats.made));
-  const cells = printFragment({
-    kind: 'cells',
-    sheet: sheet.name,
-    rows: { from: corner.row, to: corner.row + grid.length - 1 },
-    columns: { from: corner.column, to: corner.column + Math.max(1, grid[0]?.length ?? 1) - 1 },
-  });
+  const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...target });
   return {
     bytes: await edit.bytes(),
     notes,

@@ -1,15 +1,8 @@
 import { type Cell, DrawerError } from '../../../content/index.ts';
-import {
-  columnLetters,
-  columnNumber,
-  type Fragment,
-  maxColumns,
-  maxRows,
-  printFragment,
-} from '../../../places/index.ts';
+import { columnLetters, columnNumber, type Fragment, printFragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { checkUnsigned } from '../../package/signed.ts';
-import { type FullArea, overlaps } from '../../sheets/area.ts';
+import { areaOf, type FullArea, overlaps } from '../../sheets/area.ts';
 import { type Grid, layOut, needsWrap } from '../../sheets/layout.ts';
 import { cellName, checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
@@ -72,19 +65,6 @@ export async function insertXlsx(
     cells,
     ...(taken.length > 0 && { replaced: takenInWords(taken) }),
   };
-}
-
-function areaOf(grid: Grid, top: number, left: number): FullArea {
-  const area = {
-    rows: { from: top, to: top + grid.length - 1 },
-    columns: { from: left, to: left + Math.max(1, grid[0]?.length ?? 1) - 1 },
-  };
-  if (area.rows.to <= maxRows && area.columns.to <= maxColumns) return area;
-  throw new DrawerError({
-    code: 'too-large',
-    what: `It takes ${grid.length} rows and ${grid[0]?.length ?? 0} columns, which go past the sheet’s end`,
-    next: 'Name a place further up or to the left; nothing was written',
-  });
 }
 
 function checkUnprotected(text: string): void {
