@@ -229,9 +229,9 @@ describe.each(storageKinds)('a drawer in $name that is appended to', (kind) => {
   it('says when something is the same as the newest', async () => {
     const drawer = await newDrawer(kind);
     expect(
-      (await drawer.keep([gathered('oak'), gathered('oak'), gathered('larch')])).map((each) => 'repeats' in each),
+      (await drawer.keep([gathered('oak'), gathered('oak'), gathered('larch')])).map((each) => 'sameAs' in each),
     ).toEqual([false, true, false]);
-    expect((await drawer.keep([gathered('larch')]))[0]).toMatchObject({ repeats: true });
+    expect((await drawer.keep([gathered('larch')]))[0]).toMatchObject({ sameAs: 3 });
     await drawer.close();
   });
 });

@@ -202,12 +202,12 @@ async function take(each: Step, drawer: Drawer, model: Model): Promise<void> {
       await drawer.remove([id]);
       model.change(now.toSpliced(from, 1));
     } else if (each.do === 'label') {
-      await drawer.update(id, { label: 'hull', held: true });
+      await drawer.mark([id], { label: 'hull' });
       expect((await drawer.get(id)).label).toBe('hull');
       model.change(now);
     } else {
       const to = each.other % (now.length + 1);
-      await drawer.move(id, to + 1);
+      await drawer.move([id], to + 1);
       const moved = now
         .map((text, index) => ({ text, key: index === from ? to - 0.5 : index }))
         .sort((one, other) => one.key - other.key)

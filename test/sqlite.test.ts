@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { run } from 'drawer';
@@ -41,6 +41,39 @@ const texts = async (path: string): Promise<string[]> => {
   await drawer.close();
   return listed.map(({ head }) => head.facts.preview);
 };
+
+describe.each([1, 2])('a drawer of version %i', (version) => {
+  const fixture = resolve(import.meta.dirname, `fixtures/version-${version}.drawer`);
+
+  it('is brought up when it is opened, with all it holds, and a copy stays', async () => {
+    const path = join(folder, `was-${version}.drawer`);
+    copyFileSync(fixture, path);
+    const drawer = await openDrawer(path);
+    expect((await drawer.list()).map(({ head }) => head.facts.what)).toEqual([
+      'section',
+      'table, 6 × 4',
+      'picture, 480 × 300 pt',
+      'words',
+      'section',
+    ]);
+    expect(await drawer.check()).toMatchObject({ snippets: 5, pictures: 2, faults: [] });
+    const found = async (...words: string[]) => (await drawer.find(words)).map(({ position }) => position);
+    expect([await found('larch'), await found('from:costs', 'is:table'), await found('label:both')]).toEqual([
+      [5, 4],
+      [2],
+      [5],
+    ]);
+    expect(await drawer.undo()).toBe('Merged 2 snippets');
+    expect(await drawer.undo()).toBe('Appended to 1 snippet');
+    expect(await found('larch')).toEqual([]);
+    expect([await drawer.redo(), await found('larch')]).toEqual(['Appended to 1 snippet', [4]]);
+    await drawer.close();
+    const copy = new Database(`${path}.version-${version}`);
+    expect(copy.prepare('PRAGMA user_version').get()).toMatchObject({ user_version: version });
+    expect(copy.prepare('SELECT count(*) AS count FROM snippet').get()).toMatchObject({ count: 5 });
+    copy.close();
+  });
+});
 
 describe('a drawer’s file', () => {
   it('is made with its folders and readable by its owner only', async () => {

@@ -133,8 +133,8 @@ export function report(
 }
 
 const asJson = (result: KeepResult) =>
-  result.kind === 'blank'
-    ? { kind: 'blank', from: originInWords(result.origin), origin: result.origin }
+  result.kind === 'blank' || result.kind === 'ignored'
+    ? { kind: result.kind, from: originInWords(result.origin), origin: result.origin }
     : {
         kind: result.kind,
         number: result.position,
@@ -142,6 +142,7 @@ const asJson = (result: KeepResult) =>
         facts: result.head.facts,
         origin: result.head.origin,
         ...(result.head.parts && { parts: result.head.parts }),
-        ...(result.repeats && { repeats: true }),
-        ...(result.room !== undefined && { room: result.room }),
+        ...('sameAs' in result && { sameAs: result.sameAs }),
+        ...('room' in result && { room: result.room }),
+        ...('letGo' in result && { letGo: result.letGo.map(({ id }) => id) }),
       };

@@ -8,6 +8,7 @@ export type ProblemCode =
   | 'invalid' // a value that breaks the rules of its kind
   | 'full' // the drawer takes no more
   | 'consent' // only done when it is said for certain
+  | 'refused' // what the drawer's rules or its lock do not allow
   | 'usage' // a call or command put wrongly
   | 'write-failed' // the target could not be written
   | 'storage'; // the drawer's file could not be opened or changed

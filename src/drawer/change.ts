@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import type { FileChange } from './file-change.ts';
-import { snippetSchema } from './schema.ts';
-import type { Snippet, SnippetHead } from './snippet.ts';
+import { factsSchema, moment, snippetSchema } from './schema.ts';
+import type { Facts, Snippet, SnippetHead } from './snippet.ts';
 
 /**
  * One small change of a drawer. Applying it gives the change that takes it back exactly, so undo, redo and storage are
@@ -15,7 +15,9 @@ export type Change =
   /** Puts another content and what goes with it in the place of a snippet's. */
   | { readonly type: 'rewrite'; readonly snippet: Snippet }
   /** Moves the sequence; `null` is its start. */
-  | { readonly type: 'sequence'; readonly sequence: Sequence | null };
+  | { readonly type: 'sequence'; readonly sequence: Sequence | null }
+  /** Sets rules and what else is remembered; `null` takes away. */
+  | { readonly type: 'settings'; readonly set: { readonly [name: string]: unknown } };
 
 /** How far the sequence has come: a cursor over the drawer. */
 export interface Sequence {
@@ -29,6 +31,10 @@ export interface Sequence {
 export interface Settable {
   readonly label?: string | null;
   readonly held?: true | null;
+  readonly secret?: true | 'once' | null;
+  readonly expiresAt?: string | null;
+  /** What lists show, where it changes with the rest. */
+  readonly facts?: Facts;
 }
 
 /** A named transaction, kept so that it can be undone: `changes` are those that take it back (or bring it again). */
@@ -60,11 +66,15 @@ export const changesSchema: v.GenericSchema<readonly Change[]> = v.array(
       set: v.strictObject({
         label: v.exactOptional(v.nullable(v.string())),
         held: v.exactOptional(v.nullable(v.literal(true))),
+        secret: v.exactOptional(v.nullable(v.union([v.literal(true), v.literal('once')]))),
+        expiresAt: v.exactOptional(v.nullable(moment)),
+        facts: v.exactOptional(factsSchema),
       }),
     }),
     v.strictObject({ type: v.literal('reorder'), id: v.string(), order: v.string() }),
     v.strictObject({ type: v.literal('rewrite'), snippet: snippetSchema }),
     v.strictObject({ type: v.literal('sequence'), sequence: v.nullable(sequenceSchema) }),
+    v.strictObject({ type: v.literal('settings'), set: v.record(v.string(), v.unknown()) }),
   ]),
 );
 
@@ -124,23 +134,23 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
       await rows.putSettings(JSON.stringify({ ...rest, ...(change.sequence && { sequence: change.sequence }) }));
       return { type: 'sequence', sequence: sequence ?? null };
     }
+    case 'settings': {
+      const settings = JSON.parse((await rows.findSettings()) ?? '{}') as Record<string, unknown>;
+      const names = Object.keys(change.set);
+      const before = Object.fromEntries(names.map((name) => [name, settings[name] ?? null]));
+      const after = Object.entries({ ...settings, ...change.set }).filter(([, value]) => value !== null);
+      await rows.putSettings(JSON.stringify(Object.fromEntries(after)));
+      return { type: 'settings', set: before };
+    }
   }
 }
 
-/** Applies changes in turn and gives those that take them back, last first. */
-export async function applyChanges(rows: Rows, changes: readonly Change[]): Promise<Change[]> {
-  const inverses: Change[] = [];
-  for (const change of changes) inverses.unshift(await applyChange(rows, change));
-  return inverses;
-}
+const settable = ['label', 'held', 'secret', 'expiresAt', 'facts'] as const;
 
 function withSettings(head: SnippetHead, set: Settable): SnippetHead {
-  const { label = head.label ?? null, held = head.held ?? null } = set;
-  const { label: _, held: __, ...rest } = head;
-  return { ...rest, ...(label !== null && { label }), ...(held !== null && { held }) };
+  const both = { ...head, ...set };
+  return Object.fromEntries(Object.entries(both).filter(([, value]) => value !== null)) as unknown as SnippetHead;
 }
 
-const before = (head: SnippetHead, set: Settable): Settable => ({
-  ...('label' in set && { label: head.label ?? null }),
-  ...('held' in set && { held: head.held ?? null }),
-});
+const before = (head: SnippetHead, set: Settable): Settable =>
+  Object.fromEntries(settable.filter((name) => name in set).map((name) => [name, head[name] ?? null]));

@@ -1,10 +1,9 @@
 import { DrawerError } from '../content/index.ts';
-import { type Action, applyChanges, type Change } from './change.ts';
+import { type Action, applyChange, type Change } from './change.ts';
 import { applyFileChange, checkFileChange, type FileChange, type FileTool } from './file-change.ts';
+import { erase } from './secret.ts';
+import { readSettings } from './settings.ts';
 import type { WritableRows } from './storage.ts';
-
-/** How many actions can be undone. */
-const undoDepth = 200;
 
 export interface Deed {
   readonly name: string;
@@ -14,19 +13,36 @@ export interface Deed {
   readonly files?: readonly FileChange[];
 }
 
-/** Applies changes as one action and remembers how to take it back; nothing to change is no action. */
+/**
+ * Applies changes as one action and remembers how to take it back; nothing to change, or nothing that could be taken back,
+ * is no action.
+ */
 export async function commit(rows: WritableRows, { name, changes, at, files = [] }: Deed): Promise<void> {
   if (changes.length === 0 && files.length === 0) return;
-  const last = await rows.findAction('last done');
+  const { undoDepth } = await readSettings(rows);
   await rows.trimActions(undoDepth - 1);
+  const inverses = await applyChanges(rows, changes);
+  if (inverses.length === 0 && files.length === 0) return;
+  const last = await rows.findAction('last done');
   await rows.putAction({
     number: (last?.number ?? 0) + 1,
     name,
     at: at.toISOString(),
     state: 'done',
-    changes: await applyChanges(rows, changes),
+    changes: inverses,
     ...(files.length > 0 && { files }),
   });
+}
+
+/** Applies changes in turn and gives those that take them back, last first. What was secret goes for good. */
+async function applyChanges(rows: WritableRows, changes: readonly Change[]): Promise<Change[]> {
+  const inverses: Change[] = [];
+  for (const change of changes) {
+    const snippet = change.type === 'remove' ? await rows.get(change.id) : undefined;
+    if (snippet?.secret) await erase(rows, snippet);
+    else inverses.push(await applyChange(rows, change));
+  }
+  return inverses.reverse();
 }
 
 export interface TurnOptions {
@@ -55,13 +71,14 @@ export async function turn(
   }
   const changes = onlyFiles ? [] : await applyChanges(rows, action.changes);
   const { files: _, ...rest } = action;
-  const turned: Action = {
-    ...rest,
-    changes,
-    state: action.state === 'done' ? 'undone' : 'done',
-    ...(files.length > 0 && { files }),
-  };
-  await rows.putAction(turned);
+  if (changes.length === 0 && files.length === 0) await rows.forgetAction(action.number);
+  else
+    await rows.putAction({
+      ...rest,
+      changes,
+      state: action.state === 'done' ? 'undone' : 'done',
+      ...(files.length > 0 && { files }),
+    });
   return action;
 }
 

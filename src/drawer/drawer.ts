@@ -1,12 +1,26 @@
-import { generateKeyBetween } from 'fractional-indexing';
+import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
 import { type Content, clipped, DrawerError, type Join, type Media, picturesIn, plural } from '../content/index.ts';
-import type { Action, Change, Settable } from './change.ts';
+import type { Action, Change } from './change.ts';
+import { type Check, checkRows } from './check.ts';
 import { commit, type TurnOptions, turn } from './commit.ts';
 import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
-import { append, type ChangedFile, type Gathered, type KeepOptions, type KeepResult, keep } from './keep.ts';
+import {
+  append,
+  type ChangedFile,
+  type Gathered,
+  type KeepOptions,
+  type KeepResult,
+  keep,
+  oldestUnheld,
+  withContent,
+} from './keep.ts';
+import { type Mark, markChanges, markInWords } from './mark.ts';
 import { type Merged, partsOf } from './merge.ts';
-import { resolveReferences } from './references.ts';
+import { arrangeChanges, moveChanges } from './move.ts';
+import { type Listed, resolveReferences, withPositions } from './references.ts';
+import { isEmptyQuery, parseQuery } from './search.ts';
+import { maskedFacts } from './secret.ts';
 import { pointAfter, type SequencePoint } from './sequence.ts';
 import { readSettings, type Settings } from './settings.ts';
 import type { Snippet, SnippetHead } from './snippet.ts';
@@ -22,12 +36,6 @@ export interface DrawerTools {
   readonly files?: FileTool;
 }
 
-/** A listed snippet and its number, from 1. */
-export interface Listed {
-  readonly position: number;
-  readonly head: SnippetHead;
-}
-
 /** The ordered collection. Every method that changes it is one transaction, named, and can be undone exactly. */
 export class Drawer {
   readonly #storage: Storage;
@@ -40,43 +48,54 @@ export class Drawer {
 
   /** How many snippets it holds. */
   count(): Promise<number> {
-    return this.#storage.read((rows) => rows.count());
+    return this.#read((rows) => rows.count());
   }
 
   /** The snippets from number `from` (from 1) on, at most `limit`; only these are read. */
   list(from = 1, limit = 50): Promise<readonly Listed[]> {
-    return this.#storage.read(async (rows) =>
+    return this.#read(async (rows) =>
       (await rows.heads(from - 1, limit)).map((head, index) => ({ position: from + index, head })),
     );
   }
 
   /**
-   * The snippets that references name, in the order they name them.
+   * The snippets that references name, in the order they name them; those that fit a word, in the drawer's.
    * @throws DrawerError `usage` or `not-found`
    */
   select(references: readonly string[]): Promise<readonly Listed[]> {
-    return this.#storage.read((rows) => select(rows, references));
+    return this.#read((rows) => resolveReferences(rows, references));
+  }
+
+  /**
+   * The snippets in which all the words are found, the best first and among equals the newest: in labels, then as whole words,
+   * beginnings, parts, and with small slips. `from:`, `label:` and `is:` narrow it down. A secret one is found by its label.
+   */
+  find(words: readonly string[], limit = 50): Promise<readonly Listed[]> {
+    const query = parseQuery(words);
+    return this.#read(async (rows) =>
+      isEmptyQuery(query) ? [] : withPositions(rows, await rows.search(query, limit)),
+    );
   }
 
   /** @throws DrawerError `not-found` */
   get(id: string): Promise<Snippet> {
-    return this.#storage.read((rows) => rows.get(id));
+    return this.#read((rows) => rows.get(id));
   }
 
   /** The bytes of a picture; `undefined` when no snippet ever brought them. */
   findMedia(hash: string): Promise<Uint8Array | undefined> {
-    return this.#storage.read((rows) => rows.findMedia(hash));
+    return this.#read((rows) => rows.findMedia(hash));
   }
 
   /** The bytes of every picture in the content that the drawer has. */
   mediaOf(content: Content): Promise<Media> {
-    return this.#storage.read((rows) => mediaOf(rows, content));
+    return this.#read((rows) => mediaOf(rows, content));
   }
 
   /** Keeps things at the end, in the order given, all of them or none. */
   async keep(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<readonly KeepResult[]> {
     const options = await this.#keepOptions(files);
-    return this.#storage.write((rows) => keep(rows, gathered, options));
+    return this.#write((rows) => keep(rows, gathered, options));
   }
 
   /**
@@ -88,7 +107,7 @@ export class Drawer {
     { onto, join, files }: { onto?: string | undefined; join?: Join | undefined; files?: readonly ChangedFile[] } = {},
   ): Promise<readonly KeepResult[]> {
     const options = await this.#keepOptions(files);
-    return this.#storage.write((rows) => append(rows, gathered, onto, join, options));
+    return this.#write((rows) => append(rows, gathered, onto, join, options));
   }
 
   async #keepOptions(files: readonly ChangedFile[] | undefined): Promise<KeepOptions> {
@@ -102,17 +121,20 @@ export class Drawer {
    */
   async merge({ of, content, label, takeOut }: Merged): Promise<KeepResult> {
     const options = await this.#keepOptions(undefined);
-    return this.#storage.write(async (rows) => {
+    return this.#write(async (rows) => {
       const ids = [...new Set(of)];
       const snippets = await Promise.all(of.map((id) => rows.get(id)));
       const last = await rows.findLast();
+      const facts = options.factsOf(content);
+      const secret = snippets.find((each) => each.secret)?.secret;
       const snippet: Snippet = {
         id: options.newId(),
         order: generateKeyBetween(last?.order ?? null, null),
         origin: {},
         takenAt: options.now.toISOString(),
-        facts: options.factsOf(content),
+        facts: secret ? maskedFacts(facts) : facts,
         ...(label !== undefined && { label }),
+        ...(secret && { secret }),
         parts: partsOf(snippets),
         content,
       };
@@ -136,7 +158,7 @@ export class Drawer {
     if (!tool) throw new DrawerError({ code: 'unsupported', what: 'Files cannot be written from here' });
     await checkUnchanged(files, tool);
     const back = waysBack(files);
-    await this.#storage.write(async (rows) => {
+    await this.#write(async (rows) => {
       for (const { change, between } of back) await rows.putMedia(change.between, between);
       await commit(rows, { name, changes, at: this.#tools.now(), files: back.map(({ change }) => change) });
     });
@@ -150,7 +172,7 @@ export class Drawer {
 
   /** Where pasting one after another stands; `back` steps before that. */
   sequence(): Promise<SequencePoint & { readonly into?: string }> {
-    return this.#storage.read(async (rows) => {
+    return this.#read(async (rows) => {
       const { sequence } = await readSettings(rows);
       const point = await pointAfter(rows, sequence?.after ?? '');
       return { ...point, ...(sequence?.into !== undefined && { into: sequence.into }) };
@@ -164,45 +186,132 @@ export class Drawer {
 
   /** The change that moves the sequence, for an action that does more. */
   sequenceChange(position: number, into?: string): Promise<Change> {
-    return this.#storage.read((rows) => sequenceChange(rows, position, into));
+    return this.#read((rows) => sequenceChange(rows, position, into));
   }
 
   /** What is remembered with the drawer. */
   settings(): Promise<Settings> {
-    return this.#storage.read(readSettings);
-  }
-
-  /** Remembers some of it anew. */
-  changeSettings(some: Partial<Settings>): Promise<void> {
-    return this.#storage.write(async (rows) =>
-      rows.putSettings(JSON.stringify({ ...(await readSettings(rows)), ...some })),
-    );
+    return this.#read(readSettings);
   }
 
   /**
-   * Takes snippets out by their ids.
-   * @throws DrawerError `consent` for a snippet that was built up of several, unless `builtUp` says that it may go too.
+   * Changes rules or what else is remembered; undo brings back what held before.
+   * @throws DrawerError `consent` when that would let snippets go, unless `letGo` says that they may; it names them.
    */
-  remove(ids: readonly string[], { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<void> {
-    return this.#change(`Deleted ${plural(ids.length, 'snippet')}`, async (rows) => {
-      if (!builtUp) for (const id of ids) refuseBuiltUp(await rows.get(id));
-      return ids.map((id) => ({ type: 'remove', id }));
+  changeSettings(some: Partial<Settings>, { letGo = false }: { readonly letGo?: boolean } = {}): Promise<void> {
+    return this.#change('Changed the rules', async (rows) => {
+      const { capacity, size, full } = { ...(await readSettings(rows)), ...some };
+      const over = [(await rows.count()) - capacity, (await rows.bytes()) - size] as const;
+      const isOver =
+        full === 'let-go' && Math.max(...over) > 0 && ('capacity' in some || 'size' in some || 'full' in some);
+      const going = isOver ? ((await oldestUnheld(rows, ...over)) ?? []) : [];
+      if (going.length > 0 && !letGo) throw wouldLetGo(going);
+      return [{ type: 'settings', set: { ...some } }, ...going.map(({ id }): Change => ({ type: 'remove', id }))];
     });
   }
 
-  /** Sets or takes away a label or the hold. */
-  update(id: string, set: Settable): Promise<void> {
-    return this.#change('Changed 1 snippet', async () => [{ type: 'update', id, set }]);
+  /** Takes away what was remembered by these names, so that what holds for every drawer holds again. */
+  forgetSettings(names: readonly (keyof Settings)[]): Promise<void> {
+    return this.#change('Changed the rules', async () => [
+      { type: 'settings', set: Object.fromEntries(names.map((name) => [name, null])) },
+    ]);
   }
 
-  /** Moves a snippet in front of the one at `position` (from 1), as positions are before the move; past the end is the end. */
-  move(id: string, position: number): Promise<void> {
-    return this.#change('Moved 1 snippet', (rows) => moveChanges(rows, id, position));
+  /**
+   * Takes snippets out by their ids, but for those that are held. Secret ones leave no trace and cannot be brought back.
+   * @throws DrawerError `consent` for a snippet that was built up of several, unless `builtUp` says that it may go too.
+   */
+  remove(ids: readonly string[], { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<Removed> {
+    return this.#write(async (rows) => {
+      const snippets: Snippet[] = [];
+      for (const id of new Set(ids)) snippets.push(await rows.get(id));
+      const [stay, go] = [snippets.filter(({ held }) => held), snippets.filter(({ held }) => !held)];
+      if (!builtUp) for (const snippet of go) refuseBuiltUp(snippet);
+      const secret = go.filter((snippet) => snippet.secret).length;
+      const changes = go.map(({ id }): Change => ({ type: 'remove', id }));
+      await commit(rows, { name: `Deleted ${plural(go.length - secret, 'snippet')}`, changes, at: this.#tools.now() });
+      return { removed: go.length, held: stay.length, erased: secret };
+    });
+  }
+
+  /** Erases those of the snippets that were to be pasted once only; gives how many. */
+  spend(ids: readonly string[]): Promise<number> {
+    return this.#write(async (rows) => {
+      const changes: Change[] = [];
+      for (const id of new Set(ids)) if ((await rows.get(id)).secret === 'once') changes.push({ type: 'remove', id });
+      await commit(rows, { name: 'Spent', changes, at: this.#tools.now() });
+      return changes.length;
+    });
+  }
+
+  /** Labels, holds, hides, or says how long snippets stay. */
+  async mark(ids: readonly string[], mark: Mark): Promise<void> {
+    const factsOf = await loadFacts();
+    const [unique, now] = [[...new Set(ids)], this.#tools.now()];
+    await this.#change(markInWords(mark, unique.length), (rows) => markChanges(rows, unique, mark, now, factsOf));
+  }
+
+  /**
+   * Moves snippets, in the order given, in front of the one at `position` (from 1), as positions are before the move; past the
+   * end is the end.
+   */
+  move(ids: readonly string[], position: number): Promise<void> {
+    return this.#change(`Moved ${plural(new Set(ids).size, 'snippet')}`, (rows) => moveChanges(rows, ids, position));
+  }
+
+  /** Lets snippets change places among themselves, so that they stand in the order given. */
+  arrange(ids: readonly string[]): Promise<void> {
+    return this.#change(`Sorted ${plural(new Set(ids).size, 'snippet')}`, (rows) => arrangeChanges(rows, ids));
+  }
+
+  /** Puts another content in the place of a snippet's; its origin, label and place stay. */
+  async edit(id: string, content: Content, media?: Media): Promise<void> {
+    const factsOf = await loadFacts();
+    await this.#change('Edited 1 snippet', async (rows) => {
+      for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
+      return [{ type: 'rewrite', snippet: withContent(await rows.get(id), content, factsOf) }];
+    });
+  }
+
+  /** Puts several snippets in the place of one, each with its origin, time and marks; gives the numbers of the first and last. */
+  async split(id: string, contents: readonly Content[]): Promise<{ readonly from: number; readonly to: number }> {
+    const factsOf = await loadFacts();
+    const { newId, now } = this.#tools;
+    return this.#write(async (rows) => {
+      const { label: _, ...snippet } = await rows.get(id);
+      const before = await rows.countBefore(snippet.order);
+      const [next] = await rows.heads(before + 1, 1);
+      const keys = generateNKeysBetween(snippet.order, next?.order ?? null, contents.length);
+      const pieces = contents.map((content, index) =>
+        withContent({ ...snippet, id: newId(), order: keys[index] as string }, content, factsOf),
+      );
+      await commit(rows, {
+        name: `Split 1 snippet into ${contents.length}`,
+        changes: [...pieces.map((piece): Change => ({ type: 'insert', snippet: piece })), { type: 'remove', id }],
+        at: now(),
+      });
+      return { from: before + 1, to: before + contents.length };
+    });
+  }
+
+  /** What can be undone, newest first, then what can be done again, as `redo` would. */
+  history(): Promise<readonly Action[]> {
+    return this.#read((rows) => rows.actions());
+  }
+
+  /** Looks every snippet, picture and count over; finds nothing wrong in a drawer that is whole. */
+  check(onChecked?: (done: number, all: number) => void): Promise<Check> {
+    return this.#read((rows) => checkRows(rows, onChecked));
+  }
+
+  /** Calls back within a second of every change, whichever program made it; the result ends that. */
+  watch(changed: () => void): () => void {
+    return this.#storage.watch(changed);
   }
 
   /** What `undo` would take back; `undefined` when there is nothing. */
   lastAction(): Promise<Action | undefined> {
-    return this.#storage.read((rows) => rows.findAction('last done'));
+    return this.#read((rows) => rows.findAction('last done'));
   }
 
   /**
@@ -211,12 +320,12 @@ export class Drawer {
    * @throws DrawerError `write-failed` when a file has changed since; then nothing is taken back.
    */
   async undo(options?: TurnOptions): Promise<string | undefined> {
-    return (await this.#storage.write((rows) => turn(rows, 'last done', this.#tools.files, options)))?.name;
+    return (await this.#write((rows) => turn(rows, 'last done', this.#tools.files, options)))?.name;
   }
 
   /** Brings the last undone action again; gives its name, or `undefined` when there is none. */
   async redo(): Promise<string | undefined> {
-    return (await this.#storage.write((rows) => turn(rows, 'first undone', this.#tools.files)))?.name;
+    return (await this.#write((rows) => turn(rows, 'first undone', this.#tools.files)))?.name;
   }
 
   close(): Promise<void> {
@@ -224,24 +333,56 @@ export class Drawer {
   }
 
   #change(name: string, plan: (rows: WritableRows) => Promise<readonly Change[]>): Promise<void> {
-    return this.#storage.write(async (rows) =>
-      commit(rows, { name, changes: await plan(rows), at: this.#tools.now() }),
-    );
+    return this.#write(async (rows) => commit(rows, { name, changes: await plan(rows), at: this.#tools.now() }));
+  }
+
+  async #read<T>(work: (rows: StoredRows) => Promise<T>): Promise<T> {
+    await this.#letGo();
+    return this.#storage.read(work);
+  }
+
+  async #write<T>(work: (rows: WritableRows) => Promise<T>): Promise<T> {
+    await this.#letGo();
+    return this.#storage.write(work);
+  }
+
+  /** Those whose time is up go before anything else is done; secret ones without a trace. */
+  async #letGo(): Promise<void> {
+    const now = this.#tools.now();
+    const isDue = ({ held, secret }: SnippetHead): boolean => !held || secret !== undefined;
+    const due = await this.#storage.read(async (rows) => (await rows.due(now.toISOString())).filter(isDue));
+    if (due.length === 0) return;
+    await this.#storage.write(async (rows) => {
+      const going = (await rows.due(now.toISOString())).filter(isDue);
+      for (const { expiresAt: _, ...head } of going) await rows.setHead(head);
+      const open = going.filter(({ secret }) => !secret).length;
+      await commit(rows, {
+        name: `Let ${plural(open, 'snippet')} go whose time was up`,
+        changes: going.map(({ id }): Change => ({ type: 'remove', id })),
+        at: now,
+      });
+    });
   }
 }
 
-async function select(rows: StoredRows, references: readonly string[]): Promise<readonly Listed[]> {
-  const positions = resolveReferences(references, await rows.count());
-  const listed: Listed[] = [];
-  for (let start = 0; start < positions.length; ) {
-    const first = positions[start] as number;
-    let length = 1;
-    while (positions[start + length] === first + length) length++;
-    const heads = await rows.heads(first, length);
-    listed.push(...heads.map((head, index) => ({ position: first + index + 1, head })));
-    start += length;
-  }
-  return listed;
+/** What became of snippets that were to be deleted. */
+export interface Removed {
+  /** How many are gone. */
+  readonly removed: number;
+  /** How many stay, since they are held. */
+  readonly held: number;
+  /** How many of those that are gone were secret, and cannot be brought back. */
+  readonly erased: number;
+}
+
+function wouldLetGo(going: readonly SnippetHead[]): DrawerError {
+  const named = going.slice(0, 5).map(({ label, facts }) => `“${clipped(label ?? facts.preview, 30)}”`);
+  const more = going.length > named.length ? ` and ${going.length - named.length} more` : '';
+  return new DrawerError({
+    code: 'consent',
+    what: `By that rule ${plural(going.length, 'snippet')} would have to go: ${named.join(', ')}${more}`,
+    next: 'Say that they may go, or hold them first; nothing was changed',
+  });
 }
 
 async function mediaOf(rows: StoredRows, content: Content): Promise<Media> {
@@ -251,15 +392,6 @@ async function mediaOf(rows: StoredRows, content: Content): Promise<Media> {
     if (bytes) media.set(hash, bytes);
   }
   return media;
-}
-
-async function moveChanges(rows: WritableRows, id: string, position: number): Promise<readonly Change[]> {
-  const { order } = await rows.get(id);
-  const before = Math.max(0, Math.min(position - 1, await rows.count()));
-  const [left, right] = before === 0 ? [undefined, ...(await rows.heads(0, 1))] : await rows.heads(before - 1, 2);
-  if (left?.id === id || right?.id === id) return []; // it is there already
-  const moved = generateKeyBetween(left?.order ?? null, right?.order ?? null);
-  return moved === order ? [] : [{ type: 'reorder', id, order: moved }];
 }
 
 async function sequenceChange(rows: StoredRows, position: number, into: string | undefined): Promise<Change> {

@@ -1,12 +1,16 @@
 export * from './change.ts';
+export type { Check } from './check.ts';
 export * from './drawer.ts';
 export * from './exchange.ts';
 export * from './facts.ts';
 export * from './file-change.ts';
 export type { ChangedFile, Gathered, KeepResult } from './keep.ts';
+export type { Mark } from './mark.ts';
 export type { Merged } from './merge.ts';
-export * from './references.ts';
+export type { Listed } from './references.ts';
 export * from './schema.ts';
+export * from './search.ts';
+export { picturesOf } from './secret.ts';
 export type { SequencePoint } from './sequence.ts';
 export * from './settings.ts';
 export * from './snippet.ts';

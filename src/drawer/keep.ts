@@ -1,34 +1,46 @@
-import { generateNKeysBetween } from 'fractional-indexing';
+import { generateKeyBetween } from 'fractional-indexing';
 import { type Content, DrawerError, type Join, joinContents, type Media, plural } from '../content/index.ts';
+import { applyChange, type Change } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank } from './facts.ts';
 import type { FileChange } from './file-change.ts';
-import { readSettings } from './settings.ts';
+import { maskedFacts } from './secret.ts';
+import { isPaused, readSettings, type Settings, untilTold } from './settings.ts';
 import type { Origin, Part, Snippet, SnippetHead } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';
 
 /** Something to keep. */
-export interface Gathered {
-  readonly content: Content;
-  readonly origin: Origin;
+export interface Gathered extends Pick<Snippet, 'content' | 'origin'>, Partial<Travelling> {
   /** Bytes of the pictures in the content. */
   readonly media?: Media;
   /** Decides where words end when they are counted. */
   readonly language?: string;
 }
 
-/** What became of one gathered thing. A blank is not kept. */
+/** What a snippet of another drawer brings along. */
+type Travelling = Pick<Required<Snippet>, 'takenAt' | 'label' | 'held' | 'secret' | 'expiresAt' | 'parts'>;
+
+/** What became of one gathered thing. */
 export type KeepResult =
   | {
-      readonly kind: 'kept' | 'appended';
+      /** `moved`: it was there already and is at the end now. */
+      readonly kind: 'kept' | 'appended' | 'moved';
       readonly position: number;
       readonly head: SnippetHead;
-      /** The same as the newest before it, content and origin. */
-      readonly repeats?: true;
+      /** The number of one that holds the same from the same place. */
+      readonly sameAs?: number;
       /** How many more the drawer takes, once that is few. */
       readonly room?: number;
+      /** What had to go, since the drawer was full. */
+      readonly letGo?: readonly SnippetHead[];
+      /** What goes with the next one that is kept. */
+      readonly nextToGo?: SnippetHead;
     }
-  | { readonly kind: 'blank'; readonly origin: Origin };
+  /** It was there already, as number `position`, and is not kept again. */
+  | { readonly kind: 'repeat'; readonly position: number; readonly head: SnippetHead }
+  | { readonly kind: 'blank'; readonly origin: Origin }
+  /** The drawer's rules leave this origin out. */
+  | { readonly kind: 'ignored'; readonly origin: Origin };
 
 /** A file that changes with what is kept, because that was cut from it. */
 export interface ChangedFile {
@@ -47,43 +59,186 @@ export interface KeepOptions {
 /** Room is told of when it is no more than this share of the drawer's. */
 const fewShare = 0.05;
 
+/** What one transaction of keeping has planned so far. */
+interface Plan {
+  readonly changes: Change[];
+  /** In the order in which they will stand at the end. */
+  readonly added: Snippet[];
+  /** Order key of what will be last. */
+  last: string | null;
+}
+
+type Outcome =
+  | { readonly result: KeepResult }
+  | { readonly kind: 'kept' | 'moved'; readonly snippet: Snippet; readonly same: Snippet | undefined };
+
+/** Keeps things at the end by the drawer's rules, all of them or none. */
 export async function keep(
   rows: WritableRows,
   gathered: readonly Gathered[],
   options: KeepOptions,
 ): Promise<readonly KeepResult[]> {
-  const count = await rows.count();
-  const last = await rows.findLast();
-  const wanted = gathered.filter(({ content }) => !isBlank(content));
-  const { capacity } = await readSettings(rows);
-  if (count + wanted.length > capacity) throw full(capacity - count, wanted.length);
-  const orders = generateNKeysBetween(last?.order ?? null, null, wanted.length);
-  const snippets = wanted.map((each, index) => newSnippet(each, orders[index] as string, options));
-  let newest = last && wanted.length > 0 ? await rows.get(last.id) : undefined;
-  const repeats = snippets.map((snippet) => {
-    const isRepeat = newest !== undefined && isSame(newest, snippet);
-    newest = snippet;
-    return isRepeat;
+  const settings = await readSettings(rows);
+  checkRunning(settings, options.now);
+  const plan: Plan = { changes: [], added: [], last: (await rows.findLast())?.order ?? null };
+  const outcomes: Outcome[] = [];
+  for (const each of gathered) outcomes.push(await outcomeOf(rows, each, plan, settings, options));
+  if (options.files?.length) for (const outcome of outcomes) checkTaken(outcome);
+  const { letGo, count } = await makeRoom(rows, plan, settings);
+  await putMedia(rows, gathered, options.files);
+  const isNothing = outcomes.every((outcome) => 'result' in outcome && outcome.result.kind === 'blank');
+  const files = isNothing ? [] : (options.files ?? []);
+  const moved = plan.changes.filter(({ type }) => type === 'reorder').length;
+  const verb = files.length > 0 ? 'Cut' : 'Kept';
+  await commit(rows, {
+    name:
+      plan.added.length === 0 && moved > 0
+        ? `Moved ${plural(moved, 'snippet')}`
+        : `${verb} ${plural(plan.added.length, 'snippet')}`,
+    changes: [...letGo.map(({ id }): Change => ({ type: 'remove', id })), ...plan.changes],
+    at: options.now,
+    files: files.map(({ change }) => change),
   });
-  await putMedia(rows, wanted, options.files);
-  const files = options.files ?? [];
-  const name =
-    files.length > 0 ? `Cut ${plural(snippets.length, 'snippet')}` : `Kept ${plural(snippets.length, 'snippet')}`;
-  const changes = snippets.map((snippet) => ({ type: 'insert', snippet }) as const);
-  await commit(rows, { name, changes, at: options.now, files: files.map(({ change }) => change) });
-  const room = capacity - count - snippets.length;
-  let kept = 0;
-  return gathered.map((each): KeepResult => {
-    if (!wanted.includes(each)) return { kind: 'blank', origin: each.origin };
-    const { content: _, ...head } = snippets[kept] as Snippet;
-    return {
-      kind: 'kept',
-      position: count + kept + 1,
+  const facts = await roomLeft(rows, settings, plan.added.length > 0);
+  const before = count - letGo.length - moved;
+  const results: KeepResult[] = [];
+  for (const outcome of outcomes) {
+    if ('result' in outcome) {
+      results.push(outcome.result);
+      continue;
+    }
+    const { kind, snippet, same } = outcome;
+    const { content: _, ...head } = snippet;
+    const isRepeat = kind === 'kept' && same && isFromThere(same, snippet);
+    results.push({
+      kind,
+      position: before + positionAmong(plan, snippet.order) + 1,
       head,
-      ...(repeats[kept++] && { repeats: true }),
-      ...(room <= capacity * fewShare && { room }),
-    };
+      ...(isRepeat && { sameAs: (await rows.countBefore(same.order)) + 1 }),
+      ...facts,
+      ...(snippet === plan.added.at(-1) && letGo.length > 0 && { letGo }),
+    });
+  }
+  return results;
+}
+
+const isFromThere = ({ origin }: Snippet, other: Snippet): boolean =>
+  JSON.stringify(origin) === JSON.stringify(other.origin);
+
+/** What is cut from a file has to be here afterwards. */
+function checkTaken(outcome: Outcome): void {
+  if (!('result' in outcome) || outcome.result.kind !== 'ignored') return;
+  throw new DrawerError({
+    code: 'refused',
+    what: 'By the drawer’s rules nothing is gathered from there',
+    next: 'Nothing was cut; drawer rules shows what is ignored',
   });
+}
+
+/** How many of what stands at the end by this plan stand before that key. */
+const positionAmong = ({ changes }: Plan, order: string): number =>
+  changes.filter(
+    (change) =>
+      (change.type === 'insert' && change.snippet.order < order) || (change.type === 'reorder' && change.order < order),
+  ).length;
+
+async function outcomeOf(
+  rows: WritableRows,
+  each: Gathered,
+  plan: Plan,
+  settings: Settings,
+  options: KeepOptions,
+): Promise<Outcome> {
+  const { content, origin } = each;
+  if (isBlank(content) && settings.blanks === 'skip') return { result: { kind: 'blank', origin } };
+  if (isFrom(origin, settings.ignored)) return { result: { kind: 'ignored', origin } };
+  const order = generateKeyBetween(plan.last, null);
+  const snippet = newSnippet(each, order, settings, options);
+  const same = await sameAs(rows, snippet, plan);
+  if (same && settings.repeats === 'skip' && !plan.added.includes(same)) {
+    const { content: _, ...head } = same;
+    return { result: { kind: 'repeat', position: (await rows.countBefore(same.order)) + 1, head } };
+  }
+  plan.last = order;
+  if (same && settings.repeats === 'to-end' && !plan.added.includes(same)) {
+    plan.changes.push({ type: 'reorder', id: same.id, order });
+    return { kind: 'moved', snippet: { ...same, order }, same };
+  }
+  plan.changes.push({ type: 'insert', snippet });
+  plan.added.push(snippet);
+  return { kind: 'kept', snippet, same };
+}
+
+/** A snippet that holds the same, wherever it is from. */
+async function sameAs(rows: WritableRows, snippet: Snippet, { added }: Plan): Promise<Snippet | undefined> {
+  if (snippet.secret) return undefined;
+  const words = JSON.stringify(snippet.content);
+  const isSame = (other: Snippet): boolean => JSON.stringify(other.content) === words;
+  for (const head of await rows.alike(snippet.facts)) {
+    const other = await rows.get(head.id);
+    if (isSame(other)) return other;
+  }
+  return added.find(isSame);
+}
+
+async function makeRoom(
+  rows: WritableRows,
+  { added, changes }: Plan,
+  { capacity, size, full }: Settings,
+): Promise<{ readonly letGo: readonly SnippetHead[]; readonly count: number }> {
+  const count = await rows.count();
+  const bytes = added.reduce((sum, { facts }) => sum + facts.bytes, added.length > 0 ? await rows.bytes() : 0);
+  const [tooMany, tooLarge] = [count + added.length - capacity, bytes - size];
+  if (added.length === 0 || (tooMany <= 0 && tooLarge <= 0)) return { letGo: [], count };
+  const letGo = full === 'let-go' ? await oldestUnheld(rows, tooMany, tooLarge, movedIn(changes)) : undefined;
+  if (letGo) return { letGo, count };
+  throw new DrawerError({
+    code: 'full',
+    what:
+      tooMany <= 0
+        ? 'The drawer has no room for so many bytes'
+        : tooMany >= added.length
+          ? 'The drawer is full'
+          : `The drawer has room for ${capacity - count} more, not for ${added.length}`,
+    next: 'Nothing was kept and nothing let go: delete some, change its rules, or use another drawer with --drawer',
+  });
+}
+
+const movedIn = (changes: readonly Change[]): ReadonlySet<string> =>
+  new Set(changes.flatMap((change) => (change.type === 'reorder' ? [change.id] : [])));
+
+/** As many as have to go; `undefined` when all that are not held would not be enough. */
+export async function oldestUnheld(
+  rows: StoredRows,
+  tooMany: number,
+  tooLarge: number,
+  spared: ReadonlySet<string> = new Set(),
+): Promise<readonly SnippetHead[] | undefined> {
+  const found: SnippetHead[] = [];
+  let bytes = 0;
+  const step = 200;
+  for (let from = 0; found.length < tooMany || bytes < tooLarge; from += step) {
+    const heads = await rows.heads(from, step);
+    if (heads.length === 0) return undefined;
+    for (const head of heads) {
+      if (head.held || spared.has(head.id) || (found.length >= tooMany && bytes >= tooLarge)) continue;
+      found.push(head);
+      bytes += head.facts.bytes;
+    }
+  }
+  return found;
+}
+
+/** How much room there is, once that matters, and what goes next where something has to. */
+async function roomLeft(
+  rows: StoredRows,
+  { capacity, full }: Settings,
+  changed: boolean,
+): Promise<{ readonly room?: number; readonly nextToGo?: SnippetHead }> {
+  const room = capacity - (await rows.count());
+  if (!changed || room > capacity * fewShare) return {};
+  const [nextToGo] = room <= 0 && full === 'let-go' ? ((await oldestUnheld(rows, 1, 0)) ?? []) : [];
+  return { room, ...(nextToGo && { nextToGo }) };
 }
 
 async function putMedia(
@@ -95,28 +250,42 @@ async function putMedia(
   for (const { change, between } of files) await rows.putMedia(change.between, between);
 }
 
-const isSame = (one: Snippet, other: Snippet): boolean =>
-  JSON.stringify([one.content, one.origin]) === JSON.stringify([other.content, other.origin]);
-
-const newSnippet = (
-  { content, origin, language }: Gathered,
-  order: string,
-  { now, newId, factsOf }: KeepOptions,
-): Snippet => ({
-  id: newId(),
-  order,
-  origin,
-  takenAt: now.toISOString(),
-  facts: factsOf(content, language),
-  content,
-});
-
-const full = (room: number, wanted: number): DrawerError =>
-  new DrawerError({
-    code: 'full',
-    what: room <= 0 ? 'The drawer is full' : `The drawer has room for ${room} more, not for ${wanted}`,
-    next: 'Nothing was kept and nothing let go: take some out first, or use another drawer with --drawer',
+function checkRunning(settings: Settings, now: Date): void {
+  if (!isPaused(settings, now)) return;
+  throw new DrawerError({
+    code: 'refused',
+    what: settings.paused === untilTold ? 'Gathering is paused' : `Gathering is paused until ${settings.paused}`,
+    next: 'Nothing was kept; drawer rules --pause off goes on',
   });
+}
+
+/** Whether an origin has one of the words in its name, whatever their case. */
+function isFrom(origin: Origin, words: readonly string[]): boolean {
+  const name = Object.values(origin).join('\n').toLowerCase();
+  return words.some((each) => name.includes(each.toLowerCase()));
+}
+
+function newSnippet(each: Gathered, order: string, settings: Settings, { now, newId, factsOf }: KeepOptions): Snippet {
+  const { content, origin, language, label, held, parts } = each;
+  const facts = factsOf(content, language);
+  const seconds = settings.lasts[facts.shape];
+  const secret = each.secret ?? (isFrom(origin, settings.secretFrom) ? true : undefined);
+  const expiresAt =
+    each.expiresAt ?? (seconds === undefined ? undefined : new Date(now.getTime() + seconds * 1000).toISOString());
+  return {
+    id: newId(),
+    order,
+    origin,
+    takenAt: each.takenAt ?? now.toISOString(),
+    facts: secret ? maskedFacts(facts) : facts,
+    ...(label !== undefined && { label }),
+    ...(held && { held }),
+    ...(secret && { secret }),
+    ...(expiresAt !== undefined && { expiresAt }),
+    ...(parts && { parts }),
+    content,
+  };
+}
 
 /** Puts things behind a snippet's own content, each keeping its origin; without one to grow, the first begins one. */
 export async function append(
@@ -127,18 +296,20 @@ export async function append(
   options: KeepOptions,
 ): Promise<readonly KeepResult[]> {
   const settings = await readSettings(rows);
-  const wanted = gathered.filter(({ content }) => !isBlank(content));
-  const blanks = gathered
-    .filter((each) => !wanted.includes(each))
-    .map(({ origin }): KeepResult => ({ kind: 'blank', origin }));
+  checkRunning(settings, options.now);
+  const passedOver = gathered.flatMap((each): KeepResult[] => {
+    const kind = isBlank(each.content) ? 'blank' : isFrom(each.origin, settings.ignored) ? 'ignored' : undefined;
+    return kind ? [{ kind, origin: each.origin }] : [];
+  });
+  const wanted = gathered.filter(({ content, origin }) => !isBlank(content) && !isFrom(origin, settings.ignored));
   if (join !== undefined && JSON.stringify(join) !== JSON.stringify(settings.join))
-    await rows.putSettings(JSON.stringify({ ...settings, join }));
+    await applyChange(rows, { type: 'settings', set: { join } });
   const target = onto ?? (await rows.findLast())?.id;
-  if (wanted.length === 0) return blanks;
+  if (wanted.length === 0) return passedOver;
   if (target === undefined) {
     const [first, ...rest] = wanted as [Gathered, ...Gathered[]];
     const kept = await keep(rows, [first], options);
-    return [...kept, ...(rest.length > 0 ? await append(rows, rest, undefined, join, options) : []), ...blanks];
+    return [...kept, ...(rest.length > 0 ? await append(rows, rest, undefined, join, options) : []), ...passedOver];
   }
   await putMedia(rows, wanted, options.files);
   const before = await rows.get(target);
@@ -151,7 +322,7 @@ export async function append(
     files,
   });
   const { content: _, ...head } = snippet;
-  return [{ kind: 'appended', position: await positionOf(rows, target), head }, ...blanks];
+  return [{ kind: 'appended', position: (await rows.countBefore(head.order)) + 1, head }, ...passedOver];
 }
 
 function grown(
@@ -163,21 +334,13 @@ function grown(
   const joined = joinContents(snippet.content, content, join);
   const first: Part = { origin: snippet.origin, takenAt: snippet.takenAt, what: snippet.facts.what };
   const part: Part = { origin, takenAt: now.toISOString(), what: factsOf(content, language).what };
-  return {
-    ...snippet,
-    content: joined,
-    facts: factsOf(joined, language),
-    parts: [...(snippet.parts ?? [first]), part],
-  };
+  return withContent({ ...snippet, parts: [...(snippet.parts ?? [first]), part] }, joined, (joins) =>
+    factsOf(joins, language),
+  );
 }
 
-/** The number of a snippet, from 1. Looked for from the end, where what grows mostly is. */
-export async function positionOf(rows: StoredRows, id: string): Promise<number> {
-  const step = 200;
-  for (let end = await rows.count(); end > 0; end -= step) {
-    const from = Math.max(0, end - step);
-    const found = (await rows.heads(from, end - from)).findIndex((head) => head.id === id);
-    if (found >= 0) return from + found + 1;
-  }
-  return 0;
+/** The snippet with another content, and what lists show of that. */
+export function withContent(snippet: Snippet, content: Content, factsOf: FactsOf): Snippet {
+  const facts = factsOf(content);
+  return { ...snippet, content, facts: snippet.secret ? maskedFacts(facts) : facts };
 }

@@ -1,8 +1,8 @@
 import * as v from 'valibot';
 import { contentSchema, shapes } from '../content/index.ts';
-import { type Origin, type Snippet, type SnippetHead, traits } from './snippet.ts';
+import { type Facts, type Origin, type Snippet, type SnippetHead, traits } from './snippet.ts';
 
-const words = v.pipe(v.string(), v.minLength(1), v.maxLength(4096));
+export const words = v.pipe(v.string(), v.minLength(1), v.maxLength(4096));
 const count = v.pipe(v.number(), v.integer(), v.minValue(0));
 
 export const originSchema: v.GenericSchema<Origin> = v.strictObject({
@@ -13,28 +13,32 @@ export const originSchema: v.GenericSchema<Origin> = v.strictObject({
   program: v.exactOptional(words),
 });
 
-const moment = v.pipe(
+export const moment = v.pipe(
   v.string(),
   v.regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d{1,3})?Z$/, 'must be a date and time in UTC'),
 );
+
+export const factsSchema: v.GenericSchema<Facts> = v.strictObject({
+  shape: v.picklist(shapes),
+  what: v.string(),
+  preview: v.string(),
+  characters: count,
+  words: count,
+  lines: count,
+  bytes: count,
+  traits: v.exactOptional(v.array(v.picklist(traits))),
+});
 
 const head = {
   id: v.pipe(v.string(), v.minLength(1), v.maxLength(64)),
   order: v.pipe(v.string(), v.regex(/^[A-Za-z][0-9A-Za-z]*$/, 'must be an order key')),
   origin: originSchema,
   takenAt: moment,
-  facts: v.strictObject({
-    shape: v.picklist(shapes),
-    what: v.string(),
-    preview: v.string(),
-    characters: count,
-    words: count,
-    lines: count,
-    bytes: count,
-    traits: v.exactOptional(v.array(v.picklist(traits))),
-  }),
+  facts: factsSchema,
   label: v.exactOptional(words),
   held: v.exactOptional(v.literal(true)),
+  secret: v.exactOptional(v.union([v.literal(true), v.literal('once')])),
+  expiresAt: v.exactOptional(moment),
   parts: v.exactOptional(v.array(v.strictObject({ origin: originSchema, takenAt: moment, what: v.string() }))),
 };
 

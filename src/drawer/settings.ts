@@ -1,28 +1,77 @@
 import * as v from 'valibot';
-import { type Join, type LandingStyle, landingStyles, parseWith } from '../content/index.ts';
+import { type Join, type LandingStyle, landingStyles, parseWith, type Shape, shapes } from '../content/index.ts';
 import { type Sequence, sequenceSchema } from './change.ts';
+import { moment, words } from './schema.ts';
 import type { StoredRows } from './storage.ts';
 
-/** What is remembered with a drawer. */
+/** The rules of a drawer and what else is remembered with it. */
 export interface Settings {
+  /** How many snippets the drawer holds at most. */
+  readonly capacity: number;
+  /** How many bytes of words and pictures it holds at most. */
+  readonly size: number;
+  /** When it is full: take no more, or let the oldest go that are not held. */
+  readonly full: (typeof whenFull)[number];
+  /** What is already there, wherever it is from: kept again, passed over, or moved to the end. */
+  readonly repeats: (typeof onRepeat)[number];
+  /** What holds nothing to see. */
+  readonly blanks: (typeof onBlank)[number];
+  /** How many seconds what is gathered stays, by its shape; for ever where nothing is said. */
+  readonly lasts: { readonly [K in Shape]?: number };
+  /** Nothing is gathered from origins that have one of these in their name. */
+  readonly ignored: readonly string[];
+  /** What comes from origins that have one of these in their name is secret. */
+  readonly secretFrom: readonly string[];
   /** How what is appended joins what is there. */
   readonly join: Join;
-  /** How many snippets the drawer holds at most. When it is full it takes no more: it lets none go by itself. */
-  readonly capacity: number;
   /** How what is pasted looks where it lands. */
   readonly style: LandingStyle;
+  /** How many actions can be undone. */
+  readonly undoDepth: number;
+  /** Nothing is gathered until then (ISO 8601 in UTC), or until told. */
+  readonly paused?: string;
   /** How far pasting one after another has come; absent at the start. */
   readonly sequence?: Sequence;
 }
 
-export const plainSettings: Settings = { join: 'paragraph', capacity: 250_000, style: 'local' };
+export const whenFull = ['refuse', 'let-go'] as const;
+export const onRepeat = ['keep', 'skip', 'to-end'] as const;
+export const onBlank = ['skip', 'keep'] as const;
+
+/** Stands for a pause without an end. */
+export const untilTold = 'told';
+
+export const plainSettings: Settings = {
+  capacity: 250_000,
+  size: 2 ** 30,
+  full: 'refuse',
+  repeats: 'keep',
+  blanks: 'skip',
+  lasts: {},
+  ignored: [],
+  secretFrom: [],
+  join: 'paragraph',
+  style: 'local',
+  undoDepth: 200,
+};
+
+const several = v.pipe(v.number(), v.integer(), v.minValue(1));
 
 export const settingsSchema: v.GenericSchema<Partial<Settings>> = v.object({
+  capacity: v.exactOptional(several),
+  size: v.exactOptional(several),
+  full: v.exactOptional(v.picklist(whenFull)),
+  repeats: v.exactOptional(v.picklist(onRepeat)),
+  blanks: v.exactOptional(v.picklist(onBlank)),
+  lasts: v.exactOptional(v.object(v.entriesFromList(shapes, v.exactOptional(several)))),
+  ignored: v.exactOptional(v.array(words)),
+  secretFrom: v.exactOptional(v.array(words)),
   join: v.exactOptional(
     v.union([v.picklist(['nothing', 'space', 'line', 'paragraph']), v.strictObject({ text: v.string() })]),
   ),
-  capacity: v.exactOptional(v.pipe(v.number(), v.integer(), v.minValue(1))),
   style: v.exactOptional(v.picklist(landingStyles)),
+  undoDepth: v.exactOptional(several),
+  paused: v.exactOptional(v.union([v.literal(untilTold), moment])),
   sequence: v.exactOptional(sequenceSchema),
 });
 
@@ -33,3 +82,7 @@ export async function readSettings(rows: StoredRows): Promise<Settings> {
     ? plainSettings
     : { ...plainSettings, ...parseWith(settingsSchema, JSON.parse(json), 'settings') };
 }
+
+/** Whether gathering is paused at that moment. */
+export const isPaused = ({ paused }: Settings, now: Date): boolean =>
+  paused !== undefined && (paused === untilTold || Date.parse(paused) > now.getTime());

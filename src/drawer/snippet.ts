@@ -50,8 +50,12 @@ export interface SnippetHead {
   readonly takenAt: string;
   readonly facts: Facts;
   readonly label?: string;
-  /** Held snippets are not let go to make room. */
+  /** Held snippets are not let go to make room, and `delete all` passes them over. */
   readonly held?: true;
+  /** Its content is shown nowhere and leaves no trace when it goes; `once`: it goes when it was pasted. */
+  readonly secret?: true | 'once';
+  /** When it leaves the drawer by itself: ISO 8601 in UTC. */
+  readonly expiresAt?: string;
   /** What a snippet that was appended to is made of, first to last; absent on others. */
   readonly parts?: readonly Part[];
 }

@@ -1,5 +1,6 @@
 import type { Action, Rows } from './change.ts';
-import type { Snippet, SnippetHead } from './snippet.ts';
+import type { Query } from './search.ts';
+import type { Facts, Snippet, SnippetHead } from './snippet.ts';
 
 /**
  * Where a drawer lives. Work handed to `write` happens wholly or not at all, and is safe on disk (where there is one)
@@ -8,6 +9,8 @@ import type { Snippet, SnippetHead } from './snippet.ts';
 export interface Storage {
   read<T>(work: (rows: StoredRows) => Promise<T>): Promise<T>;
   write<T>(work: (rows: WritableRows) => Promise<T>): Promise<T>;
+  /** Calls back within a second of every change, whoever made it; the result ends that. */
+  watch(changed: () => void): () => void;
   close(): Promise<void>;
 }
 
@@ -22,6 +25,24 @@ export interface StoredRows {
   /** The settings as JSON; `undefined` when none were kept. */
   findSettings(): Promise<string | undefined>;
   findMedia(hash: string): Promise<Uint8Array | undefined>;
+  /** How much there is: bytes of the words of all snippets (UTF-8) and of all pictures. */
+  bytes(): Promise<number>;
+  /** How many snippets stand in front of this order key. */
+  countBefore(order: string): Promise<number>;
+  /** The snippets that fit, the best first and among equals the newest, at most `limit`. */
+  search(query: Query, limit: number): Promise<readonly SnippetHead[]>;
+  /** Those that look the same in a list: the same preview and counts, wherever they are from. */
+  alike(facts: Facts): Promise<readonly SnippetHead[]>;
+  /** Those whose time is up by `now` (ISO 8601 in UTC), the first due first. */
+  due(now: string): Promise<readonly SnippetHead[]>;
+  /** What can be undone, newest first, and then what can be done again, as it would be. */
+  actions(): Promise<readonly Action[]>;
+  /** The hashes of all pictures, and bytes of files that undo puts back. */
+  mediaHashes(): Promise<readonly string[]>;
+  /** What is wrong with the storage itself, such as counts that are off; nothing where all is well. */
+  faults(): Promise<readonly string[]>;
+  /** Whether any snippet shows this picture. */
+  showsMedia(hash: string): Promise<boolean>;
   /** The last action that is done, or the first that is undone. */
   findAction(which: 'last done' | 'first undone'): Promise<Action | undefined>;
 }
@@ -32,4 +53,8 @@ export interface WritableRows extends StoredRows, Rows {
   putAction(action: Action): Promise<void>;
   /** Forgets undone actions, and done ones beyond `depth`. */
   trimActions(depth: number): Promise<void>;
+  forgetAction(number: number): Promise<void>;
+  /** Removes a snippet without a trace, in the storage's own journals too once the work is done. */
+  erase(id: string): Promise<void>;
+  removeMedia(hash: string): Promise<void>;
 }

@@ -1,4 +1,4 @@
-import { type Note, plural } from '../content/index.ts';
+import { clipped, type Note, plural } from '../content/index.ts';
 import { sizeInWords } from './facts.ts';
 import type { KeepResult } from './keep.ts';
 import type { Origin, SnippetHead } from './snippet.ts';
@@ -21,18 +21,26 @@ export function keptInWords(result: KeepResult): string {
     const from = originInWords(result.origin);
     return `Not kept, since there is nothing in it${from === '' ? '' : `: ${from}`}`;
   }
-  const { position, head, repeats, room } = result;
+  if (result.kind === 'ignored') return `Not kept, since the drawer’s rules leave ${originInWords(result.origin)} out`;
+  if (result.kind === 'repeat') return `Not kept again: it is ${result.position} already`;
+  const { position, head, sameAs, room, letGo, nextToGo } = result;
   const from = originsInWords(head);
   const size = sizeInWords(head.facts);
-  const fact = result.kind === 'kept' ? `Kept as ${position}: ${size}` : `Appended to ${position}, now: ${size}`;
+  const fact = { kept: `Kept as ${position}`, moved: `Moved to ${position}`, appended: `Appended to ${position}, now` }[
+    result.kind
+  ];
   return [
-    `${fact}${from === '' ? '' : `, from ${from}`}`,
-    ...(repeats ? ['the same as the one before it'] : []),
+    `${fact}: ${size}${from === '' ? '' : `, from ${from}`}`,
+    ...(sameAs === undefined ? [] : [`the same as ${sameAs}`]),
+    ...(letGo ? [`let go to make room: ${letGo.map(named).join(', ')} (drawer undo brings back)`] : []),
     ...(room === undefined
       ? []
-      : [room === 0 ? 'the drawer is now full' : `the drawer has room for ${plural(room, 'more', 'more')}`]),
+      : [room <= 0 ? 'the drawer is now full' : `the drawer has room for ${plural(room, 'more', 'more')}`]),
+    ...(nextToGo ? [`the next one lets go of ${named(nextToGo)}`] : []),
   ].join('; ');
 }
+
+const named = ({ label, facts }: SnippetHead): string => `“${clipped(label ?? facts.preview, 40)}”`;
 
 /** One line for all that was brought down, or else is to be known; `undefined` when nothing is. */
 export function notesInWords(notes: readonly Note[], lead: 'Simplified' | 'Note' = 'Simplified'): string | undefined {

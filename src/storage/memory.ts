@@ -1,16 +1,23 @@
 import {
   type Action,
+  type Facts,
   noSnippet,
+  picturesOf,
+  type Query,
   type Snippet,
   type SnippetHead,
   type Storage,
+  searchThrough,
   type WritableRows,
 } from '../drawer/index.ts';
+import { looksAlike } from './looks-alike.ts';
 import { WorkQueue } from './queue.ts';
+import { Watchers } from './watchers.ts';
 
 /** A drawer that lives as long as the program. */
 export function memoryStorage(): Storage {
   const queue = new WorkQueue();
+  const watchers = new Watchers();
   let state = emptyState;
   return {
     read: (work) => queue.add(() => work(new MemoryRows(state))),
@@ -19,8 +26,10 @@ export function memoryStorage(): Storage {
         const rows = new MemoryRows(state);
         const result = await work(rows);
         state = rows.state;
+        watchers.tell();
         return result;
       }),
+    watch: (changed) => watchers.add(changed),
     close: async () => {},
   };
 }
@@ -48,13 +57,55 @@ class MemoryRows implements WritableRows {
   }
 
   async heads(offset: number, limit: number): Promise<readonly SnippetHead[]> {
-    return this.state.snippets.slice(Math.max(0, offset), offset + limit).map(({ content: _, ...head }) => head);
+    return this.state.snippets.slice(Math.max(0, offset), offset + limit).map(headOf);
   }
 
   async get(id: string): Promise<Snippet> {
     const snippet = this.state.snippets.find((each) => each.id === id);
     if (!snippet) throw noSnippet(id);
     return snippet;
+  }
+
+  async countBefore(order: string): Promise<number> {
+    return placeFor(this.state.snippets, order);
+  }
+
+  async bytes(): Promise<number> {
+    const words = this.state.snippets.reduce((sum, { facts }) => sum + facts.bytes, 0);
+    return [...this.state.media.values()].reduce((sum, { length }) => sum + length, words);
+  }
+
+  async search(query: Query, limit: number): Promise<readonly SnippetHead[]> {
+    return searchThrough(this.state.snippets, query, limit);
+  }
+
+  async alike(facts: Facts): Promise<readonly SnippetHead[]> {
+    return this.state.snippets.filter((snippet) => looksAlike(snippet.facts, facts)).map(headOf);
+  }
+
+  async due(now: string): Promise<readonly SnippetHead[]> {
+    const due = this.state.snippets.filter(({ expiresAt }) => expiresAt !== undefined && expiresAt <= now);
+    return due.map(headOf).sort(bySoonest);
+  }
+
+  async actions(): Promise<readonly Action[]> {
+    const { actions } = this.state;
+    return [
+      ...actions.filter(({ state }) => state === 'done').reverse(),
+      ...actions.filter(({ state }) => state === 'undone'),
+    ];
+  }
+
+  async mediaHashes(): Promise<readonly string[]> {
+    return [...this.state.media.keys()].sort();
+  }
+
+  async showsMedia(hash: string): Promise<boolean> {
+    return this.state.snippets.some(({ content }) => picturesOf(content).has(hash));
+  }
+
+  async faults(): Promise<readonly string[]> {
+    return [];
   }
 
   async findLast(): Promise<SnippetHead | undefined> {
@@ -91,6 +142,10 @@ class MemoryRows implements WritableRows {
     this.state = { ...this.state, snippets: this.state.snippets.filter((snippet) => snippet.id !== id) };
   }
 
+  erase(id: string): Promise<void> {
+    return this.remove(id);
+  }
+
   async setHead(head: SnippetHead): Promise<void> {
     const { content } = await this.get(head.id);
     await this.remove(head.id);
@@ -99,6 +154,16 @@ class MemoryRows implements WritableRows {
 
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {
     this.state = { ...this.state, media: new Map(this.state.media).set(hash, bytes) };
+  }
+
+  async removeMedia(hash: string): Promise<void> {
+    const media = new Map(this.state.media);
+    media.delete(hash);
+    this.state = { ...this.state, media };
+  }
+
+  async forgetAction(number: number): Promise<void> {
+    this.state = { ...this.state, actions: this.state.actions.filter((action) => action.number !== number) };
   }
 
   async putAction(action: Action): Promise<void> {
@@ -110,6 +175,11 @@ class MemoryRows implements WritableRows {
     this.state = { ...this.state, actions: this.state.actions.filter(({ state }) => state === 'done').slice(-depth) };
   }
 }
+
+const headOf = ({ content: _, ...head }: Snippet): SnippetHead => head;
+
+const bySoonest = (one: SnippetHead, other: SnippetHead): number =>
+  (one.expiresAt ?? '') < (other.expiresAt ?? '') ? -1 : 1;
 
 /** Where a snippet with this order key stands: the first position whose key is not lower. */
 function placeFor(snippets: readonly Snippet[], order: string): number {

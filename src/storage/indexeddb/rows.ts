@@ -2,17 +2,22 @@ import type { DBSchema, IDBPTransaction } from 'idb';
 import { parseWith } from '../../content/index.ts';
 import {
   type Action,
+  type Facts,
   headSchema,
   noSnippet,
+  picturesOf,
+  type Query,
   type Snippet,
   type SnippetHead,
+  searchThrough,
   snippetSchema,
   type WritableRows,
 } from '../../drawer/index.ts';
+import { looksAlike } from '../looks-alike.ts';
 
 /** Heads and contents stand apart, so that a list reads no content; heads are sorted by their order keys. */
 export interface Tables extends DBSchema {
-  heads: { key: string; value: SnippetHead; indexes: { order: string } };
+  heads: { key: string; value: SnippetHead; indexes: { order: string; preview: string; expiresAt: string } };
   contents: { key: string; value: { readonly id: string; readonly content: unknown } };
   media: { key: string; value: { readonly hash: string; readonly bytes: Uint8Array } };
   actions: { key: number; value: Action };
@@ -43,6 +48,56 @@ export class IndexedDbRows implements WritableRows {
       cursor = await cursor.continue();
     }
     return found;
+  }
+
+  countBefore(order: string): Promise<number> {
+    return this.#transaction.objectStore('heads').index('order').count(IDBKeyRange.upperBound(order, true));
+  }
+
+  async bytes(): Promise<number> {
+    let bytes = 0;
+    for await (const { value } of this.#transaction.objectStore('heads')) bytes += value.facts.bytes;
+    for await (const { value } of this.#transaction.objectStore('media')) bytes += value.bytes.length;
+    return bytes;
+  }
+
+  /** There is no index of words in a browser yet: everything is read. */
+  async search(query: Query, limit: number): Promise<readonly SnippetHead[]> {
+    const snippets: Snippet[] = [];
+    for await (const { value } of this.#transaction.objectStore('heads').index('order'))
+      snippets.push(await this.get(value.id));
+    return searchThrough(snippets, query, limit);
+  }
+
+  async alike(facts: Facts): Promise<readonly SnippetHead[]> {
+    const heads = await this.#transaction.objectStore('heads').index('preview').getAll(facts.preview);
+    return heads.filter((head) => looksAlike(head.facts, facts));
+  }
+
+  due(now: string): Promise<readonly SnippetHead[]> {
+    return this.#transaction.objectStore('heads').index('expiresAt').getAll(IDBKeyRange.upperBound(now));
+  }
+
+  async actions(): Promise<readonly Action[]> {
+    const all = await this.#transaction.objectStore('actions').getAll();
+    return [...all.filter(({ state }) => state === 'done').reverse(), ...all.filter(({ state }) => state === 'undone')];
+  }
+
+  async mediaHashes(): Promise<readonly string[]> {
+    return this.#transaction.objectStore('media').getAllKeys();
+  }
+
+  async showsMedia(hash: string): Promise<boolean> {
+    for await (const { value } of this.#transaction.objectStore('heads'))
+      if (picturesOf((await this.get(value.id)).content).has(hash)) return true;
+    return false;
+  }
+
+  async faults(): Promise<readonly string[]> {
+    const [heads, contents] = await Promise.all(
+      (['heads', 'contents'] as const).map((name) => this.#transaction.objectStore(name).count()),
+    );
+    return heads === contents ? [] : [`${contents} contents are kept for ${heads} snippets`];
   }
 
   async findLast(): Promise<SnippetHead | undefined> {
@@ -86,6 +141,18 @@ export class IndexedDbRows implements WritableRows {
   async remove(id: string): Promise<void> {
     await this.#transaction.objectStore('heads').delete(id);
     await this.#transaction.objectStore('contents').delete(id);
+  }
+
+  erase(id: string): Promise<void> {
+    return this.remove(id);
+  }
+
+  async removeMedia(hash: string): Promise<void> {
+    await this.#transaction.objectStore('media').delete(hash);
+  }
+
+  async forgetAction(number: number): Promise<void> {
+    await this.#transaction.objectStore('actions').delete(number);
   }
 
   async setHead(head: SnippetHead): Promise<void> {

@@ -1,9 +1,10 @@
-import { closeSync, existsSync, mkdirSync, openSync, statfsSync } from 'node:fs';
+import { closeSync, existsSync, mkdirSync, openSync, statfsSync, statSync } from 'node:fs';
 import { dirname } from 'node:path';
 import Database from 'libsql';
 import { DrawerError } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
 import { WorkQueue } from '../queue.ts';
+import { Watchers } from '../watchers.ts';
 import { SqliteRows } from './rows.ts';
 import { applicationId, schema, schemaVersion, upgrades } from './schema.ts';
 
@@ -19,12 +20,14 @@ export function sqliteStorage(path: string): Storage {
   const database = open(path);
   const queue = new WorkQueue();
   const rows = new SqliteRows(database);
+  const watchers = new Watchers(() => dataVersion(database));
   const inside = <T>(begin: string, work: (rows: SqliteRows) => Promise<T>): Promise<T> =>
     queue.add(async () => {
       try {
         database.exec(begin);
         const result = await work(rows);
         database.exec('COMMIT');
+        if (rows.erased) emptyJournal(database, rows);
         return result;
       } catch (error) {
         if (database.inTransaction) database.exec('ROLLBACK');
@@ -33,9 +36,27 @@ export function sqliteStorage(path: string): Storage {
     });
   return {
     read: (work) => inside('BEGIN', work),
-    write: (work) => inside('BEGIN IMMEDIATE', work),
-    close: () => queue.add(async () => void database.close()),
+    write: async (work) => {
+      const result = await inside('BEGIN IMMEDIATE', work);
+      watchers.tell();
+      return result;
+    },
+    watch: (changed) => watchers.add(changed),
+    close: () => {
+      watchers.end();
+      return queue.add(async () => void database.close());
+    },
   };
+}
+
+/** Rises when another connection has changed the file. */
+const dataVersion = (database: Database.Database): number =>
+  database.inTransaction ? Number.NaN : numberOf(database, 'data_version');
+
+/** What was erased may still stand in the write-ahead log: it is moved into the file, where it is overwritten, and cut off. */
+function emptyJournal(database: Database.Database, rows: SqliteRows): void {
+  database.prepare('PRAGMA wal_checkpoint(TRUNCATE)').all();
+  rows.erased = false;
 }
 
 function open(path: string): Database.Database {
@@ -73,6 +94,8 @@ function prepare(database: Database.Database, path: string): void {
   }
   useJournal(database);
   database.exec('PRAGMA synchronous = FULL');
+  database.exec('PRAGMA secure_delete = ON');
+  if (version > 0 && version < schemaVersion) keepCopy(database, path, version);
   if (version < schemaVersion) bringUp(database);
 }
 
@@ -101,6 +124,14 @@ function useJournal(database: Database.Database): void {
   }
 }
 
+/** An older drawer stays beside the one that is made of it. */
+function keepCopy(database: Database.Database, path: string, version: number): void {
+  const copy = `${path}.version-${version}`;
+  if (existsSync(copy) && statSync(copy).size > 0) return;
+  closeSync(openSync(copy, 'a', 0o600));
+  database.prepare('VACUUM INTO ?').run(copy);
+}
+
 /** Makes the tables or brings older ones up. Several processes may come first at once: the first one does it. */
 function bringUp(database: Database.Database): void {
   database.exec('BEGIN IMMEDIATE');
@@ -112,11 +143,24 @@ function bringUp(database: Database.Database): void {
       upgrade = upgrades[numberOf(database, 'user_version')]
     )
       database.exec(upgrade);
+    moveRows(database);
     database.exec('COMMIT');
   } catch (error) {
     if (database.inTransaction) database.exec('ROLLBACK');
     throw error;
   }
+}
+
+/** Writes the snippets of an older version anew, with all that is kept beside them now. */
+function moveRows(database: Database.Database): void {
+  if (!database.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'snippet_2'").get()) return;
+  const rows = new SqliteRows(database);
+  const old = database.prepare('SELECT head, content FROM snippet_2 ORDER BY "order"').all() as {
+    head: string;
+    content: string;
+  }[];
+  for (const { head, content } of old) rows.add({ ...JSON.parse(head), content: JSON.parse(content) });
+  database.exec('DROP TABLE snippet_2');
 }
 
 const noDrawer = (path: string): DrawerError =>

@@ -1,22 +1,31 @@
 import type Database from 'libsql';
-import { DrawerError, parseWith } from '../../content/index.ts';
+import { DrawerError, parseWith, plainText } from '../../content/index.ts';
 import {
   type Action,
   changesSchema,
+  type Facts,
   fileChangesSchema,
+  findable,
+  foldWords,
   headSchema,
   noSnippet,
+  type Query,
   type Snippet,
   type SnippetHead,
   snippetSchema,
   type WritableRows,
 } from '../../drawer/index.ts';
+import { Finder } from './finder.ts';
+import { Shelves } from './shelves.ts';
 
 interface HeadRow {
   readonly head: string;
 }
 interface SnippetRow extends HeadRow {
   readonly content: string;
+}
+interface PlacedRow extends HeadRow {
+  readonly row: number;
 }
 interface ActionRow extends Omit<Action, 'changes' | 'files'> {
   readonly changes: string;
@@ -27,21 +36,56 @@ interface ActionRow extends Omit<Action, 'changes' | 'files'> {
 export class SqliteRows implements WritableRows {
   readonly #database: Database.Database;
   readonly #statements = new Map<string, Database.Statement>();
+  readonly #shelves = new Shelves((sql) => this.#prepare(sql));
+  readonly #finder = new Finder((sql) => this.#prepare(sql));
+  /** Whether something was erased that journals may still hold. */
+  erased = false;
 
   constructor(database: Database.Database) {
     this.#database = database;
   }
 
   async count(): Promise<number> {
-    return this.#one<{ snippets: number }>('SELECT snippets FROM total')?.snippets ?? 0;
+    return this.#shelves.count();
+  }
+
+  async countBefore(order: string): Promise<number> {
+    return this.#shelves.countBefore(order);
+  }
+
+  async bytes(): Promise<number> {
+    return this.#one<{ bytes: number }>('SELECT bytes FROM total')?.bytes ?? 0;
   }
 
   async heads(offset: number, limit: number): Promise<readonly SnippetHead[]> {
-    const rows = this.#prepare('SELECT head FROM snippet ORDER BY "order" LIMIT ? OFFSET ?').all(
+    if (limit <= 0) return [];
+    const { first, rest } = this.#shelves.find(Math.max(0, offset));
+    return this.#heads(
+      'SELECT head FROM snippet WHERE "order" >= ? ORDER BY "order" LIMIT ? OFFSET ?',
+      first,
       limit,
-      offset,
-    ) as HeadRow[];
-    return rows.map(({ head }) => parseWith(headSchema, parseJson(head), 'snippet'));
+      rest,
+    );
+  }
+
+  async search(query: Query, limit: number): Promise<readonly SnippetHead[]> {
+    return this.#finder
+      .search(query, limit)
+      .flatMap((row) => this.#heads('SELECT head FROM snippet WHERE row = ?', row));
+  }
+
+  async alike(facts: Facts): Promise<readonly SnippetHead[]> {
+    return this.#heads('SELECT head FROM snippet WHERE alike = ? ORDER BY "order"', alikeKey(facts));
+  }
+
+  async due(now: string): Promise<readonly SnippetHead[]> {
+    return this.#heads('SELECT head FROM snippet WHERE expires <= ? ORDER BY expires', now);
+  }
+
+  #heads(sql: string, ...parameters: unknown[]): SnippetHead[] {
+    return (this.#prepare(sql).all(...parameters) as HeadRow[]).map(({ head }) =>
+      parseWith(headSchema, parseJson(head), 'snippet'),
+    );
   }
 
   async get(id: string): Promise<Snippet> {
@@ -64,34 +108,76 @@ export class SqliteRows implements WritableRows {
     const order =
       which === 'last done' ? "WHERE state = 'done' ORDER BY number DESC" : "WHERE state = 'undone' ORDER BY number";
     const row = this.#one<ActionRow>(`SELECT number, state, name, at, changes, files FROM action ${order} LIMIT 1`);
-    if (!row) return undefined;
-    const { changes, files, ...rest } = row;
-    return {
-      ...rest,
-      changes: parseWith(changesSchema, parseJson(changes), 'history'),
-      ...(files !== null && { files: parseWith(fileChangesSchema, parseJson(files), 'history') }),
-    };
+    return row && toAction(row);
   }
 
-  async insert({ content, ...head }: Snippet): Promise<void> {
-    this.#prepare('INSERT INTO snippet (id, "order", head, content) VALUES (?, ?, ?, ?)').run(
-      head.id,
-      head.order,
-      JSON.stringify(head),
-      JSON.stringify(content),
-    );
+  async actions(): Promise<readonly Action[]> {
+    const rows = this.#prepare(
+      `SELECT number, state, name, at, changes, files FROM action
+       ORDER BY state, CASE state WHEN 'done' THEN -number ELSE number END`,
+    ).all() as ActionRow[];
+    return rows.map(toAction);
+  }
+
+  async insert(snippet: Snippet): Promise<void> {
+    this.add(snippet);
+  }
+
+  /** As `insert`, at once. */
+  add(snippet: Snippet): void {
+    const { content, ...head } = snippet;
+    const row = this.#rowFor(head.takenAt);
+    this.#prepare(
+      'INSERT INTO snippet (row, id, "order", alike, expires, bytes, head, content) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+    ).run(row, head.id, ...columnsOf(head), JSON.stringify(head), JSON.stringify(content));
+    this.#shelves.part(head.order);
+    this.#finder.add(row, findable(snippet));
   }
 
   async remove(id: string): Promise<void> {
-    this.#prepare('DELETE FROM snippet WHERE id = ?').run(id);
+    const { row } = this.#placed(id);
+    this.#prepare('DELETE FROM snippet WHERE row = ?').run(row);
+    this.#finder.remove(row);
+  }
+
+  async erase(id: string): Promise<void> {
+    const { content, label } = await this.get(id);
+    await this.remove(id);
+    this.#finder.forgetWords(foldWords(`${label ?? ''} ${plainText(content)}`));
+    this.erased = true;
   }
 
   async setHead(head: SnippetHead): Promise<void> {
-    this.#prepare('UPDATE snippet SET "order" = ?, head = ? WHERE id = ?').run(
-      head.order,
+    const { row, head: before } = this.#placed(head.id);
+    this.#prepare('UPDATE snippet SET "order" = ?, alike = ?, expires = ?, bytes = ?, head = ? WHERE row = ?').run(
+      ...columnsOf(head),
       JSON.stringify(head),
-      head.id,
+      row,
     );
+    if (isFoundOtherwise(parseWith(headSchema, parseJson(before), 'snippet'), head)) {
+      const snippet = await this.get(head.id);
+      this.#finder.remove(row);
+      this.#finder.add(row, findable(snippet));
+      if (head.secret) this.#finder.forgetWords(foldWords(plainText(snippet.content)));
+    }
+    this.#shelves.part(head.order);
+  }
+
+  #placed(id: string): PlacedRow {
+    const row = this.#one<PlacedRow>('SELECT row, head FROM snippet WHERE id = ?', id);
+    if (!row) throw noSnippet(id);
+    return row;
+  }
+
+  /** Rows are numbered by when snippets were taken, a thousand to the millisecond; who comes later goes on from there. */
+  #rowFor(takenAt: string): number {
+    const first = Date.parse(takenAt) * 1000;
+    const last = this.#one<{ last: number | null }>('SELECT max(row) AS last FROM snippet')?.last ?? 0;
+    if (first > last) return first;
+    if (last - first < 100_000) return last + 1;
+    let row = first;
+    while (this.#one('SELECT 1 FROM snippet WHERE row = ?', row)) row++;
+    return row;
   }
 
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {
@@ -118,6 +204,36 @@ export class SqliteRows implements WritableRows {
     ).run(depth);
   }
 
+  async forgetAction(number: number): Promise<void> {
+    this.#prepare('DELETE FROM action WHERE number = ?').run(number);
+  }
+
+  async mediaHashes(): Promise<readonly string[]> {
+    return (this.#prepare('SELECT hash FROM media ORDER BY hash').all() as { hash: string }[]).map(({ hash }) => hash);
+  }
+
+  async showsMedia(hash: string): Promise<boolean> {
+    return this.#one('SELECT 1 FROM snippet WHERE instr(content, ?) > 0 LIMIT 1', hash) !== undefined;
+  }
+
+  async removeMedia(hash: string): Promise<void> {
+    this.#prepare('DELETE FROM media WHERE hash = ?').run(hash);
+  }
+
+  async faults(): Promise<readonly string[]> {
+    const broken = (this.#prepare('PRAGMA integrity_check(20)').all() as { integrity_check: string }[])
+      .map((row) => row.integrity_check)
+      .filter((words) => words !== 'ok');
+    const counted = this.#one<{ count: number }>('SELECT count(*) AS count FROM snippet')?.count;
+    const indexed = this.#one<{ count: number }>('SELECT count(*) AS count FROM finder')?.count;
+    const count = this.#shelves.count();
+    return [
+      ...broken.map((words) => `The file is damaged: ${words}`),
+      ...(counted === count ? [] : [`There are ${counted} snippets, not the ${count} that were counted`]),
+      ...(counted === indexed ? [] : [`${indexed} snippets can be found, not all ${counted}`]),
+    ];
+  }
+
   #prepare(sql: string): Database.Statement {
     const known = this.#statements.get(sql);
     if (known) return known;
@@ -129,6 +245,30 @@ export class SqliteRows implements WritableRows {
   #one<T>(sql: string, ...parameters: unknown[]): T | undefined {
     return this.#prepare(sql).get(...parameters) as T | undefined;
   }
+}
+
+const columnsOf = ({ order, facts, expiresAt }: SnippetHead) =>
+  [order, alikeKey(facts), expiresAt ?? null, facts.bytes] as const;
+
+const alikeKey = ({ shape, characters, bytes, preview }: Facts): string =>
+  JSON.stringify([shape, characters, bytes, preview]);
+
+/** Whether the index has to learn of a head anew. */
+function isFoundOtherwise(before: SnippetHead, after: SnippetHead): boolean {
+  const told = ({ label, held, secret, expiresAt }: SnippetHead): string =>
+    JSON.stringify([label, held, secret, expiresAt]);
+  return told(before) !== told(after);
+}
+
+function toAction({ changes, files, number, state, name, at }: ActionRow): Action {
+  return {
+    number,
+    state,
+    name,
+    at,
+    changes: parseWith(changesSchema, parseJson(changes), 'history'),
+    ...(files !== null && { files: parseWith(fileChangesSchema, parseJson(files), 'history') }),
+  };
 }
 
 function parseJson(text: string): unknown {

@@ -1,0 +1,95 @@
+import { generateNKeysBetween } from 'fractional-indexing';
+import type { Change } from './change.ts';
+import { readSettings } from './settings.ts';
+import type { SnippetHead } from './snippet.ts';
+import type { StoredRows } from './storage.ts';
+
+/** Longer order keys are made short again, with those of their neighbours, in UTF-16 units. */
+const longestKey = 48;
+
+/**
+ * Puts snippets, in the order given, in front of the one at `position` (from 1, as positions are before the move). Only they
+ * are written anew, but for once in some hundred moves into one gap: then its neighbours get shorter keys too.
+ */
+export async function moveChanges(
+  rows: StoredRows,
+  ids: readonly string[],
+  position: number,
+): Promise<readonly Change[]> {
+  const moved = new Set(ids);
+  const gap = Math.max(0, Math.min(position - 1, await rows.count()));
+  const left = await nearest(rows, moved, gap - 1, -1);
+  const right = await nearest(rows, moved, gap, 1);
+  const heads: SnippetHead[] = [];
+  for (const id of moved) heads.push(await rows.get(id));
+  if (areThere(heads, left, right)) return [];
+  const keys = generateNKeysBetween(left?.order ?? null, right?.order ?? null, heads.length);
+  if (keys.some((key) => key.length > longestKey)) return shortened(rows, heads, gap);
+  return reorders(heads, keys);
+}
+
+/** The first snippet that does not move itself, from `start` (from 0) on in one direction. */
+async function nearest(
+  rows: StoredRows,
+  moved: ReadonlySet<string>,
+  start: number,
+  step: 1 | -1,
+): Promise<SnippetHead | undefined> {
+  for (let at = start; at >= 0; at += step) {
+    const [head] = await rows.heads(at, 1);
+    if (!head || !moved.has(head.id)) return head;
+  }
+  return undefined;
+}
+
+/** Whether they stand between these two already, one after another. */
+const areThere = (
+  heads: readonly SnippetHead[],
+  left: SnippetHead | undefined,
+  right: SnippetHead | undefined,
+): boolean => {
+  const orders = [...(left ? [left] : []), ...heads, ...(right ? [right] : [])].map(({ order }) => order);
+  return orders.every((order, index) => index === 0 || (orders[index - 1] as string) < order);
+};
+
+const reorders = (heads: readonly SnippetHead[], keys: readonly string[]): Change[] =>
+  heads.flatMap(({ id, order }, index): Change[] =>
+    order === keys[index] ? [] : [{ type: 'reorder', id, order: keys[index] as string }],
+  );
+
+/** New keys for so many neighbours of the gap that theirs are short again. */
+async function shortened(rows: StoredRows, moved: readonly SnippetHead[], gap: number): Promise<Change[]> {
+  const count = await rows.count();
+  for (let reach = 50; ; reach *= 4) {
+    const [from, to] = [Math.max(0, gap - reach), Math.min(count, gap + reach)];
+    const [before] = from > 0 ? await rows.heads(from - 1, 1) : [];
+    const [after] = to < count ? await rows.heads(to, 1) : [];
+    const isWhole = from === 0 && to === count;
+    if (!isWhole && Math.max(before?.order.length ?? 0, after?.order.length ?? 0) > longestKey / 2) continue;
+    const ids = new Set(moved.map(({ id }) => id));
+    if (!isWhole && [before, after].some((head) => head && ids.has(head.id))) continue;
+    const around = await rows.heads(from, to - from);
+    const stays = ({ id }: SnippetHead): boolean => !ids.has(id);
+    const inOrder = [...around.slice(0, gap - from).filter(stays), ...moved, ...around.slice(gap - from).filter(stays)];
+    const keys = generateNKeysBetween(before?.order ?? null, after?.order ?? null, inOrder.length);
+    return [...(await sequenceAlong(rows, inOrder, keys)), ...reorders(inOrder, keys)];
+  }
+}
+
+/** The sequence remembers a key: where that changes, so does the sequence. */
+async function sequenceAlong(
+  rows: StoredRows,
+  heads: readonly SnippetHead[],
+  keys: readonly string[],
+): Promise<Change[]> {
+  const { sequence } = await readSettings(rows);
+  const at = heads.findIndex(({ order }) => order === sequence?.after);
+  return sequence && at >= 0 ? [{ type: 'sequence', sequence: { ...sequence, after: keys[at] as string } }] : [];
+}
+
+/** Lets snippets change places among themselves, so that they stand in the order given. */
+export async function arrangeChanges(rows: StoredRows, ids: readonly string[]): Promise<readonly Change[]> {
+  const heads: SnippetHead[] = [];
+  for (const id of new Set(ids)) heads.push(await rows.get(id));
+  return reorders(heads, heads.map(({ order }) => order).sort());
+}

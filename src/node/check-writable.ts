@@ -1,0 +1,30 @@
+import { constants } from 'node:fs';
+import { access, readdir } from 'node:fs/promises';
+import { basename, dirname } from 'node:path';
+import { DrawerError } from '../content/index.ts';
+
+/**
+ * Office programs leave a file beside one that they have open.
+ * @throws DrawerError `write-failed`
+ */
+export async function checkWritable(path: string): Promise<void> {
+  const name = basename(path);
+  const beside = await readdir(dirname(path)).catch((): string[] => []);
+  const locks = [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`];
+  if (beside.some((each) => locks.includes(each)))
+    throw new DrawerError({
+      code: 'write-failed',
+      what: 'The file is open in another program',
+      next: 'Close it there and try again; nothing was written',
+    });
+  await access(path, constants.W_OK).catch((cause: unknown) => {
+    throw new DrawerError(
+      {
+        code: 'write-failed',
+        what: 'The file may not be written',
+        next: 'Use a copy of it; nothing was written',
+      },
+      { cause },
+    );
+  });
+}

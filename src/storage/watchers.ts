@@ -1,0 +1,44 @@
+/** How often a storage that others may change is looked at, in milliseconds. */
+const interval = 250;
+
+/** Those who want to know of changes: told at once of this program's, and soon of others'. */
+export class Watchers {
+  readonly #version: (() => unknown) | undefined;
+  readonly #told = new Set<() => void>();
+  #timer: ReturnType<typeof setInterval> | undefined;
+  #seen: unknown;
+
+  /** `version` gives something else once another program has made a change; not a number means that it cannot be told now. */
+  constructor(version?: () => unknown) {
+    this.#version = version;
+  }
+
+  add(changed: () => void): () => void {
+    this.#told.add(changed);
+    this.#start();
+    return () => {
+      this.#told.delete(changed);
+      if (this.#told.size === 0) this.end();
+    };
+  }
+
+  tell(): void {
+    for (const changed of [...this.#told]) changed();
+  }
+
+  end(): void {
+    clearInterval(this.#timer);
+    this.#timer = undefined;
+  }
+
+  #start(): void {
+    if (this.#timer !== undefined || !this.#version) return;
+    this.#seen = this.#version();
+    this.#timer = setInterval(() => {
+      const now = this.#version?.();
+      if (Number.isNaN(now) || now === this.#seen) return;
+      this.#seen = now;
+      this.tell();
+    }, interval);
+  }
+}
