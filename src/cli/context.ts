@@ -15,6 +15,7 @@ export interface Context {
   /** Whether somebody is watching a terminal. */
   readonly interactive: boolean;
   readonly now: Date;
+  readonly environment: Readonly<Record<string, string | undefined>>;
   /** The drawer's file; `undefined` for the user's own. */
   readonly drawerPath: string | undefined;
 }
@@ -37,6 +38,7 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
     width: process.stdout.columns ?? (Number(process.env.COLUMNS) || 100),
     interactive: process.stderr.isTTY === true,
     now: new Date(),
+    environment: process.env,
     drawerPath: drawerOption || process.env.DRAWER || undefined,
   };
 }

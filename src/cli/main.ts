@@ -1,10 +1,16 @@
 #!/usr/bin/env node
-import { type Argument, Command, CommanderError, Help, type Option } from 'commander';
+import { type Argument, Command, CommanderError, Help } from 'commander';
 import type { AppendOptions } from './commands/append.ts';
+import type { DeleteOptions } from './commands/delete.ts';
 import type { FillOptions } from './commands/fill.ts';
+import type { ListOptions } from './commands/list.ts';
+import type { MarkOptions } from './commands/mark.ts';
 import type { MergeOptions } from './commands/merge.ts';
+import type { MoveOptions } from './commands/move.ts';
 import type { NextOptions } from './commands/next.ts';
 import type { PasteOptions } from './commands/paste.ts';
+import type { RulesOptions } from './commands/rules.ts';
+import type { SplitOptions } from './commands/split.ts';
 import type { UndoOptions } from './commands/undo.ts';
 import { createContext } from './context.ts';
 import type { GatherOptions } from './gather.ts';
@@ -12,16 +18,11 @@ import type { GatherOptions } from './gather.ts';
 /** What each command is called and does; its code is loaded only when it runs. */
 function createProgram(): Command {
   const program = new Command('drawer')
-    .description('Gather snippets from files, look them over, paste them where they are wanted.')
-    .option('--drawer <path>', 'the drawer’s file; else the variable DRAWER, else your own')
+    .option('--drawer <drawer>', 'another drawer, by its name or path')
     .helpCommand(false)
-    .configureHelp({ subcommandTerm: termOf, visibleOptions: optionsOf })
+    .configureHelp({ formatHelp })
     .exitOverride()
-    .showHelpAfterError('See drawer --help')
-    .addHelpText(
-      'after',
-      `\nEach takes --drawer PATH; else the variable DRAWER or your own drawer is meant.\n\n${example("drawer copy 'survey.docx#section=Hull condition'", 'drawer list', 'drawer paste all --into draft.docx')}`,
-    );
+    .showHelpAfterError('See drawer --help');
 
   program
     .command('outline <file>')
@@ -64,9 +65,13 @@ function createProgram(): Command {
   program
     .command('list [ref...]')
     .description('what the drawer holds: how much, from where, when')
+    .option('--newest', 'newest first')
+    .option('--long', 'everything that is known of each')
+    .option('--follow', 'go on telling what comes, changes and goes')
+    .option('--drawers', 'the names of your drawers')
     .option('--json', 'as JSON, for programs')
-    .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer list', 'drawer list 51-100')}`)
-    .action(async (references: string[], options: { json?: boolean }) =>
+    .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer list', 'drawer list 51-100', 'drawer list held')}`)
+    .action(async (references: string[], options: ListOptions) =>
       (await import('./commands/list.ts')).list(references, options, context()),
     );
 
@@ -77,6 +82,18 @@ function createProgram(): Command {
     .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer show 2', 'drawer show last')}`)
     .action(async (references: string[], options: { json?: boolean }) =>
       (await import('./commands/show.ts')).show(references, options, context()),
+    );
+
+  program
+    .command('find <word...>')
+    .description('look for words, beginnings and parts of them')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText(
+      'after',
+      `\nfrom:FILE, label:WORD and is:KIND narrow it down; a KIND is table, list, picture, section,\nwords, link, money, date, number, held, secret, built-up …\n\n${example('drawer find oak', 'drawer find from:costs is:table larch')}`,
+    )
+    .action(async (words: string[], options: { json?: boolean }) =>
+      (await import('./commands/find.ts')).find(words, options, context()),
     );
 
   composing(landing(program.command('paste <ref...>')))
@@ -147,8 +164,75 @@ function createProgram(): Command {
     );
 
   program
+    .command('move <ref...>')
+    .description('to another place, or sorted by what they hold')
+    .option('--before <ref>', 'in front of this one')
+    .option('--after <ref>', 'behind this one')
+    .option('--top', 'in front of all')
+    .option('--end', 'behind all')
+    .option('--by <what>', 'sort them among themselves: origin, label, date or amount')
+    .option('--quiet', 'say nothing when all is well')
+    .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer move 5 7 --top', 'drawer move all --by amount')}`)
+    .action(async (references: string[], options: MoveOptions) =>
+      (await import('./commands/move.ts')).move(references, options, context()),
+    );
+
+  program
+    .command('mark <ref...>')
+    .description('label, hold or hide; say how long they stay')
+    .option('--label <words>', 'what to call it; "" takes the label off')
+    .option('--hold', 'neither deleted nor let go')
+    .option('--release', 'no longer held')
+    .option('--secret', 'shown nowhere, and gone without a trace when it goes')
+    .option('--once', 'secret, and gone when it was pasted')
+    .option('--open', 'no longer secret')
+    .option('--for <time>', 'how long it stays: 10m, 2h, 7d; ever')
+    .option('--quiet', 'say nothing when all is well')
+    .addHelpText(
+      'after',
+      `\n${referencesHelp}\n\n${example('drawer mark 3 --label "Timber quotes" --hold', 'drawer mark last --secret --for 10m')}`,
+    )
+    .action(async (references: string[], options: MarkOptions) =>
+      (await import('./commands/mark.ts')).mark(references, options, context()),
+    );
+
+  program
+    .command('edit <ref>')
+    .description('change the words, in your own editor')
+    .option('--quiet', 'say nothing when all is well')
+    .addHelpText(
+      'after',
+      `\nThe editor is the one that VISUAL or EDITOR names.\n\n${example('EDITOR=nano drawer edit 3')}`,
+    )
+    .action(async (reference: string, options: { quiet?: boolean }) =>
+      (await import('./commands/edit.ts')).edit(reference, options, context()),
+    );
+
+  program
+    .command('split <ref>')
+    .description('one into several, at its parts')
+    .option('--by <what>', 'paragraph, item, row, cell, or any text between the parts')
+    .option('--quiet', 'say nothing when all is well')
+    .addHelpText('after', `\n${example('drawer split 2 --by row', 'drawer split 4 --by ";"')}`)
+    .action(async (reference: string, options: SplitOptions) =>
+      (await import('./commands/split.ts')).split(reference, options, context()),
+    );
+
+  program
+    .command('delete <ref...>')
+    .description('out of the drawer; what is held stays')
+    .option('--yes', 'what was built up of several may go too')
+    .option('--quiet', 'say nothing when all is well')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer delete 3 7-9', 'drawer delete from:survey.docx')}`)
+    .action(async (references: string[], options: DeleteOptions) =>
+      (await import('./commands/delete.ts')).deleteSnippets(references, options, context()),
+    );
+
+  program
     .command('undo')
     .description('take the last action back, in files too')
+    .option('--list', 'what can be undone and done again')
     .option('--keep', 'what was cut goes back and stays in the drawer too')
     .option('--yes', 'do not ask')
     .option('--json', 'as JSON, for programs')
@@ -161,6 +245,29 @@ function createProgram(): Command {
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${example('drawer redo')}`)
     .action(async (options: UndoOptions) => (await import('./commands/undo.ts')).redo(options, context()));
+
+  program
+    .command('rules [name=value...]')
+    .description('how much, how long, what is left out; pausing')
+    .option('--pause [time]', 'gather nothing for a time (30m), until told, or go on (off)')
+    .option('--yes', 'what there is no room for any more may go')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText(
+      'after',
+      `\n${example('drawer rules', 'drawer rules most=500 full=let-go', 'drawer rules --pause 30m')}`,
+    )
+    .action(async (words: string[], options: RulesOptions) =>
+      (await import('./commands/rules.ts')).rules(words, options, context()),
+    );
+
+  program
+    .command('check [file]')
+    .description('read all of a drawer and say whether it is whole')
+    .option('--json', 'as JSON, for programs')
+    .addHelpText('after', `\n${example('drawer check')}`)
+    .action(async (file: string | undefined, options: { json?: boolean }) =>
+      (await import('./commands/check.ts')).check(file, options, context()),
+    );
 
   const context = () => createContext(process, program.opts<{ drawer?: string }>().drawer);
   return program;
@@ -206,8 +313,19 @@ const landing = (command: Command): Command =>
 
 const collect = (value: string, before: readonly string[] = []): string[] => [...before, value];
 
-/** The list of commands has to fit a screen: it says in a line what its one option would. */
-const optionsOf = (command: Command): Option[] => (command.parent ? new Help().visibleOptions(command) : []);
+/** The list of commands fits a screen of 80 × 24; those of single commands are as usual. */
+function formatHelp(command: Command, helper: Help): string {
+  if (command.parent) return Help.prototype.formatHelp.call(helper, command, helper);
+  const rows = command.commands.map((each) => [termOf(each), each.description()] as const);
+  const width = Math.max(...rows.map(([term]) => term.length));
+  return [
+    'Usage: drawer COMMAND …, such as drawer copy survey.docx; drawer COMMAND --help',
+    ...rows.map(([term, description]) => `  ${term.padEnd(width)}  ${description}`),
+    '',
+    'Each takes --drawer NAME or PATH; else the variable DRAWER or your own is meant.',
+    '',
+  ].join('\n');
+}
 
 /** A command with its arguments, as the list of commands has it: `copy <place...>`. */
 const termOf = (command: Command): string =>
@@ -230,7 +348,8 @@ const landingHelp = `A place to paste into is FILE, for its end, or FILE#place, 
   application.docx#section=Background    notes.md#:~:text=after%20these%20words
   budget.xlsx#Lines!B4                   costs.csv#row=5`;
 
-const referencesHelp = 'REF is a number (3), a range (2-5), first, last, last-1 or all.';
+const referencesHelp = `REF is a number (3), a range (2-5), first, last, last-1 or all; or what fits:
+  held, label:hull, from:survey.docx, is:table`;
 
 const exitCodes = { done: 0, failed: 1, usage: 2, nothingMatched: 3 } as const;
 

@@ -17,6 +17,7 @@ export {
   tidyings,
   totalKinds,
 } from './options.ts';
+export { ordered } from './order.ts';
 export {
   type Match,
   type MatchableSlot,

@@ -29,7 +29,7 @@ export const composeJoins = [
 ] as const;
 export type ComposeJoin = (typeof composeJoins)[number] | { readonly text: string };
 
-export const composeOrders = ['given', 'collected', 'reversed', 'origin', 'label', 'value'] as const;
+export const composeOrders = ['given', 'collected', 'reversed', 'origin', 'label', 'value', 'date', 'amount'] as const;
 export type ComposeOrder = (typeof composeOrders)[number];
 
 export const attributions = ['none', 'inline', 'footnotes', 'list'] as const;

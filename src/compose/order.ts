@@ -4,10 +4,10 @@ import type { Composable, ComposeOptions } from './options.ts';
 import { findWords } from './words.ts';
 
 /** The snippets in the order asked for; among equals as they were given. */
-export function ordered(snippets: readonly Composable[], options: ComposeOptions): readonly Composable[] {
+export function ordered<S extends Composable>(snippets: readonly S[], options: ComposeOptions): readonly S[] {
   const { order = 'given', language = 'en-GB' } = options;
   const collator = new Intl.Collator(language, { numeric: true });
-  const byWords = (wordsOf: (snippet: Composable) => string | undefined): readonly Composable[] =>
+  const byWords = (wordsOf: (snippet: S) => string | undefined): readonly S[] =>
     sorted(snippets, wordsOf, (one, other) => collator.compare(one, other));
   switch (order) {
     case 'given':
@@ -28,7 +28,16 @@ export function ordered(snippets: readonly Composable[], options: ComposeOptions
       );
     case 'value':
       return sorted(snippets, ({ content }) => worthOf(content, options), compareValues(collator));
+    case 'date':
+    case 'amount':
+      return sorted(snippets, (snippet) => worthIf(order, snippet, options), compareValues(collator));
   }
+}
+
+/** What it is worth, where that is of the kind asked for. */
+function worthIf(kind: 'date' | 'amount', { content }: Composable, options: ComposeOptions): Value | undefined {
+  const worth = worthOf(content, options);
+  return worth?.kind === (kind === 'date' ? 'day' : 'amount') ? worth : undefined;
 }
 
 /** Those without a key stand at the end. */

@@ -18,6 +18,8 @@ export interface MatchableSnippet {
   readonly label?: string;
   readonly origin?: Origin;
   readonly facts: Pick<Facts, 'traits'>;
+  /** Told nowhere, though it fills a slot. */
+  readonly secret?: true | 'once';
 }
 
 export interface Match<S extends MatchableSlot> {

@@ -1,6 +1,7 @@
 export * from './as-blocks.ts';
 export * from './build.ts';
 export * from './describe.ts';
+export * from './edited.ts';
 export * from './errors.ts';
 export * from './grid.ts';
 export * from './headings.ts';
@@ -13,5 +14,7 @@ export * from './model.ts';
 export * from './plain-text.ts';
 export * from './restyle.ts';
 export * from './schema.ts';
+export * from './slice.ts';
+export * from './split.ts';
 export * from './validate.ts';
 export * from './walk.ts';

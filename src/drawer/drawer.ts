@@ -51,6 +51,11 @@ export class Drawer {
     return this.#read((rows) => rows.count());
   }
 
+  /** How many bytes its words (UTF-8) and pictures take. */
+  bytes(): Promise<number> {
+    return this.#read((rows) => rows.bytes());
+  }
+
   /** The snippets from number `from` (from 1) on, at most `limit`; only these are read. */
   list(from = 1, limit = 50): Promise<readonly Listed[]> {
     return this.#read(async (rows) =>
@@ -68,7 +73,7 @@ export class Drawer {
 
   /**
    * The snippets in which all the words are found, the best first and among equals the newest: in labels, then as whole words,
-   * beginnings, parts, and with small slips. `from:`, `label:` and `is:` narrow it down. A secret one is found by its label.
+   * beginnings and parts, and where nothing fits with small slips. `from:`, `label:` and `is:` narrow it down. A secret one is found by its label.
    */
   find(words: readonly string[], limit = 50): Promise<readonly Listed[]> {
     const query = parseQuery(words);
@@ -80,6 +85,14 @@ export class Drawer {
   /** @throws DrawerError `not-found` */
   get(id: string): Promise<Snippet> {
     return this.#read((rows) => rows.get(id));
+  }
+
+  /**
+   * The number of a snippet, from 1.
+   * @throws DrawerError `not-found`
+   */
+  positionOf(id: string): Promise<number> {
+    return this.#read(async (rows) => (await rows.countBefore((await rows.get(id)).order)) + 1);
   }
 
   /** The bytes of a picture; `undefined` when no snippet ever brought them. */
@@ -238,7 +251,7 @@ export class Drawer {
   spend(ids: readonly string[]): Promise<number> {
     return this.#write(async (rows) => {
       const changes: Change[] = [];
-      for (const id of new Set(ids)) if ((await rows.get(id)).secret === 'once') changes.push({ type: 'remove', id });
+      for (const id of new Set(ids)) if (await isSpent(rows, id)) changes.push({ type: 'remove', id });
       await commit(rows, { name: 'Spent', changes, at: this.#tools.now() });
       return changes.length;
     });
@@ -259,9 +272,15 @@ export class Drawer {
     return this.#change(`Moved ${plural(new Set(ids).size, 'snippet')}`, (rows) => moveChanges(rows, ids, position));
   }
 
-  /** Lets snippets change places among themselves, so that they stand in the order given. */
-  arrange(ids: readonly string[]): Promise<void> {
-    return this.#change(`Sorted ${plural(new Set(ids).size, 'snippet')}`, (rows) => arrangeChanges(rows, ids));
+  /** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
+  async arrange(ids: readonly string[]): Promise<number> {
+    let moved = 0;
+    await this.#change(`Sorted ${plural(new Set(ids).size, 'snippet')}`, async (rows) => {
+      const changes = await arrangeChanges(rows, ids);
+      moved = changes.length;
+      return changes;
+    });
+    return moved;
   }
 
   /** Puts another content in the place of a snippet's; its origin, label and place stay. */
@@ -278,12 +297,17 @@ export class Drawer {
     const factsOf = await loadFacts();
     const { newId, now } = this.#tools;
     return this.#write(async (rows) => {
-      const { label: _, ...snippet } = await rows.get(id);
+      const { label: _, parts, ...snippet } = await rows.get(id);
       const before = await rows.countBefore(snippet.order);
       const [next] = await rows.heads(before + 1, 1);
       const keys = generateNKeysBetween(snippet.order, next?.order ?? null, contents.length);
+      // What falls apart into as many as it was built up of is taken for these.
+      const from = (index: number): Partial<Snippet> => {
+        const part = parts?.length === contents.length ? parts[index] : undefined;
+        return part ? { origin: part.origin, takenAt: part.takenAt } : { ...(parts && { parts }) };
+      };
       const pieces = contents.map((content, index) =>
-        withContent({ ...snippet, id: newId(), order: keys[index] as string }, content, factsOf),
+        withContent({ ...snippet, ...from(index), id: newId(), order: keys[index] as string }, content, factsOf),
       );
       await commit(rows, {
         name: `Split 1 snippet into ${contents.length}`,
@@ -362,6 +386,16 @@ export class Drawer {
         at: now,
       });
     });
+  }
+}
+
+/** Whether it is still there, and was to be pasted once only. */
+async function isSpent(rows: StoredRows, id: string): Promise<boolean> {
+  try {
+    return (await rows.get(id)).secret === 'once';
+  } catch (error) {
+    if (DrawerError.is(error) && error.code === 'not-found') return false;
+    throw error;
   }
 }
 

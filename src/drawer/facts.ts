@@ -46,6 +46,7 @@ export const originOf = (parts: { readonly [K in keyof Origin]: Origin[K] | unde
 
 /** What it is and how long, in words: `section, 212 words`, `table, 4 × 3`, `12 words`. */
 export function sizeInWords({ shape, what, words: wordCount }: Facts): string {
+  if (what === 'secret') return what;
   if (shape === 'run') return plural(wordCount, 'word');
   return /^(table|list|picture|cell|rule|nothing)/.test(what) ? what : `${what}, ${plural(wordCount, 'word')}`;
 }

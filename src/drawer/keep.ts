@@ -4,8 +4,9 @@ import { applyChange, type Change } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank } from './facts.ts';
 import type { FileChange } from './file-change.ts';
+import { pauseInWords } from './rules.ts';
 import { maskedFacts } from './secret.ts';
-import { isPaused, readSettings, type Settings, untilTold } from './settings.ts';
+import { isPaused, readSettings, type Settings } from './settings.ts';
 import type { Origin, Part, Snippet, SnippetHead } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';
 
@@ -254,7 +255,7 @@ function checkRunning(settings: Settings, now: Date): void {
   if (!isPaused(settings, now)) return;
   throw new DrawerError({
     code: 'refused',
-    what: settings.paused === untilTold ? 'Gathering is paused' : `Gathering is paused until ${settings.paused}`,
+    what: pauseInWords(settings, now),
     next: 'Nothing was kept; drawer rules --pause off goes on',
   });
 }

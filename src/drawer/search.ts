@@ -154,7 +154,7 @@ function isIn(phrase: Phrase, there: readonly string[], same: Same): boolean {
   );
 }
 
-/** The best fits first, and among equals the newest: how storages without an index search. */
+/** The best fits first, among equals the newest, slips only where nothing fits better: how storages without an index search. */
 export function searchThrough(snippets: Iterable<Snippet>, query: Query, limit: number): SnippetHead[] {
   const hits: { readonly head: SnippetHead; readonly fit: number }[] = [];
   for (const snippet of snippets) {
@@ -164,7 +164,8 @@ export function searchThrough(snippets: Iterable<Snippet>, query: Query, limit: 
     hits.push({ head, fit: fits.indexOf(fit) });
   }
   hits.sort((one, other) => one.fit - other.fit || compareNewness(one.head, other.head));
-  return hits.slice(0, limit).map(({ head }) => head);
+  const isBetter = ({ fit }: (typeof hits)[number]): boolean => fit < fits.indexOf('slip');
+  return (hits.some(isBetter) ? hits.filter(isBetter) : hits).slice(0, limit).map(({ head }) => head);
 }
 
 const compareNewness = (one: SnippetHead, other: SnippetHead): number =>

@@ -1,4 +1,4 @@
-import { type Block, type Content, childBlocks, type Inline, joinText, type TableCell } from '../content/index.ts';
+import { type Block, type Content, childBlocks, inlineUnits, sliceInlines, type TableCell } from '../content/index.ts';
 
 /** From `start` up to, not including, `end`, in units of the flat text. */
 export interface Range {
@@ -17,10 +17,6 @@ export interface FlatText {
   readonly words: string;
   readonly leaves: readonly Leaf[];
 }
-
-/** One UTF-16 unit stands for a break, a picture or a footnote, so that offsets map back to inlines. */
-const unitOf = { break: '\n', picture: '\ufffc', footnote: '\ufffc' } as const;
-export const inlineUnits = (inline: Inline): string => (inline.type === 'text' ? inline.text : unitOf[inline.type]);
 
 export function leafUnits(block: LeafBlock): string {
   if ('inlines' in block) return block.inlines.map(inlineUnits).join('');
@@ -80,19 +76,6 @@ function cutLeaf({ block, from, to }: LeafPart): LeafBlock {
   if (from === 0 && to === leafUnits(block).length) return block;
   if ('inlines' in block) return { ...block, inlines: sliceInlines(block.inlines, from, to) };
   return block.type === 'code' ? { ...block, text: block.text.slice(from, to) } : block;
-}
-
-export function sliceInlines(inlines: readonly Inline[], from: number, to: number): Inline[] {
-  let at = 0;
-  const kept = inlines.flatMap((inline): Inline[] => {
-    const length = inlineUnits(inline).length;
-    const start = Math.max(from - at, 0);
-    const end = Math.min(to - at, length);
-    at += length;
-    if (start >= end) return [];
-    return [inline.type === 'text' ? { ...inline, text: inline.text.slice(start, end) } : inline];
-  });
-  return joinText(kept);
 }
 
 type Kept = ReadonlyMap<Block, LeafBlock>;

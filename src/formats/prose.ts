@@ -5,11 +5,12 @@ import {
   DrawerError,
   type Heading,
   inlineText,
+  inlineUnits,
   type Picture,
   plural,
 } from '../content/index.ts';
 import { type Fragment, type NamedFragment, type NumberedFragment, printFragment } from '../places/index.ts';
-import { contentOf, type FlatText, flatten, inlineUnits, type LeafPart, touchedLeaves } from './flat-text.ts';
+import { contentOf, type FlatText, flatten, type LeafPart, touchedLeaves } from './flat-text.ts';
 import { nearest } from './nearest.ts';
 import { findQuote } from './quote.ts';
 import type { Bookmark, SourceNode, Trace } from './trace.ts';

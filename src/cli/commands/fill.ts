@@ -7,6 +7,7 @@ import type { Slot, SlotValue } from '../../formats/index.ts';
 import { alreadyThere, checkWritable, exists, type Form, fillForm, readForm } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
+import { spendSecrets } from './paste.ts';
 
 export interface FillOptions {
   readonly into?: string;
@@ -39,6 +40,8 @@ export async function fill(file: string, options: FillOptions, context: Context)
     const { values, unfit } = await valuesOf(matching, options.language);
     if (!options.preview) await write(drawer, form, values, options);
     report(form, matching, values, unfit, options, context);
+    const used = matching.matches.map(({ snippet }) => snippet);
+    if (!options.preview) await spendSecrets(drawer, used, context);
   });
 }
 
@@ -117,7 +120,7 @@ function report(
     const asJson = {
       filled: filled.map(({ slot, snippet, by }) => ({
         slot: slot.names[0],
-        value: values.get(slot.key),
+        value: snippet.secret ? hidden : values.get(slot.key),
         snippet: snippet.id,
         by,
       })),
@@ -138,16 +141,20 @@ function report(
       ? 'Nothing was filled.'
       : `${verb} ${plural(filled.length, 'place')} of ${options.into ?? form.file}:`,
   );
-  for (const { slot, by } of filled) print(`  ${slot.names[0]}: ${shown(values.get(slot.key))} (by ${by})`);
+  for (const { slot, snippet, by } of filled)
+    print(`  ${slot.names[0]}: ${snippet.secret ? hidden : shown(values.get(slot.key))} (by ${by})`);
   if (left.length > 0) print(`Left empty: ${names(left)}`);
   if (unused.length > 0) print(`Not used: ${plural(unused.length, 'snippet')}`);
   for (const { slot, snippet } of unfit)
     remark(
-      `${slot.names[0]} takes ${asks[slot.kind] ?? 'words'}, and “${preview(snippet.content, 40)}” is none: left as it was`,
+      `${slot.names[0]} takes ${asks[slot.kind] ?? 'words'}, and “${snippet.secret ? hidden : preview(snippet.content, 40)}” is none: left as it was`,
     );
   for (const { slot, snippets } of ambiguous)
     remark(`${slot.names[0]} could be any of ${snippets.length}: say which with --slot "${slot.names[0]}=NUMBER"`);
 }
+
+/** What stands for the words of a secret. */
+const hidden = '••••••';
 
 const asks: Partial<Record<Slot['kind'], string>> = {
   date: 'a date',

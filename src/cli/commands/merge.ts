@@ -4,7 +4,7 @@ import { keptInWords, notesInWords } from '../../drawer/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { chosen } from './paste.ts';
+import { chosen } from './chosen.ts';
 
 export interface MergeOptions extends ComposingOptions {
   readonly label?: string;

@@ -5,7 +5,7 @@ import { columnLetters, parsePlace, printFragment } from '../../places/index.ts'
 import type { Context } from '../context.ts';
 import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { contentsInWords, inFormat } from './paste.ts';
+import { contentsInWords, inFormat, spendSecrets } from './paste.ts';
 
 export interface NextOptions extends LandingOptions {
   readonly as: string;
@@ -74,6 +74,7 @@ async function pasteNext(
     context.print(await inFormat(options, snippet.content, [snippet], await drawer.mediaOf(snippet.content), context));
     await drawer.writeFiles({ name: 'Pasted 1 snippet', files: [], changes: [behind, ...takesOut] });
   } else await land(drawer, snippet, into, { position, takesOut }, options, context);
+  if (!options.preview) await spendSecrets(drawer, [head], context);
   if (!options.quiet && !options.json) tell(await drawer.sequence(), 'Next is', options, context, true);
 }
 

@@ -1,13 +1,6 @@
 import { choose, compose } from '../../compose/index.ts';
 import { type Content, DrawerError, type Media, picturesIn, plural } from '../../content/index.ts';
-import {
-  type Change,
-  type Drawer,
-  exportSnippets,
-  type Listed,
-  notesInWords,
-  type Snippet,
-} from '../../drawer/index.ts';
+import { type Change, type Drawer, exportSnippets, notesInWords, type Snippet } from '../../drawer/index.ts';
 import { findFormatByName, formatNamed } from '../../formats/index.ts';
 import { planPaste } from '../../node/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
@@ -15,6 +8,17 @@ import type { Context } from '../context.ts';
 import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
 import { writePicturesBeside } from '../pictures.ts';
 import { withDrawer } from '../with-drawer.ts';
+import { chosen, idsOf } from './chosen.ts';
+
+/** What was to be pasted once only goes now; said, since undo does not bring it back. */
+export async function spendSecrets(
+  drawer: Drawer,
+  pasted: readonly Pick<Snippet, 'id' | 'secret'>[],
+  { remark }: Context,
+): Promise<void> {
+  const spent = await drawer.spend(pasted.filter(({ secret }) => secret === 'once').map(({ id }) => id));
+  if (spent > 0) remark(`${plural(spent, 'secret')} gone for good, as marked.`);
+}
 
 export interface PasteOptions extends ComposingOptions, LandingOptions {
   readonly as: string;
@@ -41,23 +45,11 @@ export async function paste(references: readonly string[], options: PasteOptions
       context.print(await inFormat(options, content, snippets, media, context));
       if (options.takeOut) await drawer.remove(idsOf(listed), { builtUp: true });
     }
+    if (!options.preview) await spendSecrets(drawer, snippets, context);
     const said = notesInWords(notes, 'Note');
     if (said && !options.quiet) context.remark(said);
   });
 }
-
-/** What the references name; nothing at all is an error. */
-export async function chosen(drawer: Drawer, references: readonly string[]): Promise<readonly Listed[]> {
-  const listed = await drawer.select(references);
-  if (listed.length > 0) return listed;
-  throw new DrawerError({
-    code: 'not-found',
-    what: 'The drawer is empty',
-    next: 'Gather something first: drawer copy FILE',
-  });
-}
-
-const idsOf = (listed: readonly Listed[]): string[] => [...new Set(listed.map(({ head }) => head.id))];
 
 interface Pasted {
   readonly snippets: readonly Snippet[];
@@ -118,7 +110,15 @@ export async function inFormat(
   media: Media,
   { remark }: Context,
 ): Promise<string> {
-  if (as === 'json') return JSON.stringify(exportSnippets(snippets, media), null, 2);
+  if (as === 'json')
+    return JSON.stringify(
+      exportSnippets(
+        snippets.filter(({ secret }) => !secret),
+        media,
+      ),
+      null,
+      2,
+    );
   const format = await formatNamed(as as 'text' | 'markdown' | 'html').load();
   const leavesPictures = as === 'markdown' && media.size > 0;
   if (leavesPictures)

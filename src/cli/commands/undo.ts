@@ -2,16 +2,20 @@ import { relative } from 'node:path';
 import type { Action } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
+import { ageInWords } from '../wording.ts';
 
 export interface UndoOptions {
   readonly keep?: boolean;
   readonly yes?: boolean;
   readonly json?: boolean;
+  /** What could be undone and done again, instead of doing it. */
+  readonly list?: boolean;
 }
 
 /** `drawer undo`: takes the last action back. What was cut goes back into its file; whether it stays here too is asked. */
 export async function undo(options: UndoOptions, context: Context): Promise<void> {
   await withDrawer(context, async (drawer) => {
+    if (options.list) return listActions(await drawer.history(), options, context);
     const action = await drawer.lastAction();
     const isCut = action?.files !== undefined && action.changes.some(({ type }) => type === 'remove');
     const onlyFiles = isCut && (await staysToo(options, context));
@@ -20,6 +24,26 @@ export async function undo(options: UndoOptions, context: Context): Promise<void
     if (name === undefined) return context.print('There is nothing to undo.');
     context.print(`Undone: ${name}.${filesInWords(action)}${onlyFiles ? ' The snippet stays in the drawer.' : ''}`);
   });
+}
+
+function listActions(actions: readonly Action[], { json }: UndoOptions, { print, now }: Context): void {
+  if (json)
+    return print(
+      JSON.stringify(
+        actions.map(({ changes: _, files, ...action }) => ({ ...action, files: files?.map(({ path }) => path) ?? [] })),
+        null,
+        2,
+      ),
+    );
+  if (actions.length === 0) return print('There is nothing to undo.');
+  const inWords = ({ name, at, files = [] }: Action): string =>
+    `  ${name}, ${ageInWords(at, now)}${files.length > 0 ? ` (${files.map(({ path }) => nearby(path)).join(', ')})` : ''}`;
+  const [done, undone] = [
+    actions.filter(({ state }) => state === 'done'),
+    actions.filter(({ state }) => state === 'undone'),
+  ];
+  if (done.length > 0) print(['drawer undo takes back, the first one first:', ...done.map(inWords)].join('\n'));
+  if (undone.length > 0) print(['drawer redo brings again:', ...undone.map(inWords)].join('\n'));
 }
 
 /** `drawer redo`: brings the last action that was undone again. */

@@ -1,5 +1,4 @@
-import { type Inline, joinText, lineBreak, type Marks, text } from '../../content/index.ts';
-import { inlineUnits } from '../flat-text.ts';
+import { type Inline, inlineUnits, joinText, lineBreak, type Marks, text } from '../../content/index.ts';
 import type { Extent, Piece, SourceNode } from '../trace.ts';
 
 /** White space that HTML folds: other spaces, such as the no-break space, are characters like any other. */

@@ -21,24 +21,25 @@ export class Finder {
     this.#prepare = prepare;
   }
 
-  add(row: number, { label, words, from, is }: Findable): void {
+  add(row: number, found: Findable): void {
     this.#prepare('INSERT INTO finder (rowid, label, words, origin, kind) VALUES (?, ?, ?, ?, ?)').run(
       row,
-      label.join(' '),
-      words.join(' '),
-      from.join(' '),
-      is.map(kindToken).join(' '),
+      ...columnsOf(found),
     );
     const insert = this.#prepare('INSERT OR IGNORE INTO word VALUES (?)');
-    for (const word of new Set([...label, ...words, ...from])) insert.run(word);
+    for (const word of new Set([...found.label, ...found.words, ...found.from])) insert.run(word);
   }
 
-  remove(row: number): void {
-    this.#prepare('DELETE FROM finder WHERE rowid = ?').run(row);
+  /** `found` is what was added under this row. */
+  remove(row: number, found: Findable): void {
+    this.#prepare(
+      "INSERT INTO finder (finder, rowid, label, words, origin, kind) VALUES ('delete', ?, ?, ?, ?, ?)",
+    ).run(row, ...columnsOf(found));
   }
 
-  /** Forgets words that are found nowhere any more. */
-  forgetWords(words: Iterable<string>): void {
+  /** Leaves no trace of what was removed: neither in the index, nor of words that are found nowhere any more. */
+  forget(words: Iterable<string>): void {
+    this.#prepare("INSERT INTO finder (finder) VALUES ('optimize')").run();
     for (const word of new Set(words))
       if (this.#rows(`{label words origin} : ${quoted([word])}`, 1).length === 0)
         this.#prepare('DELETE FROM word WHERE word = ?').run(word);
@@ -89,24 +90,21 @@ export class Finder {
       case 'beginning':
         return words.map((phrase) => anywhere(beginning(phrase)));
       case 'part':
-        return this.#alternatives(words, leastLetters.part, (wanted) => this.#wordsWith(wanted))?.map(anywhere);
+        return this.#alternatives(words, (wanted) => this.#wordsWith(wanted))?.map(anywhere);
       case 'slip':
-        return found > 0
-          ? undefined
-          : this.#alternatives(words, leastLetters.slip, (wanted) => this.#wordsLike(wanted))?.map(anywhere);
+        return found > 0 ? undefined : this.#alternatives(words, (wanted) => this.#wordsLike(wanted))?.map(anywhere);
     }
   }
 
   /** Each phrase with other words in the place of its last; `undefined` when there are no others. */
   #alternatives(
     words: readonly Phrase[],
-    least: number,
     othersFor: (word: string) => readonly string[],
   ): readonly string[] | undefined {
     let some = false;
     const wanted = words.map((phrase) => {
       const last = phrase.at(-1) ?? '';
-      const others = last.length < least ? [] : othersFor(last);
+      const others = othersFor(last);
       some ||= others.length > 0;
       return `(${[beginning(phrase), ...others.map((other) => quoted([...phrase.slice(0, -1), other]))].join(' OR ')})`;
     });
@@ -114,12 +112,14 @@ export class Finder {
   }
 
   #wordsWith(part: string): readonly string[] {
+    if (part.length < leastLetters.part) return [];
     return this.#words('SELECT word FROM word WHERE instr(word, ?) > 1 LIMIT ?', part).filter((word) =>
       isPart(part, word),
     );
   }
 
   #wordsLike(wanted: string): readonly string[] {
+    if (wanted.length < leastLetters.slip) return this.#wordsWith(wanted);
     const near = (
       this.#prepare('SELECT word FROM word WHERE length(word) BETWEEN ? AND ?').all(
         wanted.length - 2,
@@ -133,6 +133,13 @@ export class Finder {
     return (this.#prepare(sql).all(part, mostAlternatives) as { word: string }[]).map(({ word }) => word);
   }
 }
+
+const columnsOf = ({ label, words, from, is }: Findable): string[] => [
+  label.join(' '),
+  words.join(' '),
+  from.join(' '),
+  is.map(kindToken).join(' '),
+];
 
 /** A phrase in FTS5's language. The words hold letters and digits alone, so nothing in them has to be escaped. */
 const quoted = (words: readonly string[]): string => `"${words.join(' ')}"`;

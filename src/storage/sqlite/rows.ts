@@ -136,14 +136,14 @@ export class SqliteRows implements WritableRows {
 
   async remove(id: string): Promise<void> {
     const { row } = this.#placed(id);
+    this.#finder.remove(row, findable(await this.get(id)));
     this.#prepare('DELETE FROM snippet WHERE row = ?').run(row);
-    this.#finder.remove(row);
   }
 
   async erase(id: string): Promise<void> {
     const { content, label } = await this.get(id);
     await this.remove(id);
-    this.#finder.forgetWords(foldWords(`${label ?? ''} ${plainText(content)}`));
+    this.#finder.forget(foldWords(`${label ?? ''} ${plainText(content)}`));
     this.erased = true;
   }
 
@@ -154,11 +154,12 @@ export class SqliteRows implements WritableRows {
       JSON.stringify(head),
       row,
     );
-    if (isFoundOtherwise(parseWith(headSchema, parseJson(before), 'snippet'), head)) {
-      const snippet = await this.get(head.id);
-      this.#finder.remove(row);
-      this.#finder.add(row, findable(snippet));
-      if (head.secret) this.#finder.forgetWords(foldWords(plainText(snippet.content)));
+    const headBefore = parseWith(headSchema, parseJson(before), 'snippet');
+    if (isFoundOtherwise(headBefore, head)) {
+      const { content } = await this.get(head.id);
+      this.#finder.remove(row, findable({ ...headBefore, content }));
+      this.#finder.add(row, findable({ ...head, content }));
+      if (head.secret) this.#finder.forget(foldWords(plainText(content)));
     }
     this.#shelves.part(head.order);
   }

@@ -51,15 +51,14 @@ const counts = `
 `;
 
 /**
- * The words of snippets as they are compared, under the rows' numbers; the texts themselves are not kept twice. What is
- * deleted leaves the index at once. \`word\` holds every word once, for parts of words and slips.
+ * The words of snippets as they are compared, under the rows' numbers; the texts themselves are not kept twice, so a row is
+ * deleted by telling its words again. Traces of it go with the next merge. \`word\` holds every word once, for parts of words and slips.
  */
 const words = `
   CREATE VIRTUAL TABLE finder USING fts5(
     label, words, origin, kind,
-    content = '', contentless_delete = 1, prefix = '1 2 3', detail = full, tokenize = 'ascii'
+    content = '', prefix = '1 2 3', detail = full, tokenize = 'ascii'
   );
-  INSERT INTO finder (finder, rank) VALUES ('secure-delete', 1);
   CREATE TABLE word (word TEXT PRIMARY KEY) WITHOUT ROWID;
 `;
 

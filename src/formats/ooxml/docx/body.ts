@@ -1,5 +1,4 @@
-import type { Block } from '../../../content/index.ts';
-import { inlineUnits } from '../../flat-text.ts';
+import { type Block, inlineUnits } from '../../../content/index.ts';
 import { assemble } from '../../flow/assemble.ts';
 import type { RawBlock } from '../../flow/raw.ts';
 import type { NoteCounter } from '../../notes.ts';

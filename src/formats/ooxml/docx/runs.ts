@@ -1,5 +1,4 @@
-import { type Inline, type Link, lineBreak, type Marks, text } from '../../../content/index.ts';
-import { inlineUnits } from '../../flat-text.ts';
+import { type Inline, inlineUnits, type Link, lineBreak, type Marks, text } from '../../../content/index.ts';
 import type { Tracker } from '../../trace.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import type { BodyContext } from './body.ts';

@@ -1,0 +1,26 @@
+import { DrawerError } from '../../content/index.ts';
+import type { Drawer, Listed } from '../../drawer/index.ts';
+
+/** What the references name; nothing at all is an error. */
+export async function chosen(drawer: Drawer, references: readonly string[]): Promise<readonly Listed[]> {
+  const listed = await drawer.select(references);
+  if (listed.length > 0) return listed;
+  throw new DrawerError({
+    code: 'not-found',
+    what: 'The drawer is empty',
+    next: 'Gather something first: drawer copy FILE',
+  });
+}
+
+/** What exactly one reference names. */
+export async function chosenOne(drawer: Drawer, reference: string): Promise<Listed> {
+  const [only, ...others] = await chosen(drawer, [reference]);
+  if (only && others.length === 0) return only;
+  throw new DrawerError({
+    code: 'usage',
+    what: `“${reference}” names ${others.length + 1} snippets`,
+    next: 'Name one of them by its number',
+  });
+}
+
+export const idsOf = (listed: readonly Listed[]): string[] => [...new Set(listed.map(({ head }) => head.id))];

@@ -1,0 +1,80 @@
+import { spawn } from 'node:child_process';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { type Content, DrawerError, keepUnshown, type Media, picturesIn } from '../../content/index.ts';
+import { type Format, formatNamed, sourceOf } from '../../formats/index.ts';
+import type { Context } from '../context.ts';
+import { withDrawer } from '../with-drawer.ts';
+import { chosenOne } from './chosen.ts';
+
+/** `drawer edit REF`: the snippet as Markdown in the user's own editor; what Markdown does not show stays as it was. */
+export async function edit(reference: string, { quiet }: { quiet?: boolean }, context: Context): Promise<void> {
+  await withDrawer(context, async (drawer) => {
+    const { head, position } = await chosenOne(drawer, reference);
+    if (head.secret)
+      throw new DrawerError({
+        code: 'refused',
+        what: `Snippet ${position} is secret, and an editor would keep its words in files`,
+        next: `Open it first: drawer mark ${position} --open`,
+      });
+    const { content } = await drawer.get(head.id);
+    const form = await markdownForm(content, await drawer.mediaOf(content));
+    const text = await inEditor(form.text, editorCommand(context));
+    if (text === form.text) return context.print('Nothing was changed.');
+    const changed = keepUnshown(content, await form.read(form.text), await form.read(text));
+    await drawer.edit(head.id, changed);
+    if (!quiet) context.print(`Edited ${position}. drawer undo brings back what it was.`);
+  });
+}
+
+interface MarkdownForm {
+  readonly text: string;
+  read(text: string): Promise<Content>;
+}
+
+/** Content as Markdown in which pictures are named `picture-1`, `picture-2` …, and the way back. */
+async function markdownForm(content: Content, media: Media): Promise<MarkdownForm> {
+  const { write, take } = (await formatNamed('markdown').load()) as Required<Pick<Format, 'write' | 'take'>>;
+  const hashes = [...new Set([...picturesIn(content)].map((picture) => picture.media))];
+  const bytes = await write(content, {
+    media,
+    pictureAddress: (picture) => `picture-${hashes.indexOf(picture.media) + 1}`,
+  });
+  const beside = async (name: string): Promise<Uint8Array | undefined> =>
+    media.get(hashes[Number(/^picture-(\d+)$/.exec(name)?.[1] ?? 0) - 1] ?? '');
+  return {
+    text: new TextDecoder().decode(bytes),
+    read: async (text) =>
+      (await take(sourceOf(new TextEncoder().encode(text), 'snippet.md'), { kind: 'whole' }, { beside })).content,
+  };
+}
+
+function editorCommand({ environment }: Context): string {
+  const command = environment.VISUAL || environment.EDITOR;
+  if (command) return command;
+  throw new DrawerError({
+    code: 'usage',
+    what: 'There is no editor to edit in',
+    next: 'Say which in the variable EDITOR, such as EDITOR=nano drawer edit 3',
+  });
+}
+
+/** What the editor leaves of a text; the file is the user's alone, and goes at once. */
+async function inEditor(text: string, command: string): Promise<string> {
+  const folder = await mkdtemp(join(tmpdir(), 'drawer-edit-'));
+  const file = join(folder, 'snippet.md');
+  try {
+    await writeFile(file, text, { mode: 0o600 });
+    const code = await new Promise<number | null>((resolve, reject) => {
+      spawn(command, [`"${file}"`], { stdio: 'inherit', shell: true })
+        .on('error', reject)
+        .on('close', resolve);
+    });
+    if (code !== 0)
+      throw new DrawerError({ code: 'refused', what: `The editor ended with ${code}`, next: 'Nothing was changed' });
+    return await readFile(file, 'utf8');
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,25 @@
+import { DrawerError, plural } from '../../content/index.ts';
+import type { Context } from '../context.ts';
+import { listing } from '../listing.ts';
+import { withDrawer } from '../with-drawer.ts';
+
+const most = 50;
+
+/** `drawer find WORDS…`: the snippets in which all of the words are found, the best first. */
+export const find = (words: readonly string[], { json }: { json?: boolean }, context: Context): Promise<void> =>
+  withDrawer(context, async (drawer) => {
+    const found = await drawer.find(words, most + 1);
+    const listed = found.slice(0, most);
+    if (json)
+      return context.print(
+        JSON.stringify({ found: listed.map(({ position, head }) => ({ position, ...head })) }, null, 2),
+      );
+    if (listed.length === 0)
+      throw new DrawerError({
+        code: 'not-found',
+        what: `None of ${plural(await drawer.count(), 'snippet')} fits`,
+        next: 'Try fewer words, or beginnings of them',
+      });
+    context.print(listing(listed, context));
+    if (found.length > most) context.remark(`These are the best ${most}; more words narrow it down.`);
+  });

@@ -1,0 +1,50 @@
+import { DrawerError } from '../../content/index.ts';
+import { type Mark, markInWords, parseDuration } from '../../drawer/index.ts';
+import type { Context } from '../context.ts';
+import { withDrawer } from '../with-drawer.ts';
+import { chosen, idsOf } from './chosen.ts';
+
+export interface MarkOptions {
+  readonly label?: string;
+  readonly hold?: boolean;
+  readonly release?: boolean;
+  readonly secret?: boolean;
+  readonly once?: boolean;
+  readonly open?: boolean;
+  /** How long it stays, such as `10m`; `ever` for good. */
+  readonly for?: string;
+  readonly quiet?: boolean;
+}
+
+/** `drawer mark REF…`: a label, a hold, a secret, a time. */
+export const mark = (references: readonly string[], options: MarkOptions, context: Context): Promise<void> =>
+  withDrawer(context, async (drawer) => {
+    const asked = markOf(options);
+    const ids = idsOf(await chosen(drawer, references));
+    await drawer.mark(ids, asked);
+    if (options.quiet) return;
+    context.print(`${markInWords(asked, ids.length)}.`);
+    if (asked.secret)
+      context.print('It is shown nowhere now, found by its label only, and leaves no trace when it goes.');
+  });
+
+function markOf({ label, hold, release, secret, once, open, for: time }: MarkOptions): Mark {
+  if ((hold && release) || ((secret || once) && open))
+    throw new DrawerError({
+      code: 'usage',
+      what: `--${hold && release ? 'hold and --release' : 'secret and --open'} do not go together`,
+      next: 'Say one of them',
+    });
+  const asked: Mark = {
+    ...(label !== undefined && { label }),
+    ...((hold || release) && { held: hold === true }),
+    ...((secret || once || open) && { secret: once ? 'once' : secret === true }),
+    ...(time !== undefined && { lasts: time === 'ever' ? null : parseDuration(time) }),
+  };
+  if (Object.keys(asked).length > 0) return asked;
+  throw new DrawerError({
+    code: 'usage',
+    what: 'What to mark it with is not said',
+    next: 'Say --label TEXT, --hold, --release, --secret, --once, --open or --for 10m',
+  });
+}

@@ -1,0 +1,57 @@
+import { choose, ordered } from '../../compose/index.ts';
+import { DrawerError, plural } from '../../content/index.ts';
+import { type Drawer, type Listed, loadDateFinder } from '../../drawer/index.ts';
+import type { Context } from '../context.ts';
+import { withDrawer } from '../with-drawer.ts';
+import { chosen, chosenOne, idsOf } from './chosen.ts';
+
+export interface MoveOptions {
+  readonly before?: string;
+  readonly after?: string;
+  readonly top?: boolean;
+  readonly end?: boolean;
+  readonly by?: string;
+  readonly quiet?: boolean;
+}
+
+/** What snippets can be sorted by, and the orders of composing that do it. */
+const sorts = { origin: 'origin', label: 'label', date: 'date', amount: 'amount' } as const;
+
+/** `drawer move REF…`: to another place, or sorted among themselves. */
+export const move = (references: readonly string[], options: MoveOptions, context: Context): Promise<void> =>
+  withDrawer(context, async (drawer) => {
+    const { before, after, top, end, by, quiet } = options;
+    if ([before, after, top, end, by].filter((each) => each !== undefined).length !== 1)
+      throw new DrawerError({
+        code: 'usage',
+        what: 'Where to is not said, or said twice',
+        next: 'Say one of --before REF, --after REF, --top, --end or --by origin, label, date or amount',
+      });
+    const listed = await chosen(drawer, references);
+    const ids = idsOf(listed);
+    const what = plural(ids.length, 'snippet');
+    if (by !== undefined) {
+      const moved = await drawer.arrange(await sorted(drawer, listed, by));
+      const said = moved === 0 ? 'They stand in that order already.' : `Sorted ${what} by ${by}.`;
+      if (!quiet) context.print(said);
+      return;
+    }
+    await drawer.move(ids, await positionFor(drawer, options));
+    if (quiet) return;
+    const from = await drawer.positionOf(ids[0] as string);
+    context.print(`Moved ${what}: now ${ids.length === 1 ? from : `${from}-${from + ids.length - 1}`}.`);
+  });
+
+async function positionFor(drawer: Drawer, { before, after, top }: MoveOptions): Promise<number> {
+  if (top) return 1;
+  if (before !== undefined) return (await chosenOne(drawer, before)).position;
+  if (after !== undefined) return (await chosenOne(drawer, after)).position + 1;
+  return (await drawer.count()) + 1;
+}
+
+async function sorted(drawer: Drawer, listed: readonly Listed[], by: string): Promise<readonly string[]> {
+  const order = sorts[choose('thing to sort by', by, Object.keys(sorts) as (keyof typeof sorts)[])];
+  const findDate = await loadDateFinder();
+  const snippets = await Promise.all(idsOf(listed).map((id) => drawer.get(id)));
+  return ordered(snippets, { order, findDate }).map(({ id }) => id);
+}

@@ -1,0 +1,73 @@
+import { DrawerError } from '../../content/index.ts';
+import {
+  type Drawer,
+  fullnessInWords,
+  parseDuration,
+  parseRules,
+  pauseInWords,
+  rules as ruleTable,
+  type Settings,
+  untilTold,
+} from '../../drawer/index.ts';
+import type { Context } from '../context.ts';
+import { withDrawer } from '../with-drawer.ts';
+
+export interface RulesOptions {
+  /** How long, `off`, or nothing for until told. */
+  readonly pause?: string | true;
+  readonly yes?: boolean;
+  readonly json?: boolean;
+}
+
+/** `drawer rules [NAME=VALUE…]`: what holds in this drawer, and what shall hold. */
+export const rules = (words: readonly string[], options: RulesOptions, context: Context): Promise<void> =>
+  withDrawer(context, async (drawer) => {
+    const asked = { ...parseRules(words), ...pauseOf(options, context.now) };
+    const goesOn = options.pause === 'off';
+    if (Object.keys(asked).length > 0) await change(drawer, asked, options, context);
+    if (goesOn) await drawer.forgetSettings(['paused']);
+    await show(
+      drawer,
+      words.map((each) => each.replace(/=.*/s, '')),
+      options,
+      context,
+    );
+  });
+
+function pauseOf({ pause }: RulesOptions, now: Date): Partial<Settings> {
+  if (pause === undefined || pause === 'off') return {};
+  if (pause === true) return { paused: untilTold };
+  return { paused: new Date(now.getTime() + parseDuration(pause) * 1000).toISOString() };
+}
+
+async function change(
+  drawer: Drawer,
+  asked: Partial<Settings>,
+  { yes }: RulesOptions,
+  { ask }: Context,
+): Promise<void> {
+  try {
+    await drawer.changeSettings(asked, { letGo: yes === true });
+  } catch (error) {
+    if (!DrawerError.is(error) || error.code !== 'consent') throw error;
+    if (!ask) throw new DrawerError({ ...error.details, next: 'Say --yes if they may; nothing was changed' });
+    if (await ask(`${error.details.what}. May they go?`)) await drawer.changeSettings(asked, { letGo: true });
+  }
+}
+
+async function show(
+  drawer: Drawer,
+  names: readonly string[],
+  { json, pause }: RulesOptions,
+  { print, now }: Context,
+): Promise<void> {
+  const settings = await drawer.settings();
+  const [count, bytes] = [await drawer.count(), await drawer.bytes()];
+  if (json) return print(JSON.stringify({ count, bytes, rules: settings }, null, 2));
+  if (pause === undefined) {
+    const shown = ruleTable.filter(({ name }) => names.length === 0 || names.includes(name));
+    for (const rule of shown) print(`${rule.name.padEnd(8)} ${rule.tell(settings)}`);
+  }
+  if (names.length > 0) return;
+  print(`${pauseInWords(settings, now)}. ${fullnessInWords(count, bytes, settings)}.`);
+}

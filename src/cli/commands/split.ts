@@ -1,0 +1,25 @@
+import { type Content, DrawerError, plural, splitContent } from '../../content/index.ts';
+import type { Context } from '../context.ts';
+import { withDrawer } from '../with-drawer.ts';
+import { chosenOne } from './chosen.ts';
+
+export interface SplitOptions {
+  /** `paragraph`, `item`, `row`, `cell`, or any text that stands between the parts. */
+  readonly by?: string;
+  readonly quiet?: boolean;
+}
+
+/** `drawer split REF`: several snippets in the place of one. */
+export const split = (reference: string, { by, quiet }: SplitOptions, context: Context): Promise<void> =>
+  withDrawer(context, async (drawer) => {
+    const { head, position } = await chosenOne(drawer, reference);
+    const parts: readonly Content[] = splitContent((await drawer.get(head.id)).content, by);
+    if (parts.length < 2)
+      throw new DrawerError({
+        code: 'not-found',
+        what: `There is nothing to part ${position} at`,
+        next: 'Say --by paragraph, item, row, cell or the text between its parts; nothing was changed',
+      });
+    const { from, to } = await drawer.split(head.id, parts);
+    if (!quiet) context.print(`Split ${position} into ${plural(parts.length, 'snippet')}: now ${from}-${to}.`);
+  });

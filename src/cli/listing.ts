@@ -1,0 +1,67 @@
+import type { SnippetHead } from '../drawer/index.ts';
+import { type Listed, originsInWords, sizeInWords } from '../drawer/index.ts';
+import { fit, fitEnd, widest } from './columns.ts';
+import type { Context } from './context.ts';
+import { ageInWords, timeLeftInWords } from './wording.ts';
+
+/** Listed snippets as a table: number, what, how it begins, where from, when, and marks where there are any. */
+export function listing(listed: readonly Listed[], { width, now }: Pick<Context, 'width' | 'now'>): string {
+  const rows = listed.map(({ position, head }) => ({
+    number: String(position),
+    size: sizeInWords(head.facts),
+    begins: head.label ?? head.facts.preview,
+    from: originsInWords(head),
+    when: ageInWords(head.takenAt, now),
+    marks: marksInWords(head, now),
+  }));
+  const column = (key: keyof (typeof rows)[number]): string[] => rows.map((row) => row[key]);
+  const hasMarks = rows.some(({ marks }) => marks !== '');
+  const numberWidth = widest(column('number'), 2, 9);
+  const sizeWidth = widest(column('size'), 4, 24);
+  const whenWidth = widest(column('when'), 4, 16);
+  const marksWidth = hasMarks ? widest(column('marks'), 5, 28) + 2 : 0;
+  const left = Math.max(40, width - numberWidth - sizeWidth - whenWidth - marksWidth - 8);
+  const fromWidth = widest(column('from'), 4, Math.floor(left / 2));
+  const beginsWidth = left - fromWidth;
+  const line = (number: string, size: string, begins: string, from: string, when: string, marks: string): string =>
+    [
+      fitEnd(number, numberWidth),
+      fit(size, sizeWidth),
+      fit(begins, beginsWidth),
+      fit(from, fromWidth),
+      ...(hasMarks ? [fit(when, whenWidth), marks] : [when]),
+    ]
+      .join('  ')
+      .trimEnd();
+  return [
+    line('', 'What', 'Begins', 'From', 'When', 'Marks'),
+    ...rows.map((row) => line(row.number, row.size, row.begins, row.from, row.when, row.marks)),
+  ].join('\n');
+}
+
+/** Everything that is known of each, a few lines a snippet. */
+export const longListing = (listed: readonly Listed[], context: Pick<Context, 'width' | 'now'>): string =>
+  listed.map((each) => inFull(each, context)).join('\n\n');
+
+function inFull({ position, head }: Listed, { width, now }: Pick<Context, 'width' | 'now'>): string {
+  const { label, facts, takenAt, parts } = head;
+  const marks = marksInWords(head, now);
+  return [
+    `${position}: ${sizeInWords(facts)}${label === undefined ? '' : `, “${label}”`}`,
+    `   ${fit(facts.preview, Math.max(20, width - 4)).trimEnd()}`,
+    `   ${facts.characters} characters, ${facts.bytes} bytes${facts.traits ? `; ${facts.traits.join(', ')}` : ''}`,
+    `   from ${originsInWords(head) || 'an unknown place'}; ${ageInWords(takenAt, now)}, ${takenAt}`,
+    ...(parts ? [`   parts: ${parts.map(({ what }) => what).join('; ')}`] : []),
+    ...(marks === '' ? [] : [`   ${marks}`]),
+  ].join('\n');
+}
+
+/** `held, built-up, goes in 9 minutes` */
+export function marksInWords({ held, secret, parts, expiresAt }: SnippetHead, now: Date): string {
+  return [
+    ...(held ? ['held'] : []),
+    ...(secret ? [secret === 'once' ? 'secret, once' : 'secret'] : []),
+    ...(parts ? ['built-up'] : []),
+    ...(expiresAt === undefined ? [] : [`goes ${timeLeftInWords(expiresAt, now)}`]),
+  ].join(', ');
+}

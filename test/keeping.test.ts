@@ -1,0 +1,223 @@
+import { chmodSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { openDrawer } from 'drawer/node';
+import { type Workplace, workplace } from './support/cli.ts';
+
+let place: Workplace;
+beforeEach(() => {
+  place = workplace();
+});
+afterEach(() => place.remove());
+
+const gather = async (...words: string[]): Promise<void> => {
+  for (const each of words) await place.run('copy', '--text', each, '--quiet');
+};
+/** How the listed snippets begin, in order. */
+const begins = async (...words: string[]): Promise<string[]> => {
+  const { snippets } = JSON.parse((await place.run('list', '--json', ...words)).out);
+  return snippets.map(({ facts }: { facts: { preview: string } }) => facts.preview);
+};
+/** Everything the drawer's files hold, its journals too. */
+const bytesOnDisk = (): string =>
+  readdirSync(place.folder)
+    .filter((name) => name.startsWith('own.drawer'))
+    .map((name) => readFileSync(place.path(name), 'latin1'))
+    .join('');
+
+it('finds, and says when nothing fits', async () => {
+  await gather('oak planks', 'larch', 'oak frames');
+  expect((await place.run('find', 'oak')).out).toMatch(/ 3 {2}2 words .*oak frames[\s\S]* 1 {2}2 words .*oak planks/);
+  expect(JSON.parse((await place.run('find', 'plan', '--json')).out).found).toMatchObject([{ position: 1 }]);
+  const { code, err } = await place.run('find', 'elm');
+  expect([code, err]).toEqual([3, 'drawer: None of 3 snippets fits. Try fewer words, or beginnings of them.\n']);
+});
+
+it('moves before, after, to the top and the end, and sorts', async () => {
+  await gather('£12.00', 'larch', '£3.50', 'oak');
+  expect((await place.run('move', '4', '2', '--top')).out).toBe('Moved 2 snippets: now 1-2.\n');
+  expect(await begins()).toEqual(['oak', 'larch', '£12.00', '£3.50']);
+  await place.run('move', '1', '--after', '3');
+  expect(await begins()).toEqual(['larch', '£12.00', 'oak', '£3.50']);
+  await place.run('move', 'last', '--before', '2');
+  await place.run('move', '1', '--end');
+  expect(await begins()).toEqual(['£3.50', '£12.00', 'oak', 'larch']);
+  await place.run('move', '1', '--end');
+  expect((await place.run('move', 'all', '--by', 'amount')).out).toBe('Sorted 4 snippets by amount.\n');
+  expect(await begins()).toEqual(['£3.50', '£12.00', 'oak', 'larch']);
+  expect((await place.run('move', 'all', '--by', 'amount')).out).toBe('They stand in that order already.\n');
+  expect((await place.run('move', '1')).code).toBe(2);
+  for (const _ of Array(6)) await place.run('undo');
+  expect(await begins()).toEqual(['£12.00', 'larch', '£3.50', 'oak']);
+});
+
+it('deletes, but for what is held, and asks for what was built up', async () => {
+  await gather('oak', 'larch', 'elm');
+  await place.run('mark', '2', '--hold');
+  await place.run('append', '--text', 'ash');
+  const refused = await place.run('delete', 'all');
+  expect([refused.code, refused.err]).toEqual([1, expect.stringContaining('--yes')]);
+  expect((await place.run('delete', 'all', '--yes')).out).toBe(
+    'Deleted 2 snippets. 1 held one stays (drawer mark held --release). drawer undo brings them back.\n',
+  );
+  expect(await begins()).toEqual(['larch']);
+  await place.run('undo');
+  expect(await begins()).toEqual(['oak', 'larch', 'elm ash']);
+});
+
+describe('a secret', () => {
+  it('is shown nowhere, found by its label only, and pasted all the same', async () => {
+    await gather('hunter-twenty-two', 'oak');
+    await place.run('mark', '1', '--secret', '--label', 'harbour office');
+    for (const words of [['list'], ['list', '--json'], ['list', '--long'], ['show', '1'], ['show', '1', '--json']])
+      expect((await place.run(...words)).out).not.toContain('hunter');
+    expect((await place.run('find', 'hunter')).code).toBe(3);
+    expect((await place.run('find', 'harbour')).out).toContain('secret');
+    expect((await place.run('paste', 'all', '--as', 'json')).out).not.toContain('hunter');
+    expect((await place.run('paste', '1')).out).toBe('hunter-twenty-two\n');
+    expect((await place.run('edit', '1')).err).toContain('drawer mark 1 --open');
+    await place.run('mark', '1', '--open');
+    expect(await begins()).toEqual(['hunter-twenty-two', 'oak']);
+  });
+
+  it.each<[string, string, () => Promise<unknown>]>([
+    ['when it is deleted', '1h', () => place.run('delete', '1', '--yes')],
+    ['after it was pasted once', '1h', () => place.run('paste', '1')],
+    ['when its time is up', '1s', () => new Promise((done) => setTimeout(done, 1_100)).then(() => place.run('list'))],
+  ])('leaves no trace %s', async (_, time, go) => {
+    await gather('hunter-twenty-two', 'oak');
+    await place.run('append', '--text', 'swordfish', '--onto', '1');
+    await place.run('mark', '1', '--once', '--for', time);
+    expect(bytesOnDisk()).toContain('swordfish');
+    await go();
+    expect(bytesOnDisk()).not.toMatch(/hunter|twenty|swordfish/);
+    while (!(await place.run('undo')).out.includes('nothing to undo'));
+    expect(await begins()).toEqual([]);
+    await place.run('redo');
+    expect(await begins()).toEqual(['oak']);
+    expect((await place.run('check')).code).toBe(0);
+  });
+
+  it('by rule leaves no trace when its keeping is undone', async () => {
+    writeFileSync(place.path('passwords.txt'), 'hunter-twenty-two');
+    await place.run('rules', 'secret=passwords');
+    expect((await place.run('copy', 'passwords.txt')).out).toBe('Kept as 1: secret, from passwords.txt\n');
+    expect((await place.run('undo')).out).toContain('Kept 1 snippet');
+    expect(bytesOnDisk()).not.toMatch(/hunter|twenty/);
+    expect((await place.run('redo')).out).toContain('nothing to bring again');
+  });
+});
+
+it('splits and edits, keeping what the text does not show', async () => {
+  await place.run('copy', `${place.demo('costs.xlsx')}#Timber!A1:D4`);
+  const drawer = await openDrawer(place.drawer);
+  const cells = async () => {
+    const [listed] = await drawer.select(['1']);
+    const { content } = await drawer.get(listed?.head.id ?? '');
+    return content.shape === 'cells' ? content.rows : [];
+  };
+  const before = await cells();
+  const editor = place.path('editor');
+  writeFileSync(editor, '#!/bin/sh\nsed -i "s/Larch/Elm/" "$1"\n');
+  chmodSync(editor, 0o755);
+  process.env.EDITOR = editor;
+  expect((await place.run('edit', '1')).out).toBe('Edited 1. drawer undo brings back what it was.\n');
+  const after = await cells();
+  const changed = after.flatMap((row, at) =>
+    row.flatMap((cell, column) => (JSON.stringify(cell) === JSON.stringify(before[at]?.[column]) ? [] : [cell])),
+  );
+  expect(changed.length).toBeGreaterThan(0);
+  for (const cell of changed) expect(cell).toMatchObject({ type: 'text', value: expect.stringContaining('Elm') });
+  expect((await place.run('edit', '1')).out).toBe('Nothing was changed.\n');
+  delete process.env.EDITOR;
+  expect((await place.run('split', '1', '--by', 'row')).out).toBe('Split 1 into 4 snippets: now 1-4.\n');
+  await place.run('undo');
+  await place.run('undo');
+  expect(await cells()).toEqual(before);
+  await drawer.close();
+});
+
+it('lists what can be undone and done again', async () => {
+  await gather('oak', 'larch');
+  await place.run('delete', '1');
+  await place.run('undo');
+  const { out } = await place.run('undo', '--list');
+  expect(out).toMatch(
+    /takes back[\s\S]*Kept 1 snippet[\s\S]*Kept 1 snippet[\s\S]*redo brings again:\n {2}Deleted 1 snippet/,
+  );
+  expect(JSON.parse((await place.run('undo', '--list', '--json')).out)).toMatchObject([
+    { name: 'Kept 1 snippet', state: 'done' },
+    { name: 'Kept 1 snippet', state: 'done' },
+    { name: 'Deleted 1 snippet', state: 'undone' },
+  ]);
+});
+
+describe('rules', () => {
+  it('are told in words, changed, undone, and refused when they make no sense', async () => {
+    expect((await place.run('rules')).out).toMatch(/^most {5}at most 250,000 snippets\n/);
+    expect((await place.run('rules', 'most=500', 'lasts=picture:7d')).out).toBe(
+      'most     at most 500 snippets\nlasts    what is gathered from now on stays: pictures 1 week\n',
+    );
+    await place.run('undo');
+    expect((await place.run('rules', '--json')).out).toContain('"capacity": 250000');
+    expect((await place.run('rules', 'most=none')).err).toContain('It takes a number of snippets');
+    expect((await place.run('rules', 'colour=red')).code).toBe(2);
+  });
+
+  it('let the oldest go that is not held, and say so before and after', async () => {
+    await place.run('rules', 'most=3', 'full=let-go');
+    await gather('oak', 'larch');
+    await place.run('mark', '1', '--hold');
+    expect((await place.run('copy', '--text', 'elm')).out).toBe(
+      'Kept as 3: 1 word; the drawer is now full; the next one lets go of “larch”\n',
+    );
+    expect((await place.run('copy', '--text', 'ash')).out).toMatch(
+      /^Kept as 3: 1 word; let go to make room: “larch” \(drawer undo brings back\)/,
+    );
+    expect(await begins()).toEqual(['oak', 'elm', 'ash']);
+    const narrower = await place.run('rules', 'most=1');
+    expect([narrower.code, narrower.err]).toEqual([
+      1,
+      expect.stringContaining('2 snippets would have to go: “elm”, “ash”'),
+    ]);
+    await place.run('rules', 'most=1', '--yes');
+    expect(await begins()).toEqual(['oak']);
+    await place.run('undo');
+    expect(await begins()).toEqual(['oak', 'elm', 'ash']);
+  });
+
+  it('pass over repeats or bring them to the end, leave origins out, and hide others', async () => {
+    await place.run('rules', 'repeats=skip', 'ignore=crew', 'secret=letters');
+    await gather('oak', 'larch');
+    expect((await place.run('copy', '--text', 'oak')).out).toBe('Not kept again: it is 1 already\n');
+    await place.run('rules', 'repeats=to-end');
+    expect((await place.run('copy', '--text', 'oak')).out).toBe('Moved to 2: 1 word\n');
+    expect(await begins()).toEqual(['larch', 'oak']);
+    expect((await place.run('copy', place.demo('crew.ods'))).out).toMatch(
+      /^Not kept, since the drawer’s rules leave crew/,
+    );
+    expect((await place.run('copy', place.demo('letters.html'))).out).toMatch(/^Kept as 3: secret/);
+  });
+
+  it('pause gathering', async () => {
+    expect((await place.run('rules', '--pause')).out).toMatch(/^Gathering is paused until told/);
+    const { code, err } = await place.run('copy', '--text', 'oak');
+    expect([code, err]).toEqual([1, expect.stringContaining('drawer rules --pause off')]);
+    await place.run('rules', '--pause', 'off');
+    await gather('oak');
+    expect(await begins()).toEqual(['oak']);
+  });
+});
+
+it('checks a drawer, and names what is wrong', async () => {
+  await place.run('copy', place.demo('ferry.png'));
+  await gather('oak');
+  expect((await place.run('check')).out).toBe('Looked over 2 snippets, 1 picture and 2 actions: all is well.\n');
+  const { default: Database } = await import('libsql');
+  const database = new Database(place.drawer);
+  database.exec("UPDATE media SET bytes = x'00'; UPDATE snippet SET content = '{}' WHERE bytes = 3");
+  database.close();
+  const { code, out } = await place.run('check');
+  expect([code, out]).toEqual([
+    1,
+    expect.stringMatching(/: 2 faults\.\n {2}Snippet 2: .*not valid[\s\S]*are not those\n$/),
+  ]);
+});
