@@ -7,19 +7,16 @@ import type { FileChange } from './file-change.ts';
 import { pauseInWords } from './rules.ts';
 import { maskedFacts } from './secret.ts';
 import { isPaused, readSettings, type Settings } from './settings.ts';
-import type { Origin, Part, Snippet, SnippetHead } from './snippet.ts';
+import type { Origin, Part, Snippet, SnippetHead, Travelling } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';
 
 /** Something to keep. */
-export interface Gathered extends Pick<Snippet, 'content' | 'origin'>, Partial<Travelling> {
+export interface Gathered extends Pick<Snippet, 'content'>, Travelling {
   /** Bytes of the pictures in the content. */
   readonly media?: Media;
   /** Decides where words end when they are counted. */
   readonly language?: string;
 }
-
-/** What a snippet of another drawer brings along. */
-type Travelling = Pick<Required<Snippet>, 'takenAt' | 'label' | 'held' | 'secret' | 'expiresAt' | 'parts'>;
 
 /** What became of one gathered thing. */
 export type KeepResult =
@@ -65,6 +62,10 @@ interface Plan {
   readonly changes: Change[];
   /** In the order in which they will stand at the end. */
   readonly added: Snippet[];
+  /** What is added, by what lists show of it. */
+  readonly looks: Map<string, Snippet[]>;
+  /** The ids of what moves to the end. */
+  readonly moved: Set<string>;
   /** Order key of what will be last. */
   last: string | null;
 }
@@ -81,7 +82,13 @@ export async function keep(
 ): Promise<readonly KeepResult[]> {
   const settings = await readSettings(rows);
   checkRunning(settings, options.now);
-  const plan: Plan = { changes: [], added: [], last: (await rows.findLast())?.order ?? null };
+  const plan: Plan = {
+    changes: [],
+    added: [],
+    looks: new Map(),
+    moved: new Set(),
+    last: (await rows.findLast())?.order ?? null,
+  };
   const outcomes: Outcome[] = [];
   for (const each of gathered) outcomes.push(await outcomeOf(rows, each, plan, settings, options));
   if (options.files?.length) for (const outcome of outcomes) checkTaken(outcome);
@@ -89,7 +96,7 @@ export async function keep(
   await putMedia(rows, gathered, options.files);
   const isNothing = outcomes.every((outcome) => 'result' in outcome && outcome.result.kind === 'blank');
   const files = isNothing ? [] : (options.files ?? []);
-  const moved = plan.changes.filter(({ type }) => type === 'reorder').length;
+  const moved = plan.moved.size;
   const verb = files.length > 0 ? 'Cut' : 'Kept';
   await commit(rows, {
     name:
@@ -101,7 +108,7 @@ export async function keep(
     files: files.map(({ change }) => change),
   });
   const facts = await roomLeft(rows, settings, plan.added.length > 0);
-  const before = count - letGo.length - moved;
+  let position = count - letGo.length - moved;
   const results: KeepResult[] = [];
   for (const outcome of outcomes) {
     if ('result' in outcome) {
@@ -113,7 +120,7 @@ export async function keep(
     const isRepeat = kind === 'kept' && same && isFromThere(same, snippet);
     results.push({
       kind,
-      position: before + positionAmong(plan, snippet.order) + 1,
+      position: ++position,
       head,
       ...(isRepeat && { sameAs: (await rows.countBefore(same.order)) + 1 }),
       ...facts,
@@ -136,13 +143,6 @@ function checkTaken(outcome: Outcome): void {
   });
 }
 
-/** How many of what stands at the end by this plan stand before that key. */
-const positionAmong = ({ changes }: Plan, order: string): number =>
-  changes.filter(
-    (change) =>
-      (change.type === 'insert' && change.snippet.order < order) || (change.type === 'reorder' && change.order < order),
-  ).length;
-
 async function outcomeOf(
   rows: WritableRows,
   each: Gathered,
@@ -156,22 +156,33 @@ async function outcomeOf(
   const order = generateKeyBetween(plan.last, null);
   const snippet = newSnippet(each, order, settings, options);
   const same = await sameAs(rows, snippet, plan);
-  if (same && settings.repeats === 'skip' && !plan.added.includes(same)) {
+  const isAdded = (other: Snippet): boolean => plan.looks.get(lookOf(other))?.includes(other) === true;
+  if (same && (settings.repeats === 'skip' || plan.moved.has(same.id))) {
     const { content: _, ...head } = same;
-    return { result: { kind: 'repeat', position: (await rows.countBefore(same.order)) + 1, head } };
+    return {
+      result: {
+        kind: 'repeat',
+        position: (await rows.countBefore(same.order)) + Math.max(0, plan.added.indexOf(same)) + 1,
+        head,
+      },
+    };
   }
   plan.last = order;
-  if (same && settings.repeats === 'to-end' && !plan.added.includes(same)) {
+  if (same && settings.repeats === 'to-end' && !isAdded(same)) {
+    plan.moved.add(same.id);
     plan.changes.push({ type: 'reorder', id: same.id, order });
     return { kind: 'moved', snippet: { ...same, order }, same };
   }
   plan.changes.push({ type: 'insert', snippet });
   plan.added.push(snippet);
+  plan.looks.set(lookOf(snippet), [...(plan.looks.get(lookOf(snippet)) ?? []), snippet]);
   return { kind: 'kept', snippet, same };
 }
 
+const lookOf = ({ facts }: Snippet): string => JSON.stringify([facts.preview, facts.characters, facts.bytes]);
+
 /** A snippet that holds the same, wherever it is from. */
-async function sameAs(rows: WritableRows, snippet: Snippet, { added }: Plan): Promise<Snippet | undefined> {
+async function sameAs(rows: WritableRows, snippet: Snippet, { looks }: Plan): Promise<Snippet | undefined> {
   if (snippet.secret) return undefined;
   const words = JSON.stringify(snippet.content);
   const isSame = (other: Snippet): boolean => JSON.stringify(other.content) === words;
@@ -179,19 +190,19 @@ async function sameAs(rows: WritableRows, snippet: Snippet, { added }: Plan): Pr
     const other = await rows.get(head.id);
     if (isSame(other)) return other;
   }
-  return added.find(isSame);
+  return looks.get(lookOf(snippet))?.find(isSame);
 }
 
 async function makeRoom(
   rows: WritableRows,
-  { added, changes }: Plan,
+  { added, moved }: Plan,
   { capacity, size, full }: Settings,
 ): Promise<{ readonly letGo: readonly SnippetHead[]; readonly count: number }> {
   const count = await rows.count();
   const bytes = added.reduce((sum, { facts }) => sum + facts.bytes, added.length > 0 ? await rows.bytes() : 0);
   const [tooMany, tooLarge] = [count + added.length - capacity, bytes - size];
   if (added.length === 0 || (tooMany <= 0 && tooLarge <= 0)) return { letGo: [], count };
-  const letGo = full === 'let-go' ? await oldestUnheld(rows, tooMany, tooLarge, movedIn(changes)) : undefined;
+  const letGo = full === 'let-go' ? await oldestUnheld(rows, tooMany, tooLarge, moved) : undefined;
   if (letGo) return { letGo, count };
   throw new DrawerError({
     code: 'full',
@@ -204,9 +215,6 @@ async function makeRoom(
     next: 'Nothing was kept and nothing let go: delete some, change its rules, or use another drawer with --drawer',
   });
 }
-
-const movedIn = (changes: readonly Change[]): ReadonlySet<string> =>
-  new Set(changes.flatMap((change) => (change.type === 'reorder' ? [change.id] : [])));
 
 /** As many as have to go; `undefined` when all that are not held would not be enough. */
 export async function oldestUnheld(

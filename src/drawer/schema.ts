@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { contentSchema, shapes } from '../content/index.ts';
-import { type Facts, type Origin, type Snippet, type SnippetHead, traits } from './snippet.ts';
+import { type Facts, type Origin, type Snippet, type SnippetHead, type Travelling, traits } from './snippet.ts';
 
 export const words = v.pipe(v.string(), v.minLength(1), v.maxLength(4096));
 const count = v.pipe(v.number(), v.integer(), v.minValue(0));
@@ -41,6 +41,17 @@ const head = {
   expiresAt: v.exactOptional(moment),
   parts: v.exactOptional(v.array(v.strictObject({ origin: originSchema, takenAt: moment, what: v.string() }))),
 };
+
+/** What a snippet brings along when it comes from another drawer; anything else in it is passed over. */
+export const travellingSchema: v.GenericSchema<Travelling> = v.object({
+  origin: originSchema,
+  takenAt: v.exactOptional(moment),
+  label: v.exactOptional(words),
+  held: v.exactOptional(v.literal(true)),
+  secret: head.secret,
+  expiresAt: v.exactOptional(moment),
+  parts: head.parts,
+});
 
 export const headSchema: v.GenericSchema<SnippetHead> = v.strictObject(head);
 export const snippetSchema: v.GenericSchema<Snippet> = v.strictObject({ ...head, content: contentSchema });

@@ -60,6 +60,10 @@ export interface SnippetHead {
   readonly parts?: readonly Part[];
 }
 
+/** What goes along with content from one drawer to another. */
+export type Travelling = Pick<SnippetHead, 'origin'> &
+  Partial<Pick<SnippetHead, 'takenAt' | 'label' | 'held' | 'secret' | 'expiresAt' | 'parts'>>;
+
 export interface Snippet extends SnippetHead {
   readonly content: Content;
 }

@@ -59,8 +59,8 @@ export interface Taken {
   readonly url?: string;
   /** The main language, where the file says so. */
   readonly language?: string;
-  /** Where a snippet of another drawer had come from, which it keeps. */
-  readonly origin?: Readonly<Record<string, string>>;
+  /** What a snippet of another drawer brings along, unchecked: its origin, time, label and marks. */
+  readonly brings?: Readonly<Record<string, unknown>>;
   /** Several things that stay apart, such as snippets; `content` is then all of them one after another. */
   readonly separate?: readonly Taken[];
 }

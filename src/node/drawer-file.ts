@@ -14,20 +14,26 @@ export async function isDrawerFile(source: Source): Promise<boolean> {
 export const takeFromDrawerFile = (file: string, fragment: Fragment): Promise<Taken> =>
   withDrawer(file, async (drawer) => {
     const separate: Taken[] = [];
+    let secrets = 0;
     for (const { head, position } of await select(drawer, fragment)) {
-      const { content, origin } = await drawer.get(head.id);
+      // Secrets go along only when they are named.
+      if (head.secret && fragment.kind === 'whole') {
+        secrets++;
+        continue;
+      }
+      const { content, ...brings } = await drawer.get(head.id);
       separate.push({
         content,
         media: await drawer.mediaOf(content),
         notes: [],
         place: `snippet ${position}`,
-        origin: { ...origin },
+        brings: { ...brings },
       });
     }
     return {
       content: { shape: 'blocks', blocks: separate.flatMap(({ content }) => asBlocks(content)) },
       media: new Map(separate.flatMap(({ media }) => [...media])),
-      notes: [],
+      notes: secrets > 0 ? [{ what: 'secret snippet, left where it is', count: secrets }] : [],
       separate,
     };
   });

@@ -11,5 +11,6 @@ export * from './fill.ts';
 export * from './inflate.ts';
 export * from './open-drawer.ts';
 export * from './paste.ts';
+export * from './paste-drawer.ts';
 export * from './replace-file.ts';
 export * from './take.ts';

@@ -1,7 +1,7 @@
 import { realpath } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
-import { DrawerError, eachOf, locate } from '../content/index.ts';
-import { type ChangedFile, fileChange, type Gathered, originOf } from '../drawer/index.ts';
+import { DrawerError, eachOf, locate, parseWith } from '../content/index.ts';
+import { type ChangedFile, fileChange, type Gathered, originOf, travellingSchema } from '../drawer/index.ts';
 import {
   type FormatEntry,
   formatOf,
@@ -124,12 +124,13 @@ function besideReader(folder: string): NonNullable<ReadTools['beside']> {
 /** What was taken from a file as things to keep: mostly one. */
 export function gatheredFrom(file: string, taken: Taken): Gathered[] {
   if (taken.separate) return taken.separate.flatMap((each) => gatheredFrom(file, each));
-  const { content, media, place, title, url, language, origin } = taken;
+  const { content, media, place, title, url, language, brings } = taken;
+  if (brings) return [{ ...parseWith(travellingSchema, brings, place ?? 'snippet'), content, media }];
   return [
     {
       content,
       media,
-      origin: origin ?? originOf({ file: file === '' ? undefined : basename(file), place, title, url }),
+      origin: originOf({ file: file === '' ? undefined : basename(file), place, title, url }),
       ...(language !== undefined && { language }),
     },
   ];

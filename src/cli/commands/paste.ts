@@ -2,9 +2,10 @@ import { choose, compose } from '../../compose/index.ts';
 import { type Content, DrawerError, type Media, picturesIn, plural } from '../../content/index.ts';
 import { type Change, type Drawer, exportSnippets, notesInWords, type Snippet } from '../../drawer/index.ts';
 import { findFormatByName, formatNamed } from '../../formats/index.ts';
-import { planPaste } from '../../node/index.ts';
+import { pasteSnippets, planPaste, takesSnippets } from '../../node/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
+import { findPlace } from '../gather.ts';
 import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
 import { writePicturesBeside } from '../pictures.ts';
 import { withDrawer } from '../with-drawer.ts';
@@ -40,8 +41,12 @@ export async function paste(references: readonly string[], options: PasteOptions
     const { content, pieces, notes } = compose(snippets, composing);
     const joined = options.join === undefined && options.totals === undefined ? pieces : [content];
     const media = await drawer.mediaOf(content);
-    if (options.into) await pasteInto(drawer, { snippets, content, media, pieces: joined }, options, context);
-    else {
+    if (options.into) {
+      const pasted = { snippets, content, media, pieces: joined };
+      const others = await pasteIntoDrawers(drawer, pasted, options, context);
+      if (others.length > 0) await pasteInto(drawer, pasted, { ...options, into: others }, context);
+      else if (options.takeOut) await drawer.remove(idsOf(listed), { builtUp: true });
+    } else {
       context.print(await inFormat(options, content, snippets, media, context));
       if (options.takeOut) await drawer.remove(idsOf(listed), { builtUp: true });
     }
@@ -56,6 +61,35 @@ interface Pasted {
   readonly content: Content;
   readonly pieces: readonly Content[];
   readonly media: Media;
+}
+
+/** Pastes into other drawers and files of snippets; gives the places that are neither. */
+async function pasteIntoDrawers(
+  drawer: Drawer,
+  { snippets, media }: Pasted,
+  options: PasteOptions,
+  { print, remark }: Context,
+): Promise<readonly string[]> {
+  const others: string[] = [];
+  for (const words of options.into ?? []) {
+    const place = await findPlace(words);
+    if (!(await takesSnippets(place))) {
+      others.push(words);
+      continue;
+    }
+    const what = plural(snippets.length, 'snippet');
+    if (options.preview) {
+      print(`Would paste ${what} into ${place.file}, as they are`);
+      continue;
+    }
+    const { from, to } = await pasteSnippets(place, { snippets, media }, options.side, drawer);
+    const pasted = to - from + 1;
+    const numbers = pasted === 0 ? '' : `: ${from === to ? from : `${from}-${to}`} there`;
+    if (!options.quiet) print(`Pasted ${plural(pasted, 'snippet')} into ${place.file}${numbers}`);
+    if (pasted < snippets.length)
+      remark(`Left out: ${plural(snippets.length - pasted, 'snippet')} (secret, blank or there already)`);
+  }
+  return others;
 }
 
 async function pasteInto(

@@ -8,6 +8,7 @@ import {
   DrawerError,
   describe,
   type Media,
+  mapPictures,
   parseWith,
   picturesIn,
   plural,
@@ -21,13 +22,13 @@ import { decodeExactly, decodeText, encodeText } from '../text/encoding.ts';
 /** As much of an exported drawer as a reader needs. */
 interface StoredSnippet {
   readonly content: Content;
-  readonly origin: Readonly<Record<string, string>>;
+  readonly [more: string]: unknown;
 }
 
 const fileSchema = v.object({
   format: v.literal('drawer-snippets'),
   version: v.literal(1),
-  snippets: v.array(v.object({ content: contentSchema, origin: v.record(v.string(), v.string()) })),
+  snippets: v.array(v.looseObject({ content: contentSchema })),
   media: v.record(v.string(), v.string()),
 });
 
@@ -106,23 +107,39 @@ function chosen({ snippets }: SnippetFile, fragment: Fragment): number[] {
 }
 
 function takenOf(file: SnippetFile, at: number): Taken {
-  const { content, origin } = file.snippets[at] as StoredSnippet;
+  const { content, ...brings } = file.snippets[at] as StoredSnippet;
+  const { media, missing } = mediaOf(file, content);
   return {
-    content,
-    media: mediaOf(file, content),
-    notes: [],
-    origin,
+    content:
+      missing.size === 0
+        ? content
+        : mapPictures(content, (picture) => (missing.has(picture.media) ? (picture.alt ?? '') : picture)),
+    media,
+    notes: missing.size === 0 ? [] : [{ what: 'picture that the file does not hold', count: missing.size }],
+    brings,
     place: `snippet ${at + 1}`,
   };
 }
 
-function mediaOf({ media }: SnippetFile, content: Content): Media {
+/** @throws DrawerError `invalid` for bytes that are not those of the picture they are said to be. */
+function mediaOf(
+  { media }: SnippetFile,
+  content: Content,
+): { readonly media: Media; readonly missing: ReadonlySet<string> } {
   const found = new Map<string, Uint8Array>();
+  const missing = new Set<string>();
   for (const { media: hash } of picturesIn(content)) {
-    const bytes = findBytes(media[hash]);
-    if (bytes && mediaHash(bytes) === hash) found.set(hash, bytes);
+    const bytes = Object.hasOwn(media, hash) ? findBytes(media[hash]) : undefined;
+    if (!bytes) missing.add(hash);
+    else if (mediaHash(bytes) === hash) found.set(hash, bytes);
+    else
+      throw new DrawerError({
+        code: 'invalid',
+        what: `The bytes of the picture ${hash.slice(0, 12)}… are not those of that picture`,
+        next: 'The file was changed or damaged; nothing was taken',
+      });
   }
-  return found;
+  return { media: found, missing };
 }
 
 function findBytes(base64: string | undefined): Uint8Array | undefined {
