@@ -10,6 +10,8 @@ export interface Context {
   readInput(): Promise<Uint8Array>;
   /** Asks a question that is answered by yes or no; `undefined` where nobody can be asked. */
   readonly ask: ((question: string) => Promise<boolean>) | undefined;
+  /** Asks for something that is not shown while it is typed; `undefined` where nobody can be asked. */
+  readonly askSecret: ((question: string) => Promise<string>) | undefined;
   /** How wide lines may be, in columns. */
   readonly width: number;
   /** Whether somebody is watching a terminal. */
@@ -35,6 +37,7 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
     progress: (text) => void process.stderr.write(`\r\u001b[K${text}`),
     readInput: () => readAll(process.stdin),
     ask: process.stdin.isTTY && process.stderr.isTTY ? (question) => ask(process, question) : undefined,
+    askSecret: process.stdin.isTTY && process.stderr.isTTY ? (question) => askSecret(process, question) : undefined,
     width: process.stdout.columns ?? (Number(process.env.COLUMNS) || 100),
     interactive: process.stderr.isTTY === true,
     now: new Date(),
@@ -57,5 +60,20 @@ async function ask({ stdin, stderr }: ProcessLike, question: string): Promise<bo
     return /^y(es)?$/i.test((await reader.question(`${question} [y/N] `)).trim());
   } finally {
     reader.close();
+  }
+}
+
+/** What is typed is not echoed. */
+async function askSecret({ stdin, stderr }: ProcessLike, question: string): Promise<string> {
+  const { createInterface } = await import('node:readline/promises');
+  const { Writable } = await import('node:stream');
+  const silent = new Writable({ write: (_, __, done) => done() });
+  const reader = createInterface({ input: stdin, output: silent, terminal: true });
+  try {
+    stderr.write(`${question}: `);
+    return await reader.question('');
+  } finally {
+    reader.close();
+    stderr.write('\n');
   }
 }

@@ -250,6 +250,8 @@ function createProgram(): Command {
     .command('rules [name=value...]')
     .description('how much, how long, what is left out; pausing')
     .option('--pause [time]', 'gather nothing for a time (30m), until told, or go on (off)')
+    .option('--lock', 'seal the drawer under a passphrase')
+    .option('--unlock', 'take the lock off')
     .option('--yes', 'what there is no room for any more may go')
     .option('--json', 'as JSON, for programs')
     .addHelpText(

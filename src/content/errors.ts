@@ -9,6 +9,7 @@ export type ProblemCode =
   | 'full' // the drawer takes no more
   | 'consent' // only done when it is said for certain
   | 'refused' // what the drawer's rules or its lock do not allow
+  | 'locked' // a passphrase is needed, or is not right
   | 'usage' // a call or command put wrongly
   | 'write-failed' // the target could not be written
   | 'storage'; // the drawer's file could not be opened or changed

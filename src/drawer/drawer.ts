@@ -352,6 +352,32 @@ export class Drawer {
     return (await this.#write((rows) => turn(rows, 'first undone', this.#tools.files)))?.name;
   }
 
+  /** Whether it is sealed under a passphrase. */
+  isLocked(): boolean {
+    return this.#storage.isLocked?.() ?? false;
+  }
+
+  /**
+   * Seals everything it holds and will hold under a passphrase: snippets, pictures, history and rules. Without it nobody gets
+   * at them again. Numbers, times, sizes and order stay readable.
+   * @throws DrawerError `unsupported` where a drawer cannot be locked.
+   */
+  async lock(passphrase: string): Promise<void> {
+    if (!this.#storage.lock) throw new DrawerError({ code: 'unsupported', what: 'This drawer cannot be locked' });
+    if (passphrase === '')
+      throw new DrawerError({
+        code: 'usage',
+        what: 'An empty passphrase locks nothing',
+        next: 'Choose one of several words',
+      });
+    await this.#storage.lock(passphrase);
+  }
+
+  /** Takes the lock off: everything is in the clear again. */
+  async unlock(): Promise<void> {
+    if (this.isLocked()) await this.#storage.unlock?.();
+  }
+
   close(): Promise<void> {
     return this.#storage.close();
   }

@@ -11,6 +11,12 @@ export interface Storage {
   write<T>(work: (rows: WritableRows) => Promise<T>): Promise<T>;
   /** Calls back within a second of every change, whoever made it; the result ends that. */
   watch(changed: () => void): () => void;
+  /** Whether what it holds is sealed under a passphrase; absent where that cannot be. */
+  isLocked?(): boolean;
+  /** Seals all it holds and will hold; no trace stays of what was in the clear. */
+  lock?(passphrase: string): Promise<void>;
+  /** Puts all it holds in the clear again. */
+  unlock?(): Promise<void>;
   close(): Promise<void>;
 }
 

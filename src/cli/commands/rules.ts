@@ -10,11 +10,13 @@ import {
   untilTold,
 } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
-import { withDrawer } from '../with-drawer.ts';
+import { passphraseVariable, withDrawer } from '../with-drawer.ts';
 
 export interface RulesOptions {
   /** How long, `off`, or nothing for until told. */
   readonly pause?: string | true;
+  readonly lock?: boolean;
+  readonly unlock?: boolean;
   readonly yes?: boolean;
   readonly json?: boolean;
 }
@@ -24,6 +26,8 @@ export const rules = (words: readonly string[], options: RulesOptions, context: 
   withDrawer(context, async (drawer) => {
     const asked = { ...parseRules(words), ...pauseOf(options, context.now) };
     const goesOn = options.pause === 'off';
+    if (options.lock) return lock(drawer, context);
+    if (options.unlock) return unlock(drawer, context);
     if (Object.keys(asked).length > 0) await change(drawer, asked, options, context);
     if (goesOn) await drawer.forgetSettings(['paused']);
     await show(
@@ -33,6 +37,28 @@ export const rules = (words: readonly string[], options: RulesOptions, context: 
       context,
     );
   });
+
+async function lock(drawer: Drawer, { environment, askSecret, print }: Context): Promise<void> {
+  if (drawer.isLocked()) return print('The drawer is locked already.');
+  const told = environment[passphraseVariable];
+  const passphrase = told ?? (await askSecret?.('A new passphrase'));
+  if (passphrase === undefined)
+    throw new DrawerError({
+      code: 'usage',
+      what: 'There is no passphrase to lock it with',
+      next: `Give one on a terminal, or in the variable ${passphraseVariable}`,
+    });
+  if (told === undefined && (await askSecret?.('The same again')) !== passphrase)
+    throw new DrawerError({ code: 'usage', what: 'The two are not the same', next: 'Nothing was locked; try again' });
+  await drawer.lock(passphrase);
+  print('The drawer is locked. Without its passphrase nobody gets at what it holds: keep it safe.');
+}
+
+async function unlock(drawer: Drawer, { print }: Context): Promise<void> {
+  if (!drawer.isLocked()) return print('The drawer is not locked.');
+  await drawer.unlock();
+  print('The lock is off: what the drawer holds is in the clear again.');
+}
 
 function pauseOf({ pause }: RulesOptions, now: Date): Partial<Settings> {
   if (pause === undefined || pause === 'off') return {};
@@ -69,5 +95,6 @@ async function show(
     for (const rule of shown) print(`${rule.name.padEnd(8)} ${rule.tell(settings)}`);
   }
   if (names.length > 0) return;
-  print(`${pauseInWords(settings, now)}. ${fullnessInWords(count, bytes, settings)}.`);
+  const lockWords = drawer.isLocked() ? ' Locked.' : '';
+  print(`${pauseInWords(settings, now)}. ${fullnessInWords(count, bytes, settings)}.${lockWords}`);
 }

@@ -1,10 +1,11 @@
-import { closeSync, existsSync, mkdirSync, openSync, statfsSync, statSync } from 'node:fs';
+import { closeSync, existsSync, mkdirSync, openSync, rmSync, statfsSync, statSync } from 'node:fs';
 import { dirname } from 'node:path';
 import Database from 'libsql';
-import { DrawerError } from '../../content/index.ts';
+import { DrawerError, locate } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
 import { WorkQueue } from '../queue.ts';
 import { Watchers } from '../watchers.ts';
+import { lockedMeanwhile, newLock, openLock, parseLock, type Seal } from './lock.ts';
 import { SqliteRows } from './rows.ts';
 import { applicationId, schema, schemaVersion, upgrades } from './schema.ts';
 
@@ -16,15 +17,17 @@ const patience = 5_000;
  * processes may use it at once. A change is on disk when its promise is fulfilled (journal in WAL mode, synchronous FULL).
  * @throws DrawerError `storage` when the file cannot be opened or is no drawer.
  */
-export function sqliteStorage(path: string): Storage {
+export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}): Storage {
   const database = open(path);
   const queue = new WorkQueue();
-  const rows = new SqliteRows(database);
+  let lock = new SqliteRows(database).findLock();
+  const rows = new SqliteRows(database, unsealed(database, lock, passphrase, path));
   const watchers = new Watchers(() => dataVersion(database));
   const inside = <T>(begin: string, work: (rows: SqliteRows) => Promise<T>): Promise<T> =>
     queue.add(async () => {
       try {
         database.exec(begin);
+        if (rows.findLock() !== lock) throw lockedMeanwhile();
         const result = await work(rows);
         database.exec('COMMIT');
         if (rows.erased) emptyJournal(database, rows);
@@ -42,12 +45,56 @@ export function sqliteStorage(path: string): Storage {
       return result;
     },
     watch: (changed) => watchers.add(changed),
+    isLocked: () => lock !== undefined,
+    lock: async (words) => {
+      const made = newLock(words);
+      const json = JSON.stringify(made.lock);
+      await inside('BEGIN IMMEDIATE', async () => rows.reseal(made.seal, json));
+      lock = json;
+      await queue.add(async () => withoutTraces(database, path));
+    },
+    unlock: async () => {
+      await inside('BEGIN IMMEDIATE', async () => rows.reseal(undefined, undefined));
+      lock = undefined;
+    },
     close: () => {
       watchers.end();
       return queue.add(async () => void database.close());
     },
   };
 }
+
+/** How a drawer's file is opened. */
+export interface SqliteOptions {
+  /** Of a drawer that is locked. */
+  readonly passphrase?: string | undefined;
+}
+
+/** What seals and opens the rows of a locked drawer. @throws DrawerError `locked` */
+function unsealed(
+  database: Database.Database,
+  lock: string | undefined,
+  passphrase: string | undefined,
+  path: string,
+): Seal | undefined {
+  if (lock === undefined) return undefined;
+  try {
+    if (passphrase !== undefined) return openLock(parseLock(lock), passphrase);
+    throw new DrawerError({ code: 'locked', what: 'The drawer is locked', next: 'It opens with its passphrase only' });
+  } catch (error) {
+    database.close();
+    throw locate(error, path);
+  }
+}
+
+/** Nothing of what was in the clear stays: not in the file, its journal, or copies of older versions beside it. */
+function withoutTraces(database: Database.Database, path: string): void {
+  database.exec('PRAGMA temp_store = MEMORY; VACUUM');
+  database.prepare('PRAGMA wal_checkpoint(TRUNCATE)').all();
+  for (let version = 1; version < schemaVersion; version++) rmSync(copyOf(path, version), { force: true });
+}
+
+const copyOf = (path: string, version: number): string => `${path}.version-${version}`;
 
 /** Rises when another connection has changed the file. */
 const dataVersion = (database: Database.Database): number =>
@@ -126,7 +173,7 @@ function useJournal(database: Database.Database): void {
 
 /** An older drawer stays beside the one that is made of it. */
 function keepCopy(database: Database.Database, path: string, version: number): void {
-  const copy = `${path}.version-${version}`;
+  const copy = copyOf(path, version);
   if (existsSync(copy) && statSync(copy).size > 0) return;
   closeSync(openSync(copy, 'a', 0o600));
   database.prepare('VACUUM INTO ?').run(copy);

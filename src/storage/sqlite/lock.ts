@@ -1,0 +1,129 @@
+import { createCipheriv, createDecipheriv, createHmac, randomBytes, scryptSync } from 'node:crypto';
+import * as v from 'valibot';
+import { DrawerError, parseWith } from '../../content/index.ts';
+
+/** What a locked drawer keeps to open itself with: how the passphrase makes a key, and the drawer's own key under it. */
+export interface Lock {
+  readonly cipher: 'aes-256-gcm';
+  readonly derivation: 'scrypt';
+  /** Cost, block size and parallelisation (RFC 7914, section 2). */
+  readonly cost: number;
+  readonly blockSize: number;
+  readonly parallel: number;
+  /** In Base64, as the sealed key is. */
+  readonly salt: string;
+  readonly key: string;
+}
+
+const lockSchema: v.GenericSchema<Lock> = v.strictObject({
+  cipher: v.literal('aes-256-gcm'),
+  derivation: v.literal('scrypt'),
+  cost: v.pipe(v.number(), v.integer(), v.minValue(2 ** 14), v.maxValue(2 ** 20)),
+  blockSize: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(16)),
+  parallel: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(4)),
+  salt: v.string(),
+  key: v.string(),
+});
+
+export const parseLock = (json: string): Lock => parseWith(lockSchema, JSON.parse(json), 'lock');
+
+/** Takes 128 MB and about half a second, so that passphrases are slow to guess. */
+const strength = { cost: 2 ** 17, blockSize: 8, parallel: 1 } as const;
+const ivLength = 12;
+const tagLength = 16;
+
+/**
+ * Seals values with a drawer's key: AES-256 in Galois/Counter Mode (NIST SP 800-38D), with a random nonce for each, and where
+ * it belongs as additional data, so that no value passes for another.
+ */
+export class Seal {
+  readonly #key: Buffer;
+
+  constructor(key: Buffer) {
+    this.#key = key;
+  }
+
+  seal(value: string | Uint8Array, place: string): Buffer {
+    const iv = randomBytes(ivLength);
+    const cipher = createCipheriv('aes-256-gcm', this.#key, iv).setAAD(Buffer.from(place));
+    const sealed = Buffer.concat([
+      typeof value === 'string' ? cipher.update(value, 'utf8') : cipher.update(value),
+      cipher.final(),
+    ]);
+    return Buffer.concat([iv, cipher.getAuthTag(), sealed]);
+  }
+
+  /** @throws DrawerError `storage` when it was changed, or moved from another place. */
+  open(sealed: Uint8Array, place: string): Buffer {
+    try {
+      const decipher = createDecipheriv('aes-256-gcm', this.#key, sealed.subarray(0, ivLength))
+        .setAAD(Buffer.from(place))
+        .setAuthTag(sealed.subarray(ivLength, ivLength + tagLength));
+      return Buffer.concat([decipher.update(sealed.subarray(ivLength + tagLength)), decipher.final()]);
+    } catch (cause) {
+      throw new DrawerError(
+        { code: 'storage', what: 'A sealed row of the drawer is damaged', next: 'drawer check says what is whole' },
+        { cause },
+      );
+    }
+  }
+
+  /** As `seal`, in Base64. */
+  sealText(words: string, place: string): string {
+    return this.seal(words, place).toString('base64');
+  }
+
+  /** @throws DrawerError `storage` as `open` does. */
+  openText(sealed: string, place: string): string {
+    return this.open(Buffer.from(sealed, 'base64'), place).toString('utf8');
+  }
+
+  /** The same for the same words, and telling nothing of them. */
+  digest(words: string): string {
+    return createHmac('sha256', this.#key).update(words).digest('base64');
+  }
+}
+
+/** Another program locked the drawer, or took its lock off, while this one had it open. */
+export const lockedMeanwhile = (): DrawerError =>
+  new DrawerError({
+    code: 'locked',
+    what: 'The drawer was locked or unlocked by another program',
+    next: 'Open it again; nothing was changed',
+  });
+
+/** A new lock, and the seal of a new key under it. */
+export function newLock(passphrase: string): { readonly lock: Lock; readonly seal: Seal } {
+  const salt = randomBytes(16);
+  const key = randomBytes(32);
+  const lock: Omit<Lock, 'key'> = {
+    cipher: 'aes-256-gcm',
+    derivation: 'scrypt',
+    ...strength,
+    salt: salt.toString('base64'),
+  };
+  const sealed = new Seal(derived(passphrase, lock)).seal(key, 'key');
+  return { lock: { ...lock, key: sealed.toString('base64') }, seal: new Seal(key) };
+}
+
+/** @throws DrawerError `locked` for a wrong passphrase. */
+export function openLock(lock: Lock, passphrase: string): Seal {
+  try {
+    return new Seal(new Seal(derived(passphrase, lock)).open(Buffer.from(lock.key, 'base64'), 'key'));
+  } catch (cause) {
+    if (!DrawerError.is(cause)) throw cause;
+    throw new DrawerError(
+      { code: 'locked', what: 'The passphrase is not right', next: 'Try again; nothing was changed' },
+      { cause },
+    );
+  }
+}
+
+/** The passphrase is taken in its composed form (NFKC), so that it is the same however it was typed. */
+const derived = (passphrase: string, { salt, cost, blockSize, parallel }: Omit<Lock, 'key'>): Buffer =>
+  scryptSync(passphrase.normalize('NFKC'), Buffer.from(salt, 'base64'), 32, {
+    N: cost,
+    r: blockSize,
+    p: parallel,
+    maxmem: 256 * cost * blockSize,
+  });
