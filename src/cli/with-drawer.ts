@@ -1,6 +1,6 @@
-import { DrawerError } from '../content/index.ts';
+import { DrawerError, plural } from '../content/index.ts';
 import type { Drawer } from '../drawer/index.ts';
-import { drawerPath, openDrawer } from '../node/index.ts';
+import { drawerPath, openDrawer, type Rescue } from '../node/index.ts';
 import type { Context } from './context.ts';
 
 /** Opens the command's drawer, works on it, and closes it whatever happens. */
@@ -17,10 +17,11 @@ export async function withDrawer<T>(context: Context, work: (drawer: Drawer) => 
 /** Where the passphrase of a locked drawer is looked for before anybody is asked. */
 export const passphraseVariable = 'DRAWER_PASSPHRASE';
 
-async function opened(path: string | undefined, { environment, askSecret }: Context): Promise<Drawer> {
+async function opened(path: string | undefined, { environment, askSecret, remark }: Context): Promise<Drawer> {
   const told = environment[passphraseVariable];
+  const onRescued = (rescue: Rescue): void => remark(rescuedInWords(rescue));
   try {
-    return await openDrawer(path, { passphrase: told });
+    return await openDrawer(path, { passphrase: told, onRescued });
   } catch (error) {
     if (!DrawerError.is(error) || error.code !== 'locked' || told !== undefined) throw error;
     if (!askSecret)
@@ -28,6 +29,12 @@ async function opened(path: string | undefined, { environment, askSecret }: Cont
         ...error.details,
         next: `Give its passphrase on a terminal, or in the variable ${passphraseVariable}`,
       });
-    return openDrawer(path, { passphrase: await askSecret('Passphrase') });
+    return openDrawer(path, { passphrase: await askSecret('Passphrase'), onRescued });
   }
 }
+
+/** What could be saved of a damaged drawer. */
+export const rescuedInWords = ({ snippets, pictures, lost, kept }: Rescue): string =>
+  `The drawer’s file was damaged. Rescued: ${plural(snippets, 'snippet')} and ${plural(pictures, 'picture')}${
+    lost === 0 ? '' : `; lost: ${plural(lost, 'snippet')}`
+  }. The damaged file is kept as ${kept}. There is no undo for what was before.`;

@@ -12,6 +12,7 @@ export type ProblemCode =
   | 'locked' // a passphrase is needed, or is not right
   | 'usage' // a call or command put wrongly
   | 'write-failed' // the target could not be written
+  | 'damaged' // the drawer's file is damaged
   | 'storage'; // the drawer's file could not be opened or changed
 
 export interface ProblemDetails {

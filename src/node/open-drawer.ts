@@ -1,16 +1,33 @@
-import { Drawer } from '../drawer/index.ts';
-import { type SqliteOptions, sqliteStorage } from '../storage/sqlite/index.ts';
+import { DrawerError } from '../content/index.ts';
+import { Drawer, type Storage } from '../drawer/index.ts';
+import { type Rescue, rescueDrawer, type SqliteOptions, sqliteStorage } from '../storage/sqlite/index.ts';
 import { fileTool } from './replace-file.ts';
+
+/** How a drawer is opened. */
+export interface OpenOptions extends SqliteOptions {
+  /** With it, what can be read of a damaged drawer is rescued, and told; without it, opening one fails. */
+  onRescued?(rescue: Rescue): void;
+}
 
 /**
  * The drawer in a file, made when it does not exist. Without a path it is the user's own, at `defaultDrawerPath()`.
- * @throws DrawerError `storage`; `locked` when it needs a passphrase, or another one.
+ * @throws DrawerError `storage`; `damaged`; `locked` when it needs a passphrase, or another one.
  */
-export async function openDrawer(path?: string, options?: SqliteOptions): Promise<Drawer> {
+export async function openDrawer(path?: string, { onRescued, ...options }: OpenOptions = {}): Promise<Drawer> {
   const place = path ?? (await import('./default-path.ts')).defaultDrawerPath();
-  return new Drawer(sqliteStorage(place, options), {
+  return new Drawer(await opened(place, options, onRescued), {
     now: () => new Date(),
     newId: () => crypto.randomUUID(),
     files: fileTool,
   });
+}
+
+async function opened(path: string, options: SqliteOptions, onRescued: OpenOptions['onRescued']): Promise<Storage> {
+  try {
+    return sqliteStorage(path, options);
+  } catch (error) {
+    if (!onRescued || !DrawerError.is(error) || error.code !== 'damaged') throw error;
+    onRescued(await rescueDrawer(path));
+    return sqliteStorage(path, options);
+  }
 }

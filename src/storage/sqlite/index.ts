@@ -1,13 +1,20 @@
-import { closeSync, existsSync, mkdirSync, openSync, rmSync, statfsSync, statSync } from 'node:fs';
+import { closeSync, existsSync, openSync, rmSync, statfsSync, statSync } from 'node:fs';
 import { dirname } from 'node:path';
 import Database from 'libsql';
-import { DrawerError, locate } from '../../content/index.ts';
+import { DrawerError, locate, type ProblemCode } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
 import { WorkQueue } from '../queue.ts';
 import { Watchers } from '../watchers.ts';
+import { createFile } from './create-file.ts';
 import { lockedMeanwhile, newLock, openLock, parseLock, type Seal } from './lock.ts';
+import type { Rescue } from './rescue.ts';
 import { SqliteRows } from './rows.ts';
 import { applicationId, schema, schemaVersion, upgrades } from './schema.ts';
+
+export type { Rescue } from './rescue.ts';
+
+/** Puts a new drawer of what can be read of a damaged one in its place. @throws DrawerError `storage` */
+export const rescueDrawer = async (path: string): Promise<Rescue> => (await import('./rescue.ts')).rescueDrawer(path);
 
 /** How long to wait for another process that is writing, in milliseconds. */
 const patience = 5_000;
@@ -20,8 +27,9 @@ const patience = 5_000;
 export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}): Storage {
   const database = open(path);
   const queue = new WorkQueue();
-  let lock = new SqliteRows(database).findLock();
+  let lock = lockOf(database, path);
   const rows = new SqliteRows(database, unsealed(database, lock, passphrase, path));
+  let hasWritten = false;
   const watchers = new Watchers(() => dataVersion(database));
   const inside = <T>(begin: string, work: (rows: SqliteRows) => Promise<T>): Promise<T> =>
     queue.add(async () => {
@@ -41,6 +49,7 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
     read: (work) => inside('BEGIN', work),
     write: async (work) => {
       const result = await inside('BEGIN IMMEDIATE', work);
+      hasWritten = true;
       watchers.tell();
       return result;
     },
@@ -59,7 +68,10 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
     },
     close: () => {
       watchers.end();
-      return queue.add(async () => void database.close());
+      return queue.add(async () => {
+        if (hasWritten) tidyJournal(database);
+        database.close();
+      });
     },
   };
 }
@@ -68,6 +80,15 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
 export interface SqliteOptions {
   /** Of a drawer that is locked. */
   readonly passphrase?: string | undefined;
+}
+
+function lockOf(database: Database.Database, path: string): string | undefined {
+  try {
+    return new SqliteRows(database).findLock();
+  } catch (error) {
+    database.close();
+    throw storageProblem(error, path);
+  }
 }
 
 /** What seals and opens the rows of a locked drawer. @throws DrawerError `locked` */
@@ -100,6 +121,15 @@ const copyOf = (path: string, version: number): string => `${path}.version-${ver
 const dataVersion = (database: Database.Database): number =>
   database.inTransaction ? Number.NaN : numberOf(database, 'data_version');
 
+/** Moves what the journal holds into the file, as far as nobody else reads it, so that the file alone is the whole drawer. */
+function tidyJournal(database: Database.Database): void {
+  try {
+    database.prepare('PRAGMA wal_checkpoint(PASSIVE)').all();
+  } catch (error) {
+    if (!isBusy(error)) throw error; // whoever is at it does it
+  }
+}
+
 /** What was erased may still stand in the write-ahead log: it is moved into the file, where it is overwritten, and cut off. */
 function emptyJournal(database: Database.Database, rows: SqliteRows): void {
   database.prepare('PRAGMA wal_checkpoint(TRUNCATE)').all();
@@ -118,13 +148,6 @@ function open(path: string): Database.Database {
     database?.close();
     throw storageProblem(error, path);
   }
-}
-
-/** SQLite would make the file readable by all; its journals take the file's own rights. */
-function createFile(path: string): void {
-  if (existsSync(path)) return;
-  mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
-  closeSync(openSync(path, 'a', 0o600));
 }
 
 function prepare(database: Database.Database, path: string): void {
@@ -245,7 +268,7 @@ function storageProblem(error: unknown, path: string): unknown {
   if (problem?.notDrawer) return noDrawer(path);
   return new DrawerError(
     {
-      code: 'storage',
+      code: problem?.code ?? 'storage',
       what: problem?.what ?? `The drawer could not be used (${message})`,
       where: path,
       next: problem?.next ?? 'Nothing was changed',
@@ -259,6 +282,7 @@ const problems: readonly {
   readonly what?: string;
   readonly next?: string;
   readonly notDrawer?: true;
+  readonly code?: ProblemCode;
 }[] = [
   { codes: /SQLITE_NOTADB|not a database/, notDrawer: true },
   {
@@ -284,7 +308,8 @@ const problems: readonly {
   {
     codes: /SQLITE_CORRUPT|malformed/,
     what: 'The drawer’s file is damaged',
-    next: 'Copy it away before anything else; nothing was changed',
+    next: 'drawer check rescues what can be read of it; nothing was changed',
+    code: 'damaged',
   },
   {
     codes: /SQLITE_IOERR/,

@@ -1,0 +1,9 @@
+import { closeSync, existsSync, mkdirSync, openSync } from 'node:fs';
+import { dirname } from 'node:path';
+
+/** SQLite would make the file readable by all; its journals take the file's own rights. */
+export function createFile(path: string): void {
+  if (existsSync(path)) return;
+  mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
+  closeSync(openSync(path, 'a', 0o600));
+}

@@ -1,0 +1,167 @@
+import { existsSync, renameSync, rmSync } from 'node:fs';
+import Database from 'libsql';
+import { DrawerError, parseWith } from '../../content/index.ts';
+import { findable, hashOf, type Snippet, settingsSchema, snippetSchema } from '../../drawer/index.ts';
+import { createFile } from './create-file.ts';
+import { Finder } from './finder.ts';
+import { schema } from './schema.ts';
+import { Shelves } from './shelves.ts';
+
+/** What became of a damaged drawer. */
+export interface Rescue {
+  /** How many snippets and pictures could be read, and are in the drawer again. */
+  readonly snippets: number;
+  readonly pictures: number;
+  /** How many snippets are known to have been there and could not be read. */
+  readonly lost: number;
+  /** Where the damaged file is now. */
+  readonly kept: string;
+}
+
+interface RawSnippet {
+  readonly row: number;
+  readonly id: string;
+  readonly order: string;
+  readonly alike: string;
+  readonly expires: string | null;
+  readonly bytes: number;
+  readonly head: string;
+  readonly content: string;
+}
+
+/**
+ * Makes a new drawer of what can be read of a damaged one, row by row, in its place; the damaged one is kept beside it. Rows
+ * of a locked drawer stay sealed. The history is not taken along, since it may tell of what is lost.
+ * @throws DrawerError `storage` when nothing at all can be read; then nothing is changed.
+ */
+export function rescueDrawer(path: string): Rescue {
+  const made = `${path}.rescue`;
+  for (const name of filesOf(made)) rmSync(name, { force: true });
+  const damaged = new Database(path);
+  createFile(made);
+  const whole = new Database(made);
+  let result: Omit<Rescue, 'kept'>;
+  try {
+    whole.exec(schema);
+    whole.exec('BEGIN');
+    result = copyReadable(damaged, whole);
+    whole.exec('COMMIT');
+  } catch (cause) {
+    throw new DrawerError(
+      { code: 'storage', what: 'Nothing of the damaged drawer can be read', where: path, next: 'It was left as it is' },
+      { cause },
+    );
+  } finally {
+    whole.close();
+    damaged.close();
+  }
+  const kept = freeName(`${path}.damaged`);
+  const renamed = filesOf(kept);
+  filesOf(path).forEach((name, index) => {
+    if (existsSync(name)) renameSync(name, renamed[index] as string);
+  });
+  renameSync(made, path);
+  return { ...result, kept };
+}
+
+/** A database and its journals. */
+const filesOf = (path: string): string[] => ['', '-wal', '-shm'].map((ending) => path + ending);
+
+function freeName(path: string): string {
+  let name = path;
+  for (let number = 2; existsSync(name); number++) name = `${path}-${number}`;
+  return name;
+}
+
+function copyReadable(damaged: Database.Database, whole: Database.Database): Omit<Rescue, 'kept'> {
+  const lock = attempt(() => damaged.prepare("SELECT value FROM settings WHERE name = 'lock'").get()) as
+    | { value: string }
+    | undefined;
+  const insert = whole.prepare(
+    'INSERT INTO snippet (row, id, "order", alike, expires, bytes, head, content) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+  );
+  const finder = new Finder((sql) => whole.prepare(sql));
+  const shelves = new Shelves((sql) => whole.prepare(sql));
+  // A statement that has met damage gives nothing more, so each row is read by a new one.
+  const known = knownRows(damaged);
+  if (known.size === 0 && !attempt(() => damaged.prepare('SELECT count(*) FROM snippet').get()))
+    throw new Error('no table of snippets');
+  let snippets = 0;
+  for (const row of known) {
+    const found = attempt(() => damaged.prepare('SELECT * FROM snippet WHERE row = ?').get(row)) as
+      | RawSnippet
+      | undefined;
+    const snippet = found && !lock ? attempt(() => parsed(found)) : undefined;
+    if (!found || (!lock && !snippet)) continue;
+    const { id, order, alike, expires, bytes, head, content } = found;
+    if (!attempt(() => insert.run(row, id, order, alike, expires, bytes, head, content))) continue;
+    if (snippet) finder.add(row, findable(snippet));
+    shelves.part(order);
+    snippets++;
+  }
+  const pictures = copyMedia(damaged, whole, lock !== undefined);
+  for (const name of ['drawer', 'lock']) copySetting(damaged, whole, name, lock !== undefined);
+  return { snippets, pictures, lost: known.size - snippets };
+}
+
+/** @throws DrawerError `invalid` */
+const parsed = ({ head, content }: RawSnippet): Snippet =>
+  parseWith(snippetSchema, { ...(JSON.parse(head) as object), content: JSON.parse(content) }, 'snippet');
+
+/** The numbers of rows, by every way that leads to some: the table from both ends, and its indexes. */
+function knownRows(damaged: Database.Database): ReadonlySet<number> {
+  const ways = [
+    'SELECT row FROM snippet ORDER BY row',
+    'SELECT row FROM snippet ORDER BY row DESC',
+    'SELECT row FROM snippet ORDER BY "order"',
+    'SELECT row FROM snippet ORDER BY "order" DESC',
+    'SELECT row FROM snippet ORDER BY alike',
+    'SELECT id AS row FROM finder_docsize',
+  ];
+  const rows = new Set<number>();
+  for (const way of ways)
+    attempt(() => {
+      for (const { row } of damaged.prepare(way).iterate() as Iterable<{ row: number }>) rows.add(row);
+    });
+  return rows;
+}
+
+function copyMedia(damaged: Database.Database, whole: Database.Database, isSealed: boolean): number {
+  const hashes = new Set<string>();
+  for (const direction of ['', 'DESC'])
+    attempt(() => {
+      for (const { hash } of damaged
+        .prepare(`SELECT hash FROM media ORDER BY hash ${direction}`)
+        .iterate() as Iterable<{
+        hash: string;
+      }>)
+        hashes.add(hash);
+    });
+  let pictures = 0;
+  for (const hash of hashes) {
+    const found = attempt(() => damaged.prepare('SELECT bytes FROM media WHERE hash = ?').get(hash)) as
+      | { bytes: Uint8Array }
+      | undefined;
+    if (!found || (!isSealed && hashOf(found.bytes) !== hash)) continue;
+    whole.prepare('INSERT INTO media (hash, bytes) VALUES (?, ?)').run(hash, found.bytes);
+    pictures++;
+  }
+  return pictures;
+}
+
+function copySetting(damaged: Database.Database, whole: Database.Database, name: string, isSealed: boolean): void {
+  const found = attempt(() => damaged.prepare('SELECT value FROM settings WHERE name = ?').get(name)) as
+    | { value: string }
+    | undefined;
+  const isGood = found && (isSealed || attempt(() => parseWith(settingsSchema, JSON.parse(found.value), 'settings')));
+  if (isGood) whole.prepare('INSERT INTO settings (name, value) VALUES (?, ?)').run(name, found.value);
+}
+
+/** What a work gives; `undefined` when the damage stops it. */
+function attempt<T>(work: () => T): T | undefined {
+  try {
+    return work();
+  } catch {
+    return undefined;
+  }
+}
