@@ -12,6 +12,8 @@ export interface Context {
   readonly ask: ((question: string) => Promise<boolean>) | undefined;
   /** Asks for something that is not shown while it is typed; `undefined` where nobody can be asked. */
   readonly askSecret: ((question: string) => Promise<string>) | undefined;
+  /** The whole screen, to draw on; `undefined` where there is none. */
+  readonly terminal: Terminal | undefined;
   /** How wide lines may be, in columns. */
   readonly width: number;
   /** Whether somebody is watching a terminal. */
@@ -22,10 +24,22 @@ export interface Context {
   readonly drawerPath: string | undefined;
 }
 
+/** A terminal that somebody sits at. It is drawn on by the way of standard error, so that results stay apart. */
+export interface Terminal {
+  readonly input: NodeJS.ReadStream;
+  write(text: string): void;
+  size(): { readonly columns: number; readonly rows: number };
+}
+
 export interface ProcessLike {
   readonly stdin: NodeJS.ReadStream;
   readonly stdout: { write(text: string): unknown; readonly columns?: number; readonly isTTY?: boolean };
-  readonly stderr: { write(text: string): unknown; readonly isTTY?: boolean };
+  readonly stderr: {
+    write(text: string): unknown;
+    readonly isTTY?: boolean;
+    readonly columns?: number;
+    readonly rows?: number;
+  };
   readonly env: Readonly<Record<string, string | undefined>>;
 }
 
@@ -38,6 +52,14 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
     readInput: () => readAll(process.stdin),
     ask: process.stdin.isTTY && process.stderr.isTTY ? (question) => ask(process, question) : undefined,
     askSecret: process.stdin.isTTY && process.stderr.isTTY ? (question) => askSecret(process, question) : undefined,
+    terminal:
+      process.stdin.isTTY && process.stderr.isTTY
+        ? {
+            input: process.stdin,
+            write: (text) => void process.stderr.write(text),
+            size: () => ({ columns: process.stderr.columns ?? 80, rows: process.stderr.rows ?? 24 }),
+          }
+        : undefined,
     width: process.stdout.columns ?? (Number(process.env.COLUMNS) || 100),
     interactive: process.stderr.isTTY === true,
     now: new Date(),

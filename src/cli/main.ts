@@ -75,13 +75,12 @@ function createProgram(): Command {
       (await import('./commands/list.ts')).list(references, options, context()),
     );
 
-  program
-    .command('show <ref...>')
+  picking(program.command('show [ref...]'))
     .description('the whole of a snippet, its counts and origin')
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer show 2', 'drawer show last')}`)
-    .action(async (references: string[], options: { json?: boolean }) =>
-      (await import('./commands/show.ts')).show(references, options, context()),
+    .action(async (words: string[], options: { json?: boolean } & PickOptions) =>
+      (await import('./commands/show.ts')).show(await named(words, options, true), options, context()),
     );
 
   program
@@ -96,7 +95,7 @@ function createProgram(): Command {
       (await import('./commands/find.ts')).find(words, options, context()),
     );
 
-  composing(landing(program.command('paste <ref...>')))
+  composing(landing(picking(program.command('paste [ref...]'))))
     .description('paste snippets, printed or into files')
     .option('--as <format>', 'what to print: text, markdown, html or json', 'text')
     .option('--take-out', 'what was pasted leaves the drawer')
@@ -109,9 +108,9 @@ function createProgram(): Command {
         'drawer paste 4 2 3 --join sentence',
       )}`,
     )
-    .action(async (references: string[], options: Omit<PasteOptions, 'saysFormat'>, command: Command) =>
+    .action(async (words: string[], options: Omit<PasteOptions, 'saysFormat'> & PickOptions, command: Command) =>
       (await import('./commands/paste.ts')).paste(
-        references,
+        await named(words, options, true),
         { ...options, saysFormat: command.getOptionValueSource('as') === 'cli' },
         context(),
       ),
@@ -133,7 +132,7 @@ function createProgram(): Command {
     )
     .action(async (options: NextOptions) => (await import('./commands/next.ts')).next(options, context()));
 
-  composing(program.command('merge <ref...>'))
+  composing(picking(program.command('merge [ref...]')))
     .description('one new snippet of several')
     .option('--label <words>', 'what to call it')
     .option('--take-out', 'what it is made of leaves the drawer')
@@ -143,8 +142,8 @@ function createProgram(): Command {
       'after',
       `\n${referencesHelp}\n\n${example('drawer merge 2-4 --join bullets --label "Timber quotes"')}`,
     )
-    .action(async (references: string[], options: MergeOptions) =>
-      (await import('./commands/merge.ts')).merge(references, options, context()),
+    .action(async (words: string[], options: MergeOptions & PickOptions) =>
+      (await import('./commands/merge.ts')).merge(await named(words, options, true), options, context()),
     );
 
   program
@@ -163,8 +162,7 @@ function createProgram(): Command {
       (await import('./commands/fill.ts')).fill(form, options, context()),
     );
 
-  program
-    .command('move <ref...>')
+  picking(program.command('move [ref...]'))
     .description('to another place, or sorted by what they hold')
     .option('--before <ref>', 'in front of this one')
     .option('--after <ref>', 'behind this one')
@@ -173,12 +171,11 @@ function createProgram(): Command {
     .option('--by <what>', 'sort them among themselves: origin, label, date or amount')
     .option('--quiet', 'say nothing when all is well')
     .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer move 5 7 --top', 'drawer move all --by amount')}`)
-    .action(async (references: string[], options: MoveOptions) =>
-      (await import('./commands/move.ts')).move(references, options, context()),
+    .action(async (words: string[], options: MoveOptions & PickOptions) =>
+      (await import('./commands/move.ts')).move(await named(words, options, true), options, context()),
     );
 
-  program
-    .command('mark <ref...>')
+  picking(program.command('mark [ref...]'))
     .description('label, hold or hide; say how long they stay')
     .option('--label <words>', 'what to call it; "" takes the label off')
     .option('--hold', 'neither deleted nor let go')
@@ -192,41 +189,40 @@ function createProgram(): Command {
       'after',
       `\n${referencesHelp}\n\n${example('drawer mark 3 --label "Timber quotes" --hold', 'drawer mark last --secret --for 10m')}`,
     )
-    .action(async (references: string[], options: MarkOptions) =>
-      (await import('./commands/mark.ts')).mark(references, options, context()),
+    .action(async (words: string[], options: MarkOptions & PickOptions) =>
+      (await import('./commands/mark.ts')).mark(await named(words, options, true), options, context()),
     );
 
-  program
-    .command('edit <ref>')
+  picking(program.command('edit [ref]'))
     .description('change the words, in your own editor')
     .option('--quiet', 'say nothing when all is well')
     .addHelpText(
       'after',
       `\nThe editor is the one that VISUAL or EDITOR names.\n\n${example('EDITOR=nano drawer edit 3')}`,
     )
-    .action(async (reference: string, options: { quiet?: boolean }) =>
-      (await import('./commands/edit.ts')).edit(reference, options, context()),
-    );
+    .action(async (word: string | undefined, options: { quiet?: boolean } & PickOptions) => {
+      const [reference = ''] = await named(word === undefined ? [] : [word], options, false);
+      return (await import('./commands/edit.ts')).edit(reference, options, context());
+    });
 
-  program
-    .command('split <ref>')
+  picking(program.command('split [ref]'))
     .description('one into several, at its parts')
     .option('--by <what>', 'paragraph, item, row, cell, or any text between the parts')
     .option('--quiet', 'say nothing when all is well')
     .addHelpText('after', `\n${example('drawer split 2 --by row', 'drawer split 4 --by ";"')}`)
-    .action(async (reference: string, options: SplitOptions) =>
-      (await import('./commands/split.ts')).split(reference, options, context()),
-    );
+    .action(async (word: string | undefined, options: SplitOptions & PickOptions) => {
+      const [reference = ''] = await named(word === undefined ? [] : [word], options, false);
+      return (await import('./commands/split.ts')).split(reference, options, context());
+    });
 
-  program
-    .command('delete <ref...>')
+  picking(program.command('delete [ref...]'))
     .description('out of the drawer; what is held stays')
     .option('--yes', 'what was built up of several may go too')
     .option('--quiet', 'say nothing when all is well')
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer delete 3 7-9', 'drawer delete from:survey.docx')}`)
-    .action(async (references: string[], options: DeleteOptions) =>
-      (await import('./commands/delete.ts')).deleteSnippets(references, options, context()),
+    .action(async (words: string[], options: DeleteOptions & PickOptions) =>
+      (await import('./commands/delete.ts')).deleteSnippets(await named(words, options, true), options, context()),
     );
 
   program
@@ -271,6 +267,12 @@ function createProgram(): Command {
       (await import('./commands/check.ts')).check(file, options, context()),
     );
 
+  /** What is named, or else picked. */
+  const named = async (words: readonly string[], { pick: picks }: PickOptions, several: boolean) => {
+    if (picks) return (await import('./pick.ts')).pick(context(), several);
+    if (words.length > 0) return words;
+    return program.error('error: which snippets is not said; say a number such as 3, or --pick');
+  };
   const context = () => createContext(process, program.opts<{ drawer?: string }>().drawer);
   return program;
 }
@@ -312,6 +314,14 @@ const landing = (command: Command): Command =>
     .option('--author <name>', 'as a tracked change by this name, in a document')
     .option('--quiet', 'say nothing when all is well')
     .option('--json', 'as JSON, for programs');
+
+interface PickOptions {
+  readonly pick?: boolean;
+}
+
+/** What every command that takes references can be told. */
+const picking = (command: Command): Command =>
+  command.option('--pick', 'choose at the terminal: type to narrow, arrows, Tab for several');
 
 const collect = (value: string, before: readonly string[] = []): string[] => [...before, value];
 

@@ -33,13 +33,17 @@ function parseReference(words: string, count: number): Reference {
 
 /**
  * The snippets that references name: ranges in the order they name them (one may run backwards), queries in the drawer's own
- * order. A snippet may come twice.
+ * order. A snippet may come twice; `id:` before a snippet's id names that one, wherever it stands.
  * @throws DrawerError `usage`; `not-found` when one lies outside the drawer, or nothing fits.
  */
 export async function resolveReferences(rows: StoredRows, references: readonly string[]): Promise<readonly Listed[]> {
   const count = await rows.count();
   const listed: Listed[] = [];
   for (const words of references) {
+    if (words.startsWith('id:')) {
+      listed.push(...(await withPositions(rows, [await rows.get(words.slice(3))])));
+      continue;
+    }
     const reference = parseReference(words, count);
     if (reference.kind === 'query') listed.push(...(await fitting(rows, reference.words)));
     else if (words !== 'all' || count > 0) listed.push(...(await inRange(rows, reference, words, count)));

@@ -1,0 +1,176 @@
+import { emitKeypressEvents, type Key } from 'node:readline';
+import { DrawerError } from '../content/index.ts';
+import { type Drawer, type Listed, originsInWords, sizeInWords } from '../drawer/index.ts';
+import { columnsOf, fit, fitEnd } from './columns.ts';
+import type { Context, Terminal } from './context.ts';
+import { renderContent } from './render.ts';
+import { withDrawer } from './with-drawer.ts';
+
+/** How many are offered at a time; more words narrow them down. */
+const most = 200;
+
+/**
+ * Lets somebody at a terminal pick snippets and gives references to them, in the order they were picked.
+ * @throws DrawerError `usage` where there is no terminal, `refused` when nothing was picked.
+ */
+export async function pick(context: Context, several: boolean): Promise<readonly string[]> {
+  const { terminal } = context;
+  if (!terminal)
+    throw new DrawerError({
+      code: 'usage',
+      what: 'Snippets are picked at a terminal only',
+      next: 'Name them by their numbers, as drawer list shows them',
+    });
+  const picked = await withDrawer(context, (drawer) => new Picker(drawer, terminal, several).run());
+  if (picked.length > 0) return picked.map(({ head }) => `id:${head.id}`);
+  throw new DrawerError({ code: 'refused', what: 'Nothing was picked', next: 'Nothing was changed' });
+}
+
+/** Type to narrow, arrows to go, Tab to pick several, Enter to take. Keys that come meanwhile wait their turn. */
+class Picker {
+  readonly #drawer: Drawer;
+  readonly #terminal: Terminal;
+  readonly #several: boolean;
+  #typed = '';
+  #offered: readonly Listed[] = [];
+  #at = 0;
+  #picked: Listed[] = [];
+  #preview: readonly string[] = [];
+
+  constructor(drawer: Drawer, terminal: Terminal, several: boolean) {
+    this.#drawer = drawer;
+    this.#terminal = terminal;
+    this.#several = several;
+  }
+
+  async run(): Promise<readonly Listed[]> {
+    const { input, write } = this.#terminal;
+    emitKeypressEvents(input);
+    input.setRawMode(true);
+    write('\u001b[?1049h\u001b[?25l');
+    try {
+      await this.#narrow();
+      this.#draw();
+      return await new Promise((resolve, reject) => {
+        let last = Promise.resolve();
+        const onKey = (sign: string | undefined, key: Key): void => {
+          last = last.then(async () => {
+            const result = await this.#press(sign, key);
+            if (result) {
+              input.off('keypress', onKey);
+              resolve(result);
+            } else this.#draw();
+          });
+          last.catch(reject);
+        };
+        input.on('keypress', onKey);
+      });
+    } finally {
+      write('\u001b[?25h\u001b[?1049l');
+      input.setRawMode(false);
+      input.pause();
+    }
+  }
+
+  /** What was picked, once that is known. */
+  async #press(sign: string | undefined, key: Key): Promise<readonly Listed[] | undefined> {
+    if (key.name === 'escape' || (key.ctrl && (key.name === 'c' || key.name === 'd'))) return [];
+    const current = this.#offered[this.#at];
+    if (key.name === 'return' || key.name === 'enter')
+      return this.#picked.length > 0 ? this.#picked : current ? [current] : undefined;
+    if (key.name === 'tab' && this.#several && current) await this.#toggle(current);
+    else if (key.name === 'backspace') await this.#type(this.#typed.slice(0, -1));
+    else if (key.ctrl && key.name === 'u') await this.#type('');
+    else if (key.name !== undefined && key.name in steps) await this.#go(steps[key.name] as number);
+    else if (sign && !key.ctrl && !key.meta && /^[^\p{C}]+$/u.test(sign)) await this.#type(this.#typed + sign);
+    return undefined;
+  }
+
+  async #toggle(listed: Listed): Promise<void> {
+    const at = this.#picked.findIndex(({ head }) => head.id === listed.head.id);
+    if (at >= 0) this.#picked.splice(at, 1);
+    else this.#picked.push(listed);
+    await this.#go(1);
+  }
+
+  async #go(step: number): Promise<void> {
+    this.#at = Math.max(0, Math.min(this.#offered.length - 1, this.#at + step));
+    await this.#look();
+  }
+
+  async #type(words: string): Promise<void> {
+    this.#typed = words;
+    await this.#narrow();
+  }
+
+  /** A number alone means the snippet with that number, before those that hold it. */
+  async #narrow(): Promise<void> {
+    const words = this.#typed.split(/\s+/).filter(Boolean);
+    const found = words.length === 0 ? await this.#drawer.list(1, most) : await this.#drawer.find(words, most);
+    const number = /^[1-9]\d{0,8}$/.test(this.#typed) ? Number(this.#typed) : 0;
+    const [named] = number > 0 ? await this.#drawer.list(number, 1) : [];
+    this.#offered = named ? [named, ...found.filter(({ position }) => position !== number)] : found;
+    this.#at = 0;
+    await this.#look();
+  }
+
+  async #look(): Promise<void> {
+    const current = this.#offered[this.#at];
+    if (!current) this.#preview = [];
+    else if (current.head.secret) this.#preview = ['What it holds is shown nowhere.'];
+    else {
+      const { content } = await this.#drawer.get(current.head.id);
+      this.#preview = renderContent(content, this.#sides()[1]).split('\n');
+    }
+  }
+
+  /** How wide the list and the preview beside it are, in columns. */
+  #sides(): readonly [number, number] {
+    const { columns } = this.#terminal.size();
+    const left = Math.max(28, Math.floor(columns * 0.45));
+    return [left, Math.max(16, columns - left - 3)];
+  }
+
+  #draw(): void {
+    const { rows } = this.#terminal.size();
+    const [left, right] = this.#sides();
+    const height = Math.max(3, rows - 4);
+    const top = Math.max(0, Math.min(this.#at - Math.floor(height / 2), this.#offered.length - height));
+    const lines = Array.from({ length: height }, (_, line) => {
+      const listed = this.#offered[top + line];
+      const row = listed ? this.#row(listed, left) : ' '.repeat(left);
+      const isCurrent = listed !== undefined && top + line === this.#at;
+      return `${isCurrent ? `\u001b[7m${row}\u001b[27m` : row} │ ${fit(this.#preview[line] ?? '', right).trimEnd()}`;
+    });
+    const count =
+      this.#picked.length === 0 ? '' : `   picked: ${this.#picked.map(({ position }) => position).join(', ')}`;
+    const keys = this.#several ? 'Tab picks several, Enter takes, Esc leaves' : 'Enter takes, Esc leaves';
+    const none = this.#offered.length === 0 ? '  (nothing fits)' : '';
+    const from = this.#offered[this.#at]?.head;
+    const page = [
+      fit(`Words or a number: ${this.#typed}_${none}`, left + right + 3).trimEnd(),
+      `${' '.repeat(left)} │ ${fit(from === undefined ? '' : originsInWords(from), right).trimEnd()}`,
+      ...lines,
+      '',
+      fit(`Arrows go up and down, ${keys}${count}`, left + right + 3).trimEnd(),
+    ];
+    this.#terminal.write(`\u001b[H${page.map((line) => `${line}\u001b[K`).join('\r\n')}\u001b[J`);
+  }
+
+  #row({ position, head }: Listed, width: number): string {
+    const order = this.#picked.findIndex(({ head: other }) => other.id === head.id);
+    const mark = order < 0 ? '   ' : fitEnd(`${order + 1}.`, 3);
+    const size = sizeInWords(head.facts);
+    const begins = fit(head.label ?? head.facts.preview, Math.max(8, width - columnsOf(size) - 11));
+    return fit(`${mark}${fitEnd(String(position), 4)}  ${begins}  ${size}`, width);
+  }
+}
+
+const steps: Readonly<Record<string, number>> = {
+  up: -1,
+  down: 1,
+  pageup: -10,
+  pagedown: 10,
+  home: -most,
+  end: most,
+};
