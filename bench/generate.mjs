@@ -201,6 +201,106 @@ export async function bigDrawer() {
   return path;
 }
 
+/** Five languages in four scripts, 12,000 words each by Zipf's law, and one written without spaces. */
+const scripts = ['abcdefghiklmnoprstuvw', 'abdeéèghiîlmnoôprstuü', 'абвгдежзиклмнопрстуф', 'αβγδεζηθικλμνοπρστυφ'];
+const signs = '渡船木材古橋川岸板材修理銅釘甲板船長運賃時刻表';
+
+/** Makes words of each language, the same every time. */
+export function languages() {
+  const next = random(7);
+  const vocabularies = scripts.map((letters) =>
+    Array.from({ length: 12_000 }, () =>
+      Array.from({ length: 2 + Math.floor(next() * 9) }, () => letters[Math.floor(next() * letters.length)]).join(''),
+    ),
+  );
+  const wordIn = (language) => {
+    const words = vocabularies[language];
+    return words[Math.floor(words.length ** next()) - 1] ?? words[0];
+  };
+  const signsOf = (length) => Array.from({ length }, () => signs[Math.floor(next() * signs.length)]).join('');
+  return { next, wordIn, signsOf };
+}
+
+/** 100,000 snippets in five languages. */
+export async function manyLanguages() {
+  const path = join(out, 'hundred-thousand-languages.drawer');
+  if (existsSync(path)) return path;
+  mkdirSync(out, { recursive: true });
+  const { openDrawer } = await import('../dist/node/index.js');
+  const { next, wordIn, signsOf } = languages();
+  const drawer = await openDrawer(path);
+  for (let batch = 0; batch < 100; batch++)
+    await drawer.keep(
+      Array.from({ length: 1000 }, (_, index) => {
+        const language = Math.floor(next() * 5);
+        const text = language === 4 ? signsOf(25) : Array.from({ length: 20 }, () => wordIn(language)).join(' ');
+        return {
+          content: { shape: 'run', inlines: [{ type: 'text', text }] },
+          origin: { file: `survey-${index % 50}.docx`, place: `Section ${index % 9}` },
+        };
+      }),
+    );
+  await drawer.close();
+  return path;
+}
+
+/** What somebody types, letter by letter: words of every language, some with a slip, some two at a time. */
+export function keystrokes() {
+  const { wordIn, signsOf } = languages();
+  return Array.from({ length: 100 }, (_, query) => {
+    const language = query % 5;
+    if (language === 4) return signsOf(3);
+    const words = Array.from({ length: 1 + (query % 2) }, () => wordIn(language));
+    return query % 10 === 0 ? words[0].slice(0, 2) + words[0].slice(3) : words.join(' ');
+  }).flatMap((words) => Array.from({ length: words.length }, (_, length) => words.slice(0, length + 1).trim()));
+}
+
+/** A drawer of about a gigabyte: a thousand snippets of a million letters each. */
+export async function heavyDrawer() {
+  const path = join(out, 'gigabyte.drawer');
+  if (existsSync(path)) return path;
+  mkdirSync(out, { recursive: true });
+  const { openDrawer } = await import('../dist/node/index.js');
+  const drawer = await openDrawer(path);
+  await drawer.changeSettings({ size: 2 ** 32 });
+  for (let index = 0; index < 1000; index++)
+    await drawer.keep([
+      {
+        content: { shape: 'blocks', blocks: [{ type: 'code', text: `${index} ${'x'.repeat(1_000_000)}` }] },
+        origin: {},
+      },
+    ]);
+  await drawer.close();
+  return path;
+}
+
+/** A hundred snippets. */
+export async function smallDrawer() {
+  const path = join(out, 'hundred.drawer');
+  if (existsSync(path)) return path;
+  mkdirSync(out, { recursive: true });
+  const { openDrawer } = await import('../dist/node/index.js');
+  const next = random(3);
+  const drawer = await openDrawer(path);
+  await drawer.keep(
+    Array.from({ length: 100 }, () => ({
+      content: { shape: 'run', inlines: [{ type: 'text', text: sentence(next, 20) }] },
+      origin: { file: 'survey.docx' },
+    })),
+  );
+  await drawer.close();
+  return path;
+}
+
+/** Things to keep, the same every time. */
+export function gatherings(count) {
+  const next = random(5);
+  return Array.from({ length: count }, (_, index) => ({
+    content: { shape: 'run', inlines: [{ type: 'text', text: sentence(next, 20) }] },
+    origin: { file: `survey-${index % 50}.docx` },
+  }));
+}
+
 function writeZip(path, parts) {
   mkdirSync(out, { recursive: true });
   writeFileSync(

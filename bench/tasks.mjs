@@ -1,5 +1,7 @@
 // What is measured, each beside its floor. A task runs alone in a fresh process; loading its code is not counted.
+
 import { bigDrawer, documentFile, longDocument, openDocumentFile, spreadsheet, workbook } from './generate.mjs';
+import { keepingRows, keepingTasks } from './keeping.mjs';
 
 const takeFrom = async (path, place) => {
   const { takeFromFile } = await import('../dist/node/index.js');
@@ -191,6 +193,7 @@ export const tasks = {
     },
     expected: 1,
   },
+  ...keepingTasks,
   'document floor': {
     prepare: async () => {
       const { documentEvents } = await import('./floors.mjs');
@@ -295,6 +298,7 @@ export const rows = [
     floorSays: 'their plain text, put together and encoded',
     goal: 3,
   })),
+  ...keepingRows,
   { what: 'drawer --help', process: 'drawer --help', floor: 'node -e 0', floorSays: 'node -e 0', goal: 1.25 },
   {
     what: 'drawer list on 100,000 snippets',

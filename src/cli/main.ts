@@ -198,7 +198,7 @@ function createProgram(): Command {
     .option('--quiet', 'say nothing when all is well')
     .addHelpText(
       'after',
-      `\nThe editor is the one that VISUAL or EDITOR names.\n\n${example('EDITOR=nano drawer edit 3')}`,
+      `\nThe editor is the one that the variable VISUAL or EDITOR names.\n\n${example('drawer edit 3')}`,
     )
     .action(async (word: string | undefined, options: { quiet?: boolean } & PickOptions) => {
       const [reference = ''] = await named(word === undefined ? [] : [word], options, false);

@@ -1,4 +1,14 @@
-import { existsSync, renameSync, rmSync } from 'node:fs';
+import {
+  closeSync,
+  copyFileSync,
+  existsSync,
+  openSync,
+  readSync,
+  renameSync,
+  rmSync,
+  statSync,
+  truncateSync,
+} from 'node:fs';
 import Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
 import { findable, hashOf, type Snippet, settingsSchema, snippetSchema } from '../../drawer/index.ts';
@@ -37,7 +47,8 @@ interface RawSnippet {
 export function rescueDrawer(path: string): Rescue {
   const made = `${path}.rescue`;
   for (const name of filesOf(made)) rmSync(name, { force: true });
-  const damaged = new Database(path);
+  const source = readableCopy(path, `${path}.copy`);
+  const damaged = new Database(source);
   createFile(made);
   const whole = new Database(made);
   let result: Omit<Rescue, 'kept'>;
@@ -54,6 +65,7 @@ export function rescueDrawer(path: string): Rescue {
   } finally {
     whole.close();
     damaged.close();
+    if (source !== path) for (const name of filesOf(source)) rmSync(name, { force: true });
   }
   const kept = freeName(`${path}.damaged`);
   const renamed = filesOf(kept);
@@ -63,6 +75,26 @@ export function rescueDrawer(path: string): Rescue {
   renameSync(made, path);
   return { ...result, kept };
 }
+
+/** A file that was cut short is not read at all: a copy gets empty pages for those that are missing. */
+function readableCopy(path: string, copy: string): string {
+  const header = Buffer.alloc(32);
+  const file = openSync(path, 'r');
+  readSync(file, header, 0, header.length, 0);
+  closeSync(file);
+  // SQLite's database header: the page size stands at byte 16 (1 means 65,536), the number of pages at byte 28.
+  const pageSize = header.readUInt16BE(16);
+  const size = (pageSize === 1 ? 65_536 : pageSize) * header.readUInt32BE(28);
+  if (statSync(path).size >= size || size > largest) return path;
+  filesOf(path).forEach((name, index) => {
+    if (existsSync(name)) copyFileSync(name, filesOf(copy)[index] as string);
+  });
+  truncateSync(copy, size);
+  return copy;
+}
+
+/** A damaged header may claim any size, in bytes. */
+const largest = 2 ** 36;
 
 /** A database and its journals. */
 const filesOf = (path: string): string[] => ['', '-wal', '-shm'].map((ending) => path + ending);

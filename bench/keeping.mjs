@@ -1,0 +1,286 @@
+// Keeping and finding, each beside its floor: many small works, timed one by one or together.
+import { closeSync, fsyncSync, mkdtempSync, openSync, rmSync, writeSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { bigDrawer, gatherings, heavyDrawer, keystrokes, manyLanguages, smallDrawer } from './generate.mjs';
+
+const percentile = (times, share) => times.toSorted((one, other) => one - other)[Math.floor(times.length * share)];
+
+/** The 95th percentile of many works, or the longest, in milliseconds. */
+async function each(works, work, share = 0.95) {
+  const times = [];
+  for (const one of works) {
+    const start = performance.now();
+    await work(one);
+    times.push(performance.now() - start);
+  }
+  return { result: 1, milliseconds: share === 1 ? Math.max(...times) : percentile(times, share) };
+}
+
+/** A file of its own that is gone when the work is done. */
+async function inScratch(work) {
+  const folder = mkdtempSync(join(tmpdir(), 'drawer-bench-'));
+  try {
+    return await work(join(folder, 'scratch'));
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+const open = async (path) => (await import('../dist/node/index.js')).openDrawer(path);
+
+/** Every text of a drawer, as a plain scan looks through it. */
+async function allTexts(path) {
+  const { default: Database } = await import('libsql');
+  const { foldWords } = await import('../dist/index.js');
+  const database = new Database(path);
+  const texts = database
+    .prepare('SELECT content FROM snippet ORDER BY row DESC')
+    .all()
+    .map(({ content }) => foldWords(JSON.parse(content).inlines[0].text).join(' '));
+  database.close();
+  return texts;
+}
+
+const page = (path, from = 1) => ({
+  prepare: async () => {
+    const drawer = await open(await path());
+    return async () => {
+      const times = await each(Array.from({ length: 60 }), () => drawer.list(from, 50), 0.5);
+      await drawer.close();
+      return times;
+    };
+  },
+  expected: 1,
+});
+
+const next = (path) => ({
+  prepare: async () => {
+    const drawer = await open(await path());
+    return async () => {
+      const times = await each(Array.from({ length: 60 }), () => drawer.sequence(), 0.5);
+      await drawer.close();
+      return times;
+    };
+  },
+  expected: 1,
+});
+
+const find = (share) => ({
+  prepare: async () => {
+    const drawer = await open(await manyLanguages());
+    return () => each(keystrokes(), (words) => drawer.find(words.split(' '), 50), share);
+  },
+  expected: 1,
+});
+
+export const keepingTasks = {
+  'find, 95th percentile': find(0.95),
+  'find, longest': find(1),
+  'plain scan, 95th percentile': {
+    prepare: async () => {
+      const texts = await allTexts(await manyLanguages());
+      const { foldWords } = await import('../dist/index.js');
+      return () =>
+        each(keystrokes(), (typed) => {
+          const words = foldWords(typed);
+          const hits = [];
+          for (const text of texts) {
+            if (words.every((word) => text.includes(word))) hits.push(text);
+            if (hits.length === 50) break;
+          }
+        });
+    },
+    expected: 1,
+  },
+  'open and first page': {
+    prepare: async () => {
+      const path = await bigDrawer();
+      await import('../dist/node/index.js');
+      return async () => {
+        const drawer = await open(path);
+        const { length } = await drawer.list(1, 50);
+        await drawer.close();
+        return length;
+      };
+    },
+    expected: 50,
+  },
+  'bare query': {
+    prepare: async () => {
+      const path = await bigDrawer();
+      const { default: Database } = await import('libsql');
+      return () => {
+        const database = new Database(path);
+        const { length } = database.prepare('SELECT head FROM snippet ORDER BY "order" LIMIT 50').all();
+        database.close();
+        return length;
+      };
+    },
+    expected: 50,
+  },
+  'page at 100': page(smallDrawer),
+  'page at 100,000': page(bigDrawer, 90_000),
+  'next at 100': next(smallDrawer),
+  'next at 100,000': next(bigDrawer),
+  'gathers, each durable': {
+    prepare: async () => {
+      const all = gatherings(1000);
+      await import('../dist/node/index.js');
+      return () =>
+        inScratch(async (path) => {
+          const drawer = await open(path);
+          await drawer.keep(all.slice(0, 1));
+          const start = performance.now();
+          for (const one of all) await drawer.keep([one]);
+          const milliseconds = performance.now() - start;
+          await drawer.close();
+          return { result: 1, milliseconds };
+        });
+    },
+    expected: 1,
+  },
+  'append and fsync': {
+    prepare: async () => {
+      const all = gatherings(1000).map((one) => JSON.stringify(one));
+      return () =>
+        inScratch(async (path) => {
+          const file = openSync(path, 'a');
+          const start = performance.now();
+          for (const one of all) {
+            writeSync(file, one);
+            fsyncSync(file);
+          }
+          const milliseconds = performance.now() - start;
+          closeSync(file);
+          return { result: 1, milliseconds };
+        });
+    },
+    expected: 1,
+  },
+  'import of 10,000': {
+    prepare: async () => {
+      const all = gatherings(10_000);
+      await import('../dist/node/index.js');
+      return () =>
+        inScratch(async (path) => {
+          const drawer = await open(path);
+          const { length } = await drawer.keep(all);
+          await drawer.close();
+          return length;
+        });
+    },
+    expected: 10_000,
+  },
+  'bare inserts of 10,000': {
+    prepare: async () => {
+      const all = gatherings(10_000).map((one) => JSON.stringify(one));
+      const { default: Database } = await import('libsql');
+      return () =>
+        inScratch((path) => {
+          const database = new Database(path);
+          database.exec('PRAGMA journal_mode = WAL; CREATE TABLE snippet (id TEXT PRIMARY KEY, content TEXT); BEGIN');
+          const insert = database.prepare('INSERT INTO snippet VALUES (?, ?)');
+          for (const [at, one] of all.entries()) insert.run(`id-${at}`, one);
+          database.exec('COMMIT');
+          database.close();
+          return all.length;
+        });
+    },
+    expected: 10_000,
+  },
+  'moves into one gap': {
+    prepare: async () => {
+      const all = gatherings(1000);
+      await import('../dist/node/index.js');
+      return () =>
+        inScratch(async (path) => {
+          const drawer = await open(path);
+          await drawer.keep(all);
+          const start = performance.now();
+          for (let turn = 0; turn < 1000; turn++) {
+            const [last] = await drawer.list(3, 1);
+            await drawer.move([last.head.id], 2);
+          }
+          const milliseconds = performance.now() - start;
+          await drawer.close();
+          return { result: 1, milliseconds };
+        });
+    },
+    expected: 1,
+  },
+  'list of a gigabyte': {
+    prepare: async () => {
+      const path = await heavyDrawer();
+      const drawer = await open(path);
+      return async () => (await drawer.list(1, 1000)).length;
+    },
+    expected: 1000,
+  },
+};
+
+export const keepingRows = [
+  {
+    what: 'find in 100,000 snippets of five languages, each keystroke, 95th percentile',
+    task: 'find, 95th percentile',
+    floor: 'plain scan, 95th percentile',
+    floorSays: 'a plain scan of their words in memory, to the 50th hit',
+    goal: 1,
+    mostMilliseconds: 10,
+  },
+  {
+    what: 'the longest of them',
+    task: 'find, longest',
+    floor: 'plain scan, 95th percentile',
+    floorSays: 'the same',
+    mostMilliseconds: 50,
+  },
+  {
+    what: 'open a drawer of 100,000 and list its first page',
+    task: 'open and first page',
+    floor: 'bare query',
+    floorSays: 'the database opened, 50 rows read',
+    goal: 1.5,
+    mostMilliseconds: 10,
+  },
+  {
+    what: 'list a page at 90,000 of 100,000',
+    task: 'page at 100,000',
+    floor: 'page at 100',
+    floorSays: 'the first page of 100',
+    goal: 1.5,
+  },
+  {
+    what: 'what comes next of 100,000',
+    task: 'next at 100,000',
+    floor: 'next at 100',
+    floorSays: 'what comes next of 100',
+    goal: 1.5,
+  },
+  {
+    what: '1,000 gathers, each durable',
+    task: 'gathers, each durable',
+    floor: 'append and fsync',
+    floorSays: 'append to a file and fsync',
+    goal: 1.5,
+  },
+  {
+    what: 'an import of 10,000 in one transaction',
+    task: 'import of 10,000',
+    floor: 'bare inserts of 10,000',
+    floorSays: 'bare inserts of the same words',
+    goal: 1.5,
+  },
+  {
+    what: 'move 1,000 times into one gap',
+    task: 'moves into one gap',
+    floor: 'append and fsync',
+    floorSays: 'append to a file and fsync, 1,000 times',
+  },
+  {
+    what: 'list 1,000 snippets of a drawer of a gigabyte (at most 100 MB)',
+    task: 'list of a gigabyte',
+    floor: 'page at 100',
+    floorSays: 'the first page of 100',
+  },
+];

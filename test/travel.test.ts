@@ -1,0 +1,162 @@
+import { spawn } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { openDrawer } from 'drawer/node';
+import { type Workplace, workplace } from './support/cli.ts';
+
+let place: Workplace;
+beforeEach(() => {
+  place = workplace();
+});
+afterEach(() => place.remove());
+
+/** What travels: everything but numbers within a drawer. */
+async function travelling(path: string) {
+  const drawer = await openDrawer(place.path(path));
+  const listed = await drawer.list();
+  const all = await Promise.all(listed.map(({ head }) => drawer.get(head.id)));
+  await drawer.close();
+  return all.map(({ id: _, order: __, ...rest }) => rest);
+}
+
+async function gatherAll(): Promise<void> {
+  await place.run('copy', `${place.demo('survey.docx')}#section=Hull condition`, place.demo('ferry.png'));
+  await place.run('copy', '--text', 'oak');
+  await place.run('append', '--text', 'ash');
+  await place.run('mark', '1', '--label', 'Hull', '--hold', '--for', '3d');
+}
+
+it.each(['other.drawer', 'other.json'])(
+  'goes to %s and back with labels, marks, origins, times and pictures',
+  async (other) => {
+    await gatherAll();
+    const before = await travelling('own.drawer');
+    expect((await place.run('paste', 'all', '--into', other)).out).toBe(`Pasted 3 snippets into ${other}: 1-3 there\n`);
+    await place.run('copy', other, '--drawer', place.path('third.drawer'));
+    expect(await travelling('third.drawer')).toEqual(before);
+    expect((await place.run('check', 'third.drawer')).out).toContain('all is well');
+    await place.run('paste', '3', '--into', `${other}#1`, '--side', 'before');
+    await place.run('copy', other, '--drawer', place.path('fourth.drawer'));
+    expect((await travelling('fourth.drawer'))[0]).toEqual(before[2]);
+  },
+);
+
+it('leaves secrets out of files of snippets, and takes them along between drawers when they are named', async () => {
+  await gatherAll();
+  await place.run('mark', '3', '--secret');
+  expect((await place.run('paste', 'all', '--into', 'out.json')).err).toBe(
+    'Left out: 1 snippet (secret, blank or there already)\n',
+  );
+  expect(readFileSync(place.path('out.json'), 'utf8')).not.toContain('ash');
+  const copied = await place.run('copy', 'own.drawer', '--drawer', place.path('new.drawer'));
+  expect([copied.out.split('\n').length, copied.err]).toEqual([3, 'Simplified: secret snippet, left where it is\n']);
+  await place.run('copy', 'own.drawer#3', '--drawer', place.path('new.drawer'));
+  expect((await travelling('new.drawer'))[2]).toMatchObject({ secret: true });
+});
+
+it.each<[string, (file: Record<string, unknown>) => unknown, RegExp]>([
+  ['a wrong type', (file) => ({ ...file, snippets: { length: 3 } }), /snippets/],
+  ['a huge number', (file) => withContent(file, { shape: 'picture', picture: { ...picture, width: 1e308 } }), /width/],
+  ['a script in a link', (file) => withContent(file, linked('javascript:alert(1)')), /href/],
+  ['an unknown shape', (file) => withContent(file, { shape: 'program' }), /shape/],
+  [
+    'wrong bytes of a picture',
+    (file) => ({ ...file, media: { [picture.media]: 'AAAA' } }),
+    /not those of that picture/,
+  ],
+  ['a bad origin', (file) => withMore(file, { origin: { file: 7 } }), /origin/],
+  ['an origin with other keys', (file) => withMore(file, { origin: { constructor: 'x' } }), /origin/],
+  ['a bad time', (file) => withMore(file, { takenAt: 'yesterday' }), /takenAt/],
+])('refuses a file of snippets with %s, and keeps nothing', async (_, spoil, said) => {
+  await place.run('copy', place.demo('ferry.png'));
+  const file = JSON.parse((await place.run('paste', '1', '--as', 'json')).out);
+  picture.media = file.snippets[0].content.picture.media;
+  picture.mediaType = 'image/png';
+  writeFileSync(place.path('bad.json'), JSON.stringify(spoil(file)));
+  const { code, err } = await place.run('copy', 'bad.json', '--drawer', place.path('new.drawer'));
+  expect([code, err]).toEqual([2, expect.stringMatching(said)]);
+  expect(await travelling('new.drawer')).toEqual([]);
+});
+
+const picture = { media: '', mediaType: 'image/png' };
+const linked = (href: string) => ({ shape: 'run', inlines: [{ type: 'text', text: 'x', marks: { link: { href } } }] });
+const withMore = (file: Record<string, unknown>, more: object) => ({
+  ...file,
+  snippets: (file.snippets as object[]).map((snippet) => ({ ...snippet, ...more })),
+});
+const withContent = (file: Record<string, unknown>, content: unknown) => withMore(file, { content });
+
+it('refuses a file nested too deeply and one with keys that would reach prototypes', async () => {
+  const deep = `${'['.repeat(5000)}${']'.repeat(5000)}`;
+  writeFileSync(
+    place.path('deep.json'),
+    `{"format":"drawer-snippets","version":1,"snippets":[{"content":${deep},"origin":{}}],"media":{}}`,
+  );
+  expect((await place.run('copy', 'deep.json')).err).toMatch(/nested more than/);
+  writeFileSync(
+    place.path('proto.json'),
+    '{"format":"drawer-snippets","version":1,"snippets":[{"content":{"shape":"run","inlines":[{"type":"text","text":"oak"}]},"origin":{},"__proto__":{"held":true}}],"media":{}}',
+  );
+  await place.run('copy', 'proto.json');
+  expect((await travelling('own.drawer'))[0]).not.toHaveProperty('held');
+});
+
+it('names drawers without paths, and lists their names', async () => {
+  const home = { XDG_DATA_HOME: place.path('data') };
+  const { runCommand } = await import('./support/cli.ts');
+  const command = (...words: string[]) => runCommand(words, { cwd: place.folder, ...home });
+  await command('copy', '--text', 'oak', '--drawer', 'grant application');
+  await command('copy', '--text', 'larch');
+  expect((await command('list', '--drawers')).out).toBe('default\ngrant application\n');
+  expect((await command('list', '--drawer', 'grant application')).out).toContain('oak');
+});
+
+it('picks at a terminal: words narrow, Tab takes several in order, Enter ends', async () => {
+  for (const words of ['oak', 'larch', 'oak frames']) await place.run('copy', '--text', words);
+  const command = `stty rows 24 cols 100; ${process.execPath} ${new URL('../dist/bin/drawer.cjs', import.meta.url).pathname}`;
+  const typed = (line: string, ...keys: string[]): Promise<string> =>
+    new Promise((resolve) => {
+      const child = spawn('script', ['-qec', `${command} ${line}`, '/dev/null'], {
+        cwd: place.folder,
+        env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer },
+      });
+      let out = '';
+      const waiting = [...keys];
+      child.stdout.on('data', (chunk: Buffer) => {
+        out += chunk;
+        if (waiting.length > 0 && /Arrows go/.test(String(chunk))) child.stdin.write(waiting.shift() as string);
+      });
+      child.on('close', () => resolve(out));
+    });
+  const two = await typed('paste --pick --join line', 'oak', '\t', '\t', '\r');
+  expect(two).toContain('picked: 3, 1');
+  expect(two).toMatch(/oak frames\r\noak\r\n$|oak\r\noak frames\r\n$/);
+  expect(await typed('show --pick', '2', '\r')).toMatch(/2: 1 word[\s\S]*larch\r\n$/);
+  expect(await typed('delete --pick', '\u001b')).toContain('Nothing was picked');
+}, 30_000);
+
+it('goes on telling what comes and goes in another process', async () => {
+  await place.run('copy', '--text', 'oak');
+  const child = spawn(
+    process.execPath,
+    [new URL('../dist/bin/drawer.cjs', import.meta.url).pathname, 'list', '--follow'],
+    {
+      env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer },
+    },
+  );
+  let out = '';
+  child.stdout.on('data', (chunk: Buffer) => {
+    out += chunk;
+  });
+  const until = async (words: string): Promise<number> => {
+    const start = Date.now();
+    while (!out.includes(words) && Date.now() - start < 5_000) await new Promise((done) => setTimeout(done, 20));
+    return Date.now() - start;
+  };
+  await until('oak');
+  await place.run('copy', '--text', 'larch');
+  expect(await until('larch')).toBeLessThan(1_000);
+  await place.run('delete', '1');
+  expect(await until('1 is gone')).toBeLessThan(1_000);
+  child.kill('SIGINT');
+  expect(await new Promise((done) => child.on('close', done))).toBe(0);
+});
