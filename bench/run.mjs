@@ -53,7 +53,7 @@ await smallDrawer();
 await heavyDrawer();
 
 const figures = [];
-for (const row of rows.filter(({ what }) => what.includes(only))) {
+for (const row of rows.filter(({ what }) => new RegExp(only).test(what))) {
   if (row.needs && !existsSync(join(root, 'node_modules', row.needs))) {
     console.log(`${row.what}, beside ${row.needs}: not installed (npm i --no-save ${row.needs})`);
     continue;

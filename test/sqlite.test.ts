@@ -10,16 +10,18 @@ const folder = mkdtempSync(join(tmpdir(), 'drawer-sqlite-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const library = resolve(import.meta.dirname, '../dist');
 
-/** A process that runs `script`, which sees `drawer` (open), `keep(text)` and `say(line)`. */
-function inProcess(path: string, script: string) {
+/** A process that runs `script` after a line of the shell; it sees `drawer` (open), `keep(text)` and `say(line)`. */
+function inProcess(path: string, script: string, before = ':') {
   const prelude = `
     import { openDrawer } from ${JSON.stringify(`${library}/node/index.js`)};
     const say = (line) => process.stdout.write(line + '\\n');
     const drawer = await openDrawer(${JSON.stringify(path)});
     const keep = (text) => drawer.keep([{ content: { shape: 'run', inlines: [{ type: 'text', text }] }, origin: { file: 'a' } }]);`;
-  const child = spawn(process.execPath, ['--input-type=module', '-e', `${prelude}\n${script}`], {
-    env: { ...process.env, NODE_OPTIONS: '' },
-  });
+  const child = spawn(
+    'sh',
+    ['-c', `${before}; exec "$0" --input-type=module -e "$1"`, process.execPath, `${prelude}\n${script}`],
+    { env: { ...process.env, NODE_OPTIONS: '' } },
+  );
   const lines: string[] = [];
   let errors = '';
   let rest = '';
@@ -171,4 +173,140 @@ describe('several processes', () => {
     }
     expect(acknowledged).toBeGreaterThan(100);
   });
+
+  it('lose and mix up nothing while they change one drawer at once, and are killed at any moment', async () => {
+    const rounds = Number(process.env.RUNS ?? 6);
+    let acknowledged = 0;
+    for (let round = 0; round < rounds; round++) {
+      const path = join(folder, `mixed-${round}.drawer`);
+      const both = ['a', 'b'].map((name) => ({ name, ...inProcess(path, changesAtRandom(name)) }));
+      await waitUntil(() => both.every(({ lines }) => lines.length > 40 + round * 9));
+      for (const { child } of both) child.kill('SIGKILL');
+      for (const { ended } of both) await ended;
+      const drawer = await openDrawer(path);
+      expect((await drawer.check()).faults).toEqual([]);
+      await drawer.close();
+      const all = await texts(path);
+      for (const { name, lines } of both) {
+        const own = all.filter((words) => words.startsWith(name)).join(' ');
+        const done = lines.filter((line) => line === 'done').length;
+        const tried = lines.filter((line) => line !== 'done');
+        expect([replayed(tried.slice(0, done)), replayed(tried.slice(0, done + 1))]).toContain(own);
+        acknowledged += done;
+      }
+    }
+    expect(acknowledged).toBeGreaterThan(rounds * 30);
+  }, 120_000);
+});
+
+const waitUntil = async (isSo: () => boolean): Promise<void> => {
+  while (!isSo()) await new Promise((wait) => setTimeout(wait, 1));
+};
+
+/** Keeps, removes, edits and moves snippets of its own, says each time what it will do, and when it is done. */
+const changesAtRandom = (name: string): string => `
+  const mine = [];
+  for (let number = 0; ; number++) {
+    const words = '${name}' + number;
+    const at = Math.floor(Math.random() * mine.length);
+    const chance = Math.random();
+    if (mine.length < 3 || chance < 0.4) {
+      say('keep ' + words);
+      const [{ head }] = await keep(words);
+      mine.push({ id: head.id, words });
+    } else if (chance < 0.6) {
+      say('remove ' + mine[at].words);
+      await drawer.remove([mine[at].id]);
+      mine.splice(at, 1);
+    } else if (chance < 0.8) {
+      say('edit ' + mine[at].words + ' ' + words);
+      await drawer.edit(mine[at].id, { shape: 'run', inlines: [{ type: 'text', text: words }] });
+      mine[at].words = words;
+    } else {
+      say('top ' + mine[at].words);
+      await drawer.move([mine[at].id], 1);
+      mine.unshift(...mine.splice(at, 1));
+    }
+    say('done');
+  }`;
+
+/** What such changes come to. */
+function replayed(lines: readonly string[]): string {
+  let all: string[] = [];
+  for (const line of lines) {
+    const [verb, one = '', other = ''] = line.split(' ');
+    if (verb === 'keep') all.push(one);
+    else if (verb === 'edit') all = all.map((words) => (words === one ? other : words));
+    else all = [...(verb === 'top' ? [one] : []), ...all.filter((words) => words !== one)];
+  }
+  return all.join(' ');
+}
+
+describe('faults of the storage', () => {
+  it.each<[string, string, (path: string) => () => void, RegExp]>([
+    [
+      'held by another program',
+      'storage',
+      (path) => {
+        const other = new Database(path);
+        other.exec('BEGIN EXCLUSIVE');
+        return () => {
+          other.exec('ROLLBACK');
+          other.close();
+        };
+      },
+      /keeps the drawer busy/,
+    ],
+    [
+      'without its tables',
+      'storage',
+      (path) => {
+        const other = new Database(path);
+        other.exec('ALTER TABLE snippet RENAME TO gone');
+        return () => {
+          other.exec('ALTER TABLE gone RENAME TO snippet');
+          other.close();
+        };
+      },
+      /could not be used/,
+    ],
+  ])(
+    '%s: one clear error, and all is there afterwards',
+    async (_, code, spoil, said) => {
+      const path = join(folder, `fault-${Math.random()}.drawer`);
+      const drawer = await openDrawer(path);
+      await drawer.keep([{ content: run('oak'), origin: {} }]);
+      const mend = spoil(path);
+      await expect(drawer.keep([{ content: run('larch'), origin: {} }])).rejects.toMatchObject({
+        code,
+        message: expect.stringMatching(said),
+      });
+      mend();
+      await drawer.keep([{ content: run('elm'), origin: {} }]);
+      expect((await drawer.check()).faults).toEqual([]);
+      await drawer.close();
+      expect(await texts(path)).toEqual(['oak', 'elm']);
+    },
+    30_000,
+  );
+
+  it('a disk that fills up at any moment: what was acknowledged is there, and nothing else', async () => {
+    let refused = 0;
+    for (let blocks = 150; blocks < 700; blocks += 110) {
+      const path = join(folder, `full-${blocks}.drawer`);
+      const script = `for (let i = 0; i < 120; i++) { await keep('k' + i + ' ' + 'words '.repeat(200)); say('k' + i); }`;
+      const { lines, ended, errors } = inProcess(path, script, `ulimit -f ${blocks}; trap '' XFSZ`);
+      const code = await ended;
+      if (code !== 0) {
+        refused++;
+        expect(errors()).toMatch(/DrawerError|disk/);
+      }
+      const kept = (await texts(path)).map((text) => text.split(' ')[0]);
+      expect(kept).toEqual(lines);
+      const drawer = await openDrawer(path);
+      expect((await drawer.check()).faults).toEqual([]);
+      await drawer.close();
+    }
+    expect(refused).toBeGreaterThan(1);
+  }, 60_000);
 });
