@@ -86,6 +86,50 @@ function page(name, file) {
   );
 }
 
+/** A drawer that is looked through, put in order, kept by rules, picked from and locked. */
+async function keeping() {
+  environment.DRAWER = join(scratch, 'keeping.drawer');
+  run('drawer', 'copy', 'survey.docx#section=Hull condition', 'costs.xlsx#Timber!A1:D6', 'letters.html', 'log.md', 'ferry.png');
+  for (const words of ['oak £12.00', 'larch £9.50', 'the key of the harbour office is 4417'])
+    run('drawer', 'copy', '--text', words);
+  run('drawer', 'append', '--onto', '7', '--text', ', delivered', '--join', 'nothing');
+  run('drawer', 'mark', '2', '--label', 'Timber quotes', '--hold');
+  await terminal(
+    'find-and-mark',
+    'drawer mark 8 --secret --label "Harbour office" --for 10m',
+    'drawer list',
+    'drawer find oak',
+    'drawer find is:table larhc',
+    'drawer find harbour',
+    'drawer show 8',
+  );
+  await terminal(
+    'tidy-and-undo',
+    'drawer move 6 7 --top',
+    'drawer split 5 --by item',
+    'drawer delete all --yes',
+    'drawer undo',
+    'drawer undo --list',
+    'drawer rules most=5 full=let-go',
+    'drawer rules',
+  );
+  await terminal(
+    'pick',
+    `(sleep 0.8; printf tim; sleep 0.5; printf '\\t'; sleep 0.5; printf '\\t'; sleep 20) | script -qec 'stty rows 40 cols 154; drawer paste --pick' /dev/null`,
+  );
+  environment.DRAWER_PASSPHRASE = 'copper rivets on oak';
+  run('drawer', 'rules', '--lock');
+  await terminal(
+    'locked',
+    'env -u DRAWER_PASSPHRASE drawer list',
+    'DRAWER_PASSPHRASE=elm drawer list',
+    'drawer list',
+    'drawer check',
+    'drawer rules --unlock',
+  );
+  delete environment.DRAWER_PASSPHRASE;
+}
+
 /** Documents that were pasted into and filled, as an office program shows them. */
 async function documents() {
   environment.DRAWER = join(scratch, 'styles.drawer');
@@ -237,6 +281,7 @@ await terminal(
   "drawer next --into 'budget.xlsx#Lines!E2'",
   'drawer next',
 );
+await keeping();
 display.kill();
 await documents();
 environment.DRAWER = join(scratch, 'own.drawer');
