@@ -96,8 +96,12 @@ export function findable({ content, ...head }: Snippet): Findable {
   return { label, words: foldWords(plainText(content)), from: foldWords(originsInWords(head)), is: kindsOf(head) };
 }
 
-/** How well it fits; `undefined` when it does not. */
-export function fitOf(query: Query, found: Findable): Fit | undefined {
+/** How well it fits; `undefined` when it does not. Only phrases among `slips` may be there with one. */
+export function fitOf(
+  query: Query,
+  found: Findable,
+  slips: ReadonlySet<Phrase> = new Set(query.words),
+): Fit | undefined {
   const { label, words, from, is } = found;
   if (!query.is.every((kind) => is.includes(kind))) return undefined;
   if (!query.from.every((phrase) => isIn(phrase, from, isBeginning))) return undefined;
@@ -109,7 +113,7 @@ export function fitOf(query: Query, found: Findable): Fit | undefined {
   if (query.words.every((phrase) => all(phrase, isWhole))) return 'whole';
   if (query.words.every((phrase) => all(phrase, isBeginning))) return 'beginning';
   if (query.words.every((phrase) => all(phrase, isPart))) return 'part';
-  return query.words.every((phrase) => all(phrase, isSlip)) ? 'slip' : undefined;
+  return query.words.every((phrase) => all(phrase, slips.has(phrase) ? isSlip : isPart)) ? 'slip' : undefined;
 }
 
 /** Whether a word that is looked for and one that is there are taken for the same. */
@@ -122,10 +126,11 @@ const isBeginning: Same = (wanted, there) => there.startsWith(wanted);
 export const isPart: Same = (wanted, there) =>
   there.startsWith(wanted) || (wanted.length >= leastLetters.part && there.includes(wanted));
 
-/** One letter too many, too few, wrong or out of turn; in long words two. */
+/** One letter too many, too few, wrong or out of turn; in long words two. The first letter is right, or left out. */
 export const isSlip: Same = (wanted, there) =>
   isPart(wanted, there) ||
   (wanted.length >= leastLetters.slip &&
+    [...wanted].slice(0, 2).some((letter) => there.startsWith(letter)) &&
     Math.abs(wanted.length - there.length) <= 2 &&
     !spaceless.test(wanted) &&
     isNear(wanted, there));
@@ -154,18 +159,21 @@ function isIn(phrase: Phrase, there: readonly string[], same: Same): boolean {
   );
 }
 
-/** The best fits first, among equals the newest, slips only where nothing fits better: how storages without an index search. */
+/**
+ * The best fits first, among equals the newest: how storages without an index search. Slips count only where nothing fits
+ * better, and only in words that are found nowhere as they were typed.
+ */
 export function searchThrough(snippets: Iterable<Snippet>, query: Query, limit: number): SnippetHead[] {
-  const hits: { readonly head: SnippetHead; readonly fit: number }[] = [];
-  for (const snippet of snippets) {
-    const fit = fitOf(query, findable(snippet));
-    if (fit === undefined) continue;
-    const { content: _, ...head } = snippet;
-    hits.push({ head, fit: fits.indexOf(fit) });
-  }
+  const all = [...snippets].map((snippet) => ({ snippet, found: findable(snippet) }));
+  const isThere = (phrase: Phrase): boolean =>
+    all.some(({ found }) => [found.label, found.words, found.from].some((words) => isIn(phrase, words, isPart)));
+  const slips = new Set(query.words.filter((phrase) => !isThere(phrase)));
+  const hits = all.flatMap(({ snippet: { content: _, ...head }, found }) => {
+    const fit = fitOf(query, found, slips);
+    return fit === undefined ? [] : [{ head, fit: fits.indexOf(fit) }];
+  });
   hits.sort((one, other) => one.fit - other.fit || compareNewness(one.head, other.head));
-  const isBetter = ({ fit }: (typeof hits)[number]): boolean => fit < fits.indexOf('slip');
-  return (hits.some(isBetter) ? hits.filter(isBetter) : hits).slice(0, limit).map(({ head }) => head);
+  return hits.slice(0, limit).map(({ head }) => head);
 }
 
 const compareNewness = (one: SnippetHead, other: SnippetHead): number =>

@@ -10,16 +10,11 @@ export interface SequencePoint {
   readonly count: number;
 }
 
-/** The first snippet behind an order key; found by halving, since snippets are in order. */
+/** The first snippet behind an order key. */
 export async function pointAfter(rows: StoredRows, after: string): Promise<SequencePoint> {
   const count = await rows.count();
-  let [low, high] = [0, count];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    const [head] = await rows.heads(middle, 1);
-    if (head && head.order <= after) low = middle + 1;
-    else high = middle;
-  }
-  const [next] = await rows.heads(low, 1);
-  return { position: low + 1, left: count - low, count, ...(next && { next }) };
+  // No order key has the sign, which sorts below all they have: what is not above `after` stands in front of this.
+  const before = after === '' ? 0 : await rows.countBefore(`${after}!`);
+  const [next] = await rows.heads(before, 1);
+  return { position: before + 1, left: count - before, count, ...(next && { next }) };
 }

@@ -10,51 +10,50 @@ import {
   type Query,
 } from '../../drawer/index.ts';
 
-/** More words than these are not tried in the place of one that is looked for. */
-const mostAlternatives = 100;
+/** So many words at most are tried in the place of one that is looked for. */
+const mostAlternatives = 40;
+
+/** What stands before words of labels, origins and kinds where these alone are meant, and between fields. No word has these signs. */
+const signs = { label: '§', from: '¶', is: '¤', between: '¦' } as const;
+
+type Prepare = (sql: string) => Database.Statement;
 
 /** The index of words: SQLite's own (FTS5), over words as the core compares them. */
 export class Finder {
-  readonly #prepare: (sql: string) => Database.Statement;
+  readonly #prepare: Prepare;
 
-  constructor(prepare: (sql: string) => Database.Statement) {
+  constructor(prepare: Prepare) {
     this.#prepare = prepare;
   }
 
   add(row: number, found: Findable): void {
-    this.#prepare('INSERT INTO finder (rowid, label, words, origin, kind) VALUES (?, ?, ?, ?, ?)').run(
-      row,
-      ...columnsOf(found),
-    );
+    this.#prepare('INSERT INTO finder (rowid, words) VALUES (?, ?)').run(row, indexed(found));
     const insert = this.#prepare('INSERT OR IGNORE INTO word VALUES (?)');
     for (const word of new Set([...found.label, ...found.words, ...found.from])) insert.run(word);
   }
 
   /** `found` is what was added under this row. */
   remove(row: number, found: Findable): void {
-    this.#prepare(
-      "INSERT INTO finder (finder, rowid, label, words, origin, kind) VALUES ('delete', ?, ?, ?, ?, ?)",
-    ).run(row, ...columnsOf(found));
+    this.#prepare("INSERT INTO finder (finder, rowid, words) VALUES ('delete', ?, ?)").run(row, indexed(found));
   }
 
   /** Leaves no trace of what was removed: neither in the index, nor of words that are found nowhere any more. */
   forget(words: Iterable<string>): void {
     this.#prepare("INSERT INTO finder (finder) VALUES ('optimize')").run();
     for (const word of new Set(words))
-      if (this.#rows(`{label words origin} : ${quoted([word])}`, 1).length === 0)
-        this.#prepare('DELETE FROM word WHERE word = ?').run(word);
+      if (!this.#has(quoted([word]))) this.#prepare('DELETE FROM word WHERE word = ?').run(word);
   }
 
   /** Rows that fit, the best first and among equals the newest, at most `limit`. */
   search(query: Query, limit: number): number[] {
     const found = new Set<number>();
     for (const fit of fits) {
-      if (found.size >= limit) break;
-      const expression = this.#expression(query, fit, found.size);
+      if (found.size >= limit || (fit === 'slip' && found.size > 0)) break;
+      const expression = this.#expression(query, fit);
+      if (expression === undefined) continue;
       // What fits better fits this too, so as many more are asked for as there are already.
-      if (expression !== undefined)
-        for (const row of this.#rows(expression, Math.min(limit + found.size, Number.MAX_SAFE_INTEGER)))
-          if (found.size < limit) found.add(row);
+      for (const row of this.#rows(expression, Math.min(limit + found.size, Number.MAX_SAFE_INTEGER)))
+        if (found.size < limit) found.add(row);
     }
     return [...found];
   }
@@ -68,82 +67,100 @@ export class Finder {
     ).map(({ row }) => row);
   }
 
+  #has(expression: string): boolean {
+    return this.#rows(expression, 1).length > 0;
+  }
+
   /** In FTS5's language; `undefined` where nothing can fit that way that does not fit better. */
-  #expression({ words, from, label, is }: Query, fit: Fit, found: number): string | undefined {
+  #expression({ words, from, label, is }: Query, fit: Fit): string | undefined {
     const narrowed = [
-      ...is.map((kind) => `kind : ${quoted([kindToken(kind)])}`),
-      ...from.map((phrase) => `origin : ${beginning(phrase)}`),
-      ...label.map((phrase) => `label : ${beginning(phrase)}`),
+      ...is.map((kind) => quoted([kindToken(kind)])),
+      ...from.map((phrase) => beginning(marked(signs.from, phrase))),
+      ...label.map((phrase) => beginning(marked(signs.label, phrase))),
     ];
     if (words.length === 0) return fit === 'beginning' ? narrowed.join(' AND ') : undefined;
-    const wanted = this.#wanted(words, fit, found);
+    const wanted = this.#wanted(words, fit);
     return wanted && [...wanted, ...narrowed].join(' AND ');
   }
 
-  #wanted(words: readonly Phrase[], fit: Fit, found: number): readonly string[] | undefined {
-    const anywhere = (expression: string): string => `{label words origin} : ${expression}`;
+  #wanted(words: readonly Phrase[], fit: Fit): readonly string[] | undefined {
     switch (fit) {
       case 'label':
-        return words.map((phrase) => `label : ${beginning(phrase)}`);
+        return words.map((phrase) => beginning(marked(signs.label, phrase)));
       case 'whole':
-        return words.map((phrase) => anywhere(quoted(phrase)));
+        return words.map(quoted);
       case 'beginning':
-        return words.map((phrase) => anywhere(beginning(phrase)));
+        return words.map(beginning);
       case 'part':
-        return this.#alternatives(words, (wanted) => this.#wordsWith(wanted))?.map(anywhere);
+        return alternatives(words, (phrase) => this.#wordsWith(lastOf(phrase)));
       case 'slip':
-        return found > 0 ? undefined : this.#alternatives(words, (wanted) => this.#wordsLike(wanted))?.map(anywhere);
+        return alternatives(words, (phrase) => this.#inPlaceOf(phrase));
     }
   }
 
-  /** Each phrase with other words in the place of its last; `undefined` when there are no others. */
-  #alternatives(
-    words: readonly Phrase[],
-    othersFor: (word: string) => readonly string[],
-  ): readonly string[] | undefined {
-    let some = false;
-    const wanted = words.map((phrase) => {
-      const last = phrase.at(-1) ?? '';
-      const others = othersFor(last);
-      some ||= others.length > 0;
-      return `(${[beginning(phrase), ...others.map((other) => quoted([...phrase.slice(0, -1), other]))].join(' OR ')})`;
-    });
-    return some ? wanted : undefined;
+  /** Only what is found nowhere as it was typed is taken for a slip. */
+  #inPlaceOf(phrase: Phrase): readonly string[] {
+    const parts = this.#wordsWith(lastOf(phrase));
+    const [asTyped = ''] = alternatives([phrase], () => parts) ?? [beginning(phrase)];
+    return this.#has(asTyped) ? parts : this.#wordsLike(lastOf(phrase));
   }
 
   #wordsWith(part: string): readonly string[] {
     if (part.length < leastLetters.part) return [];
-    return this.#words('SELECT word FROM word WHERE instr(word, ?) > 1 LIMIT ?', part).filter((word) =>
-      isPart(part, word),
+    return this.#words('SELECT word FROM word WHERE instr(word, ?) > 1 LIMIT ?', part, mostAlternatives).filter(
+      (word) => isPart(part, word),
     );
   }
 
+  /** Words that begin with its first letter or its second, as those with a slip do. */
   #wordsLike(wanted: string): readonly string[] {
-    if (wanted.length < leastLetters.slip) return this.#wordsWith(wanted);
-    const near = (
-      this.#prepare('SELECT word FROM word WHERE length(word) BETWEEN ? AND ?').all(
-        wanted.length - 2,
-        wanted.length + 2,
-      ) as { word: string }[]
-    ).map(({ word }) => word);
-    return [...near.filter((word) => isSlip(wanted, word)), ...this.#wordsWith(wanted)].slice(0, mostAlternatives);
+    if (wanted.length < leastLetters.slip) return [];
+    const starts = [...new Set([...wanted].slice(0, 2))];
+    return starts
+      .flatMap((start) =>
+        this.#words(
+          'SELECT word FROM word WHERE word >= ? AND word < ? AND length(word) BETWEEN ? AND ?',
+          start,
+          `${start}\u{10ffff}`,
+          wanted.length - 2,
+          wanted.length + 2,
+        ),
+      )
+      .filter((word) => isSlip(wanted, word))
+      .slice(0, mostAlternatives);
   }
 
-  #words(sql: string, part: string): string[] {
-    return (this.#prepare(sql).all(part, mostAlternatives) as { word: string }[]).map(({ word }) => word);
+  #words(sql: string, ...parameters: readonly (string | number)[]): string[] {
+    return (this.#prepare(sql).all(...parameters) as { word: string }[]).map(({ word }) => word);
   }
 }
 
-const columnsOf = ({ label, words, from, is }: Findable): string[] => [
-  label.join(' '),
-  words.join(' '),
-  from.join(' '),
-  is.map(kindToken).join(' '),
-];
+/** All that a row is found by, as FTS5 parts it into words. */
+const indexed = ({ label, words, from, is }: Findable): string =>
+  [label, words, from, marked(signs.label, label), marked(signs.from, from), is.map(kindToken)]
+    .map((field) => field.join(' '))
+    .join(` ${signs.between} `);
 
-/** A phrase in FTS5's language. The words hold letters and digits alone, so nothing in them has to be escaped. */
+/** Each phrase with other words in the place of its last; `undefined` when there are no others. */
+function alternatives(
+  words: readonly Phrase[],
+  othersFor: (phrase: Phrase) => readonly string[],
+): readonly string[] | undefined {
+  let some = false;
+  const wanted = words.map((phrase) => {
+    const others = othersFor(phrase);
+    some ||= others.length > 0;
+    return `(${[beginning(phrase), ...others.map((other) => quoted([...phrase.slice(0, -1), other]))].join(' OR ')})`;
+  });
+  return some ? wanted : undefined;
+}
+
+const lastOf = (phrase: Phrase): string => phrase.at(-1) ?? '';
+const marked = (sign: string, words: readonly string[]): string[] => words.map((word) => sign + word);
+
+/** A phrase in FTS5's language. The words hold no ASCII but letters and digits, so nothing in them has to be escaped. */
 const quoted = (words: readonly string[]): string => `"${words.join(' ')}"`;
 const beginning = (phrase: Phrase): string => `${quoted(phrase)} *`;
 
 /** One word of the index, whatever stands in the name of a kind. */
-const kindToken = (kind: string): string => kind.replace(/[^\p{L}\p{N}]/gu, '');
+const kindToken = (kind: string): string => signs.is + kind.replace(/[^\p{L}\p{N}]/gu, '');

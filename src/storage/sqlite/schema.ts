@@ -52,13 +52,12 @@ const counts = `
 
 /**
  * The words of snippets as they are compared, under the rows' numbers; the texts themselves are not kept twice, so a row is
- * deleted by telling its words again. Traces of it go with the next merge. \`word\` holds every word once, for parts of words and slips.
+ * deleted by telling its words again. Words of labels, origins and kinds stand there once more behind a sign of their own
+ * (`finder.ts` says which), so that looking there costs no more than looking anywhere. The table of words holds every word once, for
+ * parts of words and slips.
  */
 const words = `
-  CREATE VIRTUAL TABLE finder USING fts5(
-    label, words, origin, kind,
-    content = '', prefix = '1 2 3', detail = full, tokenize = 'ascii'
-  );
+  CREATE VIRTUAL TABLE finder USING fts5(words, content = '', prefix = '1 2 3 4', tokenize = 'ascii');
   CREATE TABLE word (word TEXT PRIMARY KEY) WITHOUT ROWID;
 `;
 
