@@ -89,7 +89,15 @@ function page(name, file) {
 /** A drawer that is looked through, put in order, kept by rules, picked from and locked. */
 async function keeping() {
   environment.DRAWER = join(scratch, 'keeping.drawer');
-  run('drawer', 'copy', 'survey.docx#section=Hull condition', 'costs.xlsx#Timber!A1:D6', 'letters.html', 'log.md', 'ferry.png');
+  run(
+    'drawer',
+    'copy',
+    'survey.docx#section=Hull condition',
+    'costs.xlsx#Timber!A1:D6',
+    'letters.html',
+    'log.md',
+    'ferry.png',
+  );
   for (const words of ['oak £12.00', 'larch £9.50', 'the key of the harbour office is 4417'])
     run('drawer', 'copy', '--text', words);
   run('drawer', 'append', '--onto', '7', '--text', ', delivered', '--join', 'nothing');

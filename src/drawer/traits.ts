@@ -83,9 +83,12 @@ const tests: { readonly [T in Trait]?: (words: string, language: string) => bool
   colour: (words) => /^(?:#|rgb|hsl|hwb)/i.test(words) && colorString.get(words.toLowerCase()) !== null,
 };
 
-/** The day that all of the words name, as ISO 8601, and with a month in them: a bare number is none. */
+/** Longer words name more than a day. */
+const longestDate = 60;
+
+/** The day that all of the words name, as ISO 8601, with a figure and a month in them: a bare number is none, nor is “May”. */
 export function findDate(words: string, language = 'en-GB'): string | undefined {
-  if (isNumber.test(words)) return undefined;
+  if (words.length > longestDate || !/\p{Nd}/u.test(words) || isNumber.test(words)) return undefined;
   const parser = /-(?:US|PH)$/i.test(language) ? chrono.casual : chrono.GB;
   const [only] = parser.parse(words, new Date(0));
   const isWhole = only !== undefined && only.index === 0 && only.text.length === words.length;

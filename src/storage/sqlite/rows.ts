@@ -142,7 +142,9 @@ export class SqliteRows implements WritableRows {
 
   async heads(offset: number, limit: number): Promise<readonly SnippetHead[]> {
     if (limit <= 0) return [];
-    const { first, rest } = this.#shelves.find(Math.max(0, offset));
+    const place = this.#shelves.find(Math.max(0, offset));
+    if (!place) return [];
+    const { first, rest } = place;
     return this.#heads(
       'SELECT id, head FROM snippet WHERE "order" >= ? ORDER BY "order" LIMIT ? OFFSET ?',
       first,

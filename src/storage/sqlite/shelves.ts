@@ -35,16 +35,14 @@ export class Shelves {
     return sum + count;
   }
 
-  /** The shelf where position `offset` (from 0) is, and how many snippets stand on it before that. */
-  find(offset: number): { readonly first: string; readonly rest: number } {
-    const shelves = this.#prepare('SELECT first, snippets FROM shelf ORDER BY first').all() as Shelf[];
-    let rest = offset;
-    const shelf = shelves.find(({ snippets }, index) => {
-      if (rest < snippets || index === shelves.length - 1) return true;
-      rest -= snippets;
-      return false;
-    });
-    return { first: shelf?.first ?? '', rest };
+  /** The shelf where position `offset` (from 0) is, and how many snippets stand on it before that; `undefined` past the end. */
+  find(offset: number): { readonly first: string; readonly rest: number } | undefined {
+    const shelf = this.#prepare(
+      `SELECT first, before FROM (
+         SELECT first, snippets, sum(snippets) OVER (ORDER BY first) - snippets AS before FROM shelf
+       ) WHERE before + snippets > ? ORDER BY first LIMIT 1`,
+    ).get(offset) as { first: string; before: number } | undefined;
+    return shelf && { first: shelf.first, rest: offset - shelf.before };
   }
 
   /** Parts the shelf on which this key stands when it has become too long. */
