@@ -118,18 +118,19 @@ async function keeping() {
     'drawer delete all --yes',
     'drawer undo',
     'drawer undo --list',
-    'drawer rules most=5 full=let-go',
+    'drawer rules most=5 full=let-go < /dev/null',
+    'drawer rules lasts=picture:7d,run:30d ignore=crew --pause 30m',
     'drawer rules',
   );
   await terminal(
     'pick',
-    `(sleep 0.8; printf tim; sleep 0.5; printf '\\t'; sleep 0.5; printf '\\t'; sleep 20) | script -qec 'stty rows 40 cols 154; drawer paste --pick' /dev/null`,
+    `(sleep 0.8; printf tim; sleep 0.5; printf '\\t'; sleep 0.5; printf '\\t'; sleep 20) | script -qec 'stty rows 44 cols 154; drawer paste --pick' /dev/null`,
   );
   environment.DRAWER_PASSPHRASE = 'copper rivets on oak';
   run('drawer', 'rules', '--lock');
   await terminal(
     'locked',
-    'env -u DRAWER_PASSPHRASE drawer list',
+    'env -u DRAWER_PASSPHRASE drawer list < /dev/null',
     'DRAWER_PASSPHRASE=elm drawer list',
     'drawer list',
     'drawer check',

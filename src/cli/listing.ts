@@ -22,7 +22,7 @@ export function listing(listed: readonly Listed[], { width, now }: Pick<Context,
   const marksWidth = hasMarks ? widest(column('marks'), 5, 28) + 2 : 0;
   const left = Math.max(40, width - numberWidth - sizeWidth - whenWidth - marksWidth - 8);
   const fromWidth = widest(column('from'), 4, Math.floor(left / 2));
-  const beginsWidth = left - fromWidth;
+  const beginsWidth = widest(column('begins'), 6, left - fromWidth);
   const line = (number: string, size: string, begins: string, from: string, when: string, marks: string): string =>
     [
       fitEnd(number, numberWidth),

@@ -1,24 +1,18 @@
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
-import { type Content, clipped, DrawerError, type Join, type Media, picturesIn, plural } from '../content/index.ts';
+import { type Content, DrawerError, type Join, type Media, picturesIn, plural } from '../content/index.ts';
+import { append, withContent } from './append.ts';
 import type { Action, Change } from './change.ts';
 import { type Check, checkRows } from './check.ts';
 import { commit, type TurnOptions, turn } from './commit.ts';
 import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
-import {
-  append,
-  type ChangedFile,
-  type Gathered,
-  type KeepOptions,
-  type KeepResult,
-  keep,
-  oldestUnheld,
-  withContent,
-} from './keep.ts';
+import { type ChangedFile, type Gathered, type KeepOptions, type KeepResult, keep } from './keep.ts';
 import { type Mark, markChanges, markInWords } from './mark.ts';
 import { type Merged, partsOf } from './merge.ts';
 import { arrangeChanges, moveChanges } from './move.ts';
 import { type Listed, resolveReferences, withPositions } from './references.ts';
+import { refuseBuiltUp, wouldLetGo } from './refusals.ts';
+import { oldestUnheld } from './room.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
 import { maskedFacts } from './secret.ts';
 import { pointAfter, type SequencePoint } from './sequence.ts';
@@ -435,16 +429,6 @@ export interface Removed {
   readonly erased: number;
 }
 
-function wouldLetGo(going: readonly SnippetHead[]): DrawerError {
-  const named = going.slice(0, 5).map(({ label, facts }) => `“${clipped(label ?? facts.preview, 30)}”`);
-  const more = going.length > named.length ? ` and ${going.length - named.length} more` : '';
-  return new DrawerError({
-    code: 'consent',
-    what: `By that rule ${plural(going.length, 'snippet')} would have to go: ${named.join(', ')}${more}`,
-    next: 'Say that they may go, or hold them first; nothing was changed',
-  });
-}
-
 async function mediaOf(rows: StoredRows, content: Content): Promise<Media> {
   const media = new Map<string, Uint8Array>();
   for (const { media: hash } of picturesIn(content)) {
@@ -459,21 +443,3 @@ async function sequenceChange(rows: StoredRows, position: number, into: string |
   const sequence = { after: before?.order ?? '', ...(into !== undefined && { into }) };
   return { type: 'sequence', sequence };
 }
-
-/** What somebody put together is not thrown away by a slip. */
-function refuseBuiltUp({ parts, facts }: Snippet): void {
-  if (parts === undefined) return;
-  throw new DrawerError({
-    code: 'consent',
-    what: `The snippet “${clipped(facts.preview, 40)}” was built up of ${parts.length} parts`,
-    next: 'Say that it may go all the same; nothing was deleted',
-  });
-}
-
-/** No snippet has this id (any more). */
-export const noSnippet = (id: string): DrawerError =>
-  new DrawerError({
-    code: 'not-found',
-    what: `There is no snippet with the id ${id}`,
-    next: 'It may have been deleted: look at drawer list',
-  });

@@ -8,6 +8,7 @@ export type { ChangedFile, Gathered, KeepResult } from './keep.ts';
 export { type Mark, markInWords } from './mark.ts';
 export type { Merged } from './merge.ts';
 export type { Listed } from './references.ts';
+export { noSnippet } from './refusals.ts';
 export * from './rules.ts';
 export * from './schema.ts';
 export * from './search.ts';

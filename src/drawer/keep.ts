@@ -1,14 +1,15 @@
 import { generateKeyBetween } from 'fractional-indexing';
-import { type Content, DrawerError, type Join, joinContents, type Media, plural } from '../content/index.ts';
-import { applyChange, type Change } from './change.ts';
+import { DrawerError, type Media, plural } from '../content/index.ts';
+import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank } from './facts.ts';
 import type { FileChange } from './file-change.ts';
+import { makeRoom, roomLeft } from './room.ts';
 import { pauseInWords } from './rules.ts';
 import { maskedFacts } from './secret.ts';
 import { isPaused, readSettings, type Settings } from './settings.ts';
-import type { Origin, Part, Snippet, SnippetHead, Travelling } from './snippet.ts';
-import type { StoredRows, WritableRows } from './storage.ts';
+import type { Origin, Snippet, SnippetHead, Travelling } from './snippet.ts';
+import type { WritableRows } from './storage.ts';
 
 /** Something to keep. */
 export interface Gathered extends Pick<Snippet, 'content'>, Travelling {
@@ -54,9 +55,6 @@ export interface KeepOptions {
   readonly files?: readonly ChangedFile[];
 }
 
-/** Room is told of when it is no more than this share of the drawer's. */
-const fewShare = 0.05;
-
 /** What one transaction of keeping has planned so far. */
 interface Plan {
   readonly changes: Change[];
@@ -92,7 +90,7 @@ export async function keep(
   const outcomes: Outcome[] = [];
   for (const each of gathered) outcomes.push(await outcomeOf(rows, each, plan, settings, options));
   if (options.files?.length) for (const outcome of outcomes) checkTaken(outcome);
-  const { letGo, count } = await makeRoom(rows, plan, settings);
+  const { letGo, count } = await makeRoom(rows, plan.added, plan.moved, settings);
   await putMedia(rows, gathered, options.files);
   const isNothing = outcomes.every((outcome) => 'result' in outcome && outcome.result.kind === 'blank');
   const files = isNothing ? [] : (options.files ?? []);
@@ -193,64 +191,7 @@ async function sameAs(rows: WritableRows, snippet: Snippet, { looks }: Plan): Pr
   return looks.get(lookOf(snippet))?.find(isSame);
 }
 
-async function makeRoom(
-  rows: WritableRows,
-  { added, moved }: Plan,
-  { capacity, size, full }: Settings,
-): Promise<{ readonly letGo: readonly SnippetHead[]; readonly count: number }> {
-  const count = await rows.count();
-  const bytes = added.reduce((sum, { facts }) => sum + facts.bytes, added.length > 0 ? await rows.bytes() : 0);
-  const [tooMany, tooLarge] = [count + added.length - capacity, bytes - size];
-  if (added.length === 0 || (tooMany <= 0 && tooLarge <= 0)) return { letGo: [], count };
-  const letGo = full === 'let-go' ? await oldestUnheld(rows, tooMany, tooLarge, moved) : undefined;
-  if (letGo) return { letGo, count };
-  throw new DrawerError({
-    code: 'full',
-    what:
-      tooMany <= 0
-        ? 'The drawer has no room for so many bytes'
-        : tooMany >= added.length
-          ? 'The drawer is full'
-          : `The drawer has room for ${capacity - count} more, not for ${added.length}`,
-    next: 'Nothing was kept and nothing let go: delete some, change its rules, or use another drawer with --drawer',
-  });
-}
-
-/** As many as have to go; `undefined` when all that are not held would not be enough. */
-export async function oldestUnheld(
-  rows: StoredRows,
-  tooMany: number,
-  tooLarge: number,
-  spared: ReadonlySet<string> = new Set(),
-): Promise<readonly SnippetHead[] | undefined> {
-  const found: SnippetHead[] = [];
-  let bytes = 0;
-  const step = 200;
-  for (let from = 0; found.length < tooMany || bytes < tooLarge; from += step) {
-    const heads = await rows.heads(from, step);
-    if (heads.length === 0) return undefined;
-    for (const head of heads) {
-      if (head.held || spared.has(head.id) || (found.length >= tooMany && bytes >= tooLarge)) continue;
-      found.push(head);
-      bytes += head.facts.bytes;
-    }
-  }
-  return found;
-}
-
-/** How much room there is, once that matters, and what goes next where something has to. */
-async function roomLeft(
-  rows: StoredRows,
-  { capacity, full }: Settings,
-  changed: boolean,
-): Promise<{ readonly room?: number; readonly nextToGo?: SnippetHead }> {
-  const room = capacity - (await rows.count());
-  if (!changed || room > capacity * fewShare) return {};
-  const [nextToGo] = room <= 0 && full === 'let-go' ? ((await oldestUnheld(rows, 1, 0)) ?? []) : [];
-  return { room, ...(nextToGo && { nextToGo }) };
-}
-
-async function putMedia(
+export async function putMedia(
   rows: WritableRows,
   gathered: readonly Gathered[],
   files: readonly ChangedFile[] = [],
@@ -259,7 +200,7 @@ async function putMedia(
   for (const { change, between } of files) await rows.putMedia(change.between, between);
 }
 
-function checkRunning(settings: Settings, now: Date): void {
+export function checkRunning(settings: Settings, now: Date): void {
   if (!isPaused(settings, now)) return;
   throw new DrawerError({
     code: 'refused',
@@ -269,7 +210,7 @@ function checkRunning(settings: Settings, now: Date): void {
 }
 
 /** Whether an origin has one of the words in its name, whatever their case. */
-function isFrom(origin: Origin, words: readonly string[]): boolean {
+export function isFrom(origin: Origin, words: readonly string[]): boolean {
   const name = Object.values(origin).join('\n').toLowerCase();
   return words.some((each) => name.includes(each.toLowerCase()));
 }
@@ -294,62 +235,4 @@ function newSnippet(each: Gathered, order: string, settings: Settings, { now, ne
     ...(parts && { parts }),
     content,
   };
-}
-
-/** Puts things behind a snippet's own content, each keeping its origin; without one to grow, the first begins one. */
-export async function append(
-  rows: WritableRows,
-  gathered: readonly Gathered[],
-  onto: string | undefined,
-  join: Join | undefined,
-  options: KeepOptions,
-): Promise<readonly KeepResult[]> {
-  const settings = await readSettings(rows);
-  checkRunning(settings, options.now);
-  const passedOver = gathered.flatMap((each): KeepResult[] => {
-    const kind = isBlank(each.content) ? 'blank' : isFrom(each.origin, settings.ignored) ? 'ignored' : undefined;
-    return kind ? [{ kind, origin: each.origin }] : [];
-  });
-  const wanted = gathered.filter(({ content, origin }) => !isBlank(content) && !isFrom(origin, settings.ignored));
-  if (join !== undefined && JSON.stringify(join) !== JSON.stringify(settings.join))
-    await applyChange(rows, { type: 'settings', set: { join } });
-  const target = onto ?? (await rows.findLast())?.id;
-  if (wanted.length === 0) return passedOver;
-  if (target === undefined) {
-    const [first, ...rest] = wanted as [Gathered, ...Gathered[]];
-    const kept = await keep(rows, [first], options);
-    return [...kept, ...(rest.length > 0 ? await append(rows, rest, undefined, join, options) : []), ...passedOver];
-  }
-  await putMedia(rows, wanted, options.files);
-  const before = await rows.get(target);
-  const snippet = wanted.reduce((whole, each) => grown(whole, each, join ?? settings.join, options), before);
-  const files = (options.files ?? []).map(({ change }) => change);
-  await commit(rows, {
-    name: 'Appended to 1 snippet',
-    changes: [{ type: 'rewrite', snippet }],
-    at: options.now,
-    files,
-  });
-  const { content: _, ...head } = snippet;
-  return [{ kind: 'appended', position: (await rows.countBefore(head.order)) + 1, head }, ...passedOver];
-}
-
-function grown(
-  snippet: Snippet,
-  { content, origin, language }: Gathered,
-  join: Join,
-  { now, factsOf }: KeepOptions,
-): Snippet {
-  const joined = joinContents(snippet.content, content, join);
-  const first: Part = { origin: snippet.origin, takenAt: snippet.takenAt, what: snippet.facts.what };
-  const part: Part = { origin, takenAt: now.toISOString(), what: factsOf(content, language).what };
-  return withContent({ ...snippet, parts: [...(snippet.parts ?? [first]), part] }, joined, (joins) =>
-    factsOf(joins, language),
-  );
-}
-
-/** The snippet with another content, and what lists show of that. */
-export function withContent(snippet: Snippet, content: Content, factsOf: FactsOf): Snippet {
-  const facts = factsOf(content);
-  return { ...snippet, content, facts: snippet.secret ? maskedFacts(facts) : facts };
 }

@@ -90,11 +90,10 @@ async function show(
   const settings = await drawer.settings();
   const [count, bytes] = [await drawer.count(), await drawer.bytes()];
   if (json) return print(JSON.stringify({ count, bytes, rules: settings }, null, 2));
-  if (pause === undefined) {
-    const shown = ruleTable.filter(({ name }) => names.length === 0 || names.includes(name));
-    for (const rule of shown) print(`${rule.name.padEnd(8)} ${rule.tell(settings)}`);
-  }
-  if (names.length > 0) return;
+  const isAll = names.length === 0 && pause === undefined;
+  for (const { name, tell } of ruleTable)
+    if (isAll || names.includes(name)) print(`${name.padEnd(8)} ${tell(settings)}`);
+  if (!isAll && pause === undefined) return;
   const lockWords = drawer.isLocked() ? ' Locked.' : '';
   print(`${pauseInWords(settings, now)}. ${fullnessInWords(count, bytes, settings)}.${lockWords}`);
 }

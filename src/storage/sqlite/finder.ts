@@ -44,6 +44,12 @@ export class Finder {
       if (!this.#has(quoted([word]))) this.#prepare('DELETE FROM word WHERE word = ?').run(word);
   }
 
+  /** Forgets everything. */
+  clear(): void {
+    this.#prepare("INSERT INTO finder (finder) VALUES ('delete-all')").run();
+    this.#prepare('DELETE FROM word').run();
+  }
+
   /** Rows that fit, the best first and among equals the newest, at most `limit`. */
   search(query: Query, limit: number): number[] {
     const found = new Set<number>();

@@ -1,13 +1,14 @@
-import { closeSync, existsSync, openSync, rmSync, statfsSync, statSync } from 'node:fs';
-import { dirname } from 'node:path';
+import { closeSync, existsSync, openSync, rmSync, statSync } from 'node:fs';
 import Database from 'libsql';
-import { DrawerError, locate, type ProblemCode } from '../../content/index.ts';
+import { DrawerError, locate } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
 import { WorkQueue } from '../queue.ts';
 import { Watchers } from '../watchers.ts';
 import { createFile } from './create-file.ts';
-import { lockedMeanwhile, newLock, openLock, parseLock, type Seal } from './lock.ts';
+import { inTheClear, lockedMeanwhile, newLock, openLock, parseLock, type Sealing } from './lock.ts';
+import { isBusy, noDrawer, storageProblem } from './problems.ts';
 import type { Rescue } from './rescue.ts';
+import { reseal } from './reseal.ts';
 import { SqliteRows } from './rows.ts';
 import { applicationId, schema, schemaVersion, upgrades } from './schema.ts';
 
@@ -28,16 +29,23 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
   const database = open(path);
   const queue = new WorkQueue();
   let lock = lockOf(database, path);
-  const rows = new SqliteRows(database, unsealed(database, lock, passphrase, path));
+  let sealing = sealingOf(database, lock, passphrase, path);
+  let rows = new SqliteRows(database, sealing);
   let hasWritten = false;
   const watchers = new Watchers(() => dataVersion(database));
-  const inside = <T>(begin: string, work: (rows: SqliteRows) => Promise<T>): Promise<T> =>
+  /** `committed` follows at once, before any other work sees what was changed. */
+  const inside = <T>(
+    begin: string,
+    work: (rows: SqliteRows) => Promise<T>,
+    committed?: (result: T) => void,
+  ): Promise<T> =>
     queue.add(async () => {
       try {
         database.exec(begin);
         if (rows.findLock() !== lock) throw lockedMeanwhile();
         const result = await work(rows);
         database.exec('COMMIT');
+        committed?.(result);
         if (rows.erased) emptyJournal(database, rows);
         return result;
       } catch (error) {
@@ -45,6 +53,16 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
         throw storageProblem(error, path);
       }
     });
+  const resealed = (next: Sealing, nextLock: string | undefined): Promise<unknown> =>
+    inside(
+      'BEGIN IMMEDIATE',
+      async () => reseal(database, sealing, next, nextLock),
+      (made) => {
+        rows = made;
+        sealing = next;
+        lock = nextLock;
+      },
+    );
   return {
     read: (work) => inside('BEGIN', work),
     write: async (work) => {
@@ -57,15 +75,10 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
     isLocked: () => lock !== undefined,
     lock: async (words) => {
       const made = newLock(words);
-      const json = JSON.stringify(made.lock);
-      await inside('BEGIN IMMEDIATE', async () => rows.reseal(made.seal, json));
-      lock = json;
+      await resealed(made.sealing, JSON.stringify(made.lock));
       await queue.add(async () => withoutTraces(database, path));
     },
-    unlock: async () => {
-      await inside('BEGIN IMMEDIATE', async () => rows.reseal(undefined, undefined));
-      lock = undefined;
-    },
+    unlock: async () => void (await resealed(inTheClear, undefined)),
     close: () => {
       watchers.end();
       return queue.add(async () => {
@@ -91,14 +104,14 @@ function lockOf(database: Database.Database, path: string): string | undefined {
   }
 }
 
-/** What seals and opens the rows of a locked drawer. @throws DrawerError `locked` */
-function unsealed(
+/** How the rows are written. @throws DrawerError `locked` */
+function sealingOf(
   database: Database.Database,
   lock: string | undefined,
   passphrase: string | undefined,
   path: string,
-): Seal | undefined {
-  if (lock === undefined) return undefined;
+): Sealing {
+  if (lock === undefined) return inTheClear;
   try {
     if (passphrase !== undefined) return openLock(parseLock(lock), passphrase);
     throw new DrawerError({ code: 'locked', what: 'The drawer is locked', next: 'It opens with its passphrase only' });
@@ -234,88 +247,3 @@ function moveRows(database: Database.Database): void {
   for (const { head, content } of old) rows.add({ ...JSON.parse(head), content: JSON.parse(content) });
   database.exec('DROP TABLE snippet_2');
 }
-
-const noDrawer = (path: string): DrawerError =>
-  new DrawerError({
-    code: 'storage',
-    what: 'The file is not a drawer',
-    where: path,
-    next: 'Name a drawer’s file, or one that does not exist yet, with --drawer; nothing was changed',
-  });
-
-const codeOf = (error: unknown): string =>
-  typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : '';
-
-const isBusy = (error: unknown): boolean => /^SQLITE_(BUSY|LOCKED)/.test(codeOf(error));
-
-/** SQLite calls it an input or output error when there is no room for its journal. */
-function isDiskFull(path: string): boolean {
-  try {
-    const { bavail, bsize } = statfsSync(dirname(path));
-    return bavail * bsize < 64 * 1024;
-  } catch {
-    return false; // not known
-  }
-}
-
-/** What went wrong below, in words for the drawer's owner. */
-function storageProblem(error: unknown, path: string): unknown {
-  if (DrawerError.is(error)) return error;
-  const code = codeOf(error);
-  const message = error instanceof Error ? error.message : '';
-  if (/SQLITE_IOERR/.test(code) && isDiskFull(path))
-    return storageProblem(Object.assign(new Error(message), { code: 'ENOSPC' }), path);
-  const problem = problems.find(({ codes }) => codes.test(code) || codes.test(message));
-  if (!problem && !code.startsWith('SQLITE')) return error;
-  if (problem?.notDrawer) return noDrawer(path);
-  return new DrawerError(
-    {
-      code: problem?.code ?? 'storage',
-      what: problem?.what ?? `The drawer could not be used (${message})`,
-      where: path,
-      next: problem?.next ?? 'Nothing was changed',
-    },
-    { cause: error },
-  );
-}
-
-const problems: readonly {
-  readonly codes: RegExp;
-  readonly what?: string;
-  readonly next?: string;
-  readonly notDrawer?: true;
-  readonly code?: ProblemCode;
-}[] = [
-  { codes: /SQLITE_NOTADB|not a database/, notDrawer: true },
-  {
-    codes: /SQLITE_(BUSY|LOCKED)|database is locked/,
-    what: 'Another program keeps the drawer busy',
-    next: 'Try again in a moment; nothing was changed',
-  },
-  {
-    codes: /SQLITE_FULL|ENOSPC|EDQUOT|disk is full/,
-    what: 'The disk is full',
-    next: 'Make room and try again; nothing was changed',
-  },
-  {
-    codes: /SQLITE_READONLY|EACCES|EPERM|EROFS|readonly/,
-    what: 'The drawer may not be written there',
-    next: 'Choose another place with --drawer',
-  },
-  {
-    codes: /SQLITE_CANTOPEN|ENOTDIR|EISDIR|ENOENT|EEXIST|unable to open/,
-    what: 'The drawer could not be opened',
-    next: 'Check the path, or choose another with --drawer',
-  },
-  {
-    codes: /SQLITE_CORRUPT|malformed/,
-    what: 'The drawer’s file is damaged',
-    next: 'drawer check rescues what can be read of it; nothing was changed',
-    code: 'damaged',
-  },
-  {
-    codes: /SQLITE_IOERR/,
-    what: 'The disk did not take or give what was asked',
-    next: 'It may be full or failing; what the drawer held is still in it',
-  },
-];

@@ -32,31 +32,41 @@ const strength = { cost: 2 ** 17, blockSize: 8, parallel: 1 } as const;
 const ivLength = 12;
 const tagLength = 16;
 
-/**
- * Seals values with a drawer's key: AES-256 in Galois/Counter Mode (NIST SP 800-38D), with a random nonce for each, and where
- * it belongs as additional data, so that no value passes for another.
- */
-export class Seal {
-  readonly #key: Buffer;
-
-  constructor(key: Buffer) {
-    this.#key = key;
-  }
-
-  seal(value: string | Uint8Array, place: string): Buffer {
-    const iv = randomBytes(ivLength);
-    const cipher = createCipheriv('aes-256-gcm', this.#key, iv).setAAD(Buffer.from(place));
-    const sealed = Buffer.concat([
-      typeof value === 'string' ? cipher.update(value, 'utf8') : cipher.update(value),
-      cipher.final(),
-    ]);
-    return Buffer.concat([iv, cipher.getAuthTag(), sealed]);
-  }
-
+/** How values are written: sealed, or in the clear. A place says where one belongs, so that none passes for another. */
+export interface Sealing {
+  /** Whether nobody can read what is written. */
+  readonly isSealed: boolean;
+  seal(bytes: Uint8Array, place: string): Uint8Array;
   /** @throws DrawerError `storage` when it was changed, or moved from another place. */
-  open(sealed: Uint8Array, place: string): Buffer {
+  open(sealed: Uint8Array, place: string): Uint8Array;
+  /** As `seal`, of words and in Base64. */
+  sealText(words: string, place: string): string;
+  /** @throws DrawerError `storage` as `open` does. */
+  openText(sealed: string, place: string): string;
+  /** The same for the same words; sealed it tells nothing of them. */
+  digest(words: string): string;
+}
+
+export const inTheClear: Sealing = {
+  isSealed: false,
+  seal: (bytes) => bytes,
+  open: (bytes) => bytes,
+  sealText: (words) => words,
+  openText: (words) => words,
+  digest: (words) => words,
+};
+
+/** With a drawer's key: AES-256 in Galois/Counter Mode (NIST SP 800-38D), a random nonce for each value, its place as additional data. */
+const sealedWith = (key: Buffer): Sealing => {
+  const seal = (bytes: Uint8Array, place: string): Buffer => {
+    const iv = randomBytes(ivLength);
+    const cipher = createCipheriv('aes-256-gcm', key, iv).setAAD(Buffer.from(place));
+    const sealed = Buffer.concat([cipher.update(bytes), cipher.final()]);
+    return Buffer.concat([iv, cipher.getAuthTag(), sealed]);
+  };
+  const open = (sealed: Uint8Array, place: string): Buffer => {
     try {
-      const decipher = createDecipheriv('aes-256-gcm', this.#key, sealed.subarray(0, ivLength))
+      const decipher = createDecipheriv('aes-256-gcm', key, sealed.subarray(0, ivLength))
         .setAAD(Buffer.from(place))
         .setAuthTag(sealed.subarray(ivLength, ivLength + tagLength));
       return Buffer.concat([decipher.update(sealed.subarray(ivLength + tagLength)), decipher.final()]);
@@ -66,23 +76,16 @@ export class Seal {
         { cause },
       );
     }
-  }
-
-  /** As `seal`, in Base64. */
-  sealText(words: string, place: string): string {
-    return this.seal(words, place).toString('base64');
-  }
-
-  /** @throws DrawerError `storage` as `open` does. */
-  openText(sealed: string, place: string): string {
-    return this.open(Buffer.from(sealed, 'base64'), place).toString('utf8');
-  }
-
-  /** The same for the same words, and telling nothing of them. */
-  digest(words: string): string {
-    return createHmac('sha256', this.#key).update(words).digest('base64');
-  }
-}
+  };
+  return {
+    isSealed: true,
+    seal,
+    open,
+    sealText: (words, place) => seal(Buffer.from(words), place).toString('base64'),
+    openText: (sealed, place) => open(Buffer.from(sealed, 'base64'), place).toString('utf8'),
+    digest: (words) => createHmac('sha256', key).update(words).digest('base64'),
+  };
+};
 
 /** Another program locked the drawer, or took its lock off, while this one had it open. */
 export const lockedMeanwhile = (): DrawerError =>
@@ -92,8 +95,8 @@ export const lockedMeanwhile = (): DrawerError =>
     next: 'Open it again; nothing was changed',
   });
 
-/** A new lock, and the seal of a new key under it. */
-export function newLock(passphrase: string): { readonly lock: Lock; readonly seal: Seal } {
+/** A new lock, and the sealing with a new key under it. */
+export function newLock(passphrase: string): { readonly lock: Lock; readonly sealing: Sealing } {
   const salt = randomBytes(16);
   const key = randomBytes(32);
   const lock: Omit<Lock, 'key'> = {
@@ -102,14 +105,14 @@ export function newLock(passphrase: string): { readonly lock: Lock; readonly sea
     ...strength,
     salt: salt.toString('base64'),
   };
-  const sealed = new Seal(derived(passphrase, lock)).seal(key, 'key');
-  return { lock: { ...lock, key: sealed.toString('base64') }, seal: new Seal(key) };
+  const sealed = Buffer.from(sealedWith(derived(passphrase, lock)).seal(key, 'key'));
+  return { lock: { ...lock, key: sealed.toString('base64') }, sealing: sealedWith(key) };
 }
 
 /** @throws DrawerError `locked` for a wrong passphrase. */
-export function openLock(lock: Lock, passphrase: string): Seal {
+export function openLock(lock: Lock, passphrase: string): Sealing {
   try {
-    return new Seal(new Seal(derived(passphrase, lock)).open(Buffer.from(lock.key, 'base64'), 'key'));
+    return sealedWith(Buffer.from(sealedWith(derived(passphrase, lock)).open(Buffer.from(lock.key, 'base64'), 'key')));
   } catch (cause) {
     if (!DrawerError.is(cause)) throw cause;
     throw new DrawerError(

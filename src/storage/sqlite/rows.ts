@@ -18,26 +18,24 @@ import {
   type WritableRows,
 } from '../../drawer/index.ts';
 import { Finder } from './finder.ts';
-import type { Seal } from './lock.ts';
+import { inTheClear, type Sealing } from './lock.ts';
+import { type ActionColumn, places } from './places.ts';
 import { Shelves } from './shelves.ts';
-
-/** Text, or the same sealed and in Base64 where the drawer is locked. */
-type Stored = string;
 
 interface HeadRow {
   readonly id: string;
-  readonly head: Stored;
+  readonly head: string;
 }
 interface SnippetRow extends HeadRow {
-  readonly content: Stored;
+  readonly content: string;
 }
 interface PlacedRow extends HeadRow {
   readonly row: number;
 }
 interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files'> {
-  readonly name: Stored;
-  readonly changes: Stored;
-  readonly files: Stored | null;
+  readonly name: string;
+  readonly changes: string;
+  readonly files: string | null;
 }
 
 /** The rows of an open database; statements are prepared on first use and kept. */
@@ -48,12 +46,11 @@ export class SqliteRows implements WritableRows {
   readonly #finder = new Finder((sql) => this.#prepare(sql));
   /** Whether something was erased that journals may still hold. */
   erased = false;
-  /** Seals all that is written, and opens all that is read, where the drawer is locked. */
-  #seal: Seal | undefined;
+  readonly #sealing: Sealing;
 
-  constructor(database: Database.Database, seal?: Seal) {
+  constructor(database: Database.Database, sealing: Sealing = inTheClear) {
     this.#database = database;
-    this.#seal = seal;
+    this.#sealing = sealing;
   }
 
   /** The lock that the drawer has, as JSON. */
@@ -61,67 +58,34 @@ export class SqliteRows implements WritableRows {
     return this.#one<{ value: string }>("SELECT value FROM settings WHERE name = 'lock'")?.value;
   }
 
-  /** Writes everything anew, sealed or in the clear. Words are not indexed while they are sealed. */
-  reseal(seal: Seal | undefined, lock: string | undefined): void {
-    const before = this.#seal;
-    const open = (stored: string, place: string): string => (before ? before.openText(stored, place) : stored);
-    const put = (clear: string, place: string): string => (seal ? seal.sealText(clear, place) : clear);
-    const openBytes = (stored: Uint8Array, place: string): Uint8Array => (before ? before.open(stored, place) : stored);
-    const putBytes = (clear: Uint8Array, place: string): Uint8Array => (seal ? seal.seal(clear, place) : clear);
-    const rewrite = (table: string, key: string, columns: readonly string[]): void => {
-      const named = columns.map((column) => `"${column}"`);
-      const update = this.#prepare(
-        `UPDATE ${table} SET ${named.map((column) => `${column} = ?`).join(', ')} WHERE ${key} = ?`,
-      );
-      const keys = this.#prepare(`SELECT ${key} AS key FROM ${table}`).all() as { key: string | number }[];
-      for (const { key: value } of keys) {
-        const row = this.#one<Record<string, string | Uint8Array | null>>(
-          `SELECT ${named.join(', ')} FROM ${table} WHERE ${key} = ?`,
-          value,
-        );
-        const values = columns.map((column) => {
-          const stored = row?.[column] ?? null;
-          const place = `${table}.${column}:${value}`;
-          if (typeof stored === 'string') return put(open(stored, place), place);
-          return stored && putBytes(openBytes(stored, place), place);
-        });
-        update.run(...values, value);
-      }
-    };
-    rewrite('snippet', 'id', ['head', 'content']);
-    rewrite('action', 'number', ['name', 'changes', 'files']);
-    rewrite('media', 'hash', ['bytes']);
-    this.#database.exec("DELETE FROM settings WHERE name = 'lock'");
-    rewrite('settings', 'name', ['value']);
-    if (lock !== undefined) this.#prepare("INSERT INTO settings (name, value) VALUES ('lock', ?)").run(lock);
-    this.#seal = seal;
-    this.#database.exec(
-      `INSERT INTO finder (finder) VALUES ('delete-all');
-       DELETE FROM word;
-       UPDATE total SET bytes = (SELECT coalesce(sum(bytes), 0) FROM snippet) + (SELECT coalesce(sum(length(bytes)), 0) FROM media)`,
-    );
+  /** Writes again what follows from the snippets: how they look alike, and the index of words, which is empty while they are sealed. */
+  rebuild(): void {
+    this.#finder.clear();
     for (const { row, id } of this.#prepare('SELECT row, id FROM snippet').all() as { row: number; id: string }[]) {
       const snippet = this.#get(id);
       this.#prepare('UPDATE snippet SET alike = ? WHERE row = ?').run(this.#alike(snippet.facts), row);
-      if (!seal) this.#finder.add(row, findable(snippet));
+      this.#index(row, snippet);
     }
+    this.#prepare(
+      `UPDATE total SET bytes = (SELECT coalesce(sum(bytes), 0) FROM snippet)
+                              + (SELECT coalesce(sum(length(bytes)), 0) FROM media)`,
+    ).run();
   }
 
-  #told(head: SnippetHead): readonly [Stored] {
-    return [this.#write(JSON.stringify(head), `snippet.head:${head.id}`)];
+  #index(row: number, snippet: Snippet): void {
+    if (!this.#sealing.isSealed) this.#finder.add(row, findable(snippet));
   }
 
-  #write(words: string, place: string): Stored {
-    return this.#seal ? this.#seal.sealText(words, place) : words;
+  #unindex(row: number, snippet: Snippet): void {
+    if (!this.#sealing.isSealed) this.#finder.remove(row, findable(snippet));
   }
 
-  #read(stored: Stored, place: string): string {
-    return this.#seal ? this.#seal.openText(stored, place) : stored;
+  #headText(head: SnippetHead): string {
+    return this.#sealing.sealText(JSON.stringify(head), places.head(head.id));
   }
 
-  #alike(facts: Facts): string {
-    const look = alikeKey(facts);
-    return this.#seal ? this.#seal.digest(look) : look;
+  #alike({ shape, characters, bytes, preview }: Facts): string {
+    return this.#sealing.digest(JSON.stringify([shape, characters, bytes, preview]));
   }
 
   #columns({ order, facts, expiresAt }: SnippetHead) {
@@ -154,7 +118,7 @@ export class SqliteRows implements WritableRows {
   }
 
   async search(query: Query, limit: number): Promise<readonly SnippetHead[]> {
-    if (this.#seal) return searchThrough(this.#everySnippet(), query, limit);
+    if (this.#sealing.isSealed) return searchThrough(this.#everySnippet(), query, limit);
     return this.#finder
       .search(query, limit)
       .flatMap((row) => this.#heads('SELECT id, head FROM snippet WHERE row = ?', row));
@@ -173,7 +137,7 @@ export class SqliteRows implements WritableRows {
   }
 
   #toHead({ id, head }: HeadRow): SnippetHead {
-    return parseWith(headSchema, parseJson(this.#read(head, `snippet.head:${id}`)), 'snippet');
+    return parseWith(headSchema, parseJson(this.#sealing.openText(head, places.head(id))), 'snippet');
   }
 
   *#everySnippet(): Generator<Snippet> {
@@ -187,8 +151,8 @@ export class SqliteRows implements WritableRows {
   #get(id: string): Snippet {
     const row = this.#one<SnippetRow>('SELECT id, head, content FROM snippet WHERE id = ?', id);
     if (!row) throw noSnippet(id);
-    const head = parseJson(this.#read(row.head, `snippet.head:${id}`)) as object;
-    const content = parseJson(this.#read(row.content, `snippet.content:${id}`));
+    const head = parseJson(this.#sealing.openText(row.head, places.head(id))) as object;
+    const content = parseJson(this.#sealing.openText(row.content, places.content(id)));
     return parseWith(snippetSchema, { ...head, content }, 'snippet');
   }
 
@@ -198,7 +162,7 @@ export class SqliteRows implements WritableRows {
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
     const row = this.#one<{ bytes: Uint8Array }>('SELECT bytes FROM media WHERE hash = ?', hash);
-    return row && new Uint8Array(this.#seal ? this.#seal.open(row.bytes, `media.bytes:${hash}`) : row.bytes);
+    return row && new Uint8Array(this.#sealing.open(row.bytes, places.media(hash)));
   }
 
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {
@@ -217,7 +181,8 @@ export class SqliteRows implements WritableRows {
   }
 
   #toAction({ changes, files, number, state, name, at }: ActionRow): Action {
-    const read = (stored: Stored, column: string): string => this.#read(stored, `action.${column}:${number}`);
+    const read = (stored: string, column: ActionColumn): string =>
+      this.#sealing.openText(stored, places.action(column, number));
     return {
       number,
       state,
@@ -242,23 +207,23 @@ export class SqliteRows implements WritableRows {
       row,
       head.id,
       ...this.#columns(head),
-      ...this.#told(head),
-      this.#write(JSON.stringify(content), `snippet.content:${head.id}`),
+      this.#headText(head),
+      this.#sealing.sealText(JSON.stringify(content), places.content(head.id)),
     );
     this.#shelves.part(head.order);
-    if (!this.#seal) this.#finder.add(row, findable(snippet));
+    this.#index(row, snippet);
   }
 
   async remove(id: string): Promise<void> {
     const { row } = this.#placed(id);
-    if (!this.#seal) this.#finder.remove(row, findable(this.#get(id)));
+    this.#unindex(row, this.#get(id));
     this.#prepare('DELETE FROM snippet WHERE row = ?').run(row);
   }
 
   async erase(id: string): Promise<void> {
     const { content, label } = await this.get(id);
     await this.remove(id);
-    if (!this.#seal) this.#finder.forget(foldWords(`${label ?? ''} ${plainText(content)}`));
+    if (!this.#sealing.isSealed) this.#finder.forget(foldWords(`${label ?? ''} ${plainText(content)}`));
     this.erased = true;
   }
 
@@ -266,15 +231,15 @@ export class SqliteRows implements WritableRows {
     const { row, head: before } = this.#placed(head.id);
     this.#prepare('UPDATE snippet SET "order" = ?, alike = ?, expires = ?, bytes = ?, head = ? WHERE row = ?').run(
       ...this.#columns(head),
-      ...this.#told(head),
+      this.#headText(head),
       row,
     );
     const headBefore = this.#toHead({ id: head.id, head: before });
-    if (!this.#seal && isFoundOtherwise(headBefore, head)) {
-      const { content } = await this.get(head.id);
-      this.#finder.remove(row, findable({ ...headBefore, content }));
-      this.#finder.add(row, findable({ ...head, content }));
-      if (head.secret) this.#finder.forget(foldWords(plainText(content)));
+    if (isFoundOtherwise(headBefore, head)) {
+      const { content } = this.#get(head.id);
+      this.#unindex(row, { ...headBefore, content });
+      this.#index(row, { ...head, content });
+      if (head.secret && !this.#sealing.isSealed) this.#finder.forget(foldWords(plainText(content)));
     }
     this.#shelves.part(head.order);
   }
@@ -299,31 +264,33 @@ export class SqliteRows implements WritableRows {
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {
     this.#prepare('INSERT OR IGNORE INTO media (hash, bytes) VALUES (?, ?)').run(
       hash,
-      this.#seal ? this.#seal.seal(bytes, `media.bytes:${hash}`) : bytes,
+      this.#sealing.seal(bytes, places.media(hash)),
     );
   }
 
   async findSettings(): Promise<string | undefined> {
-    const row = this.#one<{ value: Stored }>("SELECT value FROM settings WHERE name = 'drawer'");
-    return row && this.#read(row.value, 'settings.value:drawer');
+    const row = this.#one<{ value: string }>("SELECT value FROM settings WHERE name = 'drawer'");
+    return row && this.#sealing.openText(row.value, places.settings('drawer'));
   }
 
   async putSettings(json: string): Promise<void> {
     this.#prepare("INSERT OR REPLACE INTO settings (name, value) VALUES ('drawer', ?)").run(
-      this.#write(json, 'settings.value:drawer'),
+      this.#sealing.sealText(json, places.settings('drawer')),
     );
   }
 
   async putAction({ number, state, name, at, changes, files }: Action): Promise<void> {
+    const seal = (words: string, column: ActionColumn): string =>
+      this.#sealing.sealText(words, places.action(column, number));
     this.#prepare(
       'INSERT OR REPLACE INTO action (number, state, name, at, changes, files) VALUES (?, ?, ?, ?, ?, ?)',
     ).run(
       number,
       state,
-      this.#write(name, `action.name:${number}`),
+      seal(name, 'name'),
       at,
-      this.#write(JSON.stringify(changes), `action.changes:${number}`),
-      files ? this.#write(JSON.stringify(files), `action.files:${number}`) : null,
+      seal(JSON.stringify(changes), 'changes'),
+      files ? seal(JSON.stringify(files), 'files') : null,
     );
   }
 
@@ -342,7 +309,8 @@ export class SqliteRows implements WritableRows {
   }
 
   async showsMedia(hash: string): Promise<boolean> {
-    if (!this.#seal) return this.#one('SELECT 1 FROM snippet WHERE instr(content, ?) > 0 LIMIT 1', hash) !== undefined;
+    if (!this.#sealing.isSealed)
+      return this.#one('SELECT 1 FROM snippet WHERE instr(content, ?) > 0 LIMIT 1', hash) !== undefined;
     for (const { content } of this.#everySnippet()) if (picturesOf(content).has(hash)) return true;
     return false;
   }
@@ -361,7 +329,9 @@ export class SqliteRows implements WritableRows {
     return [
       ...broken.map((words) => `The file is damaged: ${words}`),
       ...(counted === count ? [] : [`There are ${counted} snippets, not the ${count} that were counted`]),
-      ...(this.#seal || counted === indexed ? [] : [`${indexed} snippets can be found, not all ${counted}`]),
+      ...(this.#sealing.isSealed || counted === indexed
+        ? []
+        : [`${indexed} snippets can be found, not all ${counted}`]),
     ];
   }
 
@@ -377,9 +347,6 @@ export class SqliteRows implements WritableRows {
     return this.#prepare(sql).get(...parameters) as T | undefined;
   }
 }
-
-const alikeKey = ({ shape, characters, bytes, preview }: Facts): string =>
-  JSON.stringify([shape, characters, bytes, preview]);
 
 /** Whether the index has to learn of a head anew. */
 function isFoundOtherwise(before: SnippetHead, after: SnippetHead): boolean {

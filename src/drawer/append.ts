@@ -1,0 +1,67 @@
+import { type Content, type Join, joinContents } from '../content/index.ts';
+import { applyChange } from './change.ts';
+import { commit } from './commit.ts';
+import { type FactsOf, isBlank } from './facts.ts';
+import { checkRunning, type Gathered, isFrom, type KeepOptions, type KeepResult, keep, putMedia } from './keep.ts';
+import { maskedFacts } from './secret.ts';
+import { readSettings } from './settings.ts';
+import type { Part, Snippet } from './snippet.ts';
+import type { WritableRows } from './storage.ts';
+
+/** Puts things behind a snippet's own content, each keeping its origin; without one to grow, the first begins one. */
+export async function append(
+  rows: WritableRows,
+  gathered: readonly Gathered[],
+  onto: string | undefined,
+  join: Join | undefined,
+  options: KeepOptions,
+): Promise<readonly KeepResult[]> {
+  const settings = await readSettings(rows);
+  checkRunning(settings, options.now);
+  const passedOver = gathered.flatMap((each): KeepResult[] => {
+    const kind = isBlank(each.content) ? 'blank' : isFrom(each.origin, settings.ignored) ? 'ignored' : undefined;
+    return kind ? [{ kind, origin: each.origin }] : [];
+  });
+  const wanted = gathered.filter(({ content, origin }) => !isBlank(content) && !isFrom(origin, settings.ignored));
+  if (join !== undefined && JSON.stringify(join) !== JSON.stringify(settings.join))
+    await applyChange(rows, { type: 'settings', set: { join } });
+  const target = onto ?? (await rows.findLast())?.id;
+  if (wanted.length === 0) return passedOver;
+  if (target === undefined) {
+    const [first, ...rest] = wanted as [Gathered, ...Gathered[]];
+    const kept = await keep(rows, [first], options);
+    return [...kept, ...(rest.length > 0 ? await append(rows, rest, undefined, join, options) : []), ...passedOver];
+  }
+  await putMedia(rows, wanted, options.files);
+  const before = await rows.get(target);
+  const snippet = wanted.reduce((whole, each) => grown(whole, each, join ?? settings.join, options), before);
+  const files = (options.files ?? []).map(({ change }) => change);
+  await commit(rows, {
+    name: 'Appended to 1 snippet',
+    changes: [{ type: 'rewrite', snippet }],
+    at: options.now,
+    files,
+  });
+  const { content: _, ...head } = snippet;
+  return [{ kind: 'appended', position: (await rows.countBefore(head.order)) + 1, head }, ...passedOver];
+}
+
+function grown(
+  snippet: Snippet,
+  { content, origin, language }: Gathered,
+  join: Join,
+  { now, factsOf }: KeepOptions,
+): Snippet {
+  const joined = joinContents(snippet.content, content, join);
+  const first: Part = { origin: snippet.origin, takenAt: snippet.takenAt, what: snippet.facts.what };
+  const part: Part = { origin, takenAt: now.toISOString(), what: factsOf(content, language).what };
+  return withContent({ ...snippet, parts: [...(snippet.parts ?? [first]), part] }, joined, (joins) =>
+    factsOf(joins, language),
+  );
+}
+
+/** The snippet with another content, and what lists show of that. */
+export function withContent(snippet: Snippet, content: Content, factsOf: FactsOf): Snippet {
+  const facts = factsOf(content);
+  return { ...snippet, content, facts: snippet.secret ? maskedFacts(facts) : facts };
+}

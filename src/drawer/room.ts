@@ -1,0 +1,66 @@
+import { DrawerError } from '../content/index.ts';
+import type { Settings } from './settings.ts';
+import type { Snippet, SnippetHead } from './snippet.ts';
+import type { StoredRows, WritableRows } from './storage.ts';
+
+/** Room is told of when it is no more than this share of the drawer's. */
+const fewShare = 0.05;
+
+/** What has to go so that there is room for what is added. @throws DrawerError `full` */
+export async function makeRoom(
+  rows: WritableRows,
+  added: readonly Snippet[],
+  moved: ReadonlySet<string>,
+  { capacity, size, full }: Settings,
+): Promise<{ readonly letGo: readonly SnippetHead[]; readonly count: number }> {
+  const count = await rows.count();
+  const bytes = added.reduce((sum, { facts }) => sum + facts.bytes, added.length > 0 ? await rows.bytes() : 0);
+  const [tooMany, tooLarge] = [count + added.length - capacity, bytes - size];
+  if (added.length === 0 || (tooMany <= 0 && tooLarge <= 0)) return { letGo: [], count };
+  const letGo = full === 'let-go' ? await oldestUnheld(rows, tooMany, tooLarge, moved) : undefined;
+  if (letGo) return { letGo, count };
+  throw new DrawerError({
+    code: 'full',
+    what:
+      tooMany <= 0
+        ? 'The drawer has no room for so many bytes'
+        : tooMany >= added.length
+          ? 'The drawer is full'
+          : `The drawer has room for ${capacity - count} more, not for ${added.length}`,
+    next: 'Nothing was kept and nothing let go: delete some, change its rules, or use another drawer with --drawer',
+  });
+}
+
+/** As many as have to go; `undefined` when all that are not held would not be enough. */
+export async function oldestUnheld(
+  rows: StoredRows,
+  tooMany: number,
+  tooLarge: number,
+  spared: ReadonlySet<string> = new Set(),
+): Promise<readonly SnippetHead[] | undefined> {
+  const found: SnippetHead[] = [];
+  let bytes = 0;
+  const step = 200;
+  for (let from = 0; found.length < tooMany || bytes < tooLarge; from += step) {
+    const heads = await rows.heads(from, step);
+    if (heads.length === 0) return undefined;
+    for (const head of heads) {
+      if (head.held || spared.has(head.id) || (found.length >= tooMany && bytes >= tooLarge)) continue;
+      found.push(head);
+      bytes += head.facts.bytes;
+    }
+  }
+  return found;
+}
+
+/** How much room there is, once that matters, and what goes next where something has to. */
+export async function roomLeft(
+  rows: StoredRows,
+  { capacity, full }: Settings,
+  changed: boolean,
+): Promise<{ readonly room?: number; readonly nextToGo?: SnippetHead }> {
+  const room = capacity - (await rows.count());
+  if (!changed || room > capacity * fewShare) return {};
+  const [nextToGo] = room <= 0 && full === 'let-go' ? ((await oldestUnheld(rows, 1, 0)) ?? []) : [];
+  return { room, ...(nextToGo && { nextToGo }) };
+}
