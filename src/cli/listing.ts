@@ -62,6 +62,6 @@ export function marksInWords({ held, secret, parts, expiresAt }: SnippetHead, no
     ...(held ? ['held'] : []),
     ...(secret ? [secret === 'once' ? 'secret, once' : 'secret'] : []),
     ...(parts ? ['built-up'] : []),
-    ...(expiresAt === undefined ? [] : [`goes ${timeLeftInWords(expiresAt, now)}`]),
+    ...(expiresAt === undefined || (held && !secret) ? [] : [`goes ${timeLeftInWords(expiresAt, now)}`]),
   ].join(', ');
 }
