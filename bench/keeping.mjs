@@ -42,23 +42,12 @@ async function allTexts(path) {
   return texts;
 }
 
-const page = (path, from = 1) => ({
+/** The same look at a drawer sixty times; the median. */
+const look = (path, work) => ({
   prepare: async () => {
     const drawer = await open(await path());
     return async () => {
-      const times = await each(Array.from({ length: 60 }), () => drawer.list(from, 50), 0.5);
-      await drawer.close();
-      return times;
-    };
-  },
-  expected: 1,
-});
-
-const next = (path) => ({
-  prepare: async () => {
-    const drawer = await open(await path());
-    return async () => {
-      const times = await each(Array.from({ length: 60 }), () => drawer.sequence(), 0.5);
+      const times = await each(Array.from({ length: 60 }), () => work(drawer), 0.5);
       await drawer.close();
       return times;
     };
@@ -119,10 +108,10 @@ export const keepingTasks = {
     },
     expected: 50,
   },
-  'page at 100': page(smallDrawer),
-  'page at 100,000': page(bigDrawer, 90_000),
-  'next at 100': next(smallDrawer),
-  'next at 100,000': next(bigDrawer),
+  'page at 100': look(smallDrawer, (drawer) => drawer.list(1, 50)),
+  'page at 100,000': look(bigDrawer, (drawer) => drawer.list(90_000, 50)),
+  'next at 100': look(smallDrawer, (drawer) => drawer.sequence()),
+  'next at 100,000': look(bigDrawer, (drawer) => drawer.sequence()),
   'gathers, each durable': {
     prepare: async () => {
       const all = gatherings(1000);
