@@ -4,6 +4,7 @@ import { append, withContent } from './append.ts';
 import type { Action, Change } from './change.ts';
 import { type Check, checkRows } from './check.ts';
 import { commit, type TurnOptions, turn } from './commit.ts';
+import { dueIn, letGoIn } from './due.ts';
 import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
 import { type ChangedFile, type Gathered, type KeepOptions, type KeepResult, keep } from './keep.ts';
@@ -17,7 +18,7 @@ import { isEmptyQuery, parseQuery } from './search.ts';
 import { maskedFacts } from './secret.ts';
 import { pointAfter, type SequencePoint } from './sequence.ts';
 import { readSettings, type Settings } from './settings.ts';
-import type { Snippet, SnippetHead } from './snippet.ts';
+import type { Snippet } from './snippet.ts';
 import type { Storage, StoredRows, WritableRows } from './storage.ts';
 import { checkUnchanged, type FileDeed, waysBack, writeFiles } from './write-files.ts';
 
@@ -380,31 +381,22 @@ export class Drawer {
     return this.#write(async (rows) => commit(rows, { name, changes: await plan(rows), at: this.#tools.now() }));
   }
 
+  /** Those whose time is up are gone before anything is read. */
   async #read<T>(work: (rows: StoredRows) => Promise<T>): Promise<T> {
-    await this.#letGo();
+    const now = this.#tools.now();
+    const read = await this.#storage.read(async (rows) =>
+      (await dueIn(rows, now)).length > 0 ? undefined : { result: await work(rows) },
+    );
+    if (read) return read.result;
+    await this.#storage.write((rows) => letGoIn(rows, now));
     return this.#storage.read(work);
   }
 
-  async #write<T>(work: (rows: WritableRows) => Promise<T>): Promise<T> {
-    await this.#letGo();
-    return this.#storage.write(work);
-  }
-
-  /** Those whose time is up go before anything else is done; secret ones without a trace. */
-  async #letGo(): Promise<void> {
+  #write<T>(work: (rows: WritableRows) => Promise<T>): Promise<T> {
     const now = this.#tools.now();
-    const isDue = ({ held, secret }: SnippetHead): boolean => !held || secret !== undefined;
-    const due = await this.#storage.read(async (rows) => (await rows.due(now.toISOString())).filter(isDue));
-    if (due.length === 0) return;
-    await this.#storage.write(async (rows) => {
-      const going = (await rows.due(now.toISOString())).filter(isDue);
-      for (const { expiresAt: _, ...head } of going) await rows.setHead(head);
-      const open = going.filter(({ secret }) => !secret).length;
-      await commit(rows, {
-        name: `Let ${plural(open, 'snippet')} go whose time was up`,
-        changes: going.map(({ id }): Change => ({ type: 'remove', id })),
-        at: now,
-      });
+    return this.#storage.write(async (rows) => {
+      await letGoIn(rows, now);
+      return work(rows);
     });
   }
 }

@@ -21,6 +21,8 @@ type Prepare = (sql: string) => Database.Statement;
 /** The index of words: SQLite's own (FTS5), over words as the core compares them. */
 export class Finder {
   readonly #prepare: Prepare;
+  /** The words that hold a part, as far as one search has asked. */
+  readonly #parts = new Map<string, readonly string[]>();
 
   constructor(prepare: Prepare) {
     this.#prepare = prepare;
@@ -52,6 +54,7 @@ export class Finder {
 
   /** Rows that fit, the best first and among equals the newest, at most `limit`. */
   search(query: Query, limit: number): number[] {
+    this.#parts.clear();
     const found = new Set<number>();
     for (const fit of fits) {
       if (found.size >= limit || (fit === 'slip' && found.size > 0)) break;
@@ -113,9 +116,12 @@ export class Finder {
 
   #wordsWith(part: string): readonly string[] {
     if (part.length < leastLetters.part) return [];
-    return this.#words('SELECT word FROM word WHERE instr(word, ?) > 1 LIMIT ?', part, mostAlternatives).filter(
-      (word) => isPart(part, word),
-    );
+    const known = this.#parts.get(part);
+    if (known) return known;
+    const sql = 'SELECT word FROM word WHERE instr(word, ?) > 1 LIMIT ?';
+    const words = this.#words(sql, part, mostAlternatives).filter((word) => isPart(part, word));
+    this.#parts.set(part, words);
+    return words;
   }
 
   /** Words that begin with its first letter or its second, as those with a slip do. */

@@ -1,0 +1,22 @@
+import { plural } from '../content/index.ts';
+import type { Change } from './change.ts';
+import { commit } from './commit.ts';
+import type { SnippetHead } from './snippet.ts';
+import type { StoredRows, WritableRows } from './storage.ts';
+
+/** Those whose time is up; what is held stays all the same, unless it is secret. */
+export const dueIn = async (rows: StoredRows, now: Date): Promise<readonly SnippetHead[]> =>
+  (await rows.due(now.toISOString())).filter(({ held, secret }) => !held || secret !== undefined);
+
+/** Lets them go, secret ones without a trace. What undo brings back stays then. */
+export async function letGoIn(rows: WritableRows, now: Date): Promise<void> {
+  const going = await dueIn(rows, now);
+  if (going.length === 0) return;
+  for (const { expiresAt: _, ...head } of going) await rows.setHead(head);
+  const open = going.filter(({ secret }) => !secret).length;
+  await commit(rows, {
+    name: `Let ${plural(open, 'snippet')} go whose time was up`,
+    changes: going.map(({ id }): Change => ({ type: 'remove', id })),
+    at: now,
+  });
+}
