@@ -1,4 +1,3 @@
-import { createCipheriv, createDecipheriv, createHmac, randomBytes, scryptSync } from 'node:crypto';
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../../content/index.ts';
 
@@ -26,6 +25,9 @@ const lockSchema: v.GenericSchema<Lock> = v.strictObject({
 });
 
 export const parseLock = (json: string): Lock => parseWith(lockSchema, JSON.parse(json), 'lock');
+
+/** Loaded only for a drawer that is locked: a list should not wait for it. */
+const crypto = (): typeof import('node:crypto') => process.getBuiltinModule('node:crypto');
 
 /** Takes 128 MB and about half a second, so that passphrases are slow to guess. */
 const strength = { cost: 2 ** 17, blockSize: 8, parallel: 1 } as const;
@@ -59,14 +61,15 @@ export const inTheClear: Sealing = {
 /** With a drawer's key: AES-256 in Galois/Counter Mode (NIST SP 800-38D), a random nonce for each value, its place as additional data. */
 const sealedWith = (key: Buffer): Sealing => {
   const seal = (bytes: Uint8Array, place: string): Buffer => {
-    const iv = randomBytes(ivLength);
-    const cipher = createCipheriv('aes-256-gcm', key, iv).setAAD(Buffer.from(place));
+    const iv = crypto().randomBytes(ivLength);
+    const cipher = crypto().createCipheriv('aes-256-gcm', key, iv).setAAD(Buffer.from(place));
     const sealed = Buffer.concat([cipher.update(bytes), cipher.final()]);
     return Buffer.concat([iv, cipher.getAuthTag(), sealed]);
   };
   const open = (sealed: Uint8Array, place: string): Buffer => {
     try {
-      const decipher = createDecipheriv('aes-256-gcm', key, sealed.subarray(0, ivLength))
+      const decipher = crypto()
+        .createDecipheriv('aes-256-gcm', key, sealed.subarray(0, ivLength))
         .setAAD(Buffer.from(place))
         .setAuthTag(sealed.subarray(ivLength, ivLength + tagLength));
       return Buffer.concat([decipher.update(sealed.subarray(ivLength + tagLength)), decipher.final()]);
@@ -83,7 +86,7 @@ const sealedWith = (key: Buffer): Sealing => {
     open,
     sealText: (words, place) => seal(Buffer.from(words), place).toString('base64'),
     openText: (sealed, place) => open(Buffer.from(sealed, 'base64'), place).toString('utf8'),
-    digest: (words) => createHmac('sha256', key).update(words).digest('base64'),
+    digest: (words) => crypto().createHmac('sha256', key).update(words).digest('base64'),
   };
 };
 
@@ -97,8 +100,8 @@ export const lockedMeanwhile = (): DrawerError =>
 
 /** A new lock, and the sealing with a new key under it. */
 export function newLock(passphrase: string): { readonly lock: Lock; readonly sealing: Sealing } {
-  const salt = randomBytes(16);
-  const key = randomBytes(32);
+  const salt = crypto().randomBytes(16);
+  const key = crypto().randomBytes(32);
   const lock: Omit<Lock, 'key'> = {
     cipher: 'aes-256-gcm',
     derivation: 'scrypt',
@@ -124,7 +127,7 @@ export function openLock(lock: Lock, passphrase: string): Sealing {
 
 /** The passphrase is taken in its composed form (NFKC), so that it is the same however it was typed. */
 const derived = (passphrase: string, { salt, cost, blockSize, parallel }: Omit<Lock, 'key'>): Buffer =>
-  scryptSync(passphrase.normalize('NFKC'), Buffer.from(salt, 'base64'), 32, {
+  crypto().scryptSync(passphrase.normalize('NFKC'), Buffer.from(salt, 'base64'), 32, {
     N: cost,
     r: blockSize,
     p: parallel,
