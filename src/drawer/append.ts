@@ -3,7 +3,7 @@ import { applyChange } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank } from './facts.ts';
 import { checkRunning, type Gathered, isFrom, type KeepOptions, type KeepResult, keep, putMedia } from './keep.ts';
-import { maskedFacts } from './secret.ts';
+import { factsShown } from './secret.ts';
 import { readSettings } from './settings.ts';
 import type { Part, Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
@@ -18,11 +18,13 @@ export async function append(
 ): Promise<readonly KeepResult[]> {
   const settings = await readSettings(rows);
   checkRunning(settings, options.now);
-  const passedOver = gathered.flatMap((each): KeepResult[] => {
-    const kind = isBlank(each.content) ? 'blank' : isFrom(each.origin, settings.ignored) ? 'ignored' : undefined;
-    return kind ? [{ kind, origin: each.origin }] : [];
-  });
-  const wanted = gathered.filter(({ content, origin }) => !isBlank(content) && !isFrom(origin, settings.ignored));
+  const wanted: Gathered[] = [];
+  const passedOver: KeepResult[] = [];
+  for (const each of gathered) {
+    if (isBlank(each.content)) passedOver.push({ kind: 'blank', origin: each.origin });
+    else if (isFrom(each.origin, settings.ignored)) passedOver.push({ kind: 'ignored', origin: each.origin });
+    else wanted.push(each);
+  }
   if (join !== undefined && JSON.stringify(join) !== JSON.stringify(settings.join))
     await applyChange(rows, { type: 'settings', set: { join } });
   const target = onto ?? (await rows.findLast())?.id;
@@ -62,6 +64,5 @@ function grown(
 
 /** The snippet with another content, and what lists show of that. */
 export function withContent(snippet: Snippet, content: Content, factsOf: FactsOf): Snippet {
-  const facts = factsOf(content);
-  return { ...snippet, content, facts: snippet.secret ? maskedFacts(facts) : facts };
+  return { ...snippet, content, facts: factsShown(factsOf(content), snippet.secret) };
 }

@@ -15,7 +15,7 @@ import { type Listed, resolveReferences, withPositions } from './references.ts';
 import { refuseBuiltUp, wouldLetGo } from './refusals.ts';
 import { oldestUnheld } from './room.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
-import { maskedFacts } from './secret.ts';
+import { factsShown } from './secret.ts';
 import { pointAfter, type SequencePoint } from './sequence.ts';
 import { readSettings, type Settings } from './settings.ts';
 import type { Snippet } from './snippet.ts';
@@ -133,14 +133,13 @@ export class Drawer {
       const ids = [...new Set(of)];
       const snippets = await Promise.all(of.map((id) => rows.get(id)));
       const last = await rows.findLast();
-      const facts = options.factsOf(content);
       const secret = snippets.find((each) => each.secret)?.secret;
       const snippet: Snippet = {
         id: options.newId(),
         order: generateKeyBetween(last?.order ?? null, null),
         origin: {},
         takenAt: options.now.toISOString(),
-        facts: secret ? maskedFacts(facts) : facts,
+        facts: factsShown(options.factsOf(content), secret),
         ...(label !== undefined && { label }),
         ...(secret && { secret }),
         parts: partsOf(snippets),

@@ -34,6 +34,10 @@ export async function loadDateFinder(): Promise<(words: string, language?: strin
   return (await import('./traits.ts')).findDate;
 }
 
+/** The same for snippets that look the same in a list. */
+export const lookOf = ({ shape, characters, bytes, preview: begins }: Facts): string =>
+  JSON.stringify([shape, characters, bytes, begins]);
+
 /** Whether there is nothing to see in it: no word and no picture. */
 export function isBlank(content: Content): boolean {
   if (!picturesIn(content).next().done) return false;

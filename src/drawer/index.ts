@@ -12,7 +12,7 @@ export { noSnippet } from './refusals.ts';
 export * from './rules.ts';
 export * from './schema.ts';
 export * from './search.ts';
-export { picturesOf } from './secret.ts';
+export { hidden, picturesOf } from './secret.ts';
 export type { SequencePoint } from './sequence.ts';
 export * from './settings.ts';
 export * from './snippet.ts';

@@ -2,11 +2,11 @@ import { generateKeyBetween } from 'fractional-indexing';
 import { DrawerError, type Media, plural } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
-import { type FactsOf, isBlank } from './facts.ts';
+import { type FactsOf, isBlank, lookOf } from './facts.ts';
 import type { FileChange } from './file-change.ts';
 import { makeRoom, roomLeft } from './room.ts';
 import { pauseInWords } from './rules.ts';
-import { maskedFacts } from './secret.ts';
+import { factsShown } from './secret.ts';
 import { isPaused, readSettings, type Settings } from './settings.ts';
 import type { Origin, Snippet, SnippetHead, Travelling } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
@@ -154,7 +154,7 @@ async function outcomeOf(
   const order = generateKeyBetween(plan.last, null);
   const snippet = newSnippet(each, order, settings, options);
   const same = await sameAs(rows, snippet, plan);
-  const isAdded = (other: Snippet): boolean => plan.looks.get(lookOf(other))?.includes(other) === true;
+  const isAdded = (other: Snippet): boolean => plan.looks.get(lookOf(other.facts))?.includes(other) === true;
   if (same && (settings.repeats === 'skip' || plan.moved.has(same.id))) {
     const { content: _, ...head } = same;
     return {
@@ -173,11 +173,9 @@ async function outcomeOf(
   }
   plan.changes.push({ type: 'insert', snippet });
   plan.added.push(snippet);
-  plan.looks.set(lookOf(snippet), [...(plan.looks.get(lookOf(snippet)) ?? []), snippet]);
+  plan.looks.set(lookOf(snippet.facts), [...(plan.looks.get(lookOf(snippet.facts)) ?? []), snippet]);
   return { kind: 'kept', snippet, same };
 }
-
-const lookOf = ({ facts }: Snippet): string => JSON.stringify([facts.preview, facts.characters, facts.bytes]);
 
 /** A snippet that holds the same, wherever it is from. */
 async function sameAs(rows: WritableRows, snippet: Snippet, { looks }: Plan): Promise<Snippet | undefined> {
@@ -188,7 +186,7 @@ async function sameAs(rows: WritableRows, snippet: Snippet, { looks }: Plan): Pr
     const other = await rows.get(head.id);
     if (isSame(other)) return other;
   }
-  return looks.get(lookOf(snippet))?.find(isSame);
+  return looks.get(lookOf(snippet.facts))?.find(isSame);
 }
 
 export async function putMedia(
@@ -227,7 +225,7 @@ function newSnippet(each: Gathered, order: string, settings: Settings, { now, ne
     order,
     origin,
     takenAt: each.takenAt ?? now.toISOString(),
-    facts: secret ? maskedFacts(facts) : facts,
+    facts: factsShown(facts, secret),
     ...(label !== undefined && { label }),
     ...(held && { held }),
     ...(secret && { secret }),

@@ -7,16 +7,22 @@ import type { WritableRows } from './storage.ts';
 export const picturesOf = (content: Content): ReadonlySet<string> =>
   new Set([...picturesIn(content)].map(({ media }) => media));
 
+/** What stands for the words of a secret. */
+export const hidden = '••••••';
+
 /** What lists show of a secret snippet. */
 export const maskedFacts = ({ shape }: Pick<Facts, 'shape'>): Facts => ({
   shape,
   what: 'secret',
-  preview: '••••••',
+  preview: hidden,
   characters: 0,
   words: 0,
   lines: 0,
   bytes: 0,
 });
+
+/** The facts that may be told. */
+export const factsShown = (facts: Facts, secret: Snippet['secret']): Facts => (secret ? maskedFacts(facts) : facts);
 
 /** Removes a snippet without a way back: it leaves the history too, and its pictures go unless others show them. */
 export async function erase(rows: WritableRows, { id, content }: Snippet): Promise<void> {

@@ -1,13 +1,24 @@
 import { asBlocks, clipped, DrawerError } from '../content/index.ts';
-import { Drawer, type Listed } from '../drawer/index.ts';
+import type { Drawer, Listed } from '../drawer/index.ts';
 import type { Outline, Source, Taken } from '../formats/index.ts';
 import type { Fragment } from '../places/index.ts';
-import { sqliteStorage } from '../storage/sqlite/index.ts';
+import { openFile } from './files.ts';
+import { openDrawer } from './open-drawer.ts';
 
 /** Whether the file is a database, as another drawer is. */
 export async function isDrawerFile(source: Source): Promise<boolean> {
   if (source.size < 100) return false;
   return new TextDecoder().decode(await source.read(0, 15)) === 'SQLite format 3';
+}
+
+/** As `isDrawerFile`, by the path. */
+export async function isDrawerAt(path: string): Promise<boolean> {
+  const source = await openFile(path);
+  try {
+    return await isDrawerFile(source);
+  } finally {
+    await source.close();
+  }
 }
 
 /** Snippets of another drawer, each by itself and with the origin it has. */
@@ -69,7 +80,7 @@ function select(drawer: Drawer, fragment: Fragment): Promise<readonly Listed[]> 
 }
 
 async function withDrawer<T>(file: string, work: (drawer: Drawer) => Promise<T>): Promise<T> {
-  const drawer = new Drawer(sqliteStorage(file), { now: () => new Date(), newId: () => crypto.randomUUID() });
+  const drawer = await openDrawer(file);
   try {
     return await work(drawer);
   } finally {

@@ -2,8 +2,8 @@ import { basename, resolve } from 'node:path';
 import { DrawerError, type Media, parseWith, plural } from '../content/index.ts';
 import { type Drawer, exportedSchema, exportSnippets, type Gathered, type Snippet } from '../drawer/index.ts';
 import type { Place } from '../places/index.ts';
-import { isDrawerFile } from './drawer-file.ts';
-import { exists, openFile } from './files.ts';
+import { isDrawerAt } from './drawer-file.ts';
+import { exists } from './files.ts';
 import { openDrawer } from './open-drawer.ts';
 import { fileTool } from './replace-file.ts';
 
@@ -17,12 +17,7 @@ export interface Transfer {
 export async function takesSnippets({ file }: Place): Promise<boolean> {
   if (/\.json$/i.test(file)) return true;
   if (!(await exists(file))) return /\.drawer$/i.test(file);
-  const source = await openFile(file);
-  try {
-    return await isDrawerFile(source);
-  } finally {
-    await source.close();
-  }
+  return isDrawerAt(file);
 }
 
 /**

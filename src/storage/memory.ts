@@ -1,6 +1,7 @@
 import {
   type Action,
   type Facts,
+  lookOf,
   noSnippet,
   picturesOf,
   type Query,
@@ -10,7 +11,6 @@ import {
   searchThrough,
   type WritableRows,
 } from '../drawer/index.ts';
-import { looksAlike } from './looks-alike.ts';
 import { WorkQueue } from './queue.ts';
 import { Watchers } from './watchers.ts';
 
@@ -80,7 +80,7 @@ class MemoryRows implements WritableRows {
   }
 
   async alike(facts: Facts): Promise<readonly SnippetHead[]> {
-    return this.state.snippets.filter((snippet) => looksAlike(snippet.facts, facts)).map(headOf);
+    return this.state.snippets.filter((snippet) => lookOf(snippet.facts) === lookOf(facts)).map(headOf);
   }
 
   async due(now: string): Promise<readonly SnippetHead[]> {

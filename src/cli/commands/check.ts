@@ -33,9 +33,7 @@ export async function check(file: string | undefined, { json }: { json?: boolean
 /** `undefined` when it is damaged so that it cannot be read to its end. */
 async function checked(here: Context, context: Context): Promise<Check | undefined> {
   try {
-    return await withProgress('Checking', context, (onRead) =>
-      withDrawer(here, (drawer) => drawer.check((done, all) => onRead(done, all))),
-    );
+    return await withProgress('Checking', context, (onRead) => withDrawer(here, (drawer) => drawer.check(onRead)));
   } catch (error) {
     if (DrawerError.is(error) && error.code === 'damaged') return undefined;
     throw error;

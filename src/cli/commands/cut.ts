@@ -4,8 +4,7 @@ import {
   type CutFile,
   cutFromFile,
   fileTool,
-  isDrawerFile,
-  openFile,
+  isDrawerAt,
   removeFromDrawerFile,
   replaceFile,
 } from '../../node/index.ts';
@@ -29,7 +28,7 @@ export async function cut(words: readonly string[], options: GatherOptions, cont
   const drawers: [string, Place['fragment'][]][] = [];
   const files: CutFile[] = [];
   for (const [file, fragments] of byFile(places)) {
-    if (await isDrawer(file)) drawers.push([file, fragments]);
+    if (await isDrawerAt(file)) drawers.push([file, fragments]);
     else
       files.push(
         await withProgress(`Cutting ${file}`, context, () => cutFromFile(file, fragments, takeOptions(options))),
@@ -66,15 +65,6 @@ function byFile(places: readonly Place[]): Map<string, Place['fragment'][]> {
   const files = new Map<string, Place['fragment'][]>();
   for (const { file, fragment } of places) files.set(file, [...(files.get(file) ?? []), fragment]);
   return files;
-}
-
-async function isDrawer(file: string): Promise<boolean> {
-  const source = await openFile(file);
-  try {
-    return await isDrawerFile(source);
-  } finally {
-    await source.close();
-  }
 }
 
 /** Another program may have saved the file since it was read. */

@@ -1,5 +1,6 @@
-import { DrawerError, plural } from '../../content/index.ts';
-import type { Drawer, Listed, Removed } from '../../drawer/index.ts';
+import { plural } from '../../content/index.ts';
+import type { Removed } from '../../drawer/index.ts';
+import { withConsent } from '../consent.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosen, idsOf } from './chosen.ts';
@@ -18,23 +19,24 @@ export const deleteSnippets = (
 ): Promise<void> =>
   withDrawer(context, async (drawer) => {
     const listed = await chosen(drawer, references);
-    const removed = await remove(drawer, listed, options, context);
+    const removed = (await withConsent(
+      (builtUp) => drawer.remove(idsOf(listed), { builtUp }),
+      asking(options),
+      context,
+    )) ?? {
+      removed: 0,
+      held: 0,
+      erased: 0,
+    };
     if (options.json) return context.print(JSON.stringify(removed));
     if (!options.quiet) context.print(inWords(removed));
   });
 
-async function remove(drawer: Drawer, listed: readonly Listed[], { yes }: DeleteOptions, { ask }: Context) {
-  const ids = idsOf(listed);
-  try {
-    return await drawer.remove(ids, { builtUp: yes === true });
-  } catch (error) {
-    if (!DrawerError.is(error) || error.code !== 'consent') throw error;
-    if (!ask)
-      throw new DrawerError({ ...error.details, next: 'Say --yes to delete it all the same; nothing was deleted' });
-    if (!(await ask(`${error.details.what}. Delete it all the same?`))) return { removed: 0, held: 0, erased: 0 };
-    return drawer.remove(ids, { builtUp: true });
-  }
-}
+const asking = ({ yes }: DeleteOptions) => ({
+  yes,
+  question: 'Delete it all the same?',
+  next: 'Say --yes to delete it all the same; nothing was deleted',
+});
 
 function inWords({ removed, held, erased }: Removed): string {
   const others = erased > 0 ? 'the rest' : removed === 1 ? 'it' : 'them';

@@ -2,7 +2,7 @@ import { realpath } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { choose, type Match, type Matching, matchSlots, slotValue } from '../../compose/index.ts';
 import { clipped, DrawerError, plural, preview } from '../../content/index.ts';
-import { type Drawer, loadDateFinder, type Snippet } from '../../drawer/index.ts';
+import { type Drawer, hidden, loadDateFinder, type Snippet } from '../../drawer/index.ts';
 import type { Slot, SlotValue } from '../../formats/index.ts';
 import { alreadyThere, checkWritable, exists, type Form, fillForm, readForm } from '../../node/index.ts';
 import type { Context } from '../context.ts';
@@ -152,9 +152,6 @@ function report(
   for (const { slot, snippets } of ambiguous)
     remark(`${slot.names[0]} could be any of ${snippets.length}: say which with --slot "${slot.names[0]}=NUMBER"`);
 }
-
-/** What stands for the words of a secret. */
-const hidden = '••••••';
 
 const asks: Partial<Record<Slot['kind'], string>> = {
   date: 'a date',

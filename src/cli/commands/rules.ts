@@ -9,6 +9,7 @@ import {
   type Settings,
   untilTold,
 } from '../../drawer/index.ts';
+import { withConsent } from '../consent.ts';
 import type { Context } from '../context.ts';
 import { passphraseVariable, withDrawer } from '../with-drawer.ts';
 
@@ -66,20 +67,12 @@ function pauseOf({ pause }: RulesOptions, now: Date): Partial<Settings> {
   return { paused: new Date(now.getTime() + parseDuration(pause) * 1000).toISOString() };
 }
 
-async function change(
-  drawer: Drawer,
-  asked: Partial<Settings>,
-  { yes }: RulesOptions,
-  { ask }: Context,
-): Promise<void> {
-  try {
-    await drawer.changeSettings(asked, { letGo: yes === true });
-  } catch (error) {
-    if (!DrawerError.is(error) || error.code !== 'consent') throw error;
-    if (!ask) throw new DrawerError({ ...error.details, next: 'Say --yes if they may; nothing was changed' });
-    if (await ask(`${error.details.what}. May they go?`)) await drawer.changeSettings(asked, { letGo: true });
-  }
-}
+const change = (drawer: Drawer, asked: Partial<Settings>, { yes }: RulesOptions, context: Context): Promise<void> =>
+  withConsent(
+    (letGo) => drawer.changeSettings(asked, { letGo }),
+    { yes, question: 'May they go?', next: 'Say --yes if they may; nothing was changed' },
+    context,
+  );
 
 async function show(
   drawer: Drawer,

@@ -4,6 +4,7 @@ import {
   type Action,
   type Facts,
   headSchema,
+  lookOf,
   noSnippet,
   picturesOf,
   type Query,
@@ -13,7 +14,6 @@ import {
   snippetSchema,
   type WritableRows,
 } from '../../drawer/index.ts';
-import { looksAlike } from '../looks-alike.ts';
 
 /** Heads and contents stand apart, so that a list reads no content; heads are sorted by their order keys. */
 export interface Tables extends DBSchema {
@@ -71,7 +71,7 @@ export class IndexedDbRows implements WritableRows {
 
   async alike(facts: Facts): Promise<readonly SnippetHead[]> {
     const heads = await this.#transaction.objectStore('heads').index('preview').getAll(facts.preview);
-    return heads.filter((head) => looksAlike(head.facts, facts));
+    return heads.filter((head) => lookOf(head.facts) === lookOf(facts));
   }
 
   due(now: string): Promise<readonly SnippetHead[]> {

@@ -49,6 +49,9 @@ export interface Sealing {
   digest(words: string): string;
 }
 
+/** Where a value belongs: its table, column and row. */
+export const placeOf = (table: string, column: string, row: string | number): string => `${table}.${column}:${row}`;
+
 export const inTheClear: Sealing = {
   isSealed: false,
   seal: (bytes) => bytes,

@@ -1,5 +1,5 @@
 import type Database from 'libsql';
-import type { Sealing } from './lock.ts';
+import { placeOf, type Sealing } from './lock.ts';
 import { SqliteRows } from './rows.ts';
 
 /** Every table's values that are sealed in a locked drawer, by the column that names the row. */
@@ -28,7 +28,7 @@ export function reseal(
       const row = read.get(name) as Record<string, string | Uint8Array | null>;
       const values = columns.map((column) => {
         const value = row[column] ?? null;
-        const place = `${table}.${column}:${name}`;
+        const place = placeOf(table, column, name);
         if (typeof value === 'string') return after.sealText(before.openText(value, place), place);
         return value && after.seal(before.open(value, place), place);
       });

@@ -8,6 +8,7 @@ import {
   findable,
   foldWords,
   headSchema,
+  lookOf,
   noSnippet,
   picturesOf,
   type Query,
@@ -18,8 +19,7 @@ import {
   type WritableRows,
 } from '../../drawer/index.ts';
 import { Finder } from './finder.ts';
-import { inTheClear, type Sealing } from './lock.ts';
-import { type ActionColumn, places } from './places.ts';
+import { inTheClear, placeOf, type Sealing } from './lock.ts';
 import { Shelves } from './shelves.ts';
 
 interface HeadRow {
@@ -81,11 +81,11 @@ export class SqliteRows implements WritableRows {
   }
 
   #headText(head: SnippetHead): string {
-    return this.#sealing.sealText(JSON.stringify(head), places.head(head.id));
+    return this.#sealing.sealText(JSON.stringify(head), placeOf('snippet', 'head', head.id));
   }
 
-  #alike({ shape, characters, bytes, preview }: Facts): string {
-    return this.#sealing.digest(JSON.stringify([shape, characters, bytes, preview]));
+  #alike(facts: Facts): string {
+    return this.#sealing.digest(lookOf(facts));
   }
 
   #columns({ order, facts, expiresAt }: SnippetHead) {
@@ -137,7 +137,7 @@ export class SqliteRows implements WritableRows {
   }
 
   #toHead({ id, head }: HeadRow): SnippetHead {
-    return parseWith(headSchema, parseJson(this.#sealing.openText(head, places.head(id))), 'snippet');
+    return parseWith(headSchema, parseJson(this.#sealing.openText(head, placeOf('snippet', 'head', id))), 'snippet');
   }
 
   *#everySnippet(): Generator<Snippet> {
@@ -151,8 +151,8 @@ export class SqliteRows implements WritableRows {
   #get(id: string): Snippet {
     const row = this.#one<SnippetRow>('SELECT id, head, content FROM snippet WHERE id = ?', id);
     if (!row) throw noSnippet(id);
-    const head = parseJson(this.#sealing.openText(row.head, places.head(id))) as object;
-    const content = parseJson(this.#sealing.openText(row.content, places.content(id)));
+    const head = parseJson(this.#sealing.openText(row.head, placeOf('snippet', 'head', id))) as object;
+    const content = parseJson(this.#sealing.openText(row.content, placeOf('snippet', 'content', id)));
     return parseWith(snippetSchema, { ...head, content }, 'snippet');
   }
 
@@ -162,7 +162,7 @@ export class SqliteRows implements WritableRows {
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
     const row = this.#one<{ bytes: Uint8Array }>('SELECT bytes FROM media WHERE hash = ?', hash);
-    return row && new Uint8Array(this.#sealing.open(row.bytes, places.media(hash)));
+    return row && new Uint8Array(this.#sealing.open(row.bytes, placeOf('media', 'bytes', hash)));
   }
 
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {
@@ -181,8 +181,8 @@ export class SqliteRows implements WritableRows {
   }
 
   #toAction({ changes, files, number, state, name, at }: ActionRow): Action {
-    const read = (stored: string, column: ActionColumn): string =>
-      this.#sealing.openText(stored, places.action(column, number));
+    const read = (stored: string, column: 'name' | 'changes' | 'files'): string =>
+      this.#sealing.openText(stored, placeOf('action', column, number));
     return {
       number,
       state,
@@ -208,7 +208,7 @@ export class SqliteRows implements WritableRows {
       head.id,
       ...this.#columns(head),
       this.#headText(head),
-      this.#sealing.sealText(JSON.stringify(content), places.content(head.id)),
+      this.#sealing.sealText(JSON.stringify(content), placeOf('snippet', 'content', head.id)),
     );
     this.#shelves.part(head.order);
     this.#index(row, snippet);
@@ -264,24 +264,24 @@ export class SqliteRows implements WritableRows {
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {
     this.#prepare('INSERT OR IGNORE INTO media (hash, bytes) VALUES (?, ?)').run(
       hash,
-      this.#sealing.seal(bytes, places.media(hash)),
+      this.#sealing.seal(bytes, placeOf('media', 'bytes', hash)),
     );
   }
 
   async findSettings(): Promise<string | undefined> {
     const row = this.#one<{ value: string }>("SELECT value FROM settings WHERE name = 'drawer'");
-    return row && this.#sealing.openText(row.value, places.settings('drawer'));
+    return row && this.#sealing.openText(row.value, placeOf('settings', 'value', 'drawer'));
   }
 
   async putSettings(json: string): Promise<void> {
     this.#prepare("INSERT OR REPLACE INTO settings (name, value) VALUES ('drawer', ?)").run(
-      this.#sealing.sealText(json, places.settings('drawer')),
+      this.#sealing.sealText(json, placeOf('settings', 'value', 'drawer')),
     );
   }
 
   async putAction({ number, state, name, at, changes, files }: Action): Promise<void> {
-    const seal = (words: string, column: ActionColumn): string =>
-      this.#sealing.sealText(words, places.action(column, number));
+    const seal = (words: string, column: 'name' | 'changes' | 'files'): string =>
+      this.#sealing.sealText(words, placeOf('action', column, number));
     this.#prepare(
       'INSERT OR REPLACE INTO action (number, state, name, at, changes, files) VALUES (?, ?, ?, ?, ?, ?)',
     ).run(
