@@ -64,6 +64,14 @@ describe('a document', () => {
     ]);
   });
 
+  it.each(['-1', '110000', '0', 'none', ''])(
+    'ticks a box whose sign is damaged (%s) with a usual one',
+    async (sign) => {
+      const box = `<w:p>${control(`<w:alias w:val="Yes"/><w14:checkbox xmlns:w14="http://schemas.microsoft.com/office/word/2010/wordml"><w14:checked w14:val="0"/><w14:checkedState w14:val="${sign}"/><w14:uncheckedState w14:val="2610"/></w14:checkbox>`, run('☐'))}</w:p>`;
+      expect(await body(box, { Yes: true })).toContain('☒');
+    },
+  );
+
   it('fills the older form fields', async () => {
     const field = (inside: string): string =>
       `<w:p><w:r><w:fldChar w:fldCharType="begin"><w:ffData><w:name w:val="Old"/></w:ffData></w:fldChar></w:r><w:r><w:instrText>FORMTEXT</w:instrText></w:r><w:r><w:fldChar w:fldCharType="separate"/></w:r>${inside}<w:r><w:fldChar w:fldCharType="end"/></w:r></w:p>`;

@@ -2,6 +2,7 @@ import type { Slot, SlotKind } from '../../format.ts';
 import type { Extent } from '../../trace.ts';
 import { type Attributes, readXmlText, type XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
+import { codeOf } from './symbols.ts';
 
 /** A slot, and where what it holds stands in the source. */
 export interface DocumentSlot extends Extent {
@@ -117,7 +118,7 @@ class SlotReader implements XmlHandler {
       control.choices.push(a['w:displayText'] ?? a['w:value'] ?? '');
     if (name === 'w14:checkbox') control.kind = 'check';
     if (name === 'w14:checked') control.checked = this.#extent;
-    const sign = (): string => String.fromCodePoint(Number.parseInt(value, 16) || 0x2612);
+    const sign = (): string => String.fromCodePoint(codeOf(value) ?? 0x2612);
     if (name === 'w14:checkedState') control.signs[0] = sign();
     if (name === 'w14:uncheckedState') control.signs[1] = sign();
     if (name === 'w:showingPlcHdr') control.placeholder = this.#extent;
