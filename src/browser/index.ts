@@ -1,9 +1,13 @@
 /**
- * Drawer in a page: a drawer that the browser keeps, taking from chosen files, and taking what is selected.
+ * Drawer in a page: a drawer that the browser keeps, gathering what people copy, and delivering it where the caret is.
  * @packageDocumentation
  */
 export * from '../storage/indexeddb/index.ts';
+export * from './capture/index.ts';
+export * from './deliver/index.ts';
 export * from './files.ts';
+export * from './gather-file.ts';
 export * from './inflate.ts';
 export * from './open-drawer.ts';
-export * from './selection.ts';
+export * from './panel/index.ts';
+export * from './words/index.ts';

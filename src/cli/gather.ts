@@ -1,8 +1,14 @@
 import { DrawerError, textWithBreaks } from '../content/index.ts';
-import { type Gathered, type KeepResult, keptInWords, notesInWords, originInWords } from '../drawer/index.ts';
-import { type FormatEntry, formats, sourceOf, type Taken } from '../formats/index.ts';
 import {
   eachGathered,
+  type Gathered,
+  type KeepResult,
+  keptInWords,
+  notesInWords,
+  originInWords,
+} from '../drawer/index.ts';
+import { type FormatEntry, formats, sourceOf, type Taken } from '../formats/index.ts';
+import {
   exists,
   gatheredFrom,
   nodeInflate,

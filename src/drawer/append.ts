@@ -1,5 +1,5 @@
 import { type Content, type Join, joinContents } from '../content/index.ts';
-import { applyChange } from './change.ts';
+import { applyChange, type Change } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank } from './facts.ts';
 import { checkRunning, type Gathered, isFrom, type KeepOptions, type KeepResult, keep, putMedia } from './keep.ts';
@@ -14,7 +14,7 @@ export async function append(
   gathered: readonly Gathered[],
   onto: string | undefined,
   join: Join | undefined,
-  options: KeepOptions,
+  options: KeepOptions & { readonly takeOut?: readonly string[] | undefined },
 ): Promise<readonly KeepResult[]> {
   const settings = await readSettings(rows);
   checkRunning(settings, options.now);
@@ -40,7 +40,7 @@ export async function append(
   const files = (options.files ?? []).map(({ change }) => change);
   await commit(rows, {
     name: 'Appended to 1 snippet',
-    changes: [{ type: 'rewrite', snippet }],
+    changes: [{ type: 'rewrite', snippet }, ...(options.takeOut ?? []).map((id): Change => ({ type: 'remove', id }))],
     at: options.now,
     files,
   });

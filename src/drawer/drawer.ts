@@ -31,6 +31,16 @@ export interface DrawerTools {
   readonly files?: FileTool;
 }
 
+/** How something is put behind a snippet's content. */
+export interface AppendOptions {
+  /** The snippet's id; the newest where none is named. */
+  readonly onto?: string | undefined;
+  readonly join?: Join | undefined;
+  readonly files?: readonly ChangedFile[];
+  /** Ids of snippets that leave the drawer with it, since they are what was appended. */
+  readonly takeOut?: readonly string[] | undefined;
+}
+
 /** The ordered collection. Every method that changes it is one transaction, named, and can be undone exactly. */
 export class Drawer {
   readonly #storage: Storage;
@@ -112,9 +122,9 @@ export class Drawer {
    */
   async append(
     gathered: readonly Gathered[],
-    { onto, join, files }: { onto?: string | undefined; join?: Join | undefined; files?: readonly ChangedFile[] } = {},
+    { onto, join, files, takeOut }: AppendOptions = {},
   ): Promise<readonly KeepResult[]> {
-    const options = await this.#keepOptions(files);
+    const options = { ...(await this.#keepOptions(files)), takeOut };
     return this.#write((rows) => append(rows, gathered, onto, join, options));
   }
 

@@ -1,3 +1,4 @@
+export * from './edit-form.ts';
 export * from './format.ts';
 export * from './holdings.ts';
 export * from './limits.ts';

@@ -1,7 +1,7 @@
 import { realpath } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
-import { DrawerError, eachOf, locate, parseWith } from '../content/index.ts';
-import { type ChangedFile, fileChange, type Gathered, originOf, travellingSchema } from '../drawer/index.ts';
+import { DrawerError, locate } from '../content/index.ts';
+import { type ChangedFile, fileChange, type Gathered, gatheredFrom as gatheredFromTaken } from '../drawer/index.ts';
 import {
   type FormatEntry,
   formatOf,
@@ -122,32 +122,8 @@ function besideReader(folder: string): NonNullable<ReadTools['beside']> {
 }
 
 /** What was taken from a file as things to keep: mostly one. */
-export function gatheredFrom(file: string, taken: Taken): Gathered[] {
-  if (taken.separate) return taken.separate.flatMap((each) => gatheredFrom(file, each));
-  const { content, media, place, title, url, language, brings } = taken;
-  if (brings) return [{ ...parseWith(travellingSchema, brings, place ?? 'snippet'), content, media }];
-  return [
-    {
-      content,
-      media,
-      origin: originOf({ file: file === '' ? undefined : basename(file), place, title, url }),
-      ...(language !== undefined && { language }),
-    },
-  ];
-}
-
-/** Each row, item, paragraph or cell of something gathered by itself. */
-export function eachGathered(gathered: Gathered): Gathered[] {
-  const contents = eachOf(gathered.content);
-  return contents.map((content, index) => ({
-    ...gathered,
-    content,
-    origin: originOf({
-      ...gathered.origin,
-      place: [gathered.origin.place, `${index + 1} of ${contents.length}`].filter(Boolean).join(', '),
-    }),
-  }));
-}
+export const gatheredFrom = (file: string, taken: Taken): Gathered[] =>
+  gatheredFromTaken(file === '' ? '' : basename(file), taken);
 
 /** The whole of a file. */
 export const wholeOf = (file: string): Place => ({ file, fragment: whole });

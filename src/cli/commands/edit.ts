@@ -2,8 +2,8 @@ import { spawn } from 'node:child_process';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { type Content, DrawerError, keepUnshown, type Media, picturesIn } from '../../content/index.ts';
-import { type Format, formatNamed, sourceOf } from '../../formats/index.ts';
+import { DrawerError, keepUnshown } from '../../content/index.ts';
+import { editForm } from '../../formats/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosenOne } from './chosen.ts';
@@ -19,35 +19,13 @@ export async function edit(reference: string, { quiet }: { quiet?: boolean }, co
         next: `Open it first: drawer mark ${position} --open`,
       });
     const { content } = await drawer.get(head.id);
-    const form = await markdownForm(content, await drawer.mediaOf(content));
+    const form = await editForm(content, await drawer.mediaOf(content));
     const text = await inEditor(form.text, editorCommand(context));
     if (text === form.text) return context.print('Nothing was changed.');
-    const changed = keepUnshown(content, await form.read(form.text), await form.read(text));
-    await drawer.edit(head.id, changed);
+    const [shown, edited] = [await form.read(form.text), await form.read(text)];
+    await drawer.edit(head.id, keepUnshown(content, shown.content, edited.content), edited.media);
     if (!quiet) context.print(`Edited ${position}. drawer undo brings back what it was.`);
   });
-}
-
-interface MarkdownForm {
-  readonly text: string;
-  read(text: string): Promise<Content>;
-}
-
-/** Content as Markdown in which pictures are named `picture-1`, `picture-2` …, and the way back. */
-async function markdownForm(content: Content, media: Media): Promise<MarkdownForm> {
-  const { write, take } = (await formatNamed('markdown').load()) as Required<Pick<Format, 'write' | 'take'>>;
-  const hashes = [...new Set([...picturesIn(content)].map((picture) => picture.media))];
-  const bytes = await write(content, {
-    media,
-    pictureAddress: (picture) => `picture-${hashes.indexOf(picture.media) + 1}`,
-  });
-  const beside = async (name: string): Promise<Uint8Array | undefined> =>
-    media.get(hashes[Number(/^picture-(\d+)$/.exec(name)?.[1] ?? 0) - 1] ?? '');
-  return {
-    text: new TextDecoder().decode(bytes),
-    read: async (text) =>
-      (await take(sourceOf(new TextEncoder().encode(text), 'snippet.md'), { kind: 'whole' }, { beside })).content,
-  };
 }
 
 function editorCommand({ environment }: Context): string {

@@ -1,0 +1,205 @@
+import { type Content, DrawerError, type Media, type Note } from '../../content/index.ts';
+import type { Drawer, KeepResult, Origin } from '../../drawer/index.ts';
+import type { Taken } from '../../formats/index.ts';
+import { isKey, type Key, parseKey } from '../keys.ts';
+import { fieldSelection, isSensitive, isTextField } from './fields.ts';
+import { originOnPage } from './origin.ts';
+import { elementOf, privateParts, type Snapshot, snapshot } from './snapshot.ts';
+import { takeMarkup, takeSnapshot, takeWords } from './take.ts';
+
+/** What can be done with what is selected, each by a key. */
+export const captureKeys = { append: 'Alt+Shift+K', send: 'Alt+Shift+S' } as const;
+export type CaptureKey = keyof typeof captureKeys;
+
+/** What became of something that somebody copied, cut, appended or sent on. */
+export type Captured =
+  | { readonly kind: 'kept'; readonly result: KeepResult; readonly notes: readonly Note[] }
+  | { readonly kind: 'problem'; readonly error: unknown };
+
+export interface CaptureOptions {
+  /** Other keys, such as `{ append: 'Control+Shift+Y' }`; `null` for none. */
+  readonly keys?: { readonly [K in CaptureKey]?: string | null };
+  /** Told of everything that was gathered or could not be; a panel's `report` says it. */
+  readonly report?: (captured: Captured) => void;
+  /** Where `send` takes things, besides keeping them. Without it the key does nothing. */
+  readonly send?: (content: Content, media: Media) => Promise<unknown>;
+  /** A selector for parts of the page that are never gathered. */
+  readonly privateParts?: string;
+  /** What things are said to be from, where the page knows better. */
+  readonly origin?: (node: Node) => Origin;
+}
+
+export interface Capture {
+  /** Gathers what is selected now, as copying does; `undefined` when nothing is. */
+  keepSelection(): Promise<KeepResult | undefined>;
+  /** Takes every listener away. */
+  stop(): void;
+}
+
+/** What was selected at the moment of a copy, not yet read. */
+interface Selected {
+  readonly origin: Origin;
+  take(): Promise<Taken>;
+}
+
+type Deed = 'keep' | CaptureKey;
+
+/**
+ * Gathers what people copy and cut in a document, an element or a shadow root, as they already do it; the clipboard and the
+ * page's own handlers are left alone. Passwords, one-time codes and parts marked `data-drawer="private"` are never gathered.
+ * In a text editor with nothing selected it is the line, or the paragraph.
+ */
+export function capture(
+  target: Document | Element | ShadowRoot,
+  drawer: Drawer,
+  options: CaptureOptions = {},
+): Capture {
+  const isPrivate = [privateParts, options.privateParts].filter(Boolean).join(', ');
+  const keys = Object.entries({ ...captureKeys, ...options.keys }).flatMap(([deed, words]): [CaptureKey, Key][] =>
+    words === null ? [] : [[deed as CaptureKey, parseKey(words)]],
+  );
+  const report = options.report ?? (() => {});
+  // What is copied one after another is kept in that order, however long each takes to read.
+  let queue: Promise<unknown> = Promise.resolve();
+
+  const gather = (selected: Selected, deed: Deed): Promise<KeepResult | undefined> => {
+    const taking = selected.take();
+    const turn = queue.then(async () => {
+      const taken = await taking;
+      const { lang } = document.documentElement;
+      const gathered = {
+        content: taken.content,
+        media: taken.media,
+        origin: selected.origin,
+        ...(lang && { language: lang }),
+      };
+      const [result] = await (deed === 'append' ? drawer.append([gathered]) : drawer.keep([gathered]));
+      if (!result) return undefined;
+      report({ kind: 'kept', result, notes: taken.notes });
+      if (deed === 'send') await options.send?.(taken.content, taken.media);
+      return result;
+    });
+    queue = turn.catch((error: unknown) => report({ kind: 'problem', error }));
+    return turn;
+  };
+  const selectedBy = (event: Event | undefined): Selected | undefined => {
+    const path = event?.composedPath() ?? [];
+    if (path.some((each) => each instanceof Element && (each.matches(isPrivate) || isSensitive(each))))
+      return undefined;
+    return selectedIn(target, isPrivate, event, options.origin ?? originOnPage);
+  };
+
+  const onClipboard = (event: Event): void => {
+    const selected = selectedBy(event);
+    if (selected) void gather(selected, 'keep').catch(() => {}); // reported
+  };
+  const onKey = (event: Event): void => {
+    if (!(event instanceof KeyboardEvent) || event.defaultPrevented) return;
+    const deed = keys.find(([, key]) => isKey(event, key))?.[0];
+    if (deed === undefined || (deed === 'send' && !options.send)) return;
+    event.preventDefault();
+    const selected = selectedBy(event);
+    if (selected)
+      void gather(selected, deed).catch(() => {}); // reported
+    else report({ kind: 'problem', error: nothingSelected() });
+  };
+
+  target.addEventListener('copy', onClipboard);
+  target.addEventListener('cut', onClipboard);
+  target.addEventListener('keydown', onKey);
+  return {
+    keepSelection: async () => {
+      const selected = selectedBy(undefined);
+      return selected && gather(selected, 'keep');
+    },
+    stop: () => {
+      target.removeEventListener('copy', onClipboard);
+      target.removeEventListener('cut', onClipboard);
+      target.removeEventListener('keydown', onKey);
+    },
+  };
+}
+
+const nothingSelected = (): DrawerError =>
+  new DrawerError({ code: 'usage', what: 'Nothing is selected', next: 'Select something first' });
+
+function selectedIn(
+  target: Document | Element | ShadowRoot,
+  isPrivate: string,
+  event: Event | undefined,
+  origin: (node: Node) => Origin,
+): Selected | undefined {
+  const path = event?.composedPath() ?? [];
+  const focused = path[0] instanceof Element ? path[0] : activeElement();
+  if (focused && isSensitive(focused)) return undefined;
+  if (isTextField(focused)) {
+    const { words, isLine } = fieldSelection(focused);
+    if (words === '' || (isLine && event?.type === 'cut')) return undefined;
+    return { origin: origin(focused), take: () => takeWords(words) };
+  }
+  const range = rangeIn(target, focused);
+  const flavours = event instanceof ClipboardEvent && event.defaultPrevented ? event.clipboardData : null;
+  const [words, markup] = [flavours?.getData('text/plain') ?? '', flavours?.getData('text/html') ?? ''];
+  const node = range?.startContainer ?? focused ?? document.body;
+  // An editor that says what it copied knows best, unless the page shows the same with more of its look.
+  if (words !== '' && (markup === '' || !range || range.collapsed)) {
+    const line = words.replace(/\r?\n$/, '');
+    return { origin: origin(node), take: () => (markup === '' ? takeWords(line) : takeMarkup(markup)) };
+  }
+  if (!range) return undefined;
+  const whole = range.collapsed ? lineAround(range, event) : range;
+  if (!whole) return undefined;
+  const seen: Snapshot = snapshot(whole, isPrivate);
+  if (!seen.root.hasChildNodes()) return undefined;
+  return { origin: origin(whole.startContainer), take: () => takeSnapshot(seen) };
+}
+
+/** What has the focus, also within shadow roots. */
+function activeElement(): Element | undefined {
+  let active = document.activeElement;
+  while (active?.shadowRoot?.activeElement) active = active.shadowRoot.activeElement;
+  return active ?? undefined;
+}
+
+/** The selection, as far as it lies within the target. */
+function rangeIn(target: Document | Element | ShadowRoot, focused: Element | undefined): Range | undefined {
+  const root = (target instanceof ShadowRoot ? target : focused?.getRootNode()) as Document | ShadowRoot | undefined;
+  // Chromium's shadow roots have a selection of their own; elsewhere the document's may reach into them.
+  const own = root && 'getSelection' in root ? (root as Document).getSelection() : null;
+  const selection = own && own.rangeCount > 0 ? own : document.getSelection();
+  if (!selection || selection.rangeCount === 0) return undefined;
+  const range = composedRange(selection, root) ?? selection.getRangeAt(0);
+  const within = target instanceof Document ? target.documentElement : target;
+  const common = elementOf(range.commonAncestorContainer);
+  return within.contains(range.commonAncestorContainer) || (common && isInside(common, within)) ? range : undefined;
+}
+
+function composedRange(selection: Selection, root: Document | ShadowRoot | undefined): Range | undefined {
+  if (!(root instanceof ShadowRoot) || !('getComposedRanges' in selection)) return undefined;
+  const [composed] = (
+    selection as Selection & { getComposedRanges(options: { shadowRoots: ShadowRoot[] }): StaticRange[] }
+  ).getComposedRanges({ shadowRoots: [root] });
+  if (!composed || composed.startContainer.getRootNode() !== root) return undefined;
+  const range = document.createRange();
+  range.setStart(composed.startContainer, composed.startOffset);
+  range.setEnd(composed.endContainer, composed.endOffset);
+  return range;
+}
+
+/** Whether an element lies inside another, through shadow roots. */
+function isInside(element: Element, within: Node): boolean {
+  for (let each: Node | null = element; each; each = each.parentNode ?? (each instanceof ShadowRoot ? each.host : null))
+    if (each === within) return true;
+  return false;
+}
+
+/** The paragraph around a caret in something that is edited. */
+function lineAround(caret: Range, event: Event | undefined): Range | undefined {
+  const element = elementOf(caret.startContainer);
+  const editor = element?.closest<HTMLElement>('[contenteditable]');
+  if (!element || !editor?.isContentEditable || event?.type === 'cut') return undefined;
+  const paragraph = element.closest('p, h1, h2, h3, h4, h5, h6, li, td, th, pre, div');
+  const range = document.createRange();
+  range.selectNodeContents(paragraph && editor.contains(paragraph) ? paragraph : editor);
+  return range.toString().trim() === '' ? undefined : range;
+}

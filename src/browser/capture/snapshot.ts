@@ -1,0 +1,198 @@
+import { lookOf, parentOf } from './look.ts';
+
+/** Elements that show nothing of their own that could be kept. */
+const unseen = new Set(
+  'SCRIPT STYLE NOSCRIPT TEMPLATE IFRAME OBJECT EMBED AUDIO VIDEO HEAD LINK META TITLE SELECT TEXTAREA BUTTON'.split(
+    ' ',
+  ),
+);
+/** Attributes that say what an element is, not what it does. */
+const kept =
+  /^(?:alt|title|colspan|rowspan|start|type|value|dir|lang|role|id|checked|align|reversed|headers|scope|data-.+)$/;
+
+const isBlockLike = /^(?:block|flex|grid|flow-root|list-item|table-caption)$/;
+const paragraphs = 'p, h1, h2, h3, h4, h5, h6, li, td, th, dt, dd, pre, blockquote, figcaption, caption';
+
+/** Parts of a page that are never gathered: `<section data-drawer="private">`. */
+export const privateParts = '[data-drawer="private"]';
+
+/** What a page shows in a range, as inert markup of its own, with what pictures it points to. */
+export interface Snapshot {
+  readonly root: Element;
+  /** Whether the range lies within one paragraph: then it is words, and no paragraph. */
+  readonly isWithinParagraph: boolean;
+}
+
+/** Where a range begins and ends among what the page shows. */
+type Ends = Pick<Range, 'startContainer' | 'startOffset' | 'endContainer' | 'endOffset'>;
+
+/**
+ * Takes down what a range shows at this moment, so that nothing the page does later changes it: elements with the look that
+ * style sheets give them, in lists and tables that the range leads out of, without what is hidden or private. Nothing in it
+ * runs or loads: it belongs to a document that is not shown.
+ */
+export function snapshot(
+  range: Ends & Pick<Range, 'commonAncestorContainer'>,
+  isPrivate: string = privateParts,
+): Snapshot {
+  const inert = document.implementation.createHTMLDocument('');
+  const common = elementOf(range.commonAncestorContainer);
+  const copier = new Copier(inert, range, isPrivate);
+  let holder: Element = inert.createElement('div');
+  const isShown = common !== undefined && !common.closest(isPrivate);
+  if (isShown) copier.copyInside(range.commonAncestorContainer, holder);
+  for (let around = isShown ? common : undefined; around && around !== document.body; around = parentOf(around)) {
+    const wrap = isWithin(around, common) ? copier.shell(around) : copier.shell(around, 'SPAN');
+    wrap.append(...holder.childNodes);
+    holder = inert.createElement('div');
+    holder.append(wrap);
+  }
+  return { root: holder, isWithinParagraph: isWithinParagraph(range) };
+}
+
+/** Whether a list or table around the range counts: not when the range lies within one of its items or cells. */
+function isWithin(around: Element, common: Element | undefined): boolean {
+  if (/^(?:B|STRONG|I|EM|U|S|DEL|INS|CODE|SUP|SUB|A|MARK|PRE)$/.test(around.tagName)) return true;
+  if (!/^(?:UL|OL|MENU|TABLE|THEAD|TBODY|TFOOT|TR)$/.test(around.tagName)) return false;
+  for (let each = common; each && each !== around; each = parentOf(each))
+    if (/^(?:LI|TD|TH|CAPTION)$/.test(each.tagName)) return false;
+  return true;
+}
+
+export const elementOf = (node: Node): Element | undefined =>
+  node instanceof Element ? node : node instanceof ShadowRoot ? node.host : (parentOf(node) ?? undefined);
+
+function isWithinParagraph({
+  startContainer,
+  endContainer,
+  commonAncestorContainer,
+}: Ends & Pick<Range, 'commonAncestorContainer'>): boolean {
+  const common = elementOf(commonAncestorContainer);
+  const around = common?.closest(paragraphs);
+  if (around)
+    return (
+      elementOf(startContainer)?.closest(paragraphs) === around &&
+      elementOf(endContainer)?.closest(paragraphs) === around
+    );
+  // A paragraph of no such name: words and what stands among words, right in one block.
+  return startContainer === endContainer && startContainer.nodeType === Node.TEXT_NODE;
+}
+
+class Copier {
+  readonly #inert: Document;
+  readonly #ends: Ends;
+  readonly #private: string;
+
+  constructor(inert: Document, ends: Ends, isPrivate: string) {
+    this.#inert = inert;
+    this.#ends = ends;
+    this.#private = isPrivate;
+  }
+
+  /** What is in a node, as far as the range covers it. */
+  copyInside(node: Node, into: Element): void {
+    if (node instanceof Text) this.#copyText(node, into);
+    else for (const child of this.#childrenOf(node)) this.#copy(child, into);
+  }
+
+  /** An element of its tag and look with nothing in it. */
+  shell(element: Element, tag?: 'SPAN'): Element {
+    const style = getComputedStyle(element);
+    const isKnown = /^[A-Z][A-Z0-9]*$/.test(element.tagName) && !element.tagName.includes('-');
+    const name = tag ?? (isKnown ? element.tagName : isBlockLike.test(style.display) ? 'DIV' : 'SPAN');
+    const shell = this.#inert.createElement(name === 'SPAN' && isBlockLike.test(style.display) && !tag ? 'DIV' : name);
+    if (!tag) for (const { name, value } of element.attributes) if (kept.test(name)) shell.setAttribute(name, value);
+    const look = lookOf(element);
+    if (look !== '') shell.setAttribute('style', look);
+    if (element instanceof HTMLAnchorElement && !tag && element.href) shell.setAttribute('href', linkOf(element));
+    if (element.tagName === 'CODE' || element.tagName === 'PRE')
+      shell.className = [...element.classList].filter((each) => each.startsWith('language-')).join(' ');
+    return shell;
+  }
+
+  #copy(node: Node, into: Element): void {
+    if (!this.#touches(node)) return;
+    if (node instanceof Text) return this.#copyText(node, into);
+    if (!(node instanceof Element) || !this.#isSeen(node)) return;
+    const picture = this.#picture(node);
+    if (picture) return into.append(picture);
+    if (node instanceof HTMLInputElement && node.type !== 'checkbox') return;
+    const shell = this.shell(node);
+    if (node instanceof HTMLInputElement) shell.toggleAttribute('checked', node.checked);
+    for (const child of this.#childrenOf(node)) this.#copy(child, shell);
+    into.append(shell);
+  }
+
+  #copyText(node: Text, into: Element): void {
+    const { startContainer, startOffset, endContainer, endOffset } = this.#ends;
+    const from = node === startContainer ? startOffset : 0;
+    const words = node.data.slice(from, node === endContainer ? endOffset : undefined);
+    if (words !== '') into.append(words);
+  }
+
+  #isSeen(element: Element): boolean {
+    if (unseen.has(element.tagName) || element.matches(this.#private)) return false;
+    const { display, visibility, userSelect } = getComputedStyle(element);
+    return (
+      display !== 'none' && visibility !== 'hidden' && (userSelect !== 'none' || element instanceof HTMLInputElement)
+    );
+  }
+
+  /** A picture with its size as shown; what is drawn becomes one. */
+  #picture(element: Element): Element | undefined {
+    const address = pictureAddress(element);
+    if (address === undefined) return undefined;
+    const picture = this.#inert.createElement('img');
+    picture.setAttribute('src', address);
+    const words =
+      element.getAttribute('alt') ?? element.getAttribute('aria-label') ?? element.querySelector('title')?.textContent;
+    if (words) picture.setAttribute('alt', words);
+    const { width, height } = element.getBoundingClientRect();
+    if (width > 0 && height > 0) {
+      picture.setAttribute('width', String(Math.round(width)));
+      picture.setAttribute('height', String(Math.round(height)));
+    }
+    return picture;
+  }
+
+  /** What the page shows inside: of a host its shadow, of a slot what was given to it. */
+  #childrenOf(node: Node): Node[] {
+    if (node instanceof Element && node.shadowRoot) return [...node.shadowRoot.childNodes];
+    if (node instanceof HTMLSlotElement && node.assignedNodes().length > 0) return node.assignedNodes();
+    return [...node.childNodes];
+  }
+
+  /** Whether any of it lies within the range. */
+  #touches(node: Node): boolean {
+    const { startContainer, startOffset, endContainer, endOffset } = this.#ends;
+    if (node.contains(startContainer) || node.contains(endContainer)) return true;
+    const range = node.ownerDocument?.createRange();
+    if (!range || node.getRootNode() !== startContainer.getRootNode()) return true;
+    range.setStart(startContainer, startOffset);
+    range.setEnd(endContainer, endOffset);
+    return range.intersectsNode(node);
+  }
+}
+
+/** Within the page a link stays a link within it. */
+const linkOf = (link: HTMLAnchorElement): string => {
+  const written = link.getAttribute('href') ?? '';
+  return written.startsWith('#') ? written : link.href;
+};
+
+function pictureAddress(element: Element): string | undefined {
+  if (element instanceof HTMLImageElement) return element.currentSrc || element.src || undefined;
+  if (element instanceof HTMLCanvasElement) return drawn(element);
+  if (!(element instanceof SVGSVGElement)) return undefined;
+  const words = new XMLSerializer().serializeToString(element);
+  return `data:image/svg+xml,${encodeURIComponent(words)}`;
+}
+
+/** A canvas that holds another site's picture keeps it to itself. */
+function drawn(canvas: HTMLCanvasElement): string | undefined {
+  try {
+    return canvas.toDataURL('image/png');
+  } catch {
+    return undefined;
+  }
+}

@@ -1,0 +1,61 @@
+import { type Content, run } from '../../content/index.ts';
+import { formatNamed, sourceOf, type Taken } from '../../formats/index.ts';
+import { holdPictures } from './pictures.ts';
+import { type Snapshot, snapshot } from './snapshot.ts';
+
+/**
+ * What a range of the page holds: words when it lies within one paragraph, whole blocks otherwise. Read by the same rules
+ * as a page in a file, so that nothing in it can run.
+ */
+export const takeRange = (range: Range): Promise<Taken> => takeSnapshot(snapshot(range));
+
+/** What was taken down of a page, as content. */
+export async function takeSnapshot({ root, isWithinParagraph }: Snapshot): Promise<Taken> {
+  await holdPictures(root);
+  const taken = await takeMarkup(root.innerHTML);
+  return { ...taken, content: isWithinParagraph ? asRun(taken.content) : alone(taken.content) };
+}
+
+/** Markup of any origin as content. */
+export async function takeMarkup(markup: string, address = document.baseURI): Promise<Taken> {
+  const { take } = await formatNamed('html').load();
+  const source = sourceOf(new TextEncoder().encode(`<meta charset="utf-8">${markup}`), 'selection.html');
+  return (await take?.(source, { kind: 'whole' }, { address })) as Taken;
+}
+
+/** Typed words as content: a run when they are one line, paragraphs otherwise. */
+export async function takeWords(words: string): Promise<Taken> {
+  if (!/[\n\r]/.test(words)) return { content: run(words), media: new Map(), notes: [] };
+  const { take } = await formatNamed('text').load();
+  return (await take?.(sourceOf(new TextEncoder().encode(words), 'selection.txt'), { kind: 'whole' })) as Taken;
+}
+
+/** The words of a single paragraph, without it. */
+function asRun(content: Content): Content {
+  if (content.shape !== 'blocks') return content;
+  const [only] = content.blocks;
+  const block =
+    only?.type === 'list'
+      ? only.items[0]?.blocks[0]
+      : only?.type === 'table'
+        ? only.rows[0]?.cells[0]?.blocks[0]
+        : only;
+  const isAlone = content.blocks.length === 1 && (block?.type === 'paragraph' || block?.type === 'heading');
+  return isAlone ? alone({ shape: 'run', inlines: block.inlines }) : alone(content);
+}
+
+/** A picture and nothing else is a picture. */
+function alone(content: Content): Content {
+  const inlines =
+    content.shape === 'run'
+      ? content.inlines
+      : content.shape === 'blocks' && content.blocks.length === 1 && content.blocks[0]?.type === 'paragraph'
+        ? content.blocks[0].inlines
+        : [];
+  const block = content.shape === 'blocks' && content.blocks.length === 1 ? content.blocks[0] : undefined;
+  const picture =
+    block?.type === 'picture' ? block : inlines.length === 1 && inlines[0]?.type === 'picture' ? inlines[0] : undefined;
+  if (!picture) return content;
+  const { type: _, ...facts } = picture;
+  return { shape: 'picture', picture: facts };
+}

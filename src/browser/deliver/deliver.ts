@@ -1,0 +1,120 @@
+import {
+  type Content,
+  DrawerError,
+  type LandingStyle,
+  type Media,
+  noMedia,
+  plainText,
+  restyle,
+} from '../../content/index.ts';
+import { type CaretPlace, lastPlace, placeOf } from './caret.ts';
+import { fillField, isField, kindOf, nameOf, typeInto } from './field.ts';
+import { transferOf } from './transfer.ts';
+
+export interface DeliverOptions {
+  /** Bytes of the pictures in the content. */
+  readonly media?: Media;
+  /** Where it lands; without one, where the caret is or last was. */
+  readonly into?: HTMLElement | undefined;
+  /** How it looks there: `local` (the default) leaves fonts, sizes and colours behind, `plain` all but the words. */
+  readonly style?: LandingStyle | undefined;
+  /** How dates are written in the content, a BCP 47 tag; the page's own when not given. */
+  readonly language?: string;
+}
+
+/** Where something landed. */
+export interface Delivered {
+  readonly element: HTMLElement;
+  /** What people call that place; the empty string when it has no name. */
+  readonly name: string;
+}
+
+/**
+ * Puts content where the caret last was, though the focus may be elsewhere by now: into fields as typing does, into fields of
+ * a kind of their own (a date, a number, a box, a choice) as that kind's value, and into editors by the same events as a
+ * real paste, so that their own undo takes it back in one step. The focus is there afterwards.
+ * @throws DrawerError `not-found` when there is no such place, `invalid` when a field does not take it, `refused` when
+ * nothing there takes a paste; nothing has changed then.
+ */
+export async function deliver(content: Content, options: DeliverOptions = {}): Promise<Delivered> {
+  const place = options.into ? (placeOf(options.into) ?? { element: options.into }) : lastPlace();
+  if (!place)
+    throw new DrawerError({
+      code: 'not-found',
+      what: 'There is no place to paste into',
+      next: 'Click or tab to where it should land, then paste again',
+    });
+  const { element } = place;
+  const styled = restyle(content, options.style ?? 'local');
+  const language = options.language ?? (document.documentElement.lang || 'en-GB');
+  if (isField(element)) {
+    element.focus();
+    if (!(element instanceof HTMLTextAreaElement) && kindOf(element) !== undefined)
+      await fillField(element as HTMLInputElement | HTMLSelectElement, content, language);
+    else typeInto(element as HTMLInputElement | HTMLTextAreaElement, plainText(styled));
+  } else {
+    const transfer = await transferOf(styled, options.media ?? noMedia, options.style === 'plain');
+    goTo(place);
+    if (!pasteInto(element, transfer))
+      throw new DrawerError({ code: 'refused', what: 'Nothing there takes a paste', next: 'Choose another place' });
+  }
+  return { element, name: nameOf(element) };
+}
+
+/** The focus and the caret, back where they were. */
+function goTo({ element, range }: CaretPlace): void {
+  element.focus({ preventScroll: true });
+  const selection = document.getSelection();
+  if (!range || !selection || !range.startContainer.isConnected || !range.endContainer.isConnected) return;
+  const isThere =
+    selection.rangeCount > 0 &&
+    selection.anchorNode === range.startContainer &&
+    selection.anchorOffset === range.startOffset &&
+    selection.focusNode === range.endContainer &&
+    selection.focusOffset === range.endOffset;
+  if (!isThere)
+    selection.setBaseAndExtent(range.startContainer, range.startOffset, range.endContainer, range.endOffset);
+}
+
+/** A paste as the browser makes one: the events first (UI Events; Clipboard API, section 8), then its own insertion. */
+function pasteInto(element: HTMLElement, transfer: DataTransfer): boolean {
+  const caret = document.getSelection()?.anchorNode;
+  const within =
+    caret && element.contains(caret) && caret instanceof Element ? caret : (caret?.parentElement ?? element);
+  const target = element.isContentEditable && element.contains(within) ? within : element;
+  // A Shift that went down there may have come up elsewhere, and would make it a paste of words alone.
+  target.dispatchEvent(new KeyboardEvent('keyup', { key: 'Shift', code: 'ShiftLeft', keyCode: 16, bubbles: true }));
+  const paste = new ClipboardEvent('paste', {
+    clipboardData: transfer,
+    bubbles: true,
+    cancelable: true,
+    composed: true,
+  });
+  if (!target.dispatchEvent(paste)) return true;
+  if (!element.isContentEditable) return false;
+  const input = new InputEvent('beforeinput', {
+    inputType: 'insertFromPaste',
+    dataTransfer: transfer,
+    bubbles: true,
+    cancelable: true,
+    composed: true,
+  });
+  if (!target.dispatchEvent(input)) return true;
+  const markup = transfer.getData('text/html');
+  return element.contentEditable === 'plaintext-only' || markup === ''
+    ? document.execCommand('insertText', false, transfer.getData('text/plain'))
+    : document.execCommand('insertHTML', false, trusted(markup));
+}
+
+/** Pages may ask that markup comes from a named policy (Trusted Types): ours is made of content and nothing else. */
+function trusted(markup: string): string {
+  policy ??= (globalThis as { trustedTypes?: TrustedTypes }).trustedTypes?.createPolicy('drawer', {
+    createHTML: (made) => made,
+  });
+  return policy ? (policy.createHTML(markup) as unknown as string) : markup;
+}
+
+interface TrustedTypes {
+  createPolicy(name: string, rules: { createHTML(markup: string): string }): { createHTML(markup: string): unknown };
+}
+let policy: ReturnType<TrustedTypes['createPolicy']> | undefined;

@@ -1,0 +1,235 @@
+import type { Content } from '../../content/index.ts';
+import { DrawerError } from '../../content/index.ts';
+import type { Listed, Mark, Snippet } from '../../drawer/index.ts';
+import type { PhraseName } from '../words/index.ts';
+import { type PanelHost, Refusal } from './host.ts';
+import { AskSheet } from './sheets/ask.ts';
+
+const idsOf = (listed: readonly Listed[]): string[] => listed.map(({ head }) => head.id);
+
+/** What can be done in the panel, each with what is said when it is done. */
+export class Deeds {
+  readonly #host: PanelHost;
+
+  constructor(host: PanelHost) {
+    this.#host = host;
+  }
+
+  /** Pastes the chosen slips in the order chosen, or the one at hand. */
+  async paste(): Promise<void> {
+    await this.pasteIds(idsOf(await this.#subject()));
+    this.#host.model.chooseOnly([]);
+  }
+
+  async pasteAll(): Promise<void> {
+    await this.pasteIds(idsOf(await this.#host.model.drawer.select(['all'])));
+  }
+
+  async pasteIds(ids: readonly string[]): Promise<void> {
+    const { model, words } = this.#host;
+    if (ids.length === 0) throw new Refusal('problem.needOne');
+    const snippets = await model.whole(ids);
+    const content = await this.#asOne(snippets);
+    const place = await this.#host.land(content, await model.mediaOf(content));
+    const spent = await this.#spend(snippets);
+    const count = snippets.length;
+    this.#host.say(
+      [place === '' ? words.say('pasted', { count }) : words.say('pastedInto', { count, place }), ...spent].join('. '),
+    );
+  }
+
+  /** The snippets as one, as pasting puts them together. */
+  async #asOne(snippets: readonly Snippet[]): Promise<Content> {
+    const [only] = snippets;
+    if (snippets.length === 1 && only) return only.content;
+    const { compose } = await import('../../compose/index.ts');
+    return compose(snippets, { language: this.#host.language }).content;
+  }
+
+  async #spend(snippets: readonly Snippet[]): Promise<readonly string[]> {
+    const once = snippets.filter(({ secret }) => secret === 'once').map(({ id }) => id);
+    const count = once.length === 0 ? 0 : await this.#host.model.drawer.spend(once);
+    return count > 0 ? [this.#host.words.say('spent', { count })] : [];
+  }
+
+  /** Pastes what comes next in the sequence, and moves it on. */
+  async pasteNext(): Promise<void> {
+    const { model, words } = this.#host;
+    const { next, position } = await model.drawer.sequence();
+    if (!next) return this.#host.say(words.say('nextNone'));
+    const snippet = await model.drawer.get(next.id);
+    const place = await this.#host.land(snippet.content, await model.mediaOf(snippet.content));
+    await model.drawer.moveSequence(position + 1);
+    const spent = await this.#spend([snippet]);
+    const pasted = place === '' ? words.say('pasted', { count: 1 }) : words.say('pastedInto', { count: 1, place });
+    this.#host.say([pasted, ...spent, await this.#whatIsNext()].join('. '));
+  }
+
+  async step(by: 1 | -1 | 'start'): Promise<void> {
+    const { drawer } = this.#host.model;
+    const { position, count } = await drawer.sequence();
+    await drawer.moveSequence(by === 'start' ? 1 : Math.max(1, Math.min(count + 1, position + by)));
+    this.#host.say(await this.#whatIsNext());
+  }
+
+  async #whatIsNext(): Promise<string> {
+    const { words, model } = this.#host;
+    const { next, position, left } = await model.drawer.sequence();
+    if (!next) return words.say('nextNone');
+    return `${words.say('nowNext', { position, preview: next.label ?? next.facts.preview.slice(0, 60) })} (${words.say('left', { count: left })})`;
+  }
+
+  async copy(): Promise<void> {
+    const { model, words } = this.#host;
+    const snippets = await model.whole(idsOf(await this.#subject()));
+    const content = await this.#asOne(snippets);
+    const { toClipboard } = await import('../deliver/index.ts');
+    await toClipboard(content, await model.mediaOf(content));
+    this.#host.say(words.say('copied', { count: snippets.length }));
+  }
+
+  async remove(): Promise<void> {
+    await this.#removeAfterAsking(idsOf(await this.#subject()));
+  }
+
+  async clear(): Promise<void> {
+    const all = await this.#host.model.drawer.select(['all']);
+    if (all.length > 0) await this.#removeAfterAsking(idsOf(all));
+    else this.#host.say(this.#host.words.say('empty'));
+  }
+
+  /** What was built up of several goes only when somebody says so. */
+  async #removeAfterAsking(ids: readonly string[], builtUp = false): Promise<void> {
+    const { model, words } = this.#host;
+    try {
+      const { removed, held, erased } = await model.drawer.remove(ids, { builtUp });
+      model.chooseOnly([]);
+      const stays = held > 0 ? [words.say('deletedHeld', { count: held })] : [];
+      const gone = erased > 0 ? [words.say('erased', { count: erased })] : [];
+      const brings = removed > erased ? [words.say('undoBrings')] : [];
+      this.#host.say([words.say('deleted', { count: removed }), ...stays, ...gone, ...brings].join('. '));
+      this.#host.open(undefined);
+    } catch (error) {
+      if (builtUp || !DrawerError.is(error) || error.code !== 'consent') throw error;
+      this.#host.open(
+        new AskSheet(this.#host, words.problem(error), words.say('do.delete'), () =>
+          this.#removeAfterAsking(ids, true),
+        ),
+      );
+    }
+  }
+
+  async undo(): Promise<void> {
+    const { words, model } = this.#host;
+    const name = await model.drawer.undo();
+    this.#host.say(name === undefined ? words.say('undoNone') : words.say('undone', { action: words.action(name) }));
+  }
+
+  async redo(): Promise<void> {
+    const { words, model } = this.#host;
+    const name = await model.drawer.redo();
+    this.#host.say(name === undefined ? words.say('redoNone') : words.say('redone', { action: words.action(name) }));
+  }
+
+  async mark(mark: Mark, phrase: PhraseName): Promise<void> {
+    const ids = idsOf(await this.#subject());
+    await this.#host.model.drawer.mark(ids, mark);
+    this.#host.say(this.#host.words.say(phrase, { count: ids.length }));
+  }
+
+  /** Holds slips, or releases them where all are held. */
+  async hold(): Promise<void> {
+    const slips = await this.#subject();
+    const isHeld = slips.every(({ head }) => head.held);
+    await this.mark({ held: !isHeld }, isHeld ? 'releasedNow' : 'heldNow');
+  }
+
+  /** Makes slips secret, or opens them where all are. */
+  async hide(): Promise<void> {
+    const slips = await this.#subject();
+    const isSecret = slips.every(({ head }) => head.secret);
+    await this.mark({ secret: !isSecret }, isSecret ? 'openedNow' : 'hiddenNow');
+  }
+
+  /** Moves slips one place up or down, to the top or to the end. */
+  async move(where: 'up' | 'down' | 'top' | 'end'): Promise<void> {
+    const slips = await this.#subject();
+    const { count } = this.#host.model;
+    const positions = slips.map(({ position }) => position);
+    const [first, last] = [Math.min(...positions), Math.max(...positions)];
+    const target = { up: first - 1, down: last + 2, top: 1, end: count + 1 }[where];
+    const isThere = {
+      up: first === 1,
+      top: first === 1 && last === slips.length,
+      down: last === count,
+      end: last === count && first === count - slips.length + 1,
+    }[where];
+    if (isThere) return this.#host.say(this.#host.words.say('movedNot'));
+    await this.moveTo(idsOf([...slips].sort((one, other) => one.position - other.position)), target);
+  }
+
+  /** Moves slips in front of the one at a position, from 1. */
+  async moveTo(ids: readonly string[], position: number): Promise<void> {
+    const { model, words } = this.#host;
+    await model.drawer.move(ids, position);
+    await model.refresh();
+    const [first] = ids;
+    const now = first === undefined ? position : await model.drawer.positionOf(first);
+    if (!model.isFinding) model.activate(now - 1);
+    this.#host.say(words.say('moved', { count: ids.length, position: now }));
+  }
+
+  async pause(isPaused: boolean): Promise<void> {
+    const { drawer } = this.#host.model;
+    if (isPaused) await drawer.changeSettings({ paused: 'told' });
+    else await drawer.forgetSettings(['paused']);
+    this.#host.say(this.#host.words.say(isPaused ? 'paused' : 'resumed'));
+  }
+
+  /** Snippets as a file of our own form, secret ones left out. */
+  async export(): Promise<void> {
+    const { model, words } = this.#host;
+    const { exportSnippets } = await import('../../drawer/exchange.ts');
+    const listed = model.chosen.length > 0 ? await this.#subject() : await model.drawer.select(['all']);
+    const open = listed.filter(({ head }) => !head.secret);
+    if (open.length === 0) throw new Refusal('problem.needOne');
+    const snippets = await model.whole(idsOf(open));
+    const media = new Map<string, Uint8Array>();
+    for (const { content } of snippets)
+      for (const [hash, bytes] of await model.mediaOf(content)) media.set(hash, bytes);
+    const file = 'drawer.json';
+    save(new Blob([JSON.stringify(exportSnippets(snippets, media), null, 2)], { type: 'application/json' }), file);
+    const secrets = listed.length - open.length;
+    this.#host.say(
+      [
+        words.say('exported', { count: open.length, file }),
+        ...(secrets > 0 ? [words.say('exportLeft', { count: secrets })] : []),
+      ].join('. '),
+    );
+  }
+
+  /** Keeps what a file holds: snippets of a drawer by themselves, anything else as one. */
+  async import(file: File): Promise<void> {
+    const { model, words } = this.#host;
+    const { gatherFile } = await import('../gather-file.ts');
+    const results = await model.drawer.keep(await gatherFile(file));
+    const count = results.filter(({ kind }) => kind === 'kept' || kind === 'moved').length;
+    this.#host.say(words.say('imported', { count, file: file.name }));
+  }
+
+  /** @throws Refusal when no slip is chosen or at hand. */
+  async #subject(): Promise<readonly Listed[]> {
+    const slips = await this.#host.model.subject();
+    if (slips.length === 0) throw new Refusal('problem.needOne');
+    return slips;
+  }
+}
+
+function save(blob: Blob, name: string): void {
+  const address = URL.createObjectURL(blob);
+  const link = document.createElement('a');
+  link.href = address;
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(address), 60_000);
+}

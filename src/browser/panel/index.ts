@@ -1,0 +1,15 @@
+import { DrawerPanel } from './panel.ts';
+
+export { type PageKey, type PanelKey, pageKeys, panelKeys } from './keys.ts';
+export { DrawerPanel, type Lander } from './panel.ts';
+
+/** Makes `<drawer-panel>` known to the page, once. */
+export function definePanel(name = 'drawer-panel'): void {
+  if (!customElements.get(name)) customElements.define(name, DrawerPanel);
+}
+
+declare global {
+  interface HTMLElementTagNameMap {
+    'drawer-panel': DrawerPanel;
+  }
+}

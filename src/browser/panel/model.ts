@@ -1,0 +1,198 @@
+import type { Content, Media } from '../../content/index.ts';
+import type { Drawer, Listed, SequencePoint, Settings, Snippet } from '../../drawer/index.ts';
+
+/** How many slips are read at once. */
+const pageSize = 50;
+/** How many pages stay at hand. */
+const mostPages = 40;
+/** How many slips a search shows. */
+const mostFound = 200;
+
+/**
+ * What a panel shows of a drawer: the slips that are looked at, which are chosen, and how the drawer stands. A drawer need
+ * not fit in memory: only pages around what is looked at are read.
+ */
+export class PanelModel {
+  readonly drawer: Drawer;
+  readonly #changed: () => void;
+  readonly #pages = new Map<number, readonly Listed[]>();
+  readonly #loading = new Set<number>();
+  #unwatch: (() => void) | undefined;
+  #refreshing: Promise<void> | undefined;
+  #isStale = false;
+  #generation = 0;
+
+  count = 0;
+  bytes = 0;
+  settings: Settings | undefined;
+  sequence: SequencePoint | undefined;
+  /** What is looked for; the empty string shows all. */
+  query = '';
+  #found: readonly Listed[] | undefined;
+  /** Ids in the order they were chosen. */
+  chosen: readonly string[] = [];
+  /** The row at hand, from 0. */
+  active = 0;
+  /** Which rows are being looked at, so that these are read first. */
+  seen: readonly [first: number, last: number] = [0, 20];
+
+  constructor(drawer: Drawer, changed: () => void) {
+    this.drawer = drawer;
+    this.#changed = changed;
+  }
+
+  /** Shows the drawer as it is, and stays in step with it, whichever window changes it. */
+  start(): Promise<void> {
+    this.#unwatch ??= this.drawer.watch(() => void this.refresh());
+    return this.refresh();
+  }
+
+  stop(): void {
+    this.#unwatch?.();
+    this.#unwatch = undefined;
+  }
+
+  /** How many rows there are to show: all slips, or those found. */
+  get rows(): number {
+    return this.#found?.length ?? this.count;
+  }
+
+  get isFinding(): boolean {
+    return this.#found !== undefined;
+  }
+
+  /** The slip of a row; `undefined` until it is read, which asking for it sets off. */
+  row(index: number): Listed | undefined {
+    if (this.#found) return this.#found[index];
+    const page = Math.floor(index / pageSize);
+    const rows = this.#pages.get(page);
+    if (!rows) void this.#load(page);
+    return rows?.[index - page * pageSize];
+  }
+
+  get atHand(): Listed | undefined {
+    return this.rows === 0 ? undefined : this.row(this.active);
+  }
+
+  /** The chosen slips, or else the one at hand: what a deed is done with. */
+  async subject(): Promise<readonly Listed[]> {
+    if (this.chosen.length === 0) {
+      const one = this.atHand;
+      return one ? [one] : [];
+    }
+    return this.drawer.select(this.chosen.map((id) => `id:${id}`));
+  }
+
+  turnOf(id: string): number {
+    return this.chosen.indexOf(id) + 1;
+  }
+
+  choose(id: string, isChosen = !this.chosen.includes(id)): void {
+    const others = this.chosen.filter((each) => each !== id);
+    this.chosen = isChosen ? [...others, id] : others;
+    this.#changed();
+  }
+
+  chooseOnly(ids: readonly string[]): void {
+    this.chosen = ids;
+    this.#changed();
+  }
+
+  async chooseAll(): Promise<void> {
+    const all = this.#found ?? (await this.drawer.select(['all']));
+    this.chooseOnly(all.map(({ head }) => head.id));
+  }
+
+  activate(index: number): void {
+    this.active = Math.max(0, Math.min(index, this.rows - 1));
+    this.#changed();
+  }
+
+  /** Shows the slips in which the words are found, the best first; the last words asked for win. */
+  async find(query: string): Promise<void> {
+    this.query = query;
+    const words = query.match(/(?:from|label|is):"[^"]+"|\S+/g)?.map((word) => word.replaceAll('"', '')) ?? [];
+    const generation = ++this.#generation;
+    const found = words.length === 0 ? undefined : await this.drawer.find(words, mostFound);
+    if (generation !== this.#generation) return;
+    this.#found = found;
+    this.active = 0;
+    this.#changed();
+  }
+
+  /** Reads anew what is shown; several calls while it runs come to one more reading. */
+  async refresh(): Promise<void> {
+    if (this.#refreshing) {
+      this.#isStale = true;
+      return this.#refreshing;
+    }
+    this.#refreshing = this.#read();
+    try {
+      await this.#refreshing;
+    } finally {
+      this.#refreshing = undefined;
+    }
+    if (this.#isStale) {
+      this.#isStale = false;
+      await this.refresh();
+    }
+  }
+
+  async #read(): Promise<void> {
+    const [first, last] = this.seen.map((index) => Math.floor(Math.max(0, index) / pageSize)) as [number, number];
+    const pages: [number, readonly Listed[]][] = [];
+    const [sequence, settings] = await Promise.all([this.drawer.sequence(), this.drawer.settings()]);
+    for (let page = first; page <= last; page++)
+      pages.push([page, await this.drawer.list(page * pageSize + 1, pageSize)]);
+    this.count = sequence.count;
+    this.sequence = sequence;
+    this.settings = settings;
+    this.#pages.clear();
+    for (const [page, rows] of pages) this.#pages.set(page, rows);
+    if (this.query !== '') await this.find(this.query);
+    const shown = new Set(pages.flatMap(([, rows]) => rows.map(({ head }) => head.id)));
+    const gone: string[] = [];
+    for (const id of this.chosen) if (!shown.has(id) && !(await this.#has(id))) gone.push(id);
+    this.chosen = this.chosen.filter((id) => !gone.includes(id));
+    this.active = Math.max(0, Math.min(this.active, this.rows - 1));
+    this.#changed();
+    this.bytes = await this.drawer.bytes();
+    this.#changed();
+  }
+
+  async #has(id: string): Promise<boolean> {
+    try {
+      await this.drawer.positionOf(id);
+      return true;
+    } catch {
+      return false;
+    }
+  }
+
+  async #load(page: number): Promise<void> {
+    if (this.#loading.has(page)) return;
+    this.#loading.add(page);
+    try {
+      const rows = await this.drawer.list(page * pageSize + 1, pageSize);
+      if (this.#pages.size >= mostPages) this.#forgetFarFrom(page);
+      this.#pages.set(page, rows);
+    } finally {
+      this.#loading.delete(page);
+    }
+    this.#changed();
+  }
+
+  #forgetFarFrom(page: number): void {
+    const [farthest] = [...this.#pages.keys()].sort((one, other) => Math.abs(other - page) - Math.abs(one - page));
+    if (farthest !== undefined) this.#pages.delete(farthest);
+  }
+
+  /** Whole snippets in the order given, with the bytes of their pictures. */
+  async whole(ids: readonly string[]): Promise<readonly Snippet[]> {
+    return Promise.all(ids.map((id) => this.drawer.get(id)));
+  }
+
+  mediaOf(content: Content): Promise<Media> {
+    return this.drawer.mediaOf(content);
+  }
+}

@@ -1,0 +1,238 @@
+import { VirtualizerController } from '@tanstack/lit-virtual';
+import { html, nothing, type TemplateResult } from 'lit';
+import { ref } from 'lit/directives/ref.js';
+import { repeat } from 'lit/directives/repeat.js';
+import type { Listed } from '../../drawer/index.ts';
+import type { DrawerPanel } from './panel.ts';
+
+/** About how high a slip is, in CSS pixels, until it has been measured. */
+const usualHeight = 112;
+/** How many drawn previews stay at hand. */
+const mostDrawn = 300;
+const draggedSlips = 'application/x-drawer-slips';
+
+/**
+ * The list of slips, of which only those in sight are laid out. It is one stop of the Tab key; arrows go from slip to slip
+ * (WAI-ARIA 1.2, listbox with `aria-activedescendant`).
+ */
+export class SlipList {
+  readonly #panel: DrawerPanel;
+  readonly #virtual: VirtualizerController<HTMLElement, HTMLElement>;
+  #box: HTMLElement | undefined;
+  readonly #drawn = new Map<string, DocumentFragment | 'drawing'>();
+  #over: number | undefined;
+
+  constructor(panel: DrawerPanel) {
+    this.#panel = panel;
+    this.#virtual = new VirtualizerController<HTMLElement, HTMLElement>(panel, {
+      count: 0,
+      getScrollElement: () => this.#box ?? null,
+      estimateSize: () => usualHeight,
+      overscan: 4,
+    });
+  }
+
+  focus(): void {
+    this.#box?.focus();
+  }
+
+  /** Brings a row into sight and to hand. */
+  show(index: number): void {
+    const { model } = this.#panel;
+    model.activate(index);
+    if (model.rows > 0) this.#virtual.getVirtualizer().scrollToIndex(model.active);
+  }
+
+  /** Goes from row to row; whether the key was one for that. */
+  walk(event: KeyboardEvent): boolean {
+    const { model } = this.#panel;
+    if (event.altKey || event.ctrlKey || event.metaKey) return false;
+    const box = this.#box?.clientHeight ?? usualHeight;
+    const page = Math.max(1, Math.floor(box / usualHeight) - 1);
+    const steps: Readonly<Record<string, number>> = {
+      ArrowDown: model.active + 1,
+      ArrowUp: model.active - 1,
+      Home: 0,
+      End: model.rows - 1,
+      PageDown: model.active + page,
+      PageUp: model.active - page,
+    };
+    const to = steps[event.key];
+    if (to === undefined) return false;
+    this.show(to);
+    if (event.shiftKey && model.atHand) model.choose(model.atHand.head.id, true);
+    return true;
+  }
+
+  chooseAtHand(): void {
+    const { model } = this.#panel;
+    if (model.atHand) model.choose(model.atHand.head.id);
+  }
+
+  render(): TemplateResult {
+    const { model, words, listEvents } = this.#panel;
+    const virtual = this.#virtual.getVirtualizer();
+    if (virtual.options.count !== model.rows) virtual.setOptions({ ...virtual.options, count: model.rows });
+    const rows = virtual.getVirtualItems();
+    const [first, last] = [rows[0]?.index ?? 0, rows.at(-1)?.index ?? 0];
+    model.seen = [first, last];
+    const active = model.atHand;
+    const isShown = active !== undefined && model.active >= first && model.active <= last;
+    return html`<div
+      class="slips"
+      part="slips"
+      role="listbox"
+      tabindex="0"
+      aria-multiselectable="true"
+      aria-label=${words.say('slips')}
+      aria-activedescendant=${isShown ? `slip-${active.head.id}` : nothing}
+      ${ref((box) => {
+        this.#box = box as HTMLElement | undefined;
+      })}
+      @keydown=${listEvents.key}
+      @paste=${listEvents.paste}
+      @copy=${listEvents.copy}
+      @dragover=${(event: DragEvent) => this.#onDragOver(event)}
+      @dragleave=${() => this.#markOver(undefined)}
+      @drop=${(event: DragEvent) => this.#onDrop(event)}
+    >
+      <div class="all" role="presentation" .style=${`block-size: ${virtual.getTotalSize()}px`}>
+        ${repeat(
+          rows,
+          ({ key }) => key,
+          ({ index, start }) => this.#renderRow(index, start),
+        )}
+      </div>
+    </div>`;
+  }
+
+  #renderRow(index: number, start: number): TemplateResult {
+    const { model, words } = this.#panel;
+    const slip = model.row(index);
+    const turn = slip ? model.turnOf(slip.head.id) : 0;
+    const classes = [
+      'slip',
+      index % 2 === 1 ? 'even' : '',
+      index === model.active ? 'active' : '',
+      index === this.#over ? 'over' : '',
+    ];
+    return html`<div
+      class=${classes.join(' ')}
+      id=${slip ? `slip-${slip.head.id}` : nothing}
+      role="option"
+      aria-selected=${turn > 0 ? 'true' : 'false'}
+      aria-setsize=${model.rows}
+      aria-posinset=${index + 1}
+      data-index=${index}
+      draggable="true"
+      .style=${`transform: translateY(${start}px)`}
+      ${ref((row) => this.#virtual.getVirtualizer().measureElement((row as HTMLElement | undefined) ?? null))}
+      @click=${() => this.#onClick(index)}
+      @dblclick=${() => this.#panel.listEvents.pasted()}
+      @dragstart=${(event: DragEvent) => this.#onDragStart(event, index)}
+    >
+      <div class="sheet-of-slip">${slip ? this.#renderSlip(slip, turn) : html`<span class="number">${words.say('shown', { number: index + 1, size: '' })}</span>`}</div>
+    </div>`;
+  }
+
+  #renderSlip({ position, head }: Listed, turn: number): TemplateResult {
+    const { words } = this.#panel;
+    const now = new Date();
+    const marks = [
+      ...(head.held ? [words.say('held')] : []),
+      ...(head.secret ? [words.say('secret')] : []),
+      ...(head.parts ? [words.say('builtUp', { count: head.parts.length })] : []),
+      ...(head.expiresAt ? [words.say('goes', { when: words.age(head.expiresAt, now) })] : []),
+    ];
+    const origin = words.origin(head);
+    const isDrawn =
+      !head.secret &&
+      (head.facts.shape === 'cells' ||
+        head.facts.shape === 'picture' ||
+        /^(?:table|list|picture)/.test(head.facts.what));
+    const drawn = isDrawn
+      ? this.#preview(head.id, `${head.id} ${head.order} ${head.facts.bytes} ${head.facts.preview}`)
+      : undefined;
+    const swatch = head.facts.traits?.includes('colour') && CSS.supports('color', head.facts.preview);
+    return html`<span class="number">${position}</span><span class="size">${words.size(head.facts)}</span>
+      ${head.label === undefined ? nothing : html`<span class="label" dir="auto">${head.label}</span>`}
+      <div class=${drawn ? 'preview drawn' : 'preview'}>
+        ${swatch ? html`<span class="swatch" .style=${`background: ${head.facts.preview}`}></span>` : nothing}
+        ${head.secret ? words.say('hidden') : (drawn ?? head.facts.preview)}
+      </div>
+      <span class="foot"
+        ><span class="from" dir="auto">${origin}</span>
+        ${marks.map((mark) => html`<span class="mark">${mark}</span>`)} <span>${words.age(head.takenAt, now)}</span>
+        ${turn > 0 ? html`<span class="turn">${words.say('chosenAs', { count: turn })}</span>` : nothing}</span
+      >`;
+  }
+
+  /** A table, list or picture as it looks; its words until it is drawn. */
+  #preview(id: string, key: string): Node | undefined {
+    const there = this.#drawn.get(key);
+    if (there === 'drawing') return undefined;
+    if (there) return there.cloneNode(true);
+    if (this.#drawn.size >= mostDrawn) this.#drawn.delete(this.#drawn.keys().next().value ?? '');
+    this.#drawn.set(key, 'drawing');
+    void this.#draw(id, key);
+    return undefined;
+  }
+
+  async #draw(id: string, key: string): Promise<void> {
+    try {
+      const { previewOf, beginningOf } = await import('./preview.ts');
+      const { drawer } = this.#panel.model;
+      const content = beginningOf((await drawer.get(id)).content);
+      this.#drawn.set(key, previewOf(content, await drawer.mediaOf(content)));
+      this.#panel.requestUpdate();
+    } catch {
+      // it went meanwhile: its words stay until the list is read anew
+    }
+  }
+
+  #onClick(index: number): void {
+    const { model } = this.#panel;
+    model.activate(index);
+    this.chooseAtHand();
+  }
+
+  #onDragStart(event: DragEvent, index: number): void {
+    const { model } = this.#panel;
+    const slip = model.row(index);
+    if (!slip || !event.dataTransfer) return;
+    const ids = model.chosen.includes(slip.head.id) ? model.chosen : [slip.head.id];
+    event.dataTransfer.setData(draggedSlips, JSON.stringify(ids));
+    event.dataTransfer.effectAllowed = 'move';
+  }
+
+  #onDragOver(event: DragEvent): void {
+    event.preventDefault();
+    this.#markOver(event.dataTransfer?.types.includes(draggedSlips) ? rowOf(event) : undefined);
+  }
+
+  #markOver(index: number | undefined): void {
+    if (this.#over === index) return;
+    this.#over = index;
+    this.#panel.requestUpdate();
+  }
+
+  #onDrop(event: DragEvent): void {
+    event.preventDefault();
+    const { model, listEvents } = this.#panel;
+    const over = rowOf(event);
+    this.#markOver(undefined);
+    const dragged = event.dataTransfer?.getData(draggedSlips) ?? '';
+    if (dragged === '') return listEvents.drop(event.dataTransfer);
+    const ids: unknown = JSON.parse(dragged);
+    if (!Array.isArray(ids) || model.isFinding) return;
+    const position = over === undefined ? model.count + 1 : (model.row(over)?.position ?? over + 1);
+    listEvents.moved(ids.map(String), position);
+  }
+}
+
+function rowOf(event: Event): number | undefined {
+  const row = event
+    .composedPath()
+    .find((each): each is HTMLElement => each instanceof HTMLElement && each.dataset.index !== undefined);
+  return row && Number(row.dataset.index);
+}

@@ -1,0 +1,3 @@
+export { type Catalogue, catalogueFor, catalogues, type PhraseName, type Plural } from './catalogue.ts';
+export { english } from './english.ts';
+export { Words } from './words.ts';

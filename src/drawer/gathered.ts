@@ -1,0 +1,40 @@
+import { type Content, eachOf, type Media, parseWith } from '../content/index.ts';
+import { originOf } from './facts.ts';
+import type { Gathered } from './keep.ts';
+import { travellingSchema } from './schema.ts';
+
+/** What a reader of files gives, as far as keeping it needs to know. */
+export interface TakenThing {
+  readonly content: Content;
+  readonly media: Media;
+  readonly place?: string;
+  readonly title?: string;
+  readonly url?: string;
+  readonly language?: string;
+  /** What a snippet of another drawer brings along, unchecked. */
+  readonly brings?: Readonly<Record<string, unknown>>;
+  /** Several things that stay apart. */
+  readonly separate?: readonly TakenThing[];
+}
+
+/** What was taken from a file of that name as things to keep: mostly one; the empty string is no file. */
+export function gatheredFrom(fileName: string, taken: TakenThing): Gathered[] {
+  if (taken.separate) return taken.separate.flatMap((each) => gatheredFrom(fileName, each));
+  const { content, media, place, title, url, language, brings } = taken;
+  if (brings) return [{ ...parseWith(travellingSchema, brings, place ?? 'snippet'), content, media }];
+  const origin = originOf({ file: fileName, place, title, url });
+  return [{ content, media, origin, ...(language !== undefined && { language }) }];
+}
+
+/** Each row, item, paragraph or cell of something gathered by itself. */
+export function eachGathered(gathered: Gathered): Gathered[] {
+  const contents = eachOf(gathered.content);
+  return contents.map((content, index) => ({
+    ...gathered,
+    content,
+    origin: originOf({
+      ...gathered.origin,
+      place: [gathered.origin.place, `${index + 1} of ${contents.length}`].filter(Boolean).join(', '),
+    }),
+  }));
+}

@@ -1,0 +1,1 @@
+export { fragmentNodes, htmlFragment } from './fragment.ts';
