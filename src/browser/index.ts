@@ -10,4 +10,5 @@ export * from './gather-file.ts';
 export * from './inflate.ts';
 export * from './open-drawer.ts';
 export * from './panel/index.ts';
+export { type ShowOptions, showContent } from './show/nodes.ts';
 export * from './words/index.ts';

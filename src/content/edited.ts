@@ -50,6 +50,34 @@ function inTurn<T>(originals: readonly T[], shown: readonly T[], edited: readonl
   return merged;
 }
 
+/** A run of blocks that was changed: `count` of the originals from `at` on give way to `blocks`. */
+export interface ChangedRun {
+  readonly at: number;
+  readonly count: number;
+  readonly blocks: readonly Block[];
+}
+
+/** What `keepUnshown` would change of blocks, run by run in order; those that stand between runs were not touched. */
+export function changedRuns(
+  originals: readonly Block[],
+  shown: readonly Block[],
+  edited: readonly Block[],
+): readonly ChangedRun[] {
+  const runs: ChangedRun[] = [];
+  let [before, after] = [0, 0];
+  for (const [at, there] of [...unchanged(shown, edited), [shown.length, edited.length] as const]) {
+    if (at > before || there > after) {
+      const blocks = edited.slice(after, there).map((block, index) => {
+        const [original, was] = [originals[before + index], shown[before + index]];
+        return before + index < at && original && was ? mergeBlock(original, was, block) : block;
+      });
+      runs.push({ at: before, count: at - before, blocks });
+    }
+    [before, after] = [at + 1, there + 1];
+  }
+  return runs;
+}
+
 /** Pairs of places that hold the same in both, rising in both: first from the ends in, then the longest run between. */
 function unchanged<T>(one: readonly T[], other: readonly T[]): [number, number][] {
   const [left, right] = [one.map((each) => JSON.stringify(each)), other.map((each) => JSON.stringify(each))];

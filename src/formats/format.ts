@@ -29,6 +29,8 @@ export interface ReadTools {
   readonly deflate?: Deflate;
   /** Take hidden rows, columns and sheets too. */
   readonly hidden?: boolean;
+  /** For a first look at a document: reading may stop once so many of its blocks have been read. */
+  readonly enough?: number;
   /** How a file of separated values is written, where looking at it does not tell. */
   readonly csv?: CsvDialect;
   /** The bytes of a file that a page or text names as lying beside it; `undefined` when there is none. */

@@ -1,4 +1,5 @@
 export * from './edit-form.ts';
+export * from './edit-in-place.ts';
 export * from './format.ts';
 export * from './holdings.ts';
 export * from './limits.ts';

@@ -22,6 +22,8 @@ export interface PackagedProse {
 export interface ProseRequest {
   readonly interest?: Interest | undefined;
   readonly trace?: Trace | undefined;
+  /** After how many blocks reading may stop. */
+  readonly enough?: number | undefined;
   /** The source of its text, where it is in memory already; then the trace tells where everything stands in it. */
   readonly source?: DecodedText;
 }

@@ -1,82 +1,98 @@
-import { Editor } from '@tiptap/core';
-import Image from '@tiptap/extension-image';
-import { TableKit } from '@tiptap/extension-table';
-import TextAlign from '@tiptap/extension-text-align';
-import StarterKit from '@tiptap/starter-kit';
-import { type Content, type Media, plural } from 'drawer';
-import { type FormatName, formatNamed, sourceOf } from 'drawer/formats';
-import { htmlFragment } from 'drawer/formats/html-fragment';
-import { type Desk, element } from './element.ts';
-import { Footnote, notesAtEnd, notesInline } from './footnotes.ts';
+import type { Content, Media } from 'drawer';
+import type { DrawerPanel } from 'drawer/browser';
+import type { Draft } from './draft.ts';
+import { DocumentDraft, isDocument } from './draft-document.ts';
+import { element, make, setEnabled } from './element.ts';
+import { chooseFile, download, type OwnFile, writeBack } from './files.ts';
+import { saveDraft } from './keep-draft.ts';
 
-interface DraftDesk extends Desk {
-  /** The draft as it was left. */
-  readonly initial: string;
-  changed(html: string): Promise<void>;
-}
-
-/** The draft: a rich-text editor, into which slips are pasted and which is saved as a file. */
+/** What is being written: a new document or sheet, or a file of one's own that is saved back in its place. */
 export class DraftPane {
-  readonly #editor: Editor;
-  readonly #desk: DraftDesk;
+  readonly #panel: DrawerPanel;
+  readonly #place = element('editor', HTMLElement);
+  #draft: Draft | undefined;
+  #own: OwnFile | undefined;
 
-  constructor(desk: DraftDesk) {
-    this.#desk = desk;
-    this.#editor = new Editor({
-      element: element('editor', HTMLElement),
-      extensions: [
-        StarterKit,
-        TableKit,
-        Image.configure({ allowBase64: true, inline: true }),
-        TextAlign.configure({
-          types: ['paragraph', 'heading', 'tableCell', 'tableHeader'],
-          alignments: ['center', 'end', 'justify'],
-        }),
-        Footnote,
-      ],
-      content: desk.initial,
-      editorProps: { attributes: { 'aria-label': 'Draft', role: 'textbox', 'aria-multiline': 'true' } },
-      onUpdate: ({ editor }) => desk.attempt(() => desk.changed(editor.getHTML())),
-    });
-    element('save', HTMLButtonElement).addEventListener('click', () => desk.attempt(() => this.#save()));
+  constructor(panel: DrawerPanel) {
+    this.#panel = panel;
+    const on = (id: string, work: () => Promise<void>): void =>
+      element(id, HTMLButtonElement).addEventListener('click', () => panel.attempt(work));
+    on('new-document', () => this.newDocument(''));
+    on('new-sheet', () => this.#newSheet());
+    on('open-own', () => this.#openOwn());
+    on('save', () => this.#save());
+    on('save-back', () => this.#saveBack());
   }
 
-  /** Puts content where the caret is, in one step of the editor's own undo. */
+  async newDocument(markup: string): Promise<void> {
+    this.#start(new DocumentDraft(this.#fresh(), markup, (now) => void saveDraft(now)), 'New document');
+  }
+
+  async #newSheet(): Promise<void> {
+    const { SheetDraft } = await import('./draft-sheet.ts');
+    const draft = new SheetDraft(this.#fresh());
+    await draft.ready;
+    this.#start(draft, 'New sheet');
+  }
+
+  async #openOwn(): Promise<void> {
+    const own = await chooseFile('.docx,.odt,.md,.html,.txt,.xlsx,.ods,.csv');
+    if (own) await this.open(own);
+  }
+
+  /** Opens a file of one's own to write in. */
+  async open(own: OwnFile): Promise<void> {
+    const { file } = own;
+    if (isDocument(file.name)) this.#start(await DocumentDraft.open(this.#fresh(), file, () => {}), file.name, own);
+    else {
+      const { SheetDraft } = await import('./draft-sheet.ts');
+      const draft = await SheetDraft.open(this.#fresh(), file);
+      await draft.ready;
+      this.#start(draft, file.name, own);
+    }
+    this.#panel.say(`Opened ${file.name} to write in`);
+  }
+
+  /** Puts content where the caret is. */
   insert(content: Content, media: Media): void {
-    const isFirst = this.#editor.isEmpty;
-    const caret = this.#editor.state.selection.to;
-    this.#editor
-      .chain()
-      .insertContentAt(
-        isFirst ? { from: 0, to: this.#editor.state.doc.content.size } : caret,
-        notesInline(htmlFragment(content, media)),
-      )
-      .run();
-    this.#editor.commands.scrollIntoView();
+    this.#draft?.insert(content, media);
+  }
+
+  #fresh(): HTMLElement {
+    this.#draft?.close();
+    this.#draft = undefined;
+    const place = make('div', { class: 'draft-place' });
+    this.#place.replaceChildren(place);
+    return place;
+  }
+
+  #start(draft: Draft, name: string, own?: OwnFile): void {
+    this.#draft = draft;
+    this.#own = own;
+    element('draft-name', HTMLElement).textContent = name;
+    element('ending', HTMLSelectElement).replaceChildren(
+      ...draft.endings.map(([ending, words]) => make('option', { value: ending }, words)),
+    );
+    setEnabled(element('save-back', HTMLButtonElement), own !== undefined);
   }
 
   async #save(): Promise<void> {
-    const format = formatNamed(element('ending', HTMLSelectElement).value as FormatName);
-    const page = new TextEncoder().encode(`<meta charset="utf-8">${notesAtEnd(this.#editor.getHTML())}`);
-    const html = await formatNamed('html').load();
-    const taken = await html.take?.(sourceOf(page, 'draft.html'), { kind: 'whole' });
-    const bytes =
-      taken &&
-      (await (
-        await format.load()
-      ).write?.(taken.content, { media: taken.media, language: document.documentElement.lang, title: 'Draft' }));
-    if (!bytes) return;
-    const name = `draft${format.extensions[0]}`;
-    download(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: format.mediaTypes[0] ?? '' }), name);
-    this.#desk.say(`Saved as ${name}, ${plural(bytes.length, 'byte')}`);
+    if (!this.#draft) return;
+    const { bytes, name, type } = await this.#draft.save(element('ending', HTMLSelectElement).value);
+    download(bytes, name, type);
+    this.#panel.say(`Saved as ${name}, ${bytes.length.toLocaleString('en-GB')} bytes`);
   }
-}
 
-function download(blob: Blob, name: string): void {
-  const address = URL.createObjectURL(blob);
-  const link = document.createElement('a');
-  link.href = address;
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(address), 60_000);
+  async #saveBack(): Promise<void> {
+    const own = this.#own;
+    if (!own || !this.#draft?.saveBack) return;
+    const { bytes, changes } = await this.#draft.saveBack();
+    if (changes === 0) return this.#panel.say(`Nothing was changed in ${own.file.name}`);
+    const how = await writeBack(own, bytes);
+    const file = new File([bytes as Uint8Array<ArrayBuffer>], own.file.name, { type: own.file.type });
+    await this.open({ file, ...(own.handle && { handle: own.handle }) });
+    this.#panel.say(
+      how === 'written' ? `Saved ${file.name} in its place` : `Saved ${file.name}: it was downloaded under its name`,
+    );
+  }
 }

@@ -1,125 +1,195 @@
-import { type Content, DrawerError, type Gathered, type Note, originOf, parseFragment } from 'drawer';
-import { blobSource, browserInflate, takeRange } from 'drawer/browser';
-import { type Format, formatOf, type OutlineEntry, type Source, type Taken } from 'drawer/formats';
-import { htmlFragment } from 'drawer/formats/html-fragment';
-import { type Desk, element, isEnabled, make, setEnabled } from './element.ts';
-import { SheetGrid } from './sheet-grid.ts';
+import { type Content, type Drawer, originOf, plural } from 'drawer';
+import { capture, type DrawerPanel, headingAbove, showContent, takeRange } from 'drawer/browser';
+import type { OutlineEntry, Taken } from 'drawer/formats';
+import { element, isEnabled, make, setEnabled } from './element.ts';
+import { OpenFile } from './open-file.ts';
+import { SheetView } from './sheet-view.ts';
 
-interface ReadingDesk extends Desk {
-  keep(gathered: Gathered, notes: readonly Note[]): Promise<void>;
+/** A file and its tab. */
+interface Tab {
+  readonly file: OpenFile;
+  readonly button: HTMLButtonElement;
+  readonly page: HTMLElement;
+  places: readonly OutlineEntry[];
+  grid?: SheetView;
 }
 
-/** A file that lies open. */
-interface OpenFile {
-  readonly name: string;
-  readonly source: Source;
-  readonly format: Format;
-  readonly places: readonly OutlineEntry[];
-  readonly tab: HTMLButtonElement;
-  /** What is shown; made when the file is first looked at. */
-  page?: HTMLElement;
-}
+/** How many blocks are shown before the rest of a document has been read, and how many are laid out at once after that. */
+const firstBlocks = 60;
+const blocksAtOnce = 400;
 
-const tools = { inflate: browserInflate };
-
-/** The file being read, as it looks; what is selected in it, or a place of it, is kept in the drawer. */
+/** The files being read, as they look; what is selected in them, pointed at, or named as a place, is kept in the drawer. */
 export class ReadingPane {
-  readonly #desk: ReadingDesk;
-  readonly #files: OpenFile[] = [];
+  readonly #drawer: Drawer;
+  readonly #panel: DrawerPanel;
+  readonly #tabs: Tab[] = [];
   readonly #page = element('page', HTMLElement);
   readonly #keepSelection = element('keep-selection', HTMLButtonElement);
-  #shown = -1;
-  #wanted = -1;
-  #grid: SheetGrid | undefined;
+  readonly #pointer = make('button', { type: 'button', class: 'pointer', tabindex: '-1' });
+  #pointed: Range | undefined;
+  #shown: Tab | undefined;
 
-  constructor(desk: ReadingDesk) {
-    this.#desk = desk;
+  constructor(drawer: Drawer, panel: DrawerPanel) {
+    this.#drawer = drawer;
+    this.#panel = panel;
     const chooser = element('open', HTMLInputElement);
-    chooser.addEventListener('change', () => desk.attempt(() => this.#openAll([...(chooser.files ?? [])])));
+    chooser.addEventListener('change', () => panel.attempt(() => this.openAll([...(chooser.files ?? [])])));
     this.#page.addEventListener('dragover', (event) => event.preventDefault());
     this.#page.addEventListener('drop', (event) => {
       event.preventDefault();
-      desk.attempt(() => this.#openAll([...(event.dataTransfer?.files ?? [])]));
+      void panel.attempt(() => this.openAll([...(event.dataTransfer?.files ?? [])]));
     });
-    this.#page.addEventListener('copy', () => desk.attempt(() => this.#keepWhatIsSelected()));
     element('files', HTMLElement).addEventListener('keydown', (event) => this.#onTabKey(event));
     element('keep-place', HTMLButtonElement).addEventListener('click', () =>
-      desk.attempt(() => this.#keepPlace(element('place', HTMLSelectElement).value)),
+      panel.attempt(() => this.#keepPlace(element('place', HTMLSelectElement).value)),
     );
-    this.#keepSelection.addEventListener('click', () => {
-      if (isEnabled(this.#keepSelection)) desk.attempt(() => this.#keepWhatIsSelected());
+    element('close', HTMLButtonElement).addEventListener('click', () => this.#close());
+    const capturing = capture(this.#page, drawer, {
+      report: panel.report,
+      origin: (node) => originOf({ file: this.#shown?.file.name, place: headingAbove(node) }),
     });
-    document.addEventListener('selectionchange', () =>
-      setEnabled(this.#keepSelection, this.#grid !== undefined || this.#selectedRange() !== undefined),
-    );
+    this.#page.addEventListener('copy', () => {
+      const grid = this.#shown?.grid;
+      if (grid && document.getSelection()?.isCollapsed !== false) void panel.attempt(() => this.#keepPlace(grid.place));
+    });
+    this.#keepSelection.addEventListener('click', () => {
+      if (!isEnabled(this.#keepSelection)) return;
+      const grid = this.#shown?.grid;
+      void panel.attempt(() => (grid ? this.#keepPlace(grid.place) : capturing.keepSelection()));
+    });
+    document.addEventListener('selectionchange', () => this.#offerSelection());
+    this.#page.addEventListener('pointermove', (event) => this.#point(event));
+    this.#page.addEventListener('pointerleave', () => this.#pointer.remove());
+    this.#pointer.addEventListener('click', () => panel.attempt(() => this.#keepPointed()));
   }
 
-  async #openAll(files: readonly File[]): Promise<void> {
+  async openAll(files: readonly File[]): Promise<void> {
     for (const file of files) await this.open(file);
-    this.show(this.#files.length - 1);
     const [first] = files;
-    if (first) this.#desk.say(`Opened ${files.length === 1 ? first.name : `${files.length} files`}`);
+    if (first) this.#panel.say(`Opened ${files.length === 1 ? first.name : plural(files.length, 'file')}`);
   }
 
-  async open(file: File): Promise<void> {
-    const source = blobSource(file, file.name);
-    const format = await (await formatOf(source)).load();
-    const outline = await format.outline?.(source, tools);
-    const tab = make(
+  /** Opens a file and shows it as far as it has been read. */
+  async open(chosen: File): Promise<void> {
+    const name = chosen.name;
+    const bar = make('progress', { max: '1', value: '0', 'aria-label': `Reading ${name}` });
+    const file = new OpenFile(chosen, (share) => {
+      bar.value = share;
+    });
+    const stop = make('button', { type: 'button' }, 'Stop');
+    stop.addEventListener('click', () => file.stop());
+    const progress = make('p', { class: 'reading-on' }, `Reading ${name} … `, bar, stop);
+    const page = make('article', { class: 'sheet-of-paper' }, progress);
+    const button = make(
       'button',
       { type: 'button', role: 'tab', 'aria-selected': 'false', 'aria-controls': 'page', tabindex: '-1' },
-      file.name,
+      name,
     );
-    const index = this.#files.push({ name: file.name, source, format, places: outline?.entries ?? [], tab }) - 1;
-    tab.addEventListener('click', () => this.show(index));
-    element('files', HTMLElement).append(tab);
-  }
-
-  show(index: number): void {
-    this.#desk.attempt(async () => {
-      const file = this.#files[index];
-      if (!file) return;
-      this.#wanted = index;
-      file.page ??= await this.#makePage(file);
-      if (this.#wanted !== index) return; // another was asked for while this one was being read
-      this.#shown = index;
-      for (const each of this.#files) {
-        each.tab.setAttribute('aria-selected', String(each === file));
-        each.tab.tabIndex = each === file ? 0 : -1;
-      }
-      this.#page.setAttribute('aria-label', file.name);
-      this.#page.replaceChildren(file.page);
-      this.#page.scrollTop = 0;
-      this.#showPlaces(file);
-    });
-  }
-
-  async #makePage(file: OpenFile): Promise<HTMLElement> {
-    const sheets = file.places.filter(({ kind }) => kind === 'sheet');
-    if (sheets.length > 0) return this.#makeSheets(file, sheets);
-    const { content, media, language } = await this.#take(file, '');
-    const page = make('article', { class: 'sheet-of-paper', ...(language && { lang: language }) });
-    page.innerHTML = htmlFragment(content, media); // made from the content model, so nothing in it can run
-    return page;
-  }
-
-  async #makeSheets(file: OpenFile, sheets: readonly OutlineEntry[]): Promise<HTMLElement> {
-    const page = make('article', { class: 'sheet-of-paper' });
-    for (const sheet of sheets) {
-      const { content } = await this.#take(file, sheet.place);
-      if (content.shape !== 'cells' || content.rows.length === 0) continue;
-      const grid = new SheetGrid(sheet.place, sheet.label, content, (active) => {
-        this.#grid = active;
-        setEnabled(this.#keepSelection, true);
-      });
-      page.append(make('h3', {}, sheet.label), grid.element);
+    const tab: Tab = { file, button, page, places: [] };
+    this.#tabs.push(tab);
+    button.addEventListener('click', () => this.#show(tab));
+    element('files', HTMLElement).append(button);
+    this.#show(tab);
+    try {
+      await this.#fill(tab, progress);
+    } catch (error) {
+      if (page.children.length <= 1) this.#drop(tab);
+      throw error;
+    } finally {
+      progress.remove();
     }
-    return page;
   }
 
-  #showPlaces({ places }: OpenFile): void {
-    const chooser = element('place', HTMLSelectElement);
-    chooser.replaceChildren(
+  async #fill(tab: Tab, progress: HTMLElement): Promise<void> {
+    const { file, page } = tab;
+    const isDocument = /\.(docx|docm|dotx|dotm|odt|ott)$/i.test(file.name);
+    if (isDocument) {
+      // A first look, before the rest has been read.
+      const first = await file.take('', firstBlocks);
+      page.append(showContent(first.content, first.media, { live: true }));
+      if (first.language) page.lang = first.language;
+    }
+    const outline = await file.outline();
+    tab.places = outline.entries;
+    if (this.#shown === tab) this.#showPlaces();
+    const sheets = tab.places.filter(({ kind }) => kind === 'sheet');
+    if (sheets.length > 0) return this.#showSheets(tab, sheets);
+    const { content, media, language } = await file.take('');
+    if (language) page.lang = language;
+    await this.#layOut(page, progress, content, media);
+  }
+
+  /** A long document is laid out a part at a time, so that the page stays at hand. */
+  async #layOut(page: HTMLElement, progress: HTMLElement, content: Content, media: Taken['media']): Promise<void> {
+    const blocks = content.shape === 'blocks' ? content.blocks : undefined;
+    if (!blocks || blocks.length <= blocksAtOnce) {
+      page.replaceChildren(progress, showContent(content, media, { live: true }));
+      return;
+    }
+    for (let from = 0; from < blocks.length; from += blocksAtOnce) {
+      const part = showContent({ shape: 'blocks', blocks: blocks.slice(from, from + blocksAtOnce) }, media, {
+        live: true,
+      });
+      if (from === 0) page.replaceChildren(progress, part);
+      else page.append(part);
+      await new Promise((next) => setTimeout(next));
+    }
+  }
+
+  async #showSheets(tab: Tab, sheets: readonly OutlineEntry[]): Promise<void> {
+    for (const sheet of sheets) {
+      const view = new SheetView(sheet.place, sheet.label, tab.file.take, (active) => {
+        tab.grid = active;
+        this.#offerSelection();
+      });
+      tab.page.append(make('h3', {}, sheet.label), view.element);
+      await view.ready();
+    }
+  }
+
+  #show(tab: Tab): void {
+    this.#shown = tab;
+    for (const each of this.#tabs) {
+      each.button.setAttribute('aria-selected', String(each === tab));
+      each.button.tabIndex = each === tab ? 0 : -1;
+    }
+    this.#page.setAttribute('aria-label', tab.file.name);
+    this.#page.replaceChildren(tab.page);
+    this.#page.scrollTop = 0;
+    this.#showPlaces();
+    this.#offerSelection();
+  }
+
+  /** Shows the first of the files. */
+  showFirst(): void {
+    const [first] = this.#tabs;
+    if (first) this.#show(first);
+  }
+
+  #close(): void {
+    const tab = this.#shown;
+    if (!tab) return;
+    this.#drop(tab);
+    this.#panel.say(`Closed ${tab.file.name}`);
+  }
+
+  #drop(tab: Tab): void {
+    tab.file.stop();
+    tab.button.remove();
+    const index = this.#tabs.indexOf(tab);
+    this.#tabs.splice(index, 1);
+    const next = this.#tabs[Math.min(index, this.#tabs.length - 1)];
+    if (next) this.#show(next);
+    else {
+      this.#shown = undefined;
+      this.#page.replaceChildren();
+      element('places', HTMLElement).hidden = true;
+    }
+  }
+
+  #showPlaces(): void {
+    const places = this.#shown?.places ?? [];
+    element('place', HTMLSelectElement).replaceChildren(
       ...places.map(({ place, label, size, depth, kind }) =>
         make(
           'option',
@@ -128,80 +198,78 @@ export class ReadingPane {
         ),
       ),
     );
-    element('places', HTMLElement).hidden = places.length === 0;
-    this.#grid = undefined;
-    setEnabled(this.#keepSelection, false);
+    element('places', HTMLElement).hidden = this.#shown === undefined;
   }
 
   #onTabKey(event: KeyboardEvent): void {
     const steps: Record<string, number> = { ArrowRight: 1, ArrowLeft: -1 };
     const step = steps[event.key];
-    if (step === undefined || this.#files.length === 0) return;
-    const next = (this.#wanted + step + this.#files.length) % this.#files.length;
-    this.show(next);
-    this.#files[next]?.tab.focus();
+    if (step === undefined || !this.#shown) return;
+    const next = this.#tabs[(this.#tabs.indexOf(this.#shown) + step + this.#tabs.length) % this.#tabs.length];
+    if (!next) return;
+    this.#show(next);
+    next.button.focus();
   }
 
-  #selectedRange(): Range | undefined {
+  #offerSelection(): void {
     const selection = document.getSelection();
-    if (!selection || selection.isCollapsed || selection.rangeCount === 0) return undefined;
-    const range = selection.getRangeAt(0);
-    return this.#page.contains(range.commonAncestorContainer) ? range : undefined;
-  }
-
-  async #keepWhatIsSelected(): Promise<void> {
-    const range = this.#selectedRange();
-    if (this.#grid && !range) return this.#keepPlace(this.#grid.place);
-    const file = this.#files[this.#shown];
-    if (!range || !file) return this.#desk.say('Nothing is selected');
-    const taken = await takeRange(range);
-    await this.#keep(file, taken, headingAbove(range));
+    const isSelected =
+      selection !== null &&
+      !selection.isCollapsed &&
+      this.#page.contains(selection.getRangeAt(0).commonAncestorContainer);
+    setEnabled(this.#keepSelection, isSelected || this.#shown?.grid !== undefined);
   }
 
   async #keepPlace(place: string): Promise<void> {
-    const file = this.#files[this.#shown];
-    if (!file) return;
-    const taken = await this.#take(file, place);
-    await this.#keep(file, taken, taken.place);
+    const file = this.#shown?.file;
+    if (file) await this.#keep(await file.take(place));
   }
 
-  async #take({ format, source, name }: OpenFile, place: string): Promise<Taken> {
-    const taken = await format.take?.(source, parseFragment(place), tools);
-    if (!taken)
-      throw new DrawerError({
-        code: 'unsupported',
-        what: 'Taking from this kind of file is not served yet',
-        where: name,
-      });
-    return taken;
+  async #keep(taken: Taken, place = taken.place): Promise<void> {
+    const { content, media, language, notes } = taken;
+    const origin = originOf({ file: this.#shown?.file.name, place });
+    const [result] = await this.#drawer.keep([{ content, media, origin, ...(language !== undefined && { language }) }]);
+    if (result) this.#panel.report({ kind: 'kept', result, notes });
   }
 
-  #keep(
-    file: OpenFile,
-    {
-      content,
-      media,
-      notes,
-      language,
-    }: { content: Content; media: Taken['media']; notes: readonly Note[]; language?: string },
-    place: string | undefined,
-  ): Promise<void> {
-    return this.#desk.keep(
-      { content, media, origin: originOf({ file: file.name, place }), ...(language !== undefined && { language }) },
-      notes,
+  // --- Pointing: a button beside whatever the mouse is over ---------------------------------------------------------------
+
+  #point(event: PointerEvent): void {
+    const target = event.target instanceof Element ? event.target : undefined;
+    if (!target || target === this.#pointer || event.buttons !== 0) return;
+    const block = target.closest('h1, h2, h3, h4, h5, h6, table:not(.grid), ul, ol, img, p, blockquote, pre');
+    if (!block || !this.#shown?.page.contains(block)) return;
+    const range = document.createRange();
+    range.selectNode(block);
+    let what = 'paragraph';
+    if (/^H[1-6]$/.test(block.tagName)) {
+      what = 'section';
+      range.setEndAfter(sectionEnd(block));
+    } else if (block.tagName === 'TABLE') what = 'table';
+    else if (block.tagName === 'IMG') what = 'picture';
+    else if (/^[UO]L$/.test(block.tagName)) what = 'list';
+    this.#pointed = range;
+    this.#pointer.textContent = `Keep this ${what}`;
+    const [at, page] = [block.getBoundingClientRect(), this.#page.getBoundingClientRect()];
+    this.#pointer.style.top = `${at.top - page.top + this.#page.scrollTop}px`;
+    if (this.#pointer.parentNode !== this.#page) this.#page.append(this.#pointer);
+  }
+
+  async #keepPointed(): Promise<void> {
+    if (!this.#pointed) return;
+    await this.#keep(
+      await takeRange(this.#pointed),
+      headingAbove(this.#pointed.startContainer.childNodes[this.#pointed.startOffset] ?? this.#pointed.startContainer),
     );
   }
 }
 
-/** The last heading before the range: where in the file it comes from. */
-function headingAbove(range: Range): string | undefined {
-  const page = range.startContainer.parentElement?.closest('.sheet-of-paper');
-  const headings = [...(page?.querySelectorAll('h1, h2, h3, h4, h5, h6') ?? [])];
-  return headings
-    .findLast(
-      (heading) =>
-        heading.compareDocumentPosition(range.startContainer) &
-        (Node.DOCUMENT_POSITION_FOLLOWING | Node.DOCUMENT_POSITION_CONTAINED_BY),
-    )
-    ?.textContent?.trim();
+/** The last element of the section that a heading begins. */
+function sectionEnd(heading: Element): Element {
+  let last = heading;
+  for (let next = heading.nextElementSibling; next; next = next.nextElementSibling) {
+    if (/^H[1-6]$/.test(next.tagName) && next.tagName <= heading.tagName) break;
+    last = next;
+  }
+  return last;
 }

@@ -560,4 +560,9 @@ const keysFrom = (keys: { readonly [name: string]: string }, names = Object.keys
   names.flatMap((name): [string, Key][] => (keys[name] === undefined ? [] : [[name, parseKey(keys[name])]]));
 
 const notesOf = (notes: Extract<Captured, { kind: 'kept' }>['notes']): string =>
-  [...new Set(notes.map(({ what, count }) => (count === 1 ? what : `${what} (${count})`)))].join('; ');
+  [...new Set(notes.map(({ what, count }) => (count === 1 ? inPanel(what) : `${inPanel(what)} (${count})`)))].join(
+    '; ',
+  );
+
+/** What a terminal would be told to type is of no use here. */
+const inPanel = (note: string): string => note.replace(/ \(--[^)]*\)/g, '');

@@ -180,10 +180,10 @@ export class SlipList {
 
   async #draw(id: string, key: string): Promise<void> {
     try {
-      const { previewOf, beginningOf } = await import('./preview.ts');
+      const { showContent, beginningOf } = await import('../show/nodes.ts');
       const { drawer } = this.#panel.model;
       const content = beginningOf((await drawer.get(id)).content);
-      this.#drawn.set(key, previewOf(content, await drawer.mediaOf(content)));
+      this.#drawn.set(key, showContent(content, await drawer.mediaOf(content)));
       this.#panel.requestUpdate();
     } catch {
       // it went meanwhile: its words stay until the list is read anew

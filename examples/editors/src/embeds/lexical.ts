@@ -9,7 +9,11 @@ import { createEditor } from 'lexical';
 export function embedLexical(element: HTMLElement): void {
   const nodes = [HeadingNode, QuoteNode, ListNode, ListItemNode, LinkNode, TableNode, TableRowNode, TableCellNode];
   const editor = createEditor({ nodes, onError: (error) => console.error(error) });
-  editor.setRootElement(element);
+  const root = element.appendChild(document.createElement('div'));
+  root.contentEditable = 'true';
+  for (const [name, value] of Object.entries({ role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'Lexical' }))
+    root.setAttribute(name, value);
+  editor.setRootElement(root);
   registerRichText(editor);
   registerTablePlugin(editor);
   registerHistory(editor, createEmptyHistoryState(), 300);

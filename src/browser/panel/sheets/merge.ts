@@ -16,9 +16,9 @@ import {
 } from '../../../compose/index.ts';
 import { describe, type LandingStyle, landingStyles, restyle } from '../../../content/index.ts';
 import { loadDateFinder, notesInWords, type Snippet } from '../../../drawer/index.ts';
+import { showContent } from '../../show/nodes.ts';
 import type { PhraseName } from '../../words/index.ts';
 import type { PanelHost, Sheet } from '../host.ts';
-import { previewOf } from '../preview.ts';
 import { choiceField, tickField, ticksField, wordsField } from './forms.ts';
 
 const joins = [
@@ -95,7 +95,7 @@ export class MergeSheet implements Sheet {
       this.#made = compose(this.#snippets, this.#options());
       this.#problem = '';
       const styled = restyle(this.#made.content, this.#style);
-      this.#paper = previewOf(styled, await this.#host.model.mediaOf(styled));
+      this.#paper = showContent(styled, await this.#host.model.mediaOf(styled));
     } catch (error) {
       this.#problem = this.#host.words.problem(error);
     }

@@ -19,17 +19,17 @@ const readDocument = async (
   source: Source,
   tools: ReadTools | undefined,
   request: ProseRequest,
-): Promise<PackagedProse> => readPackage(await openOdf(source, tools), request);
+): Promise<PackagedProse> => readPackage(await openOdf(source, tools), { enough: tools?.enough, ...request });
 
 /**
  * The document in one pass over its content, with no tree of it in memory. Its own styles stand in front of its text in the
  * same part, so one reader hears both.
  */
-export async function readPackage(zip: Zip, { trace, interest, source }: ProseRequest): Promise<PackagedProse> {
+export async function readPackage(zip: Zip, { trace, interest, enough, source }: ProseRequest): Promise<PackagedProse> {
   const styles = new StyleBook();
   await readOdfPart(zip, 'styles.xml', styles);
   const notes = new NoteCounter();
-  const reader = new TextReader({ styles, notes, interest, trace, tells: source !== undefined });
+  const reader = new TextReader({ styles, notes, interest, trace, enough, tells: source !== undefined });
   if (source) readXmlText(source.text, contentPart, namespaces, reader);
   else await readOdfPart(zip, contentPart, reader);
   const { language } = styles.plain.run;

@@ -20,6 +20,8 @@ export interface TextContext {
   readonly notes: NoteCounter;
   readonly interest?: Interest | undefined;
   readonly trace?: Trace | undefined;
+  /** After how many blocks no more need be heard. */
+  readonly enough?: number | undefined;
   /** Whether where everything stands in the source is told. */
   readonly tells: boolean;
 }
@@ -59,6 +61,10 @@ export class TextReader implements XmlHandler {
       this.at = (start, end) => {
         this.tracker.extent = { start, end };
       };
+  }
+
+  done(): boolean {
+    return (this.#stories[0]?.length ?? 0) >= (this.context.enough ?? Number.POSITIVE_INFINITY);
   }
 
   get blocks(): Block[] {

@@ -32,6 +32,8 @@ export interface BodyOptions {
   /** Nothing is kept but headings until it says otherwise. */
   readonly interest?: Interest | undefined;
   readonly trace?: Trace | undefined;
+  /** After how many blocks no more need be heard. */
+  readonly enough?: number | undefined;
   /** Whether where everything stands in the source is told. */
   readonly tells?: boolean;
 }
@@ -65,9 +67,11 @@ export class BodyReader implements XmlHandler {
   readonly #starts: number[] = [];
   /** Whether what is being heard is not wanted. */
   #quiet: boolean;
+  readonly #enough: number;
 
-  constructor(context: BodyContext, { interest, trace, tells = false }: BodyOptions = {}) {
+  constructor(context: BodyContext, { interest, trace, enough, tells = false }: BodyOptions = {}) {
     this.#context = context;
+    this.#enough = enough ?? Number.POSITIVE_INFINITY;
     this.#interest = interest;
     this.#quiet = interest !== undefined;
     this.#tracker = new Tracker(trace);
@@ -78,6 +82,10 @@ export class BodyReader implements XmlHandler {
       this.at = (start, end) => {
         this.#tracker.extent = { start, end };
       };
+  }
+
+  done(): boolean {
+    return this.#stories.count >= this.#enough;
   }
 
   /** What has been heard so far, as blocks. */

@@ -23,12 +23,12 @@ export const readDocument = async (
   source: Source,
   tools: ReadTools | undefined,
   request: ProseRequest,
-): Promise<PackagedProse> => readPackage(await openPackage(source, tools), request);
+): Promise<PackagedProse> => readPackage(await openPackage(source, tools), { enough: tools?.enough, ...request });
 
 /** The same of a package that is open. */
 export async function readPackage(
   { zip, main }: OpcPackage,
-  { trace, interest, source }: ProseRequest,
+  { trace, interest, enough, source }: ProseRequest,
 ): Promise<PackagedProse> {
   const relationships = await readRelationships(zip, main);
   const notes = new NoteCounter();
@@ -45,7 +45,7 @@ export async function readPackage(
   };
   const reader = new BodyReader(
     { ...context, relationships, footnote: (id, kind) => footnotes[kind].get(id) },
-    { interest, trace, tells: source !== undefined },
+    { interest, trace, enough, tells: source !== undefined },
   );
   if (source) readXmlText(source.text, main, namespaces, reader);
   else await readPart(zip, main, namespaces, reader);

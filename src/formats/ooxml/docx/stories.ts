@@ -32,6 +32,11 @@ export class Stories {
     return this.#open.pop()?.blocks ?? [];
   }
 
+  /** How many blocks, items of lists counted one by one, the body has so far. */
+  get count(): number {
+    return this.#open[0]?.blocks.length ?? 0;
+  }
+
   get blocks(): Block[] {
     this.flush();
     return assemble(this.#open[0]?.blocks ?? [], this.#trace);

@@ -27,40 +27,47 @@ export function beginningOf(content: Content): Content {
   return { shape: 'blocks', blocks };
 }
 
+/** What shown content does: `live` links can be followed; otherwise they are drawn, and do nothing. */
+export interface ShowOptions {
+  readonly live?: boolean;
+}
+
 /**
  * Content as nodes to look at: made from the content alone, never by reading markup, so that a page's security policy has
- * nothing to object to. Links and boxes are drawn, and do nothing.
+ * nothing to object to (Trusted Types; CSP 3 without `unsafe-inline`).
  */
-export function previewOf(content: Content, media: Media, page: Document = document): DocumentFragment {
-  const fragment = page.createDocumentFragment();
-  for (const node of fragmentNodes(content, media)) append(fragment, node, page);
+export function showContent(content: Content, media: Media, { live = false }: ShowOptions = {}): DocumentFragment {
+  const fragment = document.createDocumentFragment();
+  for (const node of fragmentNodes(content, media)) append(fragment, node, live);
   return fragment;
 }
 
-function append(parent: Node, node: Nodes, page: Document): void {
-  if (node.type === 'text') parent.appendChild(page.createTextNode(node.value));
+function append(parent: Node, node: Nodes, live: boolean): void {
+  if (node.type === 'text') parent.appendChild(document.createTextNode(node.value));
   if (node.type !== 'element') return;
-  if (node.tagName === 'input') {
-    parent.appendChild(page.createTextNode(node.properties.checked ? '☑' : '☐'));
+  if (node.tagName === 'input' && !live) {
+    parent.appendChild(document.createTextNode(node.properties.checked ? '☑' : '☐'));
     return;
   }
-  const isLink = node.tagName === 'a';
-  const element = page.createElement(isLink ? 'span' : node.tagName);
-  if (isLink) element.className = 'link';
-  else setProperties(element, node);
-  for (const child of node.children) append(element, child, page);
+  const isDrawnLink = node.tagName === 'a' && !live;
+  const element = document.createElement(isDrawnLink ? 'span' : node.tagName);
+  if (isDrawnLink) element.className = 'link';
+  else setProperties(element, node, live);
+  for (const child of node.children) append(element, child, live);
   parent.appendChild(element);
 }
 
-/** What is drawn by; names and addresses are of no use here. */
+/** What is drawn by; names and addresses are of no use in a picture of content. */
 const drawn = /^(?:src|alt|width|height|colspan|rowspan|start|type|dir|lang)$/;
+const working = /^(?:href|title|id|role|checked|disabled|data-.+)$/;
 
-function setProperties(element: HTMLElement, { properties }: HastElement): void {
+function setProperties(element: HTMLElement, { properties }: HastElement, live: boolean): void {
   for (const [property, value] of Object.entries(properties)) {
     const { attribute } = find(html, property);
     // A style attribute is forbidden by strict policies; the object model is not (CSP 3, section 6.1.13).
     if (attribute === 'style') element.style.cssText = String(value);
-    else if (drawn.test(attribute) && value !== null && value !== undefined && value !== false)
-      element.setAttribute(attribute, String(value));
+    else if (value === null || value === undefined || value === false) continue;
+    else if (drawn.test(attribute) || (live && working.test(attribute)))
+      element.setAttribute(attribute, value === true ? '' : String(value));
   }
 }

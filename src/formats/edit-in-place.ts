@@ -1,0 +1,97 @@
+import { asBlocks, type Block, changedRuns, DrawerError, type Media, type Note } from '../content/index.ts';
+import type { Fragment } from '../places/index.ts';
+import { type ReadTools, type Source, sourceOf } from './format.ts';
+import { formatOf } from './registry.ts';
+
+/** A document as somebody changed it in an editor that does not show all that the file holds. */
+export interface EditedDocument {
+  /** What the editor gives back of the file's text when nothing was changed. */
+  readonly shown: readonly Block[];
+  /** What it gives back now. */
+  readonly edited: readonly Block[];
+  /** Bytes of the pictures in `edited`. */
+  readonly media: Media;
+}
+
+/** The document with what was changed. */
+export interface EditedInPlace {
+  readonly bytes: Uint8Array;
+  readonly notes: readonly Note[];
+  /** How many places were changed. */
+  readonly changes: number;
+}
+
+/**
+ * Puts what was changed in an editor back into the document it was opened from: paragraphs, lists and tables that were not
+ * touched stay as they are, with everything about them and the file that the editor did not show.
+ * @throws DrawerError `unsupported` when the format cannot be changed in place, or the editor does not show its blocks one by one.
+ */
+export async function editInPlace(
+  source: Source,
+  { shown, edited, media }: EditedDocument,
+  tools: ReadTools = {},
+): Promise<EditedInPlace> {
+  const { take, insert, remove } = await (await formatOf(source)).load();
+  if (!take || !insert || !remove)
+    throw new DrawerError({
+      code: 'unsupported',
+      what: 'Files of this kind are not changed in place',
+      next: 'Save it as a new file',
+    });
+  const originals = asBlocks((await take(source, { kind: 'whole' }, tools)).content);
+  if (originals.length !== shown.length)
+    throw new DrawerError({
+      code: 'unsupported',
+      what: 'The editor does not show this document block by block',
+      next: 'Save it as a new file',
+    });
+  const runs = changedRuns(originals, shown, edited);
+  const notes: Note[] = [];
+  let now = source;
+  // From the end on, so that the numbers of what stands in front stay right.
+  for (const run of [...runs].reverse()) {
+    const { at, count, blocks } = run;
+    if (blocks.length > 0) {
+      const [place, side] = placeFor(originals, at + count);
+      const insertion = { content: { shape: 'blocks', blocks } as const, media, style: 'local' as const, side };
+      const inserted = await insert(now, place, insertion, tools);
+      notes.push(...inserted.notes);
+      now = sourceOf(inserted.bytes, source.name);
+    }
+    const going = originals.slice(at, at + count).flatMap((_, index) => fragmentOf(originals, at + index) ?? []);
+    if (going.length > 0) {
+      const removed = await remove(now, going, tools);
+      notes.push(...removed.notes);
+      now = sourceOf(removed.bytes, source.name);
+    }
+  }
+  return { bytes: await now.read(0, now.size), notes, changes: runs.length };
+}
+
+/** Where something lands that follows the blocks in front of index `end`. */
+function placeFor(blocks: readonly Block[], end: number): [Fragment, 'after' | 'before' | 'end'] {
+  for (let index = end - 1; index >= 0; index--) {
+    const place = fragmentOf(blocks, index);
+    if (place) return [place, 'after'];
+  }
+  for (let index = end; index < blocks.length; index++) {
+    const place = fragmentOf(blocks, index);
+    if (place) return [place, 'before'];
+  }
+  return [{ kind: 'whole' }, 'end'];
+}
+
+const paragraphs: ReadonlySet<Block['type']> = new Set(['paragraph', 'heading', 'quote', 'code']);
+const isBlank = (block: Block): boolean => block.type === 'paragraph' && block.inlines.length === 0;
+
+/** The place of one block of the text's own level; rules and blank paragraphs have none. */
+function fragmentOf(blocks: readonly Block[], index: number): Fragment | undefined {
+  const block = blocks[index];
+  if (!block || block.type === 'rule' || isBlank(block)) return undefined;
+  const isParagraph = paragraphs.has(block.type);
+  const isAlike = (each: Block): boolean =>
+    isParagraph ? paragraphs.has(each.type) && !isBlank(each) : each.type === block.type;
+  const number = blocks.slice(0, index + 1).filter(isAlike).length;
+  const kind = isParagraph ? 'paragraph' : (block.type as 'table' | 'list' | 'picture');
+  return { kind, from: number, to: number };
+}
