@@ -47,9 +47,18 @@ export function parseKey(words: string): Key {
   };
 }
 
-export const isKey = (event: KeyboardEvent, { alt, control, meta, shift, code, key }: Key): boolean =>
-  event.altKey === alt &&
-  event.ctrlKey === control &&
-  event.metaKey === meta &&
-  event.shiftKey === shift &&
-  (code === undefined ? event.key === key : event.code === code);
+/** Whether an event is that key. On Apple's keyboards the command key does what Control does elsewhere. */
+export function isKey(event: KeyboardEvent, { alt, control, meta, shift, code, key }: Key): boolean {
+  const command = isApple() && event.metaKey && !meta;
+  // A sign such as `?` needs Shift on some keyboards and not on others.
+  const isSign = code === undefined && key?.length === 1 && key !== ' ';
+  return (
+    event.altKey === alt &&
+    (event.ctrlKey || command) === control &&
+    (event.metaKey && !command) === meta &&
+    (isSign || event.shiftKey === shift) &&
+    (code === undefined ? event.key === key : event.code === code)
+  );
+}
+
+const isApple = (): boolean => /mac|iphone|ipad/i.test(navigator.platform);

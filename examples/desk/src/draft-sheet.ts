@@ -105,7 +105,8 @@ export class SheetDraft implements Draft {
     // Each cell told of itself as one step: together they are one.
     this.#steps.splice(this.#steps.length - before.size, before.size, { changes: before.size, before });
     const below = this.#table.getRow(top + cells.length + 1);
-    const cell = below?.getCell(letters(left));
+    // A row that is not there is `false`, whatever its types say.
+    const cell = below ? below.getCell(letters(left)) : undefined;
     if (range && cell) range.setBounds(cell, cell);
   }
 
@@ -134,7 +135,12 @@ export class SheetDraft implements Draft {
     const filled = rows.slice(0, rows.findLastIndex((row) => row.some(({ type }) => type !== 'empty')) + 1);
     const width = Math.max(1, ...filled.map((row) => row.findLastIndex(({ type }) => type !== 'empty') + 1));
     const even = filled.map((row) => Array.from({ length: width }, (_, at): Cell => row[at] ?? { type: 'empty' }));
-    const bytes = await (await format.load()).write?.({ shape: 'cells', rows: even }, { media: new Map() });
+    const { write, create } = await format.load();
+    const content: Content = { shape: 'cells', rows: even };
+    const media = new Map<string, Uint8Array>();
+    const bytes =
+      (await write?.(content, { media })) ??
+      (await create?.({ kind: 'cells' }, { content, media, style: 'original', spread: 'range' }))?.bytes;
     if (!bytes) throw new DrawerError({ code: 'unsupported', what: `No ${ending} file can be written` });
     return { bytes, name: `draft${format.extensions[0]}`, type: format.mediaTypes[0] ?? '' };
   }

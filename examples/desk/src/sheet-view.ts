@@ -24,6 +24,7 @@ export class SheetView {
   readonly #onMark: (view: SheetView) => void;
   readonly #portions: HTMLElement[] = [];
   readonly #watcher: IntersectionObserver;
+  #isMarked = false;
   #start: Corner = { row: 0, column: 0 };
   #end: Corner = { row: 0, column: 0 };
 
@@ -171,6 +172,7 @@ export class SheetView {
 
   async #mark(corner: Corner, extend: boolean): Promise<void> {
     document.getSelection()?.removeAllRanges();
+    this.#isMarked = true;
     this.#end = corner;
     if (!extend) this.#start = corner;
     const body = this.#portions[Math.floor(corner.row / portion)];
@@ -189,7 +191,8 @@ export class SheetView {
     const { top, bottom, left, right } = this.#bounds();
     for (const cell of this.element.querySelectorAll<HTMLElement>('[data-at]')) {
       const [row = 0, column = 0] = (cell.dataset.at ?? '').split(',').map(Number);
-      cell.setAttribute('aria-selected', String(row >= top && row <= bottom && column >= left && column <= right));
+      const isWithin = row >= top && row <= bottom && column >= left && column <= right;
+      cell.setAttribute('aria-selected', String(this.#isMarked && isWithin));
     }
   }
 

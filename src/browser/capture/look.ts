@@ -42,6 +42,10 @@ export function lookOf(element: Element): string {
     if (!outer || value === outer.getPropertyValue(name) || meant.includes(name)) continue;
     says.push(`${name}:${value}`);
   }
+  if (meant.includes('font-weight') && isEmphasis(element) && Number(style.fontWeight) < 600)
+    says.push('font-weight:400');
+  if (meant.includes('font-style') && isEmphasis(element) && style.fontStyle === 'normal')
+    says.push('font-style:normal');
   for (const [name, plain] of Object.entries(own)) {
     const value = style.getPropertyValue(name);
     if (!plain.includes(value) && !meant.includes(name) && (name !== 'vertical-align' || /^su[bp]/.test(value)))
@@ -49,6 +53,9 @@ export function lookOf(element: Element): string {
   }
   return says.join(';');
 }
+
+/** Whether it is there to stand out: then a page that makes it plain says something. */
+const isEmphasis = ({ tagName }: Element): boolean => /^(?:B|STRONG|I|EM|CITE|DFN|VAR|ADDRESS)$/.test(tagName);
 
 /** The element around it as the page shows it: a slot's for what a slot shows, a host's for what its shadow holds. */
 export function parentOf(node: Node): Element | undefined {

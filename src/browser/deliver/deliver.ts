@@ -55,8 +55,12 @@ export async function deliver(content: Content, options: DeliverOptions = {}): P
   } else {
     const transfer = await transferOf(styled, options.media ?? noMedia, options.style === 'plain');
     goTo(place);
-    if (!pasteInto(element, transfer))
-      throw new DrawerError({ code: 'refused', what: 'Nothing there takes a paste', next: 'Choose another place' });
+    if (!(await takes(element, () => pasteInto(element, transfer))))
+      throw new DrawerError({
+        code: 'refused',
+        what: `${nameOf(element) || 'That place'} took nothing of it`,
+        next: 'Choose another place, or another form of it',
+      });
   }
   return { element, name: nameOf(element) };
 }
@@ -74,6 +78,28 @@ function goTo({ element, range }: CaretPlace): void {
     selection.focusOffset === range.endOffset;
   if (!isThere)
     selection.setBaseAndExtent(range.startContainer, range.startOffset, range.endContainer, range.endOffset);
+}
+
+/** Whether anything changes there by a deed, at once or in the next frames: some editors take their time. */
+async function takes(element: HTMLElement, deed: () => boolean): Promise<boolean> {
+  let hasChanged = false;
+  const watcher = new MutationObserver(() => {
+    hasChanged = true;
+  });
+  watcher.observe(element.closest('[role="grid"], [role="treegrid"]') ?? element, {
+    childList: true,
+    subtree: true,
+    characterData: true,
+    attributes: true,
+  });
+  try {
+    if (!deed()) return false;
+    // A timer, since frames rest in a window that is not in sight.
+    for (let turn = 0; turn < 12 && !hasChanged; turn++) await new Promise((next) => setTimeout(next, 16));
+    return hasChanged;
+  } finally {
+    watcher.disconnect();
+  }
 }
 
 /** A paste as the browser makes one: the events first (UI Events; Clipboard API, section 8), then its own insertion. */

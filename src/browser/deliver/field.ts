@@ -37,13 +37,21 @@ export function nameOf(element: Element): string {
   return ownName(element) || (grid && grid !== element ? ownName(grid) : '');
 }
 
+/** What a label says, less what stands in the fields within it. */
+const wordsOfLabel = (node: Node): string =>
+  node instanceof Text
+    ? node.data
+    : node instanceof Element && isField(node)
+      ? ''
+      : [...node.childNodes].map(wordsOfLabel).join('');
+
 function ownName(element: Element): string {
   const labelledBy = element
     .getAttribute('aria-labelledby')
     ?.split(/\s+/)
     .map((id) => (element.getRootNode() as Document).getElementById(id)?.textContent ?? '')
     .join(' ');
-  const label = isField(element) ? [...(element.labels ?? [])].map(({ textContent }) => textContent).join(' ') : '';
+  const label = isField(element) ? [...(element.labels ?? [])].map(wordsOfLabel).join(' ') : '';
   const words =
     element.getAttribute('aria-label') ||
     labelledBy ||

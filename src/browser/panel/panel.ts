@@ -40,6 +40,7 @@ export class DrawerPanel extends LitElement implements PanelHost {
   #isOpen = false;
   #said = '';
   #endFollowing: (() => void) | undefined;
+  #keyed: Promise<void> = Promise.resolve();
   #inList = keysFrom(panelKeys);
   #onPage = keysFrom(pageKeys);
   #keyWords: Record<string, string> = { ...panelKeys, ...pageKeys, ...captureKeys };
@@ -78,6 +79,8 @@ export class DrawerPanel extends LitElement implements PanelHost {
     this.setAttribute('data-drawer', 'private');
     this.#endFollowing = followCaret();
     document.addEventListener('keydown', this.#onPageKey);
+    document.addEventListener('copy', this.#onClipboard, true);
+    document.addEventListener('paste', this.#onClipboard, true);
     if (this.#model) void this.attempt(async () => this.#model?.start());
     void this.#speak();
   }
@@ -86,6 +89,8 @@ export class DrawerPanel extends LitElement implements PanelHost {
     super.disconnectedCallback();
     this.#endFollowing?.();
     document.removeEventListener('keydown', this.#onPageKey);
+    document.removeEventListener('copy', this.#onClipboard, true);
+    document.removeEventListener('paste', this.#onClipboard, true);
     this.#model?.stop();
   }
 
@@ -183,7 +188,8 @@ export class DrawerPanel extends LitElement implements PanelHost {
     if (!walked && deed === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    if (deed !== undefined) void this.attempt(() => this.do(deed as PanelKey));
+    // Keys pressed in quick succession are done in that order.
+    if (deed !== undefined) this.#keyed = this.#keyed.then(() => this.attempt(() => this.do(deed as PanelKey)));
   }
 
   /** Does what a key or button stands for, with the slips chosen or the one at hand. */
@@ -309,6 +315,15 @@ export class DrawerPanel extends LitElement implements PanelHost {
   }
 
   // --- What is dropped on it, pasted into it and copied out of it -------------------------------------------------------
+
+  /** With the focus in the list they mean slips, though browsers tell the page's own selection of them. */
+  readonly #onClipboard = (event: ClipboardEvent): void => {
+    if (this.#model === undefined || !this.#list.isFocused) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    if (event.type === 'copy') void this.attempt(() => this.#deeds.copy());
+    else this.#gather(event.clipboardData);
+  };
 
   #gather(transfer: DataTransfer | null): void {
     if (!transfer) return;
@@ -536,16 +551,6 @@ export class DrawerPanel extends LitElement implements PanelHost {
   /** What the list of slips needs of its panel. */
   readonly listEvents = {
     key: (event: KeyboardEvent): void => this.#onListKey(event),
-    paste: (event: ClipboardEvent): void => {
-      event.preventDefault();
-      event.stopPropagation();
-      this.#gather(event.clipboardData);
-    },
-    copy: (event: ClipboardEvent): void => {
-      event.preventDefault();
-      event.stopPropagation();
-      void this.attempt(() => this.#deeds.copy());
-    },
     drop: (transfer: DataTransfer | null): void => this.#gather(transfer),
     moved: (ids: readonly string[], position: number): void =>
       void this.attempt(() => this.#deeds.moveTo(ids, position)),

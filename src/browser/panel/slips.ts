@@ -36,6 +36,10 @@ export class SlipList {
     this.#box?.focus();
   }
 
+  get isFocused(): boolean {
+    return this.#box !== undefined && this.#box === this.#panel.shadowRoot?.activeElement;
+  }
+
   /** Brings a row into sight and to hand. */
   show(index: number): void {
     const { model } = this.#panel;
@@ -90,8 +94,6 @@ export class SlipList {
         this.#box = box as HTMLElement | undefined;
       })}
       @keydown=${listEvents.key}
-      @paste=${listEvents.paste}
-      @copy=${listEvents.copy}
       @dragover=${(event: DragEvent) => this.#onDragOver(event)}
       @dragleave=${() => this.#markOver(undefined)}
       @drop=${(event: DragEvent) => this.#onDrop(event)}

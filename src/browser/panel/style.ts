@@ -260,6 +260,13 @@ export const style = css`
     background: var(--slip);
     box-shadow: 0 1px 2px #0008;
   }
+  .drawn {
+    overflow-wrap: normal;
+  }
+  .drawn td,
+  .drawn th {
+    white-space: nowrap;
+  }
   .drawn table,
   .sheet .paper table {
     border-collapse: collapse;

@@ -1,0 +1,220 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import type { Page } from 'playwright-core';
+import { heard, Site, selectElement, seriousFindings, slips } from './support/site.ts';
+
+const site = new Site('editors');
+
+beforeAll(() => site.start(), 120_000);
+afterEach(async () => {
+  expect(await site.closeAll()).toEqual([]);
+});
+afterAll(() => site.stop());
+
+async function visit(profile?: string): Promise<Page> {
+  const page = await site.visit(profile);
+  await page.locator('drawer-panel .plate').waitFor();
+  await page.waitForFunction(
+    () => (document.querySelector('drawer-panel') as { drawer?: unknown } | null)?.drawer !== undefined,
+  );
+  await page.locator('.reading h2').click();
+  return page;
+}
+
+/** Selects in the reading part and copies, and waits until it is kept. */
+async function keep(page: Page, selector: string, said: RegExp, itself = false): Promise<void> {
+  await selectElement(page, selector, itself);
+  await page.keyboard.press('Control+c');
+  await heard(page, said);
+}
+
+/** Goes to the panel by its key and pastes the slip of that number. */
+async function paste(page: Page, number: number, said = /^Pasted 1 slip into/): Promise<void> {
+  await page.keyboard.press('Alt+Shift+P');
+  await page.keyboard.press('Home');
+  for (let step = 1; step < number; step++) await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await heard(page, said);
+}
+
+/** Every kind of thing, how it is gathered, and by what it is known where it has landed. */
+const things = [
+  { name: 'words', select: '.reading strong', isThere: 'carvel built' },
+  { name: 'emphasis', select: '.reading p', isThere: 'strong, b, [style*="bold"], .lexical-bold' },
+  { name: 'a link', select: '.reading p', isThere: 'a[href^="https://example.org/yard"]' },
+  { name: 'a heading', select: '.reading h2', itself: true, isThere: 'h2' },
+  { name: 'a list', select: '.reading ul', isThere: 'li' },
+  { name: 'a table', select: '.reading table', itself: true, isThere: 'td' },
+  { name: 'a picture', select: '.reading img', itself: true, isThere: 'img[src^="data:image/png"]' },
+] as const;
+
+const editors = [
+  { name: 'ProseMirror (Tiptap)', place: '#tiptap [role="textbox"]' },
+  { name: 'Lexical', place: '#lexical [role="textbox"]' },
+  { name: 'Quill', place: '#quill [role="textbox"]' },
+  { name: 'CodeMirror', place: '#codemirror [role="textbox"]' },
+  { name: 'Grid (Tabulator)', place: '#grid .tabulator-cell' },
+  { name: 'Editable part', place: '#plain [role="textbox"]' },
+  { name: 'Lines of text', place: '#plain textarea' },
+] as const;
+
+/** Words of each thing, to tell what has become of one that is there in no other way. */
+const wordsOf: Readonly<Record<string, string>> = {
+  words: 'carvel built',
+  emphasis: 'carvel built',
+  'a link': 'yard’s book',
+  'a heading': 'From the log',
+  'a list': 'Keel and stem',
+  'a table': 'Larch planks',
+  'a picture': 'picture: The hull',
+};
+
+/** What arrives in an editor: itself, only its words, or nothing. */
+async function arrival(page: Page, selector: string, thing: (typeof things)[number]): Promise<string> {
+  const place = page.locator(selector).first();
+  const host = selector.includes('#grid') ? page.locator('#grid') : place;
+  const [words, isThere] = await host.evaluate(
+    (element, wanted) => [
+      'value' in element ? String(element.value) : (element.textContent ?? ''),
+      !/[.[,#]|^(?:h2|li|td)$/.test(wanted)
+        ? (element.textContent ?? String((element as HTMLTextAreaElement).value)).includes(wanted)
+        : element.querySelector(wanted) !== null,
+    ],
+    thing.isThere,
+  );
+  if (isThere && !selector.includes('#grid')) return 'yes';
+  const plain = words.includes(wordsOf[thing.name] ?? '');
+  if (selector.includes('#grid')) return plain ? (thing.name === 'a table' ? 'cells' : 'words') : 'no';
+  return plain ? 'words' : 'no';
+}
+
+const textIn = (page: Page, selector: string): Promise<string> =>
+  page
+    .locator(selector.includes('#grid') ? '#grid .tabulator-tableholder' : selector)
+    .first()
+    .evaluate((element) =>
+      ('value' in element ? String(element.value) : (element.textContent ?? '')).replace(/[\s\u200b]+/g, ' ').trim(),
+    );
+
+it('delivers into every editor as its own paste does, each undone in one step, as docs/editors.md says', async () => {
+  const page = await visit();
+  await keep(page, '.reading strong', /^Kept as 1: 2 words/);
+  await keep(page, '.reading p', /^Kept as 2: 22 words/);
+  await keep(page, '.reading h2', /^Kept as 3: heading, 6 words/, true);
+  await keep(page, '.reading ul', /^Kept as 4: list, 2 items/);
+  await keep(page, '.reading table', /^Kept as 5: table, 3 × 3/, true);
+  await keep(page, '.reading img', /^Kept as 6: picture/, true);
+  const numbers: Readonly<Record<(typeof things)[number]['name'], number>> = {
+    words: 1,
+    emphasis: 2,
+    'a link': 2,
+    'a heading': 3,
+    'a list': 4,
+    'a table': 5,
+    'a picture': 6,
+  };
+  const rows: string[][] = [];
+  for (const { name, place } of editors) {
+    const row: string[] = [name];
+    for (const thing of things) {
+      await page.locator(place).first().click();
+      await paste(
+        page,
+        numbers[thing.name] ?? 0,
+        name === 'Lexical' && thing.name === 'a picture' ? /took nothing of it/ : undefined,
+      );
+      row.push(await arrival(page, place, thing));
+      await page.keyboard.press('Control+z');
+      await expect(textIn(page, place)).resolves.toBe('');
+    }
+    row.push(...(await intoWord(page, name, place)));
+    rows.push(row);
+  }
+  const made = tableOf(['Editor', ...things.map((thing) => thing.name), 'inside a word', 'undone in one step'], rows);
+  const file = resolve(import.meta.dirname, '../docs/editors.md');
+  if (process.env.DOCS === 'write') writeFileSync(file, made);
+  expect(made).toBe(readFileSync(file, 'utf8'));
+});
+
+/** Whether words land within a word without a new paragraph, and whether one step back gives that word again. */
+async function intoWord(page: Page, name: string, place: string): Promise<[string, string]> {
+  if (name.startsWith('Grid')) return ['–', 'yes, by the embed'];
+  await page.locator(place).first().click();
+  await page.keyboard.type('ferryboat');
+  for (let step = 0; step < 4; step++) await page.keyboard.press('ArrowLeft');
+  await page.waitForTimeout(1_200); // editors take what follows at once for the same step
+  await paste(page, 1);
+  const landed = await textIn(page, place);
+  await page.keyboard.press('Control+z');
+  const undone = await textIn(page, place);
+  await page.keyboard.press('Control+a');
+  await page.keyboard.press('Delete');
+  return [landed.includes('ferrycarvel builtboat') ? 'yes' : 'no', undone.includes('ferryboat') ? 'yes' : 'no'];
+}
+
+const tableOf = (head: readonly string[], rows: readonly (readonly string[])[]): string =>
+  `# What arrives in each editor
+
+Made by \`test/editors.test.ts\`, which pastes from the panel into the real packages, as they are in \`examples/editors\`
+(\`DOCS=write npx jest editors\` writes it anew). “Words” means that the words arrive and the rest does not: CodeMirror and
+fields hold plain text, a grid holds cells, and Lexical’s own packages have no node for pictures.
+
+| ${head.join(' | ')} |
+| ${head.map(() => '---').join(' | ')} |
+${rows.map((row) => `| ${row.join(' | ')} |`).join('\n')}
+`;
+
+it('has no serious accessibility finding, empty, with slips chosen, and with each sheet open', async () => {
+  const page = await visit();
+  expect(await ownFindings(page)).toEqual([]);
+  await keep(page, '.reading p', /^Kept as 1/);
+  await keep(page, '.reading table', /^Kept as 2/, true);
+  await keep(page, '.reading img', /^Kept as 3/, true);
+  await page.keyboard.press('Alt+Shift+P');
+  await page.keyboard.press('Control+a');
+  await heard(page, /^3 slips chosen/);
+  expect(await ownFindings(page)).toEqual([]);
+  for (const [key, title] of [
+    ['m', 'Merge 3 slips'],
+    ['a', 'Append to one'],
+    ['?', 'Keys'],
+  ] as const) {
+    await page.keyboard.press('Alt+Shift+P');
+    await page.keyboard.press(key);
+    await page.getByRole('region', { name: title }).waitFor();
+    expect(await ownFindings(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Back' }).click();
+  }
+  await page.getByRole('button', { name: 'Handle' }).click();
+  expect(await ownFindings(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Rules' }).click();
+  await page.getByRole('region', { name: 'Rules of this drawer' }).waitFor();
+  expect(await ownFindings(page)).toEqual([]);
+});
+
+/** Findings but for those within an editor, which are its own. */
+const ownFindings = async (page: Page): Promise<string[]> =>
+  (await seriousFindings(page)).filter((finding) => !/tabulator|ql-|cm-/.test(finding));
+
+it('is in step with another window within a second, with one history', async () => {
+  const page = await visit('two-windows');
+  const other = await page.context().newPage();
+  site.watch(other);
+  await other.goto(site.address);
+  await other.locator('drawer-panel .empty').waitFor();
+  await keep(page, '.reading p', /^Kept as 1/);
+  await other.locator('drawer-panel [role="option"]').first().waitFor({ timeout: 1_000 });
+  await other.getByRole('button', { name: 'Undo', exact: true }).click();
+  await heard(other, /^Undone: Kept 1 slip/);
+  await page.locator('drawer-panel .empty').waitFor({ timeout: 1_000 });
+  await page.close();
+});
+
+it('keeps what was acknowledged when the browser is killed', async () => {
+  const page = await visit('killed');
+  await keep(page, '.reading p', /^Kept as 1/);
+  site.kill('killed');
+  const again = await visit('killed');
+  await again.locator('drawer-panel [role="option"]').first().waitFor();
+  expect((await slips(again))[0]).toContain('The hull is carvel built');
+});

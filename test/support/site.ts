@@ -1,0 +1,153 @@
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { type BrowserContext, chromium, type Page } from 'playwright-core';
+
+const vite = resolve(import.meta.dirname, '../../node_modules/vite/bin/vite.js');
+const axe = createRequire(import.meta.url).resolve('axe-core');
+
+const executablePath =
+  [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find(
+    (path) => path && existsSync(path),
+  ) ?? '';
+
+/** What keeps a headless browser quiet on a machine without a display or a network. */
+const browserArguments = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+
+/** An example, built and served on this machine, and browsers with profiles of their own. */
+export class Site {
+  readonly #folder: string;
+  readonly #scratch: string;
+  #server: ChildProcess | undefined;
+  readonly #contexts: BrowserContext[] = [];
+  #profiles = 0;
+  /** What went wrong in a page without anybody catching it. */
+  readonly faults: string[] = [];
+  address = '';
+
+  constructor(example: string) {
+    this.#folder = resolve(import.meta.dirname, '../../examples', example);
+    this.#scratch = mkdtempSync(join(tmpdir(), `drawer-${example}-`));
+  }
+
+  async start(): Promise<void> {
+    const out = join(this.#scratch, 'site');
+    const environment = { ...process.env, NODE_OPTIONS: '', NODE_ENV: 'production' };
+    execFileSync(process.execPath, [vite, 'build', '--outDir', out, '--logLevel', 'error'], {
+      cwd: this.#folder,
+      env: environment,
+    });
+    const server = spawn(process.execPath, [vite, 'preview', '--outDir', out, '--port', '0'], {
+      cwd: this.#folder,
+      env: environment,
+    });
+    this.#server = server;
+    this.address = await new Promise((found, failed) => {
+      let said = '';
+      server.stdout.on('data', (chunk: Buffer) => {
+        said += chunk;
+        // Vite colours what it says, also in the middle of the address.
+        const [address] = /http:\/\/localhost:\d+\//.exec(said.replace(/\u001b\[\d+m/g, '')) ?? [];
+        if (address) found(address);
+      });
+      server.on('close', () => failed(new Error(`the site was not served: ${said}`)));
+    });
+  }
+
+  /** A browser with the profile of that name; the same profile again is the same browser come back. */
+  open(profile: string): Promise<BrowserContext> {
+    return chromium.launchPersistentContext(join(this.#scratch, profile), {
+      executablePath,
+      args: browserArguments,
+      viewport: { width: 1280, height: 800 },
+      acceptDownloads: true,
+      permissions: ['clipboard-read', 'clipboard-write'],
+    });
+  }
+
+  /** A page of the site in a new browser, or in that of a profile. */
+  async visit(profile = `profile-${++this.#profiles}`, path = ''): Promise<Page> {
+    const context = await this.open(profile);
+    this.#contexts.push(context);
+    const page = context.pages()[0] ?? (await context.newPage());
+    this.watch(page);
+    await page.goto(this.address + path);
+    return page;
+  }
+
+  /** Keeps what goes wrong in a page. */
+  watch(page: Page): void {
+    page.on('pageerror', (error) => this.faults.push(error.stack ?? error.message));
+  }
+
+  /** Closes every browser; gives what went wrong in their pages since the last time. */
+  async closeAll(): Promise<readonly string[]> {
+    for (const context of this.#contexts.splice(0)) await context.close().catch(() => {});
+    return this.faults.splice(0);
+  }
+
+  path(name: string): string {
+    return join(this.#scratch, name);
+  }
+
+  /** Kills every process of a profile's browser, as a crash would. */
+  kill(profile: string): void {
+    try {
+      execFileSync('pkill', ['-KILL', '-f', join(this.#scratch, profile)]);
+    } catch {
+      // none is left
+    }
+  }
+
+  stop(): void {
+    this.#server?.kill();
+    rmSync(this.#scratch, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
+  }
+}
+
+/** Waits until a live region says it. */
+export const heard = (page: Page, words: RegExp): Promise<void> =>
+  page.getByRole('status').filter({ hasText: words }).first().waitFor({ timeout: 15_000 });
+
+/** The slips that the panel shows. */
+export const slips = (page: Page): Promise<string[]> => page.locator('drawer-panel [role="option"]').allInnerTexts();
+
+/** Selects an element's insides, or all of it, as dragging over it does. */
+export const selectElement = (page: Page, selector: string, itself = false): Promise<void> =>
+  page.evaluate(
+    ([of, whole]) => {
+      const element = document.querySelector(of as string);
+      if (!element) throw new Error(`there is no ${of}`);
+      const range = document.createRange();
+      if (whole) range.selectNode(element);
+      else range.selectNodeContents(element);
+      document.getSelection()?.removeAllRanges();
+      document.getSelection()?.addRange(range);
+    },
+    [selector, itself] as const,
+  );
+
+/** What axe finds of serious faults, by rule and element. */
+export async function seriousFindings(page: Page): Promise<string[]> {
+  await page.addScriptTag({ path: axe });
+  return page.evaluate(async () => {
+    const { violations } = await (
+      globalThis as unknown as {
+        axe: { run(): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> };
+      }
+    ).axe.run();
+    return violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html).join(' | ')}`);
+  });
+}

@@ -1,0 +1,65 @@
+import { readFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { extname, resolve } from 'node:path';
+import { build } from 'esbuild';
+
+const pages = resolve(import.meta.dirname, '../pages');
+const types: Readonly<Record<string, string>> = {
+  '.html': 'text/html; charset=utf-8',
+  '.js': 'text/javascript',
+  '.css': 'text/css',
+};
+
+/** A policy as strict as a page can have: nothing inline, nothing from elsewhere, and markup only by named policies. */
+const policy = [
+  "default-src 'none'",
+  "script-src 'self'",
+  "style-src 'self'",
+  "img-src 'self' data:",
+  "connect-src 'self' data:",
+  "require-trusted-types-for 'script'",
+  'trusted-types lit-html drawer',
+].join('; ');
+
+/** The page of `test/pages`, with the library bundled as somebody would, served under a strict policy. */
+export class StrictPage {
+  readonly #files = new Map<string, Uint8Array | string>();
+  /** What the page asked for that it has no business with. */
+  readonly asked: string[] = [];
+  #server: Server | undefined;
+  address = '';
+
+  async start(): Promise<void> {
+    const { outputFiles } = await build({
+      entryPoints: [resolve(pages, 'strict.ts')],
+      bundle: true,
+      splitting: true,
+      format: 'esm',
+      target: 'es2022',
+      outdir: '/',
+      write: false,
+      logLevel: 'error',
+    });
+    for (const { path, contents } of outputFiles) this.#files.set(path, contents);
+    for (const name of ['strict.html', 'strict.css'])
+      this.#files.set(name === 'strict.html' ? '/' : `/${name}`, readFileSync(resolve(pages, name), 'utf8'));
+    const server = createServer(({ url = '/' }, answer) => {
+      const path = url.replace(/[?#].*$/, '');
+      const file = this.#files.get(path);
+      if (file === undefined) this.asked.push(url);
+      answer.writeHead(file === undefined ? 404 : 200, {
+        'Content-Type': types[extname(path) || '.html'] ?? 'application/octet-stream',
+        'Content-Security-Policy': policy,
+      });
+      answer.end(file ?? '');
+    });
+    this.#server = server;
+    await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
+    this.address = `http://127.0.0.1:${(server.address() as AddressInfo).port}/`;
+  }
+
+  stop(): void {
+    this.#server?.close();
+  }
+}
