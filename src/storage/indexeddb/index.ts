@@ -1,44 +1,90 @@
-import { type IDBPDatabase, type IDBPTransaction, openDB } from 'idb';
+import { type IDBPDatabase, openDB } from 'idb';
+import { DrawerError } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
 import { WorkQueue } from '../queue.ts';
+import { lockedMeanwhile, noPassphrase, parseLock } from '../sealing.ts';
 import { Watchers } from '../watchers.ts';
-import { IndexedDbRows, type Tables, type Transaction, tableNames } from './rows.ts';
+import { IndexedDbRows } from './rows.ts';
+import { inTheClear, type ValueSealing } from './sealing.ts';
+import { type Tables, type Transaction, tableNames, upgrade, version } from './tables.ts';
+import { Words } from './words.ts';
 
-/** Rises with every change of the tables. */
-const version = 3;
+/** How a drawer in a browser is opened. */
+export interface IndexedDbOptions {
+  /** Of a drawer that is locked. */
+  readonly passphrase?: string | undefined;
+}
 
 /**
- * A drawer in the browser's database of that name. A change is kept when its promise is fulfilled (durability `strict`).
+ * A drawer in the browser's database of that name. A change is kept when its promise is fulfilled (durability `strict`);
+ * other windows see it at once.
+ * @throws DrawerError `locked` without the right passphrase, `storage` where the browser keeps nothing.
  */
-export async function indexedDbStorage(name = 'drawer'): Promise<Storage> {
-  const database = await openDB<Tables>(name, version, { upgrade });
+export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedDbOptions = {}): Promise<Storage> {
+  const database = await open(name);
   const queue = new WorkQueue();
   const watchers = new Watchers();
+  let lock = (await database.get('settings', 'lock')) as string | undefined;
+  let sealing = await sealingOf(database, lock, passphrase);
+  let words = new Words(sealing.isSealed);
   // Other windows say so when they have changed something.
   const channel = new BroadcastChannel(`drawer:${name}`);
-  channel.onmessage = () => watchers.tell();
+  channel.onmessage = ({ data }: MessageEvent<readonly string[] | undefined>) => {
+    if (data) words.touch(data);
+    else words.forget();
+    watchers.tell();
+  };
   const inside = <T>(mode: IDBTransactionMode, work: (rows: IndexedDbRows) => Promise<T>): Promise<T> =>
     queue.add(async () => {
       // Only works that were handed writable rows write, so one type serves both modes.
       const transaction = database.transaction(tableNames, mode as 'readwrite', { durability: 'strict' });
       try {
-        const result = await work(new IndexedDbRows(transaction));
+        const rows = new IndexedDbRows(transaction, sealing, words);
+        if ((await rows.findLock()) !== lock) throw lockedMeanwhile();
+        const result = await work(rows);
+        if (mode === 'readwrite') await rows.finish();
         await transaction.done;
+        if (mode === 'readwrite') {
+          words.touch(rows.touched);
+          channel.postMessage([...rows.touched]);
+        }
         return result;
       } catch (error) {
+        words.forget(); // it may know what was taken back
         await abort(transaction);
-        throw error;
+        throw storageProblem(error);
       }
+    });
+  /** Writes everything anew, sealed otherwise. */
+  const reseal = (next: ValueSealing, nextLock: string | undefined): Promise<void> =>
+    queue.add(async () => {
+      const transaction = database.transaction(tableNames, 'readwrite', { durability: 'strict' });
+      try {
+        await resealAll(transaction, sealing, next, nextLock);
+        await transaction.done;
+      } catch (error) {
+        await abort(transaction);
+        throw storageProblem(error);
+      }
+      [sealing, lock, words] = [next, nextLock, new Words(next.isSealed)];
+      channel.postMessage(undefined);
+      watchers.tell();
     });
   return {
     read: (work) => inside('readonly', work),
     write: async (work) => {
       const result = await inside('readwrite', work);
       watchers.tell();
-      channel.postMessage('changed');
       return result;
     },
     watch: (changed) => watchers.add(changed),
+    isLocked: () => lock !== undefined,
+    lock: async (phrase) => {
+      const { newLock } = await import('./lock.ts');
+      const made = await newLock(phrase);
+      await reseal(made.sealing, made.lock);
+    },
+    unlock: () => reseal(inTheClear, undefined),
     close: () => {
       channel.close();
       return queue.add(async () => database.close());
@@ -46,25 +92,80 @@ export async function indexedDbStorage(name = 'drawer'): Promise<Storage> {
   };
 }
 
-function upgrade(
-  database: IDBPDatabase<Tables>,
-  from: number,
-  _: number | null,
-  transaction: IDBPTransaction<Tables, ('heads' | 'contents' | 'media' | 'actions' | 'settings')[], 'versionchange'>,
-): void {
-  if (from < 2) database.createObjectStore('settings');
-  const heads = from > 0 ? transaction.objectStore('heads') : database.createObjectStore('heads', { keyPath: 'id' });
-  if (from > 0 && from < 3) heads.deleteIndex('order');
-  if (from < 3) {
-    // Not unique, since snippets that change places pass through each other's.
-    heads.createIndex('order', 'order');
-    heads.createIndex('preview', 'facts.preview');
-    heads.createIndex('expiresAt', 'expiresAt');
+/** @throws DrawerError `storage` */
+async function open(name: string): Promise<IDBPDatabase<Tables>> {
+  try {
+    return await openDB<Tables>(name, version, {
+      upgrade: (database, from, _, transaction) => upgrade(database, from, transaction),
+      // A window with a newer program wants to bring the drawer up: this one lets go of it.
+      blocking: (_, __, event) => (event.target as IDBDatabase | null)?.close(),
+    });
+  } catch (cause) {
+    throw new DrawerError(
+      {
+        code: 'storage',
+        what:
+          cause instanceof Error && cause.name === 'VersionError'
+            ? 'The drawer was made by a newer program'
+            : 'The browser keeps no drawer for this page',
+        next:
+          cause instanceof Error && cause.name === 'VersionError'
+            ? 'Load the page again to get the newer one; nothing was changed'
+            : 'Leave private browsing, or allow the site to keep data',
+      },
+      { cause },
+    );
   }
-  if (from > 0) return;
-  database.createObjectStore('contents', { keyPath: 'id' });
-  database.createObjectStore('media', { keyPath: 'hash' });
-  database.createObjectStore('actions', { keyPath: 'number' });
+}
+
+async function sealingOf(
+  database: IDBPDatabase<Tables>,
+  lock: string | undefined,
+  passphrase: string | undefined,
+): Promise<ValueSealing> {
+  if (lock === undefined) return inTheClear;
+  try {
+    if (passphrase === undefined) throw noPassphrase();
+    const { openLock } = await import('./lock.ts');
+    return await openLock(parseLock(lock), passphrase);
+  } catch (error) {
+    database.close();
+    throw error;
+  }
+}
+
+async function resealAll(
+  transaction: Transaction,
+  before: ValueSealing,
+  after: ValueSealing,
+  lock: string | undefined,
+): Promise<void> {
+  const [read, write] = [new IndexedDbRows(transaction, before), new IndexedDbRows(transaction, after)];
+  const [settings, actions] = [await read.findSettings(), await read.actions()];
+  if (settings !== undefined) await write.putSettings(settings);
+  for (const action of actions) await write.putAction(action);
+  for (const hash of await read.mediaHashes()) {
+    const bytes = await read.findMedia(hash);
+    await write.removeMedia(hash);
+    if (bytes) await write.putMedia(hash, bytes);
+  }
+  for (const id of await read.ids()) await write.rewrite(await read.get(id));
+  await write.putLock(lock);
+  await write.finish();
+}
+
+/** What the browser could not do, in our words; a full disk among them. */
+function storageProblem(error: unknown): unknown {
+  if (DrawerError.is(error) || !(error instanceof DOMException)) return error;
+  const isFull = error.name === 'QuotaExceededError';
+  return new DrawerError(
+    {
+      code: 'storage',
+      what: isFull ? 'The browser has no more room for this site' : `The browser could not keep that (${error.name})`,
+      next: isFull ? 'Nothing was kept: delete some snippets, or free space' : 'Nothing was changed',
+    },
+    { cause: error },
+  );
 }
 
 async function abort(transaction: Transaction): Promise<void> {

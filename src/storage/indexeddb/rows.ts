@@ -1,8 +1,8 @@
-import type { DBSchema, IDBPTransaction } from 'idb';
-import { parseWith } from '../../content/index.ts';
+import { type Content, parseWith } from '../../content/index.ts';
 import {
   type Action,
   type Facts,
+  findable,
   headSchema,
   lookOf,
   noSnippet,
@@ -10,137 +10,214 @@ import {
   type Query,
   type Snippet,
   type SnippetHead,
-  searchThrough,
   snippetSchema,
   type WritableRows,
 } from '../../drawer/index.ts';
-
-/** Heads and contents stand apart, so that a list reads no content; heads are sorted by their order keys. */
-export interface Tables extends DBSchema {
-  heads: { key: string; value: SnippetHead; indexes: { order: string; preview: string; expiresAt: string } };
-  contents: { key: string; value: { readonly id: string; readonly content: unknown } };
-  media: { key: string; value: { readonly hash: string; readonly bytes: Uint8Array } };
-  actions: { key: number; value: Action };
-  settings: { key: string; value: string };
-}
-
-export const tableNames = ['heads', 'contents', 'media', 'actions', 'settings'] as const;
-export type Transaction = IDBPTransaction<Tables, typeof tableNames, 'readwrite'>;
+import { placeOf } from '../sealing.ts';
+import { inTheClear, type ValueSealing } from './sealing.ts';
+import { Shelves } from './shelves.ts';
+import type { HeadRow, Transaction } from './tables.ts';
+import type { Words } from './words.ts';
 
 /** The rows seen by one transaction. It ends by itself when nothing is asked of it, so works wait for nothing else. */
 export class IndexedDbRows implements WritableRows {
   readonly #transaction: Transaction;
+  readonly #sealing: ValueSealing;
+  readonly #words: Words | undefined;
+  readonly #shelves: Shelves;
+  #bytesAdded = 0;
+  /** The snippets whose words may be others now. */
+  readonly touched = new Set<string>();
 
-  constructor(transaction: Transaction) {
+  constructor(transaction: Transaction, sealing: ValueSealing = inTheClear, words?: Words) {
     this.#transaction = transaction;
+    this.#sealing = sealing;
+    this.#words = words;
+    this.#shelves = new Shelves(transaction);
+  }
+
+  /** The lock that the drawer has, as JSON. */
+  async findLock(): Promise<string | undefined> {
+    return (await this.#store('settings').get('lock')) as string | undefined;
+  }
+
+  async putLock(lock: string | undefined): Promise<void> {
+    if (lock === undefined) await this.#store('settings').delete('lock');
+    else await this.#store('settings').put(lock, 'lock');
+  }
+
+  /** Writes down what was counted on the way; a work that changes anything ends with it. */
+  async finish(): Promise<void> {
+    await this.#shelves.finish();
+    if (this.#bytesAdded === 0) return;
+    await this.#store('settings').put(await this.bytes(), 'bytes');
+    this.#bytesAdded = 0;
+  }
+
+  #store<N extends 'heads' | 'contents' | 'finds' | 'media' | 'actions' | 'settings'>(name: N) {
+    return this.#transaction.objectStore(name);
   }
 
   count(): Promise<number> {
-    return this.#transaction.objectStore('heads').count();
+    return this.#shelves.count();
   }
 
   async heads(offset: number, limit: number): Promise<readonly SnippetHead[]> {
+    if (limit <= 0) return [];
     const found: SnippetHead[] = [];
-    let cursor = await this.#transaction.objectStore('heads').index('order').openCursor();
-    if (offset > 0) cursor = (await cursor?.advance(offset)) ?? null;
-    while (cursor && found.length < limit) {
-      found.push(parseWith(headSchema, cursor.value, 'snippet'));
-      cursor = await cursor.continue();
-    }
+    for (const row of await this.#shelves.rowsFrom(Math.max(0, offset), limit)) found.push(this.#toHead(row));
     return found;
   }
 
   countBefore(order: string): Promise<number> {
-    return this.#transaction.objectStore('heads').index('order').count(IDBKeyRange.upperBound(order, true));
+    return this.#shelves.countBefore(order);
   }
 
   async bytes(): Promise<number> {
-    let bytes = 0;
-    for await (const { value } of this.#transaction.objectStore('heads')) bytes += value.facts.bytes;
-    for await (const { value } of this.#transaction.objectStore('media')) bytes += value.bytes.length;
-    return bytes;
+    return (((await this.#store('settings').get('bytes')) as number | undefined) ?? 0) + this.#bytesAdded;
   }
 
-  /** There is no index of words in a browser yet: everything is read. */
+  /** By an index of words in memory, which is read in when it is first asked. */
   async search(query: Query, limit: number): Promise<readonly SnippetHead[]> {
-    const snippets: Snippet[] = [];
-    for await (const { value } of this.#transaction.objectStore('heads').index('order'))
-      snippets.push(await this.get(value.id));
-    return searchThrough(snippets, query, limit);
+    const ids = (await this.#words?.search(this, this.#transaction, query, limit)) ?? [];
+    const rows = await Promise.all(ids.map((id) => this.#store('heads').get(id)));
+    return rows.flatMap((row) => (row ? [this.#toHead(row)] : []));
   }
 
   async alike(facts: Facts): Promise<readonly SnippetHead[]> {
-    const heads = await this.#transaction.objectStore('heads').index('preview').getAll(facts.preview);
-    return heads.filter((head) => lookOf(head.facts) === lookOf(facts));
+    const rows = await this.#store('heads')
+      .index('alike')
+      .getAll(this.#sealing.digest(lookOf(facts)));
+    return rows.map((row) => this.#toHead(row)).sort((one, other) => (one.order < other.order ? -1 : 1));
   }
 
-  due(now: string): Promise<readonly SnippetHead[]> {
-    return this.#transaction.objectStore('heads').index('expiresAt').getAll(IDBKeyRange.upperBound(now));
+  async due(now: string): Promise<readonly SnippetHead[]> {
+    const rows = await this.#store('heads').index('expiresAt').getAll(IDBKeyRange.upperBound(now));
+    return rows.map((row) => this.#toHead(row));
+  }
+
+  #toHead({ id, head }: HeadRow): SnippetHead {
+    return parseWith(headSchema, this.#sealing.open(head, placeOf('heads', 'head', id)), 'snippet');
   }
 
   async actions(): Promise<readonly Action[]> {
-    const all = await this.#transaction.objectStore('actions').getAll();
+    const rows = await this.#store('actions').getAll();
+    const all = rows.map(({ number, action }) => this.#toAction(number, action));
     return [...all.filter(({ state }) => state === 'done').reverse(), ...all.filter(({ state }) => state === 'undone')];
   }
 
+  #toAction(number: number, action: unknown): Action {
+    return this.#sealing.open(action, placeOf('actions', 'action', number)) as Action;
+  }
+
   async mediaHashes(): Promise<readonly string[]> {
-    return this.#transaction.objectStore('media').getAllKeys();
+    return this.#store('media').getAllKeys();
   }
 
   async showsMedia(hash: string): Promise<boolean> {
-    for await (const { value } of this.#transaction.objectStore('heads'))
-      if (picturesOf((await this.get(value.id)).content).has(hash)) return true;
+    for (const id of await this.ids()) if (picturesOf((await this.get(id)).content).has(hash)) return true;
     return false;
   }
 
+  /** Every snippet's id. */
+  ids(): Promise<readonly string[]> {
+    return this.#store('heads').getAllKeys();
+  }
+
   async faults(): Promise<readonly string[]> {
-    const [heads, contents] = await Promise.all(
-      (['heads', 'contents'] as const).map((name) => this.#transaction.objectStore(name).count()),
-    );
-    return heads === contents ? [] : [`${contents} contents are kept for ${heads} snippets`];
+    const [heads, contents, counted] = await Promise.all([
+      this.#store('heads').count(),
+      this.#store('contents').count(),
+      this.#shelves.count(),
+    ]);
+    return [
+      ...(heads === contents ? [] : [`${contents} contents are kept for ${heads} snippets`]),
+      ...(heads === counted ? [] : [`${counted} snippets are counted, and ${heads} are there`]),
+    ];
   }
 
   async findLast(): Promise<SnippetHead | undefined> {
-    const cursor = await this.#transaction.objectStore('heads').index('order').openCursor(null, 'prev');
-    return cursor ? parseWith(headSchema, cursor.value, 'snippet') : undefined;
+    const cursor = await this.#store('heads').index('order').openCursor(null, 'prev');
+    return cursor ? this.#toHead(cursor.value) : undefined;
   }
 
   async get(id: string): Promise<Snippet> {
-    const [head, stored] = await Promise.all([
-      this.#transaction.objectStore('heads').get(id),
-      this.#transaction.objectStore('contents').get(id),
-    ]);
-    if (!head || !stored) throw noSnippet(id);
-    return parseWith(snippetSchema, { ...head, content: stored.content }, 'snippet');
+    const [row, stored] = await Promise.all([this.#store('heads').get(id), this.#store('contents').get(id)]);
+    if (!row || !stored) throw noSnippet(id);
+    const head = this.#sealing.open(row.head, placeOf('heads', 'head', id)) as object;
+    const content = this.#sealing.open(stored.content, placeOf('contents', 'content', id));
+    return parseWith(snippetSchema, { ...head, content }, 'snippet');
   }
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
-    return (await this.#transaction.objectStore('media').get(hash))?.bytes;
+    const stored = await this.#store('media').get(hash);
+    return stored && this.#sealing.openBytes(stored.bytes, placeOf('media', 'bytes', hash));
   }
 
-  findSettings(): Promise<string | undefined> {
-    return this.#transaction.objectStore('settings').get('drawer');
+  async findSettings(): Promise<string | undefined> {
+    const stored = await this.#store('settings').get('drawer');
+    return stored === undefined
+      ? undefined
+      : (this.#sealing.open(stored, placeOf('settings', 'value', 'drawer')) as string);
   }
 
   async putSettings(json: string): Promise<void> {
-    await this.#transaction.objectStore('settings').put(json, 'drawer');
+    await this.#store('settings').put(this.#sealing.seal(json, placeOf('settings', 'value', 'drawer')), 'drawer');
   }
 
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {
-    const [direction, state] = which === 'last done' ? (['prev', 'done'] as const) : (['next', 'undone'] as const);
-    let cursor = await this.#transaction.objectStore('actions').openCursor(null, direction);
-    while (cursor && cursor.value.state !== state) cursor = await cursor.continue();
-    return cursor?.value;
+    const [state, direction] = which === 'last done' ? (['done', 'prev'] as const) : (['undone', 'next'] as const);
+    const cursor = await this.#store('actions').index('state').openCursor(state, direction);
+    return cursor ? this.#toAction(cursor.value.number, cursor.value.action) : undefined;
   }
 
   async insert({ content, ...head }: Snippet): Promise<void> {
-    await this.#transaction.objectStore('heads').add(head);
-    await this.#transaction.objectStore('contents').add({ id: head.id, content });
+    const { id } = head;
+    await this.#store('contents').add({ id, content: this.#sealing.seal(content, placeOf('contents', 'content', id)) });
+    await this.#store('heads').add(this.#headRow(head));
+    await this.#putFind(head, content);
+    await this.#shelves.add(head.order);
+    this.#bytesAdded += head.facts.bytes;
+  }
+
+  /** Writes a snippet that is there anew, as it is. */
+  async rewrite({ content, ...head }: Snippet): Promise<void> {
+    const { id } = head;
+    await this.#store('contents').put({ id, content: this.#sealing.seal(content, placeOf('contents', 'content', id)) });
+    await this.#store('heads').put(this.#headRow(head));
+    if (this.#sealing.isSealed) await this.#store('finds').delete(id);
+    else await this.#putFind(head, content);
+  }
+
+  #headRow(head: SnippetHead): HeadRow {
+    const { id, order, facts, expiresAt } = head;
+    return {
+      id,
+      order,
+      alike: this.#sealing.digest(lookOf(facts)),
+      bytes: facts.bytes,
+      ...(expiresAt !== undefined && { expiresAt }),
+      head: this.#sealing.seal(head, placeOf('heads', 'head', id)),
+    };
+  }
+
+  /** What is found by words is not kept while it is sealed. */
+  async #putFind(head: SnippetHead, content: Content): Promise<void> {
+    const { id, takenAt, order } = head;
+    this.touched.add(id);
+    if (!this.#sealing.isSealed)
+      await this.#store('finds').put({ id, takenAt, order, found: findable({ ...head, content }) });
   }
 
   async remove(id: string): Promise<void> {
-    await this.#transaction.objectStore('heads').delete(id);
-    await this.#transaction.objectStore('contents').delete(id);
+    const row = await this.#store('heads').get(id);
+    if (!row) throw noSnippet(id);
+    await this.#store('heads').delete(id);
+    await this.#store('contents').delete(id);
+    await this.#store('finds').delete(id);
+    await this.#shelves.remove(row.order);
+    this.#bytesAdded -= row.bytes;
+    this.touched.add(id);
   }
 
   erase(id: string): Promise<void> {
@@ -148,30 +225,44 @@ export class IndexedDbRows implements WritableRows {
   }
 
   async removeMedia(hash: string): Promise<void> {
-    await this.#transaction.objectStore('media').delete(hash);
+    this.#bytesAdded -= (await this.#store('media').get(hash))?.bytes.length ?? 0;
+    await this.#store('media').delete(hash);
   }
 
   async forgetAction(number: number): Promise<void> {
-    await this.#transaction.objectStore('actions').delete(number);
+    await this.#store('actions').delete(number);
   }
 
   async setHead(head: SnippetHead): Promise<void> {
-    await this.#transaction.objectStore('heads').put(head);
+    const before = await this.#store('heads').get(head.id);
+    if (!before) throw noSnippet(head.id);
+    await this.#store('heads').put(this.#headRow(head));
+    this.#bytesAdded += head.facts.bytes - before.bytes;
+    if (before.order !== head.order) {
+      await this.#shelves.remove(before.order);
+      await this.#shelves.add(head.order);
+    }
+    await this.#putFind(head, (await this.get(head.id)).content);
   }
 
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {
-    await this.#transaction.objectStore('media').put({ hash, bytes });
+    if ((await this.#store('media').getKey(hash)) !== undefined) return;
+    const stored = this.#sealing.sealBytes(bytes, placeOf('media', 'bytes', hash));
+    this.#bytesAdded += stored.length;
+    await this.#store('media').put({ hash, bytes: stored });
   }
 
   async putAction(action: Action): Promise<void> {
-    await this.#transaction.objectStore('actions').put(action);
+    const { number, state } = action;
+    const stored = this.#sealing.seal(action, placeOf('actions', 'action', number));
+    await this.#store('actions').put({ number, state, action: stored });
   }
 
+  /** Those that are undone have the highest numbers. */
   async trimActions(depth: number): Promise<void> {
-    const last = await this.findAction('last done');
-    const store = this.#transaction.objectStore('actions');
-    for (const { number, state } of await store.getAll()) {
-      if (state === 'undone' || number <= (last?.number ?? 0) - depth) await store.delete(number);
-    }
+    const store = this.#store('actions');
+    const last = (await store.index('state').openKeyCursor('done', 'prev'))?.primaryKey ?? 0;
+    await store.delete(IDBKeyRange.lowerBound(last, true));
+    await store.delete(IDBKeyRange.upperBound(last - depth));
   }
 }

@@ -3,6 +3,7 @@ import Database from 'libsql';
 import { DrawerError, locate } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
 import { WorkQueue } from '../queue.ts';
+import { noPassphrase } from '../sealing.ts';
 import { Watchers } from '../watchers.ts';
 import { createFile } from './create-file.ts';
 import { inTheClear, lockedMeanwhile, newLock, openLock, parseLock, type Sealing } from './lock.ts';
@@ -114,7 +115,7 @@ function sealingOf(
   if (lock === undefined) return inTheClear;
   try {
     if (passphrase !== undefined) return openLock(parseLock(lock), passphrase);
-    throw new DrawerError({ code: 'locked', what: 'The drawer is locked', next: 'It opens with its passphrase only' });
+    throw noPassphrase();
   } catch (error) {
     database.close();
     throw locate(error, path);

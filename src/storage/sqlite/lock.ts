@@ -1,36 +1,11 @@
-import * as v from 'valibot';
-import { DrawerError, parseWith } from '../../content/index.ts';
+import { DrawerError } from '../../content/index.ts';
+import { composed, damagedRow, type Lock, strength, wrongPassphrase } from '../sealing.ts';
 
-/** What a locked drawer keeps to open itself with: how the passphrase makes a key, and the drawer's own key under it. */
-export interface Lock {
-  readonly cipher: 'aes-256-gcm';
-  readonly derivation: 'scrypt';
-  /** Cost, block size and parallelisation (RFC 7914, section 2). */
-  readonly cost: number;
-  readonly blockSize: number;
-  readonly parallel: number;
-  /** In Base64, as the sealed key is. */
-  readonly salt: string;
-  readonly key: string;
-}
-
-const lockSchema: v.GenericSchema<Lock> = v.strictObject({
-  cipher: v.literal('aes-256-gcm'),
-  derivation: v.literal('scrypt'),
-  cost: v.pipe(v.number(), v.integer(), v.minValue(2 ** 14), v.maxValue(2 ** 20)),
-  blockSize: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(16)),
-  parallel: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(4)),
-  salt: v.string(),
-  key: v.string(),
-});
-
-export const parseLock = (json: string): Lock => parseWith(lockSchema, JSON.parse(json), 'lock');
+export { lockedMeanwhile, parseLock, placeOf } from '../sealing.ts';
 
 /** Loaded only for a drawer that is locked: a list should not wait for it. */
 const crypto = (): typeof import('node:crypto') => process.getBuiltinModule('node:crypto');
 
-/** Takes 128 MB and about half a second, so that passphrases are slow to guess. */
-const strength = { cost: 2 ** 17, blockSize: 8, parallel: 1 } as const;
 const ivLength = 12;
 const tagLength = 16;
 
@@ -48,9 +23,6 @@ export interface Sealing {
   /** The same for the same words; sealed it tells nothing of them. */
   digest(words: string): string;
 }
-
-/** Where a value belongs: its table, column and row. */
-export const placeOf = (table: string, column: string, row: string | number): string => `${table}.${column}:${row}`;
 
 export const inTheClear: Sealing = {
   isSealed: false,
@@ -77,10 +49,7 @@ const sealedWith = (key: Buffer): Sealing => {
         .setAuthTag(sealed.subarray(ivLength, ivLength + tagLength));
       return Buffer.concat([decipher.update(sealed.subarray(ivLength + tagLength)), decipher.final()]);
     } catch (cause) {
-      throw new DrawerError(
-        { code: 'storage', what: 'A sealed row of the drawer is damaged', next: 'drawer check says what is whole' },
-        { cause },
-      );
+      throw damagedRow(cause);
     }
   };
   return {
@@ -92,14 +61,6 @@ const sealedWith = (key: Buffer): Sealing => {
     digest: (words) => crypto().createHmac('sha256', key).update(words).digest('base64'),
   };
 };
-
-/** Another program locked the drawer, or took its lock off, while this one had it open. */
-export const lockedMeanwhile = (): DrawerError =>
-  new DrawerError({
-    code: 'locked',
-    what: 'The drawer was locked or unlocked by another program',
-    next: 'Open it again; nothing was changed',
-  });
 
 /** A new lock, and the sealing with a new key under it. */
 export function newLock(passphrase: string): { readonly lock: Lock; readonly sealing: Sealing } {
@@ -121,16 +82,12 @@ export function openLock(lock: Lock, passphrase: string): Sealing {
     return sealedWith(Buffer.from(sealedWith(derived(passphrase, lock)).open(Buffer.from(lock.key, 'base64'), 'key')));
   } catch (cause) {
     if (!DrawerError.is(cause)) throw cause;
-    throw new DrawerError(
-      { code: 'locked', what: 'The passphrase is not right', next: 'Try again; nothing was changed' },
-      { cause },
-    );
+    throw wrongPassphrase(cause);
   }
 }
 
-/** The passphrase is taken in its composed form (NFKC), so that it is the same however it was typed. */
 const derived = (passphrase: string, { salt, cost, blockSize, parallel }: Omit<Lock, 'key'>): Buffer =>
-  crypto().scryptSync(passphrase.normalize('NFKC'), Buffer.from(salt, 'base64'), 32, {
+  crypto().scryptSync(composed(passphrase), Buffer.from(salt, 'base64'), 32, {
     N: cost,
     r: blockSize,
     p: parallel,

@@ -1,0 +1,59 @@
+import * as v from 'valibot';
+import { DrawerError, parseWith } from '../content/index.ts';
+
+/** What a locked drawer keeps to open itself with: how the passphrase makes a key, and the drawer's own key under it. */
+export interface Lock {
+  readonly cipher: 'aes-256-gcm';
+  readonly derivation: 'scrypt';
+  /** Cost, block size and parallelisation (RFC 7914, section 2). */
+  readonly cost: number;
+  readonly blockSize: number;
+  readonly parallel: number;
+  /** In Base64, as the sealed key is. */
+  readonly salt: string;
+  readonly key: string;
+}
+
+const lockSchema: v.GenericSchema<Lock> = v.strictObject({
+  cipher: v.literal('aes-256-gcm'),
+  derivation: v.literal('scrypt'),
+  cost: v.pipe(v.number(), v.integer(), v.minValue(2 ** 14), v.maxValue(2 ** 20)),
+  blockSize: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(16)),
+  parallel: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(4)),
+  salt: v.string(),
+  key: v.string(),
+});
+
+export const parseLock = (json: string): Lock => parseWith(lockSchema, JSON.parse(json), 'lock');
+
+/** Takes 128 MB and about half a second, so that passphrases are slow to guess. */
+export const strength = { cost: 2 ** 17, blockSize: 8, parallel: 1 } as const;
+
+/** Where a value belongs: its table, column and row. What is sealed says so, so that none passes for another. */
+export const placeOf = (table: string, column: string, row: string | number): string => `${table}.${column}:${row}`;
+
+/** The passphrase in its composed form (NFKC), so that it is the same however it was typed. */
+export const composed = (passphrase: string): string => passphrase.normalize('NFKC');
+
+/** Another program locked the drawer, or took its lock off, while this one had it open. */
+export const lockedMeanwhile = (): DrawerError =>
+  new DrawerError({
+    code: 'locked',
+    what: 'The drawer was locked or unlocked by another program',
+    next: 'Open it again; nothing was changed',
+  });
+
+export const noPassphrase = (): DrawerError =>
+  new DrawerError({ code: 'locked', what: 'The drawer is locked', next: 'It opens with its passphrase only' });
+
+export const wrongPassphrase = (cause: unknown): DrawerError =>
+  new DrawerError(
+    { code: 'locked', what: 'The passphrase is not right', next: 'Try again; nothing was changed' },
+    { cause },
+  );
+
+export const damagedRow = (cause: unknown): DrawerError =>
+  new DrawerError(
+    { code: 'storage', what: 'A sealed row of the drawer is damaged', next: 'drawer check says what is whole' },
+    { cause },
+  );
