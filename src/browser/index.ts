@@ -4,6 +4,7 @@
  */
 export * from '../storage/indexeddb/index.ts';
 export * from './capture/index.ts';
+export { takeMarkup, takeRange, takeWords } from './capture/take.ts';
 export * from './deliver/index.ts';
 export * from './files.ts';
 export * from './gather-file.ts';

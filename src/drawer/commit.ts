@@ -1,6 +1,6 @@
 import { DrawerError } from '../content/index.ts';
 import { type Action, applyChange, type Change } from './change.ts';
-import { applyFileChange, checkFileChange, type FileChange, type FileTool } from './file-change.ts';
+import type { FileChange, FileTool } from './file-change.ts';
 import { erase } from './secret.ts';
 import { readSettings } from './settings.ts';
 import type { WritableRows } from './storage.ts';
@@ -63,12 +63,7 @@ export async function turn(
   const action = await rows.findAction(which);
   if (!action) return undefined;
   const files: FileChange[] = [];
-  for (const file of action.files ?? []) await checkFileChange(file, toolFor(file, tool));
-  for (const file of action.files ?? []) {
-    const { change, between } = await applyFileChange(file, toolFor(file, tool), (hash) => rows.findMedia(hash));
-    await rows.putMedia(change.between, between);
-    files.push(change);
-  }
+  if (action.files) files.push(...(await changeFiles(rows, action.files, tool)));
   const changes = onlyFiles ? [] : await applyChanges(rows, action.changes);
   const { files: _, ...rest } = action;
   if (changes.length === 0 && files.length === 0) await rows.forgetAction(action.number);
@@ -80,6 +75,23 @@ export async function turn(
       ...(files.length > 0 && { files }),
     });
   return action;
+}
+
+/** Changes files, and gives the way back. What does that is loaded only where there are files. */
+async function changeFiles(
+  rows: WritableRows,
+  files: readonly FileChange[],
+  tool: FileTool | undefined,
+): Promise<readonly FileChange[]> {
+  const { applyFileChange, checkFileChange } = await import('./file-change.ts');
+  const back: FileChange[] = [];
+  for (const file of files) await checkFileChange(file, toolFor(file, tool));
+  for (const file of files) {
+    const { change, between } = await applyFileChange(file, toolFor(file, tool), (hash) => rows.findMedia(hash));
+    await rows.putMedia(change.between, between);
+    back.push(change);
+  }
+  return back;
 }
 
 function toolFor({ path }: FileChange, tool: FileTool | undefined): FileTool {

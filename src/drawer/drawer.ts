@@ -2,7 +2,7 @@ import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
 import { type Content, DrawerError, type Join, type Media, picturesIn, plural } from '../content/index.ts';
 import { append, withContent } from './append.ts';
 import type { Action, Change } from './change.ts';
-import { type Check, checkRows } from './check.ts';
+import type { Check } from './check.ts';
 import { commit, type TurnOptions, turn } from './commit.ts';
 import { dueIn, letGoIn } from './due.ts';
 import { loadFacts } from './facts.ts';
@@ -10,7 +10,6 @@ import type { FileTool } from './file-change.ts';
 import { type ChangedFile, type Gathered, type KeepOptions, type KeepResult, keep } from './keep.ts';
 import { type Mark, markChanges, markInWords } from './mark.ts';
 import { type Merged, partsOf } from './merge.ts';
-import { arrangeChanges, moveChanges } from './move.ts';
 import { type Listed, resolveReferences, withPositions } from './references.ts';
 import { refuseBuiltUp, wouldLetGo } from './refusals.ts';
 import { oldestUnheld } from './room.ts';
@@ -20,7 +19,7 @@ import { pointAfter, type SequencePoint } from './sequence.ts';
 import { readSettings, type Settings } from './settings.ts';
 import type { Snippet } from './snippet.ts';
 import type { Storage, StoredRows, WritableRows } from './storage.ts';
-import { checkUnchanged, type FileDeed, waysBack, writeFiles } from './write-files.ts';
+import type { FileDeed } from './write-files.ts';
 
 /** What the drawer is handed instead of reaching for it. */
 export interface DrawerTools {
@@ -173,6 +172,8 @@ export class Drawer {
   async writeFiles({ name, files, changes = [] }: FileDeed): Promise<void> {
     const tool = this.#tools.files;
     if (!tool) throw new DrawerError({ code: 'unsupported', what: 'Files cannot be written from here' });
+    // Loaded only where there are files to write.
+    const { checkUnchanged, waysBack, writeFiles } = await import('./write-files.ts');
     await checkUnchanged(files, tool);
     const back = waysBack(files);
     await this.#write(async (rows) => {
@@ -272,13 +273,15 @@ export class Drawer {
    * Moves snippets, in the order given, in front of the one at `position` (from 1), as positions are before the move; past the
    * end is the end.
    */
-  move(ids: readonly string[], position: number): Promise<void> {
-    return this.#change(`Moved ${plural(new Set(ids).size, 'snippet')}`, (rows) => moveChanges(rows, ids, position));
+  async move(ids: readonly string[], position: number): Promise<void> {
+    const { moveChanges } = await import('./move.ts');
+    await this.#change(`Moved ${plural(new Set(ids).size, 'snippet')}`, (rows) => moveChanges(rows, ids, position));
   }
 
   /** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
   async arrange(ids: readonly string[]): Promise<number> {
     let moved = 0;
+    const { arrangeChanges } = await import('./move.ts');
     await this.#change(`Sorted ${plural(new Set(ids).size, 'snippet')}`, async (rows) => {
       const changes = await arrangeChanges(rows, ids);
       moved = changes.length;
@@ -328,7 +331,8 @@ export class Drawer {
   }
 
   /** Looks every snippet, picture and count over; finds nothing wrong in a drawer that is whole. */
-  check(onChecked?: (done: number, all: number) => void): Promise<Check> {
+  async check(onChecked?: (done: number, all: number) => void): Promise<Check> {
+    const { checkRows } = await import('./check.ts');
     return this.#read((rows) => checkRows(rows, onChecked));
   }
 

@@ -1,5 +1,5 @@
 import { DrawerError, grouped, type Join, landingStyles, plural, type Shape, shapes } from '../content/index.ts';
-import { onBlank, onRepeat, plainSettings, type Settings, untilTold, whenFull } from './settings.ts';
+import { onBlank, onRepeat, plainSettings, type Settings, whenFull } from './settings.ts';
 
 /** Rules by the names people use, each read from words and told in words. */
 export interface DrawerRule {
@@ -163,14 +163,6 @@ export function bytesInWords(bytes: number): string {
     ? plural(bytes, 'byte')
     : `${value < 10 ? Number(value.toFixed(1)) : Math.round(value)} ${['', 'KB', 'MB', 'GB'][power]}`;
 }
-
-/** Whether gathering goes on, in words: `Gathering is paused until told`. */
-export const pauseInWords = ({ paused }: Settings, now: Date): string => {
-  if (paused === undefined || (paused !== untilTold && Date.parse(paused) <= now.getTime())) return 'Gathering goes on';
-  return paused === untilTold
-    ? 'Gathering is paused until told'
-    : `Gathering is paused for another ${plural(Math.ceil((Date.parse(paused) - now.getTime()) / 60_000), 'minute')}`;
-};
 
 function parseSize(words: string): number {
   const [, count, unit = ''] = /^(\d{1,6})\s*(KB|MB|GB)$/i.exec(words) ?? [];

@@ -68,17 +68,20 @@ export async function editInPlace(
   return { bytes: await now.read(0, now.size), notes, changes: runs.length };
 }
 
-/** Where something lands that follows the blocks in front of index `end`. */
-function placeFor(blocks: readonly Block[], end: number): [Fragment, 'after' | 'before' | 'end'] {
-  for (let index = end - 1; index >= 0; index--) {
-    const place = fragmentOf(blocks, index);
+/** Where something lands that follows the blocks in front of index `end`: beside its neighbours, or else as near as can be. */
+function placeFor(blocks: readonly Block[], end: number): [Fragment, 'after' | 'before' | 'start' | 'end'] {
+  // What lands beside the paragraph of a quote lands in the quote.
+  const besides = (index: number): Fragment | undefined =>
+    blocks[index]?.type === 'quote' ? undefined : fragmentOf(blocks, index);
+  const [before, behind] = [besides(end - 1), besides(end)];
+  if (before) return [before, 'after'];
+  if (behind) return [behind, 'before'];
+  if (end === blocks.length) return [{ kind: 'whole' }, 'end'];
+  for (let index = end - 2; index >= 0; index--) {
+    const place = besides(index);
     if (place) return [place, 'after'];
   }
-  for (let index = end; index < blocks.length; index++) {
-    const place = fragmentOf(blocks, index);
-    if (place) return [place, 'before'];
-  }
-  return [{ kind: 'whole' }, 'end'];
+  return [{ kind: 'whole' }, 'start'];
 }
 
 const paragraphs: ReadonlySet<Block['type']> = new Set(['paragraph', 'heading', 'quote', 'code']);

@@ -28,6 +28,8 @@ export class WordIndex {
   readonly #entries = new Map<string, Entry>();
   /** All, the oldest first. */
   readonly #byAge: Entry[] = [];
+  /** Every order key, sorted. */
+  readonly #orders: string[] = [];
   readonly #words: Postings = new Map();
   readonly #labels: Postings = new Map();
   readonly #kinds: Postings = new Map();
@@ -38,10 +40,20 @@ export class WordIndex {
     return this.#entries.size;
   }
 
+  /** How many stand in front of an order key. */
+  countBefore(order: string): number {
+    return place(this.#orders, (each) => each < order);
+  }
+
   put(entry: Entry): void {
     this.remove(entry.id);
     this.#entries.set(entry.id, entry);
     insert(this.#byAge, entry);
+    this.#orders.splice(
+      place(this.#orders, (each) => each < entry.order),
+      0,
+      entry.order,
+    );
     for (const [postings, words] of this.#places(entry))
       for (const word of words) {
         const there = postings.get(word);
@@ -53,16 +65,15 @@ export class WordIndex {
       }
   }
 
-  /** Many at once. */
-  putAll(entries: readonly Entry[]): void {
-    for (const entry of [...entries].sort(compareAge)) this.put(entry);
-  }
-
   remove(id: string): void {
     const entry = this.#entries.get(id);
     if (!entry) return;
     this.#entries.delete(id);
     withdraw(this.#byAge, entry);
+    this.#orders.splice(
+      place(this.#orders, (each) => each < entry.order),
+      1,
+    );
     for (const [postings, words] of this.#places(entry))
       for (const word of words) {
         const there = postings.get(word);

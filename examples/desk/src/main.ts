@@ -1,5 +1,5 @@
 import { registerSW } from 'virtual:pwa-register';
-import { definePanel, openDrawer } from 'drawer/browser';
+import { definePanel } from 'drawer/browser';
 import { DraftPane } from './draft-pane.ts';
 import { element } from './element.ts';
 import { loadDraft } from './keep-draft.ts';
@@ -14,8 +14,7 @@ const panel = document.querySelector('drawer-panel');
 if (!panel) throw new Error('The page has no panel');
 
 void panel.attempt(async () => {
-  const drawer = await openDrawer('writing-desk');
-  panel.drawer = drawer;
+  const drawer = await panel.openDrawer('writing-desk');
   const draft = new DraftPane(panel);
   await draft.newDocument(await loadDraft());
   panel.lander = async (content, { media = new Map() }) => {

@@ -1,4 +1,4 @@
-import { capture, definePanel, openDrawer } from 'drawer/browser';
+import { capture, definePanel } from 'drawer/browser';
 import { embedCodeMirror } from './embeds/codemirror.ts';
 import { embedGrid } from './embeds/grid.ts';
 import { embedLexical } from './embeds/lexical.ts';
@@ -18,6 +18,4 @@ embedPlain(place('plain'));
 // The whole of what a page needs for the drawer: an element, a drawer, and what gathers.
 definePanel();
 const panel = document.querySelector('drawer-panel');
-const drawer = await openDrawer();
-if (panel) panel.drawer = drawer;
-capture(document, drawer, { ...(panel && { report: panel.report }) });
+if (panel) capture(document, await panel.openDrawer(), { report: panel.report });

@@ -1,5 +1,5 @@
 import { DrawerError } from 'drawer';
-import { capture, definePanel, fillPageForm, openDrawer, setPlace, slotsOf, takeFromBlob } from 'drawer/browser';
+import { capture, definePanel, fillPageForm, setPlace, slotsOf, takeFromBlob } from 'drawer/browser';
 import { htmlFragment } from 'drawer/formats/html-fragment';
 import { keepForm, restoreForm } from './keep-form.ts';
 
@@ -20,8 +20,7 @@ const page = element('page', HTMLElement);
 definePanel();
 const panel = document.querySelector('drawer-panel');
 if (!panel) throw new Error('The page has no panel');
-const drawer = await openDrawer('claim-form');
-panel.drawer = drawer;
+const drawer = await panel.openDrawer('claim-form');
 let reading = '';
 capture(page, drawer, {
   report: panel.report,

@@ -5,7 +5,6 @@ import { isKey, type Key, parseKey } from '../keys.ts';
 import { fieldSelection, isSensitive, isTextField } from './fields.ts';
 import { originOnPage } from './origin.ts';
 import { elementOf, privateParts, type Snapshot, snapshot } from './snapshot.ts';
-import { takeMarkup, takeSnapshot, takeWords } from './take.ts';
 
 /** What can be done with what is selected, each by a key. */
 export const captureKeys = { append: 'Alt+Shift+K', send: 'Alt+Shift+S' } as const;
@@ -120,6 +119,9 @@ export function capture(
   };
 }
 
+/** What reads markup is large, and loaded when something is gathered. */
+const reading = () => import('./take.ts');
+
 const nothingSelected = (): DrawerError =>
   new DrawerError({ code: 'usage', what: 'Nothing is selected', next: 'Select something first' });
 
@@ -135,7 +137,7 @@ function selectedIn(
   if (isTextField(focused)) {
     const { words, isLine } = fieldSelection(focused);
     if (words === '' || (isLine && event?.type === 'cut')) return undefined;
-    return { origin: origin(focused), take: () => takeWords(words) };
+    return { origin: origin(focused), take: async () => (await reading()).takeWords(words) };
   }
   const range = rangeIn(target, focused);
   const flavours = event instanceof ClipboardEvent && event.defaultPrevented ? event.clipboardData : null;
@@ -144,14 +146,20 @@ function selectedIn(
   // An editor that says what it copied knows best, unless the page shows the same with more of its look.
   if (words !== '' && (markup === '' || !range || range.collapsed)) {
     const line = words.replace(/\r?\n$/, '');
-    return { origin: origin(node), take: () => (markup === '' ? takeWords(line) : takeMarkup(markup)) };
+    return {
+      origin: origin(node),
+      take: async () => {
+        const { takeMarkup, takeWords } = await reading();
+        return markup === '' ? takeWords(line) : takeMarkup(markup);
+      },
+    };
   }
   if (!range) return undefined;
   const whole = range.collapsed ? lineAround(range, event) : range;
   if (!whole) return undefined;
   const seen: Snapshot = snapshot(whole, isPrivate);
   if (!seen.root.hasChildNodes()) return undefined;
-  return { origin: origin(whole.startContainer), take: () => takeSnapshot(seen) };
+  return { origin: origin(whole.startContainer), take: async () => (await reading()).takeSnapshot(seen) };
 }
 
 /** What has the focus, also within shadow roots. */

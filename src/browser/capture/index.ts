@@ -1,4 +1,3 @@
 export { type Capture, type Captured, type CaptureKey, type CaptureOptions, capture, captureKeys } from './capture.ts';
 export { headingAbove, originOnPage } from './origin.ts';
-export { takeMarkup, takeRange, takeWords } from './take.ts';
 export { type Carried, carriedBy, takeCarried } from './transfer.ts';

@@ -1,8 +1,6 @@
 import { ownFlavour } from '../../clipboard/index.ts';
 import { contentSchema, type Media, noMedia, parseWith, picturesIn } from '../../content/index.ts';
-import { formatOf, type Taken } from '../../formats/index.ts';
-import { blobSource } from '../files.ts';
-import { takeMarkup, takeWords } from './take.ts';
+import type { Taken } from '../../formats/index.ts';
 
 /** What a clipboard or a drop carries, not yet read; it is gone once the event is over. */
 export interface Carried {
@@ -29,13 +27,11 @@ export async function takeCarried({
   const content = own === '' ? undefined : parseWith(contentSchema, JSON.parse(own), 'clipboard');
   // Our own form carries no bytes of pictures: with those in it, the page's form is the fuller one.
   if (content && picturesIn(content).next().done) return [{ content, media: noMedia as Media, notes: [] }];
+  const { takeMarkup, takeWords } = await import('./take.ts');
   if (markup !== '') return [await takeMarkup(markup)];
   if (files.length === 0) return words === '' ? [] : [await takeWords(words)];
+  const { takeFromBlob } = await import('../gather-file.ts');
   return Promise.all(
-    files.map(async (file) => {
-      const source = blobSource(file, file.name);
-      const { take } = await (await formatOf(source)).load();
-      return { ...((await take?.(source, { kind: 'whole' })) as Taken), file: file.name };
-    }),
+    files.map(async (file) => ({ ...(await takeFromBlob(file, file.name, { kind: 'whole' })), file: file.name })),
   );
 }

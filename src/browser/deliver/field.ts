@@ -1,4 +1,3 @@
-import { slotValue } from '../../compose/index.ts';
 import { type Content, DrawerError, plainText } from '../../content/index.ts';
 import { loadDateFinder } from '../../drawer/index.ts';
 
@@ -111,7 +110,7 @@ async function valueFor(
   content: Content,
   language: string,
 ): Promise<string | number | boolean | undefined> {
-  const findDate = await loadDateFinder();
+  const [{ slotValue }, findDate] = await Promise.all([import('../../compose/index.ts'), loadDateFinder()]);
   const finder = (words: string): string | undefined => findDate(words, language);
   const slot = { key: field.name || field.id, names: [nameOf(field)] };
   if (field instanceof HTMLSelectElement) {
@@ -122,24 +121,17 @@ async function valueFor(
     };
     return by(({ text }) => text) ?? by(({ value }) => value);
   }
-  if (field.type === 'radio') return radioFor(field, content, finder);
+  if (field.type === 'radio')
+    return radioFor(field, (choices) => slotValue({ ...slot, kind: 'choice', choices }, content, finder));
   const value = slotValue({ ...slot, kind: kinds[field.type] ?? 'text' }, content, finder);
   return typeof value === 'string' && kinds[field.type] === 'date' ? dateFor(field.type, value, content) : value;
 }
 
 /** The one of a group whose label or value is said. */
-function radioFor(
-  field: HTMLInputElement,
-  content: Content,
-  finder: (words: string) => string | undefined,
-): string | undefined {
+function radioFor(field: HTMLInputElement, choose: (choices: string[]) => unknown): string | undefined {
   const group = groupOf(field);
   for (const words of [(each: HTMLInputElement) => nameOf(each), (each: HTMLInputElement) => each.value]) {
-    const chosen = slotValue(
-      { key: field.name, names: [], kind: 'choice', choices: group.map(words) },
-      content,
-      finder,
-    );
+    const chosen = choose(group.map(words));
     const found = group.find((each) => words(each) === chosen);
     if (chosen !== undefined && found) return found.value;
   }

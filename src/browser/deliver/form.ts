@@ -1,4 +1,4 @@
-import { type MatchableSlot, type MatchableSnippet, type Matching, matchSlots } from '../../compose/index.ts';
+import type { MatchableSlot, MatchableSnippet, Matching } from '../../compose/index.ts';
 import { type Content, DrawerError } from '../../content/index.ts';
 import { type Field, fillWhole, isField, kindOf, nameOf } from './field.ts';
 
@@ -74,6 +74,7 @@ export async function fillPageForm(
   snippets: readonly (MatchableSnippet & { readonly content: Content })[],
   language = document.documentElement.lang || 'en-GB',
 ): Promise<FormReport> {
+  const { matchSlots } = await import('../../compose/index.ts');
   const { matches, empty, ambiguous, unused } = matchSlots(slotsOf(form), snippets);
   const filled: FormReport['filled'][number][] = [];
   const refused: FormReport['refused'][number][] = [];

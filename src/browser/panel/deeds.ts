@@ -189,7 +189,7 @@ export class Deeds {
   /** Snippets as a file of our own form, secret ones left out. */
   async export(): Promise<void> {
     const { model, words } = this.#host;
-    const { exportSnippets } = await import('../../drawer/exchange.ts');
+    const { exportFile } = await import('./export-file.ts');
     const listed = model.chosen.length > 0 ? await this.#subject() : await model.drawer.select(['all']);
     const open = listed.filter(({ head }) => !head.secret);
     if (open.length === 0) throw new Refusal('problem.needOne');
@@ -198,7 +198,7 @@ export class Deeds {
     for (const { content } of snippets)
       for (const [hash, bytes] of await model.mediaOf(content)) media.set(hash, bytes);
     const file = 'drawer.json';
-    save(new Blob([JSON.stringify(exportSnippets(snippets, media), null, 2)], { type: 'application/json' }), file);
+    save(exportFile(snippets, media), file);
     const secrets = listed.length - open.length;
     this.#host.say(
       [

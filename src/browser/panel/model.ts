@@ -6,7 +6,7 @@ const pageSize = 50;
 /** How many pages stay at hand. */
 const mostPages = 40;
 /** How many slips a search shows. */
-const mostFound = 200;
+const mostFound = 100;
 
 /**
  * What a panel shows of a drawer: the slips that are looked at, which are chosen, and how the drawer stands. A drawer need
@@ -42,9 +42,11 @@ export class PanelModel {
   }
 
   /** Shows the drawer as it is, and stays in step with it, whichever window changes it. */
-  start(): Promise<void> {
+  async start(): Promise<void> {
     this.#unwatch ??= this.drawer.watch(() => void this.refresh());
-    return this.refresh();
+    await this.refresh();
+    // A storage that reads its words in for the first search does so now, and not at the first letter.
+    void this.drawer.find(['is:nothing']).catch(() => {});
   }
 
   stop(): void {

@@ -1,11 +1,12 @@
 import { html, LitElement, nothing, type PropertyValues, type TemplateResult } from 'lit';
 import { type Content, DrawerError, type LandingStyle, type Media } from '../../content/index.ts';
-import type { Drawer, Listed } from '../../drawer/index.ts';
+import { Drawer, type Listed } from '../../drawer/index.ts';
 import { type Captured, captureKeys } from '../capture/capture.ts';
 import { carriedBy, takeCarried } from '../capture/transfer.ts';
 import { followCaret, lastPlace } from '../deliver/caret.ts';
 import { type Delivered, type DeliverOptions, deliver } from '../deliver/deliver.ts';
 import { isKey, type Key, parseKey } from '../keys.ts';
+import { openDrawer } from '../open-drawer.ts';
 import { catalogueFor, english, type PhraseName, Words } from '../words/index.ts';
 import { Deeds } from './deeds.ts';
 import { type PanelHost, Refusal, type Sheet } from './host.ts';
@@ -61,6 +62,37 @@ export class DrawerPanel extends LitElement implements PanelHost {
   get model(): PanelModel {
     if (this.#model) return this.#model;
     throw new DrawerError({ code: 'usage', what: 'The panel has no drawer', next: 'Set its property drawer first' });
+  }
+
+  /**
+   * Opens the drawer that this site keeps and shows it. A locked one asks for its passphrase in the panel; where the browser
+   * keeps nothing, there is one that lasts as long as the page, and that is said.
+   */
+  async openDrawer(name?: string): Promise<Drawer> {
+    try {
+      this.drawer = await openDrawer(name);
+    } catch (error) {
+      if (!DrawerError.is(error) || (error.code !== 'locked' && error.code !== 'storage')) throw error;
+      this.drawer = error.code === 'locked' ? await this.#askForPassphrase(name) : await this.#unkept();
+    }
+    return this.model.drawer;
+  }
+
+  #askForPassphrase(name: string | undefined): Promise<Drawer> {
+    return new Promise((opened) => {
+      const { words } = this;
+      const sheet = new LockSheet(this, words.say('lock.opening'), words.say('lock.open'), '', async (passphrase) => {
+        opened(await openDrawer(name, { passphrase }));
+        this.open(undefined);
+      });
+      this.open(sheet);
+    });
+  }
+
+  async #unkept(): Promise<Drawer> {
+    const { memoryStorage } = await import('../../storage/index.ts');
+    this.say(this.words.say('problem.private'));
+    return new Drawer(memoryStorage(), { now: () => new Date(), newId: () => crypto.randomUUID() });
   }
 
   /** Other keys, such as `{ merge: 'G', panel: 'Control+F9' }`; `null` for none. */
@@ -346,7 +378,8 @@ export class DrawerPanel extends LitElement implements PanelHost {
     const { words } = this;
     const { direction, language } = words.catalogue;
     return html`<div class="drawer" part="drawer" dir=${direction} lang=${language}>
-      ${this.#model ? html`${this.#sheet ? this.#renderSheet(this.#sheet) : this.#renderTray()} ${this.#renderFront(this.#model)}` : nothing}
+      ${this.#sheet ? this.#renderSheet(this.#sheet) : this.#model ? this.#renderTray() : nothing}
+      ${this.#model ? this.#renderFront(this.#model) : this.#renderStatus()}
     </div>`;
   }
 
@@ -484,8 +517,12 @@ export class DrawerPanel extends LitElement implements PanelHost {
       <div id="more" role="group" aria-label=${words.say('moreOf')} ?hidden=${!this.#isOpen}>
         ${this.#isOpen ? this.#renderMore(model, isPaused, fullness) : nothing}
       </div>
-      <p class="status" part="status" role="status" aria-live="polite" aria-label=${words.say('status')}>${this.#said}</p>
+      ${this.#renderStatus()}
     </div>`;
+  }
+
+  #renderStatus(): TemplateResult {
+    return html`<p class="status" part="status" role="status" aria-live="polite" aria-label=${this.words.say('status')}>${this.#said}</p>`;
   }
 
   #renderMore(model: PanelModel, isPaused: boolean, fullness: string): TemplateResult {

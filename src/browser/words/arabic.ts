@@ -265,6 +265,8 @@ export const arabic: Catalogue = {
     'rules.save': 'حفظ هذه القواعد',
     'rules.letGo': 'يجوز أن تذهب',
     'lock.title': 'قفل الدُّرج',
+    'lock.opening': 'هذا الدُّرج مقفل',
+    'lock.open': 'فتح',
     'lock.passphrase': 'عبارة السر',
     'lock.hint': 'يُختم كل ما فيه. ومن دون العبارة لا يصل إليه أحد.',
     kept: 'حُفظت برقم {position}: {what}{from}{facts}',

@@ -189,6 +189,8 @@ export const english = {
     'rules.letGo': 'They may go',
     // Locking
     'lock.title': 'Lock the drawer',
+    'lock.opening': 'This drawer is locked',
+    'lock.open': 'Open it',
     'lock.passphrase': 'Passphrase',
     'lock.hint': 'Everything in it is sealed. Without the passphrase nobody gets at it again.',
     // What happened

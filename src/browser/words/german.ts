@@ -181,6 +181,8 @@ export const german: Catalogue = {
     'rules.save': 'Diese Regeln behalten',
     'rules.letGo': 'Sie dürfen gehen',
     'lock.title': 'Die Schublade abschließen',
+    'lock.opening': 'Diese Schublade ist abgeschlossen',
+    'lock.open': 'Öffnen',
     'lock.passphrase': 'Passphrase',
     'lock.hint': 'Alles darin wird versiegelt. Ohne die Passphrase kommt niemand mehr daran.',
     kept: 'Aufbewahrt als {position}: {what}{from}{facts}',

@@ -34,20 +34,20 @@ export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedD
     else words.forget();
     watchers.tell();
   };
-  const inside = <T>(mode: IDBTransactionMode, work: (rows: IndexedDbRows) => Promise<T>): Promise<T> =>
+  // Only works that were handed writable rows write, so one type serves both modes.
+  const begin = (mode: IDBTransactionMode): Transaction =>
+    database.transaction(tableNames, mode as 'readwrite', { durability: 'strict' });
+  const write = <T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> =>
     queue.add(async () => {
-      // Only works that were handed writable rows write, so one type serves both modes.
-      const transaction = database.transaction(tableNames, mode as 'readwrite', { durability: 'strict' });
+      const transaction = begin('readwrite');
       try {
         const rows = new IndexedDbRows(transaction, sealing, words);
         if ((await rows.findLock()) !== lock) throw lockedMeanwhile();
         const result = await work(rows);
-        if (mode === 'readwrite') await rows.finish();
+        await rows.finish();
         await transaction.done;
-        if (mode === 'readwrite') {
-          words.touch(rows.touched);
-          channel.postMessage([...rows.touched]);
-        }
+        words.touch(rows.touched);
+        channel.postMessage([...rows.touched]);
         return result;
       } catch (error) {
         words.forget(); // it may know what was taken back
@@ -70,10 +70,21 @@ export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedD
       channel.postMessage(undefined);
       watchers.tell();
     });
+  /** Reads need not wait for one another: each sees one state of the database. */
+  const read = async <T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> => {
+    await queue.add(async () => {}); // what was asked for before has been written
+    try {
+      const rows = new IndexedDbRows(begin('readonly'), sealing, words, () => begin('readonly'));
+      if ((await rows.findLock()) !== lock) throw lockedMeanwhile();
+      return await work(rows);
+    } catch (error) {
+      throw storageProblem(error);
+    }
+  };
   return {
-    read: (work) => inside('readonly', work),
+    read,
     write: async (work) => {
-      const result = await inside('readwrite', work);
+      const result = await write(work);
       watchers.tell();
       return result;
     },
@@ -101,17 +112,14 @@ async function open(name: string): Promise<IDBPDatabase<Tables>> {
       blocking: (_, __, event) => (event.target as IDBDatabase | null)?.close(),
     });
   } catch (cause) {
+    const isNewer = (cause as Partial<Error> | undefined)?.name === 'VersionError';
     throw new DrawerError(
       {
         code: 'storage',
-        what:
-          cause instanceof Error && cause.name === 'VersionError'
-            ? 'The drawer was made by a newer program'
-            : 'The browser keeps no drawer for this page',
-        next:
-          cause instanceof Error && cause.name === 'VersionError'
-            ? 'Load the page again to get the newer one; nothing was changed'
-            : 'Leave private browsing, or allow the site to keep data',
+        what: isNewer ? 'The drawer was made by a newer program' : 'The browser keeps no drawer for this page',
+        next: isNewer
+          ? 'Load the page again to get the newer one; nothing was changed'
+          : 'Leave private browsing, or allow the site to keep data',
       },
       { cause },
     );

@@ -21,15 +21,19 @@ import type { Words } from './words.ts';
 
 /** The rows seen by one transaction. It ends by itself when nothing is asked of it, so works wait for nothing else. */
 export class IndexedDbRows implements WritableRows {
-  readonly #transaction: Transaction;
+  #transaction: Transaction;
   readonly #sealing: ValueSealing;
   readonly #words: Words | undefined;
-  readonly #shelves: Shelves;
+  #shelves: Shelves;
+  readonly #reopen: (() => Transaction) | undefined;
   #bytesAdded = 0;
+  #countBefore: ((order: string) => number) | undefined;
   /** The snippets whose words may be others now. */
   readonly touched = new Set<string>();
 
-  constructor(transaction: Transaction, sealing: ValueSealing = inTheClear, words?: Words) {
+  /** `reopen` begins another transaction where the first one ended while something else was waited for. */
+  constructor(transaction: Transaction, sealing: ValueSealing = inTheClear, words?: Words, reopen?: () => Transaction) {
+    this.#reopen = reopen;
     this.#transaction = transaction;
     this.#sealing = sealing;
     this.#words = words;
@@ -69,8 +73,9 @@ export class IndexedDbRows implements WritableRows {
     return found;
   }
 
-  countBefore(order: string): Promise<number> {
-    return this.#shelves.countBefore(order);
+  async countBefore(order: string): Promise<number> {
+    // After a search its index knows, until something changes.
+    return this.#countBefore && this.touched.size === 0 ? this.#countBefore(order) : this.#shelves.countBefore(order);
   }
 
   async bytes(): Promise<number> {
@@ -79,8 +84,15 @@ export class IndexedDbRows implements WritableRows {
 
   /** By an index of words in memory, which is read in when it is first asked. */
   async search(query: Query, limit: number): Promise<readonly SnippetHead[]> {
-    const ids = (await this.#words?.search(this, this.#transaction, query, limit)) ?? [];
-    const rows = await Promise.all(ids.map((id) => this.#store('heads').get(id)));
+    if (this.#reopen && this.#words && !this.#words.isReady) {
+      // Read in apart from this transaction, in portions that leave the page at hand.
+      await this.#words.readIn(this.#reopen);
+      this.#transaction = this.#reopen();
+      this.#shelves = new Shelves(this.#transaction);
+    }
+    const found = await this.#words?.search(this, this.#transaction, query, limit);
+    this.#countBefore = found?.countBefore;
+    const rows = await Promise.all((found?.ids ?? []).map((id) => this.#store('heads').get(id)));
     return rows.flatMap((row) => (row ? [this.#toHead(row)] : []));
   }
 
@@ -173,9 +185,11 @@ export class IndexedDbRows implements WritableRows {
 
   async insert({ content, ...head }: Snippet): Promise<void> {
     const { id } = head;
-    await this.#store('contents').add({ id, content: this.#sealing.seal(content, placeOf('contents', 'content', id)) });
-    await this.#store('heads').add(this.#headRow(head));
-    await this.#putFind(head, content);
+    await Promise.all([
+      this.#store('contents').add({ id, content: this.#sealing.seal(content, placeOf('contents', 'content', id)) }),
+      this.#store('heads').add(this.#headRow(head)),
+      this.#putFind(head, content),
+    ]);
     await this.#shelves.add(head.order);
     this.#bytesAdded += head.facts.bytes;
   }

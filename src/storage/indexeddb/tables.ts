@@ -39,7 +39,7 @@ export interface ActionRow {
 export interface Tables extends DBSchema {
   heads: { key: string; value: HeadRow; indexes: { order: string; alike: string; expiresAt: string } };
   contents: { key: string; value: { readonly id: string; readonly content: unknown } };
-  finds: { key: string; value: FindRow };
+  finds: { key: string; value: FindRow; indexes: { age: [string, string] } };
   shelves: { key: string; value: ShelfRow };
   media: { key: string; value: { readonly hash: string; readonly bytes: Uint8Array } };
   actions: { key: number; value: ActionRow; indexes: { state: string } };
@@ -71,7 +71,8 @@ export async function upgrade(
   heads.createIndex('alike', 'alike');
   heads.createIndex('expiresAt', 'expiresAt');
   database.createObjectStore('actions', { keyPath: 'number' }).createIndex('state', 'state');
-  database.createObjectStore('finds', { keyPath: 'id' });
+  // The oldest first, as the index of words takes them in.
+  database.createObjectStore('finds', { keyPath: 'id' }).createIndex('age', ['takenAt', 'id']);
   database.createObjectStore('shelves', { keyPath: 'first' });
   if (!database.objectStoreNames.contains('contents')) database.createObjectStore('contents', { keyPath: 'id' });
   if (!database.objectStoreNames.contains('media')) database.createObjectStore('media', { keyPath: 'hash' });
@@ -94,16 +95,14 @@ async function bringUp(transaction: UpgradeTransaction, { heads, contents, actio
   for (const head of heads) {
     const { id, order, takenAt, facts, expiresAt } = head;
     bytes += facts.bytes;
-    await transaction
-      .objectStore('heads')
-      .put({
-        id,
-        order,
-        alike: lookOf(facts),
-        bytes: facts.bytes,
-        ...(expiresAt !== undefined && { expiresAt }),
-        head,
-      });
+    await transaction.objectStore('heads').put({
+      id,
+      order,
+      alike: lookOf(facts),
+      bytes: facts.bytes,
+      ...(expiresAt !== undefined && { expiresAt }),
+      head,
+    });
     const content = contentOf.get(id);
     if (content)
       await transaction.objectStore('finds').put({ id, takenAt, order, found: findable({ ...head, content }) });

@@ -4,13 +4,20 @@ import type { IndexedDbRows } from './rows.ts';
 import type { Transaction } from './tables.ts';
 
 /** How many rows are read in at once, so that the page goes on in between. */
-const portion = 2_000;
+const portion = 400;
 /** From how many changed snippets on the index is read in anew. */
 const mostStale = 5_000;
+
+/** What a search found, and where things stand at that moment. */
+interface Found {
+  readonly ids: readonly string[];
+  countBefore(order: string): number;
+}
 
 /** The index of words of a drawer, kept in memory and in step with the database. */
 export class Words {
   #index: WordIndex | undefined;
+  #reading: Promise<void> | undefined;
   readonly #stale = new Set<string>();
   readonly #isSealed: boolean;
 
@@ -18,57 +25,63 @@ export class Words {
     this.#isSealed = isSealed;
   }
 
+  /** Whether it has been read in; sealed rows are read in with what asks for them. */
+  get isReady(): boolean {
+    return this.#index !== undefined || this.#isSealed;
+  }
+
   /** These snippets came, went or changed. */
   touch(ids: Iterable<string>): void {
-    if (!this.#index) return;
+    if (!this.#index && !this.#reading) return;
     for (const id of ids) this.#stale.add(id);
-    if (this.#stale.size > mostStale) this.forget();
+    if (this.#index && this.#stale.size > mostStale) this.forget();
   }
 
   /** Everything may have changed. */
   forget(): void {
     this.#index = undefined;
+    this.#reading = undefined;
     this.#stale.clear();
+  }
+
+  /** Reads it in, once however many ask. */
+  async readIn(begin: () => Transaction): Promise<void> {
+    this.#reading ??= this.#readPortions(begin);
+    await this.#reading;
+  }
+
+  async #readPortions(begin: () => Transaction): Promise<void> {
+    const index = new WordIndex();
+    let last: Entry | undefined;
+    for (;;) {
+      const after: IDBKeyRange | null = last ? IDBKeyRange.lowerBound([last.takenAt, last.id], true) : null;
+      const read = await begin().objectStore('finds').index('age').getAll(after, portion);
+      for (const entry of read) index.put(entry);
+      last = read.at(-1);
+      if (read.length < portion) break;
+      await new Promise((next) => setTimeout(next)); // keys and clicks come in between
+    }
+    this.#index ??= index;
+    this.#reading = undefined;
   }
 
   /** The ids of what fits, the best first. */
-  async search(rows: IndexedDbRows, transaction: Transaction, query: Query, limit: number): Promise<string[]> {
+  async search(rows: IndexedDbRows, transaction: Transaction, query: Query, limit: number): Promise<Found> {
     const index = await this.#inStep(rows, transaction);
-    return index.search(query, limit);
+    return { ids: index.search(query, limit), countBefore: (order) => index.countBefore(order) };
   }
 
   async #inStep(rows: IndexedDbRows, transaction: Transaction): Promise<WordIndex> {
-    this.touch(rows.touched);
-    if (!this.#index) return this.#readIn(rows, transaction);
+    this.#index ??= new WordIndex();
+    const index = this.#index;
+    for (const id of rows.touched) this.#stale.add(id);
+    // What is sealed, or asked for by a work that writes, is read in on the spot.
+    if (index.size === 0) for (const id of await rows.ids()) this.#stale.add(id);
     for (const id of this.#stale) {
       const entry = await this.#entry(rows, transaction, id);
-      if (entry) this.#index.put(entry);
-      else this.#index.remove(id);
+      if (entry) index.put(entry);
+      else index.remove(id);
     }
-    this.#stale.clear();
-    return this.#index;
-  }
-
-  async #readIn(rows: IndexedDbRows, transaction: Transaction): Promise<WordIndex> {
-    const index = new WordIndex();
-    if (this.#isSealed)
-      for (const id of await rows.ids()) {
-        const entry = await this.#entry(rows, transaction, id);
-        if (entry) index.put(entry);
-      }
-    else {
-      const entries: Entry[] = [];
-      const store = transaction.objectStore('finds');
-      for (let from: IDBKeyRange | null = null; ; ) {
-        const read = await store.getAll(from, portion);
-        entries.push(...read);
-        const last = read.at(-1);
-        if (!last || read.length < portion) break;
-        from = IDBKeyRange.lowerBound(last.id, true);
-      }
-      index.putAll(entries);
-    }
-    this.#index = index;
     this.#stale.clear();
     return index;
   }
