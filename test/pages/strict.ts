@@ -11,6 +11,14 @@ declare global {
   }
 }
 
+const rich = document.getElementById('rich');
+if (rich) rich.contentEditable = 'true';
+for (const [name, value] of [
+  ['role', 'textbox'],
+  ['aria-label', 'Rich'],
+] as const)
+  rich?.setAttribute(name, value);
+
 const shadow = document.getElementById('host')?.attachShadow({ mode: 'open' });
 const inside = document.createElement('p');
 inside.textContent = 'Words in a shadow.';

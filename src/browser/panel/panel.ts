@@ -6,7 +6,6 @@ import { carriedBy, takeCarried } from '../capture/transfer.ts';
 import { followCaret, lastPlace } from '../deliver/caret.ts';
 import { type Delivered, type DeliverOptions, deliver } from '../deliver/deliver.ts';
 import { isKey, type Key, parseKey } from '../keys.ts';
-import { openDrawer } from '../open-drawer.ts';
 import { catalogueFor, english, type PhraseName, Words } from '../words/index.ts';
 import { Deeds } from './deeds.ts';
 import { type PanelHost, Refusal, type Sheet } from './host.ts';
@@ -70,6 +69,7 @@ export class DrawerPanel extends LitElement implements PanelHost {
    */
   async openDrawer(name?: string): Promise<Drawer> {
     try {
+      const { openDrawer } = await import('../open-drawer.ts');
       this.drawer = await openDrawer(name);
     } catch (error) {
       if (!DrawerError.is(error) || (error.code !== 'locked' && error.code !== 'storage')) throw error;
@@ -82,6 +82,7 @@ export class DrawerPanel extends LitElement implements PanelHost {
     return new Promise((opened) => {
       const { words } = this;
       const sheet = new LockSheet(this, words.say('lock.opening'), words.say('lock.open'), '', async (passphrase) => {
+        const { openDrawer } = await import('../open-drawer.ts');
         opened(await openDrawer(name, { passphrase }));
         this.open(undefined);
       });
