@@ -37,22 +37,23 @@ const emptyCell: Cell = { type: 'empty' };
 export function usedArea({ rows, columns }: Area, data: SheetData): FullArea | undefined {
   let [top, bottom, left, right] = [Number.POSITIVE_INFINITY, 0, Number.POSITIVE_INFINITY, 0];
   for (const { number, cells } of data.rows) {
-    let isUsed = false;
-    cells.forEach((cell, column) => {
-      if (cell.type === 'empty') return;
-      isUsed = true;
-      if (column < left) left = column;
-      if (column > right) right = column;
-    });
-    if (!isUsed) continue;
-    if (number < top) top = number;
-    if (number > bottom) bottom = number;
+    let first = 0;
+    while (first < cells.length && !isFilled(cells[first])) first++;
+    if (first === cells.length) continue;
+    let last = cells.length - 1;
+    while (!isFilled(cells[last])) last--;
+    left = Math.min(left, first);
+    right = Math.max(right, last);
+    top = Math.min(top, number);
+    bottom = Math.max(bottom, number);
   }
   if (bottom === 0) return undefined;
   const bounds = (asked: Span | undefined, first: number, end: number, last: number): Span =>
     asked ? { from: asked.from, to: Math.max(end, Math.min(asked.to, last)) } : { from: first, to: end };
   return { rows: bounds(rows, top, bottom, data.last.row), columns: bounds(columns, left, right, data.last.column) };
 }
+
+const isFilled = (cell: Cell | undefined): boolean => cell !== undefined && cell.type !== 'empty';
 
 /** The rows and columns of an area that are shown; those left out are told. */
 export function visibleLines(area: FullArea, data: SheetData, hidden: boolean, notes: NoteCounter) {

@@ -7,6 +7,8 @@ const epochDifference = 1462;
 export class Display {
   readonly #epoch1904: boolean;
   readonly #formats = new Map<string, KnownFormat>();
+  /** The code that was looked at last, since a number is shown and then asked about. */
+  #newest: { readonly code: string; readonly format: KnownFormat } | undefined;
 
   constructor(epoch1904 = false) {
     this.#epoch1904 = epoch1904;
@@ -56,14 +58,14 @@ export class Display {
   }
 
   #known(code: string): KnownFormat {
-    const known = this.#formats.get(code);
-    if (known) return known;
-    const format: KnownFormat = {
+    if (this.#newest?.code === code) return this.#newest.format;
+    const format = this.#formats.get(code) ?? {
       code: withoutCurrencyLocale(code),
       isDate: isMoment(code),
       simple: simpleFormat(code),
     };
     this.#formats.set(code, format);
+    this.#newest = { code, format };
     return format;
   }
 }
@@ -83,25 +85,46 @@ const wordsOf = (code: string): string => code.replace(/"([^"]*)"|\[\$([^\]-]+)(
 function simpleFormat(code: string): ((value: number) => string) | undefined {
   const [isSimple, before = '', digits, decimals = '', percent = '', after = ''] = simpleCode.exec(code) ?? [];
   if (isSimple === undefined) return undefined;
-  const [start, end] = [wordsOf(before), percent + wordsOf(after)];
+  const [words, rest] = [wordsOf(before), percent + wordsOf(after)];
+  const [start, end] = [words.trimStart(), rest.trimEnd()];
   const [places, isGrouped, factor] = [decimals.length, digits === '#,##0', percent === '' ? 1 : 100];
   return (value) => {
     const number = fixed(Math.abs(value) * factor, places, isGrouped);
     const isNegative = value < 0 && /[1-9]/.test(number);
-    return `${isNegative ? '-' : ''}${start}${number}${end}`.trim();
+    return isNegative ? `-${words}${number}${end}` : `${start}${number}${end}`;
   };
 }
 
 /** Decimal rounding of the fifteen digits that count, halves away from zero, as spreadsheets round. */
 function fixed(value: number, places: number, isGrouped: boolean): string {
-  const scaled = value * 10 ** places;
+  const scale = 10 ** places;
+  const scaled = value * scale;
   const near = Math.round(scaled);
   // Only close to a half do the digits beyond the fifteenth decide.
   const rounded = Math.abs(scaled - near) < 0.49 ? near : Math.round(Number(scaled.toPrecision(15)));
-  const digits = String(rounded).padStart(places + 1, '0');
+  if (rounded >= 1e15) return fixedDigits(String(rounded), places, isGrouped);
+  const whole = Math.floor(rounded / scale);
+  const shown = isGrouped && whole >= 1000 ? groupedNumber(whole) : String(whole);
+  if (places === 0) return shown;
+  const rest = rounded - whole * scale;
+  return `${shown}.${places === 2 ? twoDigits[rest] : String(rest).padStart(places, '0')}`;
+}
+
+/** The same for what has more digits than arithmetic keeps. */
+function fixedDigits(digits: string, places: number, isGrouped: boolean): string {
   const whole = places === 0 ? digits : digits.slice(0, -places);
-  const shown = isGrouped && whole.length > 3 ? byThousands(whole) : whole;
+  const shown = isGrouped ? byThousands(whole) : whole;
   return places === 0 ? shown : `${shown}.${digits.slice(-places)}`;
+}
+
+/** Sheets show a million numbers: what their digits look like is put together from these. */
+const twoDigits = Array.from({ length: 100 }, (_, number) => String(number).padStart(2, '0'));
+const threeDigits = Array.from({ length: 1000 }, (_, number) => String(number).padStart(3, '0'));
+
+function groupedNumber(whole: number): string {
+  const thousands = Math.floor(whole / 1000);
+  const rest = threeDigits[whole - thousands * 1000];
+  return `${thousands < 1000 ? thousands : groupedNumber(thousands)},${rest}`;
 }
 
 /** A number without a format: at most eleven signs (ISO/IEC 29500-1, 18.8.30, General). */

@@ -1,5 +1,6 @@
 import { SaxesParser } from 'saxes';
-import { DrawerError } from '../../content/index.ts';
+import { tooDeep, tooLong, unreadableXml, xmlLimits } from './faults.ts';
+import { textOf } from './text-of.ts';
 
 export type Attributes = Readonly<Record<string, string>>;
 
@@ -10,19 +11,17 @@ export interface XmlHandler {
   text?(text: string): void;
   /** Told before each of these where its source stands, in UTF-16 units of the part's text; only by `readXmlText`. */
   at?(start: number, end: number): void;
+  /**
+   * Whether it reads the element that begins here by itself, and then where its end tag ends; -1 when it does not. Asked only
+   * by `scanXml`, which passes by what is read so.
+   */
+  take?(text: string, start: number): number;
   /** Whether enough has been heard; asked after each chunk. */
   done?(): boolean;
 }
 
 /** Prefix by namespace URI; the empty prefix leaves local names bare. */
 export type Namespaces = ReadonlyMap<string, string>;
-
-/** Guards against hostile files. */
-export const xmlLimits = {
-  depth: 2_000,
-  /** Of one tag, or of the text between two, in UTF-16 units. */
-  length: 32 * 1024 * 1024,
-} as const;
 
 /**
  * Reads XML 1.0 (fifth edition) with namespaces, one chunk at a time. A document type declaration is never followed, and
@@ -35,34 +34,53 @@ export async function readXml(
   namespaces: Namespaces,
   handler: XmlHandler,
 ): Promise<void> {
-  const names = new NameScope(namespaces);
-  const parser = createParser(part, names, handler);
-  let decoder: TextDecoder | undefined;
-  for await (const chunk of chunks) {
-    decoder ??= new TextDecoder(encodingOf(chunk));
-    const text = decoder.decode(chunk, { stream: true });
-    names.expect(text);
-    if (names.pending > xmlLimits.length) throw tooLong(part);
-    parser.write(text);
+  const reader = new StrictReader(part, namespaces, handler);
+  for await (const text of textOf(chunks, part)) {
+    reader.write(text);
     if (handler.done?.()) return;
   }
-  parser.write(decoder?.decode() ?? '');
-  parser.close();
+  reader.close();
 }
 
 /** The same for a part that is in memory as text, telling the handler where everything stands. */
 export function readXmlText(source: string, part: string, namespaces: Namespaces, handler: XmlHandler): void {
-  const names = new NameScope(namespaces);
-  const parser = createParser(part, names, handler);
-  names.expect(source);
-  parser.write(source).close();
+  const reader = new StrictReader(part, namespaces, handler);
+  reader.write(source);
+  reader.close();
 }
 
-/** XML 1.0, section 4.3.3: UTF-16 has a byte order mark; anything else in a package is UTF-8. */
-function encodingOf(bytes: Uint8Array): string {
-  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
-  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
-  return 'utf-8';
+/** Checks every sign of what is written to it. */
+export class StrictReader {
+  readonly #part: string;
+  readonly #names: NameScope;
+  readonly #parser: PlainParser;
+
+  /** `opened` are the start tags of the elements that a reader before this one has told the handler of and not closed. */
+  constructor(part: string, namespaces: Namespaces, handler: XmlHandler, opened: readonly string[] = []) {
+    this.#part = part;
+    this.#names = new NameScope(namespaces);
+    let isTold = opened.length === 0;
+    const { at, text } = handler;
+    this.#parser = createParser(part, this.#names, {
+      open: (name, attributes) => isTold && handler.open(name, attributes),
+      close: (name) => handler.close(name),
+      ...(text && { text: (words: string) => text.call(handler, words) }),
+      ...(at && { at: (start: number, end: number) => at.call(handler, start, end) }),
+    });
+    for (const tag of opened) this.write(tag);
+    isTold = true;
+  }
+
+  /** @throws DrawerError `unreadable` where the text is not well formed. */
+  write(text: string): void {
+    this.#names.expect(text);
+    if (this.#names.pending > xmlLimits.length) throw tooLong(this.#part);
+    this.#parser.write(text);
+  }
+
+  close(): void {
+    this.#parser.close();
+  }
 }
 
 type PlainParser = SaxesParser<{ xmlns: false }>;
@@ -79,11 +97,7 @@ function createParser(part: string, names: NameScope, handler: XmlHandler): Plai
   });
   const tell = handler.at && positions(parser, handler.at.bind(handler));
   parser.on('opentag', ({ name, attributes }) => {
-    if (++depth > xmlLimits.depth)
-      throw new DrawerError({
-        code: 'too-large',
-        what: `The part ${part} is nested more than ${xmlLimits.depth} elements deep`,
-      });
+    if (++depth > xmlLimits.depth) throw tooDeep(part);
     names.enter(attributes, depth);
     tell?.(parser.position);
     handler.open(names.element(name), names.attributes(attributes));
@@ -123,20 +137,6 @@ function positions(parser: PlainParser, at: (start: number, end: number) => void
     last = end;
   };
 }
-
-const tooLong = (part: string): DrawerError =>
-  new DrawerError({
-    code: 'too-large',
-    what: `The part ${part} has a tag or text of over 32 MB, which no office file needs`,
-  });
-
-/** A part that is not what it should be. */
-export const unreadableXml = (part: string, what: string): DrawerError =>
-  new DrawerError({
-    code: 'unreadable',
-    what: `The part ${part} ${what}`,
-    next: 'Open and save the file in the program that made it, and try again',
-  });
 
 interface Bindings {
   /** The file's prefix to ours. */

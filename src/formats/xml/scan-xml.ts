@@ -1,36 +1,47 @@
-import { DrawerError } from '../../content/index.ts';
-import { type Attributes, type Namespaces, readXml, unreadableXml, type XmlHandler, xmlLimits } from './read-xml.ts';
+import { tooDeep, tooLong, xmlLimits } from './faults.ts';
+import { type Attributes, type Namespaces, StrictReader, type XmlHandler } from './read-xml.ts';
 import { decodeReferences } from './references.ts';
+import { textOf } from './text-of.ts';
 
 /**
  * Reads XML that a program wrote by the million tags, several times as fast as `readXml`, which checks every sign of it: tags
- * are found by looking for their brackets, and their attributes by looking for quotes. Where names have other prefixes than
- * ours, or anything but tags, text, comments and character data turns up, all of it is read by `readXml` instead.
+ * are found by looking for their brackets, and a tag that was read before is known by its text. Where names have other
+ * prefixes than ours, or anything turns up but tags, text and comments as programs write them, a `StrictReader` goes on from
+ * there, so that whoever listens hears the same, and of the same faults.
  */
 export async function scanXml(
-  chunks: () => AsyncIterable<Uint8Array>,
+  chunks: AsyncIterable<Uint8Array>,
   part: string,
   namespaces: Namespaces,
-  handler: () => XmlHandler,
-): Promise<XmlHandler> {
-  const scanned = handler();
-  const scanner = new TagScanner(part, namespaces, scanned);
-  const decoder = new TextDecoder();
+  handler: XmlHandler,
+): Promise<void> {
+  const scanner = new TagScanner(part, namespaces, handler);
+  let strict: StrictReader | undefined;
   let text = '';
-  for await (const chunk of chunks()) {
-    text += decoder.decode(chunk, { stream: true });
-    const used = scanner.scan(text);
-    if (used < 0) {
-      const read = handler();
-      await readXml(chunks(), part, namespaces, read);
-      return read;
+  for await (const piece of textOf(chunks, part)) {
+    text = text === '' ? piece : text + piece;
+    if (forbidden.test(piece)) scanner.isOdd = true;
+    const used = scanner.isOdd ? 0 : scanner.scan(text);
+    if (scanner.isOdd) strict ??= new StrictReader(part, namespaces, handler, scanner.open);
+    if (used < text.length) text = text.slice(used);
+    else text = '';
+    if (strict) {
+      strict.write(text);
+      text = '';
     }
-    if (scanned.done?.()) return scanned;
-    text = text.slice(used);
+    if (text.length > xmlLimits.length) throw tooLong(part);
+    if (handler.done?.()) return;
   }
-  scanner.end();
-  return scanned;
+  if (strict) return strict.close();
+  if (scanner.isClosed && text.trim() === '') return;
+  const last = new StrictReader(part, namespaces, handler, scanner.open);
+  last.write(text);
+  last.close();
 }
+
+/** Signs that XML does not have (XML 1.0, section 2.2). */
+// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
+const forbidden = /[\0-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]/;
 
 const code = {
   space: 0x20,
@@ -40,125 +51,201 @@ const code = {
   equals: 0x3d,
   double: 0x22,
   single: 0x27,
+  less: 0x3c,
   greater: 0x3e,
 } as const;
-const noAttributes: Attributes = {};
 
 class TagScanner {
   readonly #part: string;
-  readonly #prefixes: ReadonlyMap<string, string>;
+  readonly #prefixes: Namespaces;
+  readonly #ours: ReadonlySet<string>;
   readonly #handler: XmlHandler;
-  readonly #open: string[] = [];
-  #isRoot = true;
+  readonly #tags = new TagCache();
+  /** The names of the elements that are open, and their tags as they are written. */
+  readonly #names: string[] = [];
+  readonly open: string[] = [];
+  readonly #takes: boolean;
+  /** Whether what comes next needs another reader. */
+  isOdd = false;
+  isClosed = false;
 
   constructor(part: string, namespaces: Namespaces, handler: XmlHandler) {
     this.#part = part;
     this.#prefixes = namespaces;
+    this.#ours = new Set(namespaces.values());
     this.#handler = handler;
+    this.#takes = handler.take !== undefined;
   }
 
-  /** Reads whole tags and the text between them; gives how much was used, or -1 where another reader is needed. */
+  /** Reads whole tags and the text in front of them; gives how much was used. */
   scan(text: string): number {
     let at = 0;
     for (;;) {
-      const start = text.indexOf('<', at);
+      const start = text.charCodeAt(at) === code.less ? at : text.indexOf('<', at);
       if (start < 0) return at;
       const next = text.charCodeAt(start + 1);
-      if (next === code.bang || next === code.question || Number.isNaN(next)) {
-        const end = this.#passOver(text, at, start);
-        if (end === undefined) return at;
-        if (end < 0) return -1;
-        at = end;
-        continue;
-      }
-      const tag = next === code.slash ? undefined : readTag(text, start + 1);
-      const end = tag?.end ?? (next === code.slash ? (after(text, '>', start) ?? -1) : -1);
+      let end: number;
+      if (next === code.slash) end = this.#close(text, at, start);
+      else if (next === code.bang || next === code.question) end = this.#passOver(text, at, start);
+      else end = this.#open(text, at, start);
       if (end < 0) return at;
-      if (start > at && this.#open.length > 0) this.#handler.text?.(decodeReferences(text.slice(at, start)));
-      if (!tag) this.#close(text.slice(start + 2, end - 1).trimEnd());
-      else if (!this.#openTag(tag)) return -1;
       at = end;
     }
   }
 
-  end(): void {
-    if (this.#open.length > 0 || this.#isRoot)
-      throw unreadableXml(this.#part, `is not well-formed XML (unclosed tag: ${this.#open.at(-1) ?? 'none'})`);
-  }
-
-  /** The end of a comment, instruction or declaration; `undefined` when it has not come yet. */
-  #passOver(text: string, at: number, start: number): number | undefined {
-    if (text.startsWith('<?', start)) return after(text, '?>', start);
-    if (!text.startsWith('<!--', start)) return text.length - start < 9 ? undefined : -1;
-    const end = after(text, '-->', start);
-    if (end !== undefined && start > at && this.#open.length > 0)
-      this.#handler.text?.(decodeReferences(text.slice(at, start)));
-    return end;
-  }
-
-  #close(name: string): void {
-    if (this.#open.pop() !== name)
-      throw unreadableXml(this.#part, `is not well-formed XML (unexpected end of ${name})`);
+  /** Behind an end tag; -1 when it has not come whole, or is odd. */
+  #close(text: string, at: number, start: number): number {
+    const name = this.#names.at(-1);
+    if (name === undefined) return this.#turnOdd();
+    let end = start + 2 + name.length;
+    if (!text.startsWith(name, start + 2) || text.charCodeAt(end) !== code.greater) {
+      end = text.indexOf('>', start);
+      if (end < 0) return -1;
+      if (text.slice(start + 2, end).trimEnd() !== name) return this.#turnOdd();
+    }
+    if (start > at && !this.#tell(text, at, start)) return -1;
+    this.#names.pop();
+    this.open.pop();
+    this.isClosed = this.#names.length === 0;
     this.#handler.close(name);
+    return end + 1;
   }
 
-  #openTag({ name, attributes, isEmpty }: StartTag): boolean {
-    if (this.#isRoot && !this.#hasOurPrefixes(attributes)) return false;
-    this.#isRoot = false;
-    if (this.#open.length >= xmlLimits.depth)
-      throw new DrawerError({
-        code: 'too-large',
-        what: `The part ${this.#part} is nested more than ${xmlLimits.depth} elements deep`,
-      });
-    this.#handler.open(name, attributes);
-    if (isEmpty) this.#handler.close(name);
-    else this.#open.push(name);
+  /** Behind a comment or an instruction in front of everything. */
+  #passOver(text: string, at: number, start: number): number {
+    const isComment = text.startsWith('<!--', start);
+    if (!isComment && !(text.startsWith('<?', start) && this.#names.length === 0)) {
+      if (text.length - start < 4) return -1;
+      return this.#turnOdd();
+    }
+    const close = isComment ? '-->' : '?>';
+    const end = text.indexOf(close, start + 4);
+    if (end < 0) return -1;
+    if (start > at && !this.#tell(text, at, start)) return -1;
+    return end + close.length;
+  }
+
+  #open(text: string, at: number, start: number): number {
+    const taken = start === at && this.#takes ? (this.#handler.take?.(text, start) ?? -1) : -1;
+    if (taken >= 0) return taken;
+    const tag = this.#tags.read(text, start);
+    if (tag === undefined) return -1;
+    if (tag === odd || this.isClosed || (tag.declares && !this.#hasOurPrefixes(tag.attributes)))
+      return this.#turnOdd();
+    if (start > at && !this.#tell(text, at, start)) return -1;
+    if (this.#names.length >= xmlLimits.depth) throw tooDeep(this.#part);
+    this.#handler.open(tag.name, tag.attributes);
+    if (tag.isEmpty) {
+      this.#handler.close(tag.name);
+      this.isClosed = this.#names.length === 0;
+    } else {
+      this.#names.push(tag.name);
+      this.open.push(tag.raw);
+    }
+    return start + tag.raw.length;
+  }
+
+  /** Tells the text between two tags; outside the root element there is only blank text, which is not told. */
+  #tell(text: string, from: number, to: number): boolean {
+    const words = text.slice(from, to);
+    const isText = this.#names.length > 0;
+    if (isText ? hasUnknownReference(words) : words.trim() !== '') {
+      this.#turnOdd();
+      return false;
+    }
+    if (isText) this.#handler.text?.(decodeReferences(words));
     return true;
   }
 
-  /** Whether every namespace we know has our prefix, as nearly every program writes them. */
+  #turnOdd(): -1 {
+    this.isOdd = true;
+    return -1;
+  }
+
+  /** Whether every namespace we know has our prefix, as nearly every program writes them, and no other has. */
   #hasOurPrefixes(attributes: Attributes): boolean {
     return Object.entries(attributes).every(([name, uri]) => {
-      const ours = this.#prefixes.get(uri);
-      return ours === undefined || name === `xmlns:${ours}`;
+      if (!name.startsWith('xmlns')) return true;
+      const prefix = name.slice('xmlns:'.length);
+      return (this.#prefixes.get(uri) ?? (this.#ours.has(prefix) ? undefined : prefix)) === prefix;
     });
   }
 }
 
-const after = (text: string, end: string, from: number): number | undefined => {
-  const at = text.indexOf(end, from);
-  return at < 0 ? undefined : at + end.length;
-};
+const unknownReference = /&(?!#x[0-9a-fA-F]{1,6};|#\d{1,7};|amp;|lt;|gt;|quot;|apos;)/;
+const hasUnknownReference = (text: string): boolean => text.includes('&') && unknownReference.test(text);
 
-/** A start tag, read sign by sign but for its values; `undefined` when its end has not come yet. */
+/** A start tag. */
 interface StartTag {
   readonly name: string;
   readonly attributes: Attributes;
   readonly isEmpty: boolean;
-  /** Behind its closing bracket. */
-  readonly end: number;
+  /** Whether it declares a namespace. */
+  readonly declares: boolean;
+  /** As it is written, from bracket to bracket. */
+  readonly raw: string;
 }
 
-function readTag(text: string, start: number): StartTag | undefined {
-  let at = start;
+const odd = Symbol('odd');
+const noAttributes: Attributes = {};
+
+/** Documents say the same tags over and over: those of moderate length are read once. */
+class TagCache {
+  static readonly #most = 4_000;
+  static readonly #longest = 200;
+  readonly #known = new Map<string, StartTag>();
+
+  /** The tag that begins here; `undefined` when it has not come whole. */
+  read(text: string, start: number): StartTag | typeof odd | undefined {
+    const end = text.indexOf('>', start);
+    if (end < 0) return undefined;
+    if (end - start > TagCache.#longest) return readTag(text, start);
+    const known = this.#known.get(text.slice(start, end + 1));
+    if (known) return known;
+    const tag = readTag(text, start);
+    if (tag !== undefined && tag !== odd && tag.raw.length === end + 1 - start && this.#known.size < TagCache.#most)
+      this.#known.set(tag.raw, tag);
+    return tag;
+  }
+}
+
+function readTag(text: string, start: number): StartTag | typeof odd | undefined {
+  let at = start + 1;
   for (let sign = text.charCodeAt(at); sign > code.space && sign !== code.slash && sign !== code.greater; )
     sign = text.charCodeAt(++at);
-  const name = text.slice(start, at);
+  const name = text.slice(start + 1, at);
+  if (!isName(name)) return at >= text.length ? undefined : odd;
   let attributes: Record<string, string> | undefined;
+  let declares = false;
   for (;;) {
     while (text.charCodeAt(at) <= code.space) at++;
     const sign = text.charCodeAt(at);
-    if (sign === code.greater) return { name, attributes: attributes ?? noAttributes, isEmpty: false, end: at + 1 };
-    if (sign === code.slash && text.charCodeAt(at + 1) === code.greater)
-      return { name, attributes: attributes ?? noAttributes, isEmpty: true, end: at + 2 };
-    const equals = text.indexOf('=', at);
-    if (equals < 0) return undefined;
-    let from = equals + 1;
-    while (text.charCodeAt(from) <= code.space) from++;
-    const to = text.indexOf(text[from] === "'" ? "'" : '"', from + 1);
+    const isEmpty = sign === code.slash && text.charCodeAt(at + 1) === code.greater;
+    if (isEmpty || sign === code.greater) {
+      const raw = text.slice(start, at + (isEmpty ? 2 : 1));
+      return { name, attributes: attributes ?? noAttributes, isEmpty, declares, raw };
+    }
+    const from = at;
+    for (let each = sign; each > code.space && each !== code.equals && each !== code.less && each !== code.greater; )
+      each = text.charCodeAt(++at);
+    const key = text.slice(from, at);
+    while (text.charCodeAt(at) <= code.space) at++;
+    if (at >= text.length) return undefined;
+    if (text.charCodeAt(at++) !== code.equals || !isName(key)) return odd;
+    while (text.charCodeAt(at) <= code.space) at++;
+    if (at >= text.length) return undefined;
+    const quote = text.charCodeAt(at);
+    if (quote !== code.double && quote !== code.single) return odd;
+    const to = text.indexOf(quote === code.double ? '"' : "'", at + 1);
     if (to < 0) return undefined;
+    const value = text.slice(at + 1, to);
     attributes ??= {};
-    attributes[text.slice(at, equals).trimEnd()] = decodeReferences(text.slice(from + 1, to));
+    if (/[<\t\n\r]/.test(value) || hasUnknownReference(value) || key in attributes) return odd;
+    attributes[key] = decodeReferences(value);
+    declares ||= key.startsWith('xmlns');
     at = to + 1;
   }
 }
+
+/** Whether a name is one as programs write them; others are looked at more closely (Namespaces in XML 1.0, section 4). */
+const isName = (name: string): boolean => /^[A-Za-z_][\w.-]*(?::[A-Za-z_][\w.-]*)?$/.test(name);

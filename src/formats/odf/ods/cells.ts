@@ -45,6 +45,12 @@ export class CellLooks {
   }
 }
 
+/** The same for a number, or for words where there is none, that nothing more is said of. */
+export function plainCell(number: number | undefined, shown: string, { format, ...look }: CellLook): Cell {
+  if (number === undefined) return { type: 'text', value: shown, ...look };
+  return { type: 'number', value: number, text: shown, ...look, ...(format !== undefined && { format }) };
+}
+
 /** A cell with its typed value (ISO/IEC 26300-1, section 19.385), as its program shows it: `shown` is the text in it. */
 export function typedCell(a: Attributes, shown: string, { format, ...look }: CellLook, link: string | undefined): Cell {
   const formula = a['table:formula'];

@@ -43,17 +43,8 @@ export async function readSheets(zip: Zip, interest: SheetInterest, isEnough?: (
   const styles = new StyleBook();
   await readOdfPart(zip, 'styles.xml', styles);
   const entry = zip.find(contentPart);
-  let reader = new OdsReader(styles, interest, isEnough);
-  if (entry)
-    await scanXml(
-      () => zip.chunks(entry),
-      entry.name,
-      namespaces,
-      () => {
-        reader = new OdsReader(styles, interest, isEnough);
-        return reader;
-      },
-    );
+  const reader = new OdsReader(styles, interest, isEnough);
+  if (entry) await scanXml(zip.chunks(entry), entry.name, namespaces, reader);
   return { sheets: reader.sheets, names: reader.names };
 }
 

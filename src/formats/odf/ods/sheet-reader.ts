@@ -7,7 +7,8 @@ import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { FrameReader } from '../odt/frame.ts';
 import type { StyleBook } from '../styles.ts';
 import { a1Reference } from './addresses.ts';
-import { CellLooks, typedCell } from './cells.ts';
+import { type CellLook, CellLooks, plainCell, typedCell } from './cells.ts';
+import { readPlainCell } from './plain-cell.ts';
 
 /** A picture, named by its part, and where its frame stands in the part read, when that is in memory as text. */
 export interface FramedPicture {
@@ -35,6 +36,8 @@ export type SheetInterest = (name: string) => Area | undefined;
 const mostEmptyRepeats = 256;
 /** Guards against files that repeat their way to more cells than a program could hold. */
 const mostCells = 20_000_000;
+
+const everyColumn: Span = { from: 1, to: Number.POSITIVE_INFINITY };
 
 interface OpenCell {
   readonly attributes: Attributes;
@@ -107,6 +110,17 @@ export class OdsReader implements XmlHandler {
     else if (name === 'table:named-range') this.#addName(a['table:name'], a['table:cell-range-address']);
     else if (name === 'table:database-range') this.#addName(a['table:name'], a['table:target-range-address']);
     else if (this.#sheet) this.#openInside(name, a);
+  }
+
+  take(text: string, at: number): number {
+    if (!this.#inBody || this.#depth !== 1 || this.#skipped > 0 || this.#done || this.#cell || !this.#sheet) return -1;
+    const plain = readPlainCell(text, at);
+    if (!plain) return -1;
+    const column = ++this.#column;
+    this.#touch(column);
+    const { number, style, words } = plain;
+    if (this.#isRowWanted()) this.#put(plainCell(number, words, this.#lookOf(style, column)), column, 1);
+    return plain.end;
   }
 
   close(name: string): void {
@@ -266,19 +280,35 @@ export class OdsReader implements XmlHandler {
     if (!open) return;
     const start = this.#column + 1;
     this.#column += open.repeats;
-    if (this.#sheet && (open.words !== '' || open.attributes['office:value-type'] !== undefined)) {
-      this.#sheet.last.row = Math.max(this.#sheet.last.row, this.#rowNumber);
-      this.#sheet.last.column = Math.max(this.#sheet.last.column, start);
-    }
-    const isWanted = this.#area !== undefined && this.#rowNumber + this.#rowRepeats > (this.#area.rows?.from ?? 1);
-    if (!isWanted || open.covered) return;
-    const style =
-      open.attributes['table:style-name'] ?? this.#rowStyle ?? this.#columnStyles.find(({ to }) => to >= start)?.style;
-    const cell = typedCell(open.attributes, open.words, this.#looks.of(style), open.link);
+    if (open.words !== '' || open.attributes['office:value-type'] !== undefined) this.#touch(start);
+    if (!this.#isRowWanted() || open.covered) return;
+    const look = this.#lookOf(open.attributes['table:style-name'], start);
+    const cell = typedCell(open.attributes, open.words, look, open.link);
     this.#addMerge(open.attributes, start);
     if (cell.type === 'empty' && (open.repeats > mostEmptyRepeats || Object.keys(cell).length === 1)) return;
-    const { from, to } = this.#area?.columns ?? { from: 1, to: Number.POSITIVE_INFINITY };
-    for (let column = Math.max(start, from); column <= Math.min(this.#column, to); column++) this.#cells[column] = cell;
+    this.#put(cell, start, open.repeats);
+  }
+
+  /** Something stands here, asked for or not. */
+  #touch(column: number): void {
+    const last = this.#sheet?.last;
+    if (!last) return;
+    last.row = Math.max(last.row, this.#rowNumber);
+    last.column = Math.max(last.column, column);
+  }
+
+  #isRowWanted(): boolean {
+    return this.#area !== undefined && this.#rowNumber + this.#rowRepeats > (this.#area.rows?.from ?? 1);
+  }
+
+  #lookOf(style: string | undefined, column: number): CellLook {
+    return this.#looks.of(style ?? this.#rowStyle ?? this.#columnStyles.find(({ to }) => to >= column)?.style);
+  }
+
+  #put(cell: Cell, start: number, repeats: number): void {
+    const { from, to } = this.#area?.columns ?? everyColumn;
+    for (let column = Math.max(start, from); column <= Math.min(start + repeats - 1, to); column++)
+      this.#cells[column] = cell;
     this.#hasCells ||= cell.type !== 'empty' || (this.#cells.length > 0 && this.#rowRepeats <= mostEmptyRepeats);
     if (this.#cells.length > 20_000) throw tooMany();
   }

@@ -5,6 +5,7 @@ import { NoteCounter } from '../../notes.ts';
 import type { Zip } from '../../package/zip.ts';
 import { outlinePackaged, type PackagedProse, type ProseRequest, takeProse } from '../../read-prose.ts';
 import { type Attributes, readXmlText, type XmlHandler } from '../../xml/read-xml.ts';
+import { scanXml } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { type OpcPackage, openPackage, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
 import { readTheme } from '../theme.ts';
@@ -48,7 +49,10 @@ export async function readPackage(
     { interest, trace, enough, tells: source !== undefined },
   );
   if (source) readXmlText(source.text, main, namespaces, reader);
-  else await readPart(zip, main, namespaces, reader);
+  else {
+    const entry = zip.find(main);
+    if (entry) await scanXml(zip.chunks(entry), main, namespaces, reader);
+  }
   const { language } = styles.plain.run;
   return {
     zip,

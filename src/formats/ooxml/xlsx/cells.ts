@@ -1,7 +1,7 @@
 import type { Cell, Marks } from '../../../content/index.ts';
 import { DrawerError, isSafeHref } from '../../../content/index.ts';
 import type { Display } from '../../sheets/display.ts';
-import { unescapeXstring } from './strings.ts';
+import { type StringSink, unescapeXstring } from './strings.ts';
 import type { CellLook } from './styles.ts';
 
 /** What the rest of the workbook says about its cells. */
@@ -16,41 +16,52 @@ type TextCell = { -readonly [K in keyof Extract<Cell, { type: 'text' }>]: Extrac
  * Cells of words that are known only by their number, until the shared strings have been read. Cells of one look and one
  * string are one object: sheets repeat their words, and cells are never changed.
  */
-export class WaitingCells {
-  readonly #byLook = new Map<CellLook, Map<number, SharedCell>>();
-  #newest: { readonly look: CellLook; readonly cells: Map<number, SharedCell> } | undefined;
+export class WaitingCells implements StringSink {
+  readonly #display: Display;
+  #length = 0;
+  readonly #byLook = new Map<CellLook, SharedCell[]>();
+  #newest: { readonly look: CellLook; readonly cells: SharedCell[] } | undefined;
   /** The number of the last string that is waited for; -1 when none is. */
   last = -1;
+
+  constructor(display: Display) {
+    this.#display = display;
+  }
 
   cell(string: number, look: CellLook): Cell {
     if (this.#newest?.look !== look) this.#newest = { look, cells: this.#cellsOf(look) };
     const { cells } = this.#newest;
-    const known = cells.get(string);
+    const known = cells[string];
     if (known) {
       known.uses++;
       return known.cell;
     }
     const cell: TextCell = look.plain ? { type: 'text', value: '' } : { type: 'text', value: '', ...look.look };
-    cells.set(string, { cell, uses: 1 });
+    cells[string] = { cell, uses: 1 };
     if (string > this.last) this.last = string;
     return cell;
   }
 
-  #cellsOf(look: CellLook): Map<number, SharedCell> {
-    const cells = this.#byLook.get(look) ?? new Map<number, SharedCell>();
+  #cellsOf(look: CellLook): SharedCell[] {
+    const cells = this.#byLook.get(look) ?? [];
     this.#byLook.set(look, cells);
     return cells;
   }
 
+  waitsFor(string: number): boolean {
+    for (const cells of this.#byLook.values()) if (cells[string]) return true;
+    return false;
+  }
+
   /** @throws DrawerError `too-large` where a few strings are told so often that nobody could hold them. */
-  fill(strings: readonly string[], display: Display): void {
-    let length = 0;
-    for (const [{ format }, cells] of this.#byLook)
-      for (const [string, { cell, uses }] of cells) {
-        cell.value = display.words(strings[string] ?? '', format);
-        length += cell.value.length * uses;
-      }
-    if (length > mostWords)
+  string(string: number, words: string): void {
+    for (const [{ format }, cells] of this.#byLook) {
+      const waiting = cells[string];
+      if (!waiting) continue;
+      waiting.cell.value = this.#display.words(words, format);
+      this.#length += waiting.cell.value.length * waiting.uses;
+    }
+    if (this.#length > mostWords)
       throw new DrawerError({
         code: 'too-large',
         what: 'The cells repeat their words to more than can be taken',
@@ -79,7 +90,7 @@ export function typedCell(
 ): Cell {
   const known = styleOf(style);
   const { format, look: own } = known;
-  if (type === 'n' && formula === undefined) return numberCell(value, known, own, display);
+  if (type === 'n' && formula === undefined) return storedNumber(value, known, own, display);
   const look = formula === undefined ? own : { ...own, ...formulaLook(formula, own.marks) };
   switch (type) {
     case 's':
@@ -96,7 +107,7 @@ export function typedCell(
     case 'd':
       return dateCell(value, format, look);
     default:
-      return numberCell(value, known, look, display);
+      return storedNumber(value, known, look, display);
   }
 }
 
@@ -121,11 +132,17 @@ function dateCell(value: string, format: string | undefined, look: Look): Cell {
     : textCell(value, look);
 }
 
-function numberCell(value: string, { format, plain }: CellLook, look: Look, display: Display): Cell {
+function storedNumber(value: string, known: CellLook, look: Look, display: Display): Cell {
   const number = Number(value);
   if (value === '' || !Number.isFinite(number)) return { type: 'empty', ...look };
+  return numberCell(number, known, look, display);
+}
+
+/** A number as its format shows it: a date where that is one of dates. */
+export function numberCell(number: number, known: CellLook, look: Look, display: Display): Cell {
+  const { format } = known;
   const text = display.number(number, format);
-  const isBare = plain && look.formula === undefined;
+  const isBare = known.plain && look.formula === undefined;
   if (format === undefined)
     return isBare ? { type: 'number', value: number, text } : { type: 'number', value: number, text, ...look };
   const date = display.isDate(format) ? display.isoMoment(number) : undefined;

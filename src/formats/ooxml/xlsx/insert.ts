@@ -131,9 +131,15 @@ async function takenCells(
       if (row && shown) taken.push({ row: row.number, column, ...shown });
     }
   }
-  const last = taken.reduce((most, { string = -1 }) => Math.max(most, string), -1);
-  const strings = last < 0 ? [] : await readStrings(zip, relatedPart(zip, relationships, 'sharedStrings'), last);
-  return taken.map(({ string, ...cell }) => (string === undefined ? cell : { ...cell, words: strings[string] ?? '' }));
+  const strings = new Map(taken.flatMap(({ string }) => (string === undefined ? [] : [[string, '']])));
+  await readStrings(zip, relatedPart(zip, relationships, 'sharedStrings'), {
+    last: taken.reduce((most, { string = -1 }) => Math.max(most, string), -1),
+    waitsFor: (number) => strings.has(number),
+    string: (number, words) => strings.set(number, words),
+  });
+  return taken.map(({ string, ...cell }) =>
+    string === undefined ? cell : { ...cell, words: strings.get(string) ?? '' },
+  );
 }
 
 /** What a cell's source holds; `undefined` when that is nothing. */

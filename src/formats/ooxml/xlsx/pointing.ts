@@ -42,6 +42,8 @@ export async function formulasOf(
       row = number;
       return true;
     },
+    number: () => {},
+    string: () => {},
     cell(column, _type, _style, _value, formula) {
       if (!formula) return;
       if (formula.shared !== undefined && formula.text !== '')

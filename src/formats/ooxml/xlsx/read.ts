@@ -96,8 +96,7 @@ async function takeArea(book: Book, { sheet, ...asked }: SheetPlace<Sheet>, note
     context: { styleOf, display },
     wantsTail: (data) => hasLinks || hasGap(asked, data),
   });
-  const strings = await readStrings(zip, relatedPart(zip, relationships, 'sharedStrings'), read.waiting.last);
-  read.waiting.fill(strings, display);
+  await readStrings(zip, relatedPart(zip, relationships, 'sharedStrings'), read.waiting);
   const area = usedArea(asked, read);
   if (!area) return emptyCells;
   if (hasLinks) addLinks(read, read.tail, own);

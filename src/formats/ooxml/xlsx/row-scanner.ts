@@ -1,3 +1,6 @@
+import { DrawerError } from '../../../content/index.ts';
+import { xmlLimits } from '../../xml/faults.ts';
+import { decimal } from '../../sheets/decimal.ts';
 import { decodeReferences } from '../../xml/references.ts';
 import type { ByteStream } from './sheet-stream.ts';
 
@@ -5,7 +8,11 @@ import type { ByteStream } from './sheet-stream.ts';
 export interface CellSink {
   /** Whether the rows from here on are wanted; asked for each. */
   row(number: number, hidden: boolean): boolean;
-  /** `value` and `formula` are as stored: `value` an index for shared strings. */
+  /** A cell that holds a number and no formula: most of what large sheets hold. */
+  number(column: number, style: number, value: number): void;
+  /** A cell that holds a shared string, by its index, and no formula. */
+  string(column: number, style: number, index: number): void;
+  /** Any other; `value` and `formula` are as stored: `value` an index for shared strings. */
   cell(column: number, type: string, style: number, value: string, formula: Formula | undefined): void;
 }
 
@@ -19,23 +26,57 @@ export interface Formula {
 
 /**
  * Reads rows from the stream until the sink has enough or they end. A scanner for what sheets hold, since tokenising every
- * tag of a large sheet takes several times as long. State: a buffer of text that begins at or between rows; only whole rows
- * are read from it, in one pass.
+ * tag of a large sheet takes several times as long. State: bytes that begin at or between rows; only whole rows are read
+ * from them, in one pass. They are cut where a row begins, so that each piece is decoded by itself: a decoder that has to
+ * remember what came before is several times slower.
  */
 export async function scanRows(stream: ByteStream, prefix: string, before: number, sink: CellSink): Promise<void> {
   const scanner = new RowScanner(prefix, before, sink);
-  const decoder = new TextDecoder();
-  let buffer = '';
+  const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
+  const open = signsOf(`<${prefix}row`);
+  const close = signsOf(`</${prefix}sheetData`);
   for (;;) {
-    buffer += decoder.decode(stream.bytes, { stream: true });
-    stream.bytes = stream.bytes.subarray(stream.bytes.length);
-    buffer = buffer.slice(scanner.scan(buffer, stream.ended));
-    if (scanner.isDone || stream.ended) {
-      stream.bytes = new TextEncoder().encode(buffer); // for who reads on
+    const { bytes, ended } = stream;
+    const last = lastIndexOf(bytes, open);
+    const isAll = ended || indexOf(bytes, close, Math.max(0, last)) >= 0;
+    const cut = isAll ? bytes.length : last < 0 ? Math.max(0, bytes.length - longestName) : last;
+    const text = decoder.decode(bytes.subarray(0, cut));
+    const read = scanner.scan(text, isAll);
+    const used = read === text.length ? cut : new TextEncoder().encode(text.slice(0, read)).length;
+    if (scanner.isDone || isAll) {
+      stream.bytes = bytes.subarray(used); // for who reads on
       return;
     }
-    await stream.more(0);
+    if (bytes.length - used > xmlLimits.length) throw tooLongRow();
+    await stream.more(used);
   }
+}
+
+/** Of a name with its prefix; what is kept where no row begins, since a name may go on in what follows. */
+const longestName = 80;
+
+const tooLongRow = (): DrawerError =>
+  new DrawerError({ code: 'too-large', what: 'The sheet has a row of over 32 MB, which no office file needs' });
+
+const signsOf = (text: string): Uint8Array => new TextEncoder().encode(text);
+
+function isAt(bytes: Uint8Array, at: number, signs: Uint8Array): boolean {
+  for (let each = 1; each < signs.length; each++) if (bytes[at + each] !== signs[each]) return false;
+  return true;
+}
+
+function indexOf(bytes: Uint8Array, signs: Uint8Array, from: number): number {
+  const [first = 0] = signs;
+  let at = bytes.indexOf(first, from);
+  while (at >= 0 && !isAt(bytes, at, signs)) at = bytes.indexOf(first, at + 1);
+  return at;
+}
+
+/** Looked for sign by sign, since it is near the end. */
+function lastIndexOf(bytes: Uint8Array, signs: Uint8Array): number {
+  let at = bytes.length - signs.length;
+  while (at >= 0 && !(bytes[at] === signs[0] && isAt(bytes, at, signs))) at--;
+  return at;
 }
 
 const code = {
@@ -79,13 +120,14 @@ class RowScanner {
     let at = 0;
     while (!this.isDone) {
       const start = text.indexOf(this.#rowOpen, at);
-      const limit = start < 0 ? text.length : start;
-      const end = text.slice(at, limit).indexOf(this.#dataClose);
-      if (end >= 0) {
-        this.isDone = true;
-        return at + end;
+      if (start !== at) {
+        const end = text.slice(at, start < 0 ? text.length : start).indexOf(this.#dataClose);
+        if (end >= 0) {
+          this.isDone = true;
+          return at + end;
+        }
+        if (start < 0) return text.length;
       }
-      if (start < 0) return isLast ? text.length : Math.max(at, text.length - 80);
       const tagEnd = text.indexOf('>', start);
       if (tagEnd < 0) return start;
       const isEmpty = text.charCodeAt(tagEnd - 1) === code.slash;
@@ -103,7 +145,7 @@ class RowScanner {
     const tag = text.slice(tagStart, tagEnd);
     const number = attribute(tag, 'r');
     this.#row = number === undefined ? this.#row + 1 : Number(number);
-    const hidden = attribute(tag, 'hidden');
+    const hidden = tag.includes('hidden') ? attribute(tag, 'hidden') : undefined;
     if (!this.#sink.row(this.#row, hidden === '1' || hidden === 'true')) {
       this.isDone = true;
       return;
@@ -160,7 +202,7 @@ class RowScanner {
         const valueStart = inner + this.#valueOpen.length;
         const valueEnd = find(text, code.less, valueStart, stop);
         if (text.startsWith(this.#valueAndCellClose, valueEnd)) {
-          this.#sink.cell(column, type, style, decodeReferences(text.slice(valueStart, valueEnd)), undefined);
+          this.#plainCell(text, valueStart, valueEnd, column, type, style);
           at = valueEnd + this.#valueAndCellClose.length;
           continue;
         }
@@ -170,6 +212,18 @@ class RowScanner {
       this.#readOther(text.slice(inner, cellEnd), column, type, style);
       at = cellEnd + this.#cellClose.length;
     }
+  }
+
+  /** A cell with nothing but a value. */
+  #plainCell(text: string, from: number, to: number, column: number, type: string, style: number): void {
+    if (type === 'n') {
+      const number = decimal(text, from, to);
+      if (!Number.isNaN(number)) return this.#sink.number(column, style, number);
+    } else if (type === 's') {
+      const index = decimal(text, from, to);
+      if (Number.isInteger(index) && index >= 0) return this.#sink.string(column, style, index);
+    }
+    this.#sink.cell(column, type, style, decodeReferences(text.slice(from, to)), undefined);
   }
 
   /** A cell with a formula, with words of its own, or written in some other way. */

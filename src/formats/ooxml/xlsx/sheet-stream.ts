@@ -1,6 +1,6 @@
 import type { Span } from '../../../places/index.ts';
 import { findRange, maxColumns } from '../../../places/index.ts';
-import { unreadableXml } from '../../xml/read-xml.ts';
+import { unreadableXml } from '../../xml/faults.ts';
 
 /** The bytes of a part, read on from where the last reader left off. */
 export class ByteStream {

@@ -5,7 +5,7 @@ import type { Area, FullArea, SheetData, SheetRow } from '../../sheets/area.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
 import { readXml } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
-import { type CellContext, typedCell, WaitingCells } from './cells.ts';
+import { type CellContext, numberCell, typedCell, WaitingCells } from './cells.ts';
 import { type CellSink, type Formula, scanRows } from './row-scanner.ts';
 import { ByteStream, mergesIn, readHead, readTail, type SheetHead, skipToRow } from './sheet-stream.ts';
 
@@ -32,7 +32,7 @@ export async function readSheet(
   { area, context, wantsTail }: SheetRequest,
 ): Promise<ReadSheet> {
   const entry = zip.find(part);
-  if (!entry) return nothing;
+  if (!entry) return nothing(context);
   const stream = new ByteStream(zip.chunks(entry));
   const head = await readHead(stream, part);
   const facts = await readHeadFacts(head, part);
@@ -48,15 +48,15 @@ export async function readSheet(
   return { ...data, waiting: sink.waiting, stated: facts.stated, tail };
 }
 
-const nothing: ReadSheet = {
+const nothing = ({ display }: CellContext): ReadSheet => ({
   rows: [],
   hiddenColumns: [],
   columnWidths: new Map(),
   last: { row: 0, column: 0 },
-  waiting: new WaitingCells(),
+  waiting: new WaitingCells(display),
   stated: undefined,
   tail: '',
-};
+});
 
 /** The stated used range alone; costs no more than the sheet's first bytes. */
 export async function readStated(zip: Zip, part: string): Promise<FullArea | undefined> {
@@ -104,7 +104,7 @@ interface SharedFormula {
 
 class CellCollector implements CellSink {
   readonly rows: SheetRow[] = [];
-  readonly waiting = new WaitingCells();
+  readonly waiting: WaitingCells;
   readonly last = { row: 0, column: 0 };
   /** Cells whose shared formula stands above what was read, by its number. */
   readonly unresolved = new Map<string, { readonly cells: Cell[]; readonly column: number; readonly row: number }[]>();
@@ -113,10 +113,12 @@ class CellCollector implements CellSink {
   readonly #rows: Span;
   readonly #columns: Span;
   #row: SheetRow | undefined;
+  #cells: Cell[] = [];
   #number = 0;
 
   constructor({ rows, columns }: Area, context: CellContext) {
     this.#context = context;
+    this.waiting = new WaitingCells(context.display);
     this.#rows = rows ?? { from: 1, to: maxRows };
     this.#columns = columns ?? { from: 1, to: maxColumns };
   }
@@ -127,17 +129,39 @@ class CellCollector implements CellSink {
       return false;
     }
     this.#number = number;
-    this.#row = number < this.#rows.from ? undefined : { number, cells: [], hidden };
-    if (this.#row) this.rows.push(this.#row);
+    this.#row = undefined;
+    if (number < this.#rows.from) return true;
+    this.#cells = [];
+    this.#row = { number, cells: this.#cells, hidden };
+    this.rows.push(this.#row);
     return true;
+  }
+
+  number(column: number, style: number, value: number): void {
+    this.#touch(column);
+    if (!this.#isWanted(column)) return;
+    const known = this.#context.styleOf(style);
+    this.#cells[column] = numberCell(value, known, known.look, this.#context.display);
+  }
+
+  string(column: number, style: number, index: number): void {
+    this.#touch(column);
+    if (this.#isWanted(column)) this.#cells[column] = this.waiting.cell(index, this.#context.styleOf(style));
+  }
+
+  /** Something stands here, asked for or not. */
+  #touch(column: number): void {
+    this.last.row = this.#number;
+    if (column > this.last.column) this.last.column = column;
+  }
+
+  #isWanted(column: number): boolean {
+    return this.#row !== undefined && column >= this.#columns.from && column <= this.#columns.to;
   }
 
   cell(column: number, type: string, style: number, value: string, formula: Formula | undefined): void {
     const row = this.#row;
-    if (value !== '' || formula) {
-      this.last.row = this.#number;
-      if (column > this.last.column) this.last.column = column;
-    }
+    if (value !== '' || formula) this.#touch(column);
     if (!row || column < this.#columns.from || column > this.#columns.to) {
       if (formula?.shared !== undefined && formula.text !== '' && row) this.#learn(formula, column, row.number);
       return;
@@ -176,6 +200,8 @@ async function resolveShared(zip: Zip, part: string, head: SheetHead, { unresolv
       row = number;
       return unresolved.size > 0;
     },
+    number: () => {},
+    string: () => {},
     cell(column, _type, _style, _value, formula) {
       const waiting = formula?.shared === undefined || formula.text === '' ? undefined : unresolved.get(formula.shared);
       if (!waiting || formula?.shared === undefined) return;
