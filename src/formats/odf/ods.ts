@@ -1,18 +1,14 @@
 import type { Format } from '../format.ts';
-import { createOds } from './ods/create.ts';
-import { fillOds, slotsOds } from './ods/fill.ts';
-import { insertOds } from './ods/insert.ts';
 import { outlineOds, takeOds } from './ods/read.ts';
-import { removeOds } from './ods/remove.ts';
 
-/** Spreadsheets: ISO/IEC 26300 (OpenDocument). */
+/** Spreadsheets: ISO/IEC 26300 (OpenDocument). What writes is loaded when it is used. */
 export const ods = {
   name: 'ods',
   outline: outlineOds,
   take: takeOds,
-  remove: removeOds,
-  insert: insertOds,
-  create: createOds,
-  slots: slotsOds,
-  fill: fillOds,
+  remove: async (...given) => (await import('./ods/remove.ts')).removeOds(...given),
+  insert: async (...given) => (await import('./ods/insert.ts')).insertOds(...given),
+  create: async (...given) => (await import('./ods/create.ts')).createOds(...given),
+  slots: async (...given) => (await import('./ods/fill.ts')).slotsOds(...given),
+  fill: async (...given) => (await import('./ods/fill.ts')).fillOds(...given),
 } satisfies Format;

@@ -1,18 +1,14 @@
 import type { Format } from '../format.ts';
-import { fillOdt, slotsOdt } from './odt/fill.ts';
-import { insertOdt } from './odt/insert.ts';
 import { outlineOdt, takeOdt } from './odt/read.ts';
-import { removeOdt } from './odt/remove.ts';
-import { writeOdt } from './odt/write.ts';
 
-/** Text documents: ISO/IEC 26300 (OpenDocument). */
+/** Text documents: ISO/IEC 26300 (OpenDocument). What writes is loaded when it is used. */
 export const odt = {
   name: 'odt',
   outline: outlineOdt,
   take: takeOdt,
-  remove: removeOdt,
-  insert: insertOdt,
-  slots: slotsOdt,
-  fill: fillOdt,
-  write: writeOdt,
+  remove: async (...given) => (await import('./odt/remove.ts')).removeOdt(...given),
+  insert: async (...given) => (await import('./odt/insert.ts')).insertOdt(...given),
+  slots: async (...given) => (await import('./odt/fill.ts')).slotsOdt(...given),
+  fill: async (...given) => (await import('./odt/fill.ts')).fillOdt(...given),
+  write: async (...given) => (await import('./odt/write.ts')).writeOdt(...given),
 } satisfies Format;

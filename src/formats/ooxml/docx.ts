@@ -1,18 +1,14 @@
 import type { Format } from '../format.ts';
-import { fillDocx, slotsDocx } from './docx/fill.ts';
-import { insertDocx } from './docx/insert.ts';
 import { outlineDocx, takeDocx } from './docx/read.ts';
-import { removeDocx } from './docx/remove.ts';
-import { writeDocx } from './docx/write.ts';
 
-/** Word-processing documents: ISO/IEC 29500, Transitional and Strict. */
+/** Word-processing documents: ISO/IEC 29500, Transitional and Strict. What writes is loaded when it is used. */
 export const docx = {
   name: 'docx',
   outline: outlineDocx,
   take: takeDocx,
-  remove: removeDocx,
-  insert: insertDocx,
-  slots: slotsDocx,
-  fill: fillDocx,
-  write: writeDocx,
+  remove: async (...given) => (await import('./docx/remove.ts')).removeDocx(...given),
+  insert: async (...given) => (await import('./docx/insert.ts')).insertDocx(...given),
+  slots: async (...given) => (await import('./docx/fill.ts')).slotsDocx(...given),
+  fill: async (...given) => (await import('./docx/fill.ts')).fillDocx(...given),
+  write: async (...given) => (await import('./docx/write.ts')).writeDocx(...given),
 } satisfies Format;

@@ -1,18 +1,14 @@
 import type { Format } from '../format.ts';
-import { createXlsx } from './xlsx/create.ts';
-import { fillXlsx, slotsXlsx } from './xlsx/fill.ts';
-import { insertXlsx } from './xlsx/insert.ts';
 import { outlineXlsx, takeXlsx } from './xlsx/read.ts';
-import { removeXlsx } from './xlsx/remove.ts';
 
-/** Workbooks: ISO/IEC 29500, Transitional and Strict. */
+/** Workbooks: ISO/IEC 29500, Transitional and Strict. What writes is loaded when it is used. */
 export const xlsx = {
   name: 'xlsx',
   outline: outlineXlsx,
   take: takeXlsx,
-  remove: removeXlsx,
-  insert: insertXlsx,
-  create: createXlsx,
-  slots: slotsXlsx,
-  fill: fillXlsx,
+  remove: async (...given) => (await import('./xlsx/remove.ts')).removeXlsx(...given),
+  insert: async (...given) => (await import('./xlsx/insert.ts')).insertXlsx(...given),
+  create: async (...given) => (await import('./xlsx/create.ts')).createXlsx(...given),
+  slots: async (...given) => (await import('./xlsx/fill.ts')).slotsXlsx(...given),
+  fill: async (...given) => (await import('./xlsx/fill.ts')).fillXlsx(...given),
 } satisfies Format;

@@ -21,6 +21,8 @@ export interface SheetData {
   readonly hiddenColumns: readonly Span[];
   /** In points, by column. */
   readonly columnWidths: ReadonlyMap<number, number>;
+  /** Where those cells are that are not empty. */
+  readonly used: UsedCells;
   /** The last row and column known to hold something, whether or not they were asked for. */
   readonly last: { readonly row: number; readonly column: number };
 }
@@ -30,30 +32,43 @@ export const emptyCells: CellsContent = { shape: 'cells', rows: [] };
 const mostPlaces = 20_000_000;
 const emptyCell: Cell = { type: 'empty' };
 
+/** The corners of the cells in use, and how many there are; told of each as it is read. */
+export class UsedCells {
+  top = Number.POSITIVE_INFINITY;
+  bottom = 0;
+  left = Number.POSITIVE_INFINITY;
+  right = 0;
+  count = 0;
+
+  add(row: number, column: number): void {
+    if (row < this.top) this.top = row;
+    if (row > this.bottom) this.bottom = row;
+    if (column < this.left) this.left = column;
+    if (column > this.right) this.right = column;
+    this.count++;
+  }
+}
+
 /**
  * What was asked for, without what lies past the last cell in use; whole rows, columns and sheets start at the first in use.
  * `undefined` when nothing is.
  */
 export function usedArea({ rows, columns }: Area, data: SheetData): FullArea | undefined {
-  let [top, bottom, left, right] = [Number.POSITIVE_INFINITY, 0, Number.POSITIVE_INFINITY, 0];
-  for (const { number, cells } of data.rows) {
-    let first = 0;
-    while (first < cells.length && !isFilled(cells[first])) first++;
-    if (first === cells.length) continue;
-    let last = cells.length - 1;
-    while (!isFilled(cells[last])) last--;
-    left = Math.min(left, first);
-    right = Math.max(right, last);
-    top = Math.min(top, number);
-    bottom = Math.max(bottom, number);
-  }
+  const { top, bottom, left, right } = data.used;
   if (bottom === 0) return undefined;
   const bounds = (asked: Span | undefined, first: number, end: number, last: number): Span =>
     asked ? { from: asked.from, to: Math.max(end, Math.min(asked.to, last)) } : { from: first, to: end };
   return { rows: bounds(rows, top, bottom, data.last.row), columns: bounds(columns, left, right, data.last.column) };
 }
 
-const isFilled = (cell: Cell | undefined): boolean => cell !== undefined && cell.type !== 'empty';
+/** Whether some cell of the used area is empty. */
+export function hasGap(asked: Area, { used }: SheetData): boolean {
+  const right = Math.max(used.right, Math.min(asked.columns?.to ?? 0, maxColumns));
+  const bottom = Math.min(asked.rows?.to ?? used.bottom, maxRows);
+  const width = right - (asked.columns?.from ?? used.left) + 1;
+  const height = bottom - (asked.rows?.from ?? used.top) + 1;
+  return used.count > 0 && used.count < width * height;
+}
 
 /** The rows and columns of an area that are shown; those left out are told. */
 export function visibleLines(area: FullArea, data: SheetData, hidden: boolean, notes: NoteCounter) {
@@ -92,10 +107,12 @@ export function cellsContent(
       what: `The range has ${grouped(rows.length)} rows and ${grouped(columns.length)} columns`,
       next: 'Name a smaller one, such as #A1:H200',
     });
-  const byNumber = new Map(data.rows.map((row) => [row.number, row.cells]));
+  const held = inOrder(data.rows);
+  let next = 0;
   const grid = rows.map((row) => {
-    const cells = byNumber.get(row);
-    return cells ? columns.map((column) => cells[column] ?? emptyCell) : columns.map(() => emptyCell);
+    while ((held[next]?.number ?? row) < row) next++;
+    const found = held[next];
+    return lineOf(found?.number === row ? found.cells : [], columns);
   });
   for (const merge of merges) span(grid, merge, rows, columns);
   const widths = columns.map((column) => data.columnWidths.get(column) ?? 0);
@@ -104,6 +121,19 @@ export function cellsContent(
     rows: grid,
     ...(widths.length > 0 && widths.every((width) => width > 0) && { columnWidths: widths }),
   };
+}
+
+/** Rows as they are numbered; files may tell them otherwise, or twice, and then the last counts. */
+function inOrder(rows: readonly SheetRow[]): readonly SheetRow[] {
+  if (rows.every(({ number }, at) => at === 0 || number > (rows[at - 1] as SheetRow).number)) return rows;
+  const byNumber = new Map(rows.map((row) => [row.number, row]));
+  return [...byNumber.values()].sort((one, other) => one.number - other.number);
+}
+
+function lineOf(cells: readonly Cell[], columns: readonly number[]): Cell[] {
+  const line: Cell[] = new Array(columns.length);
+  for (let at = 0; at < columns.length; at++) line[at] = cells[columns[at] as number] ?? emptyCell;
+  return line;
 }
 
 function span(grid: Cell[][], merge: FullArea, rows: readonly number[], columns: readonly number[]): void {

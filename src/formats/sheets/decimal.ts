@@ -3,20 +3,20 @@ const [minus, point, zero] = [0x2d, 0x2e, 0x30];
 const powers = Array.from({ length: 16 }, (_, power) => 10 ** power);
 
 /**
- * A number of at most fifteen digits, read without taking its words out: a whole number that a double holds exactly, divided
+ * A number of at most fifteen digits, read from where it stands in ASCII: a whole number that a double holds exactly, divided
  * by such a power of ten, is rounded as the whole text would be (IEEE 754, 5.4.1). Not a number where it is written in any
  * other way.
  */
-export function decimal(text: string, from: number, to: number): number {
+export function decimal(bytes: Uint8Array, from: number, to: number): number {
   let at = from;
-  const isNegative = text.charCodeAt(at) === minus;
+  const isNegative = (bytes[at] as number) === minus;
   if (isNegative) at++;
   if (to - at > 16) return Number.NaN;
   const first = at;
   let digits = 0;
   let places = -1;
   for (; at < to; at++) {
-    const digit = text.charCodeAt(at) - zero;
+    const digit = (bytes[at] as number) - zero;
     if (digit >= 0 && digit <= 9) {
       digits = digits * 10 + digit;
       if (places >= 0) places++;

@@ -40,7 +40,6 @@ export async function scanXml(
 }
 
 /** Signs that XML does not have (XML 1.0, section 2.2). */
-// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for
 const forbidden = /[\0-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]/;
 
 const code = {
@@ -130,8 +129,7 @@ class TagScanner {
     if (taken >= 0) return taken;
     const tag = this.#tags.read(text, start);
     if (tag === undefined) return -1;
-    if (tag === odd || this.isClosed || (tag.declares && !this.#hasOurPrefixes(tag.attributes)))
-      return this.#turnOdd();
+    if (tag === odd || this.isClosed || (tag.declares && !this.#hasOurPrefixes(tag.attributes))) return this.#turnOdd();
     if (start > at && !this.#tell(text, at, start)) return -1;
     if (this.#names.length >= xmlLimits.depth) throw tooDeep(this.#part);
     this.#handler.open(tag.name, tag.attributes);

@@ -1,5 +1,3 @@
-import { decimal } from '../../sheets/decimal.ts';
-
 /** A cell of words or a number without repeats, spans, formula or marks of its own: most of what large sheets hold. */
 export interface PlainCell {
   /** `undefined` where it holds words. */
@@ -39,7 +37,7 @@ export function readPlainCell(text: string, start: number): PlainCell | undefine
         if (text.slice(from, to) !== type) return undefined;
         break;
       case 'office:value':
-        value = decimal(text, from, to);
+        value = from === to ? Number.NaN : Number(text.slice(from, to));
         break;
       case 'table:style-name':
         style = text.slice(from, to);
@@ -51,8 +49,7 @@ export function readPlainCell(text: string, start: number): PlainCell | undefine
   }
   if (text.charCodeAt(at) !== greater || !text.startsWith(paragraph, at + 1)) return undefined;
   const number = type === 'float' ? value : undefined;
-  if (type === 'float' ? number === undefined || Number.isNaN(number) : type !== 'string' || value !== undefined)
-    return undefined;
+  if (type === 'float' ? !Number.isFinite(number) : type !== 'string' || value !== undefined) return undefined;
   const first = at + 1 + paragraph.length;
   const last = text.indexOf('<', first);
   if (!text.startsWith(close, last)) return undefined;

@@ -1,6 +1,6 @@
 import { type Cell, DrawerError, isSafeHref, type Picture } from '../../../content/index.ts';
 import type { Span } from '../../../places/index.ts';
-import type { Area, FullArea, SheetData, SheetRow } from '../../sheets/area.ts';
+import { type Area, type FullArea, type SheetData, type SheetRow, UsedCells } from '../../sheets/area.ts';
 import type { NamedPlace } from '../../sheets/places.ts';
 import type { Extent } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
@@ -170,6 +170,7 @@ export class OdsReader implements XmlHandler {
       name,
       hidden: this.#styles.find('table', a['table:style-name']).display === false,
       rows: [],
+      used: new UsedCells(),
       hiddenColumns: [],
       columnWidths: new Map(),
       merges: [],
@@ -258,6 +259,9 @@ export class OdsReader implements XmlHandler {
     const { from, to } = this.#area.rows ?? { from: 1, to: Number.POSITIVE_INFINITY };
     for (let number = Math.max(first, from); number <= Math.min(last, to); number++) {
       this.#sheet.rows.push({ number, cells: this.#cells, hidden: this.#rowHidden });
+      this.#cells.forEach(({ type }, column) => {
+        if (type !== 'empty') this.#sheet?.used.add(number, column);
+      });
       this.#count += this.#cells.length;
       if (this.#count > mostCells) throw tooMany();
     }

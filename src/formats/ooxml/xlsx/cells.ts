@@ -18,9 +18,9 @@ type TextCell = { -readonly [K in keyof Extract<Cell, { type: 'text' }>]: Extrac
  */
 export class WaitingCells implements StringSink {
   readonly #display: Display;
+  readonly #byLook = new Map<CellLook, CellsByString>();
+  #newest: { readonly look: CellLook; readonly cells: CellsByString } | undefined;
   #length = 0;
-  readonly #byLook = new Map<CellLook, SharedCell[]>();
-  #newest: { readonly look: CellLook; readonly cells: SharedCell[] } | undefined;
   /** The number of the last string that is waited for; -1 when none is. */
   last = -1;
 
@@ -30,36 +30,36 @@ export class WaitingCells implements StringSink {
 
   cell(string: number, look: CellLook): Cell {
     if (this.#newest?.look !== look) this.#newest = { look, cells: this.#cellsOf(look) };
-    const { cells } = this.#newest;
+    const { cells, repeats } = this.#newest.cells;
     const known = cells[string];
     if (known) {
-      known.uses++;
-      return known.cell;
+      repeats[string] = (repeats[string] ?? 0) + 1;
+      return known;
     }
     const cell: TextCell = look.plain ? { type: 'text', value: '' } : { type: 'text', value: '', ...look.look };
-    cells[string] = { cell, uses: 1 };
+    cells[string] = cell;
     if (string > this.last) this.last = string;
     return cell;
   }
 
-  #cellsOf(look: CellLook): SharedCell[] {
-    const cells = this.#byLook.get(look) ?? [];
-    this.#byLook.set(look, cells);
-    return cells;
+  #cellsOf(look: CellLook): CellsByString {
+    const known = this.#byLook.get(look) ?? { cells: [], repeats: [] };
+    this.#byLook.set(look, known);
+    return known;
   }
 
   waitsFor(string: number): boolean {
-    for (const cells of this.#byLook.values()) if (cells[string]) return true;
+    for (const { cells } of this.#byLook.values()) if (cells[string]) return true;
     return false;
   }
 
   /** @throws DrawerError `too-large` where a few strings are told so often that nobody could hold them. */
   string(string: number, words: string): void {
-    for (const [{ format }, cells] of this.#byLook) {
-      const waiting = cells[string];
-      if (!waiting) continue;
-      waiting.cell.value = this.#display.words(words, format);
-      this.#length += waiting.cell.value.length * waiting.uses;
+    for (const [{ format }, { cells, repeats }] of this.#byLook) {
+      const cell = cells[string];
+      if (!cell) continue;
+      cell.value = this.#display.words(words, format);
+      this.#length += cell.value.length * (1 + (repeats[string] ?? 0));
     }
     if (this.#length > mostWords)
       throw new DrawerError({
@@ -70,10 +70,10 @@ export class WaitingCells implements StringSink {
   }
 }
 
-/** A cell, and how often it stands in the sheet. */
-interface SharedCell {
-  readonly cell: TextCell;
-  uses: number;
+/** By the number of their string: cells, and how often each stands in the sheet again. Plain arrays, since there are a million. */
+interface CellsByString {
+  readonly cells: TextCell[];
+  readonly repeats: number[];
 }
 
 /** In UTF-16 units. Guards against sheets that tell one long string in every cell. */
@@ -135,11 +135,11 @@ function dateCell(value: string, format: string | undefined, look: Look): Cell {
 function storedNumber(value: string, known: CellLook, look: Look, display: Display): Cell {
   const number = Number(value);
   if (value === '' || !Number.isFinite(number)) return { type: 'empty', ...look };
-  return numberCell(number, known, look, display);
+  return numberCell(number, known, display, look);
 }
 
 /** A number as its format shows it: a date where that is one of dates. */
-export function numberCell(number: number, known: CellLook, look: Look, display: Display): Cell {
+export function numberCell(number: number, known: CellLook, display: Display, look: Look = known.look): Cell {
   const { format } = known;
   const text = display.number(number, format);
   const isBare = known.plain && look.formula === undefined;

@@ -9,6 +9,7 @@ import {
   cellsContent,
   emptyCells,
   type FullArea,
+  hasGap,
   overlaps,
   type SheetData,
   usedArea,
@@ -106,23 +107,6 @@ async function takeArea(book: Book, { sheet, ...asked }: SheetPlace<Sheet>, note
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
   return cellsContent(lines, read, merges);
-}
-
-/** Whether some cell of the used area is empty. */
-function hasGap(asked: Area, data: SheetData): boolean {
-  const rows = data.rows.filter(({ cells }) => cells.length > 0);
-  const last = rows.reduce((most, { cells }) => Math.max(most, cells.length - 1), 0);
-  const first =
-    asked.columns?.from ?? rows.reduce((least, { cells }) => Math.min(least, cells.findIndex(Boolean)), last);
-  const height =
-    (asked.rows ? asked.rows.to : (rows.at(-1)?.number ?? 0)) - (asked.rows?.from ?? rows[0]?.number ?? 1) + 1;
-  if (rows.length < Math.min(height, 1_048_576) && rows.length > 0) return true;
-  const isFilled = (cells: SheetData['rows'][number]['cells']): boolean => {
-    for (let column = first; column <= Math.max(last, Math.min(asked.columns?.to ?? 0, 16_384)); column++)
-      if ((cells[column]?.type ?? 'empty') === 'empty') return false;
-    return true;
-  };
-  return !rows.every(({ cells }) => isFilled(cells));
 }
 
 function addLinks(data: SheetData, tail: string, relationships: Relationships): void {

@@ -1,6 +1,6 @@
 import { DrawerError } from '../../../content/index.ts';
-import { xmlLimits } from '../../xml/faults.ts';
 import { decimal } from '../../sheets/decimal.ts';
+import { xmlLimits } from '../../xml/faults.ts';
 import { decodeReferences } from '../../xml/references.ts';
 import type { ByteStream } from './sheet-stream.ts';
 
@@ -26,24 +26,15 @@ export interface Formula {
 
 /**
  * Reads rows from the stream until the sink has enough or they end. A scanner for what sheets hold, since tokenising every
- * tag of a large sheet takes several times as long. State: bytes that begin at or between rows; only whole rows are read
- * from them, in one pass. They are cut where a row begins, so that each piece is decoded by itself: a decoder that has to
- * remember what came before is several times slower.
+ * tag of a large sheet takes several times as long. State: bytes that begin at or between rows; they are read as far as the
+ * last row that begins in them, so that only whole rows are.
  */
 export async function scanRows(stream: ByteStream, prefix: string, before: number, sink: CellSink): Promise<void> {
   const scanner = new RowScanner(prefix, before, sink);
-  const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
-  const open = signsOf(`<${prefix}row`);
-  const close = signsOf(`</${prefix}sheetData`);
   for (;;) {
     const { bytes, ended } = stream;
-    const last = lastIndexOf(bytes, open);
-    const isAll = ended || indexOf(bytes, close, Math.max(0, last)) >= 0;
-    const cut = isAll ? bytes.length : last < 0 ? Math.max(0, bytes.length - longestName) : last;
-    const text = decoder.decode(bytes.subarray(0, cut));
-    const read = scanner.scan(text, isAll);
-    const used = read === text.length ? cut : new TextEncoder().encode(text.slice(0, read)).length;
-    if (scanner.isDone || isAll) {
+    const used = scanner.scan(bytes, ended);
+    if (scanner.isDone || ended) {
       stream.bytes = bytes.subarray(used); // for who reads on
       return;
     }
@@ -60,25 +51,6 @@ const tooLongRow = (): DrawerError =>
 
 const signsOf = (text: string): Uint8Array => new TextEncoder().encode(text);
 
-function isAt(bytes: Uint8Array, at: number, signs: Uint8Array): boolean {
-  for (let each = 1; each < signs.length; each++) if (bytes[at + each] !== signs[each]) return false;
-  return true;
-}
-
-function indexOf(bytes: Uint8Array, signs: Uint8Array, from: number): number {
-  const [first = 0] = signs;
-  let at = bytes.indexOf(first, from);
-  while (at >= 0 && !isAt(bytes, at, signs)) at = bytes.indexOf(first, at + 1);
-  return at;
-}
-
-/** Looked for sign by sign, since it is near the end. */
-function lastIndexOf(bytes: Uint8Array, signs: Uint8Array): number {
-  let at = bytes.length - signs.length;
-  while (at >= 0 && !(bytes[at] === signs[0] && isAt(bytes, at, signs))) at--;
-  return at;
-}
-
 const code = {
   space: 0x20,
   quote: 0x22,
@@ -87,18 +59,21 @@ const code = {
   equals: 0x3d,
   less: 0x3c,
   greater: 0x3e,
+  c: 0x63,
+  h: 0x68,
+  v: 0x76,
 } as const;
 
 class RowScanner {
   readonly #sink: CellSink;
-  readonly #rowOpen: string;
-  readonly #rowClose: string;
-  readonly #cellOpen: string;
-  readonly #cellClose: string;
-  readonly #valueOpen: string;
-  readonly #valueAndCellClose: string;
-  readonly #dataClose: string;
   readonly #prefix: string;
+  readonly #rowOpen: Uint8Array;
+  readonly #rowClose: Uint8Array;
+  readonly #cellClose: Uint8Array;
+  readonly #valueClose: Uint8Array;
+  readonly #dataClose: Uint8Array;
+  readonly #prefixSigns: Uint8Array;
+  readonly #decoder = new TextDecoder('utf-8', { ignoreBOM: true });
   #row: number;
   isDone = false;
 
@@ -106,124 +81,157 @@ class RowScanner {
     this.#sink = sink;
     this.#row = before;
     this.#prefix = prefix;
-    this.#rowOpen = `<${prefix}row`;
-    this.#rowClose = `</${prefix}row>`;
-    this.#cellOpen = `<${prefix}c`;
-    this.#cellClose = `</${prefix}c>`;
-    this.#valueOpen = `<${prefix}v>`;
-    this.#valueAndCellClose = `</${prefix}v>${this.#cellClose}`;
-    this.#dataClose = `</${prefix}sheetData`;
+    this.#prefixSigns = signsOf(prefix);
+    this.#rowOpen = signsOf(`<${prefix}row`);
+    this.#rowClose = signsOf(`</${prefix}row`);
+    this.#cellClose = signsOf(`</${prefix}c>`);
+    this.#valueClose = signsOf(`</${prefix}v></${prefix}c>`);
+    this.#dataClose = signsOf(`</${prefix}sheetData`);
   }
 
-  /** Reads whole rows of the text; gives how much of it was used. */
-  scan(text: string, isLast: boolean): number {
+  /** Reads whole rows of the bytes; gives how much of them was used. */
+  scan(bytes: Uint8Array, isLast: boolean): number {
+    const limit = isLast ? bytes.length : this.#lastWhole(bytes);
     let at = 0;
     while (!this.isDone) {
-      const start = text.indexOf(this.#rowOpen, at);
-      if (start !== at) {
-        const end = text.slice(at, start < 0 ? text.length : start).indexOf(this.#dataClose);
-        if (end >= 0) {
-          this.isDone = true;
-          return at + end;
-        }
-        if (start < 0) return text.length;
+      at = bytes.indexOf(code.less, at);
+      if (at < 0 || at >= limit) return limit;
+      if (isAt(bytes, at, this.#dataClose)) {
+        this.isDone = true;
+        return at;
       }
-      const tagEnd = text.indexOf('>', start);
-      if (tagEnd < 0) return start;
-      const isEmpty = text.charCodeAt(tagEnd - 1) === code.slash;
-      const rowEnd = isEmpty ? tagEnd : text.indexOf(this.#rowClose, tagEnd);
-      if (rowEnd < 0 && !isLast) return start;
-      const stop = rowEnd < 0 ? text.length : rowEnd;
-      this.#readRow(text, start + this.#rowOpen.length, tagEnd, stop);
-      at = rowEnd < 0 ? text.length : isEmpty ? tagEnd + 1 : rowEnd + this.#rowClose.length;
+      const isRow = isAt(bytes, at, this.#rowOpen) && isNameEnd(bytes[at + this.#rowOpen.length]);
+      at = isRow ? this.#readRow(bytes, at + this.#rowOpen.length, limit) : at + 1;
     }
     return at;
   }
 
-  /** Rows and cells may leave their address out: then they follow the one before. */
-  #readRow(text: string, tagStart: number, tagEnd: number, stop: number): void {
-    const tag = text.slice(tagStart, tagEnd);
-    const number = attribute(tag, 'r');
-    this.#row = number === undefined ? this.#row + 1 : Number(number);
-    const hidden = tag.includes('hidden') ? attribute(tag, 'hidden') : undefined;
-    if (!this.#sink.row(this.#row, hidden === '1' || hidden === 'true')) {
-      this.isDone = true;
-      return;
-    }
-    this.#readCells(text, tagEnd + 1, stop);
+  /** Where the last row begins that may go on in what follows: what is in front of it is whole. */
+  #lastWhole(bytes: Uint8Array): number {
+    const last = lastIndexOf(bytes, this.#rowOpen);
+    if (indexOf(bytes, this.#dataClose, Math.max(0, last)) >= 0) return bytes.length;
+    return last < 0 ? Math.max(0, bytes.length - longestName) : last;
   }
 
-  #readCells(text: string, start: number, stop: number): void {
+  /** Rows and cells may leave their address out: then they follow the one before. Gives what is behind the row. */
+  #readRow(bytes: Uint8Array, tagStart: number, limit: number): number {
+    const tagEnd = bytes.indexOf(code.greater, tagStart);
+    if (tagEnd < 0) return limit;
+    const hidden = this.#readRowTag(bytes, tagStart, tagEnd);
+    if (!this.#sink.row(this.#row, hidden)) {
+      this.isDone = true;
+      return tagEnd + 1;
+    }
+    return bytes[tagEnd - 1] === code.slash ? tagEnd + 1 : this.#readCells(bytes, tagEnd + 1, limit);
+  }
+
+  /** Learns the row's number; gives whether it is hidden. Mostly its number comes first, and nothing is said of hiding. */
+  #readRowTag(bytes: Uint8Array, start: number, end: number): boolean {
+    let number = Number.NaN;
+    if (isAt(bytes, start, numberOpen)) {
+      const first = start + numberOpen.length;
+      number = decimal(bytes, first, find(bytes, code.quote, first, end));
+    }
+    const mayHide = find(bytes, code.h, start, end) < end;
+    if (mayHide || Number.isNaN(number)) {
+      const tag = this.#decoder.decode(bytes.subarray(start, end));
+      const stated = attribute(tag, 'r');
+      const hidden = attribute(tag, 'hidden');
+      this.#row = stated === undefined ? this.#row + 1 : Number(stated);
+      return hidden === '1' || hidden === 'true';
+    }
+    this.#row = number;
+    return false;
+  }
+
+  /** Gives what is behind the end tag of the row. */
+  #readCells(bytes: Uint8Array, start: number, limit: number): number {
+    const nameAt = 1 + this.#prefixSigns.length;
     let column = 0;
     let at = start;
-    for (;;) {
-      const open = text.indexOf(this.#cellOpen, at);
-      if (open < 0 || open >= stop) return;
-      let cursor = open + this.#cellOpen.length;
-      const next = text.charCodeAt(cursor);
-      if (next !== code.space && next !== code.greater && next !== code.slash && next > code.space) {
-        at = cursor; // another element whose name begins with the letter
+    while (at < limit) {
+      if (bytes[at] !== code.less) {
+        at++;
+        continue;
+      }
+      if (bytes[at + nameAt] !== code.c || !this.#isCell(bytes, at)) {
+        if (bytes[at + 1] === code.slash && isAt(bytes, at, this.#rowClose)) return at + this.#rowClose.length + 1;
+        at++;
         continue;
       }
       let type = 'n';
       let style = 0;
       let hasAddress = false;
+      let cursor = at + nameAt + 1;
       // Attributes, sign by sign: most of a sheet's length is these.
       for (;;) {
-        while (text.charCodeAt(cursor) <= code.space) cursor++;
-        const sign = text.charCodeAt(cursor);
-        if (sign === code.greater || sign === code.slash || cursor >= stop) break;
-        const equals = find(text, code.equals, cursor, stop);
+        while ((bytes[cursor] ?? code.greater) <= code.space) cursor++;
+        const sign = bytes[cursor];
+        if (sign === code.greater || sign === code.slash || cursor >= limit) break;
+        const equals = find(bytes, code.equals, cursor, limit);
         let from = equals + 1;
-        while (text.charCodeAt(from) <= code.space) from++;
-        const quote = text.charCodeAt(from) === code.apostrophe ? code.apostrophe : code.quote;
-        const to = find(text, quote, from + 1, stop);
-        if (to === stop) return;
-        if (equals - cursor === 1 || text.charCodeAt(cursor + 1) <= code.space) {
+        while ((bytes[from] ?? code.greater) <= code.space) from++;
+        const quote = bytes[from] === code.apostrophe ? code.apostrophe : code.quote;
+        const to = find(bytes, quote, from + 1, limit);
+        if (to === limit) return limit;
+        if (equals - cursor === 1 || (bytes[cursor + 1] ?? 0) <= code.space) {
           if (sign === 0x72 /* r */) {
-            const found = columnOf(text, from + 1, to);
+            const found = columnOf(bytes, from + 1, to);
             if (found > 0) {
               column = found;
               hasAddress = true;
             }
-          } else if (sign === 0x73 /* s */) style = smallNumber(text, from + 1, to);
-          else if (sign === 0x74 /* t */) type = text.slice(from + 1, to);
+          } else if (sign === 0x73 /* s */) style = smallNumber(bytes, from + 1, to);
+          else if (sign === 0x74 /* t */) type = this.#typeOf(bytes, from + 1, to);
         }
         cursor = to + 1;
       }
       if (!hasAddress) column++;
-      if (text.charCodeAt(cursor) === code.slash) {
+      if (bytes[cursor] === code.slash) {
         this.#sink.cell(column, type, style, '', undefined);
         at = cursor + 2;
         continue;
       }
       const inner = cursor + 1;
-      if (text.startsWith(this.#valueOpen, inner)) {
-        const valueStart = inner + this.#valueOpen.length;
-        const valueEnd = find(text, code.less, valueStart, stop);
-        if (text.startsWith(this.#valueAndCellClose, valueEnd)) {
-          this.#plainCell(text, valueStart, valueEnd, column, type, style);
-          at = valueEnd + this.#valueAndCellClose.length;
+      const valueStart = inner + nameAt + 2;
+      if (bytes[inner + nameAt] === code.v && bytes[valueStart - 1] === code.greater) {
+        const valueEnd = find(bytes, code.less, valueStart, limit);
+        if (isAt(bytes, valueEnd, this.#valueClose)) {
+          this.#plainCell(bytes, valueStart, valueEnd, column, type, style);
+          at = valueEnd + this.#valueClose.length;
           continue;
         }
       }
-      const end = text.indexOf(this.#cellClose, inner);
-      const cellEnd = end < 0 || end > stop ? stop : end;
-      this.#readOther(text.slice(inner, cellEnd), column, type, style);
+      const end = indexOf(bytes, this.#cellClose, inner);
+      const cellEnd = end < 0 || end > limit ? limit : end;
+      this.#readOther(this.#decoder.decode(bytes.subarray(inner, cellEnd)), column, type, style);
       at = cellEnd + this.#cellClose.length;
     }
+    return limit;
+  }
+
+  /** Whether a cell begins here, and no other element whose name begins with the letter. */
+  #isCell(bytes: Uint8Array, at: number): boolean {
+    const prefix = this.#prefixSigns;
+    for (let each = 0; each < prefix.length; each++) if (bytes[at + 1 + each] !== prefix[each]) return false;
+    return isNameEnd(bytes[at + prefix.length + 2]);
+  }
+
+  #typeOf(bytes: Uint8Array, from: number, to: number): string {
+    if (to - from === 1 && bytes[from] === 0x73) return 's';
+    return this.#decoder.decode(bytes.subarray(from, to));
   }
 
   /** A cell with nothing but a value. */
-  #plainCell(text: string, from: number, to: number, column: number, type: string, style: number): void {
+  #plainCell(bytes: Uint8Array, from: number, to: number, column: number, type: string, style: number): void {
     if (type === 'n') {
-      const number = decimal(text, from, to);
+      const number = decimal(bytes, from, to);
       if (!Number.isNaN(number)) return this.#sink.number(column, style, number);
     } else if (type === 's') {
-      const index = decimal(text, from, to);
+      const index = decimal(bytes, from, to);
       if (Number.isInteger(index) && index >= 0) return this.#sink.string(column, style, index);
     }
-    this.#sink.cell(column, type, style, decodeReferences(text.slice(from, to)), undefined);
+    this.#sink.cell(column, type, style, decodeReferences(this.#decoder.decode(bytes.subarray(from, to))), undefined);
   }
 
   /** A cell with a formula, with words of its own, or written in some other way. */
@@ -246,27 +254,51 @@ class RowScanner {
   }
 }
 
+const numberOpen = signsOf(' r="');
+
+const isNameEnd = (sign: number | undefined): boolean =>
+  sign !== undefined && (sign <= code.space || sign === code.greater || sign === code.slash);
+
+function isAt(bytes: Uint8Array, at: number, signs: Uint8Array): boolean {
+  for (let each = 0; each < signs.length; each++) if (bytes[at + each] !== signs[each]) return false;
+  return true;
+}
+
+function indexOf(bytes: Uint8Array, signs: Uint8Array, from: number): number {
+  const [first = 0] = signs;
+  let at = bytes.indexOf(first, from);
+  while (at >= 0 && !isAt(bytes, at, signs)) at = bytes.indexOf(first, at + 1);
+  return at;
+}
+
+/** Looked for sign by sign, since it is near the end. */
+function lastIndexOf(bytes: Uint8Array, signs: Uint8Array): number {
+  let at = bytes.length - signs.length;
+  while (at >= 0 && !(bytes[at] === signs[0] && isAt(bytes, at, signs))) at--;
+  return at;
+}
+
 /** Where a sign stands next, before `stop`; looked for sign by sign, since it is always near. */
-function find(text: string, sign: number, from: number, stop: number): number {
+function find(bytes: Uint8Array, sign: number, from: number, stop: number): number {
   let at = from;
-  while (at < stop && text.charCodeAt(at) !== sign) at++;
+  while (at < stop && bytes[at] !== sign) at++;
   return at;
 }
 
 /** The column of an address such as `AB12`; 0 when it is none. */
-function columnOf(text: string, from: number, to: number): number {
+function columnOf(bytes: Uint8Array, from: number, to: number): number {
   let column = 0;
   for (let at = from; at < to; at++) {
-    const sign = text.charCodeAt(at) & 0xdf; // capital
+    const sign = (bytes[at] as number) & 0xdf; // capital
     if (sign < 0x41 || sign > 0x5a) break;
     column = column * 26 + sign - 0x40;
   }
   return column <= 16_384 ? column : 0;
 }
 
-function smallNumber(text: string, from: number, to: number): number {
+function smallNumber(bytes: Uint8Array, from: number, to: number): number {
   let number = 0;
-  for (let at = from; at < to; at++) number = number * 10 + text.charCodeAt(at) - 0x30;
+  for (let at = from; at < to; at++) number = number * 10 + (bytes[at] as number) - 0x30;
   return number >= 0 ? number : 0;
 }
 

@@ -5,6 +5,8 @@ import { unreadableXml } from '../../xml/faults.ts';
 /** The bytes of a part, read on from where the last reader left off. */
 export class ByteStream {
   readonly #chunks: AsyncIterator<Uint8Array>;
+  /** Where what was kept and what follows it are put together; what was read before is gone then. */
+  #joined: Uint8Array = new Uint8Array(0);
   /** What was read and not used up. */
   bytes: Uint8Array = new Uint8Array(0);
   ended = false;
@@ -16,15 +18,20 @@ export class ByteStream {
   /** Reads on; what is before `keepFrom` is forgotten. */
   async more(keepFrom: number): Promise<void> {
     const { value, done } = await this.#chunks.next();
-    if (done) this.ended = true;
     const kept = this.bytes.subarray(keepFrom);
-    if (kept.length === 0) this.bytes = done ? kept : value;
-    else if (!done) {
-      const joined = new Uint8Array(kept.length + value.length);
-      joined.set(kept);
-      joined.set(value, kept.length);
-      this.bytes = joined;
-    } else this.bytes = kept;
+    if (done) {
+      this.ended = true;
+      this.bytes = kept;
+    } else this.bytes = kept.length === 0 ? value : this.#join(kept, value);
+  }
+
+  #join(kept: Uint8Array, chunk: Uint8Array): Uint8Array {
+    const length = kept.length + chunk.length;
+    const room = this.#joined.length < length ? new Uint8Array(2 * length) : this.#joined;
+    room.set(kept); // it may lie in the same room, further on
+    this.#joined = room;
+    this.#joined.set(chunk, kept.length);
+    return this.#joined.subarray(0, length);
   }
 
   async close(): Promise<void> {

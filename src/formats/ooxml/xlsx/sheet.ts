@@ -1,7 +1,7 @@
 import type { Cell } from '../../../content/index.ts';
 import { type CellAddress, findAddress, findRange, maxColumns, maxRows, type Span } from '../../../places/index.ts';
 import type { Zip } from '../../package/zip.ts';
-import type { Area, FullArea, SheetData, SheetRow } from '../../sheets/area.ts';
+import { type Area, type FullArea, type SheetData, type SheetRow, UsedCells } from '../../sheets/area.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
 import { readXml } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
@@ -42,7 +42,7 @@ export async function readSheet(
     await scanRows(stream, head.prefix, before, sink);
   }
   if (sink.unresolved.size > 0) await resolveShared(zip, part, head, sink);
-  const data: SheetData = { ...facts, rows: sink.rows, last: sink.last };
+  const data: SheetData = { ...facts, rows: sink.rows, used: sink.used, last: sink.last };
   const tail = wantsTail(data) ? await readTail(stream) : '';
   await stream.close();
   return { ...data, waiting: sink.waiting, stated: facts.stated, tail };
@@ -50,6 +50,7 @@ export async function readSheet(
 
 const nothing = ({ display }: CellContext): ReadSheet => ({
   rows: [],
+  used: new UsedCells(),
   hiddenColumns: [],
   columnWidths: new Map(),
   last: { row: 0, column: 0 },
@@ -105,6 +106,7 @@ interface SharedFormula {
 class CellCollector implements CellSink {
   readonly rows: SheetRow[] = [];
   readonly waiting: WaitingCells;
+  readonly used = new UsedCells();
   readonly last = { row: 0, column: 0 };
   /** Cells whose shared formula stands above what was read, by its number. */
   readonly unresolved = new Map<string, { readonly cells: Cell[]; readonly column: number; readonly row: number }[]>();
@@ -140,13 +142,15 @@ class CellCollector implements CellSink {
   number(column: number, style: number, value: number): void {
     this.#touch(column);
     if (!this.#isWanted(column)) return;
-    const known = this.#context.styleOf(style);
-    this.#cells[column] = numberCell(value, known, known.look, this.#context.display);
+    this.#cells[column] = numberCell(value, this.#context.styleOf(style), this.#context.display);
+    this.used.add(this.#number, column);
   }
 
   string(column: number, style: number, index: number): void {
     this.#touch(column);
-    if (this.#isWanted(column)) this.#cells[column] = this.waiting.cell(index, this.#context.styleOf(style));
+    if (!this.#isWanted(column)) return;
+    this.#cells[column] = this.waiting.cell(index, this.#context.styleOf(style));
+    this.used.add(this.#number, column);
   }
 
   /** Something stands here, asked for or not. */
@@ -167,7 +171,9 @@ class CellCollector implements CellSink {
       return;
     }
     const words = formula && this.#formulaText(formula, column, row);
-    row.cells[column] = typedCell(type, style, value, words, this.#context, this.waiting);
+    const cell = typedCell(type, style, value, words, this.#context, this.waiting);
+    row.cells[column] = cell;
+    if (cell.type !== 'empty') this.used.add(row.number, column);
   }
 
   #learn({ shared = '', text }: Formula, column: number, row: number): void {
@@ -183,7 +189,8 @@ class CellCollector implements CellSink {
     const known = this.#shared.get(formula.shared);
     if (known) return movedFormula(known.text, known.at, { column, row: row.number });
     const waiting = this.unresolved.get(formula.shared) ?? [];
-    this.unresolved.set(formula.shared, [...waiting, { cells: row.cells, column, row: row.number }]);
+    waiting.push({ cells: row.cells, column, row: row.number });
+    this.unresolved.set(formula.shared, waiting);
     return undefined;
   }
 }
