@@ -1,7 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Page } from 'playwright-core';
-import { heard, Site, selectElement, seriousFindings, slips } from './support/site.ts';
+import { heard, heardAfter, Site, selectElement, seriousFindings, slips } from './support/site.ts';
 
 const site = new Site('editors');
 
@@ -33,8 +33,7 @@ async function paste(page: Page, number: number, said = /^Pasted 1 slip into/): 
   await page.keyboard.press('Alt+Shift+P');
   await page.keyboard.press('Home');
   for (let step = 1; step < number; step++) await page.keyboard.press('ArrowDown');
-  await page.keyboard.press('Enter');
-  await heard(page, said);
+  await heardAfter(page, said, () => page.keyboard.press('Enter'));
 }
 
 /** Every kind of thing, how it is gathered, and by what it is known where it has landed. */
@@ -125,7 +124,7 @@ it('delivers into every editor as its own paste does, each undone in one step, a
       );
       row.push(await arrival(page, place, thing));
       await page.keyboard.press('Control+z');
-      await expect(textIn(page, place)).resolves.toBe('');
+      expect([name, thing.name, await textIn(page, place)]).toEqual([name, thing.name, '']);
     }
     row.push(...(await intoWord(page, name, place)));
     rows.push(row);

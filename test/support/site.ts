@@ -65,14 +65,20 @@ export class Site {
   }
 
   /** A browser with the profile of that name; the same profile again is the same browser come back. */
-  open(profile: string): Promise<BrowserContext> {
-    return chromium.launchPersistentContext(join(this.#scratch, profile), {
+  async open(profile: string): Promise<BrowserContext> {
+    const context = await chromium.launchPersistentContext(join(this.#scratch, profile), {
       executablePath,
       args: browserArguments,
       viewport: { width: 1280, height: 800 },
       acceptDownloads: true,
       permissions: ['clipboard-read', 'clipboard-write'],
     });
+    await context.addInitScript(() => {
+      const said: string[] = [];
+      Object.assign(globalThis, { said });
+      addEventListener('drawer-said', (event) => said.push((event as CustomEvent<string>).detail));
+    });
+    return context;
   }
 
   /** A page of the site in a new browser, or in that of a profile. */
@@ -118,6 +124,20 @@ export class Site {
 /** Waits until a live region says it. */
 export const heard = (page: Page, words: RegExp): Promise<void> =>
   page.getByRole('status').filter({ hasText: words }).first().waitFor({ timeout: 15_000 });
+
+/** Waits until the panel says it because of a deed: what it says may be what it has said before. */
+export async function heardAfter(page: Page, words: RegExp, deed: () => Promise<void>): Promise<void> {
+  const before = await page.evaluate(() => (globalThis as unknown as { said: string[] }).said.length);
+  await deed();
+  await page.waitForFunction(
+    ([from, source]) =>
+      (globalThis as unknown as { said: string[] }).said
+        .slice(from as number)
+        .some((each) => new RegExp(source as string).test(each)),
+    [before, words.source] as const,
+    { timeout: 15_000 },
+  );
+}
 
 /** The slips that the panel shows. */
 export const slips = (page: Page): Promise<string[]> => page.locator('drawer-panel [role="option"]').allInnerTexts();

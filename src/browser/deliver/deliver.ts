@@ -80,13 +80,19 @@ function goTo({ element, range }: CaretPlace): void {
     selection.setBaseAndExtent(range.startContainer, range.startOffset, range.endContainer, range.endOffset);
 }
 
-/** Whether anything changes there by a deed, at once or in the next frames: some editors take their time. */
+/**
+ * Whether anything changes there by a deed, at once or in the next frames: some editors take their time. An empty paragraph
+ * that an editor makes where nothing was is no change.
+ */
 async function takes(element: HTMLElement, deed: () => boolean): Promise<boolean> {
-  let hasChanged = false;
+  const whole = element.closest('[role="grid"], [role="treegrid"]') ?? element;
+  const wasBlank = isBlank(whole);
+  let isTouched = false;
+  const hasChanged = (): boolean => isTouched && !(wasBlank && isBlank(whole));
   const watcher = new MutationObserver(() => {
-    hasChanged = true;
+    isTouched = true;
   });
-  watcher.observe(element.closest('[role="grid"], [role="treegrid"]') ?? element, {
+  watcher.observe(whole, {
     childList: true,
     subtree: true,
     characterData: true,
@@ -95,12 +101,16 @@ async function takes(element: HTMLElement, deed: () => boolean): Promise<boolean
   try {
     if (!deed()) return false;
     // A timer, since frames rest in a window that is not in sight.
-    for (let turn = 0; turn < 12 && !hasChanged; turn++) await new Promise((next) => setTimeout(next, 16));
-    return hasChanged;
+    for (let turn = 0; turn < 12 && !hasChanged(); turn++) await new Promise((next) => setTimeout(next, 16));
+    return hasChanged();
   } finally {
     watcher.disconnect();
   }
 }
+
+const isBlank = (element: Element): boolean =>
+  element.textContent?.trim() === '' &&
+  element.querySelector('img, table, hr, li, svg, canvas, video, object') === null;
 
 /** A paste as the browser makes one: the events first (UI Events; Clipboard API, section 8), then its own insertion. */
 function pasteInto(element: HTMLElement, transfer: DataTransfer): boolean {

@@ -21,6 +21,9 @@ export const namespaces: Namespaces = new Map([
   [own('datastyle'), 'number'],
   [own('xsl-fo-compatible'), 'fo'],
   [own('svg-compatible'), 'svg'],
+  // Programs from before the standard was one said these with the namespaces that they are modelled on.
+  ['http://www.w3.org/1999/XSL/Format', 'fo'],
+  ['http://www.w3.org/2000/svg', 'svg'],
   ['http://www.w3.org/1999/xlink', 'xlink'],
   ['http://www.w3.org/1998/Math/MathML', 'math'],
   ['urn:org:documentfoundation:names:experimental:office:xmlns:loext:1.0', 'loext'],
