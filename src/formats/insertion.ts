@@ -74,8 +74,9 @@ const wordsOf = ({ content }: Selected): string =>
 
 /** Headings shift to the level where they land: inside a section one deeper than its own. */
 function fitted(content: Content, blocks: readonly Block[], { parts }: Selected, side: Side): Content {
-  const at = blocks.findIndex((block) => parts.some((part) => contains(block, part.block)));
-  const end = blocks.findLastIndex((block) => parts.some((part) => contains(block, part.block)));
+  const wanted = new Set(parts.map(({ block }) => block));
+  const at = blocks.findIndex((block) => contains(block, wanted));
+  const end = blocks.findLastIndex((block) => contains(block, wanted));
   const first = blocks[at];
   if (first?.type === 'heading') {
     if (side === 'start' || side === 'end') return shiftHeadings(content, first.level + 1);
@@ -89,8 +90,8 @@ function fitted(content: Content, blocks: readonly Block[], { parts }: Selected,
   return heading?.type === 'heading' ? shiftHeadings(content, heading.level + 1) : content;
 }
 
-const contains = (block: Block | undefined, wanted: Block): boolean =>
-  block !== undefined && (block === wanted || childBlocks(block).some((child) => contains(child, wanted)));
+const contains = (block: Block, wanted: ReadonlySet<Block>): boolean =>
+  wanted.has(block) || childBlocks(block).some((child) => contains(child, wanted));
 
 class Landing {
   readonly notes: Note[] = [];

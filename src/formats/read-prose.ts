@@ -1,6 +1,6 @@
 import type { Block } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
-import type { Outline, Taken } from './format.ts';
+import type { Outline, Side, Taken } from './format.ts';
 import type { NoteCounter } from './notes.ts';
 import { outlineProse } from './outline-prose.ts';
 import { partBytes, type Zip } from './package/zip.ts';
@@ -43,6 +43,26 @@ export async function takeProse(read: Read, fragment: Fragment): Promise<Taken> 
     ...(place !== undefined && { place }),
     ...(document.language !== undefined && { language: document.language }),
   };
+}
+
+/**
+ * A document in memory as text, read for something to land at a place of it. Beside a section no more is kept than the place
+ * needs, unless only what is elsewhere shows what a plain paragraph looks like.
+ */
+export async function readForLanding(
+  read: Read,
+  source: DecodedText,
+  fragment: Fragment,
+  side: Side | undefined,
+): Promise<PackagedProse & { readonly trace: Trace }> {
+  const readWith = async (interest: Interest | undefined) => {
+    const trace = new Trace();
+    return { ...(await read({ source, interest, trace })), trace };
+  };
+  const interest = side === 'replace' ? undefined : interestOf(fragment);
+  const prose = await readWith(interest);
+  const isPlain = (block: Block): boolean => block.type === 'paragraph' && block.inlines.length > 0;
+  return interest && !prose.blocks.some(isPlain) ? readWith(undefined) : prose;
 }
 
 export async function outlinePackaged(read: Read): Promise<Outline> {

@@ -1,14 +1,20 @@
-/** Prefixes of ours that the part does not declare the same are declared on the element. */
-export function declared(source: string, part: string, namespaces: Record<string, string>): string {
-  const root = /<(?![?!])[^<>]*>/.exec(part)?.[0] ?? '';
-  const missing = Object.entries(namespaces)
-    .filter(
-      ([name, uri]) =>
-        name.startsWith('xmlns:') && usesPrefix(source, name.slice(6)) && !root.includes(`${name}="${uri}"`),
-    )
-    .map(([name, uri]) => ` ${name}="${uri}"`)
-    .join('');
-  return missing === '' ? source : source.replace(/^<[\w.:-]+/, `$&${missing}`);
-}
+/** Declares prefixes of ours on elements that go into a part, where the part does not declare them the same. */
+export class Declarations {
+  readonly #missing: readonly { readonly use: RegExp; readonly declaration: string }[];
 
-const usesPrefix = (source: string, prefix: string): boolean => new RegExp(`[<\\s/]${prefix}:`).test(source);
+  constructor(part: string, namespaces: Readonly<Record<string, string>>) {
+    const root = /<(?![?!])[^<>]*>/.exec(part)?.[0] ?? '';
+    this.#missing = Object.entries(namespaces)
+      .filter(([name, uri]) => name.startsWith('xmlns:') && !root.includes(`${name}="${uri}"`))
+      .map(([name, uri]) => ({ use: new RegExp(`[<\\s/]${name.slice(6)}:`), declaration: ` ${name}="${uri}"` }));
+  }
+
+  /** The source of one element, with what it needs. */
+  on(source: string): string {
+    const missing = this.#missing
+      .filter(({ use }) => use.test(source))
+      .map(({ declaration }) => declaration)
+      .join('');
+    return missing === '' ? source : source.replace(/^<[\w.:-]+/, `$&${missing}`);
+  }
+}

@@ -9,7 +9,7 @@ export interface XmlHandler {
   open(name: string, attributes: Attributes): void;
   close(name: string): void;
   text?(text: string): void;
-  /** Told before each of these where its source stands, in UTF-16 units of the part's text; only by `readXmlText`. */
+  /** Told before each of these where its source stands, in UTF-16 units of the part's text; only of a part in memory as text. */
   at?(start: number, end: number): void;
   /**
    * Whether it reads the element that begins here by itself, and then where its end tag ends; -1 when it does not. Asked only
@@ -42,30 +42,29 @@ export async function readXml(
   reader.close();
 }
 
-/** The same for a part that is in memory as text, telling the handler where everything stands. */
-export function readXmlText(source: string, part: string, namespaces: Namespaces, handler: XmlHandler): void {
-  const reader = new StrictReader(part, namespaces, handler);
-  reader.write(source);
-  reader.close();
-}
-
 /** Checks every sign of what is written to it. */
 export class StrictReader {
   readonly #part: string;
   readonly #names: NameScope;
   readonly #parser: PlainParser;
 
-  /** `opened` are the start tags of the elements that a reader before this one has told the handler of and not closed. */
-  constructor(part: string, namespaces: Namespaces, handler: XmlHandler, opened: readonly string[] = []) {
+  /** `reached` is how far a reader before this one came: the start tags that it told the handler of and did not close. */
+  constructor(
+    part: string,
+    namespaces: Namespaces,
+    handler: XmlHandler,
+    { start, opened }: { readonly start: number; readonly opened: readonly string[] } = { start: 0, opened: [] },
+  ) {
     this.#part = part;
     this.#names = new NameScope(namespaces);
+    const more = start - opened.reduce((length, tag) => length + tag.length, 0);
     let isTold = opened.length === 0;
     const { at, text } = handler;
     this.#parser = createParser(part, this.#names, {
       open: (name, attributes) => isTold && handler.open(name, attributes),
       close: (name) => handler.close(name),
       ...(text && { text: (words: string) => text.call(handler, words) }),
-      ...(at && { at: (start: number, end: number) => at.call(handler, start, end) }),
+      ...(at && { at: (from: number, to: number) => isTold && at.call(handler, from + more, to + more) }),
     });
     for (const tag of opened) this.write(tag);
     isTold = true;

@@ -15,28 +15,61 @@ export async function scanXml(
   namespaces: Namespaces,
   handler: XmlHandler,
 ): Promise<void> {
-  const scanner = new TagScanner(part, namespaces, handler);
-  let strict: StrictReader | undefined;
-  let text = '';
+  const reader = new ScanningReader(part, namespaces, handler);
   for await (const piece of textOf(chunks, part)) {
-    text = text === '' ? piece : text + piece;
-    if (forbidden.test(piece)) scanner.isOdd = true;
-    const used = scanner.isOdd ? 0 : scanner.scan(text);
-    if (scanner.isOdd) strict ??= new StrictReader(part, namespaces, handler, scanner.open);
-    if (used < text.length) text = text.slice(used);
-    else text = '';
-    if (strict) {
-      strict.write(text);
-      text = '';
-    }
-    if (text.length > xmlLimits.length) throw tooLong(part);
+    reader.write(piece);
     if (handler.done?.()) return;
   }
-  if (strict) return strict.close();
-  if (scanner.isClosed && text.trim() === '') return;
-  const last = new StrictReader(part, namespaces, handler, scanner.open);
-  last.write(text);
-  last.close();
+  reader.close();
+}
+
+/** The same for a part that is in memory as text, telling the handler where everything stands. */
+export function scanXmlText(source: string, part: string, namespaces: Namespaces, handler: XmlHandler): void {
+  const reader = new ScanningReader(part, namespaces, handler);
+  reader.write(source);
+  reader.close();
+}
+
+/** Reads by the scanner for as long as that can, then strictly. */
+class ScanningReader {
+  readonly #part: string;
+  readonly #namespaces: Namespaces;
+  readonly #handler: XmlHandler;
+  readonly #scanner: TagScanner;
+  #strict: StrictReader | undefined;
+  /** What was written and not read yet, and where it begins. */
+  #text = '';
+  #start = 0;
+
+  constructor(part: string, namespaces: Namespaces, handler: XmlHandler) {
+    this.#part = part;
+    this.#namespaces = namespaces;
+    this.#handler = handler;
+    this.#scanner = new TagScanner(part, namespaces, handler);
+  }
+
+  write(piece: string): void {
+    if (this.#strict) return this.#strict.write(piece);
+    const text = this.#text === '' ? piece : this.#text + piece;
+    if (forbidden.test(piece)) this.#scanner.isOdd = true;
+    const used = this.#scanner.isOdd ? 0 : this.#scanner.scan(text, this.#start);
+    this.#start += used;
+    this.#text = used === text.length ? '' : text.slice(used);
+    if (this.#text.length > xmlLimits.length) throw tooLong(this.#part);
+    if (this.#scanner.isOdd) this.#goOnStrictly();
+  }
+
+  close(): void {
+    if (!this.#strict && !(this.#scanner.isClosed && this.#text.trim() === '')) this.#goOnStrictly();
+    this.#strict?.close();
+  }
+
+  #goOnStrictly(): void {
+    const reached = { start: this.#start, opened: this.#scanner.open };
+    this.#strict = new StrictReader(this.#part, this.#namespaces, this.#handler, reached);
+    this.#strict.write(this.#text);
+    this.#text = '';
+  }
 }
 
 /** Signs that XML does not have (XML 1.0, section 2.2). */
@@ -67,6 +100,7 @@ class TagScanner {
   /** Whether what comes next needs another reader. */
   isOdd = false;
   isClosed = false;
+  #base = 0;
 
   constructor(part: string, namespaces: Namespaces, handler: XmlHandler) {
     this.#part = part;
@@ -76,8 +110,9 @@ class TagScanner {
     this.#takes = handler.take !== undefined;
   }
 
-  /** Reads whole tags and the text in front of them; gives how much was used. */
-  scan(text: string): number {
+  /** Reads whole tags and the text in front of them; gives how much was used. `base` is where the text begins in the part. */
+  scan(text: string, base: number): number {
+    this.#base = base;
     let at = 0;
     for (;;) {
       const start = text.charCodeAt(at) === code.less ? at : text.indexOf('<', at);
@@ -106,6 +141,7 @@ class TagScanner {
     this.#names.pop();
     this.open.pop();
     this.isClosed = this.#names.length === 0;
+    this.#handler.at?.(this.#base + start, this.#base + end + 1);
     this.#handler.close(name);
     return end + 1;
   }
@@ -132,15 +168,18 @@ class TagScanner {
     if (tag === odd || this.isClosed || (tag.declares && !this.#hasOurPrefixes(tag.attributes))) return this.#turnOdd();
     if (start > at && !this.#tell(text, at, start)) return -1;
     if (this.#names.length >= xmlLimits.depth) throw tooDeep(this.#part);
+    const end = start + tag.raw.length;
+    this.#handler.at?.(this.#base + start, this.#base + end);
     this.#handler.open(tag.name, tag.attributes);
     if (tag.isEmpty) {
+      this.#handler.at?.(this.#base + end, this.#base + end);
       this.#handler.close(tag.name);
       this.isClosed = this.#names.length === 0;
     } else {
       this.#names.push(tag.name);
       this.open.push(tag.raw);
     }
-    return start + tag.raw.length;
+    return end;
   }
 
   /** Tells the text between two tags; outside the root element there is only blank text, which is not told. */
@@ -151,7 +190,9 @@ class TagScanner {
       this.#turnOdd();
       return false;
     }
-    if (isText) this.#handler.text?.(decodeReferences(words));
+    if (!isText) return true;
+    this.#handler.at?.(this.#base + from, this.#base + to);
+    this.#handler.text?.(decodeReferences(words));
     return true;
   }
 

@@ -2,7 +2,8 @@ import { columnLetters, maxColumns, maxRows, printFragment, type Span } from '..
 import type { Area } from '../../sheets/area.ts';
 import { namesCells } from '../../sheets/formulas.ts';
 import type { TextEdit } from '../../text-edits.ts';
-import { type Attributes, readXmlText, type XmlHandler } from '../../xml/read-xml.ts';
+import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import { scanXmlText } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { contentPart } from '../package.ts';
 import { StyleBook } from '../styles.ts';
@@ -45,7 +46,7 @@ export function emptyOdsCells(
   takesHidden: boolean,
 ): { edits: TextEdit[]; pointing: string[] } {
   const reader = new SheetPlacesReader();
-  readXmlText(source, contentPart, namespaces, reader);
+  scanXmlText(source, contentPart, namespaces, reader);
   const edits: TextEdit[] = [];
   const pointing: string[] = [];
   for (const sheet of reader.sheets) {

@@ -7,7 +7,7 @@ import { areaOf } from '../../sheets/area.ts';
 import { type Grid, layOut, needsWrap } from '../../sheets/layout.ts';
 import { checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import { readXmlText } from '../../xml/read-xml.ts';
+import { scanXmlText } from '../../xml/scan-xml.ts';
 import { withAutomaticStyles } from '../additions.ts';
 import { namespaces } from '../namespaces.ts';
 import { contentPart, openOdf } from '../package.ts';
@@ -34,7 +34,7 @@ export async function insertOds(
   await edit.load(contentPart);
   const text = edit.findText(contentPart) ?? '';
   const reader = new SheetPlacesReader();
-  readXmlText(text, contentPart, namespaces, reader);
+  scanXmlText(text, contentPart, namespaces, reader);
   const sheet = reader.sheets.find(({ name }) => name === found.name);
   if (!sheet) throw new DrawerError({ code: 'not-found', what: `There is no sheet “${found.name}”` });
   const corner = { row: area.rows?.from ?? lastRow(sheet) + 1, column: area.columns?.from ?? firstShown(sheet) };

@@ -15,8 +15,7 @@ import {
 } from '../../sheets/area.ts';
 import { chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
 import { findSheetArea, type SheetPlace } from '../../sheets/places.ts';
-import { readXmlText } from '../../xml/read-xml.ts';
-import { scanXml } from '../../xml/scan-xml.ts';
+import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { contentPart, openOdf, readOdfPart } from '../package.ts';
 import { StyleBook } from '../styles.ts';
@@ -34,7 +33,7 @@ export async function takeOds(source: Source, fragment: Fragment, tools: ReadToo
 /** Every picture of the text of a content part, with where it stands. */
 export function framedPictures(source: string): FramedPicture[] {
   const reader = new OdsReader(new StyleBook(), () => undefined);
-  readXmlText(source, contentPart, namespaces, reader);
+  scanXmlText(source, contentPart, namespaces, reader);
   return reader.sheets.flatMap(({ pictures }) => pictures);
 }
 

@@ -4,7 +4,8 @@ import { checkUnsigned } from '../../package/signed.ts';
 import { applyEdits } from '../../text-edits.ts';
 import type { Extent } from '../../trace.ts';
 import { writtenDate } from '../../written-date.ts';
-import { type Attributes, readXmlText, type XmlHandler } from '../../xml/read-xml.ts';
+import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import { scanXmlText } from '../../xml/scan-xml.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { contentPart, openOdf } from '../package.ts';
@@ -47,7 +48,7 @@ function wordsOf({ kind }: Slot, value: SlotValue): string {
 
 function readSlots(text: string): OdtSlot[] {
   const reader = new SlotReader();
-  readXmlText(text, contentPart, namespaces, reader);
+  scanXmlText(text, contentPart, namespaces, reader);
   return reader.slots.sort((one, other) => one.start - other.start);
 }
 

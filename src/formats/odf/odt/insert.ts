@@ -12,10 +12,11 @@ import {
 import { PackageEdit } from '../../package/package-edit.ts';
 import { checkUnsigned } from '../../package/signed.ts';
 import { extensionOf } from '../../pictures.ts';
+import { type ProseRequest, readForLanding } from '../../read-prose.ts';
 import type { DecodedText } from '../../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import { type SourceNode, Trace } from '../../trace.ts';
-import { declared } from '../../xml/declared.ts';
+import type { SourceNode } from '../../trace.ts';
+import { Declarations } from '../../xml/declared.ts';
 import { escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { addToManifest, manifestPart, withAutomaticStyles } from '../additions.ts';
 import { writingNamespaces } from '../namespaces.ts';
@@ -38,10 +39,9 @@ export async function insertOdt(
   const edit = new PackageEdit(source, zip, tools);
   await edit.load(contentPart, 'styles.xml', manifestPart);
   const decoded = withOpenBody(edit.get(contentPart));
-  const trace = new Trace();
-  const document = await readPackage(zip, { trace, source: decoded });
-  trace.root.close(endOfText(decoded.text), decoded.text.length);
-  const prose = { ...document, trace };
+  const read = (request: ProseRequest) => readPackage(zip, request);
+  const prose = await readForLanding(read, decoded, fragment, insertion.side);
+  prose.trace.root.close(endOfText(decoded.text), decoded.text.length);
   const grammar = new OdtLanding(edit, decoded.text, prose, insertion);
   const landing = insertionEdits(decoded.text, prose, fragment, insertion, grammar);
   edit.setText(contentPart, withAutomaticStyles(applyEdits(decoded.text, landing.edits), grammar.styles.made));
@@ -74,6 +74,7 @@ class OdtLanding extends LandingGrammar {
   readonly styles: TargetStyles;
   readonly #edit: PackageEdit;
   readonly #source: string;
+  readonly #declarations: Declarations;
   readonly #prose: TracedProse;
   readonly #insertion: Insertion;
   readonly #story: OdtStory;
@@ -82,6 +83,7 @@ class OdtLanding extends LandingGrammar {
     super(odtGrammar);
     this.#edit = edit;
     this.#source = source;
+    this.#declarations = new Declarations(source, writingNamespaces);
     this.#prose = prose;
     this.#insertion = insertion;
     const stylesPart = edit.findText('styles.xml') ?? '';
@@ -151,7 +153,9 @@ class OdtLanding extends LandingGrammar {
   }
 
   #written(nodes: Parameters<typeof xmlSource>[0]): string {
-    return declared(xmlSource(nodes), this.#source, writingNamespaces);
+    return nodes
+      .map((node) => (node.type === 'element' ? this.#declarations.on(xmlSource([node])) : xmlSource([node])))
+      .join('');
   }
 
   #itemAround(leaf: SourceNode): SourceNode | undefined {

@@ -3,7 +3,7 @@ import type { Outline, ReadTools, Source, Taken } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
 import type { Zip } from '../../package/zip.ts';
 import { outlinePackaged, type PackagedProse, type ProseRequest, takeProse } from '../../read-prose.ts';
-import { readXmlText } from '../../xml/read-xml.ts';
+import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { contentPart, openOdf, readOdfPart } from '../package.ts';
 import { StyleBook } from '../styles.ts';
@@ -30,8 +30,11 @@ export async function readPackage(zip: Zip, { trace, interest, enough, source }:
   await readOdfPart(zip, 'styles.xml', styles);
   const notes = new NoteCounter();
   const reader = new TextReader({ styles, notes, interest, trace, enough, tells: source !== undefined });
-  if (source) readXmlText(source.text, contentPart, namespaces, reader);
-  else await readOdfPart(zip, contentPart, reader);
+  if (source) scanXmlText(source.text, contentPart, namespaces, reader);
+  else {
+    const entry = zip.find(contentPart);
+    if (entry) await scanXml(zip.chunks(entry), contentPart, namespaces, reader);
+  }
   const { language } = styles.plain.run;
   return {
     zip,

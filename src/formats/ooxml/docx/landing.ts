@@ -10,7 +10,7 @@ import {
 } from '../../landing-grammar.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import type { SourceNode } from '../../trace.ts';
-import { declared } from '../../xml/declared.ts';
+import { Declarations } from '../../xml/declared.ts';
 import { escapeText, xmlSource } from '../../xml/write-xml.ts';
 import type { OpcEdit } from '../package-edit.ts';
 import type { DocumentParts } from './insert.ts';
@@ -23,7 +23,7 @@ import { pageAt, plainLook, tableStyleIn } from './surroundings.ts';
 import { TargetParts } from './target-parts.ts';
 import { targetStyles } from './target-styles.ts';
 import { asInsertion, type Tracking } from './tracked.ts';
-import { writeBlocks, writeItemBlocks } from './write-blocks.ts';
+import { type StoryWriter, writeBlockOf, writeBlocks, writeItemBlocks } from './write-blocks.ts';
 import { writeInlines } from './write-inlines.ts';
 
 export interface LandingContext {
@@ -40,6 +40,7 @@ export interface LandingContext {
 export class DocxLanding extends LandingGrammar {
   readonly #context: LandingContext;
   readonly #target: TargetParts;
+  readonly #declarations: Declarations;
   readonly #tracking: Tracking | undefined;
 
   constructor(context: LandingContext) {
@@ -48,7 +49,8 @@ export class DocxLanding extends LandingGrammar {
     const { source, insertion, styles } = context;
     const { author, date } = insertion;
     this.#target = new TargetParts(context, targetStyles(styles, tableStyleIn(source)));
-    let id = highestId(source);
+    this.#declarations = new Declarations(source, this.#target.namespaces);
+    let id = author === undefined ? 0 : highestId(source);
     this.#tracking = author === undefined ? undefined : { author, date, nextId: () => ++id };
   }
 
@@ -64,12 +66,22 @@ export class DocxLanding extends LandingGrammar {
       : this.#unnumbered(plainLook(source, nearestPlain(prose, spot.position)));
     const page = pageAt(source, spot.position, node);
     const [only] = blocks;
-    const elements =
+    const written =
       spot.item && spot.list && only?.type === 'list'
         ? this.#items(only, spot.item)
-        : this.#written(writeBlocks(this.#target.story(page), blocks), plain);
+            .map((element) => this.#source(element))
+            .join('')
+        : this.#blocksSource(this.#target.story(page), blocks, plain);
     const position = spot.position;
-    return { start: position, end: position, replacement: this.#parted(elements, source, position) };
+    return { start: position, end: position, replacement: parted(written, source, position, this.#target.prefix) };
+  }
+
+  /** A block at a time, so that the elements of one are forgotten before those of the next are made. */
+  #blocksSource(story: StoryWriter, blocks: readonly Block[], plain: ReturnType<typeof plainLook>): string {
+    let written = '';
+    for (let index = 0; index < blocks.length; index++)
+      for (const element of this.#written(writeBlockOf(story, blocks, index), plain)) written += this.#source(element);
+    return written;
   }
 
   /** A style may number its paragraphs, and the one beside the place take that back in some other way (17.9.18). */
@@ -148,29 +160,28 @@ export class DocxLanding extends LandingGrammar {
   }
 
   #source(element: Element): string {
-    return declared(xmlSource([element]), this.#context.source, this.#target.namespaces);
-  }
-
-  /** Two tables in a row would become one, and a cell or body has to end with a paragraph: an empty one stands between. */
-  #parted(elements: readonly Element[], source: string, position: number): string {
-    const written = elements.map((element) => this.#source(element)).join('');
-    const empty = `<${this.#target.prefix}p/>`;
-    const isTable = (element: Element | undefined): boolean => element?.name === 'w:tbl';
-    const tableAbove = /<\/(?:[\w.-]+:)?tbl>\s*$/.test(source.slice(Math.max(0, position - 40), position));
-    const behind = source.slice(position, position + 60);
-    const needsBehind =
-      /^\s*<(?:(?:[\w.-]+:)?tbl[\s>]|(?:[\w.-]+:)?sectPr|\/(?:[\w.-]+:)?(?:tc|body|txbxContent)>)/.test(behind);
-    return (
-      (tableAbove && isTable(elements[0]) ? empty : '') +
-      written +
-      (isTable(elements.at(-1)) && needsBehind ? empty : '')
-    );
+    return this.#declarations.on(xmlSource([element]));
   }
 
   /** Writes what the parts beside the main one gained. */
   finish(): void {
     this.#target.finish();
   }
+}
+
+/** Two tables in a row would become one, and a cell or body has to end with a paragraph: an empty one stands between. */
+function parted(written: string, source: string, position: number, prefix: string): string {
+  const empty = `<${prefix}p/>`;
+  const tableAbove = /<\/(?:[\w.-]+:)?tbl>\s*$/.test(source.slice(Math.max(0, position - 40), position));
+  const behind = source.slice(position, position + 60);
+  const needsBehind = /^\s*<(?:(?:[\w.-]+:)?tbl[\s>]|(?:[\w.-]+:)?sectPr|\/(?:[\w.-]+:)?(?:tc|body|txbxContent)>)/.test(
+    behind,
+  );
+  return (
+    (tableAbove && /^<w:tbl[\s>]/.test(written) ? empty : '') +
+    written +
+    (written.endsWith('</w:tbl>') && needsBehind ? empty : '')
+  );
 }
 
 /** The highest id of a change, comment or bookmark: ids of changes have to differ. */

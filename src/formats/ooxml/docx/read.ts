@@ -4,8 +4,8 @@ import type { Outline, ReadTools, Source, Taken } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
 import type { Zip } from '../../package/zip.ts';
 import { outlinePackaged, type PackagedProse, type ProseRequest, takeProse } from '../../read-prose.ts';
-import { type Attributes, readXmlText, type XmlHandler } from '../../xml/read-xml.ts';
-import { scanXml } from '../../xml/scan-xml.ts';
+import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { type OpcPackage, openPackage, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
 import { readTheme } from '../theme.ts';
@@ -48,7 +48,7 @@ export async function readPackage(
     { ...context, relationships, footnote: (id, kind) => footnotes[kind].get(id) },
     { interest, trace, enough, tells: source !== undefined },
   );
-  if (source) readXmlText(source.text, main, namespaces, reader);
+  if (source) scanXmlText(source.text, main, namespaces, reader);
   else {
     const entry = zip.find(main);
     if (entry) await scanXml(zip.chunks(entry), main, namespaces, reader);

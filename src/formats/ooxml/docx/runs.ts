@@ -122,11 +122,11 @@ export class RunReader {
 
   add(paragraph: OpenParagraph, inline: Inline): void {
     paragraph.inlines.push(inline);
-    const { source } = this.#tracker;
-    if (!source || !this.#tells) return;
-    const { extent, owner } = source;
+    const { node: owner, extent } = this.#tracker;
+    if (!owner || !this.#tells) return;
+    const { start, end } = extent;
     const words = inline.type === 'text' ? { words: inline.text } : {};
-    paragraph.node?.pieces.push({ ...extent, owner, units: inlineUnits(inline).length, ...words });
+    paragraph.node?.pieces.push({ start, end, owner, units: inlineUnits(inline).length, ...words });
   }
 
   // Links and fields

@@ -1,6 +1,7 @@
 import type { Slot, SlotKind } from '../../format.ts';
 import type { Extent } from '../../trace.ts';
-import { type Attributes, readXmlText, type XmlHandler } from '../../xml/read-xml.ts';
+import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import { scanXmlText } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { codeOf } from './symbols.ts';
 
@@ -20,7 +21,7 @@ export interface DocumentSlot extends Extent {
 /** The slots of a document's main part in reading order. */
 export function readSlots(text: string, part: string): DocumentSlot[] {
   const reader = new SlotReader();
-  readXmlText(text, part, namespaces, reader);
+  scanXmlText(text, part, namespaces, reader);
   return reader.slots.sort((one, other) => one.start - other.start);
 }
 

@@ -5,6 +5,7 @@ import { runAround } from './run-splice.ts';
 
 /** The table style that most tables of the document have. */
 export function tableStyleIn(source: string): string | undefined {
+  if (!source.includes('tblStyle')) return undefined;
   const uses = new Map<string, number>();
   for (const [, id = ''] of source.matchAll(/<(?:[\w.-]+:)?tblStyle\s[^<>]*?val="([^"]+)"/g))
     uses.set(id, (uses.get(id) ?? 0) + 1);
@@ -27,6 +28,7 @@ export interface TableLook {
 
 /** The look of the first table of a document whose cells tell theirs. */
 export function tableLookIn(source: string): TableLook | undefined {
+  if (!source.includes('tcBorders')) return undefined;
   const tables = [...source.matchAll(/<((?:[\w.-]+:)?)tbl>[\s\S]*?<\/\1tbl>/g)].map(([table]) => table);
   const table = tables.find((each) => /<(?:[\w.-]+:)?tcBorders>/.test(each)) ?? '';
   const cells = [...table.matchAll(/<((?:[\w.-]+:)?)tc>[\s\S]*?<\/\1tc>/g)].map(([cell]) => cell);
@@ -48,7 +50,7 @@ export function pageAt(source: string, position: number, node: SourceNode | unde
     const width = around.kind === 'cell' ? cellWidth(source.slice(around.start, around.start + 600)) : undefined;
     if (width !== undefined) return { width, height: width, margin: 0 };
   }
-  return sectionPage(source.slice(position)) ?? pageFor('en-GB');
+  return sectionPage(source, position) ?? pageFor('en-GB');
 }
 
 /** Its width less the margins inside, of 5.4 points each. */
@@ -60,8 +62,11 @@ function cellWidth(cell: string): number | undefined {
 }
 
 /** A section's properties stand at its end (ISO/IEC 29500-1, 17.6.17). */
-function sectionPage(source: string): Page | undefined {
-  const [section] = /<(?:[\w.-]+:)?sectPr[\s>][\s\S]*?<\/(?:[\w.-]+:)?sectPr>/.exec(source) ?? [];
+function sectionPage(source: string, position: number): Page | undefined {
+  const near = source.indexOf('sectPr', position);
+  if (near < 0) return undefined;
+  const [section] =
+    /<(?:[\w.-]+:)?sectPr[\s>][\s\S]*?<\/(?:[\w.-]+:)?sectPr>/.exec(source.slice(Math.max(position, near - 80))) ?? [];
   if (section === undefined) return undefined;
   const [size = ''] = /<(?:[\w.-]+:)?pgSz\s[^<>]*>/.exec(section) ?? [];
   const [margins = ''] = /<(?:[\w.-]+:)?pgMar\s[^<>]*>/.exec(section) ?? [];

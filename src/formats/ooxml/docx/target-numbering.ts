@@ -1,6 +1,6 @@
 import type { Element } from 'xast';
 import type { List } from '../../../content/index.ts';
-import { declared } from '../../xml/declared.ts';
+import { Declarations } from '../../xml/declared.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
 import { abstractNumbering, type Kind, kindOf, numberingInstance, numberingPart } from './numbering-part.ts';
@@ -8,7 +8,7 @@ import { abstractNumbering, type Kind, kindOf, numberingInstance, numberingPart 
 /** The numbering part of a document that lists are added to. State: what was added. */
 export class TargetNumbering {
   readonly #text: string;
-  readonly #namespaces: Record<string, string>;
+  readonly #declarations: Declarations;
   /** The definition that the document's lists of a kind follow. */
   readonly #known: ReadonlyMap<'bullet' | 'decimal', { readonly abstract: string; readonly instance: string }>;
   readonly #abstracts: string[] = [];
@@ -21,8 +21,8 @@ export class TargetNumbering {
 
   /** `body` is the source of the main part, in which the lists in use are counted. */
   constructor(text: string | undefined, body: string, namespaces: Record<string, string>) {
-    this.#namespaces = namespaces;
     this.#text = text ?? new TextDecoder().decode(xmlPart(numberingPart(namespaces, [])));
+    this.#declarations = new Declarations(this.#text, namespaces);
     this.#known = knownKinds(this.#text, body);
     this.#lastAbstract = highest(this.#text, /<(?:[\w.-]+:)?abstractNum\s[^<>]*?abstractNumId=["'](\d{1,9})["']/g);
     this.#lastInstance = highest(this.#text, /<(?:[\w.-]+:)?num\s[^<>]*?numId=["'](\d{1,9})["']/g);
@@ -74,7 +74,7 @@ export class TargetNumbering {
   }
 
   #source(element: Element): string {
-    return declared(xmlSource([element]), this.#text, this.#namespaces);
+    return this.#declarations.on(xmlSource([element]));
   }
 }
 

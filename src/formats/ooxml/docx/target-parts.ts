@@ -1,5 +1,5 @@
 import { x } from 'xastscript';
-import { declared } from '../../xml/declared.ts';
+import { Declarations } from '../../xml/declared.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
 import type { LandingContext } from './landing.ts';
@@ -52,7 +52,7 @@ export class TargetParts {
       /footnote\s[^<>]*?:id="(\d{1,9})"/g,
     );
     this.#tables = insertion.style === 'original' ? undefined : tableLookIn(source);
-    this.#drawings = highest(source, /<(?:[\w.-]+:)?docPr\s[^<>]*?\sid="(\d{1,9})"/g);
+    this.#drawings = source.includes('docPr') ? highest(source, /<(?:[\w.-]+:)?docPr\s[^<>]*?\sid="(\d{1,9})"/g) : 0;
   }
 
   story(page: Page): StoryWriter {
@@ -129,15 +129,20 @@ export class TargetParts {
     const { footnotes } = this.#state;
     if (footnotes.length === 0) return;
     const part = parts.footnotes ?? this.#addPart('footnotes');
-    let text = edit.findText(part) ?? new TextDecoder().decode(xmlPart(footnotesPart([], this.namespaces)));
+    const text = edit.findText(part) ?? new TextDecoder().decode(xmlPart(footnotesPart([], this.namespaces)));
+    const declarations = new Declarations(text, this.namespaces);
+    let added = '';
     for (; this.#writtenNotes < footnotes.length; this.#writtenNotes++) {
       const elements = footnotes[this.#writtenNotes] ?? [];
       const id = String(this.#firstNote + this.#writtenNotes + 1);
       const note = x('w:footnote', { 'w:id': id }, elements);
       retarget([note], this.retargeting(undefined, true));
-      text = beforeEnd(text, 'footnotes', () => declared(xmlSource([note]), text, this.namespaces));
+      added += declarations.on(xmlSource([note]));
     }
-    edit.setText(part, text);
+    edit.setText(
+      part,
+      beforeEnd(text, 'footnotes', () => added),
+    );
   }
 
   /** A part that the document did not have yet, named in its relationships and types. */

@@ -44,11 +44,21 @@ const outermost: Setting = { depth: 0 };
 const deepestLevel = 8;
 
 export const writeBlocks = (story: StoryWriter, blocks: readonly Block[], setting: Setting = outermost): Element[] =>
-  blocks.flatMap((block, index) => {
-    const elements = writeBlock(story, block, { ...setting, followsTable: blocks[index - 1]?.type === 'table' });
-    // Two tables in a row would become one, so an empty paragraph parts them; reading leaves it out.
-    return block.type === 'table' && blocks[index + 1]?.type === 'table' ? [...elements, x('w:p')] : elements;
-  });
+  blocks.flatMap((_, index) => writeBlockOf(story, blocks, index, setting));
+
+/** One of several blocks, which looks to those beside it. */
+export function writeBlockOf(
+  story: StoryWriter,
+  blocks: readonly Block[],
+  index: number,
+  setting: Setting = outermost,
+): Element[] {
+  const block = blocks[index];
+  if (!block) return [];
+  const elements = writeBlock(story, block, { ...setting, followsTable: blocks[index - 1]?.type === 'table' });
+  // Two tables in a row would become one, so an empty paragraph parts them; reading leaves it out.
+  return block.type === 'table' && blocks[index + 1]?.type === 'table' ? [...elements, x('w:p')] : elements;
+}
 
 const writeBlock = <K extends BlockType>(
   story: StoryWriter,

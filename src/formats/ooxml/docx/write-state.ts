@@ -51,35 +51,37 @@ export interface CustomStyle {
 
 /** One story's part with its own relationships: the body, or the footnotes. */
 export class PartRelationships {
-  readonly #targets = new Map<string, { id: string; type: string; external: boolean }>();
+  readonly #targets = new Map<string, string>();
+  readonly #byId = new Map<string, { readonly type: string; readonly target: string; readonly external: boolean }>();
 
   add(type: string, target: string, external = false): string {
     const key = `${type} ${target}`;
     const known = this.#targets.get(key);
-    if (known) return known.id;
+    if (known !== undefined) return known;
     const id = `rId${this.#targets.size + 1}`;
-    this.#targets.set(key, { id, type, external });
+    this.#targets.set(key, id);
+    this.#byId.set(id, { type, target, external });
     return id;
   }
 
   /** What an id stands for. */
   get(id: string): { readonly type: string; readonly target: string; readonly external: boolean } {
-    for (const [key, each] of this.#targets)
-      if (each.id === id) return { type: each.type, target: key.slice(each.type.length + 1), external: each.external };
-    throw new Error(`no relationship ${id}`);
+    const known = this.#byId.get(id);
+    if (!known) throw new Error(`no relationship ${id}`);
+    return known;
   }
 
   get element(): Element {
     return x(
       'Relationships',
       { xmlns: 'http://schemas.openxmlformats.org/package/2006/relationships' },
-      [...this.#targets].map(([key, { id, type, external }]) =>
+      [...this.#byId].map(([id, { type, target, external }]) =>
         x('Relationship', {
           Id: id,
           Type: type.includes(':')
             ? type
             : `http://schemas.openxmlformats.org/officeDocument/2006/relationships/${type}`,
-          Target: key.slice(type.length + 1),
+          Target: target,
           TargetMode: external ? 'External' : undefined,
         }),
       ),

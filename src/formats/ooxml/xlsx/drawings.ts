@@ -3,7 +3,8 @@ import { partBytes, type Zip } from '../../package/zip.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import { applyEdits } from '../../text-edits.ts';
 import type { Extent } from '../../trace.ts';
-import { type Attributes, readXmlText, type XmlHandler } from '../../xml/read-xml.ts';
+import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import { scanXmlText } from '../../xml/scan-xml.ts';
 import { DrawingReader } from '../drawing.ts';
 import { namespaces } from '../namespaces.ts';
 import { type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
@@ -33,7 +34,7 @@ export async function readSheetPictures(zip: Zip, sheet: Sheet): Promise<SheetPi
 export async function withoutPictures(zip: Zip, drawing: string, indexes: readonly number[]): Promise<Uint8Array> {
   const decoded = decodeExactly((await partBytes(zip, drawing)) ?? new Uint8Array());
   const reader = new SheetDrawingReader(await readRelationships(zip, drawing));
-  readXmlText(decoded.text, drawing, namespaces, reader);
+  scanXmlText(decoded.text, drawing, namespaces, reader);
   const edits = [...new Set(indexes)].map((index) => ({
     ...(reader.pictures[index]?.extent ?? { start: 0, end: 0 }),
     replacement: '',

@@ -3,7 +3,8 @@ import { type CellAddress, columnLetters, findAddress, findRange, type Span } fr
 import type { Area, FullArea } from '../../sheets/area.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
 import type { TextEdit } from '../../text-edits.ts';
-import { type Attributes, readXmlText, type XmlHandler } from '../../xml/read-xml.ts';
+import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import { scanXmlText } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import type { Sheet } from './workbook.ts';
 
@@ -26,7 +27,7 @@ export function emptyCells(
   options: Options,
 ): { edits: TextEdit[]; emptied: EmptiedCell[] } {
   const reader = new CellPlaces();
-  readXmlText(source, sheet.part, namespaces, reader);
+  scanXmlText(source, sheet.part, namespaces, reader);
   const isChosen = (cell: CellPlace): boolean =>
     inside(cell.row, area.rows) &&
     inside(cell.column, area.columns) &&
