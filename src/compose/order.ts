@@ -6,14 +6,12 @@ import { findWords } from './words.ts';
 /** The snippets in the order asked for; among equals as they were given. */
 export function ordered<S extends Composable>(snippets: readonly S[], options: ComposeOptions): readonly S[] {
   const { order = 'given', language = 'en-GB' } = options;
+  if (order === 'given') return snippets;
+  if (order === 'reversed') return snippets.toReversed();
   const collator = new Intl.Collator(language, { numeric: true });
   const byWords = (wordsOf: (snippet: S) => string | undefined): readonly S[] =>
     sorted(snippets, wordsOf, (one, other) => collator.compare(one, other));
   switch (order) {
-    case 'given':
-      return snippets;
-    case 'reversed':
-      return snippets.toReversed();
     case 'collected':
       return sorted(
         snippets,

@@ -47,7 +47,7 @@ export const limits: readonly Limit[] = [
   { formats: ['docx'], what: 'a footnote in a footnote', becomes: 'nothing' },
   { formats: ['docx'], what: 'a mark with the font or size of the whole file', becomes: 'no mark' },
   { formats: ['docx', 'odt'], what: 'a paragraph said to run from left to right', becomes: 'one that does not say so' },
-  { formats: ['docx', 'odt'], what: 'a tab in alternative text', becomes: 'a space' },
+  { formats: ['odt'], what: 'a tab in alternative text', becomes: 'a space' },
   { formats: ['odt'], what: 'the check box of a list item', becomes: 'a sign in front of its words' },
   { formats: ['odt'], what: 'spaces in a row in alternative text', becomes: 'one space' },
   { formats: ['markdown'], what: 'underline, font, size, colours and language', becomes: 'plain words' },

@@ -1,5 +1,4 @@
 import type { Element, ElementContent } from 'hast';
-import { h } from 'hastscript';
 import type {
   Block,
   BlockType,
@@ -11,6 +10,7 @@ import type {
   Table,
   TableCell,
 } from '../../content/index.ts';
+import { element } from './element.ts';
 import { writeInlines, writePicture } from './write-inlines.ts';
 
 /** What one document gathers while it is written. */
@@ -25,29 +25,36 @@ export interface HtmlWriter {
 export const writeBlocks = (writer: HtmlWriter, blocks: readonly Block[]): Element[] =>
   blocks.map((block) => writeBlock(writer, block));
 
-const writeBlock = <K extends BlockType>(writer: HtmlWriter, block: Extract<Block, { type: K }>): Element =>
+export const writeBlock = <K extends BlockType>(writer: HtmlWriter, block: Extract<Block, { type: K }>): Element =>
   (writers[block.type] as Writer<K>)(writer, block);
 
 type Writer<K extends BlockType> = (writer: HtmlWriter, block: Extract<Block, { type: K }>) => Element;
 
 const writers: { readonly [K in BlockType]: Writer<K> } = {
-  paragraph: (writer, paragraph) => h('p', properties(paragraph), writeInlines(writer, paragraph.inlines)),
-  heading: (writer, heading) => h(`h${heading.level}`, properties(heading), writeInlines(writer, heading.inlines)),
+  paragraph: (writer, paragraph) => element('p', properties(paragraph), writeInlines(writer, paragraph.inlines)),
+  heading: (writer, heading) =>
+    element(`h${heading.level}`, properties(heading), writeInlines(writer, heading.inlines)),
   list: writeList,
   table: writeTable,
-  picture: (writer, picture) => h('p', [writePicture(writer, picture)]),
-  quote: (writer, { blocks }) => h('blockquote', writeBlocks(writer, blocks)),
+  picture: (writer, picture) => element('p', undefined, [writePicture(writer, picture)]),
+  quote: (writer, { blocks }) => element('blockquote', undefined, writeBlocks(writer, blocks)),
 
   code: (_, { text, syntax }) =>
-    h('pre', [h('code', { className: syntax && `language-${syntax}` }, text.endsWith('\n') ? `${text}\n` : text)]),
-  rule: () => h('hr'),
+    element('pre', undefined, [
+      element(
+        'code',
+        { className: syntax ? [`language-${syntax}`] : undefined },
+        text.endsWith('\n') ? `${text}\n` : text,
+      ),
+    ]),
+  rule: () => element('hr'),
 };
 
 function properties({ align, indent, direction, style }: ParagraphProperties): Record<string, string | undefined> {
   const css = [align && `text-align: ${align}`, indent && `margin-inline-start: ${indent}pt`]
     .filter(Boolean)
     .join('; ');
-  return { style: css || undefined, dir: direction, 'data-style': style };
+  return { style: css || undefined, dir: direction, dataStyle: style };
 }
 
 const listTypes = {
@@ -61,19 +68,19 @@ const listTypes = {
 
 function writeList(writer: HtmlWriter, list: List): Element {
   const items = writeItems(writer, list);
-  if (list.ordered) return h('ol', { start: list.start, type: list.marker && listTypes[list.marker] }, items);
-  return h('ul', { style: list.marker && `list-style-type: ${list.marker}` }, items);
+  if (list.ordered) return element('ol', { start: list.start, type: list.marker && listTypes[list.marker] }, items);
+  return element('ul', { style: list.marker && `list-style-type: ${list.marker}` }, items);
 }
 
 /** The items without their list. */
 export const writeItems = (writer: HtmlWriter, { items }: List): Element[] =>
-  items.map((item) => h('li', writeItem(writer, item)));
+  items.map((item) => element('li', undefined, writeItem(writer, item)));
 
 function writeItem(writer: HtmlWriter, { blocks, checked }: ListItem): ElementContent[] {
   const box =
     checked === undefined
       ? []
-      : [h('input', { type: 'checkbox', checked, disabled: true }), { type: 'text', value: ' ' } as const];
+      : [element('input', { type: 'checkbox', checked, disabled: true }), { type: 'text', value: ' ' } as const];
   return [...box, ...writeTight(writer, blocks)];
 }
 
@@ -91,23 +98,25 @@ function writeTable(writer: HtmlWriter, { rows, headerRows = 0, columnWidths }: 
   const row =
     (tag: 'th' | 'td') =>
     ({ cells }: Table['rows'][number]) =>
-      h(
+      element(
         'tr',
+        undefined,
         cells.map((cell) => writeCell(writer, cell, tag)),
       );
   const head = rows.slice(0, headerRows).map(row('th'));
   const body = rows.slice(headerRows).map(row('td'));
-  return h('table', [
+  return element('table', undefined, [
     ...(columnWidths
       ? [
-          h(
+          element(
             'colgroup',
-            columnWidths.map((width) => h('col', { style: `width: ${width}pt` })),
+            undefined,
+            columnWidths.map((width) => element('col', { style: `width: ${width}pt` })),
           ),
         ]
       : []),
-    ...(head.length > 0 ? [h('thead', head)] : []),
-    ...(body.length > 0 ? [h('tbody', body)] : []),
+    ...(head.length > 0 ? [element('thead', undefined, head)] : []),
+    ...(body.length > 0 ? [element('tbody', undefined, body)] : []),
   ]);
 }
 
@@ -123,7 +132,7 @@ function writeCell(
       : undefined;
   const { style: ownStyle, ...own } = alone ? properties(alone) : {};
   const css = [background && `background-color: ${background}`, ownStyle].filter(Boolean).join('; ');
-  return h(
+  return element(
     tag,
     { colSpan: columnSpan, rowSpan, style: css || undefined, ...own },
     alone ? writeInlines(writer, alone.inlines) : writeBlocks(writer, blocks),

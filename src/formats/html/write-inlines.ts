@@ -1,14 +1,14 @@
 import type { ElementContent } from 'hast';
-import { h } from 'hastscript';
 import type { Footnote, Inline, Marks, Picture } from '../../content/index.ts';
 import { encodeDataUri } from '../data-uri.ts';
 import { pointsPerPixel } from '../pictures.ts';
+import { element } from './element.ts';
 import type { HtmlWriter } from './write-blocks.ts';
 
 export function writeInlines(writer: HtmlWriter, inlines: readonly Inline[]): ElementContent[] {
   const written = inlines.map((inline, index) => writeInline(writer, inline, needsSpacesKept(inlines, index)));
   // A break at the very end shows nothing by itself, so one that should show needs a second.
-  return inlines.length === 0 || inlines.at(-1)?.type === 'break' ? [...written, h('br')] : written;
+  return inlines.length === 0 || inlines.at(-1)?.type === 'break' ? [...written, element('br')] : written;
 }
 
 function writeInline(writer: HtmlWriter, inline: Inline, keepSpaces: boolean): ElementContent {
@@ -16,7 +16,7 @@ function writeInline(writer: HtmlWriter, inline: Inline, keepSpaces: boolean): E
     case 'text':
       return writeText(inline.text, inline.marks ?? {}, keepSpaces);
     case 'break':
-      return h('br');
+      return element('br');
     case 'picture':
       return writePicture(writer, inline);
     case 'footnote':
@@ -40,21 +40,21 @@ type Wrap = (inside: ElementContent, marks: Marks) => ElementContent;
 
 /** One element a mark, from the innermost out. */
 const wrappers: readonly [keyof Marks, Wrap][] = [
-  ['code', (inside) => h('code', [inside])],
-  ['position', (inside, { position }) => h(position === 'superscript' ? 'sup' : 'sub', [inside])],
-  ['strike', (inside) => h('s', [inside])],
-  ['underline', (inside) => h('u', [inside])],
-  ['italic', (inside) => h('em', [inside])],
-  ['bold', (inside) => h('strong', [inside])],
-  ['language', (inside, { language }) => h('span', { lang: language }, [inside])],
-  ['link', (inside, { link }) => h('a', { href: link?.href, title: link?.title }, [inside])],
+  ['code', (inside) => element('code', undefined, [inside])],
+  ['position', (inside, { position }) => element(position === 'superscript' ? 'sup' : 'sub', undefined, [inside])],
+  ['strike', (inside) => element('s', undefined, [inside])],
+  ['underline', (inside) => element('u', undefined, [inside])],
+  ['italic', (inside) => element('em', undefined, [inside])],
+  ['bold', (inside) => element('strong', undefined, [inside])],
+  ['language', (inside, { language }) => element('span', { lang: language }, [inside])],
+  ['link', (inside, { link }) => element('a', { href: link?.href, title: link?.title }, [inside])],
 ];
 
 function writeText(words: string, marks: Marks, keepSpaces: boolean): ElementContent {
   const style = textStyle(marks, keepSpaces);
-  let element: ElementContent = style === '' ? { type: 'text', value: words } : h('span', { style }, words);
-  for (const [mark, wrap] of wrappers) if (marks[mark] !== undefined) element = wrap(element, marks);
-  return element;
+  let wrapped: ElementContent = style === '' ? { type: 'text', value: words } : element('span', { style }, words);
+  for (const [mark, wrap] of wrappers) if (marks[mark] !== undefined) wrapped = wrap(wrapped, marks);
+  return wrapped;
 }
 
 function textStyle({ font, size, colour, background }: Marks, keepSpaces: boolean): string {
@@ -76,7 +76,7 @@ const cssString = (words: string): string =>
 export function writePicture({ media }: HtmlWriter, picture: Picture): ElementContent {
   const bytes = media.get(picture.media);
   if (!bytes) return { type: 'text', value: picture.alt ?? '' };
-  return h('img', {
+  return element('img', {
     src: encodeDataUri(bytes, picture.mediaType),
     alt: picture.alt ?? '',
     style:
@@ -91,7 +91,7 @@ export function writePicture({ media }: HtmlWriter, picture: Picture): ElementCo
 /** A footnote as DPUB-ARIA marks it: a reference here, the note's text in a list at the end. */
 function writeReference(writer: HtmlWriter, footnote: Footnote): ElementContent {
   const number = writer.footnotes.push(footnote) - 1 + (writer.firstNote ?? 1);
-  return h('a', { href: `#note-${number}`, id: `reference-${number}`, role: 'doc-noteref' }, [
-    h('sup', String(number)),
+  return element('a', { href: `#note-${number}`, id: `reference-${number}`, role: 'doc-noteref' }, [
+    element('sup', undefined, String(number)),
   ]);
 }

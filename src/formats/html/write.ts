@@ -1,26 +1,27 @@
-import type { Root } from 'hast';
 import { toHtml } from 'hast-util-to-html';
-import { h } from 'hastscript';
 import type { Content } from '../../content/index.ts';
 import type { WriteOptions } from '../format.ts';
-import { fragmentNodes } from './fragment.ts';
+import { element } from './element.ts';
+import { htmlFragment } from './fragment.ts';
 
 /** A page that stands by itself: its pictures are in it, and it fetches nothing. */
 export async function writeHtml(
   content: Content,
   { media, language = 'en-GB', title = 'Gathered' }: WriteOptions,
 ): Promise<Uint8Array> {
-  const page = h('html', { lang: language }, [
-    h('head', [
-      h('meta', { charSet: 'utf-8' }),
-      h('meta', { name: 'viewport', content: 'width=device-width, initial-scale=1' }),
-      h('title', title),
-      h('style', look),
-    ]),
-    h('body', fragmentNodes(content, media)),
+  const head = element('head', undefined, [
+    element('meta', { charSet: 'utf-8' }),
+    element('meta', { name: 'viewport', content: 'width=device-width, initial-scale=1' }),
+    element('title', undefined, title),
+    element('style', undefined, look),
   ]);
-  const root: Root = { type: 'root', children: [{ type: 'doctype' }, page] };
-  return new TextEncoder().encode(`${toHtml(root)}\n`);
+  const body = element('body');
+  const page = toHtml({
+    type: 'root',
+    children: [{ type: 'doctype' }, element('html', { lang: language }, [head, body])],
+  });
+  const end = page.lastIndexOf('</body>');
+  return new TextEncoder().encode(`${page.slice(0, end)}${htmlFragment(content, media)}${page.slice(end)}\n`);
 }
 
 const look = `
