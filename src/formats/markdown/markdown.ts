@@ -1,7 +1,9 @@
+import type { RootContent } from 'mdast';
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown } from 'mdast-util-to-markdown';
-import { asBlocks, type Content } from '../../content/index.ts';
+import { asBlocks, type Block, type Content } from '../../content/index.ts';
 import type { Format, WriteOptions } from '../format.ts';
+import { directBlock } from './direct.ts';
 import { insertMarkdown } from './insert.ts';
 import { outlineMarkdown, takeMarkdown } from './read.ts';
 import { removeMarkdown } from './remove.ts';
@@ -21,12 +23,46 @@ export const markdown = {
 /** Words from within a paragraph stay without a line end; everything else ends with one. */
 export function markdownText(content: Content, options: WriteOptions): string {
   const writer: MarkdownWriter = { options, footnotes: [] };
-  const children =
-    content.shape === 'run'
-      ? [{ type: 'paragraph' as const, children: writeInlines(writer, content.inlines) }]
-      : writeBlocks(writer, asBlocks(content));
-  return toMarkdown(
-    { type: 'root', children: [...children, ...writeFootnotes(writer)] },
+  if (content.shape === 'run')
+    return serialised([
+      { type: 'paragraph', children: writeInlines(writer, content.inlines) },
+      ...writeFootnotes(writer),
+    ]);
+  const parts = [...eachPart(writer, asBlocks(content))];
+  const notes = writeFootnotes(writer);
+  if (notes.length > 0) parts.push(part(notes));
+  const text = parts.join('\n\n');
+  return text === '' || text.endsWith('\n') ? text : `${text}\n`;
+}
+
+/** What a blank line parts: plain blocks one by one, and others together. Lists in a row need one another's signs. */
+function* eachPart(writer: MarkdownWriter, blocks: readonly Block[]): Generator<string> {
+  let waiting: Block[] = [];
+  for (const [index, block] of blocks.entries()) {
+    const isBesideList =
+      block.type === 'list' && (blocks[index - 1]?.type === 'list' || blocks[index + 1]?.type === 'list');
+    const direct = isBesideList ? undefined : directBlock(block);
+    if (direct === undefined) {
+      waiting.push(block);
+      continue;
+    }
+    if (waiting.length > 0) yield part(writeBlocks(writer, waiting));
+    waiting = [];
+    yield direct;
+  }
+  if (waiting.length > 0) yield part(writeBlocks(writer, waiting));
+}
+
+/** Without the line end that is added behind all, and with one that is the text's own: what follows tells them apart. */
+function part(children: RootContent[]): string {
+  const text = serialised([...children, { type: 'html', value: behind }]);
+  return text.slice(0, -`\n\n${behind}\n`.length);
+}
+
+const behind = '<!-- behind -->';
+
+const serialised = (children: RootContent[]): string =>
+  toMarkdown(
+    { type: 'root', children },
     { bullet: '-', emphasis: '*', rule: '-', listItemIndent: 'one', extensions: [gfmToMarkdown()] },
   );
-}

@@ -135,7 +135,7 @@ function blockLines(writer: MarkdownWriter, block: Block): PhrasingContent[][] {
 }
 
 /** A column is aligned as all the cells below its heading are. */
-const alignments = (body: readonly (readonly (TableCell | undefined)[])[]): AlignType[] =>
+export const alignments = (body: readonly (readonly (TableCell | undefined)[])[]): AlignType[] =>
   (body[0] ?? []).map((_, column) => {
     const found = new Set(body.flatMap((row) => (row[column]?.blocks.length ? [alignmentOf(row[column])] : [])));
     const [only] = found;

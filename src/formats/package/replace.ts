@@ -59,11 +59,12 @@ interface Packed {
 
 const portableDeflate: Deflate = async (bytes) => deflateSync(bytes);
 
-const pack = async (part: Uint8Array, deflate: Deflate): Promise<Packed> => ({
-  bytes: await deflate(part),
-  size: part.length,
-  checksum: crc32(part),
-});
+/** The checksum is worked out while another thread may be packing. */
+async function pack(part: Uint8Array, deflate: Deflate): Promise<Packed> {
+  const packing = deflate(part);
+  const checksum = crc32(part);
+  return { bytes: await packing, size: part.length, checksum };
+}
 
 const flagDescriptor = 1 << 3;
 const deflated = 8;

@@ -26,14 +26,24 @@ const marks: readonly { readonly name: TextEncoding['name']; readonly bytes: rea
 
 /** Decodes by the byte order mark; else UTF-8; else UTF-16 where every other byte is zero; else Windows-1252. */
 export function decodeText(bytes: Uint8Array, name?: string): DecodedText {
-  const mark = marks.find((each) => each.bytes.every((byte, index) => bytes[index] === byte));
-  const own = name ?? mark?.name ?? guess(bytes);
-  const hasMark = mark?.name === own;
-  const body = hasMark ? bytes.subarray(mark.bytes.length) : bytes;
-  return { name: own, mark: hasMark, text: new TextDecoder(own, { ignoreBOM: true }).decode(body) };
+  const { isExact: _, ...decoded } = decode(bytes, name);
+  return decoded;
 }
 
-function guess(bytes: Uint8Array): TextEncoding['name'] {
+/** The same; `isExact` where well-formed UTF-8 is certain to be given back as it was. */
+function decode(bytes: Uint8Array, name?: string): DecodedText & { readonly isExact: boolean } {
+  const mark = marks.find((each) => each.bytes.every((byte, index) => bytes[index] === byte));
+  const stated = name ?? mark?.name ?? guessWide(bytes) ?? 'utf-8';
+  const hasMark = mark?.name === stated;
+  const body = hasMark ? bytes.subarray(mark.bytes.length) : bytes;
+  const wellFormed = stated === 'utf-8' ? findUtf8(body) : undefined;
+  if (wellFormed !== undefined) return { name: stated, mark: hasMark, text: wellFormed, isExact: true };
+  const own = name ?? mark?.name ?? (stated === 'utf-8' ? 'windows-1252' : stated);
+  return { name: own, mark: hasMark, text: new TextDecoder(own, { ignoreBOM: true }).decode(body), isExact: false };
+}
+
+/** UTF-16 where every other byte is zero. */
+function guessWide(bytes: Uint8Array): TextEncoding['name'] | undefined {
   const start = bytes.subarray(0, Math.min(bytes.length - (bytes.length % 2), 4096));
   const zeros = [0, 0];
   start.forEach((byte, index) => {
@@ -41,19 +51,20 @@ function guess(bytes: Uint8Array): TextEncoding['name'] {
   });
   const most = start.length * 0.35;
   if ((zeros[1] ?? 0) > most) return 'utf-16le';
-  if ((zeros[0] ?? 0) > most) return 'utf-16be';
-  return isUtf8(bytes) ? 'utf-8' : 'windows-1252';
+  return (zeros[0] ?? 0) > most ? 'utf-16be' : undefined;
 }
 
-/** Whether the bytes are well-formed UTF-8 (Unicode, section 3.9, table 3-7). */
-export function isUtf8(bytes: Uint8Array): boolean {
+/** Well-formed UTF-8 (Unicode, section 3.9, table 3-7) as text; `undefined` for other bytes. */
+function findUtf8(bytes: Uint8Array): string | undefined {
   try {
-    new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-    return true;
+    return new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
   } catch {
-    return false;
+    return undefined;
   }
 }
+
+/** Whether the bytes are well-formed UTF-8. */
+export const isUtf8 = (bytes: Uint8Array): boolean => findUtf8(bytes) !== undefined;
 
 /**
  * The bytes of a text in the encoding it was read in.
@@ -100,8 +111,8 @@ function joined(one: Uint8Array, other: Uint8Array): Uint8Array {
  * @throws DrawerError `unsupported`
  */
 export function decodeExactly(bytes: Uint8Array, name?: string): DecodedText {
-  const decoded = decodeText(bytes, name);
-  if (decoded.name === 'utf-8' && isUtf8(bytes)) return decoded; // well-formed text is written back as it was
+  const { isExact, ...decoded } = decode(bytes, name);
+  if (isExact) return decoded;
   const again = encodeText(decoded.text, decoded);
   if (again.length === bytes.length && again.every((byte, index) => byte === bytes[index])) return decoded;
   throw new DrawerError({

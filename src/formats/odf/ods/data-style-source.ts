@@ -1,5 +1,5 @@
 import type { Element } from 'xast';
-import { x } from 'xastscript';
+import { x } from '../../xml/element.ts';
 
 /**
  * A number format code as a data style (ISO/IEC 26300-1, 16.27): numbers with words around them, percentages, dates and

@@ -1,6 +1,6 @@
 import type { Element } from 'xast';
-import { x } from 'xastscript';
 import type { Cell, Marks } from '../../../content/index.ts';
+import { x } from '../../xml/element.ts';
 import { escapeAttribute, xmlSource } from '../../xml/write-xml.ts';
 import { dataStyle } from './data-style-source.ts';
 

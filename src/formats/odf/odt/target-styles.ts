@@ -1,6 +1,6 @@
 import type { Element } from 'xast';
-import { x } from 'xastscript';
 import type { List, ListMarker, Marks, ParagraphProperties } from '../../../content/index.ts';
+import { x } from '../../xml/element.ts';
 import { escapeAttribute, xmlSource } from '../../xml/write-xml.ts';
 
 /** The names of styles that content has where it lands, and those that are added for it. */

@@ -1,5 +1,4 @@
 import type { Element } from 'xast';
-import { x } from 'xastscript';
 import {
   type Block,
   type BlockType,
@@ -13,6 +12,7 @@ import {
   textWithBreaks,
 } from '../../../content/index.ts';
 import { fitWidths } from '../../column-widths.ts';
+import { x } from '../../xml/element.ts';
 import type { OdtStyles } from './target-styles.ts';
 import { writeInlines } from './write-inlines.ts';
 
@@ -161,8 +161,8 @@ function writeCell(
     {
       'table:style-name': story.styles.cell(isHeading, background),
       'office:value-type': 'string',
-      'table:number-columns-spanned': columnSpan && String(columnSpan),
-      'table:number-rows-spanned': rowSpan && String(rowSpan),
+      'table:number-columns-spanned': columnSpan === undefined ? undefined : String(columnSpan),
+      'table:number-rows-spanned': rowSpan === undefined ? undefined : String(rowSpan),
     },
     inside.length > 0 ? inside : [x('text:p', { 'text:style-name': story.styles.cellParagraph(isHeading) })],
   );

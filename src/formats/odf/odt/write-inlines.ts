@@ -1,6 +1,6 @@
 import type { Element, ElementContent } from 'xast';
-import { x } from 'xastscript';
 import type { Footnote, Inline, Marks, Picture } from '../../../content/index.ts';
+import { x } from '../../xml/element.ts';
 import { xmlText } from '../../xml/write-xml.ts';
 import type { OdtStory } from './write-blocks.ts';
 

@@ -13,6 +13,7 @@ import { Choices } from './choices.ts';
 import { paragraphProperties } from './look.ts';
 import type { Numbering } from './numbering.ts';
 import { type OpenParagraph, openParagraph } from './paragraph.ts';
+import { PassingOver } from './pass-over.ts';
 import { RunReader } from './runs.ts';
 import { Stories } from './stories.ts';
 import type { Styles } from './styles.ts';
@@ -60,6 +61,7 @@ export class BodyReader implements XmlHandler {
   #skipsRest = false;
   readonly #choices = new Choices();
   readonly #bookmarks: Bookmarks;
+  readonly #passing: PassingOver;
   #atom: Attributes | undefined;
   /** Of each content control that is open: whether it is an element of its own in the trace. */
   readonly #controls: { traced: boolean; inContent: boolean }[] = [];
@@ -77,11 +79,19 @@ export class BodyReader implements XmlHandler {
     this.#tracker = new Tracker(trace);
     this.#stories = new Stories(context, trace);
     this.#bookmarks = new Bookmarks(trace);
+    this.#passing = new PassingOver(context.styles);
     this.runs = new RunReader(context, this.#tracker, () => this.#paragraphs.at(-1), tells);
     if (tells)
       this.at = (start, end) => {
         this.#tracker.extent = { start, end };
       };
+  }
+
+  /** Passes over paragraphs of the text's own level that are not wanted. */
+  take(text: string, start: number): number {
+    const isBetween = this.#paragraphs.length === 0 && this.#tables.length === 0 && this.#stories.depth === 1;
+    if (!this.#quiet || !isBetween || this.#skipped > 0 || this.#controls.length > 0) return -1;
+    return this.#passing.paragraph(text, start);
   }
 
   done(): boolean {

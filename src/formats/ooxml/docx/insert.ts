@@ -70,7 +70,8 @@ async function findParts({ zip, main }: OpcPackage): Promise<DocumentParts> {
 
 /** In front of the properties of the last section, or of the end of the body (ISO/IEC 29500-1, 17.2.2). */
 function endOfBody(text: string): number {
-  const [end] = /<\/(?:[\w.-]+:)?body\s*>(?![\s\S]*<\/(?:[\w.-]+:)?body\s*>)/.exec(text) ?? [];
+  const near = Math.max(0, text.lastIndexOf('body') - 80);
+  const [end] = [...text.slice(near).matchAll(/<\/(?:[\w.-]+:)?body\s*>/g)].at(-1) ?? [];
   const bodyEnd = end === undefined ? text.length : text.lastIndexOf(end);
   const section = [...text.slice(Math.max(0, bodyEnd - 20_000), bodyEnd).matchAll(/<(?:[\w.-]+:)?sectPr[\s/>]/g)].at(
     -1,

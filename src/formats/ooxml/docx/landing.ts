@@ -1,5 +1,5 @@
 import type { Element } from 'xast';
-import type { Block, Inline, List } from '../../../content/index.ts';
+import type { Block, Inline, List, Text } from '../../../content/index.ts';
 import type { Insertion } from '../../format.ts';
 import {
   type BlockSpot,
@@ -78,9 +78,19 @@ export class DocxLanding extends LandingGrammar {
 
   /** A block at a time, so that the elements of one are forgotten before those of the next are made. */
   #blocksSource(story: StoryWriter, blocks: readonly Block[], plain: ReturnType<typeof plainLook>): string {
+    const sourceOf = (of: readonly Block[], index: number): string =>
+      this.#written(writeBlockOf(story, of, index), plain)
+        .map((element) => this.#source(element))
+        .join('');
+    // Most paragraphs are bare words and differ in nothing else: they are written once, about a sign that is no character.
+    const [open = '', close] = this.#tracking
+      ? []
+      : sourceOf([{ type: 'paragraph', inlines: [stand] }], 0).split(stand.text);
     let written = '';
-    for (let index = 0; index < blocks.length; index++)
-      for (const element of this.#written(writeBlockOf(story, blocks, index), plain)) written += this.#source(element);
+    blocks.forEach((block, index) => {
+      const bare = close !== undefined && blocks[index - 1]?.type !== 'table' ? bareParagraph(block) : undefined;
+      written += bare === undefined ? sourceOf(blocks, index) : `${open}${escapeText(bare)}${close}`;
+    });
     return written;
   }
 
@@ -167,6 +177,15 @@ export class DocxLanding extends LandingGrammar {
   finish(): void {
     this.#target.finish();
   }
+}
+
+/** A text about which others are written. */
+const stand: Text = { type: 'text', text: '\ue000' };
+
+/** The words of a paragraph that has nothing else. */
+function bareParagraph(block: Block): string | undefined {
+  if (block.type !== 'paragraph' || block.inlines.length !== 1 || Object.keys(block).length !== 2) return undefined;
+  return bareWords(block.inlines);
 }
 
 /** Two tables in a row would become one, and a cell or body has to end with a paragraph: an empty one stands between. */

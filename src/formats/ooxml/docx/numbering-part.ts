@@ -1,6 +1,6 @@
 import type { Element } from 'xast';
-import { x } from 'xastscript';
 import type { List } from '../../../content/index.ts';
+import { x } from '../../xml/element.ts';
 import { twips } from './page.ts';
 
 const numberFormats = {

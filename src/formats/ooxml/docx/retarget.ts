@@ -1,5 +1,5 @@
 import type { Element, ElementContent } from 'xast';
-import { x } from 'xastscript';
+import { x } from '../../xml/element.ts';
 import { mergeProperties, raw, type SourceProperty } from './properties.ts';
 import type { TableLook } from './surroundings.ts';
 import type { TargetStyles } from './target-styles.ts';

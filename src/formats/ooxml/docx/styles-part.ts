@@ -1,5 +1,5 @@
 import type { Element } from 'xast';
-import { x } from 'xastscript';
+import { x } from '../../xml/element.ts';
 import { twips } from './page.ts';
 import type { CustomStyle } from './write-state.ts';
 

@@ -1,5 +1,5 @@
-import { x } from 'xastscript';
 import { Declarations } from '../../xml/declared.ts';
+import { x } from '../../xml/element.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
 import type { LandingContext } from './landing.ts';

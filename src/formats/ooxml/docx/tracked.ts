@@ -1,5 +1,5 @@
 import type { Element, ElementContent } from 'xast';
-import { x } from 'xastscript';
+import { x } from '../../xml/element.ts';
 
 /** Who put something in, and when (ISO/IEC 29500-1, 17.13.5). */
 export interface Tracking {

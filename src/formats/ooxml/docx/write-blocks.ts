@@ -1,5 +1,4 @@
 import type { Element } from 'xast';
-import { x } from 'xastscript';
 import {
   type Block,
   type BlockType,
@@ -16,6 +15,7 @@ import {
   tableGrid,
 } from '../../../content/index.ts';
 import { fitWidths } from '../../column-widths.ts';
+import { x } from '../../xml/element.ts';
 import { xmlText } from '../../xml/write-xml.ts';
 import { type Page, textWidth, twips } from './page.ts';
 import { writeInlines } from './write-inlines.ts';
@@ -97,8 +97,11 @@ const writers: { readonly [K in BlockType]: Writer<K> } = {
   ],
 };
 
-interface ParagraphParts extends ParagraphProperties {
+interface ParagraphParts {
   readonly inlines: readonly Inline[];
+  readonly align?: ParagraphProperties['align'] | undefined;
+  readonly indent?: ParagraphProperties['indent'] | undefined;
+  readonly direction?: ParagraphProperties['direction'] | undefined;
   readonly styleId?: string | undefined;
   readonly numbering?: Numbering;
   readonly before?: readonly Element[];
@@ -113,7 +116,8 @@ interface Numbering {
 function writeParagraph(story: StoryWriter, paragraph: Paragraph, { style, followsTable }: Setting): Element[] {
   const own =
     paragraph.style === undefined ? undefined : story.state.customStyle(xmlText(paragraph.style), style ?? 'Normal');
-  return [paragraphElement(story, { ...paragraph, styleId: own ?? style, followsTable })];
+  const { inlines, align, indent, direction } = paragraph;
+  return [paragraphElement(story, { inlines, align, indent, direction, styleId: own ?? style, followsTable })];
 }
 
 /** Properties in the order that the schema asks for (CT_PPr). */
@@ -121,6 +125,9 @@ function paragraphElement(
   story: StoryWriter,
   { styleId, numbering, direction, followsTable, indent, align, inlines, before = [] }: ParagraphParts,
 ): Element {
+  const others = [...before, ...writeInlines(story, inlines)];
+  const isPlain = !styleId && !numbering && !direction && !followsTable && indent === undefined && !align;
+  if (isPlain) return x('w:p', {}, others); // most paragraphs
   const properties = [
     styleId && x('w:pStyle', { 'w:val': styleId }),
     numbering &&
@@ -133,10 +140,7 @@ function paragraphElement(
     indent !== undefined && x('w:ind', { 'w:start': twips(indent), 'w:left': twips(indent) }),
     align && x('w:jc', { 'w:val': { start: 'left', center: 'center', end: 'right', justify: 'both' }[align] }),
   ].filter((property) => typeof property === 'object');
-  return x('w:p', {}, properties.length > 0 ? x('w:pPr', {}, properties) : undefined, [
-    ...before,
-    ...writeInlines(story, inlines),
-  ]);
+  return x('w:p', {}, x('w:pPr', {}, properties), others);
 }
 
 function headingStyle({ state }: StoryWriter, { level, style }: Heading): string {

@@ -1,6 +1,6 @@
 import type { Element } from 'xast';
-import { x } from 'xastscript';
 import type { Inline, Marks, Picture, Text } from '../../../content/index.ts';
+import { x } from '../../xml/element.ts';
 import { xmlText } from '../../xml/write-xml.ts';
 import { textWidth } from './page.ts';
 import type { StoryWriter } from './write-blocks.ts';

@@ -1,7 +1,7 @@
 import type { Element } from 'xast';
-import { x } from 'xastscript';
 import type { List, Media, Picture } from '../../../content/index.ts';
 import { extensionOf } from '../../pictures.ts';
+import { x } from '../../xml/element.ts';
 
 /** What a new document gathers while its blocks are written: one fresh state a document. */
 export class WriteState {

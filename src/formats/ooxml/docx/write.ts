@@ -1,8 +1,8 @@
 import type { Element } from 'xast';
-import { x } from 'xastscript';
 import { asBlocks, type Content, type Footnote } from '../../../content/index.ts';
 import type { WriteOptions } from '../../format.ts';
 import { pack } from '../../package/pack.ts';
+import { x } from '../../xml/element.ts';
 import { xmlPart, xmlText } from '../../xml/write-xml.ts';
 import { numberingPart } from './numbering-part.ts';
 import { type Page, pageFor, twips } from './page.ts';

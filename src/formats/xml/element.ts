@@ -1,0 +1,29 @@
+import type { Element, ElementContent } from 'xast';
+
+type Child = ElementContent | string | undefined | readonly Child[];
+
+/**
+ * An element of a tree (xast); attributes and children that are `undefined` are left out. Our own, since a document has a
+ * hundred thousand elements.
+ */
+export function x(
+  name: string,
+  attributes: Readonly<Record<string, string | undefined>> = {},
+  ...children: readonly Child[]
+): Element {
+  const own: Record<string, string> = {};
+  for (const key in attributes) {
+    const value = attributes[key];
+    if (value !== undefined) own[key] = value;
+  }
+  const inside: ElementContent[] = [];
+  for (const child of children) addTo(inside, child);
+  return { type: 'element', name, attributes: own, children: inside };
+}
+
+function addTo(inside: ElementContent[], child: Child): void {
+  if (child === undefined) return;
+  if (typeof child === 'string') inside.push({ type: 'text', value: child });
+  else if ('type' in child) inside.push(child);
+  else for (const each of child) addTo(inside, each);
+}
