@@ -23,10 +23,21 @@ export type Inflate = (
 /** Packs bytes as raw DEFLATE data (RFC 1951). */
 export type Deflate = (bytes: Uint8Array) => Promise<Uint8Array>;
 
+/** Packed bytes, and of what was packed its size in bytes and its CRC-32 (APPNOTE 4.4.7). */
+export interface Packed {
+  readonly bytes: Uint8Array;
+  readonly size: number;
+  readonly checksum: number;
+}
+
+/** Packs as `Deflate` does, a chunk at a time, so that what is packed is never in memory as a whole. */
+export type Pack = (chunks: AsyncIterable<Uint8Array>) => Promise<Packed>;
+
 /** What a platform does faster than JavaScript (every one has a portable stand-in), and how to read where there is a choice. */
 export interface ReadTools {
   readonly inflate?: Inflate;
   readonly deflate?: Deflate;
+  readonly pack?: Pack;
   /** Take hidden rows, columns and sheets too. */
   readonly hidden?: boolean;
   /** For a first look at a document: reading may stop once so many of its blocks have been read. */

@@ -46,8 +46,8 @@ export async function takeProse(read: Read, fragment: Fragment): Promise<Taken> 
 }
 
 /**
- * A document in memory as text, read for something to land at a place of it. Beside a section no more is kept than the place
- * needs, unless only what is elsewhere shows what a plain paragraph looks like.
+ * A document in memory as text, read for something to land at a place of it. Behind a section no more is kept than the
+ * section, unless only what is elsewhere shows what a plain paragraph looks like.
  */
 export async function readForLanding(
   read: Read,
@@ -59,7 +59,7 @@ export async function readForLanding(
     const trace = new Trace();
     return { ...(await read({ source, interest, trace })), trace };
   };
-  const interest = side === 'replace' ? undefined : interestOf(fragment);
+  const interest = side === undefined || side === 'after' || side === 'end' ? interestOf(fragment) : undefined;
   const prose = await readWith(interest);
   const isPlain = (block: Block): boolean => block.type === 'paragraph' && block.inlines.length > 0;
   return interest && !prose.blocks.some(isPlain) ? readWith(undefined) : prose;

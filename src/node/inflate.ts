@@ -1,7 +1,8 @@
-import { pipeline, Readable } from 'node:stream';
+import { pipeline as pipe, Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { promisify } from 'node:util';
-import { createInflateRaw, deflateRaw, inflateRawSync } from 'node:zlib';
-import type { Deflate, Inflate } from '../formats/index.ts';
+import { crc32, createDeflateRaw, createInflateRaw, deflateRaw, inflateRawSync } from 'node:zlib';
+import type { Deflate, Inflate, Pack } from '../formats/index.ts';
 
 /** Up to this size a part is unpacked at once: waiting for another thread at every chunk takes longer. */
 const smallPart = 1024 * 1024;
@@ -17,7 +18,7 @@ export const nodeInflate: Inflate = async function* (packed, sizes) {
   }
   const inflater = createInflateRaw({ chunkSize: sizes.packed > 4 * smallPart ? largeChunkSize : chunkSize });
   // Faults reach the reader below; a reader that stops early destroys both streams, which is no fault.
-  pipeline(Readable.from(packed), inflater, () => {});
+  pipe(Readable.from(packed), inflater, () => {});
   yield* inflater;
 };
 
@@ -30,6 +31,22 @@ async function gather(chunks: AsyncIterable<Uint8Array>): Promise<Buffer> {
 function* inChunks(bytes: Uint8Array): Generator<Uint8Array> {
   for (let at = 0; at < bytes.length; at += chunkSize) yield bytes.subarray(at, at + chunkSize);
 }
+
+/** Node's own deflate, a chunk at a time. */
+export const nodePack: Pack = async (chunks) => {
+  let size = 0;
+  let checksum = 0;
+  const counted = async function* (): AsyncGenerator<Uint8Array> {
+    for await (const chunk of chunks) {
+      size += chunk.length;
+      checksum = crc32(chunk, checksum);
+      yield chunk;
+    }
+  };
+  const packer = createDeflateRaw({ chunkSize: largeChunkSize });
+  const [bytes] = await Promise.all([gather(packer), pipeline(Readable.from(counted()), packer)]);
+  return { bytes, size, checksum };
+};
 
 /** Node's own deflate. */
 export const nodeDeflate: Deflate = promisify<Uint8Array, Buffer>(deflateRaw);

@@ -14,7 +14,7 @@ import {
 import { type Place, printFragment } from '../places/index.ts';
 import { checkWritable } from './check-writable.ts';
 import { exists, openFile } from './files.ts';
-import { nodeDeflate, nodeInflate } from './inflate.ts';
+import { nodeDeflate, nodeInflate, nodePack } from './inflate.ts';
 
 /** What is to land where. */
 export interface PasteRequest {
@@ -97,7 +97,8 @@ async function into(path: string, bytes: Uint8Array, { fragment }: Place, insert
   const source = sourceOf(bytes, basename(path));
   const format = await entryFor(path, bytes);
   const { insert, name } = await format.load();
-  if (insert) return insert(source, fragment, insertion, { inflate: nodeInflate, deflate: nodeDeflate });
+  if (insert)
+    return insert(source, fragment, insertion, { inflate: nodeInflate, deflate: nodeDeflate, pack: nodePack });
   throw new DrawerError({
     code: 'unsupported',
     what: `Nothing can be pasted into a ${name} file`,

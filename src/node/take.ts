@@ -14,7 +14,7 @@ import {
 import { type Place, whole } from '../places/index.ts';
 import { isDrawerFile, outlineDrawerFile, takeFromDrawerFile } from './drawer-file.ts';
 import { openFile } from './files.ts';
-import { nodeDeflate, nodeInflate } from './inflate.ts';
+import { nodeDeflate, nodeInflate, nodePack } from './inflate.ts';
 
 /** How to take from a file, where there is a choice. */
 export interface TakeOptions extends Pick<ReadTools, 'hidden' | 'csv' | 'address'> {
@@ -93,6 +93,7 @@ export const cutFromFile = (
 const toolsFor = (file: string, { hidden, csv, address }: TakeOptions): ReadTools => ({
   inflate: nodeInflate,
   deflate: nodeDeflate,
+  pack: nodePack,
   beside: besideReader(dirname(file)),
   ...(hidden !== undefined && { hidden }),
   ...(csv && { csv }),

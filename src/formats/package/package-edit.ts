@@ -1,6 +1,6 @@
-import type { Deflate, ReadTools, Source } from '../format.ts';
+import type { Source } from '../format.ts';
 import { type DecodedText, decodeExactly, encodeText } from '../text/encoding.ts';
-import { replaceParts } from './replace.ts';
+import { type NewPart, type PackingTools, replaceParts } from './replace.ts';
 import { partBytes, type Zip } from './zip.ts';
 
 /** Gathers what changes in a package: texts of parts, and new parts; nothing else is touched. */
@@ -8,14 +8,13 @@ export class PackageEdit {
   readonly #source: Source;
   readonly #zip: Zip;
   readonly #texts = new Map<string, DecodedText>();
-  readonly #changed = new Map<string, Uint8Array | string | undefined>();
+  readonly #changed = new Map<string, NewPart | string>();
+  readonly #tools: PackingTools;
 
-  readonly #deflate: Deflate | undefined;
-
-  constructor(source: Source, zip: Zip, { deflate }: Pick<ReadTools, 'deflate'> = {}) {
+  constructor(source: Source, zip: Zip, tools: PackingTools = {}) {
     this.#source = source;
     this.#zip = zip;
-    this.#deflate = deflate;
+    this.#tools = tools;
   }
 
   /** Reads parts, so that they can be looked at and changed; those that are not there stay so. */
@@ -46,7 +45,7 @@ export class PackageEdit {
   }
 
   /** New bytes of a part; `undefined` takes it out. */
-  setBytes(part: string, bytes: Uint8Array | undefined): void {
+  setBytes(part: string, bytes: NewPart): void {
     this.#changed.set(this.#nameOf(part), bytes);
   }
 
@@ -56,11 +55,11 @@ export class PackageEdit {
   }
 
   bytes(): Promise<Uint8Array> {
-    const encoded = [...this.#changed].map(([name, value]): [string, Uint8Array | undefined] => [
+    const encoded = [...this.#changed].map(([name, value]): [string, NewPart] => [
       name,
       typeof value === 'string' ? encodeText(value, this.#texts.get(name) ?? plainEncoding) : value,
     ]);
-    return replaceParts(this.#source, this.#zip, new Map(encoded), this.#deflate);
+    return replaceParts(this.#source, this.#zip, new Map(encoded), this.#tools);
   }
 }
 

@@ -1,11 +1,13 @@
 import { crc32 } from '@exodus/bytes/crc.js';
 import { deflateSync } from 'fflate';
 import { DrawerError } from '../../content/index.ts';
-import { type Deflate, readAll, type Source } from '../format.ts';
+import { type Deflate, type Packed, type ReadTools, readAll, type Source } from '../format.ts';
 import type { Zip, ZipEntry } from './zip.ts';
 
-/** New bytes of parts by name; `undefined` takes a part out, and a name that is not there yet adds one at the end. */
-export type PartChanges = ReadonlyMap<string, Uint8Array | undefined>;
+/** What a part becomes: bytes, or bytes in chunks; `undefined` takes it out. */
+export type NewPart = Uint8Array | AsyncIterable<Uint8Array> | undefined;
+/** What becomes of parts by name; a name that is not there yet adds one at the end. */
+export type PartChanges = ReadonlyMap<string, NewPart>;
 
 /**
  * The container with some parts replaced. All others, packed as they are, and the order of all are as before: only their
@@ -16,11 +18,14 @@ export async function replaceParts(
   source: Source,
   zip: Zip,
   changes: PartChanges,
-  deflate: Deflate = portableDeflate,
+  { deflate = portableDeflate, pack }: PackingTools = {},
 ): Promise<Uint8Array> {
-  const bytes = await readAll(source);
   const packed = new Map<string, Packed>();
-  for (const [name, part] of changes) if (part) packed.set(name, await pack(part, deflate));
+  for (const [name, part] of changes) {
+    if (part instanceof Uint8Array) packed.set(name, await packAtOnce(part, deflate));
+    else if (part) packed.set(name, await (pack?.(part) ?? packAtOnce(await gathered(part), deflate)));
+  }
+  const bytes = await readAll(source);
   const kept = zip.entries.filter(({ name }) => !changes.has(name) || packed.has(name));
   const bodies: Uint8Array[] = [];
   const offsets = new Map<ZipEntry, number>();
@@ -51,19 +56,21 @@ export async function replaceParts(
   return concat([...bodies, ...records, newEnd(bytes, records.length, size, at)]);
 }
 
-interface Packed {
-  readonly bytes: Uint8Array;
-  readonly size: number;
-  readonly checksum: number;
-}
+export type PackingTools = Pick<ReadTools, 'deflate' | 'pack'>;
 
 const portableDeflate: Deflate = async (bytes) => deflateSync(bytes);
 
 /** The checksum is worked out while another thread may be packing. */
-async function pack(part: Uint8Array, deflate: Deflate): Promise<Packed> {
+async function packAtOnce(part: Uint8Array, deflate: Deflate): Promise<Packed> {
   const packing = deflate(part);
   const checksum = crc32(part);
   return { bytes: await packing, size: part.length, checksum };
+}
+
+async function gathered(chunks: AsyncIterable<Uint8Array>): Promise<Uint8Array> {
+  const all: Uint8Array[] = [];
+  for await (const chunk of chunks) all.push(chunk);
+  return concat(all);
 }
 
 const flagDescriptor = 1 << 3;

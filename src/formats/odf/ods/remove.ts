@@ -35,7 +35,7 @@ export async function removeOds(
       [...chosen].map(({ extent }) => ({ ...extent, replacement: '' })),
     );
   }
-  const bytes = await replaceParts(source, zip, new Map([[contentPart, encodeText(text, decoded)]]), tools.deflate);
+  const bytes = await replaceParts(source, zip, new Map([[contentPart, encodeText(text, decoded)]]), tools);
   return { bytes, notes: pointingNotes(pointing) };
 
   async function findAreas(fragment: Fragment): Promise<(sheet: string, hidden: boolean) => Area | undefined> {

@@ -16,7 +16,7 @@ export async function removeOdt(source: Source, fragments: readonly Fragment[], 
   const trace = new Trace();
   const document = await readPackage(zip, { trace, source: decoded });
   const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, odtGrammar);
-  const bytes = await replaceParts(source, zip, new Map([[contentPart, encodeText(text, decoded)]]), tools?.deflate);
+  const bytes = await replaceParts(source, zip, new Map([[contentPart, encodeText(text, decoded)]]), tools);
   return { bytes, notes: [] };
 }
 

@@ -20,7 +20,7 @@ export async function removeDocx(source: Source, fragments: readonly Fragment[],
   const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, docxGrammar);
   const name = zip.find(main)?.name ?? main;
   return {
-    bytes: await replaceParts(source, zip, new Map([[name, encodeText(text, decoded)]]), tools?.deflate),
+    bytes: await replaceParts(source, zip, new Map([[name, encodeText(text, decoded)]]), tools),
     notes: [],
   };
 }

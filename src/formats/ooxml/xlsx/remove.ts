@@ -40,7 +40,7 @@ export async function removeXlsx(
   for (const [name, bytes] of await withoutPicturesOf(book, fragments)) changes.set(name, bytes);
   for (const [name, bytes] of await withoutCalculations(book, emptied)) changes.set(name, bytes);
   return {
-    bytes: await replaceParts(source, book.zip, changes satisfies PartChanges, tools.deflate),
+    bytes: await replaceParts(source, book.zip, changes satisfies PartChanges, tools),
     notes: [...notes.notes, ...pointingNotes(await findAllPointing(book, places))],
   };
 }

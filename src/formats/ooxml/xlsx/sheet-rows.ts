@@ -66,7 +66,7 @@ export function findRows(text: string, wanted: ReadonlySet<number>): SheetRows {
   return { prefix, found, gaps, last, data: { start, end: inner, isEmpty: slash === '/' }, end };
 }
 
-const misnumbered = (before: number, number: number): DrawerError =>
+export const misnumbered = (before: number, number: number): DrawerError =>
   new DrawerError({
     code: 'unreadable',
     what: `A row of the sheet is numbered ${number}, behind row ${before}`,

@@ -47,7 +47,7 @@ export interface SheetHead {
   readonly isEmpty: boolean;
 }
 
-const dataTag = /<((?:[\w.-]+:)?)sheetData(?:\s[^>]*)?(\/?)>/;
+export const dataTag = /<((?:[\w.-]+:)?)sheetData(?:\s[^>]*)?(\/?)>/;
 /** A sheet's head is short; a longer one holds no cells, or is made to keep us reading. */
 const longestHead = 4 * 1024 * 1024;
 
@@ -112,7 +112,7 @@ export async function skipToRow(stream: ByteStream, first: number): Promise<numb
 }
 
 /** Where the tag of a row begins whose name ends with the letter at `hit`; -1 when it is none. */
-function rowStart(bytes: Uint8Array, hit: number): number {
+export function rowStart(bytes: Uint8Array, hit: number): number {
   if (bytes[hit - 1] !== letter.o || bytes[hit - 2] !== letter.r) return -1;
   const next = bytes[hit + 1] ?? 0;
   if (next !== 0x20 && next !== letter.greater && next !== 0x2f && next !== 0x0a && next !== 0x0d && next !== 0x09)
@@ -127,7 +127,7 @@ function rowStart(bytes: Uint8Array, hit: number): number {
 }
 
 /** The `r` attribute of the row. */
-function rowNumber(bytes: Uint8Array, hit: number): number | undefined {
+export function rowNumber(bytes: Uint8Array, hit: number): number | undefined {
   if (bytes[hit + 2] === letter.r && bytes[hit + 3] === 0x3d && bytes[hit + 4] === 0x22) {
     let number = 0; // as nearly every program writes it: first, in double quotes
     let at = hit + 5;
