@@ -25,7 +25,7 @@ export class LargeSheet {
   readonly #head: string;
   readonly #rows: string;
   /** Where the rows in `text` stand in the part, and where its tail begins. */
-  readonly #window: Stretch;
+  readonly #around: Stretch;
   readonly #tail: Stretch;
   readonly #headEnd: number;
 
@@ -35,7 +35,7 @@ export class LargeSheet {
     this.#head = found.head;
     this.#rows = found.rows;
     this.#headEnd = found.headEnd;
-    this.#window = found.window;
+    this.#around = found.around;
     this.#tail = found.tail;
     this.text = found.head + found.rows + found.tailText;
   }
@@ -52,8 +52,8 @@ export class LargeSheet {
       encoder.encode(applyEdits(this.text, within, { start, end }));
     yield piece(inHead, 0, first);
     yield* this.#stretches([
-      { start: this.#headEnd, end: this.#window.start, behind: () => piece(inRows, first, last) },
-      { start: this.#window.end, end: this.#tail.start, behind: () => piece(inTail, last, this.text.length) },
+      { start: this.#headEnd, end: this.#around.start, behind: () => piece(inRows, first, last) },
+      { start: this.#around.end, end: this.#tail.start, behind: () => piece(inTail, last, this.text.length) },
     ]);
   }
 
@@ -79,7 +79,7 @@ interface FoundWindow {
   readonly head: string;
   readonly headEnd: number;
   readonly rows: string;
-  readonly window: Stretch;
+  readonly around: Stretch;
   readonly tail: Stretch;
   readonly tailText: string;
 }
@@ -111,11 +111,11 @@ class WindowFinder {
   /** Where `#stream.bytes` begins in the part. */
   #base = 0;
   #number = 0;
-  /** The first row of the window, and the first behind it. */
+  /** The first row of what is held, and the first behind it. */
   #from: number | undefined;
   #to: number | undefined;
-  /** The window, once what follows it has been reached. */
-  #windowText: string | undefined;
+  /** What is held, once what follows it has been reached. */
+  #aroundText: string | undefined;
 
   constructor(zip: Zip, entry: ZipEntry, rows: Span | undefined) {
     this.#stream = new ByteStream(zip.chunks(entry));
@@ -128,13 +128,13 @@ class WindowFinder {
       const headEnd = this.#base;
       const end = head === undefined ? undefined : await this.#passRows();
       if (head === undefined || end === undefined) return undefined;
-      const window = { start: this.#from ?? this.#to ?? end, end: this.#to ?? end };
-      const rows = this.#windowText ?? this.#text(window);
+      const around = { start: this.#from ?? this.#to ?? end, end: this.#to ?? end };
+      const rows = this.#aroundText ?? this.#text(around);
       while (!this.#stream.ended) await this.#more(end);
       const tail = { start: end, end: this.#base + this.#stream.bytes.length };
       const tailText = this.#text(tail);
       if (rows === undefined || tailText === undefined) return undefined;
-      return { head, headEnd, rows, window, tail, tailText };
+      return { head, headEnd, rows, around, tail, tailText };
     } finally {
       await this.#stream.close();
     }
@@ -209,7 +209,7 @@ class WindowFinder {
     return false;
   }
 
-  /** Learns where the window begins and ends; `false` where a row does not say its number. */
+  /** Learns where what is held begins and ends; `false` where a row does not say its number. */
   #passTags(bytes: Uint8Array, from: number, to: number): boolean {
     for (let hit = bytes.indexOf(sign.w, from); hit >= 0 && hit < to; hit = bytes.indexOf(sign.w, hit + 1)) {
       const start = rowStart(bytes, hit);
@@ -227,7 +227,7 @@ class WindowFinder {
     const place = this.#base + start;
     if (this.#rows) {
       if (this.#number > this.#rows.to) {
-        if (this.#to === undefined) this.#windowText = this.#text({ start: this.#from ?? place, end: place });
+        if (this.#to === undefined) this.#aroundText = this.#text({ start: this.#from ?? place, end: place });
         this.#to ??= place;
       } else if (this.#number >= this.#rows.from) this.#from ??= place;
       return;
