@@ -235,3 +235,16 @@ describe('pictures and composing', () => {
     );
   });
 });
+
+it('counts words as the language parts them, also where that need not be asked', () => {
+  const signs = fc.array(fc.constantFrom(...'abzAZ019 ."\'(),:;!?&-éßж字ไท'), { maxLength: 30 });
+  fc.assert(
+    fc.property(signs, fc.constantFrom('en', 'de', 'sv', 'fr', 'ja', 'th', 'fi'), (characters, language) => {
+      const words = characters.join('');
+      const segments = [...new Intl.Segmenter(language, { granularity: 'word' }).segment(words)];
+      const counted = segments.filter(({ isWordLike }) => isWordLike).length;
+      expect(measure(run(words), language).words).toBe(counted);
+    }),
+    { numRuns: Number(process.env.RUNS ?? 2_000) },
+  );
+});

@@ -42,11 +42,20 @@ function countGraphemes(words: string, language: string): number {
 
 /** Words by the language's own rules for where they end. */
 export function countWords(words: string, language = 'en'): number {
-  const segmenter = new Intl.Segmenter(language, { granularity: 'word' });
+  let segmenter: Intl.Segmenter | undefined;
   let count = 0;
-  for (const piece of pieces(words)) for (const segment of segmenter.segment(piece)) if (segment.isWordLike) count++;
+  for (const piece of pieces(words)) {
+    if (plainWords.test(piece)) count += piece.match(/[A-Za-z0-9]+/g)?.length ?? 0;
+    else {
+      segmenter ??= new Intl.Segmenter(language, { granularity: 'word' });
+      for (const segment of segmenter.segment(piece)) if (segment.isWordLike) count++;
+    }
+  }
   return count;
 }
+
+/** Words of ASCII with no sign that could stand within one: every language parts them alike, and most text is such. */
+const plainWords = /^(?:[A-Za-z0-9 "()!?&-]|[.,;:'](?![A-Za-z0-9]))*$/;
 
 /** The segmenter's time grows with the square of a text's length, so that it is handed short ones. */
 const longestPiece = 1000;
