@@ -137,7 +137,7 @@ describe('a document', () => {
       ':~:text=one',
       run(bold('two')),
       {},
-      `<w:p><w:r><w:rPr><w:i/></w:rPr>${t('one')}</w:r><w:r><w:rPr><w:b /><w:i/></w:rPr>${t(' two')}</w:r><w:r><w:rPr><w:i/></w:rPr>${t(' three')}</w:r></w:p>`,
+      `<w:p><w:r><w:rPr><w:i/></w:rPr>${t('one')}</w:r><w:r><w:rPr><w:b/><w:i/></w:rPr>${t(' two')}</w:r><w:r><w:rPr><w:i/></w:rPr>${t(' three')}</w:r></w:p>`,
     ],
     [
       'words beside a link, and not into it',
@@ -145,7 +145,7 @@ describe('a document', () => {
       ':~:text=one',
       run(bold('two')),
       {},
-      `<w:p><w:hyperlink w:anchor="x"><w:r><w:t>one</w:t></w:r></w:hyperlink><w:r><w:rPr><w:b /></w:rPr>${t(' two')}</w:r></w:p>`,
+      `<w:p><w:hyperlink w:anchor="x"><w:r><w:t>one</w:t></w:r></w:hyperlink><w:r><w:rPr><w:b/></w:rPr>${t(' two')}</w:r></w:p>`,
     ],
     [
       'paragraphs into the middle of one, which parts',
@@ -185,7 +185,7 @@ describe('a document', () => {
       'paragraph=1',
       doc('a'),
       { author: 'Trust', date: '2026-05-03T09:00:00.000Z' },
-      `${p('one')}<w:p><w:pPr><w:rPr><w:ins w:id="2" w:author="Trust" w:date="2026-05-03T09:00:00Z" /></w:rPr></w:pPr><w:ins w:id="1" w:author="Trust" w:date="2026-05-03T09:00:00Z"><w:r>${t('a')}</w:r></w:ins></w:p>`,
+      `${p('one')}<w:p><w:pPr><w:rPr><w:ins w:id="2" w:author="Trust" w:date="2026-05-03T09:00:00Z"/></w:rPr></w:pPr><w:ins w:id="1" w:author="Trust" w:date="2026-05-03T09:00:00Z"><w:r>${t('a')}</w:r></w:ins></w:p>`,
     ],
     [
       'a table behind a table, with a paragraph between',
@@ -296,7 +296,7 @@ describe('an open text', () => {
       ':~:text=one',
       run(bold('two')),
       {},
-      p('one<text:span text:style-name="DrawerT1"><text:s />two</text:span>'),
+      p('one<text:span text:style-name="DrawerT1"><text:s/>two</text:span>'),
     ],
     [
       'paragraphs into the middle of one, which parts',
