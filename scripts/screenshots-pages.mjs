@@ -123,6 +123,24 @@ async function editors(browser, address, { dark = false } = {}) {
   await tab.screenshot({ path: join(out, 'editors.png') });
 }
 
+/** The panel alone, as narrow as it may be. */
+async function narrow(browser, address) {
+  const tab = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await tab.goto(address);
+  await tab.locator('drawer-panel .empty').waitFor();
+  await tab.evaluate(() => {
+    document.querySelector('drawer-panel').style.width = '280px';
+  });
+  await tab.locator('.reading h2').click();
+  await copy(tab, '.reading ul', /^Kept as 1/);
+  await copy(tab, '.reading table', /^Kept as 2/, true);
+  await copy(tab, '.reading img', /^Kept as 3/, true);
+  await tab.keyboard.press('Alt+Shift+P');
+  await tab.keyboard.press('?');
+  await tab.getByRole('region', { name: 'Keys' }).waitFor();
+  await tab.screenshot({ path: join(out, 'narrow-keys.png') });
+}
+
 async function form(browser) {
   const tab = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await tab.goto(await serve('form'));
@@ -157,6 +175,7 @@ try {
   const address = await serve('editors');
   await editors(browser, address);
   await editors(browser, address, { dark: true });
+  await narrow(browser, address);
   await form(browser);
 } finally {
   await browser.close();

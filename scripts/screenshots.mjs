@@ -5,8 +5,6 @@ import { cpSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, extname, join, resolve } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { chromium } from 'playwright-core';
-import { chromiumPath } from './chromium.mjs';
 
 const out = resolve('docs/screenshots');
 const scratch = mkdtempSync(join(tmpdir(), 'pictures-'));
@@ -196,53 +194,6 @@ async function documents() {
   page('budget-sheet', join(demo, 'budget.xlsx'));
 }
 
-async function desk(browser) {
-  const server = spawn(
-    process.execPath,
-    [
-      resolve('node_modules/vite/bin/vite.js'),
-      'preview',
-      '--outDir',
-      join(scratch, 'site'),
-      '--port',
-      '4877',
-      '--strictPort',
-    ],
-    { cwd: 'examples/desk', stdio: 'ignore' },
-  );
-  await wait(2000);
-  const tab = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  const heard = (words) => tab.getByRole('status').filter({ hasText: words }).waitFor();
-  await tab.goto('http://localhost:4877/');
-  await heard(/Select something/);
-  await tab.getByLabel('A place in it').selectOption('section=Hull condition');
-  await tab.getByRole('button', { name: 'Keep this place' }).click();
-  await heard(/Kept as 1/);
-  await tab.getByRole('tab', { name: 'costs.xlsx' }).click();
-  const cells = tab.getByRole('grid', { name: 'Timber' }).getByRole('gridcell');
-  await cells.first().click();
-  for (const key of ['ArrowRight', 'ArrowRight', 'ArrowRight', ...Array(5).fill('ArrowDown')])
-    await tab.keyboard.press(`Shift+${key}`);
-  await tab.keyboard.press('Control+c');
-  await heard(/Kept as 2/);
-  await tab.getByRole('tab', { name: 'letters.html' }).click();
-  await tab.getByText('I was six').click({ clickCount: 3 });
-  await tab.keyboard.press('Control+c');
-  await heard(/Kept as 3/);
-  await tab.getByRole('button', { name: 'Paste all' }).click();
-  await heard(/Pasted 3/);
-  await tab.locator('.slip').nth(2).click();
-  await tab.locator('.slip').nth(0).click();
-  await tab.screenshot({ path: join(out, 'desk.png') });
-  server.kill();
-}
-
-async function html(browser, file) {
-  const tab = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  await tab.goto(`file://${file}`);
-  await tab.screenshot({ path: join(out, 'draft-html.png') });
-}
-
 const display = spawn('Xvfb', [':77', '-screen', '0', '1280x800x24'], { stdio: 'ignore' });
 await wait(1000);
 await terminal(
@@ -251,14 +202,6 @@ await terminal(
   "drawer copy 'survey.docx#section=Hull condition' 'costs.xlsx#Timber!A1:D6' 'letters.html#:~:text=The%20first%20crossing,that%20morning'",
 );
 await terminal('list-and-show', 'drawer list', 'drawer show 2', 'drawer show 3');
-await terminal(
-  'paste',
-  'drawer paste all --into draft.docx',
-  'drawer paste 3 2 --as markdown',
-  "drawer copy 'survey.docx#section=Hull conditions'",
-  'drawer show 9',
-);
-// With a drawer of its own, so that the pasted draft stays what it was.
 environment.DRAWER = join(scratch, 'other.drawer');
 await terminal(
   'gather',
@@ -293,19 +236,4 @@ await terminal(
 await keeping();
 display.kill();
 await documents();
-environment.DRAWER = join(scratch, 'own.drawer');
-run('drawer', 'paste', 'all', '--into', 'draft.html');
-page('draft-docx', join(demo, 'draft.docx'));
-execFileSync(
-  process.execPath,
-  [resolve('node_modules/vite/bin/vite.js'), 'build', '--outDir', join(scratch, 'site'), '--logLevel', 'error'],
-  { cwd: 'examples/desk' },
-);
-const browser = await chromium.launch({
-  executablePath: chromiumPath(),
-  args: ['--no-sandbox', '--disable-background-networking'],
-});
-await html(browser, join(demo, 'draft.html'));
-await desk(browser);
-await browser.close();
 rmSync(scratch, { recursive: true, force: true });
