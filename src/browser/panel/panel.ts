@@ -375,6 +375,10 @@ export class DrawerPanel extends LitElement implements PanelHost {
 
   // --- What is seen ----------------------------------------------------------------------------------------------------
 
+  protected override updated(): void {
+    this.#list.measure();
+  }
+
   protected override render(): TemplateResult {
     const { words } = this;
     const { direction, language } = words.catalogue;

@@ -40,6 +40,16 @@ export class SlipList {
     return this.#box !== undefined && this.#box === this.#panel.shadowRoot?.activeElement;
   }
 
+  /**
+   * Learns how high the rows are that are laid out. After an update, since a row has no height while it is being rendered: a
+   * list that takes it for nothing goes on to render all rows there are.
+   */
+  measure(): void {
+    const virtual = this.#virtual.getVirtualizer();
+    virtual.measureElement(null); // forgets those that are gone
+    for (const row of this.#box?.querySelectorAll<HTMLElement>('[data-index]') ?? []) virtual.measureElement(row);
+  }
+
   /** Brings a row into sight and to hand. */
   show(index: number): void {
     const { model } = this.#panel;
@@ -117,6 +127,7 @@ export class SlipList {
       index % 2 === 1 ? 'even' : '',
       index === model.active ? 'active' : '',
       index === this.#over ? 'over' : '',
+      slip ? '' : 'unread',
     ];
     return html`<div
       class=${classes.join(' ')}
@@ -128,7 +139,6 @@ export class SlipList {
       data-index=${index}
       draggable="true"
       .style=${`transform: translateY(${start}px)`}
-      ${ref((row) => this.#virtual.getVirtualizer().measureElement((row as HTMLElement | undefined) ?? null))}
       @click=${() => this.#onClick(index)}
       @dblclick=${() => this.#panel.listEvents.pasted()}
       @dragstart=${(event: DragEvent) => this.#onDragStart(event, index)}

@@ -147,6 +147,9 @@ export const style = css`
     padding-block-end: 0.5rem;
     cursor: pointer;
   }
+  .slip.unread .sheet-of-slip {
+    min-block-size: 6.5rem;
+  }
   .sheet-of-slip {
     position: relative;
     display: grid;
