@@ -53,18 +53,18 @@ function createProgram(): Command {
       (await import('./commands/cut.ts')).cut(places, options, context()),
     );
 
-  gathering(program.command('append [place...]'))
+  picking(gathering(program.command('append [place...]')))
     .description('add to the newest snippet instead of starting another')
     .option('--text <words>', 'these words')
     .option('--onto <ref>', 'add to this snippet')
     .option('--join <how>', 'nothing, space, line, paragraph or any text; remembered')
     .addHelpText('after', `\n${example("drawer append 'survey.docx#paragraph=4' --join space")}`)
-    .action(async (places: string[], options: AppendOptions) =>
-      (await import('./commands/append.ts')).append(places, options, context()),
-    );
+    .action(async (places: string[], options: AppendOptions & PickOptions) => {
+      const [onto = options.onto] = options.pick ? await picked(false) : [];
+      return (await import('./commands/append.ts')).append(places, { ...options, ...(onto && { onto }) }, context());
+    });
 
-  program
-    .command('list [ref...]')
+  picking(program.command('list [ref...]'))
     .description('what the drawer holds: how much, from where, when')
     .option('--newest', 'newest first')
     .option('--long', 'everything that is known of each')
@@ -72,8 +72,8 @@ function createProgram(): Command {
     .option('--drawers', 'the names of your drawers')
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${referencesHelp}\n\n${example('drawer list', 'drawer list 51-100', 'drawer list held')}`)
-    .action(async (references: string[], options: ListOptions) =>
-      (await import('./commands/list.ts')).list(references, options, context()),
+    .action(async (references: string[], options: ListOptions & PickOptions) =>
+      (await import('./commands/list.ts')).list(options.pick ? await picked(true) : references, options, context()),
     );
 
   picking(program.command('show [ref...]'))
@@ -147,8 +147,7 @@ function createProgram(): Command {
       (await import('./commands/merge.ts')).merge(await named(words, options, true), options, context()),
     );
 
-  program
-    .command('fill <form>')
+  picking(program.command('fill <form>'))
     .description('fill a form, by name, label or what it asks for')
     .option('--into <file>', 'a new file; without it the form itself is filled')
     .option('--slot <name=ref>', 'this snippet in this place; may be said several times', collect)
@@ -159,9 +158,10 @@ function createProgram(): Command {
     .option('--quiet', 'say nothing when all is well')
     .option('--json', 'as JSON, for programs')
     .addHelpText('after', `\n${example('drawer fill claim.docx --into claim-filled.docx --slot Claimant=2')}`)
-    .action(async (form: string, options: FillOptions) =>
-      (await import('./commands/fill.ts')).fill(form, options, context()),
-    );
+    .action(async (form: string, options: FillOptions & PickOptions) => {
+      const from = options.pick ? { from: await picked(true) } : {};
+      return (await import('./commands/fill.ts')).fill(form, { ...options, ...from }, context());
+    });
 
   picking(program.command('move [ref...]'))
     .description('to another place, or sorted by what they hold')
@@ -268,9 +268,10 @@ function createProgram(): Command {
       (await import('./commands/check.ts')).check(file, options, context()),
     );
 
+  const picked = async (several: boolean) => (await import('./pick.ts')).pick(context(), several);
   /** What is named, or else picked. */
   const named = async (words: readonly string[], { pick: picks }: PickOptions, several: boolean) => {
-    if (picks) return (await import('./pick.ts')).pick(context(), several);
+    if (picks) return picked(several);
     if (words.length > 0) return words;
     return program.error('error: which snippets is not said; say a number such as 3, or --pick');
   };
