@@ -118,6 +118,8 @@ it('is locked and unlocked by the command, with the passphrase from the environm
   const refused = await command({}, 'list');
   expect([refused.code, refused.out, refused.err]).toEqual([1, '', expect.stringContaining('DRAWER_PASSPHRASE')]);
   expect((await command(known, 'list')).out).toContain('Passwords');
+  const edited = await command({ ...known, EDITOR: 'cat' }, 'edit', '1'); // an editor keeps what it shows
+  expect([edited.code, edited.out, edited.err]).toEqual([1, '', expect.stringContaining('The drawer is locked')]);
   expect((await command(known, 'rules', '--unlock')).out).toMatch(/in the clear again/);
   expect((await command({}, 'list')).out).toContain('Passwords');
 });

@@ -18,6 +18,12 @@ export async function edit(reference: string, { quiet }: { quiet?: boolean }, co
         what: `Snippet ${position} is secret, and an editor would keep its words in files`,
         next: `Open it first: drawer mark ${position} --open`,
       });
+    if (drawer.isLocked())
+      throw new DrawerError({
+        code: 'refused',
+        what: 'The drawer is locked, and an editor would keep its words in files that are not',
+        next: 'Take the lock off first: drawer rules --unlock',
+      });
     const { content } = await drawer.get(head.id);
     const form = await editForm(content, await drawer.mediaOf(content));
     const text = await inEditor(form.text, editorCommand(context));
