@@ -326,6 +326,42 @@ describe('an open text', () => {
     expect(await body(before, place, content, asked)).toBe(after);
   });
 
+  const change = (id: number): string =>
+    `<text:changed-region xml:id="drawer-change-${id}" text:id="drawer-change-${id}"><text:insertion><office:change-info xmlns:dc="http://purl.org/dc/elements/1.1/"><dc:creator>Trust</dc:creator><dc:date>2026-05-03T09:00:00Z</dc:date></office:change-info></text:insertion></text:changed-region>`;
+  const mark = (name: 'start' | 'end', id: number): string =>
+    `<text:change-${name} text:change-id="drawer-change-${id}"/>`;
+  const earlier = `<text:tracked-changes>${change(4)}</text:tracked-changes>`;
+
+  it.each<[string, string, string, Content, Asked, string]>([
+    [
+      'words',
+      p('one three'),
+      ':~:text=one',
+      run('two'),
+      {},
+      `<text:tracked-changes>${change(1)}</text:tracked-changes>${p(`one${mark('start', 1)} two${mark('end', 1)} three`)}`,
+    ],
+    [
+      'paragraphs, behind changes that are there',
+      `${earlier}${p('one')}`,
+      '',
+      doc('a', 'b'),
+      {},
+      `<text:tracked-changes>${change(4)}${change(5)}</text:tracked-changes>${p('one')}${mark('start', 5)}${p('a')}${p('b')}${mark('end', 5)}`,
+    ],
+    [
+      'items, in whose words the marks stand',
+      `<text:list text:style-name="L"><text:list-item>${p('one')}</text:list-item></text:list>`,
+      'list=1',
+      doc('two'),
+      { side: 'end' },
+      `<text:tracked-changes>${change(1)}</text:tracked-changes><text:list text:style-name="L"><text:list-item>${p('one')}</text:list-item><text:list-item>${p(`${mark('start', 1)}two${mark('end', 1)}`)}</text:list-item></text:list>`,
+    ],
+  ])('gets as a tracked insertion %s', async (_, before, place, content, asked, after) => {
+    const tracked = { ...asked, author: 'Trust', date: '2026-05-03T09:00:00.000Z' };
+    expect(await body(before, place, content, tracked)).toBe(after);
+  });
+
   it('changes only its content, and the list of parts when a picture comes', async () => {
     const bytes = demo('history.odt');
     const changedBy = async (content: Content): Promise<string[]> => {

@@ -132,7 +132,7 @@ it('picks at a terminal: words narrow, Tab takes several in order, Enter ends', 
   expect(two).toMatch(/oak frames\r\noak\r\n$|oak\r\noak frames\r\n$/);
   expect(await typed('show --pick', '2', '\r')).toMatch(/2: 1 word[\s\S]*larch\r\n$/);
   expect(await typed('delete --pick', '\u001b')).toContain('Nothing was picked');
-  expect(await typed('list --pick', 'larch', '\r')).toMatch(/What[\s\S]*2  1 word  larch/);
+  expect(await typed('list --pick', 'larch', '\r')).toMatch(/What[\s\S]*2 {2}1 word {2}larch/);
   expect(await typed('append --text tree --join space --pick', 'larch', '\r')).toContain('Appended to 2, now: 2 words');
   expect((await place.run('show', '2')).out).toContain('larch tree');
 }, 30_000);

@@ -1,4 +1,4 @@
-import { type Block, DrawerError, type Inline, type Note, type Picture } from '../../../content/index.ts';
+import { type Block, DrawerError, type Inline, type Picture } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { insertionEdits } from '../../insertion.ts';
@@ -24,6 +24,7 @@ import { contentPart, openOdf } from '../package.ts';
 import { readPackage } from './read.ts';
 import { odtGrammar } from './remove.ts';
 import { TargetStyles } from './target-styles.ts';
+import { TrackedInsertions } from './tracked.ts';
 import { type OdtSetting, type OdtStory, writeBlocks, writeItems } from './write-blocks.ts';
 import { writeInlines } from './write-inlines.ts';
 
@@ -44,12 +45,9 @@ export async function insertOdt(
   prose.trace.root.close(endOfText(decoded.text), decoded.text.length);
   const grammar = new OdtLanding(edit, decoded.text, prose, insertion);
   const landing = insertionEdits(decoded.text, prose, fragment, insertion, grammar);
-  edit.setText(contentPart, withAutomaticStyles(applyEdits(decoded.text, landing.edits), grammar.styles.made));
-  const untracked: Note[] =
-    insertion.author === undefined
-      ? []
-      : [{ what: 'put in as plain text: changes are tracked in .docx only', count: 1 }];
-  return { ...landing, notes: [...landing.notes, ...untracked], bytes: await edit.bytes() };
+  const text = withAutomaticStyles(applyEdits(decoded.text, landing.edits), grammar.styles.made);
+  edit.setText(contentPart, grammar.tracked?.listedIn(text) ?? text);
+  return { ...landing, bytes: await edit.bytes() };
 }
 
 /** The end of the body, whatever prefix the file has for it. */
@@ -72,6 +70,8 @@ const withOpenBody = (decoded: DecodedText): DecodedText => ({
 
 class OdtLanding extends LandingGrammar {
   readonly styles: TargetStyles;
+  /** Where what lands is a change that somebody has to accept. */
+  readonly tracked: TrackedInsertions | undefined;
   readonly #edit: PackageEdit;
   readonly #source: string;
   readonly #declarations: Declarations;
@@ -86,6 +86,8 @@ class OdtLanding extends LandingGrammar {
     this.#declarations = new Declarations(source, writingNamespaces);
     this.#prose = prose;
     this.#insertion = insertion;
+    const { author, date } = insertion;
+    this.tracked = author === undefined ? undefined : new TrackedInsertions(source, { author, date });
     const stylesPart = edit.findText('styles.xml') ?? '';
     this.styles = new TargetStyles(source, stylesPart, insertion.style === 'original');
     let number = [...source.matchAll(/(?:drawer-note-|draw:name="Picture |table:name="Drawer)(\d{1,6})/g)].reduce(
@@ -128,17 +130,16 @@ class OdtLanding extends LandingGrammar {
         ? writeItems(this.#story, only, { style: styleName(this.#source, spot.item) })
         : writeBlocks(this.#story, blocks, plain);
     const position = item ? (spot.below ? item.start : item.end) : spot.position;
-    return {
-      start: position,
-      end: position,
-      replacement: elements.map((element) => this.#written([element])).join(''),
-    };
+    const written = elements.map((element) => this.#written([element])).join('');
+    const tracked = item ? this.tracked?.inItems(written) : this.tracked?.around(written);
+    return { start: position, end: position, replacement: tracked ?? written };
   }
 
   words(inlines: readonly Inline[], { leaf, position }: WordSpot): readonly TextEdit[] {
     const bare = inlines.every((inline) => inline.type === 'text' && !inline.marks && !/\t| {2}/.test(inline.text));
     const words = inlines.map((inline) => (inline.type === 'text' ? inline.text : '')).join('');
-    const elements = bare ? escapeText(words) : this.#written(writeInlines(this.#story, inlines));
+    const written = bare ? escapeText(words) : this.#written(writeInlines(this.#story, inlines));
+    const elements = this.tracked?.around(written) ?? written;
     const tag = this.#source.slice(leaf.start, leaf.end);
     const [, name = 'text:p', attributes = ''] = /^<([\w.:-]+)([^<>]*?)\/>$/.exec(tag) ?? [];
     if (tag.endsWith('/>') && !tag.includes('><'))
