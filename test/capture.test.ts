@@ -264,6 +264,29 @@ it('lands where the caret was, though the panel has the focus, and the browserâ€
   expect(await page.locator('#rich').innerHTML()).toContain('<strong>heavy</strong>');
 });
 
+it('lays out the slips in sight and no others, of thousands, and goes to the last by one key', async () => {
+  const page = await visit();
+  await page.evaluate(() =>
+    window.drawer.keep(
+      Array.from({ length: 3_000 }, (_, index) => ({
+        content: { shape: 'run', inlines: [{ type: 'text', text: `Plank ${index + 1}` }] },
+        origin: {},
+      })),
+    ),
+  );
+  await page.reload();
+  const rows = page.locator('drawer-panel [role="option"]');
+  await rows.filter({ hasText: 'Plank 1' }).first().waitFor();
+  expect(await rows.count()).toBeLessThan(40);
+  // A row that were taken for nothing while it is rendered would have been followed by all the others.
+  const height = await page.locator('drawer-panel .slips').evaluate((list) => list.scrollHeight);
+  expect(height).toBeGreaterThan(200_000);
+  await page.locator('drawer-panel .slips').focus();
+  await page.keyboard.press('End');
+  await rows.filter({ hasText: 'Plank 3000' }).waitFor();
+  expect(await rows.count()).toBeLessThan(40);
+});
+
 it('puts every flavour on the clipboard, which the panel takes back whole', async () => {
   const page = await visit();
   await copy(page, '#table', true);
