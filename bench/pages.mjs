@@ -8,7 +8,7 @@ import { join } from 'node:path';
 import { build as bundle } from 'esbuild';
 import { chromium } from 'playwright-core';
 import { build, preview } from 'vite';
-import { chromiumPath } from '../scripts/chromium.mjs';
+import { browserArguments, chromiumPath } from '../scripts/chromium.mjs';
 import { documentFile, gatherings, workbook } from './generate.mjs';
 
 const root = join(import.meta.dirname, '..');
@@ -16,13 +16,7 @@ const scratch = mkdtempSync(join(tmpdir(), 'drawer-bench-'));
 const count = Number(process.argv[2] ?? 100_000);
 const browser = await chromium.launchPersistentContext(join(scratch, 'profile'), {
   executablePath: chromiumPath(),
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
+  args: browserArguments,
   viewport: { width: 1280, height: 800 },
 });
 const median = (numbers) => numbers.toSorted((one, other) => one - other)[numbers.length >> 1];

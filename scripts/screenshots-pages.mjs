@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { chromium } from 'playwright-core';
-import { findChromium } from './chromium.mjs';
+import { browserArguments, findChromium } from './chromium.mjs';
 
 const scratch = mkdtempSync(join(tmpdir(), 'drawer-pages-'));
 const out = resolve('docs/screenshots');
@@ -162,13 +162,7 @@ async function form(browser) {
 
 const browser = await chromium.launch({
   executablePath: findChromium(),
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
+  args: browserArguments,
 });
 try {
   await desk(browser);

@@ -1,6 +1,7 @@
 import { crc32 } from '@exodus/bytes/crc.js';
 import { deflateSync } from 'fflate';
 import { DrawerError } from '../../content/index.ts';
+import { concat } from '../bytes.ts';
 import { type Deflate, type Packed, type ReadTools, readAll, type Source } from '../format.ts';
 import type { Zip, ZipEntry } from './zip.ts';
 
@@ -154,13 +155,3 @@ function newEnd(bytes: Uint8Array, count: number, size: number, offset: number):
 
 const viewOf = (bytes: Uint8Array, at: number): DataView =>
   new DataView(bytes.buffer, bytes.byteOffset + at, bytes.length - at);
-
-function concat(parts: readonly Uint8Array[]): Uint8Array {
-  const all = new Uint8Array(parts.reduce((size, part) => size + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    all.set(part, at);
-    at += part.length;
-  }
-  return all;
-}

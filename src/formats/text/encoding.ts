@@ -3,6 +3,7 @@ import { TextDecoder } from '@exodus/bytes/encoding-lite.js';
 import { createSinglebyteEncoder } from '@exodus/bytes/single-byte.js';
 import { utf16fromString } from '@exodus/bytes/utf16.js';
 import { DrawerError } from '../../content/index.ts';
+import { concat } from '../bytes.ts';
 
 /** How a text file writes its characters. */
 export interface TextEncoding {
@@ -73,7 +74,7 @@ export const isUtf8 = (bytes: Uint8Array): boolean => findUtf8(bytes) !== undefi
 export function encodeText(text: string, { name, mark }: TextEncoding): Uint8Array {
   const body = (encoders[name] ?? singleByte(name))(text);
   const bytes = mark ? (marks.find((each) => each.name === name)?.bytes ?? []) : [];
-  return bytes.length === 0 ? body : joined(Uint8Array.from(bytes), body);
+  return bytes.length === 0 ? body : concat([Uint8Array.from(bytes), body]);
 }
 
 const encoders: Readonly<Record<string, (text: string) => Uint8Array>> = {
@@ -98,13 +99,6 @@ const singleByte =
       );
     }
   };
-
-function joined(one: Uint8Array, other: Uint8Array): Uint8Array {
-  const all = new Uint8Array(one.length + other.length);
-  all.set(one);
-  all.set(other, one.length);
-  return all;
-}
 
 /**
  * The same, refusing bytes that decoding would not give back: a file is only edited where all else stays as it was.

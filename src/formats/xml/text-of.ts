@@ -1,3 +1,4 @@
+import { concat } from '../bytes.ts';
 import { tooLong, xmlLimits } from './faults.ts';
 
 const lessSign = 0x3c;
@@ -16,7 +17,7 @@ export async function* textOf(chunks: AsyncIterable<Uint8Array>, part: string): 
       yield decoder.decode(chunk, { stream: true });
       continue;
     }
-    const bytes = joined(rest, chunk);
+    const bytes = rest.length === 0 ? chunk : concat([rest, chunk]);
     const end = bytes.lastIndexOf(lessSign);
     if (end > 0) yield decoder.decode(bytes.subarray(0, end));
     rest = end > 0 ? bytes.subarray(end) : bytes;
@@ -30,12 +31,4 @@ function encodingOf(bytes: Uint8Array): string {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
   if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
   return 'utf-8';
-}
-
-export function joined(first: Uint8Array, second: Uint8Array): Uint8Array {
-  if (first.length === 0) return second;
-  const all = new Uint8Array(first.length + second.length);
-  all.set(first);
-  all.set(second, first.length);
-  return all;
 }

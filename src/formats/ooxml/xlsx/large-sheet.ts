@@ -2,7 +2,7 @@ import { maxRows, type Span } from '../../../places/index.ts';
 import type { Zip, ZipEntry } from '../../package/zip.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { misnumbered } from './sheet-rows.ts';
-import { ByteStream, dataTag, rowNumber, rowStart } from './sheet-stream.ts';
+import { ByteStream, dataTag, findDataEnd, rowNumber, rowStart } from './sheet-stream.ts';
 
 /** Smaller parts, in bytes, are simpler to have in memory. */
 const large = 8 * 1024 * 1024;
@@ -96,12 +96,11 @@ export async function findLargeSheet(zip: Zip, part: string, rows: Span | undefi
   return found && new LargeSheet(zip, entry, found);
 }
 
-const sign = { w: 0x77, f: 0x66, h: 0x68, less: 0x3c, colon: 0x3a, slash: 0x2f, greater: 0x3e } as const;
+const sign = { w: 0x77, f: 0x66, less: 0x3c, colon: 0x3a, slash: 0x2f, greater: 0x3e } as const;
 /** What a tag of a row needs, so that it can be read where it stands. */
 const longestTag = 400;
 /** What stands in front of a letter that was found, as far as it matters. */
 const before = 80;
-const dataEnd = new TextEncoder().encode('sheetData');
 
 /** Passes over a sheet once, looking for letters that are rare in it, as a search of bytes is quick at that. */
 class WindowFinder {
@@ -180,7 +179,7 @@ class WindowFinder {
     for (;;) {
       const { bytes, ended } = this.#stream;
       const limit = ended ? bytes.length : bytes.length - longestTag;
-      const end = this.#endIn(bytes, at - this.#base);
+      const end = findDataEnd(bytes, at - this.#base);
       const stop = end < 0 ? Math.max(0, limit) : end;
       if (this.#holdsFormula(bytes, at - this.#base, stop) || !this.#passTags(bytes, at - this.#base, stop))
         return undefined;
@@ -190,17 +189,6 @@ class WindowFinder {
       const isOpen = this.#from !== undefined && this.#to === undefined;
       await this.#more(isOpen ? Math.min(this.#from ?? at, at - before) : at - before);
     }
-  }
-
-  /** Where the end tag of the data begins; -1 when it is not there. */
-  #endIn(bytes: Uint8Array, from: number): number {
-    for (let hit = bytes.indexOf(sign.h, from); hit >= 0; hit = bytes.indexOf(sign.h, hit + 1)) {
-      if (!dataEnd.every((each, index) => bytes[hit - 1 + index] === each)) continue;
-      let open = hit - 2;
-      while (open > hit - before && bytes[open] !== sign.less) open--;
-      if (bytes[open] === sign.less && bytes[open + 1] === sign.slash) return open;
-    }
-    return -1;
   }
 
   #holdsFormula(bytes: Uint8Array, from: number, to: number): boolean {

@@ -71,7 +71,7 @@ export async function readHead(stream: ByteStream, part: string): Promise<SheetH
 const isUtf16 = (bytes: Uint8Array): boolean =>
   (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
 
-const letter = { w: 0x77, o: 0x6f, r: 0x72, less: 0x3c, colon: 0x3a, greater: 0x3e } as const;
+const letter = { w: 0x77, o: 0x6f, r: 0x72, less: 0x3c, slash: 0x2f, colon: 0x3a, greater: 0x3e } as const;
 
 /**
  * Passes over rows until one at or after `first`, looking at bytes alone: the letter w stands in hardly anything but the
@@ -156,33 +156,32 @@ export async function readTail(stream: ByteStream): Promise<string> {
 
 /** The letter `h`: rare among cells, so that looking for it finds the end tag of `sheetData` quickly. */
 const rareLetter = 0x68;
-const marker = [...'sheetData'].map((each) => each.charCodeAt(0));
+const name = new TextEncoder().encode('sheetData');
 const letterAt = 1;
+/** Of a tag's name with its prefix and bracket, as far as it matters. */
+const longestName = 80;
+
+/** Where the end tag of the cells begins, from a place on; -1 where it is not there. */
+export function findDataEnd(bytes: Uint8Array, from: number): number {
+  for (let hit = bytes.indexOf(rareLetter, from); hit >= 0; hit = bytes.indexOf(rareLetter, hit + 1)) {
+    const start = hit - letterAt;
+    if (!name.every((each, index) => bytes[start + index] === each)) continue;
+    let open = start - 1;
+    while (open > start - longestName && bytes[open] !== letter.less) open--;
+    if (bytes[open] === letter.less && bytes[open + 1] === letter.slash) return open;
+  }
+  return -1;
+}
 
 async function skipToEnd(stream: ByteStream): Promise<void> {
-  let at = 0;
   for (;;) {
-    const { bytes } = stream;
-    const hit = bytes.indexOf(rareLetter, at);
-    if (hit < 0 || hit + marker.length > bytes.length) {
-      if (stream.ended) {
-        stream.bytes = bytes.subarray(bytes.length);
-        return;
-      }
-      const keep = Math.max(0, (hit < 0 ? bytes.length : hit) - 80);
-      at = (hit < 0 ? bytes.length : hit) - keep;
-      await stream.more(keep);
-      continue;
+    const { bytes, ended } = stream;
+    const end = findDataEnd(bytes, 0);
+    if (end >= 0 || ended) {
+      stream.bytes = bytes.subarray(end >= 0 ? end : bytes.length);
+      return;
     }
-    const start = hit - letterAt;
-    if (marker.every((each, index) => bytes[start + index] === each)) {
-      const before = String.fromCharCode(...bytes.subarray(Math.max(0, start - 40), start));
-      if (/<\/(?:[\w.-]+:)?$/.test(before)) {
-        stream.bytes = bytes.subarray(start);
-        return;
-      }
-    }
-    at = hit + 1;
+    await stream.more(Math.max(0, bytes.length - longestName));
   }
 }
 
