@@ -16,6 +16,8 @@ export interface Context {
   readonly terminal: Terminal | undefined;
   /** How wide lines may be, in columns. */
   readonly width: number;
+  /** Whether results go to a terminal of 24-bit colours, and nobody asked for none (NO_COLOR). */
+  readonly colourful: boolean;
   /** Whether somebody is watching a terminal. */
   readonly interactive: boolean;
   readonly now: Date;
@@ -60,7 +62,11 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
             size: () => ({ columns: process.stderr.columns ?? 80, rows: process.stderr.rows ?? 24 }),
           }
         : undefined,
-    width: process.stdout.columns ?? (Number(process.env.COLUMNS) || 100),
+    width: process.stdout.columns || Number(process.env.COLUMNS) || 100, // a terminal that does not know says 0
+    colourful:
+      process.stdout.isTTY === true &&
+      !process.env.NO_COLOR &&
+      /^(?:truecolor|24bit)$/.test(process.env.COLORTERM ?? ''),
     interactive: process.stderr.isTTY === true,
     now: new Date(),
     environment: process.env,

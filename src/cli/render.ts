@@ -14,9 +14,12 @@ import {
 } from '../content/index.ts';
 import { columnsOf, fit, fitEnd } from './columns.ts';
 
+/** Pictures drawn for a terminal, line by line, by their hash. */
+export type Drawn = ReadonlyMap<string, readonly string[]>;
+
 /** Content for reading in a terminal: wrapped to `width` columns, tables in line, footnotes at the end. */
-export function renderContent(content: Content, width: number): string {
-  const page: Page = { notes: [] };
+export function renderContent(content: Content, width: number, drawn: Drawn = new Map()): string {
+  const page: Page = { notes: [], drawn };
   const lines =
     content.shape === 'run' ? wrap(words(page, content.inlines), width) : renderBlocks(page, asBlocks(content), width);
   const notes: string[] = [];
@@ -25,9 +28,10 @@ export function renderContent(content: Content, width: number): string {
   return [...lines, ...(notes.length > 0 ? ['', ...notes] : [])].join('\n');
 }
 
-/** The footnotes met so far. */
+/** The footnotes met so far, and what can be shown of pictures. */
 interface Page {
   readonly notes: (readonly Block[])[];
+  readonly drawn: Drawn;
 }
 
 const renderBlocks = (
@@ -52,7 +56,7 @@ const renderers: { readonly [K in BlockType]: Render<K> } = {
   },
   list: renderList,
   table: renderTable,
-  picture: (_, picture) => [pictureWords(picture)],
+  picture: ({ drawn }, picture) => [pictureWords(picture), ...(drawn.get(picture.media) ?? [])],
   quote: (page, { blocks }, width) => indent(renderBlocks(page, blocks, width - 2), '| ', '| '),
   code: (_, { text }) => indent(text.split('\n'), '    ', '    '),
   rule: (_, __, width) => ['-'.repeat(Math.min(width, 40))],
@@ -117,7 +121,7 @@ function renderTable(page: Page, table: Table, width: number): string[] {
 /** As wide as the widest cell that stands in one column alone, made smaller until all fit. */
 function columnWidths(page: Page, grid: Grid, width: number): number[] {
   const widths = (grid[0] ?? []).map(() => 1);
-  const scratch: Page = { notes: [...page.notes] };
+  const scratch: Page = { ...page, notes: [...page.notes] };
   for (const { cell, column } of grid.flatMap(cellsOfRow)) {
     if ((cell.columnSpan ?? 1) === 1)
       widths[column] = Math.max(

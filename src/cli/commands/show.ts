@@ -1,8 +1,8 @@
-import { plural } from '../../content/index.ts';
-import { originsInWords, type Snippet, sizeInWords } from '../../drawer/index.ts';
+import { picturesIn, plural } from '../../content/index.ts';
+import { type Drawer, originsInWords, type Snippet, sizeInWords } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { marksInWords } from '../listing.ts';
-import { renderContent } from '../render.ts';
+import { type Drawn, renderContent } from '../render.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { ageInWords } from '../wording.ts';
 
@@ -14,12 +14,29 @@ export const show = (references: readonly string[], { json }: { json?: boolean }
       listed.map(async ({ position, head }) => ({ position, ...(await drawer.get(head.id)) })),
     );
     if (json) return context.print(JSON.stringify(snippets.map(withoutSecret), null, 2));
-    context.print(snippets.map(({ position, ...snippet }) => inWords(position, snippet, context)).join('\n\n'));
+    const texts: string[] = [];
+    for (const { position, ...snippet } of snippets)
+      texts.push(inWords(position, snippet, await drawnIn(snippet, drawer, context), context));
+    context.print(texts.join('\n\n'));
   });
+
+/** Its pictures for a terminal that can show them. */
+async function drawnIn({ content, secret }: Snippet, drawer: Drawer, context: Context): Promise<Drawn> {
+  const drawn = new Map<string, readonly string[]>();
+  if (!context.colourful || secret) return drawn;
+  const media = await drawer.mediaOf(content);
+  const { drawPicture } = await import('../picture.ts');
+  for (const { media: hash, mediaType } of picturesIn(content)) {
+    const bytes = media.get(hash);
+    const lines = bytes && (await drawPicture(bytes, mediaType, context.width));
+    if (lines) drawn.set(hash, lines);
+  }
+  return drawn;
+}
 
 const withoutSecret = <S extends Snippet>({ content, ...rest }: S) => (rest.secret ? rest : { ...rest, content });
 
-function inWords(position: number, snippet: Snippet, { now, width }: Context): string {
+function inWords(position: number, snippet: Snippet, drawn: Drawn, { now, width }: Context): string {
   const { facts, label, takenAt, content } = snippet;
   const counts = [
     plural(facts.words, 'word'),
@@ -34,6 +51,6 @@ function inWords(position: number, snippet: Snippet, { now, width }: Context): s
     ...(marks === '' ? [] : [`   ${marks}`]),
     ...(snippet.secret
       ? [`   what it holds is shown nowhere; drawer mark ${position} --open shows it again`]
-      : [`   ${counts}`, '', renderContent(content, width)]),
+      : [`   ${counts}`, '', renderContent(content, width, drawn)]),
   ].join('\n');
 }

@@ -1,0 +1,96 @@
+import type { PictureType } from '../content/index.ts';
+
+/** Pixels of eight bits each of red, green, blue and opacity, line by line from the top. */
+interface Pixels {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Uint8Array;
+}
+
+/** Guards against pictures that unpack to more than a look is worth. */
+const mostPixels = 40_000_000;
+/** In columns of the terminal: what shows enough without filling it. */
+const widest = 64;
+const upperHalf = '▀';
+
+/**
+ * A picture as lines for a terminal: each of its cells shows two pixels one above the other, by half a block in 24-bit colours
+ * (ISO/IEC 8613-6, 13.1.8). `undefined` for a kind that is not drawn, or damaged.
+ */
+export async function drawPicture(
+  bytes: Uint8Array,
+  type: PictureType,
+  columns: number,
+): Promise<readonly string[] | undefined> {
+  try {
+    const pixels = await pixelsOf(bytes, type);
+    return pixels && linesOf(pixels, Math.min(columns, widest, pixels.width));
+  } catch {
+    return undefined; // its facts are told all the same
+  }
+}
+
+/** What reads pictures is loaded only to draw one. */
+async function pixelsOf(bytes: Uint8Array, type: PictureType): Promise<Pixels | undefined> {
+  if (type === 'image/png') return pngPixels(bytes);
+  if (type !== 'image/jpeg') return undefined;
+  const { decode } = await import('jpeg-js');
+  return decode(bytes, { useTArray: true, maxResolutionInMP: mostPixels / 1e6, formatAsRGBA: true });
+}
+
+async function pngPixels(bytes: Uint8Array): Promise<Pixels | undefined> {
+  const { convertIndexedToRgb, decode } = await import('fast-png');
+  const header = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  if (header.getUint32(16) * header.getUint32(20) > mostPixels) return undefined;
+  const png = decode(bytes);
+  const { width, height, palette } = png;
+  if (!palette && png.depth < 8) return undefined; // its pixels share bytes
+  const channels = palette ? (palette[0]?.length ?? 3) : png.channels;
+  const values = palette ? convertIndexedToRgb(png) : png.data;
+  const most = palette ? 255 : 2 ** png.depth - 1;
+  const data = new Uint8Array(width * height * 4);
+  for (let pixel = 0; pixel < width * height; pixel++) {
+    const of = (channel: number): number => ((values[pixel * channels + channel] ?? 0) * 255) / most;
+    const isGrey = channels < 3;
+    data.set([of(0), of(isGrey ? 0 : 1), of(isGrey ? 0 : 2), channels % 2 === 0 ? of(channels - 1) : 255], pixel * 4);
+  }
+  return { width, height, data };
+}
+
+function linesOf(pixels: Pixels, columns: number): string[] {
+  const rows = Math.max(1, Math.round((pixels.height * columns) / pixels.width));
+  const lines: string[] = [];
+  for (let row = 0; row < rows; row += 2) {
+    let line = '';
+    let before = '';
+    for (let column = 0; column < columns; column++) {
+      const upper = colourAt(pixels, columns, rows, column, row);
+      const lower = row + 1 < rows ? `48;2;${colourAt(pixels, columns, rows, column, row + 1)}` : '49';
+      const colours = `\u001b[38;2;${upper};${lower}m`;
+      line += colours === before ? upperHalf : colours + upperHalf;
+      before = colours;
+    }
+    lines.push(`${line}\u001b[0m`);
+  }
+  return lines;
+}
+
+/** The mean of the pixels under one point, over white paper. */
+function colourAt({ width, height, data }: Pixels, columns: number, rows: number, column: number, row: number): string {
+  const span = (at: number, of: number, size: number): [number, number] => {
+    const from = Math.min(size - 1, Math.floor((at * size) / of));
+    return [from, Math.max(from + 1, Math.min(size, Math.floor(((at + 1) * size) / of)))];
+  };
+  const [left, right] = span(column, columns, width);
+  const [top, bottom] = span(row, rows, height);
+  const sum = [0, 0, 0];
+  for (let y = top; y < bottom; y++)
+    for (let x = left; x < right; x++) {
+      const at = (y * width + x) * 4;
+      const opacity = (data[at + 3] ?? 255) / 255;
+      for (let channel = 0; channel < 3; channel++)
+        sum[channel] = (sum[channel] ?? 0) + (data[at + channel] ?? 0) * opacity + 255 * (1 - opacity);
+    }
+  const count = (right - left) * (bottom - top);
+  return sum.map((each) => Math.round(each / count)).join(';');
+}
