@@ -1,14 +1,14 @@
 import type { Element, ElementContent } from 'hast';
-import { toHtml } from 'hast-util-to-html';
 import { asBlocks, type Content, type Media } from '../../content/index.ts';
 import { element } from './element.ts';
+import { markup } from './markup.ts';
 import { type HtmlWriter, writeBlock, writeBlocks } from './write-blocks.ts';
 import { writeInlines } from './write-inlines.ts';
 
 /** Only what goes inside a body, for a page or a clipboard. Everything in it is made from the content, never passed through. */
 export function htmlFragment(content: Content, media: Media): string {
   let html = '';
-  for (const node of eachNode(content, media)) html += toHtml(node);
+  for (const node of eachNode(content, media)) html += markup([node]);
   return html;
 }
 

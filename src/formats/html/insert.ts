@@ -1,4 +1,3 @@
-import { toHtml } from 'hast-util-to-html';
 import { type Block, type Inline, joinText, text } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, readAll, type Source } from '../format.ts';
@@ -9,6 +8,7 @@ import { lineEndOf, lineStart } from '../text/standing.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type Extent, type SourceNode, Trace } from '../trace.ts';
 import { noteItems, noteSection } from './fragment.ts';
+import { markup } from './markup.ts';
 import { encodingOfPage, readPage } from './read.ts';
 import { htmlGrammar } from './remove.ts';
 import { type HtmlWriter, writeBlocks, writeItems } from './write-blocks.ts';
@@ -41,8 +41,6 @@ const endOfBody = (text: string): number => {
 /** The highest number that a note of ours has in the page. */
 const notesIn = (text: string): number =>
   [...text.matchAll(/id="note-(\d{1,6})"/g)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
-
-const markup = (nodes: Parameters<typeof toHtml>[0]): string => toHtml(nodes);
 
 const grammarFor = (writer: HtmlWriter): InsertGrammar => ({
   ...htmlGrammar,
@@ -86,7 +84,12 @@ function blockEdit(writer: HtmlWriter, blocks: readonly Block[], spot: BlockSpot
   const elements = list && only?.type === 'list' ? writeItems(writer, only) : writeBlocks(writer, blocks);
   const isFront = spot.below !== undefined;
   const position = own ? (isFront ? own.start : own.end) : spot.position;
-  return onLinesOfItsOwn(source, position, elements.map(markup), isFront);
+  return onLinesOfItsOwn(
+    source,
+    position,
+    elements.map((each) => markup([each])),
+    isFront,
+  );
 }
 
 /** Each element on a line of its own where what is beside it stands so, indented like it. */
@@ -136,6 +139,6 @@ function withNotes(text: string, writer: HtmlWriter): string {
   if (writer.footnotes.length === 0) return text;
   const listEnd = /<section[^<>]*role="doc-endnotes"[^<>]*>[\s\S]*?(?=<\/ol>)/i.exec(text);
   const position = listEnd ? listEnd.index + listEnd[0].length : endOfBody(text);
-  const replacement = (listEnd ? noteItems(writer) : noteSection(writer)).map(markup).join('');
+  const replacement = (listEnd ? noteItems(writer) : noteSection(writer)).map((each) => markup([each])).join('');
   return applyEdits(text, [{ start: position, end: position, replacement }]);
 }

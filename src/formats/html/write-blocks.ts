@@ -50,7 +50,11 @@ const writers: { readonly [K in BlockType]: Writer<K> } = {
   rule: () => element('hr'),
 };
 
-function properties({ align, indent, direction, style }: ParagraphProperties): Record<string, string | undefined> {
+type Properties = Readonly<Record<string, string | undefined>>;
+const none: Properties = {};
+
+function properties({ align, indent, direction, style }: ParagraphProperties): Properties {
+  if (!align && !indent && !direction && style === undefined) return none; // most paragraphs
   const css = [align && `text-align: ${align}`, indent && `margin-inline-start: ${indent}pt`]
     .filter(Boolean)
     .join('; ');
@@ -130,11 +134,10 @@ function writeCell(
     others.length === 0 && only?.type === 'paragraph' && only.inlines.length > 0 && only.indent === undefined
       ? only
       : undefined;
-  const { style: ownStyle, ...own } = alone ? properties(alone) : {};
+  const inside = alone ? writeInlines(writer, alone.inlines) : writeBlocks(writer, blocks);
+  const paragraph = alone ? properties(alone) : none;
+  if (paragraph === none && !background && !columnSpan && !rowSpan) return element(tag, none, inside);
+  const { style: ownStyle, ...own } = paragraph;
   const css = [background && `background-color: ${background}`, ownStyle].filter(Boolean).join('; ');
-  return element(
-    tag,
-    { colSpan: columnSpan, rowSpan, style: css || undefined, ...own },
-    alone ? writeInlines(writer, alone.inlines) : writeBlocks(writer, blocks),
-  );
+  return element(tag, { colSpan: columnSpan, rowSpan, style: css || undefined, ...own }, inside);
 }

@@ -14,7 +14,7 @@ export function writeInlines(writer: HtmlWriter, inlines: readonly Inline[]): El
 function writeInline(writer: HtmlWriter, inline: Inline, keepSpaces: boolean): ElementContent {
   switch (inline.type) {
     case 'text':
-      return writeText(inline.text, inline.marks ?? {}, keepSpaces);
+      return writeText(inline.text, inline.marks ?? none, keepSpaces);
     case 'break':
       return element('br');
     case 'picture':
@@ -27,7 +27,7 @@ function writeInline(writer: HtmlWriter, inline: Inline, keepSpaces: boolean): E
 /** Whether a browser would fold spaces of this text away. */
 function needsSpacesKept(inlines: readonly Inline[], index: number): boolean {
   const inline = inlines[index];
-  if (inline?.type !== 'text') return false;
+  if (inline?.type !== 'text' || !/^ | $|\t| {2}/.test(inline.text)) return false;
   const before = inlines[index - 1];
   const after = inlines[index + 1];
   const startsLine =
@@ -35,6 +35,8 @@ function needsSpacesKept(inlines: readonly Inline[], index: number): boolean {
   const endsLine = after === undefined || after.type === 'break';
   return /\t| {2}/.test(inline.text) || (startsLine && /^ /.test(inline.text)) || (endsLine && / $/.test(inline.text));
 }
+
+const none: Marks = {};
 
 type Wrap = (inside: ElementContent, marks: Marks) => ElementContent;
 
@@ -51,6 +53,7 @@ const wrappers: readonly [keyof Marks, Wrap][] = [
 ];
 
 function writeText(words: string, marks: Marks, keepSpaces: boolean): ElementContent {
+  if (marks === none && !keepSpaces) return { type: 'text', value: words }; // most words
   const style = textStyle(marks, keepSpaces);
   let wrapped: ElementContent = style === '' ? { type: 'text', value: words } : element('span', { style }, words);
   for (const [mark, wrap] of wrappers) if (marks[mark] !== undefined) wrapped = wrap(wrapped, marks);

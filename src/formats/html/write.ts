@@ -1,27 +1,17 @@
-import { toHtml } from 'hast-util-to-html';
 import type { Content } from '../../content/index.ts';
 import type { WriteOptions } from '../format.ts';
-import { element } from './element.ts';
 import { htmlFragment } from './fragment.ts';
+import { escapeText, escapeValue } from './markup.ts';
 
 /** A page that stands by itself: its pictures are in it, and it fetches nothing. */
 export async function writeHtml(
   content: Content,
   { media, language = 'en-GB', title = 'Gathered' }: WriteOptions,
 ): Promise<Uint8Array> {
-  const head = element('head', undefined, [
-    element('meta', { charSet: 'utf-8' }),
-    element('meta', { name: 'viewport', content: 'width=device-width, initial-scale=1' }),
-    element('title', undefined, title),
-    element('style', undefined, look),
-  ]);
-  const body = element('body');
-  const page = toHtml({
-    type: 'root',
-    children: [{ type: 'doctype' }, element('html', { lang: language }, [head, body])],
-  });
-  const end = page.lastIndexOf('</body>');
-  return new TextEncoder().encode(`${page.slice(0, end)}${htmlFragment(content, media)}${page.slice(end)}\n`);
+  const head = `<meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${escapeText(title)}</title><style>${look}</style>`;
+  return new TextEncoder().encode(
+    `<!doctype html><html lang="${escapeValue(language)}"><head>${head}</head><body>${htmlFragment(content, media)}</body></html>\n`,
+  );
 }
 
 const look = `
