@@ -22,29 +22,21 @@ export class LargeSheet {
   readonly text: string;
   readonly #zip: Zip;
   readonly #entry: ZipEntry;
-  readonly #head: string;
-  readonly #rows: string;
-  /** Where the rows in `text` stand in the part, and where its tail begins. */
-  readonly #around: Stretch;
-  readonly #tail: Stretch;
-  readonly #headEnd: number;
+  readonly #found: FoundWindow;
 
   constructor(zip: Zip, entry: ZipEntry, found: FoundWindow) {
     this.#zip = zip;
     this.#entry = entry;
-    this.#head = found.head;
-    this.#rows = found.rows;
-    this.#headEnd = found.headEnd;
-    this.#around = found.around;
-    this.#tail = found.tail;
+    this.#found = found;
     this.text = found.head + found.rows + found.tailText;
   }
 
   /** The whole part with edits of `text` made in it, read anew. */
   async *edited(edits: readonly TextEdit[]): AsyncGenerator<Uint8Array> {
     const encoder = new TextEncoder();
-    const first = this.#head.length;
-    const last = first + this.#rows.length;
+    const { head, headEnd, rows, around, tail } = this.#found;
+    const first = head.length;
+    const last = first + rows.length;
     const inHead = edits.filter(({ start, end }) => start < first && end <= first);
     const inRows = edits.filter(({ start, end }) => start >= first && end <= last);
     const inTail = edits.filter(({ start }) => start > last);
@@ -52,8 +44,8 @@ export class LargeSheet {
       encoder.encode(applyEdits(this.text, within, { start, end }));
     yield piece(inHead, 0, first);
     yield* this.#stretches([
-      { start: this.#headEnd, end: this.#around.start, behind: () => piece(inRows, first, last) },
-      { start: this.#around.end, end: this.#tail.start, behind: () => piece(inTail, last, this.text.length) },
+      { start: headEnd, end: around.start, behind: () => piece(inRows, first, last) },
+      { start: around.end, end: tail.start, behind: () => piece(inTail, last, this.text.length) },
     ]);
   }
 
@@ -78,6 +70,7 @@ export class LargeSheet {
 interface FoundWindow {
   readonly head: string;
   readonly headEnd: number;
+  /** The rows in question, and where they stand in the part. */
   readonly rows: string;
   readonly around: Stretch;
   readonly tail: Stretch;
@@ -165,6 +158,7 @@ class WindowFinder {
       if (match) {
         const head = text.slice(0, match.index + match[0].length);
         const length = new TextEncoder().encode(head).length;
+        if (this.#text({ start: this.#base, end: this.#base + length }) !== head) return undefined; // no UTF-8
         this.#stream.bytes = bytes.subarray(length);
         this.#base += length;
         return head;
