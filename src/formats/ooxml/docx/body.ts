@@ -171,6 +171,8 @@ export class BodyReader implements XmlHandler {
 
   openParagraph(): void {
     const paragraph = openParagraph(this.#context.styles, this.#tracker.open('leaf'), !this.#quiet);
+    // A cell's own paragraphs have its table's style, those of a text box in it have not.
+    if (this.table?.isBetween(this.#stories.depth - 1)) paragraph.cellLook = this.table.cellLook;
     this.#paragraphs.push(paragraph);
     this.runs.forget();
     this.#bookmarks.openParagraph(this.#point());
@@ -318,6 +320,10 @@ export class BodyReader implements XmlHandler {
     if (!table || this.#quiet) return;
     if (node) this.#tracker.trace?.link(table, [node]);
     this.#stories.addBlock(table);
+  }
+
+  setTableStyle(id: string | undefined): void {
+    this.table?.setStyle(id === undefined ? undefined : this.#context.styles.findTable(id));
   }
 
   openRow(): void {

@@ -5,6 +5,7 @@ import type { ParagraphMeaning } from '../../flow/style-meaning.ts';
 import type { SourceNode } from '../../trace.ts';
 import type { Numbering } from './numbering.ts';
 import type { Style, Styles } from './styles.ts';
+import type { CellLook } from './table-styles.ts';
 
 /** A paragraph that is being heard. */
 export class OpenParagraph {
@@ -19,6 +20,8 @@ export class OpenParagraph {
   markHidden = false;
   markDeleted = false;
   checked: boolean | undefined;
+  /** What the style of the table around it makes of its cell. */
+  cellLook: CellLook | undefined;
   readonly #styles: Styles;
   #meaning: ParagraphMeaning | undefined;
 

@@ -107,6 +107,7 @@ export class RunReader {
     this.#marks ??= this.#runMarks.of(this.#look, {
       kind: paragraph.meaning.kind,
       style: paragraph.style,
+      cell: paragraph.cellLook,
       inLink: link !== undefined,
     });
     if (this.#marks !== hiddenMarks)

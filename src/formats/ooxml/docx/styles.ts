@@ -6,6 +6,7 @@ import { namespaces } from '../namespaces.ts';
 import { readPart } from '../opc.ts';
 import type { Theme } from '../theme.ts';
 import { type DocxRunLook, isOn, paragraphProperties, runProperties } from './look.ts';
+import { type TableStyle, TableStyleReader } from './table-styles.ts';
 
 /** A style with everything it is based on worked in. */
 export interface Style {
@@ -25,6 +26,10 @@ export interface Styles {
   /** The numbering that a style of lists stands for (17.9.21). */
   findNumbering(styleId: string): string | undefined;
   find(id: string | undefined): Style | undefined;
+  /** A style of tables; `undefined` for the two that every document's plain tables have. */
+  findTable(id: string): TableStyle | undefined;
+  /** What a table's style says of runs, as far as the default paragraph style leaves it to say. */
+  leftToTables(run: DocxRunLook): DocxRunLook;
   /** Every style that is there, in order. */
   readonly listed: readonly ListedStyle[];
 }
@@ -42,7 +47,11 @@ interface StoredStyle {
   basedOn?: string;
   readonly run: DocxRunLook;
   readonly paragraph: ParagraphLook;
+  readonly table?: TableStyleReader;
 }
+
+/** What they look like follows from what they are. */
+const plainTables: ReadonlySet<string> = new Set(['Normal Table', 'Table Grid']);
 
 export async function readStyles(zip: Zip, part: string | undefined, theme: Theme): Promise<Styles> {
   const stored = new Map<string, StoredStyle>();
@@ -54,7 +63,14 @@ export async function readStyles(zip: Zip, part: string | undefined, theme: Them
       if (name === 'w:docDefaults') current = defaults;
       else if (name === 'w:style') {
         const type = (attributes['w:type'] ?? 'paragraph') as ListedStyle['type'];
-        current = { id: attributes['w:styleId'] ?? '', name: '', type, run: {}, paragraph: {} };
+        current = {
+          id: attributes['w:styleId'] ?? '',
+          name: '',
+          type,
+          run: {},
+          paragraph: {},
+          ...(type === 'table' && { table: new TableStyleReader() }),
+        };
         stored.set(current.id, current);
         if (
           attributes['w:type'] === 'paragraph' &&
@@ -65,6 +81,7 @@ export async function readStyles(zip: Zip, part: string | undefined, theme: Them
       } else if (current && name === 'w:name') current.name = attributes['w:val'] ?? '';
       else if (current && name === 'w:basedOn' && attributes['w:val'] !== undefined)
         current.basedOn = attributes['w:val'];
+      else if (current?.table) current.table.open(name, attributes);
       else if (current) {
         runProperties.get(name)?.(current.run, attributes);
         paragraphProperties.get(name)?.(current.paragraph, attributes);
@@ -72,6 +89,7 @@ export async function readStyles(zip: Zip, part: string | undefined, theme: Them
     },
     close(name) {
       if (name === 'w:style' || name === 'w:docDefaults') current = undefined;
+      current?.table?.close(name);
     },
   };
   await readPart(zip, part, namespaces, handler);
@@ -102,6 +120,12 @@ function resolveStyles(
     resolved.set(id, whole);
     return whole;
   };
+  const tables = new Map<string, TableStyle | undefined>();
+  const resolveTable = (id: string, seen: ReadonlySet<string>): TableStyle | undefined => {
+    const { table, basedOn = '', name } = stored.get(id) ?? {};
+    if (!table || name === undefined || plainTables.has(name) || seen.has(id)) return undefined;
+    return table.finish(resolveTable(basedOn, new Set([...seen, id])), (run) => withTheme(run, theme));
+  };
   const standard = defaultId === undefined ? undefined : resolve(defaultId, new Set());
   const meanings = new Map<string, ParagraphMeaning>(); // most paragraphs are what another is
   return {
@@ -119,6 +143,16 @@ function resolveStyles(
       name: standard?.name ?? '',
       run: withTheme({ ...defaults.run, ...standard?.run }, theme),
       paragraph: { ...defaults.paragraph, ...standard?.paragraph },
+    },
+    findTable: (id) => {
+      if (!tables.has(id)) tables.set(id, resolveTable(id, new Set()));
+      return tables.get(id);
+    },
+    leftToTables: (run) => {
+      const said = standard?.run ?? {};
+      const keys = Object.keys(run) as (keyof DocxRunLook)[];
+      const left = keys.filter((key) => said[key] === undefined || said[key] === defaults.run[key]);
+      return Object.fromEntries(left.map((key) => [key, run[key]]));
     },
     find: (id) => (id === undefined ? undefined : resolve(id, new Set())),
     listed: [...stored.values()].map(({ id, name, type }) => ({ id, name, type })),

@@ -1,14 +1,16 @@
 import type { Block, Table, TableCell } from '../../../content/index.ts';
-import { automatic } from '../../flow/look.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import { colour, isOn } from './look.ts';
+import { type CellLook, saysLastRow, shownShade, type TableStyle, TableStyling } from './table-styles.ts';
 
 interface OpenCell {
   readonly column: number;
   columnSpan: number;
   rowSpan: number;
   merge?: 'restart' | 'continue';
-  background?: string;
+  /** Its own; the automatic one lets nothing of the style show. */
+  shade?: string;
+  look?: CellLook | undefined;
   blocks: readonly Block[];
   joinsBefore?: boolean;
 }
@@ -17,6 +19,7 @@ interface OpenRow {
   readonly cells: OpenCell[];
   nextColumn: number;
   isHeader: boolean;
+  isLast?: boolean;
   isDeleted?: boolean;
 }
 
@@ -28,6 +31,8 @@ export class TableReader {
   readonly #rows: OpenRow[] = [];
   readonly #widths: number[] = [];
   readonly #depth: number;
+  #style: TableStyle | undefined;
+  #styling: TableStyling | undefined;
 
   /** `depth` says how many stories were open outside it. */
   constructor(depth: number) {
@@ -49,6 +54,36 @@ export class TableReader {
   setColumnMerge(attributes: Attributes): void {
     const cell = this.#cell;
     if (cell) cell.joinsBefore = attributes['w:val'] !== 'restart';
+  }
+
+  setStyle(style: TableStyle | undefined): void {
+    this.#style = style;
+    this.#styling = style && new TableStyling(style, {});
+  }
+
+  /** Which parts of its style it shows; the style is told before (17.4.59). */
+  setShownParts(attributes: Attributes): void {
+    this.#styling = this.#style && new TableStyling(this.#style, attributes);
+  }
+
+  markLast(attributes: Attributes): void {
+    const row = this.#rows.at(-1);
+    if (row && saysLastRow(attributes)) row.isLast = true;
+  }
+
+  /** What the style of the table makes of the cell that is open. */
+  get cellLook(): CellLook | undefined {
+    const row = this.#rows.at(-1);
+    const cell = this.#cell;
+    if (!this.#styling || !row || !cell) return undefined;
+    cell.look ??= this.#styling.look({
+      row: this.#rows.length - 1,
+      column: cell.column,
+      columnSpan: cell.columnSpan,
+      columns: this.#widths.length,
+      isLastRow: row.isLast === true,
+    });
+    return cell.look;
   }
 
   addColumn(attributes: Attributes): void {
@@ -88,7 +123,7 @@ export class TableReader {
   setShade(attributes: Attributes): void {
     const cell = this.#cell;
     const fill = colour(attributes['w:fill']);
-    if (cell && fill !== undefined && fill !== automatic) cell.background = fill;
+    if (cell && fill !== undefined) cell.shade = fill;
   }
 
   closeCell(blocks: readonly Block[]): void {
@@ -96,6 +131,7 @@ export class TableReader {
     const cell = this.#cell;
     if (!row || !cell) return;
     cell.blocks = blocks;
+    cell.look = this.cellLook;
     row.nextColumn = cell.column + cell.columnSpan;
     const before = row.cells.at(-2);
     if (!cell.joinsBefore || !before) return;
@@ -110,7 +146,8 @@ export class TableReader {
       cells: cells.filter(({ merge }) => merge !== 'continue').map(finishCell),
     }));
     const others = kept.findIndex(({ isHeader }) => !isHeader);
-    const headerRows = others < 0 ? kept.length : others;
+    const marked = others < 0 ? kept.length : others;
+    const headerRows = marked === 0 && kept.length > 1 && this.#styling?.hasHead ? 1 : marked;
     const hasWidths = this.#widths.length > 0 && this.#widths.every((width) => width > 0);
     if (rows.length === 0) return undefined;
     return {
@@ -140,9 +177,12 @@ export class TableReader {
   }
 }
 
-const finishCell = ({ blocks, columnSpan, rowSpan, background }: OpenCell): TableCell => ({
-  blocks,
-  ...(columnSpan > 1 && { columnSpan }),
-  ...(rowSpan > 1 && { rowSpan }),
-  ...(background !== undefined && { background }),
-});
+function finishCell({ blocks, columnSpan, rowSpan, shade, look }: OpenCell): TableCell {
+  const background = shownShade(shade, look);
+  return {
+    blocks,
+    ...(columnSpan > 1 && { columnSpan }),
+    ...(rowSpan > 1 && { rowSpan }),
+    ...(background !== undefined && { background }),
+  };
+}
