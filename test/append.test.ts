@@ -13,6 +13,7 @@ import {
   fileChange,
   heading,
   joinContents,
+  loadDateFinder,
   measure,
   paragraph,
   plainText,
@@ -153,6 +154,22 @@ describe('traits', () => {
     expect(await traitsOf(run({ type: 'text', text: 'npm test', marks: { code: true } }))).toEqual(['code']);
     expect([...seen, 'code'].sort()).toEqual([...traits].sort());
   });
+
+  it.each(['ar', 'de-AT', 'es', 'fi', 'fr-CA', 'id', 'it', 'ja', 'nl', 'pt-BR', 'ru', 'sv', 'uk', 'zh'])(
+    'of a date are found as %s writes it, and sorted by the day',
+    async (language) => {
+      const write = new Intl.DateTimeFormat(language, { dateStyle: 'long', timeZone: 'UTC' });
+      const findDate = await loadDateFinder(language);
+      const day = fc.date({ min: new Date('2000-01-01'), max: new Date('2099-12-31'), noInvalidDate: true });
+      fc.assert(
+        fc.property(day, (date) => {
+          expect(findDate(write.format(date))).toBe(date.toISOString().slice(0, 10));
+        }),
+        { numRuns: 20 },
+      );
+      expect(await traitsOf(run(write.format(new Date('2026-05-03'))), language)).toEqual(['date']);
+    },
+  );
 
   it('of a date follow the language’s order', async () => {
     expect(await traitsOf(run('13/05/2026'))).toEqual(['date']);

@@ -44,11 +44,8 @@ export async function composingOf(options: ComposingOptions): Promise<ComposeOpt
   };
 }
 
-async function dateFinder(language: string): Promise<(words: string) => string | undefined> {
-  const { loadDateFinder } = await import('../drawer/index.ts');
-  const findDate = await loadDateFinder();
-  return (words) => findDate(words, language);
-}
+/** Loaded only where it is asked for. */
+const dateFinder = async (language: string) => (await import('../drawer/index.ts')).loadDateFinder(language);
 
 /** A join by its name; anything else is the words to put between. */
 export const joinOf = (words: string): ComposeJoin =>

@@ -111,7 +111,7 @@ export class Drawer {
 
   /** Keeps things at the end, in the order given, all of them or none. */
   async keep(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<readonly KeepResult[]> {
-    const options = await this.#keepOptions(files);
+    const options = await this.#keepOptions(gathered, files);
     return this.#write((rows) => keep(rows, gathered, options));
   }
 
@@ -123,13 +123,14 @@ export class Drawer {
     gathered: readonly Gathered[],
     { onto, join, files, takeOut }: AppendOptions = {},
   ): Promise<readonly KeepResult[]> {
-    const options = { ...(await this.#keepOptions(files)), takeOut };
+    const options = { ...(await this.#keepOptions(gathered, files)), takeOut };
     return this.#write((rows) => append(rows, gathered, onto, join, options));
   }
 
-  async #keepOptions(files: readonly ChangedFile[] | undefined): Promise<KeepOptions> {
+  async #keepOptions(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<KeepOptions> {
     const { now, newId } = this.#tools;
-    return { now: now(), newId, factsOf: await loadFacts(), ...(files && { files }) };
+    const factsOf = await loadFacts(gathered.map(({ language }) => language));
+    return { now: now(), newId, factsOf, ...(files && { files }) };
   }
 
   /**
@@ -137,7 +138,7 @@ export class Drawer {
    * @throws DrawerError `not-found`
    */
   async merge({ of, content, label, takeOut }: Merged): Promise<KeepResult> {
-    const options = await this.#keepOptions(undefined);
+    const options = await this.#keepOptions([]);
     return this.#write(async (rows) => {
       const ids = [...new Set(of)];
       const snippets = await Promise.all(of.map((id) => rows.get(id)));

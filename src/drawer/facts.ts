@@ -14,9 +14,13 @@ import type { Facts, Origin } from './snippet.ts';
 /** Works out the facts of content; `language` decides where words end and how dates are written. */
 export type FactsOf = (content: Content, language?: string) => Facts;
 
-/** What tells traits is large and not needed to look things over, so it is loaded only to keep something. */
-export async function loadFacts(): Promise<FactsOf> {
-  const { traitsOf } = await import('./traits.ts');
+/**
+ * What tells traits is large and not needed to look things over, so it is loaded only to keep something; what reads dates,
+ * only for the languages of what is kept.
+ */
+export async function loadFacts(languages: Iterable<string | undefined> = []): Promise<FactsOf> {
+  const [{ traitsOf }, { loadDates }] = await Promise.all([import('./traits.ts'), import('./dates.ts')]);
+  for (const language of new Set(languages)) await loadDates(language);
   return (content, language) => {
     const traits = traitsOf(content, language);
     return {
@@ -29,9 +33,11 @@ export async function loadFacts(): Promise<FactsOf> {
   };
 }
 
-/** Finds the day that words name, as ISO 8601; loaded only to sort by it. */
-export async function loadDateFinder(): Promise<(words: string, language?: string) => string | undefined> {
-  return (await import('./traits.ts')).findDate;
+/** Finds the day that words of a language name, as ISO 8601; loaded only to sort by it. */
+export async function loadDateFinder(language?: string): Promise<(words: string) => string | undefined> {
+  const { findDate, loadDates } = await import('./dates.ts');
+  await loadDates(language);
+  return (words) => findDate(words, language);
 }
 
 /** The same for snippets that look the same in a list. */

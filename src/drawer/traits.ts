@@ -1,8 +1,9 @@
-import * as chrono from 'chrono-node/en';
 import colorString from 'color-string';
 import parsePhoneNumber, { type CountryCode } from 'libphonenumber-js/min';
 import { LinkifyIt } from 'linkify-it';
 import { asBlocks, blocksText, type Cell, type Content, inlineText } from '../content/index.ts';
+import { amount, isNumber } from './amount.ts';
+import { findDate } from './dates.ts';
 import { type Trait, traits } from './snippet.ts';
 
 /** Longer words are prose, whatever stands in them. */
@@ -56,8 +57,6 @@ function isLink(words: string, isOfKind: (schema: string) => boolean): boolean {
   return only !== undefined && only.index === 0 && only.lastIndex === words.length && isOfKind(only.schema);
 }
 
-const amount = '[+\\-−]?(?:\\d{1,3}(?:[ ,.\\u00a0\\u202f]\\d{3})+|\\d{1,15})(?:[.,]\\d{1,10})?';
-const isNumber = new RegExp(`^${amount}$`);
 const signs = '[$£€¥₹₽₩]|CHF|kr|zł|Kč';
 const isMoney = new RegExp(
   `^(?:(?:${signs}|[A-Z]{3})\\s?${amount}|${amount}\\s?(?:${signs}|[A-Z]{3}))(?:\\s?(?:k|m|bn|million|billion))?$`,
@@ -82,21 +81,6 @@ const tests: { readonly [T in Trait]?: (words: string, language: string) => bool
   phone: isPhone,
   colour: (words) => /^(?:#|rgb|hsl|hwb)/i.test(words) && colorString.get(words.toLowerCase()) !== null,
 };
-
-/** Longer words name more than a day. */
-const longestDate = 60;
-
-/** The day that all of the words name, as ISO 8601, with a figure and a month in them: a bare number is none, nor is “May”. */
-export function findDate(words: string, language = 'en-GB'): string | undefined {
-  if (words.length > longestDate || !/\p{Nd}/u.test(words) || isNumber.test(words)) return undefined;
-  const parser = /-(?:US|PH)$/i.test(language) ? chrono.casual : chrono.GB;
-  const [only] = parser.parse(words, new Date(0));
-  const isWhole = only !== undefined && only.index === 0 && only.text.length === words.length;
-  if (!isWhole || !only.start.isCertain('month')) return undefined;
-  const part = (name: 'year' | 'month' | 'day', length: number): string =>
-    String(only.start.get(name) ?? 1).padStart(length, '0');
-  return `${part('year', 4)}-${part('month', 2)}-${part('day', 2)}`;
-}
 
 function isPhone(words: string, language: string): boolean {
   if (!/^(?:\+|tel:|\(?0|\d)[\d\s().\-/]{5,22}$/.test(words.replace(/^tel:/, ''))) return false;

@@ -110,20 +110,19 @@ async function valueFor(
   content: Content,
   language: string,
 ): Promise<string | number | boolean | undefined> {
-  const [{ slotValue }, findDate] = await Promise.all([import('../../compose/index.ts'), loadDateFinder()]);
-  const finder = (words: string): string | undefined => findDate(words, language);
+  const [{ slotValue }, findDate] = await Promise.all([import('../../compose/index.ts'), loadDateFinder(language)]);
   const slot = { key: field.name || field.id, names: [nameOf(field)] };
   if (field instanceof HTMLSelectElement) {
     const options = [...field.options];
     const by = (words: (option: HTMLOptionElement) => string): string | undefined => {
-      const chosen = slotValue({ ...slot, kind: 'choice', choices: options.map(words) }, content, finder);
+      const chosen = slotValue({ ...slot, kind: 'choice', choices: options.map(words) }, content, findDate);
       return options.find((option) => words(option) === chosen)?.value;
     };
     return by(({ text }) => text) ?? by(({ value }) => value);
   }
   if (field.type === 'radio')
-    return radioFor(field, (choices) => slotValue({ ...slot, kind: 'choice', choices }, content, finder));
-  const value = slotValue({ ...slot, kind: kinds[field.type] ?? 'text' }, content, finder);
+    return radioFor(field, (choices) => slotValue({ ...slot, kind: 'choice', choices }, content, findDate));
+  const value = slotValue({ ...slot, kind: kinds[field.type] ?? 'text' }, content, findDate);
   return typeof value === 'string' && kinds[field.type] === 'date' ? dateFor(field.type, value, content) : value;
 }
 

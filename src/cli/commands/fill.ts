@@ -84,11 +84,11 @@ function unknownSlot(name: string, { slots, file }: Form): DrawerError {
 type Fit = { readonly values: ReadonlyMap<string, SlotValue>; readonly unfit: readonly Match<Slot>[] };
 
 async function valuesOf({ matches }: Matching<Slot>, language: string): Promise<Fit> {
-  const findDate = await loadDateFinder();
+  const findDate = await loadDateFinder(language);
   const values = new Map<string, SlotValue>();
   const unfit: Match<Slot>[] = [];
   for (const match of matches) {
-    const value = slotValue(match.slot, match.snippet.content, (words) => findDate(words, language));
+    const value = slotValue(match.slot, match.snippet.content, findDate);
     if (value === undefined) unfit.push(match);
     else values.set(match.slot.key, value);
   }

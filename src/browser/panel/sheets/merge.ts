@@ -32,7 +32,7 @@ export class MergeSheet implements Sheet {
   readonly title: string;
   readonly #host: PanelHost;
   readonly #snippets: readonly Snippet[];
-  readonly #findDate: (words: string, language?: string) => string | undefined;
+  readonly #findDate: (words: string) => string | undefined;
   #join = 'auto';
   #between = '; ';
   #order: ComposeOrder = 'given';
@@ -47,11 +47,7 @@ export class MergeSheet implements Sheet {
   #problem = '';
   #paper: DocumentFragment | undefined;
 
-  private constructor(
-    host: PanelHost,
-    snippets: readonly Snippet[],
-    findDate: (words: string, language?: string) => string | undefined,
-  ) {
+  private constructor(host: PanelHost, snippets: readonly Snippet[], findDate: (words: string) => string | undefined) {
     this.#host = host;
     this.#snippets = snippets;
     this.#findDate = findDate;
@@ -60,7 +56,7 @@ export class MergeSheet implements Sheet {
   }
 
   static async of(host: PanelHost, snippets: readonly Snippet[]): Promise<MergeSheet> {
-    const sheet = new MergeSheet(host, snippets, await loadDateFinder());
+    const sheet = new MergeSheet(host, snippets, await loadDateFinder(host.language));
     await sheet.#compose();
     return sheet;
   }
@@ -85,7 +81,7 @@ export class MergeSheet implements Sheet {
       ...(this.#join === 'sentence-or' && { last: 'or' as const }),
       ...(this.#around !== '' && { around: this.#around }),
       ...(this.#totals.size > 0 && { totals: [...this.#totals] as TotalKind[] }),
-      findDate: (words) => this.#findDate(words, language),
+      findDate: this.#findDate,
     };
   }
 
