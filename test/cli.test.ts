@@ -25,7 +25,7 @@ describe('the main job on the demo data', () => {
     const gathered = await gatherThree();
     expect(gathered).toMatchObject({ code: 0 });
     expect(gathered.out.split('\n')).toEqual([
-      'Kept as 1: section, 176 words, from survey.docx, Hull condition',
+      'Kept as 1: section, 160 words, from survey.docx, Hull condition',
       'Kept as 2: table, 6 × 4, from costs.xlsx, Timber!A1:D6',
       'Kept as 3: 43 words, from letters.html, “The first crossing … that morning”',
       '',
@@ -34,7 +34,7 @@ describe('the main job on the demo data', () => {
 
     const listed = await place.run('list');
     expect(listed.out).toMatch(
-      /What +Begins +From +When\n 1 {2}section, 176 words .*just now\n 2 .*costs\.xlsx, Timber!A1:D6.*\n 3 /,
+      /What +Begins +From +When\n 1 {2}section, 160 words .*just now\n 2 .*costs\.xlsx, Timber!A1:D6.*\n 3 /,
     );
     expect(listed.out.split('\n').every((line) => [...line].length <= 100)).toBe(true);
 
@@ -55,7 +55,7 @@ describe('the main job on the demo data', () => {
     await gatherThree();
     const file = place.path(`draft.${ending}`);
     const pasted = await place.run('paste', 'all', '--into', file);
-    expect(pasted.out).toBe(`Pasted 3 snippets into ${file} (new): 257 words, 2 tables, 1 picture\n`);
+    expect(pasted.out).toBe(`Pasted 3 snippets into ${file} (new): 241 words, 2 tables, 1 picture\n`);
     const { content, media } = await takeFromFile(wholeOf(file));
     const blocks = asBlocks(content);
     expect(blocks[0]).toMatchObject({ type: 'heading', level: 1 });

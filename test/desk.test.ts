@@ -49,7 +49,7 @@ it('is walked by keyboard alone, from a first visit to a saved document', async 
   await page.keyboard.type('Hull condition');
   await tabTo(page, 'button', /Keep this place/);
   await page.keyboard.press('Enter');
-  await heard(page, /^Kept as 1: section, 176 words, from survey\.docx, Hull condition/);
+  await heard(page, /^Kept as 1: section, 160 words, from survey\.docx, Hull condition/);
   // A range of the cost workbook.
   await page.keyboard.press('Shift+Tab');
   await page.keyboard.press('Shift+Tab');

@@ -46,7 +46,7 @@ it('gathers from every kind of file, and says what, how large and from where', a
   expect([code, out.split('\n')]).toEqual([
     0,
     [
-      'Kept as 1: section, 176 words, from survey.docx, Hull condition',
+      'Kept as 1: section, 160 words, from survey.docx, Hull condition',
       'Kept as 2: table, 4 × 1, from costs.xlsx, TimberPrices',
       'Kept as 3: list, 3 items, from history.odt, list 1',
       'Kept as 4: table, 4 × 2, from crew.ods, Hours',

@@ -10,7 +10,7 @@ import { demoFiles, workplace } from './support/cli.ts';
 function colours(line: string): [string, string | undefined][] {
   const cells: [string, string | undefined][] = [];
   let now: [string, string | undefined] = ['', undefined];
-  for (const [, upper, lower] of line.matchAll(/(?:\u001b\[38;2;([\d;]+?);(?:48;2;([\d;]+)|49)m)?▀/g)) {
+  for (const [, upper, lower] of line.matchAll(/(?:\u001b\[38;2;(\d+;\d+;\d+);(?:48;2;(\d+;\d+;\d+)|49)m)?▀/g)) {
     if (upper !== undefined) now = [upper, lower];
     cells.push(now);
   }

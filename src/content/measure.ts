@@ -1,7 +1,10 @@
-import type { Content } from './model.ts';
-import { plainText } from './plain-text.ts';
+import { mapPictures } from './map.ts';
+import type { Block, Content } from './model.ts';
 
-/** How long content is. */
+import { plainText } from './plain-text.ts';
+import { picturesIn } from './walk.ts';
+
+/** How long content is; the description of a picture is none of its words. */
 export interface Counts {
   /** As a person counts them: extended grapheme clusters (Unicode UAX #29), line ends left out. */
   readonly characters: number;
@@ -16,13 +19,23 @@ export interface Counts {
 /** Counts the plain text of `content`; `language` is a BCP 47 tag that decides where words end. */
 export function measure(content: Content, language = 'en'): Counts {
   const words = plainText(content);
+  const said = withoutPictures(content, words);
   return {
-    characters: countGraphemes(words, language),
-    words: countWords(words, language),
+    characters: countGraphemes(said, language),
+    words: countWords(said, language),
     lines: words.split('\n').filter((line) => line.trim() !== '').length,
     bytes: new TextEncoder().encode(words).length,
   };
 }
+
+/** The words of blocks as `measure` counts them. */
+export function countBlockWords(blocks: readonly Block[], language = 'en'): number {
+  const content: Content = { shape: 'blocks', blocks };
+  return countWords(withoutPictures(content, plainText(content)), language);
+}
+
+const withoutPictures = (content: Content, words: string): string =>
+  picturesIn(content).next().done ? words : plainText(mapPictures(content, () => ''));
 
 /** Printable ASCII holds one character a code unit, which spares most text the segmenter. */
 const plainLine = /^[\x20-\x7e]*$/;

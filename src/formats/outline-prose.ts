@@ -1,4 +1,13 @@
-import { type Block, blocksText, columnCount, countWords, type Picture, plural, preview } from '../content/index.ts';
+import {
+  type Block,
+  blocksText,
+  columnCount,
+  countBlockWords,
+  countWords,
+  type Picture,
+  plural,
+  preview,
+} from '../content/index.ts';
 import { type Fragment, printFragment } from '../places/index.ts';
 import { contentOf, flatten, type LeafPart, leafUnits } from './flat-text.ts';
 import type { OutlineEntry } from './format.ts';
@@ -35,7 +44,7 @@ class WordCounts {
   #ofOne(block: Block): number {
     const known = this.#known.get(block);
     if (known !== undefined) return known;
-    const count = countWords(blocksText([block]), this.#language);
+    const count = countBlockWords([block], this.#language);
     this.#known.set(block, count);
     return count;
   }

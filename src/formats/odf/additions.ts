@@ -1,15 +1,29 @@
+import type { Media, Picture } from '../../content/index.ts';
 import type { PackageEdit } from '../package/package-edit.ts';
+import { extensionOf } from '../pictures.ts';
 import { escapeAttribute } from '../xml/write-xml.ts';
 
 export const manifestPart = 'META-INF/manifest.xml';
 
 /** Names a new part in the list of parts (ISO/IEC 26300-3, 4.3). */
-export function addToManifest(edit: PackageEdit, part: string, mediaType: string): void {
+function addToManifest(edit: PackageEdit, part: string, mediaType: string): void {
   const text = edit.findText(manifestPart);
   const end = text?.lastIndexOf('</manifest:manifest>') ?? -1;
   if (text === undefined || end < 0) return;
   const entry = `<manifest:file-entry manifest:full-path="${escapeAttribute(part)}" manifest:media-type="${mediaType}"/>`;
   edit.setText(manifestPart, text.slice(0, end) + entry + text.slice(end));
+}
+
+/** Puts a picture's bytes into the package; gives their address, `undefined` where they are not at hand. */
+export function addPicturePart(edit: PackageEdit, { media, mediaType }: Picture, all: Media): string | undefined {
+  const bytes = all.get(media);
+  if (!bytes) return undefined;
+  const part = `Pictures/${media.slice(0, 32)}.${extensionOf(mediaType)}`;
+  if (!edit.has(part)) {
+    edit.setBytes(part, bytes);
+    addToManifest(edit, part, mediaType);
+  }
+  return part;
 }
 
 /** The content part with further automatic styles (ISO/IEC 26300-1, 3.15.3). */

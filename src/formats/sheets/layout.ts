@@ -10,6 +10,7 @@ import {
   inlineText,
   type Marks,
   type Note,
+  type Picture,
   picturesIn,
   plainText,
   restyle,
@@ -19,20 +20,31 @@ import {
 } from '../../content/index.ts';
 import type { Insertion, Spread } from '../format.ts';
 
+/** A cell of a grid; an empty one may have a picture laid over it. */
+export type GridCell = Cell & { readonly picture?: Picture };
+
 /** Cells in rows, as they are to stand in a sheet; `undefined` leaves a place as it is. */
-export type Grid = readonly (readonly (Cell | undefined)[])[];
+export type Grid = readonly (readonly (GridCell | undefined)[])[];
+
+type Rows = (GridCell | undefined)[][];
 
 /**
- * How content goes into cells: spread as asked, or as its shape suggests.
+ * How content goes into cells: spread as asked, or as its shape suggests. Where pictures can be laid over the sheet, each has
+ * an empty cell for itself.
  * @throws DrawerError `unsupported` where there is nothing that cells can hold.
  */
-export function layOut(insertion: Insertion): { readonly grid: Grid; readonly notes: readonly Note[] } {
+export function layOut(
+  insertion: Insertion,
+  { laysPictures = false } = {},
+): { readonly grid: Grid; readonly notes: readonly Note[] } {
   const { content, style } = insertion;
   const pieces = (insertion.pieces ?? [content]).map((piece) => restyle(piece, style));
   const spread = insertion.spread ?? suitable(pieces);
+  const grid = even(spreaders[spread](pieces, (picture) => laysPictures && insertion.media.has(picture.media)));
   const pictures = pieces.reduce((count, piece) => count + [...picturesIn(piece)].length, 0);
-  const notes = pictures > 0 ? [{ what: 'picture, left out: cells hold words and numbers', count: pictures }] : [];
-  const grid = even(spreaders[spread](pieces));
+  const left = pictures - grid.flat().filter((cell) => cell?.picture).length;
+  const reason = laysPictures ? 'it has no cell for itself' : 'cells hold words and numbers';
+  const notes = left > 0 ? [{ what: `picture, left out: ${reason}`, count: left }] : [];
   if (grid.length > 0) return { grid, notes };
   throw new DrawerError({
     code: 'unsupported',
@@ -49,29 +61,45 @@ function suitable(pieces: readonly Content[]): Spread {
   return pieces.some(isRange) ? 'range' : 'down';
 }
 
-const spreaders: { readonly [S in Spread]: (pieces: readonly Content[]) => (Cell | undefined)[][] } = {
-  down: (pieces) => pieces.flatMap((piece) => (pieces.length === 1 ? inRows(piece) : oneCell(piece))),
-  across: (pieces) => [
-    pieces.flatMap((piece) => (pieces.length === 1 ? inRows(piece).flat() : (oneCell(piece)[0] ?? []))),
+/** Whether a picture can be laid over the sheet. */
+type Lays = (picture: Picture) => boolean;
+
+const spreaders: { readonly [S in Spread]: (pieces: readonly Content[], lays: Lays) => Rows } = {
+  down: (pieces, lays) => pieces.flatMap((piece) => (pieces.length === 1 ? inRows(piece, lays) : oneCell(piece, lays))),
+  across: (pieces, lays) => [
+    pieces.flatMap((piece) => (pieces.length === 1 ? inRows(piece, lays).flat() : (oneCell(piece, lays)[0] ?? []))),
   ],
-  rows: (pieces) =>
+  rows: (pieces, lays) =>
     pieces.map((piece) =>
-      eachOf(piece).flatMap((part) => (part.shape === 'cells' ? part.rows.flat() : (oneCell(part)[0] ?? []))),
+      eachOf(piece).flatMap((part) => (part.shape === 'cells' ? part.rows.flat() : (oneCell(part, lays)[0] ?? []))),
     ),
   cell: (pieces) => [[wordCell(pieces.map((piece) => lines(piece)).join('\n'))]],
-  range: (pieces) => pieces.flatMap(inRows),
+  range: (pieces, lays) => pieces.flatMap((piece) => inRows(piece, lays)),
 };
 
-/** Everything of a piece in one cell: a cell as it is, else its words. */
-function oneCell(content: Content): (Cell | undefined)[][] {
+/** Everything of a piece in one cell: a cell or a picture as it is, else its words. */
+function oneCell(content: Content, lays: Lays): Rows {
   if (content.shape === 'cells' && content.rows.length === 1 && content.rows[0]?.length === 1)
     return [[...content.rows[0]]];
+  const [picture, ...others] = picturesIn(content);
+  if (picture && others.length === 0 && lays(picture) && isAlone(content)) return [[pictureCell(picture)]];
   if (content.shape === 'run') return [[runCell(content.inlines)]];
   const [only] = asBlocks(content);
   if (content.shape === 'blocks' && content.blocks.length === 1 && only?.type === 'paragraph')
     return [[runCell(only.inlines)]];
   return [[wordCell(lines(content))]];
 }
+
+/** Whether its one picture is all that there is. */
+const isAlone = (content: Content): boolean =>
+  content.shape === 'picture' ||
+  asBlocks(content).every(
+    (block) =>
+      block.type === 'picture' ||
+      (block.type === 'paragraph' && block.inlines.every((inline) => inline.type === 'picture')),
+  );
+
+const pictureCell = (picture: Picture): GridCell => ({ type: 'empty', picture });
 
 const lines = (content: Content): string =>
   content.shape === 'cells'
@@ -80,40 +108,54 @@ const lines = (content: Content): string =>
         .map((block) => (block.type === 'picture' ? (block.alt ?? '') : blocksText([block])))
         .join('\n');
 
-/** A cell a block, an item and a table's row its own row. */
-function inRows(content: Content): (Cell | undefined)[][] {
+/** A cell a block, an item and a table's row its own row; pictures stand below the words that they stood among. */
+function inRows(content: Content, lays: Lays): Rows {
   if (content.shape === 'cells') return content.rows.map((row) => [...row]);
-  return asBlocks(content).flatMap((block): (Cell | undefined)[][] => blockRows(block));
+  return asBlocks(content).flatMap((block) => blockRows(block, lays));
 }
 
-function blockRows(block: Block): (Cell | undefined)[][] {
+const pictureRows = (blocks: readonly Block[], lays: Lays): Rows =>
+  [...picturesIn({ shape: 'blocks', blocks })].filter(lays).map((picture) => [pictureCell(picture)]);
+
+function blockRows(block: Block, lays: Lays): Rows {
   switch (block.type) {
     case 'paragraph':
-    case 'heading':
-      return block.inlines.length === 0 ? [] : [[runCell(block.inlines)]];
+    case 'heading': {
+      const words = block.inlines.filter(({ type }) => type !== 'picture').length > 0;
+      return [...(words ? [[runCell(block.inlines)]] : []), ...pictureRows([block], lays)];
+    }
     case 'list':
-      return block.items.map((item) => [wordCell(blocksText(item.blocks, '\n'))]);
+      return block.items.flatMap((item) => [
+        [wordCell(blocksText(item.blocks, '\n'))],
+        ...pictureRows(item.blocks, lays),
+      ]);
     case 'table':
-      return tableRows(block);
+      return tableRows(block, lays);
     case 'quote':
-      return block.blocks.flatMap(blockRows);
+      return block.blocks.flatMap((each) => blockRows(each, lays));
     case 'code':
       return [[wordCell(block.text)]];
     case 'picture':
+      return pictureRows([block], lays);
     case 'rule':
       return [];
   }
 }
 
 /** A table's cells with their spans; headings are bold, as a sheet has no other sign for them. */
-const tableRows = (table: Table): (Cell | undefined)[][] =>
+const tableRows = (table: Table, lays: Lays): Rows =>
   tableGrid(table).map((line, row) =>
-    line.map((placed, column): Cell | undefined => {
+    line.map((placed, column): GridCell | undefined => {
       if (!placed || placed.row !== row || placed.column !== column) return { type: 'empty' };
       const { blocks, columnSpan, rowSpan, background } = placed.cell;
       const [only] = blocks;
+      const [picture] = isAlone({ shape: 'blocks', blocks }) ? picturesIn({ shape: 'blocks', blocks }) : [];
       const own =
-        blocks.length === 1 && only?.type === 'paragraph' ? runCell(only.inlines) : wordCell(blocksText(blocks, '\n'));
+        picture && lays(picture)
+          ? pictureCell(picture)
+          : blocks.length === 1 && only?.type === 'paragraph'
+            ? runCell(only.inlines)
+            : wordCell(blocksText(blocks, '\n'));
       const marks: Marks = { ...own.marks, ...(row < (table.headerRows ?? 0) && { bold: true as const }) };
       return {
         ...own,
@@ -142,7 +184,7 @@ function cellMarks({ code: _, position: __, language: ___, background: ____, ...
 
 const wordCell = (words: string): Cell => (words === '' ? { type: 'empty' } : { type: 'text', value: words });
 
-function even(rows: (Cell | undefined)[][]): Grid {
+function even(rows: Rows): Grid {
   const width = rows.reduce((most, row) => Math.max(most, row.length), 0);
   return rows.map((row) => [...row, ...Array.from({ length: width - row.length }, () => undefined)]);
 }

@@ -2,13 +2,17 @@ import type { Cell } from '../../../content/index.ts';
 import { escapeAttribute, xmlSource } from '../../xml/write-xml.ts';
 import { spacedText } from '../odt/write-inlines.ts';
 
-/** A cell with its typed value (ISO/IEC 26300-1, 9.1.4 and 19.385), and the words that show it. */
-export function cellSource(cell: Cell, style: string | undefined, spans: string): string {
+/**
+ * A cell with its typed value (ISO/IEC 26300-1, 9.1.4 and 19.385), and the words that show it behind what else is `inside`,
+ * such as a comment.
+ */
+export function cellSource(cell: Cell, style: string | undefined, spans: string, inside = ''): string {
   const open = `<table:table-cell${style === undefined ? '' : ` table:style-name="${style}"`}${spans}`;
-  const valued = (value: string, words: string): string => `${open} ${value}>${paragraphs(words)}</table:table-cell>`;
+  const valued = (value: string, words: string): string =>
+    `${open} ${value}>${inside}${paragraphs(words)}</table:table-cell>`;
   switch (cell.type) {
     case 'empty':
-      return `${open}/>`;
+      return inside === '' ? `${open}/>` : `${open}>${inside}</table:table-cell>`;
     case 'text':
       return valued('office:value-type="string"', cell.value);
     case 'error':

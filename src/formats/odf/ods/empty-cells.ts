@@ -17,6 +17,8 @@ export interface CellPlace {
   readonly columns: Span;
   readonly formula: string | undefined;
   filled: boolean;
+  /** Whether something else is in it, such as a picture or a comment. */
+  holdsMore: boolean;
   /** Where its paragraphs stand. */
   readonly words: { readonly start: number; readonly end: number }[];
 }
@@ -119,13 +121,7 @@ function cellEdit(source: string, cell: CellPlace, area: Area, hiddenColumns: re
   const inner = source.slice(cell.tagEnd, cell.end);
   const copies = (count: number, open: string, inside: string): string =>
     count <= 0 ? '' : withRepeats(open, 'number-columns-repeated', count) + inside;
-  let left = '';
-  let at = cell.tagEnd;
-  for (const { start, end } of cell.words) {
-    left += source.slice(at, start);
-    at = end;
-  }
-  left += source.slice(at, cell.end);
+  const left = withoutWords(source, cell);
   const bare = tag.replace(
     /\s[\w.-]+:(?:value-type|value|date-value|time-value|boolean-value|string-value|currency|formula)\s*=\s*(?:"[^"]*"|'[^']*')/g,
     '',
@@ -140,6 +136,12 @@ function cellEdit(source: string, cell: CellPlace, area: Area, hiddenColumns: re
         copies(cell.columns.to - chosen.to, tag, inner),
     },
   ];
+}
+
+/** What is in a cell but for its paragraphs, with its end tag. */
+export function withoutWords(source: string, { tagEnd, end, words }: CellPlace): string {
+  const gaps = [{ start: tagEnd, end: tagEnd }, ...words];
+  return gaps.map((gap, index) => source.slice(gap.end, gaps[index + 1]?.start ?? end)).join('');
 }
 
 export function withRepeats(tag: string, name: string, count: number): string {
@@ -173,7 +175,9 @@ export class SheetPlacesReader implements XmlHandler {
       return;
     }
     if (this.#cell) {
-      if (this.#nested++ === 0 && name === 'text:p') this.#wordsFrom = this.#extent.start;
+      if (this.#nested++ > 0) return;
+      if (name === 'text:p') this.#wordsFrom = this.#extent.start;
+      else this.#cell.holdsMore = true;
       return;
     }
     const { start, end } = this.#extent;
@@ -205,7 +209,16 @@ export class SheetPlacesReader implements XmlHandler {
         const columns = spanOf(this.#column, a['table:number-columns-repeated']);
         this.#column = columns.to;
         const filled = a['office:value-type'] !== undefined || a['table:formula'] !== undefined;
-        this.#cell = { start, tagEnd: end, end, columns, formula: a['table:formula'], filled, words: [] };
+        this.#cell = {
+          start,
+          tagEnd: end,
+          end,
+          columns,
+          formula: a['table:formula'],
+          filled,
+          holdsMore: false,
+          words: [],
+        };
         this.#row?.cells.push(this.#cell);
       }
     }

@@ -1,19 +1,31 @@
-import { type Cell, DrawerError } from '../../../content/index.ts';
+import { DrawerError } from '../../../content/index.ts';
 import { columnLetters, type Fragment, printFragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { PackageEdit } from '../../package/package-edit.ts';
 import { checkUnsigned } from '../../package/signed.ts';
 import { areaOf } from '../../sheets/area.ts';
-import { type Grid, layOut, needsWrap } from '../../sheets/layout.ts';
+import { type Grid, type GridCell, layOut, needsWrap } from '../../sheets/layout.ts';
+import { heightForPictures, laidSize } from '../../sheets/pictures.ts';
 import { checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import { Declarations } from '../../xml/declared.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
-import { withAutomaticStyles } from '../additions.ts';
-import { namespaces } from '../namespaces.ts';
+import { xmlSource } from '../../xml/write-xml.ts';
+import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
+import { namespaces, writingNamespaces } from '../namespaces.ts';
+import { pictureFrame } from '../odt/write-inlines.ts';
 import { contentPart, openOdf } from '../package.ts';
 import { cellSource } from './cell-source.ts';
-import { type CellPlace, type RowPlace, type SheetPlaces, SheetPlacesReader, withRepeats } from './empty-cells.ts';
+import {
+  type CellPlace,
+  type RowPlace,
+  type SheetPlaces,
+  SheetPlacesReader,
+  withoutWords,
+  withRepeats,
+} from './empty-cells.ts';
 import { findOdsPlace } from './read.ts';
+import { RowHeights } from './row-heights.ts';
 import { CellFormats } from './target-formats.ts';
 
 /**
@@ -28,10 +40,10 @@ export async function insertOds(
 ): Promise<Inserted> {
   const zip = await openOdf(source, tools);
   checkUnsigned(zip);
-  const { grid, notes } = layOut(insertion);
+  const { grid, notes } = layOut(insertion, { laysPictures: true });
   const { sheet: found, ...area } = await findOdsPlace(zip, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
   const edit = new PackageEdit(source, zip, tools);
-  await edit.load(contentPart);
+  await edit.load(contentPart, manifestPart);
   const text = edit.findText(contentPart) ?? '';
   const reader = new SheetPlacesReader();
   scanXmlText(text, contentPart, namespaces, reader);
@@ -43,9 +55,10 @@ export async function insertOds(
   const taken = takenCells(text, sheet, grid, corner);
   checkFree(taken, insertion.over);
   const formats = new CellFormats(text);
-  const edits = new SheetFiller(text, sheet, formats, insertion).edits(grid, corner);
+  const filler = new SheetFiller({ text, sheet, formats, insertion, edit });
+  const edits = filler.edits(grid, corner);
   const filled = applyEdits(text, [...edits, ...withoutResults(text, reader.sheets, edits)]);
-  edit.setText(contentPart, withAutomaticStyles(filled, formats.made));
+  edit.setText(contentPart, withAutomaticStyles(filled, formats.made + filler.heights.made));
   const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...target });
   return {
     bytes: await edit.bytes(),
@@ -58,7 +71,8 @@ export async function insertOds(
 
 const lastRow = ({ rows }: SheetPlaces): number =>
   rows.reduce(
-    (last, { rows: span, cells }) => (cells.some(({ filled }) => filled) ? Math.max(last, span.to) : last),
+    (last, { rows: span, cells }) =>
+      cells.some(({ filled, holdsMore }) => filled || holdsMore) ? Math.max(last, span.to) : last,
     0,
   );
 
@@ -104,18 +118,35 @@ function takenCells(text: string, sheet: SheetPlaces, grid: Grid, corner: Corner
   );
 }
 
+interface FillContext {
+  readonly text: string;
+  readonly sheet: SheetPlaces;
+  readonly formats: CellFormats;
+  readonly insertion: Insertion;
+  /** Takes the pictures' bytes. */
+  readonly edit: PackageEdit;
+}
+
 /** The edits that put cells into rows; those below the last row are made. */
 class SheetFiller {
+  readonly heights: RowHeights;
+  readonly #context: FillContext;
   readonly #text: string;
   readonly #sheet: SheetPlaces;
-  readonly #formats: CellFormats;
-  readonly #insertion: Insertion;
+  readonly #declarations: Declarations;
+  #pictures: number;
 
-  constructor(text: string, sheet: SheetPlaces, formats: CellFormats, insertion: Insertion) {
+  constructor(context: FillContext) {
+    const { text } = context;
+    this.#context = context;
     this.#text = text;
-    this.#sheet = sheet;
-    this.#formats = formats;
-    this.#insertion = insertion;
+    this.#sheet = context.sheet;
+    this.heights = new RowHeights(text);
+    this.#declarations = new Declarations(text, writingNamespaces);
+    this.#pictures = [...text.matchAll(/draw:name="Picture (\d{1,6})"/g)].reduce(
+      (most, [, number]) => Math.max(most, Number(number)),
+      0,
+    );
   }
 
   edits(grid: Grid, corner: Corner): TextEdit[] {
@@ -134,7 +165,8 @@ class SheetFiller {
         below.push(
           `<table:table-row${gap > 1 ? ` table:number-rows-repeated="${gap}"` : ''}><table:table-cell/></table:table-row>`,
         );
-      below.push(`<table:table-row>${this.#newCells(line, corner.column)}</table:table-row>`);
+      const tag = this.heights.atLeast('<table:table-row>', heightForPictures(line));
+      below.push(`${tag}${this.#newCells(line, corner.column)}</table:table-row>`);
       end = number;
     });
     const edits = [...byRow].map(([row, indexes]) => this.#rowEdit(row, indexes, grid, corner));
@@ -151,10 +183,11 @@ class SheetFiller {
     let replacement = '';
     for (const index of indexes) {
       const number = corner.row + index;
+      const line = grid[index] ?? [];
       replacement +=
         copies(number - at) +
-        withRepeats(open, 'number-rows-repeated', 1) +
-        this.#cells(row, grid[index] ?? [], corner.column);
+        this.heights.atLeast(withRepeats(open, 'number-rows-repeated', 1), heightForPictures(line)) +
+        this.#cells(row, line, corner.column);
       at = number + 1;
     }
     return { start: row.start, end: row.end, replacement: replacement + copies(row.rows.to - at + 1) };
@@ -175,7 +208,9 @@ class SheetFiller {
     return source + this.#newCells(rest, Math.max(first, last + 1), last) + close;
   }
 
-  #cell({ start, tagEnd, end, columns }: CellPlace, line: Grid[number], first: number): string {
+  #cell(place: CellPlace, line: Grid[number], first: number): string {
+    const { start, tagEnd, end, columns } = place;
+    const kept = withoutWords(this.#text, place).replace(/<\/[^<>]*>$/, '');
     const open = this.#text.slice(start, tagEnd);
     const inside = this.#text.slice(tagEnd, end);
     const copies = (count: number): string =>
@@ -185,7 +220,7 @@ class SheetFiller {
     for (let column = columns.from; column <= columns.to && column < first + line.length; column++) {
       const cell = column < first ? undefined : line[column - first];
       if (!cell) continue;
-      source += copies(column - at) + this.#written(cell, open);
+      source += copies(column - at) + this.#written(cell, open, kept);
       at = column + 1;
     }
     return source + copies(columns.to - at + 1);
@@ -197,12 +232,23 @@ class SheetFiller {
     return space + line.map((cell) => (cell ? this.#written(cell, '') : '<table:table-cell/>')).join('');
   }
 
-  #written(cell: Cell, before: string): string {
+  /** `kept` is what the cell holds beside words, such as a comment. */
+  #written(cell: GridCell, before: string, kept = ''): string {
+    const { formats, insertion } = this.#context;
     const base = /\stable:style-name="([^"]+)"/.exec(before)?.[1];
-    const wraps = this.#insertion.spread === 'cell' || needsWrap(cell);
-    const style = this.#formats.find(base, cell, wraps, this.#insertion.style === 'original');
+    const wraps = insertion.spread === 'cell' || needsWrap(cell);
+    const style = formats.find(base, cell, wraps, insertion.style === 'original');
     const spans = (before.match(/\stable:number-(?:columns|rows)-spanned="[^"]*"/g) ?? []).join('');
-    return cellSource(cell, style, spans);
+    return cellSource(cell, style, spans, kept + this.#frame(cell));
+  }
+
+  /** The picture over a cell, which moves with it (9.2.4, 10.4.2). */
+  #frame({ picture }: GridCell): string {
+    const { edit, insertion } = this.#context;
+    const address = picture && addPicturePart(edit, picture, insertion.media);
+    if (!picture || address === undefined) return '';
+    const facts = { name: `Picture ${++this.#pictures}`, ...laidSize(picture), alt: picture.alt };
+    return this.#declarations.on(xmlSource([pictureFrame(address, facts)]));
   }
 }
 

@@ -1,4 +1,4 @@
-import { type Block, DrawerError, type Inline, type Picture } from '../../../content/index.ts';
+import { type Block, DrawerError, type Inline } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { insertionEdits } from '../../insertion.ts';
@@ -11,14 +11,13 @@ import {
 } from '../../landing-grammar.ts';
 import { PackageEdit } from '../../package/package-edit.ts';
 import { checkUnsigned } from '../../package/signed.ts';
-import { extensionOf } from '../../pictures.ts';
 import { type ProseRequest, readForLanding } from '../../read-prose.ts';
 import type { DecodedText } from '../../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import type { SourceNode } from '../../trace.ts';
 import { Declarations } from '../../xml/declared.ts';
 import { escapeText, xmlSource } from '../../xml/write-xml.ts';
-import { addToManifest, manifestPart, withAutomaticStyles } from '../additions.ts';
+import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
 import { writingNamespaces } from '../namespaces.ts';
 import { contentPart, openOdf } from '../package.ts';
 import { readPackage } from './read.ts';
@@ -72,7 +71,6 @@ class OdtLanding extends LandingGrammar {
   readonly styles: TargetStyles;
   /** Where what lands is a change that somebody has to accept. */
   readonly tracked: TrackedInsertions | undefined;
-  readonly #edit: PackageEdit;
   readonly #source: string;
   readonly #declarations: Declarations;
   readonly #prose: TracedProse;
@@ -81,7 +79,6 @@ class OdtLanding extends LandingGrammar {
 
   constructor(edit: PackageEdit, source: string, prose: TracedProse, insertion: Insertion) {
     super(odtGrammar);
-    this.#edit = edit;
     this.#source = source;
     this.#declarations = new Declarations(source, writingNamespaces);
     this.#prose = prose;
@@ -97,23 +94,12 @@ class OdtLanding extends LandingGrammar {
     const story: OdtStory = {
       styles: this.styles,
       width: textWidth(stylesPart),
-      addPicture: (picture) => this.#addPicture(picture),
+      addPicture: (picture) => addPicturePart(edit, picture, insertion.media),
       nextNumber: () => ++number,
       writeNoteBlocks: (blocks) =>
         writeBlocks(story, blocks, { style: stylesPart.includes('style:name="Footnote"') ? 'Footnote' : undefined }),
     };
     this.#story = story;
-  }
-
-  #addPicture(picture: Picture): string | undefined {
-    const bytes = this.#insertion.media.get(picture.media);
-    if (!bytes) return undefined;
-    const part = `Pictures/${picture.media.slice(0, 32)}.${extensionOf(picture.mediaType)}`;
-    if (!this.#edit.has(part)) {
-      this.#edit.setBytes(part, bytes);
-      addToManifest(this.#edit, part, picture.mediaType);
-    }
-    return part;
   }
 
   blocks(blocks: readonly Block[], spot: BlockSpot): TextEdit {

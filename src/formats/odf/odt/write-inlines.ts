@@ -54,13 +54,34 @@ function writePicture(story: OdtStory, picture: Picture): ElementContent {
   if (address === undefined) return { type: 'text', value: xmlText(picture.alt ?? '') };
   const { width = 72, height = 72, alt } = picture;
   const scale = Math.min(1, story.width / width);
-  return x(
+  return pictureFrame(address, {
+    name: `Picture ${story.nextNumber()}`,
+    width: width * scale,
+    height: height * scale,
+    alt,
+    anchor: 'as-char',
+  });
+}
+
+interface FrameFacts {
+  readonly name: string;
+  /** In points. */
+  readonly width: number;
+  readonly height: number;
+  readonly alt: string | undefined;
+  /** How it is tied to the text (19.759); a frame in a cell is tied to that. */
+  readonly anchor?: 'as-char';
+}
+
+/** A picture in its frame (10.4.2 and 10.4.4). */
+export const pictureFrame = (address: string, { name, width, height, alt, anchor }: FrameFacts): Element =>
+  x(
     'draw:frame',
     {
-      'draw:name': `Picture ${story.nextNumber()}`,
-      'text:anchor-type': 'as-char',
-      'svg:width': `${round(width * scale)}pt`,
-      'svg:height': `${round(height * scale)}pt`,
+      'draw:name': name,
+      'text:anchor-type': anchor,
+      'svg:width': `${round(width)}pt`,
+      'svg:height': `${round(height)}pt`,
     },
     [
       x('draw:image', {
@@ -72,7 +93,6 @@ function writePicture(story: OdtStory, picture: Picture): ElementContent {
       ...(alt ? [x('svg:desc', {}, xmlText(alt))] : []),
     ],
   );
-}
 
 const round = (points: number): number => Math.round(points * 100) / 100;
 

@@ -2,6 +2,7 @@ import { Declarations } from '../../xml/declared.ts';
 import { x } from '../../xml/element.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
+import { addPicturePart, beside } from '../write-picture.ts';
 import type { LandingContext } from './landing.ts';
 import type { Page } from './page.ts';
 import type { SourceProperty } from './properties.ts';
@@ -106,11 +107,7 @@ export class TargetParts {
   #addPicture(target: string): void {
     const { edit, main } = this.#context;
     const bytes = this.#state.pictureParts.get(target);
-    const part = beside(main, target);
-    if (!bytes || edit.has(part)) return;
-    edit.setBytes(part, bytes);
-    const extension = target.slice(target.lastIndexOf('.') + 1);
-    edit.addDefaultType(extension, pictureTypes[extension] ?? 'application/octet-stream');
+    if (bytes) addPicturePart(edit, beside(main, target), bytes);
   }
 
   get #notesPart(): string {
@@ -156,18 +153,8 @@ export class TargetParts {
   }
 }
 
-const beside = (part: string, target: string): string => part.slice(0, part.lastIndexOf('/') + 1) + target;
-
 const highest = (text: string, pattern: RegExp): number =>
   [...text.matchAll(pattern)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
-
-const pictureTypes: Readonly<Record<string, string>> = {
-  png: 'image/png',
-  jpg: 'image/jpeg',
-  gif: 'image/gif',
-  webp: 'image/webp',
-  svg: 'image/svg+xml',
-};
 
 /** The namespaces of Strict documents (ISO/IEC 29500-1, annex A) in place of the Transitional ones. */
 const strict = (namespaces: Record<string, string>): Record<string, string> =>

@@ -2,6 +2,7 @@ import type { Element } from 'xast';
 import type { Inline, Marks, Picture, Text } from '../../../content/index.ts';
 import { x } from '../../xml/element.ts';
 import { xmlText } from '../../xml/write-xml.ts';
+import { emuSize, pictureBody } from '../write-picture.ts';
 import { textWidth } from './page.ts';
 import type { StoryWriter } from './write-blocks.ts';
 
@@ -77,39 +78,21 @@ function writeDrawing(story: StoryWriter, picture: Picture): Element {
   const id = story.relationships.add('image', part);
   const { width = 72, height = 72 } = picture;
   const scale = Math.min(1, textWidth(story.page) / width);
-  const extent = { cx: emu(width * scale), cy: emu(height * scale) };
+  const extent = emuSize(width * scale, height * scale);
   const number = String(story.state.nextDrawing());
   const description = { id: number, name: `Picture ${number}`, descr: picture.alt && xmlText(picture.alt) };
-  const vector =
-    picture.mediaType === 'image/svg+xml' &&
-    x(
-      'a:extLst',
-      {},
-      x(
-        'a:ext',
-        { uri: '{96DAC541-7B7A-43D3-8B79-37D633B846F1}' },
-        x('asvg:svgBlip', { 'xmlns:asvg': 'http://schemas.microsoft.com/office/drawing/2016/SVG/main', 'r:embed': id }),
-      ),
-    );
   return x('w:drawing', {}, [
     x('wp:inline', { distT: '0', distB: '0', distL: '0', distR: '0' }, [
-      x('wp:extent', extent),
+      x('wp:extent', { ...extent }),
       x('wp:docPr', description),
       x('a:graphic', {}, [
         x('a:graphicData', { uri: 'http://schemas.openxmlformats.org/drawingml/2006/picture' }, [
           x('pic:pic', {}, [
             x('pic:nvPicPr', {}, [x('pic:cNvPr', description), x('pic:cNvPicPr')]),
-            x('pic:blipFill', {}, [x('a:blip', { 'r:embed': id }, vector || []), x('a:stretch', {}, x('a:fillRect'))]),
-            x('pic:spPr', {}, [
-              x('a:xfrm', {}, [x('a:off', { x: '0', y: '0' }), x('a:ext', extent)]),
-              x('a:prstGeom', { prst: 'rect' }, x('a:avLst')),
-            ]),
+            ...pictureBody('pic', id, picture.mediaType, extent),
           ]),
         ]),
       ]),
     ]),
   ]);
 }
-
-/** English Metric Units: 12,700 to the point. */
-const emu = (points: number): string => String(Math.max(1, Math.round(points * 12_700)));

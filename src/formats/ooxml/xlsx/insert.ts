@@ -4,6 +4,7 @@ import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { checkUnsigned } from '../../package/signed.ts';
 import { areaOf, type FullArea, overlaps } from '../../sheets/area.ts';
 import { type Grid, layOut, needsWrap } from '../../sheets/layout.ts';
+import { heightForPictures, picturesOf } from '../../sheets/pictures.ts';
 import { cellName, checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { relatedPart } from '../opc.ts';
@@ -11,6 +12,7 @@ import { OpcEdit } from '../package-edit.ts';
 import { withoutCalculations } from './calculation-chain.ts';
 import { cellSource } from './cell-source.ts';
 import { findLargeSheet } from './large-sheet.ts';
+import { layPictures } from './lay-pictures.ts';
 import { type Book, findPlace, openWorkbook } from './read.ts';
 import { SheetColumns } from './sheet-columns.ts';
 import { type CellSource, findRows, hasFormulas, type RowSource, type SheetRows } from './sheet-rows.ts';
@@ -33,7 +35,7 @@ export async function insertXlsx(
 ): Promise<Inserted> {
   const book = await openWorkbook(source, tools);
   checkUnsigned(book.zip);
-  const { grid, notes } = layOut(insertion);
+  const { grid, notes } = layOut(insertion, { laysPictures: true });
   const { sheet, ...area } = await findPlace(book, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
   const stylesPart = relatedPart(book.zip, book.relationships, 'styles');
   const edit = new OpcEdit(source, book.zip, tools);
@@ -56,7 +58,12 @@ export async function insertXlsx(
   checkFree(taken, insertion.over);
   const formats = new TargetFormats(stylesPart && edit.findText(stylesPart));
   const sheetEdit = new SheetEdit({ book, text, rows, columns, formats, insertion, target });
-  const edits = [...sheetEdit.edits(grid), ...dimensionEdit(text, target)];
+  const pictures = picturesOf(grid, { row: target.rows.from, column: target.columns.from });
+  const laid =
+    pictures.length > 0
+      ? await layPictures(edit, book.zip, { part: sheet.part, text, tail: rows.end }, pictures, insertion.media)
+      : [];
+  const edits = [...sheetEdit.edits(grid), ...dimensionEdit(text, target), ...laid];
   if (part) edit.setBytes(sheet.part, part.edited(edits));
   else edit.setText(sheet.part, applyEdits(text, edits));
   if (stylesPart !== undefined && formats.changed) edit.setText(stylesPart, formats.text);
@@ -234,13 +241,14 @@ class SheetEdit {
       1,
       ...line.map((cell, index) => (cell ? this.#lines(cell, target.columns.from + index) : 1)),
     );
+    const height = Math.max(lines > 1 ? lines * this.#lineHeight : 0, heightForPictures(line));
     const cells = new Map(row.cells.map((cell) => [cell.column, cell.source]));
     line.forEach((cell, index) => {
       const column = target.columns.from + index;
       if (cell) cells.set(column, this.#cell(row, cells.get(column), column, cell));
     });
     const sorted = [...cells].sort(([one], [other]) => one - other).map(([, source]) => source);
-    return `${spanning(lines > 1 ? grown(row.open, lines * this.#lineHeight) : row.open, [...cells.keys()])}${sorted.join('')}</${rows.prefix}row>`;
+    return `${spanning(height > 0 ? grown(row.open, height) : row.open, [...cells.keys()])}${sorted.join('')}</${rows.prefix}row>`;
   }
 
   #cell(row: RowSource, before: CellSource['source'] | undefined, column: number, cell: Cell): string {
