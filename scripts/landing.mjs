@@ -1,14 +1,15 @@
 // Pastes into many real office files and holds what comes out against what was there: other parts byte for byte the same,
 // the changed part the same but for what was put in, our own reader and an independent one (LibreOffice) reading the words
-// that were there and the new ones. The files are those that scripts/fidelity.mjs fetches. Prints its figures; --demo takes
-// the demo data alone, as CI does where LibreOffice is there.
+// that were there and the new ones, as many tables as there should be, the same cells, and the pages that this takes. The
+// files are those that scripts/fidelity.mjs fetches. Prints its figures; --demo takes the demo data alone, as CI does where
+// LibreOffice is there, and holds new files of every kind beside LibreOffice too.
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, extname, join } from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
 import { formatNamed, sourceOf } from '../dist/formats/index.js';
-import { bullets, doc, heading, paragraph, parseFragment, plainText, table } from '../dist/index.js';
+import { asBlocks, bullets, doc, heading, paragraph, parseFragment, plainText, table, text } from '../dist/index.js';
 import { nodeDeflate, nodeInflate } from '../dist/node/index.js';
 
 const isDemo = process.argv.includes('--demo');
@@ -37,7 +38,21 @@ const files = readdirSync(folder, { recursive: true, withFileTypes: true })
   .map((entry) => join(entry.parentPath ?? entry.path, entry.name))
   .sort();
 const letters = (text) => text.replace(/[\s\d.>•◦–-]+/g, '');
+const asText = 'txt:Text (encoded):UTF8';
+const asCells = 'csv:Text - txt - csv (StarCalc):44,34,76,1,,0,false,true,true,false,false,-1';
+const pagesIn = (pdf) => pdf?.match(/\/Type\s*\/Page\b(?!s)/g)?.length ?? 0;
+const tablesIn = (html) => html?.match(/<table\b/g)?.length ?? 0;
+/** Words, whatever stands between them. */
+const words = (text) =>
+  text
+    .match(/[\p{L}\p{N}]+/gu)
+    ?.sort()
+    .join(' ') ?? '';
 const work = mkdtempSync(join(tmpdir(), 'drawer-landing-'));
+const isText = (kind) => kind === 'docx' || kind === 'odt';
+/** Files with what was pasted into them, to be opened by the independent reader, and those as they were. */
+const pairs = [];
+mkdirSync(join(work, 'in'));
 const figures = Object.fromEntries(
   Object.keys(kinds).map((kind) => [kind, { pasted: 0, refused: 0, reasons: {}, faults: [], opened: 0, compared: 0 }]),
 );
@@ -66,8 +81,16 @@ for (const file of files) {
       if (!now.includes(marker)) figure.faults.push([file, place, 'the words are not there']);
       if (!isSheet && letters(now).length !== letters(before).length + letters(plainText(prose)).length)
         figure.faults.push([file, place, `words: ${letters(before).length} and ${letters(now).length}`]);
-      if (place === places[0] && figure.compared < sample && !/CVE|password|\/fail\//i.test(file))
-        openElsewhere(figure, file, after, kind);
+      if (place === places[0] && figure.compared < sample && !/CVE|password|\/fail\//i.test(file)) {
+        pairs.push({
+          figure,
+          file,
+          kind,
+          before: keep(bytes, `before${pairs.length}.${kind}`),
+          after: keep(after, `after${pairs.length}.${kind}`),
+        });
+        figure.compared++;
+      }
     }
     figure.pasted++;
   } catch (error) {
@@ -80,6 +103,8 @@ for (const file of files) {
     }
   }
 }
+compareElsewhere();
+if (isDemo) await compareNewFiles();
 rmSync(work, { recursive: true, force: true });
 for (const [kind, { faults, ...figure }] of Object.entries(figures)) {
   console.log(kind, JSON.stringify(figure), `${faults.length} faults`);
@@ -117,23 +142,139 @@ function isInsertion(before, after) {
   return middle === '' || now.slice(start, now.length - end).includes(middle);
 }
 
-function openElsewhere(figure, file, after, kind) {
-  const name = `f${figure.compared++}.${kind}`;
-  mkdirSync(join(work, 'in'), { recursive: true });
-  writeFileSync(join(work, 'in', name), after);
-  const filter =
-    kind === 'docx' || kind === 'odt'
-      ? 'txt:Text (encoded):UTF8'
-      : 'csv:Text - txt - csv (StarCalc):44,34,76,1,,0,false,true,false,false,false,-1';
-  spawnSync('soffice', ['--headless', '--convert-to', filter, '--outdir', join(work, 'out'), join(work, 'in', name)], {
-    timeout: 60_000,
-    stdio: 'ignore',
+function keep(bytes, name) {
+  writeFileSync(join(work, 'in', name), bytes);
+  return name;
+}
+
+/** LibreOffice's own reading of files, by their names without the ending; it is started once for many. */
+function convert(names, filter, ending) {
+  const out = join(work, ending);
+  for (let from = 0; from < names.length; from += 10)
+    spawnSync(
+      'soffice',
+      [
+        '--headless',
+        '--convert-to',
+        filter,
+        '--outdir',
+        out,
+        ...names.slice(from, from + 10).map((name) => join(work, 'in', name)),
+      ],
+      { timeout: 600_000, stdio: 'ignore' },
+    );
+  const made = existsSync(out) ? readdirSync(out).sort() : [];
+  const found = new Map();
+  for (const each of made) {
+    const name = each.split(/[.-]/)[0];
+    found.set(name, (found.get(name) ?? '') + readFileSync(join(out, each), ending === 'pdf' ? 'latin1' : 'utf8'));
+  }
+  rmSync(out, { recursive: true, force: true });
+  return (name) => found.get(name.split('.')[0]);
+}
+
+/** Our own words but for pictures' descriptions and notes, of which the other reader's text shows the numbers alone. */
+function wordsShown(content) {
+  let notes = 0;
+  const shown = (inline) =>
+    inline.type === 'footnote' ? text(` ${++notes} `) : inline.type === 'picture' ? text('') : inline;
+  const blocks = asBlocks(content).map(function bare(block) {
+    if (block.type === 'picture') return paragraph();
+    if (block.inlines) return { ...block, inlines: block.inlines.map(shown) };
+    if (block.items)
+      return { ...block, items: block.items.map((item) => ({ ...item, blocks: item.blocks.map(bare) })) };
+    if (block.rows)
+      return {
+        ...block,
+        rows: block.rows.map(({ cells }) => ({
+          cells: cells.map((each) => ({ ...each, blocks: each.blocks.map(bare) })),
+        })),
+      };
+    return block.blocks ? { ...block, blocks: block.blocks.map(bare) } : block;
   });
-  const made = readdirSync(work).includes('out')
-    ? readdirSync(join(work, 'out')).filter((each) => each.startsWith(name.split('.')[0]))
-    : [];
-  const text = made.map((each) => readFileSync(join(work, 'out', each), 'utf8')).join('\n');
-  rmSync(join(work, 'out'), { recursive: true, force: true });
-  if (text.includes(marker)) figure.opened++;
-  else figure.faults.push([file, '', 'LibreOffice does not show the words']);
+  return plainText({ shape: 'blocks', blocks });
+}
+
+/** The words that were there and the new ones, one table or cell more, and at most a page more. */
+function compareElsewhere() {
+  const names = (kinds) => pairs.filter(({ kind }) => kinds(kind)).flatMap(({ before, after }) => [before, after]);
+  const texts = convert(names(isText), asText, 'txt');
+  const cells = convert(
+    names((kind) => !isText(kind)),
+    asCells,
+    'csv',
+  );
+  const pages = convert(
+    names(() => true),
+    'pdf',
+    'pdf',
+  );
+  const tables = convert(names(isText), 'html', 'html');
+  for (const { figure, file, kind, before, after } of pairs) {
+    const read = isText(kind) ? texts : cells;
+    const [old, now] = [read(before), read(after)];
+    const fault = (what) => figure.faults.push([file, '', `LibreOffice ${what}`]);
+    if (old === undefined) {
+      figure.notOpenedBefore = (figure.notOpenedBefore ?? 0) + 1;
+      continue;
+    }
+    if (!now?.includes(marker)) {
+      fault('does not show the words');
+      continue;
+    }
+    figure.opened++;
+    const wanted = words(`${old} ${isText(kind) ? plainText(prose) : `${marker} cell`}`);
+    if (words(now) !== wanted)
+      fault(
+        'shows other words' +
+          (process.env.DIFF
+            ? difference(words(read ?? ''), words(plainText(content).replace(/\[picture(?:: [^\]]*)?\]/g, '')))
+            : ''),
+      );
+    const [were, are] = [pagesIn(pages(before)), pagesIn(pages(after))];
+    if (were > 0 && (are < were || are > were + 1)) fault(`shows ${were} pages and then ${are}`);
+    const [had, has] = [tablesIn(tables(before)), tablesIn(tables(after))];
+    if (isText(kind) && has !== had + 1) fault(`shows ${had} tables and then ${has}`);
+  }
+}
+
+/** What a demo file holds as a new file of each kind: LibreOffice's words, cells, tables and pages beside our own. */
+async function compareNewFiles() {
+  const made = [];
+  for (const file of files) {
+    const source = sourceOf(new Uint8Array(readFileSync(file)), basename(file));
+    const format = await formatNamed(kindOf(file)).load();
+    const sheets = isText(kindOf(file))
+      ? ['']
+      : (await format.outline(source)).entries.filter(({ kind }) => kind === 'sheet').map(({ place }) => place);
+    for (const place of sheets) {
+      const { content, media } = await format.take(source, parseFragment(place), tools);
+      for (const kind of isText(kindOf(file)) ? ['docx', 'odt'] : ['xlsx', 'ods']) {
+        const target = await formatNamed(kind).load();
+        const bytes = isText(kind)
+          ? await target.write(content, { media })
+          : (await target.create(parseFragment(''), { content, media, style: 'original' }, tools)).bytes;
+        made.push({ file, kind, content, name: keep(bytes, `new${made.length}.${kind}`) });
+      }
+    }
+  }
+  const namesOf = (wanted) => made.filter(({ kind }) => wanted === isText(kind)).map(({ name }) => name);
+  const texts = convert(namesOf(true), asText, 'txt');
+  const cells = convert(namesOf(false), asCells, 'csv');
+  const tables = convert(namesOf(true), 'html', 'html');
+  const pages = convert(
+    made.map(({ name }) => name),
+    'pdf',
+    'pdf',
+  );
+  for (const [index, { file, kind, content, name }] of made.entries()) {
+    const fault = (what) => figures[kind].faults.push([file, `as a new .${kind}`, `LibreOffice ${what}`]);
+    const shown = (isText(kind) ? texts : cells)(name);
+    if (shown === undefined || words(shown) !== words(wordsShown(content))) fault('shows other words');
+    const own = content.shape === 'blocks' ? content.blocks.filter(({ type }) => type === 'table').length : 0;
+    if (isText(kind) && tablesIn(tables(name)) !== own) fault(`shows ${tablesIn(tables(name))} tables of ${own}`);
+    const twin = made[index % 2 === 0 ? index + 1 : index - 1];
+    if (pagesIn(pages(name)) === 0 || pagesIn(pages(name)) !== pagesIn(pages(twin.name)))
+      fault(`shows ${pagesIn(pages(name))} pages, and ${pagesIn(pages(twin.name))} as .${twin.kind}`);
+  }
 }

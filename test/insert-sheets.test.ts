@@ -141,6 +141,24 @@ describe('a workbook', () => {
       { numRuns: 40 },
     ));
 
+  it('holds a time of day in full, so that programs that cut seconds off show the same minute', async () => {
+    const time = fc.tuple(fc.nat(23), fc.nat(59)).map((parts) => parts.map((part) => String(part).padStart(2, '0')));
+    const of = ([hours, minutes]: string[]): Cell => ({
+      type: 'date',
+      value: `${hours}:${minutes}:00`,
+      text: '',
+      format: 'hh:mm',
+    });
+    await fc.assert(
+      fc.asyncProperty(fc.array(time, { minLength: 1, maxLength: 20 }), async (times) => {
+        const { bytes } = await insert('xlsx', await book(''), 'S!A1', range(times.map(of)));
+        const values = [...sheetOf(bytes).matchAll(/<v>([^<]*)</g)].map(([, value]) => Number(value));
+        expect(values).toEqual(times.map(([hours, minutes]) => (Number(hours) * 60 + Number(minutes)) / 1440));
+      }),
+      { numRuns: 20 },
+    );
+  });
+
   it('names the cells that hold something, and leaves them unless told', async () => {
     const bytes = await book(
       '<row r="1"><c r="A1" t="inlineStr"><is><t>oak</t></is></c><c r="B1"><f>A1</f><v>7</v></c></row>',
