@@ -1,6 +1,14 @@
 import { choose } from '../compose/index.ts';
-import { type Content, clipped, type LandingStyle, landingStyles, type Media } from '../content/index.ts';
-import { notesInWords, type Settings } from '../drawer/index.ts';
+import {
+  type Content,
+  clipped,
+  type LandingStyle,
+  landingStyles,
+  type Media,
+  picturesIn,
+  plural,
+} from '../content/index.ts';
+import { notesInWords, type Settings, type Snippet } from '../drawer/index.ts';
 import { findFormatByName, type Insertion, type Side, type Spread, sides, spreads } from '../formats/index.ts';
 import type { Landed, PasteRequest } from '../node/index.ts';
 import type { Context } from './context.ts';
@@ -66,26 +74,49 @@ export async function landingRequests(
 export function reportLanded(
   landed: readonly Landed[],
   what: string,
-  size: string,
+  pasted: Pasted,
   { preview, quiet, json }: LandingOptions,
   { print, remark }: Context,
 ): void {
   if (json) return print(JSON.stringify({ ...(preview && { preview: true }), landed }, null, 2));
   if (quiet && !preview) return;
-  for (const { file, where, replaced, isNew, cells } of landed) {
+  for (const each of landed) {
+    const { file, where, replaced, isNew, cells } = each;
     const place = isNew && where === 'a new file' ? '' : `, ${where}`;
     const verb = preview ? 'Would paste' : 'Pasted';
     const gone =
       replaced === undefined
         ? ''
         : `; ${preview ? 'it would replace' : 'it replaced'} ${cells === undefined ? quoted(replaced) : replaced}`;
-    print(`${verb} ${what} into ${file}${isNew ? ' (new)' : ''}${place}: ${size}${gone}`);
+    print(`${verb} ${what} into ${file}${isNew ? ' (new)' : ''}${place}: ${sizeInWords(pasted, each)}${gone}`);
   }
   const said = notesInWords(
     landed.flatMap(({ notes }) => notes),
     'Note',
   );
   if (said) remark(said);
+}
+
+interface Pasted {
+  readonly content: Content;
+  readonly snippets: readonly Snippet[];
+}
+
+/** `231 words, 2 tables, 1 picture`: what there is of it where it landed. */
+function sizeInWords({ content, snippets }: Pasted, { cells, notes }: Landed): string {
+  const words = snippets.reduce((sum, { facts }) => sum + facts.words, 0);
+  const left = notes.reduce((sum, { what, count }) => sum + (what.startsWith('picture, left out') ? count : 0), 0);
+  const pictures = [...picturesIn(content)].length - left;
+  const isTable = content.shape === 'cells' && cells === undefined;
+  const tables =
+    content.shape === 'blocks' && cells === undefined
+      ? content.blocks.filter(({ type }) => type === 'table').length
+      : Number(isTable);
+  return [
+    plural(words, 'word'),
+    ...(tables > 0 ? [plural(tables, 'table')] : []),
+    ...(pictures > 0 ? [plural(pictures, 'picture')] : []),
+  ].join(', ');
 }
 
 const quoted = (words: string): string => `“${clipped(words.replace(/\s+/g, ' ').trim(), 60)}”`;

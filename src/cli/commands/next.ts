@@ -5,7 +5,7 @@ import { columnLetters, parsePlace, printFragment } from '../../places/index.ts'
 import type { Context } from '../context.ts';
 import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { contentsInWords, inFormat, spendSecrets } from './paste.ts';
+import { inFormat, spendSecrets } from './paste.ts';
 
 export interface NextOptions extends LandingOptions {
   readonly as: string;
@@ -103,7 +103,7 @@ async function land(
       files,
       changes: [then, ...takesOut],
     });
-  reportLanded(landed, `${position}`, contentsInWords(content, [snippet]), options, context);
+  reportLanded(landed, `${position}`, { content, snippets: [snippet] }, options, context);
 }
 
 /** In a sheet each lands under the last, or beside it; in a text at the same place, whose end has moved. */

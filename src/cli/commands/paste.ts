@@ -1,5 +1,5 @@
 import { choose, compose } from '../../compose/index.ts';
-import { type Content, DrawerError, type Media, picturesIn, plural } from '../../content/index.ts';
+import { type Content, DrawerError, type Media, plural } from '../../content/index.ts';
 import { type Change, type Drawer, exportSnippets, notesInWords, type Snippet } from '../../drawer/index.ts';
 import { findFormatByName, formatNamed } from '../../formats/index.ts';
 import { pasteSnippets, planPaste, takesSnippets } from '../../node/index.ts';
@@ -117,7 +117,7 @@ async function pasteInto(
     if (options.style !== undefined && options.style !== settings.style)
       await drawer.changeSettings({ style: options.style as typeof settings.style });
   }
-  reportLanded(landed, what, contentsInWords(content, snippets), options, context);
+  reportLanded(landed, what, { content, snippets }, options, context);
 }
 
 function checkFormat({ as, saysFormat, into, preview }: PasteOptions): void {
@@ -161,21 +161,4 @@ export async function inFormat(
     );
   const bytes = await format.write?.(content, { media, language, ...(leavesPictures && { pictureAddress: () => '' }) });
   return new TextDecoder().decode(bytes).replace(/\n$/, '');
-}
-
-/** `231 words, 2 tables, 1 picture` */
-export function contentsInWords(content: Content, snippets: readonly Snippet[]): string {
-  const words = snippets.reduce((sum, { facts }) => sum + facts.words, 0);
-  const pictures = [...picturesIn(content)].length;
-  const tables =
-    content.shape === 'blocks'
-      ? content.blocks.filter(({ type }) => type === 'table').length
-      : content.shape === 'cells'
-        ? 1
-        : 0;
-  return [
-    plural(words, 'word'),
-    ...(tables > 0 ? [plural(tables, 'table')] : []),
-    ...(pictures > 0 ? [plural(pictures, 'picture')] : []),
-  ].join(', ');
 }
