@@ -18,9 +18,16 @@ const signs = { label: '§', from: '¶', is: '¤', between: '¦' } as const;
 
 type Prepare = (sql: string) => Database.Statement;
 
-/** The index of words: SQLite's own (FTS5), over words as the core compares them. */
+/** So many rows at most wait to be written. */
+const mostWaiting = 4_000;
+
+/**
+ * The index of words: SQLite's own (FTS5), over words as the core compares them. What is added waits until it is asked for or
+ * settled: FTS5 writes a segment of its own for each row where statements with triggers stand between.
+ */
 export class Finder {
   readonly #prepare: Prepare;
+  readonly #waiting = new Map<number, Findable>();
   /** The words that hold a part, as far as one search has asked. */
   readonly #parts = new Map<string, readonly string[]>();
 
@@ -29,18 +36,37 @@ export class Finder {
   }
 
   add(row: number, found: Findable): void {
-    this.#prepare('INSERT INTO finder (rowid, words) VALUES (?, ?)').run(row, indexed(found));
-    const insert = this.#prepare('INSERT OR IGNORE INTO word VALUES (?)');
-    for (const word of new Set([...found.label, ...found.words, ...found.from])) insert.run(word);
+    this.#waiting.set(row, found);
+    if (this.#waiting.size >= mostWaiting) this.settle();
   }
 
   /** `found` is what was added under this row. */
   remove(row: number, found: Findable): void {
+    if (this.#waiting.delete(row)) return;
     this.#prepare("INSERT INTO finder (finder, rowid, words) VALUES ('delete', ?, ?)").run(row, indexed(found));
+  }
+
+  /** Writes what waits. */
+  settle(): void {
+    if (this.#waiting.size === 0) return;
+    const insert = this.#prepare('INSERT INTO finder (rowid, words) VALUES (?, ?)');
+    const words = new Set<string>();
+    for (const [row, found] of this.#waiting) {
+      insert.run(row, indexed(found));
+      for (const field of [found.label, found.words, found.from]) for (const word of field) words.add(word);
+    }
+    this.#prepare('INSERT OR IGNORE INTO word SELECT value FROM json_each(?)').run(JSON.stringify([...words].sort()));
+    this.#waiting.clear();
+  }
+
+  /** What waits was taken back with all else. */
+  drop(): void {
+    this.#waiting.clear();
   }
 
   /** Leaves no trace of what was removed: neither in the index, nor of words that are found nowhere any more. */
   forget(words: Iterable<string>): void {
+    this.settle();
     this.#prepare("INSERT INTO finder (finder) VALUES ('optimize')").run();
     for (const word of new Set(words))
       if (!this.#has(quoted([word]))) this.#prepare('DELETE FROM word WHERE word = ?').run(word);
@@ -48,12 +74,14 @@ export class Finder {
 
   /** Forgets everything. */
   clear(): void {
+    this.#waiting.clear();
     this.#prepare("INSERT INTO finder (finder) VALUES ('delete-all')").run();
     this.#prepare('DELETE FROM word').run();
   }
 
   /** Rows that fit, the best first and among equals the newest, at most `limit`. */
   search(query: Query, limit: number): number[] {
+    this.settle();
     this.#parts.clear();
     const found = new Set<number>();
     for (const fit of fits) {

@@ -45,12 +45,14 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
         database.exec(begin);
         if (rows.findLock() !== lock) throw lockedMeanwhile();
         const result = await work(rows);
+        rows.settle();
         database.exec('COMMIT');
         committed?.(result);
         if (rows.erased) emptyJournal(database, rows);
         return result;
       } catch (error) {
         if (database.inTransaction) database.exec('ROLLBACK');
+        rows.drop();
         throw storageProblem(error, path);
       }
     });
@@ -246,5 +248,6 @@ function moveRows(database: Database.Database): void {
     content: string;
   }[];
   for (const { head, content } of old) rows.add({ ...JSON.parse(head), content: JSON.parse(content) });
+  rows.settle();
   database.exec('DROP TABLE snippet_2');
 }

@@ -58,6 +58,16 @@ export class SqliteRows implements WritableRows {
     return this.#one<{ value: string }>("SELECT value FROM settings WHERE name = 'lock'")?.value;
   }
 
+  /** Writes what waits, before all is committed. */
+  settle(): void {
+    this.#finder.settle();
+  }
+
+  /** What waits was taken back with the transaction. */
+  drop(): void {
+    this.#finder.drop();
+  }
+
   /** Writes again what follows from the snippets: how they look alike, and the index of words, which is empty while they are sealed. */
   rebuild(): void {
     this.#finder.clear();
@@ -66,6 +76,7 @@ export class SqliteRows implements WritableRows {
       this.#prepare('UPDATE snippet SET alike = ? WHERE row = ?').run(this.#alike(snippet.facts), row);
       this.#index(row, snippet);
     }
+    this.settle();
     this.#prepare(
       `UPDATE total SET bytes = (SELECT coalesce(sum(bytes), 0) FROM snippet)
                               + (SELECT coalesce(sum(length(bytes)), 0) FROM media)`,
@@ -320,6 +331,7 @@ export class SqliteRows implements WritableRows {
   }
 
   async faults(): Promise<readonly string[]> {
+    this.settle();
     const broken = (this.#prepare('PRAGMA integrity_check(20)').all() as { integrity_check: string }[])
       .map((row) => row.integrity_check)
       .filter((words) => words !== 'ok');
