@@ -131,9 +131,13 @@ function check(figure, file, before, after, isSheet) {
 
 /** Whether one text is another with stretches put in: at the place, and among the automatic styles. */
 function isInsertion(before, after) {
-  const [old, now] = [before, after].map((text) =>
-    text.replace('<office:automatic-styles/>', '<office:automatic-styles></office:automatic-styles>'),
-  );
+  const styles = '<office:automatic-styles>';
+  const [old, now] = [before, after].map((text) => {
+    const told = text.replace('<office:automatic-styles/>', `${styles}</office:automatic-styles>`);
+    return told.includes(styles) || !told.includes('<office:body')
+      ? told
+      : told.replace('<office:body', `${styles}</office:automatic-styles><office:body`);
+  });
   let start = 0;
   while (start < old.length && old[start] === now[start]) start++;
   let end = 0;

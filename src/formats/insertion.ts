@@ -236,9 +236,10 @@ class Landing {
     return this.#grammar.blocks(asBlocks(content), spot, this.#source);
   }
 
-  /** Words go on in a paragraph, items in a list; at the start of a section all else comes after its heading. */
+  /** Words go on in a paragraph, what can be items in a list; at the start of a section all else comes after its heading. */
   #inside(content: Content, block: Block, side: 'start' | 'end'): readonly TextEdit[] {
-    if (block.type === 'list' && this.#parts.length === 1) return [this.#inList(content, block, side)];
+    if (block.type === 'list' && this.#parts.length === 1 && asBlocks(content).every(({ type }) => fitsItem.has(type)))
+      return [this.#inList(content, block, side)];
     const words = inlinesOf(content);
     const leaf = this.#nodes(block)[0];
     const isOwn = block.type === 'paragraph' || (this.#parts.length === 1 && block.type === 'heading');
@@ -296,6 +297,9 @@ function inlinesOf(content: Content): readonly Inline[] | undefined {
   if (content.shape === 'picture') return [{ type: 'picture', ...content.picture }];
   return only?.type === 'paragraph' && others.length === 0 ? only.inlines : undefined;
 }
+
+/** What an item can begin with; headings, tables and rules stand between lists. */
+const fitsItem: ReadonlySet<Block['type']> = new Set(['paragraph', 'list', 'quote', 'code', 'picture']);
 
 /** Each block an item; those of lists are items already. */
 const asItems = (content: Content): ListItem[] =>

@@ -73,7 +73,11 @@ export class DocxLanding extends LandingGrammar {
             .join('')
         : this.#blocksSource(this.#target.story(page), blocks, plain);
     const position = spot.position;
-    return { start: position, end: position, replacement: parted(written, source, position, this.#target.prefix) };
+    return {
+      start: position,
+      end: position,
+      replacement: parted(written, source, position, this.#target.emptyParagraph),
+    };
   }
 
   /** A block at a time, so that the elements of one are forgotten before those of the next are made. */
@@ -189,8 +193,7 @@ function bareParagraph(block: Block): string | undefined {
 }
 
 /** Two tables in a row would become one, and a cell or body has to end with a paragraph: an empty one stands between. */
-function parted(written: string, source: string, position: number, prefix: string): string {
-  const empty = `<${prefix}p/>`;
+function parted(written: string, source: string, position: number, empty: string): string {
   const tableAbove = /<\/(?:[\w.-]+:)?tbl>\s*$/.test(source.slice(Math.max(0, position - 40), position));
   const behind = source.slice(position, position + 60);
   const needsBehind = /^\s*<(?:(?:[\w.-]+:)?tbl[\s>]|(?:[\w.-]+:)?sectPr|\/(?:[\w.-]+:)?(?:tc|body|txbxContent)>)/.test(

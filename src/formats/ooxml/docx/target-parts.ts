@@ -72,8 +72,18 @@ export class TargetParts {
     return { name: 'numPr', source: `<${p}numPr><${p}numId ${p}val="0"/></${p}numPr>` };
   }
 
+  /** One that shows nothing, not even a number. */
+  get emptyParagraph(): string {
+    const p = this.prefix;
+    return this.#numbersPlain ? `<${p}p><${p}pPr>${this.noNumber.source}</${p}pPr></${p}p>` : `<${p}p/>`;
+  }
+
+  /** Whether plain paragraphs have a number by their style. */
+  get #numbersPlain(): boolean {
+    return (this.#context.styles.plain.paragraph.numberingId ?? '0') !== '0';
+  }
+
   retargeting(plain: Target['plain'], isNote = false): Target {
-    const numbering = this.#context.styles.plain.paragraph.numberingId ?? '0';
     return {
       styles: this.#styles,
       customStyles: this.#state.customStyles,
@@ -83,7 +93,7 @@ export class TargetParts {
       drawings: this.#drawings,
       tables: this.#tables,
       plain,
-      unnumbered: numbering === '0' ? undefined : this.noNumber,
+      unnumbered: this.#numbersPlain ? this.noNumber : undefined,
     };
   }
 
