@@ -70,6 +70,7 @@ describe('Markdown', () => {
     ['list=1', 'start', doc(bullets('z')), log.replace('* a\n', '* z\n* a\n')],
     ['paragraph=2', 'replace', doc('X', 'Y'), log.replace('Oak is *sound*.', 'X\n\nY')],
     ['line=2,3', 'replace', run('Ash.'), log.replace('Oak is *sound*.', 'Ash.')],
+    ['list=1', 'end', doc('c', table(1, ['x'], ['y'])), log.replace('* b\n', '* b\n\nc\n\n| x |\n| - |\n| y |\n')],
     ['', 'end', doc(paragraph('x', footnote('n'))), `${log}\nx[^1]\n\n[^1]: n\n`],
   ])('#%s, %s', async (place, side, content, expected) => {
     expect(await insertText('markdown', log, place, content, { side })).toBe(expected);
@@ -197,6 +198,19 @@ describe('a document', () => {
     ],
   ])('gets %s', async (_, before, place, content, asked, after) => {
     expect(await body(before, place, content, asked)).toBe(after);
+  });
+
+  it('leaves the paragraph that a table needs behind it without the number that its style gives', async () => {
+    const styles =
+      '<w:style w:type="paragraph" w:default="1" w:styleId="Normal"><w:name w:val="Normal"/><w:pPr><w:numPr><w:numId w:val="1"/></w:numPr></w:pPr></w:style>';
+    const numbering =
+      '<w:abstractNum w:abstractNumId="0"><w:lvl w:ilvl="0"><w:start w:val="1"/><w:numFmt w:val="decimal"/><w:lvlText w:val="%1."/></w:lvl></w:abstractNum><w:num w:numId="1"><w:abstractNumId w:val="0"/></w:num>';
+    const bytes = documentBytes({ styles, numbering, body: p('one') });
+    const after = await insert('docx', bytes, 'list=1', doc(table(0, ['x'])), { side: 'after' });
+    expect((await taken('docx', after.bytes)).map(({ type }) => type)).toEqual(['list', 'table']);
+    expect(strFromU8(unzipSync(after.bytes)['word/document.xml'] as Uint8Array)).toContain(
+      '</w:tbl><w:p><w:pPr><w:numPr><w:numId w:val="0"/></w:numPr></w:pPr></w:p></w:body>',
+    );
   });
 
   it('goes on with its list, and shifts headings to where they land', async () => {

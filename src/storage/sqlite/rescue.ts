@@ -131,6 +131,7 @@ function copyReadable(damaged: Database.Database, whole: Database.Database): Omi
     shelves.part(order);
     snippets++;
   }
+  finder.settle();
   const pictures = copyMedia(damaged, whole, lock !== undefined);
   for (const name of ['drawer', 'lock']) copySetting(damaged, whole, name, lock !== undefined);
   return { snippets, pictures, lost: known.size - snippets };
