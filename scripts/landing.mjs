@@ -133,7 +133,9 @@ function check(figure, file, before, after, isSheet) {
 function isInsertion(before, after) {
   const styles = '<office:automatic-styles>';
   const [old, now] = [before, after].map((text) => {
-    const told = text.replace('<office:automatic-styles/>', `${styles}</office:automatic-styles>`);
+    const told = text
+      .replace('<office:automatic-styles/>', `${styles}</office:automatic-styles>`)
+      .replace('<office:text/>', '<office:text></office:text>');
     return told.includes(styles) || !told.includes('<office:body')
       ? told
       : told.replace('<office:body', `${styles}</office:automatic-styles><office:body`);
@@ -227,14 +229,9 @@ function compareElsewhere() {
       continue;
     }
     figure.opened++;
-    const wanted = words(`${old} ${isText(kind) ? plainText(prose) : `${marker} cell`}`);
-    if (words(now) !== wanted)
-      fault(
-        'shows other words' +
-          (process.env.DIFF
-            ? difference(words(read ?? ''), words(plainText(content).replace(/\[picture(?:: [^\]]*)?\]/g, '')))
-            : ''),
-      );
+    // A document may number its headings, pages and lists: of its words the letters count. It may name its file.
+    const told = (text) => words(isText(kind) ? text.replace(/\p{N}+|\b(?:before|after)\d+\b/gu, ' ') : text);
+    if (told(now) !== told(`${old} ${isText(kind) ? plainText(prose) : `${marker} cell`}`)) fault('shows other words');
     const [were, are] = [pagesIn(pages(before)), pagesIn(pages(after))];
     if (were > 0 && (are < were || are > were + 1)) fault(`shows ${were} pages and then ${are}`);
     const [had, has] = [tablesIn(tables(before)), tablesIn(tables(after))];

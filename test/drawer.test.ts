@@ -1,6 +1,6 @@
 import {
   type BlocksContent,
-  type Drawer,
+  Drawer,
   DrawerError,
   doc,
   exportedSchema,
@@ -304,6 +304,43 @@ const everyStep = [
     ),
   ),
 ];
+
+describe.each(storageKinds)('what happens by itself in $name', (kind: StorageKind) => {
+  it('tells who watches when the time of a snippet is up, and not that of one that is held', async () => {
+    const tools = { now: () => new Date(), newId: () => crypto.randomUUID() };
+    const drawer = new Drawer(await kind.open(), tools);
+    const soon = (milliseconds: number): string => new Date(Date.now() + milliseconds).toISOString();
+    const [held, brief, later] = gathered('held', 'brief', 'later') as [Gathered, Gathered, Gathered];
+    await drawer.keep([
+      { ...held, held: true, expiresAt: soon(100) },
+      { ...brief, expiresAt: soon(300) },
+      { ...later, expiresAt: soon(3_600_000) },
+    ]);
+    const told = new Promise<void>((resolve) => {
+      const stop = drawer.watch(() => {
+        stop();
+        resolve();
+      });
+    });
+    await told; // nothing else changes: without a timer this waits for ever
+    expect(await contents(drawer)).toEqual(['held', 'later']);
+    await drawer.close();
+  });
+
+  it('moves beside a snippet wherever that has gone meanwhile', async () => {
+    const drawer = await newDrawer(kind);
+    await drawer.keep(gathered('a', 'b', 'c', 'd'));
+    const [a, b, , d] = (await drawer.list(1, 4)).map(({ head }) => head.id) as [string, string, string, string];
+    await drawer.move([a], { before: d });
+    expect(await contents(drawer)).toEqual(['b', 'c', 'a', 'd']);
+    await drawer.move([d, a], { after: b });
+    expect(await contents(drawer)).toEqual(['b', 'd', 'a', 'c']);
+    await drawer.move([b], { after: b });
+    expect(await contents(drawer)).toEqual(['b', 'd', 'a', 'c']);
+    await expect(drawer.move([a], { before: 'gone' })).rejects.toMatchObject({ code: 'not-found' });
+    await drawer.close();
+  });
+});
 
 it('keeps order keys short through any number of moves into one gap, and the sequence where it was', async () => {
   const drawer = await newDrawer(storageKinds[1] as StorageKind);

@@ -200,6 +200,19 @@ describe('a document', () => {
     expect(await body(before, place, content, asked)).toBe(after);
   });
 
+  it('grows at its end, not in a box that hangs on its last paragraph', async () => {
+    const box =
+      '<w:pict><v:shape><v:textbox><w:txbxContent><w:p><w:r><w:t>boxed</w:t></w:r></w:p></w:txbxContent></v:textbox></v:shape></w:pict>';
+    const anchor = `<w:p><w:r><w:t>last</w:t></w:r><w:r>${box}</w:r></w:p>`;
+    expect(await body(anchor, '', doc('a', 'b'))).toMatch(/<w:t>boxed<.*<\/w:pict><\/w:r><\/w:p><w:p>.*>a<.*>b</);
+    const frame = '<draw:frame><draw:text-box><text:p>boxed</text:p></draw:text-box></draw:frame>';
+    const source = openDocument('text', { body: `<text:p>first</text:p><text:p>last${frame}</text:p>` });
+    const { bytes } = await insert('odt', await source.read(0, source.size), '', doc('a', 'b'));
+    expect(strFromU8(unzipSync(bytes)['content.xml'] as Uint8Array)).toMatch(
+      /boxed<\/text:p><\/draw:text-box><\/draw:frame><\/text:p><text:p[^<>]*>a<\/text:p><text:p[^<>]*>b<\/text:p>/,
+    );
+  });
+
   it('leaves the paragraph that a table needs behind it without the number that its style gives', async () => {
     const styles =
       '<w:style w:type="paragraph" w:default="1" w:styleId="Normal"><w:name w:val="Normal"/><w:pPr><w:numPr><w:numId w:val="1"/></w:numPr></w:pPr></w:style>';

@@ -5,11 +5,13 @@ import type { Action, Change } from './change.ts';
 import type { Check } from './check.ts';
 import { commit, type TurnOptions, turn } from './commit.ts';
 import { dueIn, letGoIn } from './due.ts';
+import { Expiry } from './expiry.ts';
 import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
 import { type ChangedFile, type Gathered, type KeepOptions, type KeepResult, keep } from './keep.ts';
 import { type Mark, markChanges, markInWords } from './mark.ts';
 import { type Merged, partsOf } from './merge.ts';
+import type { MovePlace } from './move.ts';
 import { type Listed, resolveReferences, withPositions } from './references.ts';
 import { refuseBuiltUp, wouldLetGo } from './refusals.ts';
 import { oldestUnheld } from './room.ts';
@@ -271,12 +273,13 @@ export class Drawer {
   }
 
   /**
-   * Moves snippets, in the order given, in front of the one at `position` (from 1), as positions are before the move; past the
-   * end is the end.
+   * Moves snippets, in the order given, in front of the one at a number (from 1), as numbers are before the move, or beside
+   * the one of an id; past the end is the end.
+   * @throws DrawerError `not-found`
    */
-  async move(ids: readonly string[], position: number): Promise<void> {
+  async move(ids: readonly string[], place: MovePlace): Promise<void> {
     const { moveChanges } = await import('./move.ts');
-    await this.#change(`Moved ${plural(new Set(ids).size, 'snippet')}`, (rows) => moveChanges(rows, ids, position));
+    await this.#change(`Moved ${plural(new Set(ids).size, 'snippet')}`, (rows) => moveChanges(rows, ids, place));
   }
 
   /** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
@@ -337,9 +340,18 @@ export class Drawer {
     return this.#read((rows) => checkRows(rows, onChecked));
   }
 
-  /** Calls back within a second of every change, whichever program made it; the result ends that. */
+  /** Calls back within a second of every change, whichever program made it, and when time is up for one; the result ends that. */
   watch(changed: () => void): () => void {
-    return this.#storage.watch(changed);
+    const expiry = new Expiry(this.#storage, this.#tools.now, () => this.#read(async () => undefined));
+    const stop = this.#storage.watch(() => {
+      changed();
+      void expiry.plan();
+    });
+    void expiry.plan();
+    return () => {
+      expiry.end();
+      stop();
+    };
   }
 
   /** What `undo` would take back; `undefined` when there is nothing. */

@@ -1,12 +1,13 @@
 import { plural } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
+import { goes } from './expiry.ts';
 import type { SnippetHead } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';
 
 /** Those whose time is up; what is held stays all the same, unless it is secret. */
 export const dueIn = async (rows: StoredRows, now: Date): Promise<readonly SnippetHead[]> =>
-  (await rows.due(now.toISOString())).filter(({ held, secret }) => !held || secret !== undefined);
+  (await rows.due(now.toISOString())).filter(goes);
 
 /** Lets them go, secret ones without a trace. What undo brings back stays then. */
 export async function letGoIn(rows: WritableRows, now: Date): Promise<void> {

@@ -8,6 +8,7 @@ export * from './gathered.ts';
 export type { ChangedFile, Gathered, KeepResult } from './keep.ts';
 export { type Mark, markInWords } from './mark.ts';
 export type { Merged } from './merge.ts';
+export type { MovePlace } from './move.ts';
 export { pauseInWords } from './pause.ts';
 export type { Listed } from './references.ts';
 export { noSnippet } from './refusals.ts';

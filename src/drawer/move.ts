@@ -7,17 +7,20 @@ import type { StoredRows } from './storage.ts';
 /** Longer order keys are made short again, with those of their neighbours, in UTF-16 units. */
 const longestKey = 48;
 
+/** Where snippets are moved: in front of the one at a number (from 1, as numbers are before the move), or beside the one of an id. */
+export type MovePlace = number | { readonly before: string } | { readonly after: string };
+
 /**
- * Puts snippets, in the order given, in front of the one at `position` (from 1, as positions are before the move). Only they
- * are written anew, but for once in some hundred moves into one gap: then its neighbours get shorter keys too.
+ * Puts snippets, in the order given, at a place. Only they are written anew, but for once in some hundred moves into one gap:
+ * then its neighbours get shorter keys too.
  */
 export async function moveChanges(
   rows: StoredRows,
   ids: readonly string[],
-  position: number,
+  place: MovePlace,
 ): Promise<readonly Change[]> {
   const moved = new Set(ids);
-  const gap = Math.max(0, Math.min(position - 1, await rows.count()));
+  const gap = await gapAt(rows, place);
   const left = await nearest(rows, moved, gap - 1, -1);
   const right = await nearest(rows, moved, gap, 1);
   const heads: SnippetHead[] = [];
@@ -26,6 +29,13 @@ export async function moveChanges(
   const keys = generateNKeysBetween(left?.order ?? null, right?.order ?? null, heads.length);
   if (keys.some((key) => key.length > longestKey)) return shortened(rows, heads, gap);
   return reorders(heads, keys);
+}
+
+/** How many snippets stand in front of a place. @throws DrawerError `not-found` */
+async function gapAt(rows: StoredRows, place: MovePlace): Promise<number> {
+  if (typeof place === 'number') return Math.max(0, Math.min(place - 1, await rows.count()));
+  const { order } = await rows.get('before' in place ? place.before : place.after);
+  return (await rows.countBefore(order)) + ('before' in place ? 0 : 1);
 }
 
 /** The first snippet that does not move itself, from `start` (from 0) on in one direction. */

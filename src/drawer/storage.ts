@@ -39,8 +39,8 @@ export interface StoredRows {
   search(query: Query, limit: number): Promise<readonly SnippetHead[]>;
   /** Those that look the same in a list: the same preview and counts, wherever they are from. */
   alike(facts: Facts): Promise<readonly SnippetHead[]>;
-  /** Those whose time is up by `now` (ISO 8601 in UTC), the first due first. */
-  due(now: string): Promise<readonly SnippetHead[]>;
+  /** Those whose time is up by `now` (ISO 8601 in UTC), the first due first; at most `limit`, where that is given. */
+  due(now: string, limit?: number): Promise<readonly SnippetHead[]>;
   /** What can be undone, newest first, and then what can be done again, as it would be. */
   actions(): Promise<readonly Action[]>;
   /** The hashes of all pictures, and bytes of files that undo puts back. */

@@ -111,7 +111,7 @@ class Landing {
 
   edits(content: Content): readonly TextEdit[] {
     const first = this.#parts[0];
-    const last = this.#parts.at(-1);
+    const last = first && this.#lastBeside(first);
     if (!first || !last)
       return [this.#grammar.blocks(asBlocks(content), { position: this.#prose.trace.root.innerEnd }, this.#source)];
     // What lands in a file without words stands above its empty paragraph, so that none is left in front.
@@ -119,6 +119,17 @@ class Landing {
       return [this.#beside(content, first.block, 'before')];
     if (isUnits(first) || isUnits(last)) return this.#amongWords(content, first, last);
     return this.#amongBlocks(content, first.block, last.block);
+  }
+
+  /** The last part in the story of the first: what stands in boxes that hang on its paragraphs is not behind it. */
+  #lastBeside(first: SelectedPart): SelectedPart | undefined {
+    const storyOf = ({ block }: SelectedPart): SourceNode | undefined => {
+      let node = this.#nodes(block)[0]?.parent;
+      while (node && node.kind !== 'story') node = node.parent;
+      return node;
+    };
+    const story = storyOf(first);
+    return this.#parts.findLast((part) => storyOf(part) === story);
   }
 
   // Among words

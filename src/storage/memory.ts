@@ -83,9 +83,9 @@ class MemoryRows implements WritableRows {
     return this.state.snippets.filter((snippet) => lookOf(snippet.facts) === lookOf(facts)).map(headOf);
   }
 
-  async due(now: string): Promise<readonly SnippetHead[]> {
+  async due(now: string, limit?: number): Promise<readonly SnippetHead[]> {
     const due = this.state.snippets.filter(({ expiresAt }) => expiresAt !== undefined && expiresAt <= now);
-    return due.map(headOf).sort(bySoonest);
+    return due.map(headOf).sort(bySoonest).slice(0, limit);
   }
 
   async actions(): Promise<readonly Action[]> {

@@ -1,6 +1,6 @@
 import { choose, ordered } from '../../compose/index.ts';
 import { DrawerError, plural } from '../../content/index.ts';
-import { type Drawer, type Listed, loadDateFinder } from '../../drawer/index.ts';
+import { type Drawer, type Listed, loadDateFinder, type MovePlace } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosen, chosenOne, idsOf } from './chosen.ts';
@@ -36,17 +36,16 @@ export const move = (references: readonly string[], options: MoveOptions, contex
       if (!quiet) context.print(said);
       return;
     }
-    await drawer.move(ids, await positionFor(drawer, options));
+    await drawer.move(ids, await placeFor(drawer, options));
     if (quiet) return;
     const from = await drawer.positionOf(ids[0] as string);
     context.print(`Moved ${what}: now ${ids.length === 1 ? from : `${from}-${from + ids.length - 1}`}.`);
   });
 
-async function positionFor(drawer: Drawer, { before, after, top }: MoveOptions): Promise<number> {
-  if (top) return 1;
-  if (before !== undefined) return (await chosenOne(drawer, before)).position;
-  if (after !== undefined) return (await chosenOne(drawer, after)).position + 1;
-  return (await drawer.count()) + 1;
+async function placeFor(drawer: Drawer, { before, after, top }: MoveOptions): Promise<MovePlace> {
+  if (before !== undefined) return { before: (await chosenOne(drawer, before)).head.id };
+  if (after !== undefined) return { after: (await chosenOne(drawer, after)).head.id };
+  return top ? 1 : Number.MAX_SAFE_INTEGER;
 }
 
 async function sorted(drawer: Drawer, listed: readonly Listed[], by: string): Promise<readonly string[]> {

@@ -103,8 +103,8 @@ export class IndexedDbRows implements WritableRows {
     return rows.map((row) => this.#toHead(row)).sort((one, other) => (one.order < other.order ? -1 : 1));
   }
 
-  async due(now: string): Promise<readonly SnippetHead[]> {
-    const rows = await this.#store('heads').index('expiresAt').getAll(IDBKeyRange.upperBound(now));
+  async due(now: string, limit?: number): Promise<readonly SnippetHead[]> {
+    const rows = await this.#store('heads').index('expiresAt').getAll(IDBKeyRange.upperBound(now), limit);
     return rows.map((row) => this.#toHead(row));
   }
 

@@ -139,8 +139,8 @@ export class SqliteRows implements WritableRows {
     return this.#heads('SELECT id, head FROM snippet WHERE alike = ? ORDER BY "order"', this.#alike(facts));
   }
 
-  async due(now: string): Promise<readonly SnippetHead[]> {
-    return this.#heads('SELECT id, head FROM snippet WHERE expires <= ? ORDER BY expires', now);
+  async due(now: string, limit = -1): Promise<readonly SnippetHead[]> {
+    return this.#heads('SELECT id, head FROM snippet WHERE expires <= ? ORDER BY expires LIMIT ?', now, limit);
   }
 
   #heads(sql: string, ...parameters: unknown[]): SnippetHead[] {

@@ -1,0 +1,50 @@
+import type { SnippetHead } from './snippet.ts';
+import type { Storage } from './storage.ts';
+
+/** Timers count no further, in milliseconds. */
+const longest = 2 ** 31 - 1;
+/** Sorts behind every time. */
+const ever = '~';
+/** So many at most are looked through for one that is not held. */
+const mostHeld = 100;
+
+/** Whether it goes when its time is up: what is held stays all the same, unless it is secret. */
+export const goes = ({ held, secret }: SnippetHead): boolean => !held || secret !== undefined;
+
+/**
+ * Calls `letGo` when the time of the next snippet is up, rather than when somebody next looks. `plan` is called after every
+ * change; the result of each is when it is planned for, `undefined` for never.
+ */
+export class Expiry {
+  readonly #storage: Storage;
+  readonly #now: () => Date;
+  readonly #letGo: () => Promise<unknown>;
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #hasEnded = false;
+
+  constructor(storage: Storage, now: () => Date, letGo: () => Promise<unknown>) {
+    this.#storage = storage;
+    this.#now = now;
+    this.#letGo = letGo;
+  }
+
+  async plan(): Promise<string | undefined> {
+    const heads = await this.#storage.read((rows) => rows.due(ever, mostHeld)).catch(() => []); // closed, or locked meanwhile
+    const at = heads.find(goes)?.expiresAt;
+    clearTimeout(this.#timer);
+    if (at === undefined || this.#hasEnded) return undefined;
+    const wait = Math.min(longest, Math.max(0, Date.parse(at) - this.#now().getTime()));
+    this.#timer = setTimeout(() => void this.#go(), wait);
+    return at;
+  }
+
+  async #go(): Promise<void> {
+    await this.#letGo().catch(() => undefined); // whoever looks next is told
+    if (!this.#hasEnded) await this.plan();
+  }
+
+  end(): void {
+    this.#hasEnded = true;
+    clearTimeout(this.#timer);
+  }
+}
