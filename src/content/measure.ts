@@ -1,7 +1,6 @@
-import { mapPictures } from './map.ts';
 import type { Block, Content } from './model.ts';
 
-import { plainText } from './plain-text.ts';
+import { blocksText, pictureText, plainText } from './plain-text.ts';
 import { picturesIn } from './walk.ts';
 
 /** How long content is; the description of a picture is none of its words. */
@@ -19,10 +18,10 @@ export interface Counts {
 /** Counts the plain text of `content`; `language` is a BCP 47 tag that decides where words end. */
 export function measure(content: Content, language = 'en'): Counts {
   const words = plainText(content);
-  const said = withoutPictures(content, words);
+  const described = descriptions(content);
   return {
-    characters: countGraphemes(said, language),
-    words: countWords(said, language),
+    characters: countGraphemes(words, language) - countGraphemes(described, language),
+    words: countWords(words, language) - countWords(described, language),
     lines: words.split('\n').filter((line) => line.trim() !== '').length,
     bytes: new TextEncoder().encode(words).length,
   };
@@ -30,12 +29,12 @@ export function measure(content: Content, language = 'en'): Counts {
 
 /** The words of blocks as `measure` counts them. */
 export function countBlockWords(blocks: readonly Block[], language = 'en'): number {
-  const content: Content = { shape: 'blocks', blocks };
-  return countWords(withoutPictures(content, plainText(content)), language);
+  return countWords(blocksText(blocks), language) - countWords(descriptions({ shape: 'blocks', blocks }), language);
 }
 
-const withoutPictures = (content: Content, words: string): string =>
-  picturesIn(content).next().done ? words : plainText(mapPictures(content, () => ''));
+/** What stands for the pictures in a content's plain text: brackets part it from the words around. */
+const descriptions = (content: Content): string =>
+  [...picturesIn(content)].map(({ alt }) => pictureText(alt)).join('\n');
 
 /** Printable ASCII holds one character a code unit, which spares most text the segmenter. */
 const plainLine = /^[\x20-\x7e]*$/;

@@ -28,7 +28,8 @@ function oneInline(inline: Inline): string {
 export const blocksText = (blocks: readonly Block[], between = '\n\n'): string =>
   blocks.map((block) => (writers[block.type] as (block: Block) => string)(block)).join(between);
 
-const pictureText = (alt: string | undefined): string => (alt ? `[picture: ${alt}]` : '[picture]');
+/** What stands for a picture. */
+export const pictureText = (alt: string | undefined): string => (alt ? `[picture: ${alt}]` : '[picture]');
 
 const writers: { readonly [K in BlockType]: (block: Extract<Block, { type: K }>) => string } = {
   paragraph: ({ inlines }) => inlineText(inlines),

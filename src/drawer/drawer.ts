@@ -1,22 +1,19 @@
-import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing';
 import { type Content, DrawerError, type Join, type Media, picturesIn, plural } from '../content/index.ts';
 import { append, withContent } from './append.ts';
 import type { Action, Change } from './change.ts';
 import type { Check } from './check.ts';
 import { commit, type TurnOptions, turn } from './commit.ts';
 import { dueIn, letGoIn } from './due.ts';
-import { Expiry } from './expiry.ts';
 import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
 import { type ChangedFile, type Gathered, type KeepOptions, type KeepResult, keep } from './keep.ts';
-import { type Mark, markChanges, markInWords } from './mark.ts';
-import { type Merged, partsOf } from './merge.ts';
+import type { Mark } from './mark.ts';
+import type { Merged } from './merge.ts';
 import type { MovePlace } from './move.ts';
 import { type Listed, resolveReferences, withPositions } from './references.ts';
 import { refuseBuiltUp, wouldLetGo } from './refusals.ts';
 import { oldestUnheld } from './room.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
-import { factsShown } from './secret.ts';
 import { pointAfter, type SequencePoint } from './sequence.ts';
 import { readSettings, type Settings } from './settings.ts';
 import type { Snippet } from './snippet.ts';
@@ -139,32 +136,9 @@ export class Drawer {
    * Keeps one new snippet made of others, at the end; its parts keep their origins, and undo brings back what left with it.
    * @throws DrawerError `not-found`
    */
-  async merge({ of, content, label, takeOut }: Merged): Promise<KeepResult> {
-    const options = await this.#keepOptions([]);
-    return this.#write(async (rows) => {
-      const ids = [...new Set(of)];
-      const snippets = await Promise.all(of.map((id) => rows.get(id)));
-      const last = await rows.findLast();
-      const secret = snippets.find((each) => each.secret)?.secret;
-      const snippet: Snippet = {
-        id: options.newId(),
-        order: generateKeyBetween(last?.order ?? null, null),
-        origin: {},
-        takenAt: options.now.toISOString(),
-        facts: factsShown(options.factsOf(content), secret),
-        ...(label !== undefined && { label }),
-        ...(secret && { secret }),
-        parts: partsOf(snippets),
-        content,
-      };
-      const changes: Change[] = [
-        { type: 'insert', snippet },
-        ...(takeOut ? ids.map((id): Change => ({ type: 'remove', id })) : []),
-      ];
-      await commit(rows, { name: `Merged ${plural(of.length, 'snippet')}`, changes, at: options.now });
-      const { content: _, ...head } = snippet;
-      return { kind: 'kept', position: await rows.count(), head };
-    });
+  async merge(merged: Merged): Promise<KeepResult> {
+    const [{ mergeIn }, options] = await Promise.all([import('./merge.ts'), this.#keepOptions([])]);
+    return this.#write((rows) => mergeIn(rows, merged, options));
   }
 
   /**
@@ -267,7 +241,7 @@ export class Drawer {
 
   /** Labels, holds, hides, or says how long snippets stay. */
   async mark(ids: readonly string[], mark: Mark): Promise<void> {
-    const factsOf = await loadFacts();
+    const [{ markChanges, markInWords }, factsOf] = await Promise.all([import('./mark.ts'), loadFacts()]);
     const [unique, now] = [[...new Set(ids)], this.#tools.now()];
     await this.#change(markInWords(mark, unique.length), (rows) => markChanges(rows, unique, mark, now, factsOf));
   }
@@ -305,28 +279,8 @@ export class Drawer {
 
   /** Puts several snippets in the place of one, each with its origin, time and marks; gives the numbers of the first and last. */
   async split(id: string, contents: readonly Content[]): Promise<{ readonly from: number; readonly to: number }> {
-    const factsOf = await loadFacts();
-    const { newId, now } = this.#tools;
-    return this.#write(async (rows) => {
-      const { label: _, parts, ...snippet } = await rows.get(id);
-      const before = await rows.countBefore(snippet.order);
-      const [next] = await rows.heads(before + 1, 1);
-      const keys = generateNKeysBetween(snippet.order, next?.order ?? null, contents.length);
-      // What falls apart into as many as it was built up of is taken for these.
-      const from = (index: number): Partial<Snippet> => {
-        const part = parts?.length === contents.length ? parts[index] : undefined;
-        return part ? { origin: part.origin, takenAt: part.takenAt } : { ...(parts && { parts }) };
-      };
-      const pieces = contents.map((content, index) =>
-        withContent({ ...snippet, ...from(index), id: newId(), order: keys[index] as string }, content, factsOf),
-      );
-      await commit(rows, {
-        name: `Split 1 snippet into ${contents.length}`,
-        changes: [...pieces.map((piece): Change => ({ type: 'insert', snippet: piece })), { type: 'remove', id }],
-        at: now(),
-      });
-      return { from: before + 1, to: before + contents.length };
-    });
+    const [{ splitIn }, options] = await Promise.all([import('./split.ts'), this.#keepOptions([])]);
+    return this.#write((rows) => splitIn(rows, id, contents, options));
   }
 
   /** What can be undone, newest first, then what can be done again, as `redo` would. */
@@ -342,14 +296,17 @@ export class Drawer {
 
   /** Calls back within a second of every change, whichever program made it, and when time is up for one; the result ends that. */
   watch(changed: () => void): () => void {
-    const expiry = new Expiry(this.#storage, this.#tools.now, () => this.#read(async () => undefined));
+    const expiry = import('./expiry.ts').then(
+      ({ Expiry }) => new Expiry(this.#storage, this.#tools.now, () => this.#read(async () => undefined)),
+    );
+    const plan = (): void => void expiry.then((known) => known.plan());
     const stop = this.#storage.watch(() => {
       changed();
-      void expiry.plan();
+      plan();
     });
-    void expiry.plan();
+    plan();
     return () => {
-      expiry.end();
+      void expiry.then((known) => known.end());
       stop();
     };
   }

@@ -1,9 +1,11 @@
 import { plural } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
-import { goes } from './expiry.ts';
 import type { SnippetHead } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';
+
+/** Whether it goes when its time is up: what is held stays all the same, unless it is secret. */
+export const goes = ({ held, secret }: SnippetHead): boolean => !held || secret !== undefined;
 
 /** Those whose time is up; what is held stays all the same, unless it is secret. */
 export const dueIn = async (rows: StoredRows, now: Date): Promise<readonly SnippetHead[]> =>

@@ -1,4 +1,4 @@
-import type { SnippetHead } from './snippet.ts';
+import { goes } from './due.ts';
 import type { Storage } from './storage.ts';
 
 /** Timers count no further, in milliseconds. */
@@ -7,9 +7,6 @@ const longest = 2 ** 31 - 1;
 const ever = '~';
 /** So many at most are looked through for one that is not held. */
 const mostHeld = 100;
-
-/** Whether it goes when its time is up: what is held stays all the same, unless it is secret. */
-export const goes = ({ held, secret }: SnippetHead): boolean => !held || secret !== undefined;
 
 /**
  * Calls `letGo` when the time of the next snippet is up, rather than when somebody next looks. `plan` is called after every

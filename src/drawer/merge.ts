@@ -1,5 +1,11 @@
-import type { Content } from '../content/index.ts';
+import { generateKeyBetween } from 'fractional-indexing';
+import { type Content, plural } from '../content/index.ts';
+import type { Change } from './change.ts';
+import { commit } from './commit.ts';
+import type { KeepOptions, KeepResult } from './keep.ts';
+import { factsShown } from './secret.ts';
 import type { Part, Snippet } from './snippet.ts';
+import type { WritableRows } from './storage.ts';
 
 /** Something made of snippets that the drawer holds. */
 export interface Merged {
@@ -12,5 +18,35 @@ export interface Merged {
 }
 
 /** Where the parts of merged snippets are from, each with its own time; parts of parts stay apart. */
-export const partsOf = (snippets: readonly Snippet[]): Part[] =>
+const partsOf = (snippets: readonly Snippet[]): Part[] =>
   snippets.flatMap(({ parts, origin, takenAt, facts }) => parts ?? [{ origin, takenAt, what: facts.what }]);
+
+/** Keeps one new snippet made of others, at the end; its parts keep their origins. @throws DrawerError `not-found` */
+export async function mergeIn(
+  rows: WritableRows,
+  { of, content, label, takeOut }: Merged,
+  { now, newId, factsOf }: KeepOptions,
+): Promise<KeepResult> {
+  const ids = [...new Set(of)];
+  const snippets = await Promise.all(of.map((id) => rows.get(id)));
+  const last = await rows.findLast();
+  const secret = snippets.find((each) => each.secret)?.secret;
+  const snippet: Snippet = {
+    id: newId(),
+    order: generateKeyBetween(last?.order ?? null, null),
+    origin: {},
+    takenAt: now.toISOString(),
+    facts: factsShown(factsOf(content), secret),
+    ...(label !== undefined && { label }),
+    ...(secret && { secret }),
+    parts: partsOf(snippets),
+    content,
+  };
+  const changes: Change[] = [
+    { type: 'insert', snippet },
+    ...(takeOut ? ids.map((id): Change => ({ type: 'remove', id })) : []),
+  ];
+  await commit(rows, { name: `Merged ${plural(of.length, 'snippet')}`, changes, at: now });
+  const { content: _, ...head } = snippet;
+  return { kind: 'kept', position: await rows.count(), head };
+}

@@ -1,0 +1,35 @@
+import { generateNKeysBetween } from 'fractional-indexing';
+import type { Content } from '../content/index.ts';
+import { withContent } from './append.ts';
+import type { Change } from './change.ts';
+import { commit } from './commit.ts';
+import type { KeepOptions } from './keep.ts';
+import type { Snippet } from './snippet.ts';
+import type { WritableRows } from './storage.ts';
+
+/** Puts several snippets in the place of one, each with its origin, time and marks; gives the numbers of the first and last. */
+export async function splitIn(
+  rows: WritableRows,
+  id: string,
+  contents: readonly Content[],
+  { newId, now, factsOf }: KeepOptions,
+): Promise<{ readonly from: number; readonly to: number }> {
+  const { label: _, parts, ...snippet } = await rows.get(id);
+  const before = await rows.countBefore(snippet.order);
+  const [next] = await rows.heads(before + 1, 1);
+  const keys = generateNKeysBetween(snippet.order, next?.order ?? null, contents.length);
+  // What falls apart into as many as it was built up of is taken for these.
+  const from = (index: number): Partial<Snippet> => {
+    const part = parts?.length === contents.length ? parts[index] : undefined;
+    return part ? { origin: part.origin, takenAt: part.takenAt } : { ...(parts && { parts }) };
+  };
+  const pieces = contents.map((content, index) =>
+    withContent({ ...snippet, ...from(index), id: newId(), order: keys[index] as string }, content, factsOf),
+  );
+  await commit(rows, {
+    name: `Split 1 snippet into ${contents.length}`,
+    changes: [...pieces.map((piece): Change => ({ type: 'insert', snippet: piece })), { type: 'remove', id }],
+    at: now,
+  });
+  return { from: before + 1, to: before + contents.length };
+}
