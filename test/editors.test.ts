@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import type { Page } from 'playwright-core';
+import type { BrowserContextOptions, Page } from 'playwright-core';
 import { heard, heardAfter, Site, selectElement, seriousFindings, slips } from './support/site.ts';
 
 const site = new Site('editors');
@@ -11,8 +11,8 @@ afterEach(async () => {
 });
 afterAll(() => site.stop());
 
-async function visit(profile?: string): Promise<Page> {
-  const page = await site.visit(profile);
+async function visit(profile?: string, options: BrowserContextOptions = {}): Promise<Page> {
+  const page = await site.visit(profile, '', options);
   await page.locator('drawer-panel .plate').waitFor();
   await page.waitForFunction(
     () => (document.querySelector('drawer-panel') as { drawer?: unknown } | null)?.drawer !== undefined,
@@ -216,4 +216,34 @@ it('keeps what was acknowledged when the browser is killed', async () => {
   const again = await visit('killed');
   await again.locator('drawer-panel [role="option"]').first().waitFor();
   expect((await slips(again))[0]).toContain('The hull is carvel built');
+});
+
+it('is used by touch alone: slips are chosen, pasted and taken back by tapping', async () => {
+  const page = await visit('touch', { hasTouch: true, viewport: { width: 820, height: 1180 } });
+  await keep(page, '.reading strong', /^Kept as 1/);
+  await keep(page, '.reading em', /^Kept as 2/);
+  const place = page.locator('#tiptap [role="textbox"]');
+  const tap = (name: RegExp): Promise<void> => page.getByRole('button', { name }).first().tap();
+  await place.tap();
+  for (const at of [1, 0]) await page.locator('drawer-panel [role="option"]').nth(at).tap();
+  await heardAfter(page, /^Pasted 2 slips/, () => tap(/^Paste 2/));
+  expect((await place.innerText()).replace(/\s+/g, ' ')).toMatch(/Marigold.*carvel built|half past nine.*carvel built/);
+  await heardAfter(page, /^Undone/, () => tap(/^Undo$/));
+});
+
+it('shows everything at 200 % and in forced colours, with no scrolling to the side', async () => {
+  const half = { viewport: { width: 640, height: 400 }, deviceScaleFactor: 2, forcedColors: 'active' } as const;
+  const page = await visit('large', half);
+  await keep(page, '.reading p', /^Kept as 1/);
+  await page.keyboard.press('Alt+Shift+P');
+  await page.keyboard.press('Space');
+  expect(await slips(page)).toEqual([expect.stringContaining('chosen 1')]);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBeLessThanOrEqual(0);
+  for (const name of ['Paste 1', 'Paste all', 'Merge', 'Undo', 'Handle', 'Paste next']) {
+    const button = page.getByRole('button', { name, exact: true });
+    await button.scrollIntoViewIfNeeded();
+    const box = await button.boundingBox();
+    expect([name, (box?.x ?? -1) >= 0, (box?.x ?? 0) + (box?.width ?? 700) <= 640]).toEqual([name, true, true]);
+  }
+  expect(await ownFindings(page)).toEqual([]);
 });

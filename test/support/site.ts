@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { type BrowserContext, chromium, type Page } from 'playwright-core';
+import { type BrowserContext, type BrowserContextOptions, chromium, type Page } from 'playwright-core';
 
 const vite = resolve(import.meta.dirname, '../../node_modules/vite/bin/vite.js');
 const axe = createRequire(import.meta.url).resolve('axe-core');
@@ -65,13 +65,14 @@ export class Site {
   }
 
   /** A browser with the profile of that name; the same profile again is the same browser come back. */
-  async open(profile: string): Promise<BrowserContext> {
+  async open(profile: string, options: BrowserContextOptions = {}): Promise<BrowserContext> {
     const context = await chromium.launchPersistentContext(join(this.#scratch, profile), {
       executablePath,
       args: browserArguments,
       viewport: { width: 1280, height: 800 },
       acceptDownloads: true,
       permissions: ['clipboard-read', 'clipboard-write'],
+      ...options,
     });
     await context.addInitScript(() => {
       const said: string[] = [];
@@ -82,8 +83,8 @@ export class Site {
   }
 
   /** A page of the site in a new browser, or in that of a profile. */
-  async visit(profile = `profile-${++this.#profiles}`, path = ''): Promise<Page> {
-    const context = await this.open(profile);
+  async visit(profile = `profile-${++this.#profiles}`, path = '', options: BrowserContextOptions = {}): Promise<Page> {
+    const context = await this.open(profile, options);
     this.#contexts.push(context);
     const page = context.pages()[0] ?? (await context.newPage());
     this.watch(page);
