@@ -208,6 +208,11 @@ describe('a document', () => {
     const frame = '<draw:frame><draw:text-box><text:p>boxed</text:p></draw:text-box></draw:frame>';
     const source = openDocument('text', { body: `<text:p>first</text:p><text:p>last${frame}</text:p>` });
     const { bytes } = await insert('odt', await source.read(0, source.size), '', doc('a', 'b'));
+    const onPage = openDocument('text', { body: `${frame}<text:p>last</text:p>` });
+    const other = await insert('odt', await onPage.read(0, onPage.size), '', doc('a'));
+    expect(strFromU8(unzipSync(other.bytes)['content.xml'] as Uint8Array)).toMatch(
+      /last<\/text:p><text:p[^<>]*>a<\/text:p>/,
+    );
     expect(strFromU8(unzipSync(bytes)['content.xml'] as Uint8Array)).toMatch(
       /boxed<\/text:p><\/draw:text-box><\/draw:frame><\/text:p><text:p[^<>]*>a<\/text:p><text:p[^<>]*>b<\/text:p>/,
     );

@@ -111,7 +111,7 @@ class Landing {
 
   edits(content: Content): readonly TextEdit[] {
     const first = this.#parts[0];
-    const last = first && this.#lastBeside(first);
+    const last = this.#lastOutside();
     if (!first || !last)
       return [this.#grammar.blocks(asBlocks(content), { position: this.#prose.trace.root.innerEnd }, this.#source)];
     // What lands in a file without words stands above its empty paragraph, so that none is left in front.
@@ -121,15 +121,16 @@ class Landing {
     return this.#amongBlocks(content, first.block, last.block);
   }
 
-  /** The last part in the story of the first: what stands in boxes that hang on its paragraphs is not behind it. */
-  #lastBeside(first: SelectedPart): SelectedPart | undefined {
-    const storyOf = ({ block }: SelectedPart): SourceNode | undefined => {
-      let node = this.#nodes(block)[0]?.parent;
-      while (node && node.kind !== 'story') node = node.parent;
-      return node;
-    };
-    const story = storyOf(first);
-    return this.#parts.findLast((part) => storyOf(part) === story);
+  /** The last part that is in no box, where one is in none: what hangs on a page or paragraph is not behind it. */
+  #lastOutside(): SelectedPart | undefined {
+    const depths = this.#parts.map(({ block }) => {
+      let depth = 0;
+      const [node] = this.#nodes(block);
+      for (let around = node?.parent; around; around = around.parent) if (around.kind === 'story') depth++;
+      return node ? depth : Number.POSITIVE_INFINITY;
+    });
+    const least = depths.reduce((one, other) => Math.min(one, other), Number.POSITIVE_INFINITY);
+    return this.#parts[depths.lastIndexOf(least)];
   }
 
   // Among words

@@ -17,6 +17,8 @@ interface Tab {
 /** How many blocks are shown before the rest of a document has been read, and how many are laid out at once after that. */
 const firstBlocks = 60;
 const blocksAtOnce = 400;
+/** The cells that are shown before it is known how large the sheets are. */
+const firstCells = 'A1:Z60';
 
 /** The files being read, as they look; what is selected in them, pointed at, or named as a place, is kept in the drawer. */
 export class ReadingPane {
@@ -109,8 +111,12 @@ export class ReadingPane {
       page.append(showContent(first.content, first.media, { live: true }));
       if (first.language) page.lang = first.language;
     }
+    const isWorkbook = /\.(xlsx|xlsm|xltx|xltm|ods|ots)$/i.test(file.name);
+    const glimpse = isWorkbook ? await file.take(firstCells).catch(() => undefined) : undefined;
+    if (glimpse) page.append(make('div', { class: 'glimpse' }, showContent(glimpse.content, glimpse.media)));
     const outline = await file.outline();
     tab.places = outline.entries;
+    page.querySelector('.glimpse')?.remove();
     if (this.#shown === tab) this.#showPlaces();
     const sheets = tab.places.filter(({ kind }) => kind === 'sheet');
     if (sheets.length > 0) return this.#showSheets(tab, sheets);

@@ -18,8 +18,8 @@ export class PanelModel {
   readonly #pages = new Map<number, readonly Listed[]>();
   readonly #loading = new Set<number>();
   #unwatch: (() => void) | undefined;
-  #refreshing: Promise<void> | undefined;
-  #isStale = false;
+  #reading: Promise<void> | undefined;
+  #again: Promise<void> | undefined;
   #generation = 0;
 
   count = 0;
@@ -122,22 +122,21 @@ export class PanelModel {
     this.#changed();
   }
 
-  /** Reads anew what is shown; several calls while it runs come to one more reading. */
-  async refresh(): Promise<void> {
-    if (this.#refreshing) {
-      this.#isStale = true;
-      return this.#refreshing;
+  /** Reads anew what is shown; several calls while it is being read come to one more reading, which they wait for. */
+  refresh(): Promise<void> {
+    if (!this.#reading) {
+      this.#reading = this.#read().finally(() => {
+        this.#reading = undefined;
+      });
+      return this.#reading;
     }
-    this.#refreshing = this.#read();
-    try {
-      await this.#refreshing;
-    } finally {
-      this.#refreshing = undefined;
-    }
-    if (this.#isStale) {
-      this.#isStale = false;
-      await this.refresh();
-    }
+    this.#again ??= this.#reading
+      .catch(() => {}) // whoever waited for it was told
+      .then(() => {
+        this.#again = undefined;
+        return this.refresh();
+      });
+    return this.#again;
   }
 
   async #read(): Promise<void> {

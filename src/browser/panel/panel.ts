@@ -144,9 +144,14 @@ export class DrawerPanel extends LitElement implements PanelHost {
     if (captured.kind === 'problem') return this.#tell(captured.error);
     const { result, notes } = captured;
     const simplified = notes.length === 0 ? '' : `. ${this.words.say('simplified', { notes: notesOf(notes) })}`;
-    this.say(`${this.words.kept(result)}${simplified}`);
-    if ('position' in result && this.#model && !this.#model.isFinding)
-      void this.#model.refresh().then(() => this.#list.show(result.position - 1));
+    const fact = `${this.words.kept(result)}${simplified}`;
+    const model = this.#model;
+    if (!('position' in result) || !model || model.isFinding) return this.say(fact);
+    // The slip lies in the list when it is said that it was kept.
+    void this.attempt(() => model.refresh()).then(() => {
+      this.#list.show(result.position - 1);
+      this.say(fact);
+    });
   };
 
   /** Says one short fact; the same once more is heard once more. */
