@@ -49,11 +49,14 @@ export class WordIndex {
     this.remove(entry.id);
     this.#entries.set(entry.id, entry);
     insert(this.#byAge, entry);
-    this.#orders.splice(
-      place(this.#orders, (each) => each < entry.order),
-      0,
-      entry.order,
-    );
+    const last = this.#orders.at(-1);
+    if (last === undefined || last < entry.order) this.#orders.push(entry.order);
+    else
+      this.#orders.splice(
+        place(this.#orders, (each) => each < entry.order),
+        0,
+        entry.order,
+      );
     for (const [postings, words] of this.#places(entry))
       for (const word of words) {
         const there = postings.get(word);
@@ -85,11 +88,14 @@ export class WordIndex {
       }
   }
 
-  #places({ found }: Entry): readonly (readonly [Postings, ReadonlySet<string>])[] {
+  /** A word may stand there more than once. */
+  #places({ found }: Entry): readonly (readonly [Postings, readonly string[]])[] {
     return [
-      [this.#words, new Set([...found.label, ...found.words, ...found.from])],
-      [this.#labels, new Set(found.label)],
-      [this.#kinds, new Set(found.is)],
+      [this.#words, found.label],
+      [this.#words, found.words],
+      [this.#words, found.from],
+      [this.#labels, found.label],
+      [this.#kinds, found.is],
     ];
   }
 
@@ -183,7 +189,8 @@ const lastOf = (phrase: Phrase): string => phrase.at(-1) ?? '';
 const lengthOf = (lists: readonly (readonly Entry[])[]): number => lists.reduce((sum, { length }) => sum + length, 0);
 
 const compare = (one: string, other: string): number => (one < other ? -1 : one > other ? 1 : 0);
-const compareAge = (one: Entry, other: Entry): number =>
+/** The order of age: which was taken first, and of those taken together which stands first. */
+export const compareAge = (one: Entry, other: Entry): number =>
   compare(one.takenAt, other.takenAt) || compare(one.order, other.order) || compare(one.id, other.id);
 
 /** The first index at which a test of rising things fails. */
@@ -197,16 +204,16 @@ function place<T>(things: readonly T[], isBefore: (thing: T) => boolean): number
   return low;
 }
 
-/** Mostly at the end, since what comes is mostly new. */
+/** Once, and mostly at the end, since what comes is mostly new. */
 function insert(entries: Entry[], entry: Entry): void {
   const last = entries.at(-1);
-  if (!last || compareAge(last, entry) < 0) entries.push(entry);
-  else
-    entries.splice(
-      place(entries, (each) => compareAge(each, entry) < 0),
-      0,
-      entry,
-    );
+  if (last === entry) return;
+  if (!last || compareAge(last, entry) < 0) {
+    entries.push(entry);
+    return;
+  }
+  const at = place(entries, (each) => compareAge(each, entry) < 0);
+  if (entries[at] !== entry) entries.splice(at, 0, entry);
 }
 
 function withdraw(entries: Entry[], entry: Entry): void {

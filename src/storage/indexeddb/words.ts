@@ -1,5 +1,5 @@
 import { findable, type Query } from '../../drawer/index.ts';
-import { type Entry, WordIndex } from '../word-index.ts';
+import { compareAge, type Entry, WordIndex } from '../word-index.ts';
 import type { IndexedDbRows } from './rows.ts';
 import type { Transaction } from './tables.ts';
 
@@ -53,14 +53,28 @@ export class Words {
   async #readPortions(begin: () => Transaction): Promise<void> {
     const index = new WordIndex();
     let last: Entry | undefined;
+    /** What was taken at the same moment, as an import is: in another order than the index has, so it is put in together. */
+    let together: Entry[] = [];
+    const putTogether = async (): Promise<void> => {
+      if (together.length > 1) together.sort(compareAge);
+      for (const [at, entry] of together.entries()) {
+        index.put(entry);
+        if (at % portion === portion - 1) await pause();
+      }
+      together = [];
+    };
     for (;;) {
       const after: IDBKeyRange | null = last ? IDBKeyRange.lowerBound([last.takenAt, last.id], true) : null;
       const read = await begin().objectStore('finds').index('age').getAll(after, portion);
-      for (const entry of read) index.put(entry);
+      for (const entry of read) {
+        if (together[0] && together[0].takenAt !== entry.takenAt) await putTogether();
+        together.push(entry);
+      }
       last = read.at(-1);
       if (read.length < portion) break;
-      await new Promise((next) => setTimeout(next)); // keys and clicks come in between
+      await pause();
     }
+    await putTogether();
     this.#index ??= index;
     this.#reading = undefined;
   }
@@ -93,3 +107,9 @@ export class Words {
     return { id, takenAt: snippet.takenAt, order: snippet.order, found: findable(snippet) };
   }
 }
+
+/** Lets everything else that waits go first: keys, clicks, drawing. */
+const pause = (): Promise<void> =>
+  'scheduler' in globalThis
+    ? globalThis.scheduler.postTask(() => {}, { priority: 'background' })
+    : new Promise((next) => setTimeout(next));
