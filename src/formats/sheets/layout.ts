@@ -9,6 +9,7 @@ import {
   type Inline,
   inlineText,
   type Marks,
+  mapPictures,
   type Note,
   type Picture,
   picturesIn,
@@ -117,17 +118,21 @@ function inRows(content: Content, lays: Lays): Rows {
 const pictureRows = (blocks: readonly Block[], lays: Lays): Rows =>
   [...picturesIn({ shape: 'blocks', blocks })].filter(lays).map((picture) => [pictureCell(picture)]);
 
+/** The blocks without the pictures that lie in cells of their own. */
+const withoutLaid = (blocks: readonly Block[], lays: Lays): readonly Block[] =>
+  asBlocks(mapPictures({ shape: 'blocks', blocks }, (picture) => (lays(picture) ? '' : picture)));
+
 function blockRows(block: Block, lays: Lays): Rows {
   switch (block.type) {
     case 'paragraph':
     case 'heading': {
-      const words = block.inlines.filter(({ type }) => type !== 'picture').length > 0;
-      return [...(words ? [[runCell(block.inlines)]] : []), ...pictureRows([block], lays)];
+      const inlines = block.inlines.filter((inline) => inline.type !== 'picture' || !lays(inline));
+      return [...(inlines.length > 0 ? [[runCell(inlines)]] : []), ...pictureRows([block], lays)];
     }
     case 'list':
-      return block.items.flatMap((item) => [
-        [wordCell(blocksText(item.blocks, '\n'))],
-        ...pictureRows(item.blocks, lays),
+      return block.items.flatMap(({ blocks }) => [
+        [wordCell(blocksText(withoutLaid(blocks, lays), '\n'))],
+        ...pictureRows(blocks, lays),
       ]);
     case 'table':
       return tableRows(block, lays);
