@@ -86,7 +86,6 @@ async function fitting(rows: StoredRows, words: string): Promise<readonly Listed
 
 /** Snippets and their numbers, in the order given. */
 export async function withPositions(rows: StoredRows, heads: readonly SnippetHead[]): Promise<readonly Listed[]> {
-  const listed: Listed[] = [];
-  for (const head of heads) listed.push({ position: (await rows.countBefore(head.order)) + 1, head });
-  return listed;
+  const before = await rows.countsBefore(heads.map(({ order }) => order));
+  return heads.map((head, index) => ({ position: (before[index] ?? 0) + 1, head }));
 }

@@ -35,6 +35,8 @@ export interface StoredRows {
   bytes(): Promise<number>;
   /** How many snippets stand in front of this order key. */
   countBefore(order: string): Promise<number>;
+  /** The same for several order keys at once. */
+  countsBefore(orders: readonly string[]): Promise<readonly number[]>;
   /** The snippets that fit, the best first and among equals the newest, at most `limit`. */
   search(query: Query, limit: number): Promise<readonly SnippetHead[]>;
   /** Those that look the same in a list: the same preview and counts, wherever they are from. */

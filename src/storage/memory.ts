@@ -66,6 +66,10 @@ class MemoryRows implements WritableRows {
     return snippet;
   }
 
+  countsBefore(orders: readonly string[]): Promise<readonly number[]> {
+    return Promise.all(orders.map((order) => this.countBefore(order)));
+  }
+
   async countBefore(order: string): Promise<number> {
     return placeFor(this.state.snippets, order);
   }

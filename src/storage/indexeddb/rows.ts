@@ -73,6 +73,10 @@ export class IndexedDbRows implements WritableRows {
     return found;
   }
 
+  countsBefore(orders: readonly string[]): Promise<readonly number[]> {
+    return Promise.all(orders.map((order) => this.countBefore(order)));
+  }
+
   async countBefore(order: string): Promise<number> {
     // After a search its index knows, until something changes.
     return this.#countBefore && this.touched.size === 0 ? this.#countBefore(order) : this.#shelves.countBefore(order);

@@ -30,6 +30,8 @@ export class Finder {
   readonly #waiting = new Map<number, Findable>();
   /** The words that hold a part, as far as one search has asked. */
   readonly #parts = new Map<string, readonly string[]>();
+  /** Every word once, a line each: looked through in a fraction of the time that the table takes. */
+  #vocabulary: { readonly version: number; readonly lines: string } | undefined;
 
   constructor(prepare: Prepare) {
     this.#prepare = prepare;
@@ -56,17 +58,19 @@ export class Finder {
       for (const field of [found.label, found.words, found.from]) for (const word of field) words.add(word);
     }
     this.#prepare('INSERT OR IGNORE INTO word SELECT value FROM json_each(?)').run(JSON.stringify([...words].sort()));
-    this.#waiting.clear();
+    this.drop();
   }
 
-  /** What waits was taken back with all else. */
+  /** What waits is not to be written, or has been. */
   drop(): void {
     this.#waiting.clear();
+    this.#vocabulary = undefined;
   }
 
   /** Leaves no trace of what was removed: neither in the index, nor of words that are found nowhere any more. */
   forget(words: Iterable<string>): void {
     this.settle();
+    this.#vocabulary = undefined;
     this.#prepare("INSERT INTO finder (finder) VALUES ('optimize')").run();
     for (const word of new Set(words))
       if (!this.#has(quoted([word]))) this.#prepare('DELETE FROM word WHERE word = ?').run(word);
@@ -74,7 +78,7 @@ export class Finder {
 
   /** Forgets everything. */
   clear(): void {
-    this.#waiting.clear();
+    this.drop();
     this.#prepare("INSERT INTO finder (finder) VALUES ('delete-all')").run();
     this.#prepare('DELETE FROM word').run();
   }
@@ -146,10 +150,33 @@ export class Finder {
     if (part.length < leastLetters.part) return [];
     const known = this.#parts.get(part);
     if (known) return known;
-    const sql = 'SELECT word FROM word WHERE instr(word, ?) > 1 LIMIT ?';
-    const words = this.#words(sql, part, mostAlternatives).filter((word) => isPart(part, word));
+    const words = this.#wordsAround(part).filter((word) => isPart(part, word));
     this.#parts.set(part, words);
     return words;
+  }
+
+  /** Words that hold a part, but not at their beginning. */
+  #wordsAround(part: string): readonly string[] {
+    const lines = this.#lines();
+    const words: string[] = [];
+    for (let at = lines.indexOf(part); at >= 0 && words.length < mostAlternatives; ) {
+      const start = lines.lastIndexOf('\n', at) + 1;
+      const end = lines.indexOf('\n', at);
+      if (at > start) words.push(lines.slice(start, end));
+      at = lines.indexOf(part, end);
+    }
+    return words;
+  }
+
+  /** Read anew where another connection has changed the file since. */
+  #lines(): string {
+    const { data_version: version } = this.#prepare('PRAGMA data_version').get() as { data_version: number };
+    if (this.#vocabulary?.version !== version) {
+      const sql = `SELECT group_concat(word || char(10), '') AS lines FROM (SELECT word FROM word ORDER BY word)`;
+      const { lines } = this.#prepare(sql).get() as { lines: string | null };
+      this.#vocabulary = { version, lines: lines ?? '' };
+    }
+    return this.#vocabulary.lines;
   }
 
   /** Words that begin with its first letter or its second, as those with a slip do. */

@@ -108,7 +108,11 @@ export class SqliteRows implements WritableRows {
   }
 
   async countBefore(order: string): Promise<number> {
-    return this.#shelves.countBefore(order);
+    return this.#shelves.countsBefore([order])[0] ?? 0;
+  }
+
+  async countsBefore(orders: readonly string[]): Promise<readonly number[]> {
+    return this.#shelves.countsBefore(orders);
   }
 
   async bytes(): Promise<number> {
@@ -130,9 +134,11 @@ export class SqliteRows implements WritableRows {
 
   async search(query: Query, limit: number): Promise<readonly SnippetHead[]> {
     if (this.#sealing.isSealed) return searchThrough(this.#everySnippet(), query, limit);
-    return this.#finder
-      .search(query, limit)
-      .flatMap((row) => this.#heads('SELECT id, head FROM snippet WHERE row = ?', row));
+    // All at once: a statement each takes longer than what it reads.
+    return this.#heads(
+      'SELECT snippet.id, head FROM json_each(?) AS found JOIN snippet ON snippet.row = found.value ORDER BY found.key',
+      JSON.stringify(this.#finder.search(query, limit)),
+    );
   }
 
   async alike(facts: Facts): Promise<readonly SnippetHead[]> {

@@ -22,17 +22,15 @@ export class Shelves {
     return (this.#prepare('SELECT coalesce(sum(snippets), 0) AS sum FROM shelf').get() as { sum: number }).sum;
   }
 
-  /** How many order keys are lower. */
-  countBefore(order: string): number {
-    const { first } = this.#shelfOf(order);
-    const { sum } = this.#prepare('SELECT coalesce(sum(snippets), 0) AS sum FROM shelf WHERE first < ?').get(first) as {
-      sum: number;
-    };
-    const { count } = this.#prepare('SELECT count(*) AS count FROM snippet WHERE "order" >= ? AND "order" < ?').get(
-      first,
-      order,
-    ) as { count: number };
-    return sum + count;
+  /** How many order keys are lower than each of these. */
+  countsBefore(orders: readonly string[]): readonly number[] {
+    const rows = this.#prepare(
+      `SELECT (SELECT coalesce(sum(snippets), 0) FROM shelf WHERE first < start)
+            + (SELECT count(*) FROM snippet WHERE "order" >= start AND "order" < wanted) AS count
+       FROM (SELECT key, value AS wanted, (SELECT max(first) FROM shelf WHERE first <= value) AS start FROM json_each(?))
+       ORDER BY key`,
+    ).all(JSON.stringify(orders)) as { count: number }[];
+    return rows.map(({ count }) => count);
   }
 
   /** The shelf where position `offset` (from 0) is, and how many snippets stand on it before that; `undefined` past the end. */
