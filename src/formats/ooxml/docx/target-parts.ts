@@ -53,7 +53,7 @@ export class TargetParts {
       /footnote\s[^<>]*?:id="(\d{1,9})"/g,
     );
     this.#tables = insertion.style === 'original' ? undefined : tableLookIn(source);
-    this.#drawings = source.includes('docPr') ? highest(source, /<(?:[\w.-]+:)?docPr\s[^<>]*?\sid="(\d{1,9})"/g) : 0;
+    this.#drawings = source.includes('docPr') ? highest(source, /<(?:[\w.-]+:)?docPr\b[^<>]*?\sid="(\d{1,9})"/g) : 0;
   }
 
   story(page: Page): StoryWriter {
