@@ -3,6 +3,8 @@ import type { Storage } from './storage.ts';
 
 /** Timers count no further, in milliseconds. */
 const longest = 2 ** 31 - 1;
+/** After what time one that could not be let go is tried again, in milliseconds. */
+const again = 1_000;
 /** Sorts behind every time. */
 const ever = '~';
 /** So many at most are looked through for one that is not held. */
@@ -30,8 +32,8 @@ export class Expiry {
     const at = heads.find(goes)?.expiresAt;
     clearTimeout(this.#timer);
     if (at === undefined || this.#hasEnded) return undefined;
-    const wait = Math.min(longest, Math.max(0, Date.parse(at) - this.#now().getTime()));
-    this.#timer = setTimeout(() => void this.#go(), wait);
+    const wait = Date.parse(at) - this.#now().getTime();
+    this.#timer = setTimeout(() => void this.#go(), wait > 0 ? Math.min(longest, wait) : again);
     return at;
   }
 
