@@ -4,7 +4,7 @@ import type { IndexedDbRows } from './rows.ts';
 import type { Transaction } from './tables.ts';
 
 /** How many rows are read in at once, so that the page goes on in between. */
-const portion = 200;
+const portion = 100;
 /** From how many changed snippets on the index is read in anew. */
 const mostStale = 5_000;
 
