@@ -1,5 +1,6 @@
 import { choose } from '../compose/index.ts';
 import {
+  asBlocks,
   type Content,
   clipped,
   type LandingStyle,
@@ -107,11 +108,7 @@ function sizeInWords({ content, snippets }: Pasted, { cells, notes }: Landed): s
   const words = snippets.reduce((sum, { facts }) => sum + facts.words, 0);
   const left = notes.reduce((sum, { what, count }) => sum + (what.startsWith('picture, left out') ? count : 0), 0);
   const pictures = [...picturesIn(content)].length - left;
-  const isTable = content.shape === 'cells' && cells === undefined;
-  const tables =
-    content.shape === 'blocks' && cells === undefined
-      ? content.blocks.filter(({ type }) => type === 'table').length
-      : Number(isTable);
+  const tables = cells === undefined ? asBlocks(content).filter(({ type }) => type === 'table').length : 0;
   return [
     plural(words, 'word'),
     ...(tables > 0 ? [plural(tables, 'table')] : []),

@@ -12,7 +12,7 @@ const mostHeld = 100;
 
 /**
  * Calls `letGo` when the time of the next snippet is up, rather than when somebody next looks. `plan` is called after every
- * change; the result of each is when it is planned for, `undefined` for never.
+ * change.
  */
 export class Expiry {
   readonly #storage: Storage;
@@ -27,14 +27,13 @@ export class Expiry {
     this.#letGo = letGo;
   }
 
-  async plan(): Promise<string | undefined> {
+  async plan(): Promise<void> {
     const heads = await this.#storage.read((rows) => rows.due(ever, mostHeld)).catch(() => []); // closed, or locked meanwhile
     const at = heads.find(goes)?.expiresAt;
     clearTimeout(this.#timer);
-    if (at === undefined || this.#hasEnded) return undefined;
+    if (at === undefined || this.#hasEnded) return;
     const wait = Date.parse(at) - this.#now().getTime();
     this.#timer = setTimeout(() => void this.#go(), wait > 0 ? Math.min(longest, wait) : again);
-    return at;
   }
 
   async #go(): Promise<void> {

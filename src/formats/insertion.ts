@@ -123,14 +123,13 @@ class Landing {
 
   /** The last part that is in no box, where one is in none: what hangs on a page or paragraph is not behind it. */
   #lastOutside(): SelectedPart | undefined {
-    const depths = this.#parts.map(({ block }) => {
-      let depth = 0;
-      const [node] = this.#nodes(block);
-      for (let around = node?.parent; around; around = around.parent) if (around.kind === 'story') depth++;
-      return node ? depth : Number.POSITIVE_INFINITY;
-    });
-    const least = depths.reduce((one, other) => Math.min(one, other), Number.POSITIVE_INFINITY);
-    return this.#parts[depths.lastIndexOf(least)];
+    let [found, least] = [this.#parts.at(-1), Number.POSITIVE_INFINITY];
+    for (let index = this.#parts.length - 1; index >= 0 && least > 1; index--) {
+      const part = this.#parts[index] as SelectedPart;
+      const depth = storiesAround(this.#nodes(part.block)[0]);
+      if (depth < least) [found, least] = [part, depth];
+    }
+    return found;
   }
 
   // Among words
@@ -289,6 +288,14 @@ class Landing {
     const own = this.#prose.trace.nodes.get(block) ?? [];
     return own.length > 0 ? own : childBlocks(block).flatMap((child) => this.#nodes(child));
   }
+}
+
+/** In how many stories it stands: in one, the text's own, where it is in no box. */
+function storiesAround(node: SourceNode | undefined): number {
+  if (!node) return Number.POSITIVE_INFINITY;
+  let depth = 0;
+  for (let around = node.parent; around; around = around.parent) if (around.kind === 'story') depth++;
+  return depth;
 }
 
 type Bias = 'left' | 'right';

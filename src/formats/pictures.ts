@@ -18,7 +18,8 @@ export const pointsPerPixel = 0.75;
 /** Lower-case hexadecimal SHA-256 of the bytes: what a picture's `media` names it by. */
 export const mediaHash = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));
 
-const typeBySignature: Readonly<Record<string, PictureType>> = {
+/** By the usual extension, which is what signatures are called too. */
+export const pictureTypes: Readonly<Record<string, PictureType>> = {
   png: 'image/png',
   jpg: 'image/jpeg',
   gif: 'image/gif',
@@ -40,7 +41,7 @@ interface PictureFacts {
 export function findPictureFacts(bytes: Uint8Array): PictureFacts | undefined {
   try {
     const { type = '', width, height } = imageSize(bytes);
-    const mediaType = typeBySignature[type];
+    const mediaType = pictureTypes[type];
     return mediaType && width > 0 && height > 0 && Math.max(width, height) <= largestSide
       ? { mediaType, width: width * pointsPerPixel, height: height * pointsPerPixel }
       : undefined;

@@ -26,6 +26,12 @@ export function addPicturePart(edit: PackageEdit, { media, mediaType }: Picture,
   return part;
 }
 
+/** The source of the style of a name; empty where the part has none. */
+export const styleSource = (text: string, name: string): string =>
+  new RegExp(
+    `<style:style\\s(?=[^<>]*style:name="${escapeAttribute(name)}")[^<>]*(?:/>|>[\\s\\S]*?</style:style>)`,
+  ).exec(text)?.[0] ?? '';
+
 /** The content part with further automatic styles (ISO/IEC 26300-1, 3.15.3). */
 export function withAutomaticStyles(text: string, styles: string): string {
   if (styles === '') return text;

@@ -1,5 +1,6 @@
 import { DrawerError } from '../../content/index.ts';
 import { PackageEdit } from '../package/package-edit.ts';
+import { highest } from '../xml/highest.ts';
 import { escapeAttribute } from '../xml/write-xml.ts';
 import { contentTypes, relationshipsOf } from './opc.ts';
 
@@ -19,11 +20,7 @@ export class OpcEdit extends PackageEdit {
       const id = /\sId="([^"]*)"/.exec(element)?.[1];
       if (isSame && id !== undefined) return id;
     }
-    const last = [...text.matchAll(/\sId=["']rId(\d{1,9})["']/g)].reduce(
-      (most, [, each]) => Math.max(most, Number(each)),
-      0,
-    );
-    const id = `rId${last + 1}`;
+    const id = `rId${highest(text, /\sId=["']rId(\d{1,9})["']/g) + 1}`;
     const mode = external ? ' TargetMode="External"' : '';
     this.setText(
       list,

@@ -1,5 +1,6 @@
 import type { Element } from 'xast';
 import type { PictureType } from '../../content/index.ts';
+import { pictureTypes } from '../pictures.ts';
 import { x } from '../xml/element.ts';
 import type { OpcEdit } from './package-edit.ts';
 
@@ -51,14 +52,6 @@ export function addPicturePart(edit: OpcEdit, part: string, bytes: Uint8Array): 
   const extension = part.slice(part.lastIndexOf('.') + 1);
   edit.addDefaultType(extension, pictureTypes[extension] ?? 'application/octet-stream');
 }
-
-const pictureTypes: Readonly<Record<string, string>> = {
-  png: 'image/png',
-  jpg: 'image/jpeg',
-  gif: 'image/gif',
-  webp: 'image/webp',
-  svg: 'image/svg+xml',
-};
 
 /** A part's name in the folder of another. */
 export const beside = (part: string, target: string): string => part.slice(0, part.lastIndexOf('/') + 1) + target;

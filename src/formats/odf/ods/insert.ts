@@ -9,6 +9,7 @@ import { heightForPictures, laidSize } from '../../sheets/pictures.ts';
 import { checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { Declarations } from '../../xml/declared.ts';
+import { highest } from '../../xml/highest.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
@@ -134,7 +135,8 @@ class SheetFiller {
   readonly #text: string;
   readonly #sheet: SheetPlaces;
   readonly #declarations: Declarations;
-  #pictures: number;
+  /** The number of the last picture; looked for with the first. */
+  #pictures: number | undefined;
 
   constructor(context: FillContext) {
     const { text } = context;
@@ -143,10 +145,6 @@ class SheetFiller {
     this.#sheet = context.sheet;
     this.heights = new RowHeights(text);
     this.#declarations = new Declarations(text, writingNamespaces);
-    this.#pictures = [...text.matchAll(/draw:name="Picture (\d{1,6})"/g)].reduce(
-      (most, [, number]) => Math.max(most, Number(number)),
-      0,
-    );
   }
 
   edits(grid: Grid, corner: Corner): TextEdit[] {
@@ -247,7 +245,8 @@ class SheetFiller {
     const { edit, insertion } = this.#context;
     const address = picture && addPicturePart(edit, picture, insertion.media);
     if (!picture || address === undefined) return '';
-    const facts = { name: `Picture ${++this.#pictures}`, ...laidSize(picture), alt: picture.alt };
+    this.#pictures = (this.#pictures ?? highest(this.#text, /draw:name="Picture (\d{1,6})"/g)) + 1;
+    const facts = { name: `Picture ${this.#pictures}`, ...laidSize(picture), alt: picture.alt };
     return this.#declarations.on(xmlSource([pictureFrame(address, facts)]));
   }
 }

@@ -1,5 +1,6 @@
 import { x } from '../../xml/element.ts';
-import { escapeAttribute, xmlSource } from '../../xml/write-xml.ts';
+import { xmlSource } from '../../xml/write-xml.ts';
+import { styleSource } from '../additions.ts';
 import { points } from '../lengths.ts';
 
 /** The automatic styles of rows, to which higher ones are added (ISO/IEC 26300-1, 16.17). State: those made so far. */
@@ -34,10 +35,7 @@ export class RowHeights {
 
   #heightOf(style: string | undefined): number {
     if (style === undefined) return 0;
-    const [definition = ''] =
-      new RegExp(`<style:style\\s(?=[^<>]*style:name="${escapeAttribute(style)}")[^<>]*>[\\s\\S]*?</style:style>`).exec(
-        this.#text,
-      ) ?? [];
+    const definition = styleSource(this.#text, style);
     return points(/style:row-height="([^"]+)"/.exec(definition)?.[1]) ?? 0;
   }
 

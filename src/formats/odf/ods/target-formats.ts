@@ -1,7 +1,8 @@
 import type { Element } from 'xast';
 import type { Cell, Marks } from '../../../content/index.ts';
 import { x } from '../../xml/element.ts';
-import { escapeAttribute, xmlSource } from '../../xml/write-xml.ts';
+import { xmlSource } from '../../xml/write-xml.ts';
+import { styleSource } from '../additions.ts';
 import { dataStyle } from './data-style-source.ts';
 
 /**
@@ -64,12 +65,7 @@ export class CellFormats {
   }
 
   #definition(name: string | undefined): string {
-    if (name === undefined) return '';
-    return (
-      new RegExp(
-        `<style:style\\s(?=[^<>]*style:name="${escapeAttribute(name)}")[^<>]*(?:/>|>[\\s\\S]*?</style:style>)`,
-      ).exec(this.#text)?.[0] ?? ''
-    );
+    return name === undefined ? '' : styleSource(this.#text, name);
   }
 
   /** An automatic style cannot be built on, so that what it says is said again. */

@@ -16,6 +16,7 @@ import type { DecodedText } from '../../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import type { SourceNode } from '../../trace.ts';
 import { Declarations } from '../../xml/declared.ts';
+import { highest } from '../../xml/highest.ts';
 import { escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
 import { writingNamespaces } from '../namespaces.ts';
@@ -87,10 +88,7 @@ class OdtLanding extends LandingGrammar {
     this.tracked = author === undefined ? undefined : new TrackedInsertions(source, { author, date });
     const stylesPart = edit.findText('styles.xml') ?? '';
     this.styles = new TargetStyles(source, stylesPart, insertion.style === 'original');
-    let number = [...source.matchAll(/(?:drawer-note-|draw:name="Picture |table:name="Drawer)(\d{1,6})/g)].reduce(
-      (most, [, each]) => Math.max(most, Number(each)),
-      0,
-    );
+    let number = highest(source, /(?:drawer-note-|draw:name="Picture |table:name="Drawer)(\d{1,6})/g);
     const story: OdtStory = {
       styles: this.styles,
       width: textWidth(stylesPart),

@@ -11,6 +11,7 @@ import {
 import type { TextEdit } from '../../text-edits.ts';
 import type { SourceNode } from '../../trace.ts';
 import { Declarations } from '../../xml/declared.ts';
+import { highest } from '../../xml/highest.ts';
 import { escapeText, xmlSource } from '../../xml/write-xml.ts';
 import type { OpcEdit } from '../package-edit.ts';
 import type { DocumentParts } from './insert.ts';
@@ -207,8 +208,7 @@ function parted(written: string, source: string, position: number, empty: string
 }
 
 /** The highest id of a change, comment or bookmark: ids of changes have to differ. */
-const highestId = (source: string): number =>
-  [...source.matchAll(/\s[\w.-]+:id="(\d{1,9})"/g)].reduce((most, [, id]) => Math.max(most, Number(id)), 0);
+const highestId = (source: string): number => highest(source, /\s[\w.-]+:id="(\d{1,9})"/g);
 
 /** Words without any mark, which take the look of the words that they land in. */
 function bareWords(inlines: readonly Inline[]): string | undefined {

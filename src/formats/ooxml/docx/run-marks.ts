@@ -27,8 +27,11 @@ export class RunMarks {
   }
 
   of(look: DocxRunLook, place: RunPlace): Marks {
-    const inCell = this.#known.get(place.cell) ?? new Map<string, Marks>();
-    this.#known.set(place.cell, inCell);
+    let inCell = this.#known.get(place.cell);
+    if (!inCell) {
+      inCell = new Map();
+      this.#known.set(place.cell, inCell);
+    }
     const key = `${place.kind}|${place.style?.name ?? ''}|${place.inLink}|${JSON.stringify(look)}`;
     const known = inCell.get(key);
     if (known) return known;

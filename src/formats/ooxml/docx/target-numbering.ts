@@ -1,6 +1,7 @@
 import type { Element } from 'xast';
 import type { List } from '../../../content/index.ts';
 import { Declarations } from '../../xml/declared.ts';
+import { highest } from '../../xml/highest.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
 import { abstractNumbering, type Kind, kindOf, numberingInstance, numberingPart } from './numbering-part.ts';
@@ -84,9 +85,6 @@ function insertBehind(text: string, name: string, source: string): string {
   const at = last.index + last[0].length;
   return text.slice(0, at) + source + text.slice(at);
 }
-
-const highest = (text: string, pattern: RegExp): number =>
-  [...text.matchAll(pattern)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
 
 /** The definition of bullets and that of numbers which most paragraphs of the document follow. */
 function knownKinds(numbering: string, body: string) {

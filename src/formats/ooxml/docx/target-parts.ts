@@ -1,5 +1,6 @@
 import { Declarations } from '../../xml/declared.ts';
 import { x } from '../../xml/element.ts';
+import { highest } from '../../xml/highest.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
 import { addPicturePart, beside } from '../write-picture.ts';
@@ -162,9 +163,6 @@ export class TargetParts {
     return part;
   }
 }
-
-const highest = (text: string, pattern: RegExp): number =>
-  [...text.matchAll(pattern)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
 
 /** The namespaces of Strict documents (ISO/IEC 29500-1, annex A) in place of the Transitional ones. */
 const strict = (namespaces: Record<string, string>): Record<string, string> =>

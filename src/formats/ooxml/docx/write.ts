@@ -2,6 +2,7 @@ import type { Element } from 'xast';
 import { asBlocks, type Content, type Footnote } from '../../../content/index.ts';
 import type { WriteOptions } from '../../format.ts';
 import { pack } from '../../package/pack.ts';
+import { pictureTypes } from '../../pictures.ts';
 import { x } from '../../xml/element.ts';
 import { xmlPart, xmlText } from '../../xml/write-xml.ts';
 import { numberingPart } from './numbering-part.ts';
@@ -136,11 +137,7 @@ const contentTypes = x('Types', { xmlns: 'http://schemas.openxmlformats.org/pack
   ...Object.entries({
     rels: 'application/vnd.openxmlformats-package.relationships+xml',
     xml: 'application/xml',
-    png: 'image/png',
-    jpg: 'image/jpeg',
-    gif: 'image/gif',
-    webp: 'image/webp',
-    svg: 'image/svg+xml',
+    ...pictureTypes,
   }).map(([Extension, ContentType]) => x('Default', { Extension, ContentType })),
   x('Override', {
     PartName: '/docProps/core.xml',

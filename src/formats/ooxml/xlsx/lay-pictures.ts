@@ -2,10 +2,11 @@ import type { Element } from 'xast';
 import type { Media } from '../../../content/index.ts';
 import type { Zip } from '../../package/zip.ts';
 import { extensionOf } from '../../pictures.ts';
-import { type LaidPicture, laidSize } from '../../sheets/pictures.ts';
+import { type LaidPicture, laidSize, pictureMargin } from '../../sheets/pictures.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import { Declarations } from '../../xml/declared.ts';
 import { x } from '../../xml/element.ts';
+import { highest } from '../../xml/highest.ts';
 import { xmlSource, xmlText } from '../../xml/write-xml.ts';
 import { contentTypes, readRelationships, relatedPart, relationshipsOf } from '../opc.ts';
 import { beforeEnd, type OpcEdit } from '../package-edit.ts';
@@ -40,10 +41,7 @@ export async function layPictures(
   };
   const source = edit.findText(drawing) ?? emptyDrawing(spaces);
   const declarations = new Declarations(source, spaces);
-  const last = [...source.matchAll(/<(?:[\w.-]+:)?cNvPr\s[^<>]*?\bid="(\d{1,9})"/g)].reduce(
-    (most, [, id]) => Math.max(most, Number(id)),
-    0,
-  );
+  const last = highest(source, /<(?:[\w.-]+:)?cNvPr\s[^<>]*?\bid="(\d{1,9})"/g);
   const anchors = pictures.map((each, index) =>
     declarations.on(xmlSource([anchor(each, addPicture(each), last + index + 1)])),
   );
@@ -61,7 +59,7 @@ export async function layPictures(
 function anchor({ picture, row, column }: LaidPicture, id: string, number: number): Element {
   const { width, height } = laidSize(picture);
   const size = emuSize(width, height);
-  const gap = emuSize(2, 2);
+  const gap = emuSize(pictureMargin, pictureMargin);
   const place = (name: string, value: string): Element => x(`xdr:${name}`, {}, value);
   const description = picture.alt === undefined ? undefined : xmlText(picture.alt);
   return x('xdr:oneCellAnchor', {}, [
