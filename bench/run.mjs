@@ -60,10 +60,10 @@ for (const row of rows.filter(({ what }) => new RegExp(only).test(what))) {
   }
   const run = () => (row.task ? runTask(row.task) : runProcess(row.process));
   const runFloor = () => (row.task ? runTask(row.floor) : runProcess(row.floor));
-  await run();
+  if (row.mostRounds !== 1) await run();
   const ours = [];
   const floors = [];
-  for (let round = 0; round < rounds; round++) {
+  for (let round = 0; round < Math.min(rounds, row.mostRounds ?? rounds); round++) {
     floors.push(await runFloor());
     ours.push(await run());
   }

@@ -53,6 +53,24 @@ const database = {
         "function isGlibc() { return require('detect-libc').familySync() === 'glibc'; }",
       ),
     );
+    // Files tell it nearly everywhere; what starts other programs is loaded only where they do not.
+    onLoad({ filter: /detect-libc\/lib\/detect-libc\.js$/ }, ({ path }) =>
+      replaced(
+        path,
+        /const childProcess = require\('child_process'\);/,
+        "const childProcess = { execSync: (...all) => require('child_process').execSync(...all) };",
+      ),
+    );
+  },
+};
+
+/** The package that reads arguments could start other programs, which ours never asks of it: what does that is not loaded. */
+const programArguments = {
+  name: 'program arguments',
+  setup({ onLoad }) {
+    onLoad({ filter: /node_modules\/commander\/lib\/command\.js$/ }, ({ path }) =>
+      replaced(path, /const childProcess = require\('node:child_process'\);/, 'const childProcess = undefined;'),
+    );
   },
 };
 
@@ -71,7 +89,7 @@ for (let next = 0; next < waiting.length; next++) {
     legalComments: 'none',
     minifySyntax: true,
     minifyWhitespace: true,
-    plugins: [partsLoadedLater, database],
+    plugins: [partsLoadedLater, database, programArguments],
   });
 }
 writeFileSync('dist/bin/package.json', '{ "type": "commonjs" }\n'); // spares Node a look at the whole package's

@@ -6,13 +6,18 @@ import {
   exportedSchema,
   exportSnippets,
   type Gathered,
+  headSchema,
   paragraph,
   parseWith,
   plainText,
+  readHead,
   run,
+  shapes,
   snippetSchema,
+  traits,
 } from 'drawer';
 import * as fc from 'fast-check';
+import * as v from 'valibot';
 import { allMedia, blocks, words } from './support/arbitrary.ts';
 import { samplePictures } from './support/pictures.ts';
 import { newDrawer, type StorageKind, storageKinds } from './support/storages.ts';
@@ -373,4 +378,97 @@ it('exports what its schema describes', async () => {
   expect(() => parseWith(exportedSchema, { ...exported, version: 2 }, 'file')).toThrow(DrawerError);
   const content: BlocksContent = doc('x');
   expect(() => parseWith(snippetSchema, { ...snippet, content, order: 'no key!' }, 'snippet')).toThrow(/order/);
+});
+
+describe('a stored head', () => {
+  const origin = fc.record(
+    { file: words, place: words, title: words, url: words, program: words },
+    { requiredKeys: [], noNullPrototype: true },
+  );
+  const moment = fc
+    .date({ min: new Date(0), max: new Date('2100-01-01'), noInvalidDate: true })
+    .map((date) => date.toISOString());
+  const count = fc.nat();
+  const facts = fc.record(
+    {
+      shape: fc.constantFrom(...shapes),
+      what: words,
+      preview: fc.string(),
+      characters: count,
+      words: count,
+      lines: count,
+      bytes: count,
+      traits: fc.subarray([...traits]),
+    },
+    {
+      requiredKeys: ['shape', 'what', 'preview', 'characters', 'words', 'lines', 'bytes'],
+      noNullPrototype: true,
+    },
+  );
+  const head = fc.record(
+    {
+      id: words,
+      order: fc.constantFrom('a0', 'Zz', 'a0V'),
+      origin,
+      takenAt: moment,
+      facts,
+      label: words,
+      held: fc.constant(true),
+      secret: fc.constantFrom(true, 'once'),
+      expiresAt: moment,
+      parts: fc.array(fc.record({ origin, takenAt: moment, what: words }, { noNullPrototype: true }), { maxLength: 2 }),
+    },
+    { requiredKeys: ['id', 'order', 'origin', 'takenAt', 'facts'], noNullPrototype: true },
+  );
+  const oddValue = fc.oneof(
+    fc.constantFrom<unknown>(
+      null,
+      true,
+      false,
+      0,
+      -1,
+      1.5,
+      1e300,
+      '',
+      'once',
+      [],
+      {},
+      'a'.repeat(5000),
+      '2026-05-04',
+      'a-0',
+    ),
+    fc.jsonValue(),
+  );
+  const odd = fc.record({
+    head,
+    at: fc.constantFrom('', 'origin', 'facts'),
+    key: fc.constantFrom(
+      ...['id', 'order', 'origin', 'takenAt', 'facts', 'label', 'held', 'secret', 'expiresAt', 'parts', 'file', 'url'],
+      ...['shape', 'what', 'preview', 'characters', 'words', 'lines', 'bytes', 'traits', '__proto__', 'constructor'],
+    ),
+    value: oddValue,
+  });
+
+  it('is read as the schema says, whether it is right or has something odd in it', () => {
+    const seen = { right: 0, wrong: 0 };
+    const check = (stored: string): void => {
+      const value: unknown = JSON.parse(stored);
+      const judged = v.safeParse(headSchema, value);
+      seen[judged.success ? 'right' : 'wrong']++;
+      if (judged.success) expect(readHead(value)).toEqual(judged.output);
+      else expect(() => readHead(value)).toThrow(/^The snippet is not valid at /);
+    };
+    fc.assert(
+      fc.property(odd, ({ head, at, key, value }) => {
+        const stored = JSON.stringify(head);
+        check(stored);
+        const whole = JSON.parse(stored) as Record<string, Record<string, unknown>>;
+        const target = at === '' ? whole : (whole[at] as Record<string, unknown>);
+        Object.defineProperty(target, key, { value, enumerable: true, configurable: true, writable: true });
+        check(JSON.stringify(whole));
+      }),
+      { numRuns: 1000 },
+    );
+    expect(Math.min(seen.right, seen.wrong)).toBeGreaterThan(500);
+  });
 });

@@ -1,6 +1,7 @@
 import { chmodSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { openDrawer } from 'drawer/node';
 import { type Workplace, workplace } from './support/cli.ts';
+import { indexUpTo } from './support/index-reach.ts';
 
 let place: Workplace;
 beforeEach(() => {
@@ -78,11 +79,14 @@ describe('a secret', () => {
     expect(await begins()).toEqual(['hunter-twenty-two', 'oak']);
   });
 
-  it.each<[string, string, () => Promise<unknown>]>([
+  it.each<[string, string, () => Promise<unknown>, boolean?]>([
     ['when it is deleted', '1h', () => place.run('delete', '1', '--yes')],
+    ['when it is deleted, its words in the index', '1h', () => place.run('delete', '1', '--yes'), true],
     ['after it was pasted once', '1h', () => place.run('paste', '1')],
     ['when its time is up', '1s', () => new Promise((done) => setTimeout(done, 1_100)).then(() => place.run('list'))],
-  ])('leaves no trace %s', async (_, time, go) => {
+  ])('leaves no trace %s', async (_, time, go, isIndexed = false) => {
+    await place.run('list');
+    if (isIndexed) indexUpTo(place.path('own.drawer'));
     await gather('hunter-twenty-two', 'oak');
     await place.run('append', '--text', 'swordfish', '--onto', '1');
     await place.run('mark', '1', '--once', '--for', time);

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { plainText, run } from 'drawer';
 import { openDrawer, rescueDrawer } from 'drawer/node';
 import { runCommand } from './support/cli.ts';
+import { indexUpTo } from './support/index-reach.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'drawer-rescue-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -15,6 +16,8 @@ let made = 0;
 
 beforeAll(async () => {
   const path = join(folder, 'whole.drawer');
+  await (await openDrawer(path)).close();
+  indexUpTo(path);
   const drawer = await openDrawer(path);
   for (let number = 0; number < count; number++) await drawer.keep([{ content: run(wordsOf(number)), origin: {} }]);
   await drawer.close();

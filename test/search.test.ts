@@ -1,6 +1,6 @@
 import { type Content, type Drawer, doc, type Gathered, run, table } from 'drawer';
 import * as fc from 'fast-check';
-import { newDrawer, type StorageKind, storageKinds } from './support/storages.ts';
+import { indexedKinds, newDrawer, type StorageKind, storageKinds } from './support/storages.ts';
 
 const gathered = (words: string | Content, file = 'survey.docx', more: Partial<Gathered> = {}): Gathered => ({
   content: typeof words === 'string' ? run(words) : words,
@@ -11,7 +11,7 @@ const gathered = (words: string | Content, file = 'survey.docx', more: Partial<G
 const found = async (drawer: Drawer, ...words: string[]): Promise<number[]> =>
   (await drawer.find(words, 1000)).map(({ position }) => position);
 
-describe.each(storageKinds)('finding in $name', (kind: StorageKind) => {
+describe.each([...storageKinds, ...indexedKinds])('finding in $name', (kind: StorageKind) => {
   let drawer: Drawer;
   const holds = async (...all: Gathered[]): Promise<void> => {
     drawer = await newDrawer(kind);
@@ -101,7 +101,7 @@ it('finds the same in the same order whether there is an index or not', async ()
       }),
       fc.array(fc.array(word, { minLength: 1, maxLength: 2 }), { minLength: 5, maxLength: 5 }),
       async (snippets, queries) => {
-        const drawers = await Promise.all(storageKinds.slice(0, 2).map(newDrawer));
+        const drawers = await Promise.all([...storageKinds.slice(0, 2), ...indexedKinds].map(newDrawer));
         for (const drawer of drawers)
           for (const { words, label, file } of snippets)
             await drawer.keep([gathered(words, file, { ...(label !== undefined && { label }) })]);

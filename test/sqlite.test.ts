@@ -2,9 +2,10 @@ import { spawn } from 'node:child_process';
 import { copyFileSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { run } from 'drawer';
+import { type Drawer, run } from 'drawer';
 import { openDrawer } from 'drawer/node';
 import Database from 'libsql';
+import { indexedCount } from './support/index-reach.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'drawer-sqlite-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -44,7 +45,7 @@ const texts = async (path: string): Promise<string[]> => {
   return listed.map(({ head }) => head.facts.preview);
 };
 
-describe.each([1, 2])('a drawer of version %i', (version) => {
+describe.each([1, 2, 3])('a drawer of version %i', (version) => {
   const fixture = resolve(import.meta.dirname, `fixtures/version-${version}.drawer`);
 
   it('is brought up when it is opened, with all it holds, and a copy stays', async () => {
@@ -74,6 +75,80 @@ describe.each([1, 2])('a drawer of version %i', (version) => {
     expect(copy.prepare('PRAGMA user_version').get()).toMatchObject({ user_version: version });
     expect(copy.prepare('SELECT count(*) AS count FROM snippet').get()).toMatchObject({ count: 5 });
     copy.close();
+  });
+});
+
+describe('the index of words', () => {
+  const many = Array.from({ length: 200 }, (_, index) => ({
+    content: run(`plank${index} of ${index % 2 ? 'oak' : 'larch'}`),
+    origin: { file: 'costs.xlsx' },
+  }));
+  const numbers = async (drawer: Drawer, ...words: string[]) =>
+    (await drawer.find(words, 500)).map(({ position }) => position);
+  /** What is asked of it before, while and after words are put into it. */
+  async function expectAllFound(drawer: Drawer): Promise<void> {
+    expect(await numbers(drawer, 'plank7')).toEqual([8, 80, 79, 78, 77, 76, 75, 74, 73, 72, 71]);
+    expect(await numbers(drawer, 'lank199')).toEqual([200]);
+    expect(await numbers(drawer, 'oka')).toHaveLength(0);
+    expect(await numbers(drawer, 'larhc', 'from:costs')).toHaveLength(100);
+    expect((await drawer.check()).faults).toEqual([]);
+  }
+
+  it('gets what was kept in a pause, and finds the same before and after', async () => {
+    const path = join(folder, 'pause.drawer');
+    const drawer = await openDrawer(path);
+    await drawer.keep(many);
+    expect(indexedCount(path)).toBe(0);
+    await expectAllFound(drawer);
+    const until = Date.now() + 10_000;
+    while (indexedCount(path) < many.length && Date.now() < until) await new Promise((done) => setTimeout(done, 50));
+    expect(indexedCount(path)).toBe(many.length);
+    await expectAllFound(drawer);
+    await drawer.close();
+  });
+
+  it('has all but a few when a drawer is closed', async () => {
+    const path = join(folder, 'closed.drawer');
+    const drawer = await openDrawer(path);
+    await drawer.keep(many);
+    await drawer.close();
+    expect(indexedCount(path)).toBe(many.length);
+    const again = await openDrawer(path);
+    await again.keep([{ content: run('one more plank7 of oak'), origin: {} }]);
+    expect(await numbers(again, 'plank7')).toEqual([201, 8, 80, 79, 78, 77, 76, 75, 74, 73, 72, 71]);
+    await again.close();
+    expect(indexedCount(path)).toBe(many.length);
+  });
+
+  it('is caught up with by the next one when a program is killed before it gets there', async () => {
+    const path = join(folder, 'killed-before.drawer');
+    const { ended } = inProcess(
+      path,
+      `await drawer.keep(${JSON.stringify(many)}); process.kill(process.pid, 'SIGKILL');`,
+    );
+    await ended;
+    expect(indexedCount(path)).toBe(0);
+    const drawer = await openDrawer(path);
+    await expectAllFound(drawer);
+    await drawer.keep([{ content: run('oak'), origin: {} }]);
+    await drawer.close();
+    expect(indexedCount(path)).toBe(many.length + 1);
+  });
+
+  it('sees what another program changed while it waits', async () => {
+    const path = join(folder, 'both-wait.drawer');
+    const [one, other] = [await openDrawer(path), await openDrawer(path)];
+    await one.keep(many.slice(0, 3));
+    expect(await numbers(one, 'oak')).toEqual([2]);
+    const [, second] = await other.list();
+    await other.edit(second?.head.id ?? '', run('rope'));
+    await other.keep([{ content: run('more rope'), origin: {} }]);
+    expect([await numbers(one, 'oak'), await numbers(one, 'rope')]).toEqual([[], [4, 2]]);
+    await one.remove([second?.head.id ?? '']);
+    expect([await numbers(other, 'rope'), await other.count()]).toEqual([[3], 3]);
+    expect((await other.check()).faults).toEqual([]);
+    await one.close();
+    await other.close();
   });
 });
 

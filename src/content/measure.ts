@@ -19,6 +19,7 @@ export interface Counts {
 export function measure(content: Content, language = 'en'): Counts {
   const words = plainText(content);
   const described = descriptions(content);
+  if (described === '' && plainWords.test(words)) return measurePlain(words);
   return {
     characters: countGraphemes(words, language) - countGraphemes(described, language),
     words: countWords(words, language) - countWords(described, language),
@@ -26,6 +27,14 @@ export function measure(content: Content, language = 'en'): Counts {
     bytes: new TextEncoder().encode(words).length,
   };
 }
+
+/** One line as every language counts it. */
+const measurePlain = (words: string): Counts => ({
+  characters: words.length,
+  words: countPlain(words),
+  lines: words.trim() === '' ? 0 : 1,
+  bytes: words.length,
+});
 
 /** The words of blocks as `measure` counts them. */
 export function countBlockWords(blocks: readonly Block[], language = 'en'): number {
@@ -57,7 +66,7 @@ export function countWords(words: string, language = 'en'): number {
   let segmenter: Intl.Segmenter | undefined;
   let count = 0;
   for (const piece of pieces(words)) {
-    if (plainWords.test(piece)) count += piece.match(/[A-Za-z0-9]+/g)?.length ?? 0;
+    if (plainWords.test(piece)) count += countPlain(piece);
     else {
       segmenter ??= new Intl.Segmenter(language, { granularity: 'word' });
       for (const segment of segmenter.segment(piece)) if (segment.isWordLike) count++;
@@ -65,6 +74,8 @@ export function countWords(words: string, language = 'en'): number {
   }
   return count;
 }
+
+const countPlain = (words: string): number => words.match(/[A-Za-z0-9]+/g)?.length ?? 0;
 
 /** Words of ASCII with no sign that could stand within one: every language parts them alike, and most text is such. */
 const plainWords = /^(?:[A-Za-z0-9 "()!?&-]|[.,;:'](?![A-Za-z0-9]))*$/;

@@ -20,12 +20,11 @@ export interface Deed {
 export async function commit(rows: WritableRows, { name, changes, at, files = [] }: Deed): Promise<void> {
   if (changes.length === 0 && files.length === 0) return;
   const { undoDepth } = await readSettings(rows);
-  await rows.trimActions(undoDepth - 1);
+  const last = await rows.trimActions(undoDepth - 1);
   const inverses = await applyChanges(rows, changes);
   if (inverses.length === 0 && files.length === 0) return;
-  const last = await rows.findAction('last done');
   await rows.putAction({
-    number: (last?.number ?? 0) + 1,
+    number: last + 1,
     name,
     at: at.toISOString(),
     state: 'done',

@@ -1,5 +1,4 @@
 import { type Content, DrawerError, type Join, type Media, picturesIn, plural } from '../content/index.ts';
-import { append, withContent } from './append.ts';
 import type { Action, Change } from './change.ts';
 import type { Check } from './check.ts';
 import { commit, type TurnOptions, turn } from './commit.ts';
@@ -122,8 +121,8 @@ export class Drawer {
     gathered: readonly Gathered[],
     { onto, join, files, takeOut }: AppendOptions = {},
   ): Promise<readonly KeepResult[]> {
-    const options = { ...(await this.#keepOptions(gathered, files)), takeOut };
-    return this.#write((rows) => append(rows, gathered, onto, join, options));
+    const [{ append }, options] = await Promise.all([import('./append.ts'), this.#keepOptions(gathered, files)]);
+    return this.#write((rows) => append(rows, gathered, onto, join, { ...options, takeOut }));
   }
 
   async #keepOptions(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<KeepOptions> {
@@ -270,7 +269,7 @@ export class Drawer {
 
   /** Puts another content in the place of a snippet's; its origin, label and place stay. */
   async edit(id: string, content: Content, media?: Media): Promise<void> {
-    const factsOf = await loadFacts();
+    const [{ withContent }, factsOf] = await Promise.all([import('./append.ts'), loadFacts()]);
     await this.#change('Edited 1 snippet', async (rows) => {
       for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
       return [{ type: 'rewrite', snippet: withContent(await rows.get(id), content, factsOf) }];

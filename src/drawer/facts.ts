@@ -14,12 +14,16 @@ import type { Facts, Origin } from './snippet.ts';
 /** Works out the facts of content; `language` decides where words end and how dates are written. */
 export type FactsOf = (content: Content, language?: string) => Facts;
 
+/** Asked for once: an import takes time each time, even of what is loaded. */
+let tools: Promise<[typeof import('./traits.ts'), typeof import('./dates.ts')]> | undefined;
+
 /**
  * What tells traits is large and not needed to look things over, so it is loaded only to keep something; what reads dates,
  * only for the languages of what is kept.
  */
 export async function loadFacts(languages: Iterable<string | undefined> = []): Promise<FactsOf> {
-  const [{ traitsOf }, { loadDates }] = await Promise.all([import('./traits.ts'), import('./dates.ts')]);
+  tools ??= Promise.all([import('./traits.ts'), import('./dates.ts')]);
+  const [{ traitsOf }, { loadDates }] = await tools;
   for (const language of new Set(languages)) await loadDates(language);
   return (content, language) => {
     const traits = traitsOf(content, language);

@@ -10,6 +10,7 @@ export { type Mark, markInWords } from './mark.ts';
 export type { Merged } from './merge.ts';
 export type { MovePlace } from './move.ts';
 export { pauseInWords } from './pause.ts';
+export { readHead } from './read-head.ts';
 export type { Listed } from './references.ts';
 export { noSnippet } from './refusals.ts';
 export * from './rules.ts';

@@ -55,8 +55,17 @@ export interface KeepOptions {
   readonly files?: readonly ChangedFile[];
 }
 
+/** A snippet that has no place yet. */
+interface Draft {
+  readonly snippet: Omit<Snippet, 'order'>;
+  /** What lists show of its content. */
+  readonly look: string;
+}
+
 /** What one transaction of keeping has planned so far. */
 interface Plan {
+  /** What is there already, by what lists show of it. */
+  readonly there: ReadonlyMap<string, readonly SnippetHead[]>;
   readonly changes: Change[];
   /** In the order in which they will stand at the end. */
   readonly added: Snippet[];
@@ -80,7 +89,9 @@ export async function keep(
 ): Promise<readonly KeepResult[]> {
   const settings = await readSettings(rows);
   checkRunning(settings, options.now);
+  const drafts = gathered.map((each) => passedOver(each, settings) ?? draftOf(each, settings, options));
   const plan: Plan = {
+    there: await thereAlready(rows, drafts),
     changes: [],
     added: [],
     looks: new Map(),
@@ -88,7 +99,7 @@ export async function keep(
     last: (await rows.findLast())?.order ?? null,
   };
   const outcomes: Outcome[] = [];
-  for (const each of gathered) outcomes.push(await outcomeOf(rows, each, plan, settings, options));
+  for (const draft of drafts) outcomes.push('look' in draft ? await outcomeOf(rows, draft, plan, settings) : draft);
   if (options.files?.length) for (const outcome of outcomes) checkTaken(outcome);
   const { letGo, count } = await makeRoom(rows, plan.added, plan.moved, settings);
   await putMedia(rows, gathered, options.files);
@@ -141,20 +152,39 @@ function checkTaken(outcome: Outcome): void {
   });
 }
 
+/** What the rules leave out. */
+function passedOver({ content, origin }: Gathered, settings: Settings): Outcome | undefined {
+  if (settings.blanks === 'skip' && isBlank(content)) return { result: { kind: 'blank', origin } };
+  return isFrom(origin, settings.ignored) ? { result: { kind: 'ignored', origin } } : undefined;
+}
+
+/** All that looks like one of these, read at once. */
+async function thereAlready(
+  rows: WritableRows,
+  drafts: readonly (Draft | Outcome)[],
+): Promise<ReadonlyMap<string, readonly SnippetHead[]>> {
+  const open = drafts.flatMap((draft) => ('look' in draft && !draft.snippet.secret ? [draft.snippet.facts] : []));
+  const there = new Map<string, SnippetHead[]>();
+  for (const head of open.length > 0 ? await rows.alike(open) : []) addTo(there, lookOf(head.facts), head);
+  return there;
+}
+
+function addTo<T>(lists: Map<string, T[]>, key: string, value: T): void {
+  const list = lists.get(key);
+  if (list) list.push(value);
+  else lists.set(key, [value]);
+}
+
 async function outcomeOf(
   rows: WritableRows,
-  each: Gathered,
+  { snippet: draft, look }: Draft,
   plan: Plan,
   settings: Settings,
-  options: KeepOptions,
 ): Promise<Outcome> {
-  const { content, origin } = each;
-  if (isBlank(content) && settings.blanks === 'skip') return { result: { kind: 'blank', origin } };
-  if (isFrom(origin, settings.ignored)) return { result: { kind: 'ignored', origin } };
   const order = generateKeyBetween(plan.last, null);
-  const snippet = newSnippet(each, order, settings, options);
-  const same = await sameAs(rows, snippet, plan);
-  const isAdded = (other: Snippet): boolean => plan.looks.get(lookOf(other.facts))?.includes(other) === true;
+  const snippet: Snippet = { ...draft, order };
+  const same = await sameAs(rows, snippet, look, plan);
+  const isAdded = (other: Snippet): boolean => plan.looks.get(look)?.includes(other) === true;
   if (same && (settings.repeats === 'skip' || plan.moved.has(same.id))) {
     const { content: _, ...head } = same;
     return {
@@ -173,20 +203,27 @@ async function outcomeOf(
   }
   plan.changes.push({ type: 'insert', snippet });
   plan.added.push(snippet);
-  plan.looks.set(lookOf(snippet.facts), [...(plan.looks.get(lookOf(snippet.facts)) ?? []), snippet]);
+  addTo(plan.looks, look, snippet);
   return { kind: 'kept', snippet, same };
 }
 
 /** A snippet that holds the same, wherever it is from. */
-async function sameAs(rows: WritableRows, snippet: Snippet, { looks }: Plan): Promise<Snippet | undefined> {
+async function sameAs(
+  rows: WritableRows,
+  snippet: Snippet,
+  look: string,
+  { there, looks }: Plan,
+): Promise<Snippet | undefined> {
   if (snippet.secret) return undefined;
+  const [heads, added] = [there.get(look), looks.get(look)];
+  if (!heads && !added) return undefined;
   const words = JSON.stringify(snippet.content);
   const isSame = (other: Snippet): boolean => JSON.stringify(other.content) === words;
-  for (const head of await rows.alike(snippet.facts)) {
+  for (const head of heads ?? []) {
     const other = await rows.get(head.id);
     if (isSame(other)) return other;
   }
-  return looks.get(lookOf(snippet.facts))?.find(isSame);
+  return added?.find(isSame);
 }
 
 export async function putMedia(
@@ -213,19 +250,19 @@ export function isFrom(origin: Origin, words: readonly string[]): boolean {
   return words.some((each) => name.includes(each.toLowerCase()));
 }
 
-function newSnippet(each: Gathered, order: string, settings: Settings, { now, newId, factsOf }: KeepOptions): Snippet {
+function draftOf(each: Gathered, settings: Settings, { now, newId, factsOf }: KeepOptions): Draft {
   const { content, origin, language, label, held, parts } = each;
   const facts = factsOf(content, language);
   const seconds = settings.lasts[facts.shape];
   const secret = each.secret ?? (isFrom(origin, settings.secretFrom) ? true : undefined);
   const expiresAt =
     each.expiresAt ?? (seconds === undefined ? undefined : new Date(now.getTime() + seconds * 1000).toISOString());
-  return {
+  const shown = factsShown(facts, secret);
+  const snippet = {
     id: newId(),
-    order,
     origin,
     takenAt: each.takenAt ?? now.toISOString(),
-    facts: factsShown(facts, secret),
+    facts: shown,
     ...(label !== undefined && { label }),
     ...(held && { held }),
     ...(secret && { secret }),
@@ -233,4 +270,5 @@ function newSnippet(each: Gathered, order: string, settings: Settings, { now, ne
     ...(parts && { parts }),
     content,
   };
+  return { snippet, look: lookOf(shown) };
 }

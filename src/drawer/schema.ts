@@ -13,10 +13,12 @@ export const originSchema: v.GenericSchema<Origin> = v.strictObject({
   program: v.exactOptional(words),
 });
 
-export const moment = v.pipe(
-  v.string(),
-  v.regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d{1,3})?Z$/, 'must be a date and time in UTC'),
-);
+export const patterns = {
+  moment: /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d{1,3})?Z$/,
+  order: /^[A-Za-z][0-9A-Za-z]*$/,
+} as const;
+
+export const moment = v.pipe(v.string(), v.regex(patterns.moment, 'must be a date and time in UTC'));
 
 export const factsSchema: v.GenericSchema<Facts> = v.strictObject({
   shape: v.picklist(shapes),
@@ -31,7 +33,7 @@ export const factsSchema: v.GenericSchema<Facts> = v.strictObject({
 
 const head = {
   id: v.pipe(v.string(), v.minLength(1), v.maxLength(64)),
-  order: v.pipe(v.string(), v.regex(/^[A-Za-z][0-9A-Za-z]*$/, 'must be an order key')),
+  order: v.pipe(v.string(), v.regex(patterns.order, 'must be an order key')),
   origin: originSchema,
   takenAt: moment,
   facts: factsSchema,

@@ -159,15 +159,17 @@ function isIn(phrase: Phrase, there: readonly string[], same: Same): boolean {
   );
 }
 
+/** Whether a phrase stands there as it was typed, at least as a part of a word. */
+export const isTypedIn = (phrase: Phrase, { label, words, from }: Findable): boolean =>
+  [label, words, from].some((there) => isIn(phrase, there, isPart));
+
 /**
  * The best fits first, among equals the newest: how storages without an index search. Slips count only where nothing fits
  * better, and only in words that are found nowhere as they were typed.
  */
 export function searchThrough(snippets: Iterable<Snippet>, query: Query, limit: number): SnippetHead[] {
   const all = [...snippets].map((snippet) => ({ snippet, found: findable(snippet) }));
-  const isThere = (phrase: Phrase): boolean =>
-    all.some(({ found }) => [found.label, found.words, found.from].some((words) => isIn(phrase, words, isPart)));
-  const slips = new Set(query.words.filter((phrase) => !isThere(phrase)));
+  const slips = new Set(query.words.filter((phrase) => !all.some(({ found }) => isTypedIn(phrase, found))));
   const hits = all.flatMap(({ snippet: { content: _, ...head }, found }) => {
     const fit = fitOf(query, found, slips);
     return fit === undefined ? [] : [{ head, fit: fits.indexOf(fit) }];

@@ -39,8 +39,8 @@ export interface StoredRows {
   countsBefore(orders: readonly string[]): Promise<readonly number[]>;
   /** The snippets that fit, the best first and among equals the newest, at most `limit`. */
   search(query: Query, limit: number): Promise<readonly SnippetHead[]>;
-  /** Those that look the same in a list: the same preview and counts, wherever they are from. */
-  alike(facts: Facts): Promise<readonly SnippetHead[]>;
+  /** Those that look in a list like any of these: the same preview and counts, wherever they are from. In order. */
+  alike(facts: readonly Facts[]): Promise<readonly SnippetHead[]>;
   /** Those whose time is up by `now` (ISO 8601 in UTC), the first due first; at most `limit`, where that is given. */
   due(now: string, limit?: number): Promise<readonly SnippetHead[]>;
   /** What can be undone, newest first, and then what can be done again, as it would be. */
@@ -59,8 +59,11 @@ export interface WritableRows extends StoredRows, Rows {
   putMedia(hash: string, bytes: Uint8Array): Promise<void>;
   /** Adds an action or replaces the one with its number. */
   putAction(action: Action): Promise<void>;
-  /** Forgets undone actions, and done ones beyond `depth`. */
-  trimActions(depth: number): Promise<void>;
+  /**
+   * Forgets undone actions, and done ones beyond `depth`, some at once: a tenth more may stay. Gives the number of the newest
+   * that was done, 0 for none.
+   */
+  trimActions(depth: number): Promise<number>;
   forgetAction(number: number): Promise<void>;
   /** Removes a snippet without a trace, in the storage's own journals too once the work is done. */
   erase(id: string): Promise<void>;

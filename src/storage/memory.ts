@@ -83,8 +83,9 @@ class MemoryRows implements WritableRows {
     return searchThrough(this.state.snippets, query, limit);
   }
 
-  async alike(facts: Facts): Promise<readonly SnippetHead[]> {
-    return this.state.snippets.filter((snippet) => lookOf(snippet.facts) === lookOf(facts)).map(headOf);
+  async alike(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
+    const looks = new Set(facts.map(lookOf));
+    return this.state.snippets.filter((snippet) => looks.has(lookOf(snippet.facts))).map(headOf);
   }
 
   async due(now: string, limit?: number): Promise<readonly SnippetHead[]> {
@@ -175,8 +176,10 @@ class MemoryRows implements WritableRows {
     this.state = { ...this.state, actions: [...others, action].sort((one, other) => one.number - other.number) };
   }
 
-  async trimActions(depth: number): Promise<void> {
-    this.state = { ...this.state, actions: this.state.actions.filter(({ state }) => state === 'done').slice(-depth) };
+  async trimActions(depth: number): Promise<number> {
+    const done = this.state.actions.filter(({ state }) => state === 'done');
+    this.state = { ...this.state, actions: depth > 0 ? done.slice(-depth) : [] };
+    return done.at(-1)?.number ?? 0;
   }
 }
 

@@ -100,10 +100,10 @@ export class IndexedDbRows implements WritableRows {
     return rows.flatMap((row) => (row ? [this.#toHead(row)] : []));
   }
 
-  async alike(facts: Facts): Promise<readonly SnippetHead[]> {
-    const rows = await this.#store('heads')
-      .index('alike')
-      .getAll(this.#sealing.digest(lookOf(facts)));
+  async alike(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
+    const index = this.#store('heads').index('alike');
+    const looks = [...new Set(facts.map((each) => this.#sealing.digest(lookOf(each))))];
+    const rows = (await Promise.all(looks.map((look) => index.getAll(look)))).flat();
     return rows.map((row) => this.#toHead(row)).sort((one, other) => (one.order < other.order ? -1 : 1));
   }
 
@@ -277,10 +277,11 @@ export class IndexedDbRows implements WritableRows {
   }
 
   /** Those that are undone have the highest numbers. */
-  async trimActions(depth: number): Promise<void> {
+  async trimActions(depth: number): Promise<number> {
     const store = this.#store('actions');
     const last = (await store.index('state').openKeyCursor('done', 'prev'))?.primaryKey ?? 0;
     await store.delete(IDBKeyRange.lowerBound(last, true));
     await store.delete(IDBKeyRange.upperBound(last - depth));
+    return last;
   }
 }

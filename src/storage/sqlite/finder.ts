@@ -2,9 +2,11 @@ import type Database from 'libsql';
 import {
   type Findable,
   type Fit,
+  fitOf,
   fits,
   isPart,
   isSlip,
+  isTypedIn,
   leastLetters,
   type Phrase,
   type Query,
@@ -28,6 +30,8 @@ const mostWaiting = 4_000;
 export class Finder {
   readonly #prepare: Prepare;
   readonly #waiting = new Map<number, Findable>();
+  /** What a search is told of rows that are not in the index. */
+  #newer: ReadonlyMap<number, Findable> = new Map();
   /** The words that hold a part, as far as one search has asked. */
   readonly #parts = new Map<string, readonly string[]>();
   /** Every word once, a line each: looked through in a fraction of the time that the table takes. */
@@ -83,13 +87,18 @@ export class Finder {
     this.#prepare('DELETE FROM word').run();
   }
 
-  /** Rows that fit, the best first and among equals the newest, at most `limit`. */
-  search(query: Query, limit: number): number[] {
+  /**
+   * Rows that fit, the best first and among equals the newest, at most `limit`. Those not in the index yet are told: they are
+   * newer than all others, the newest of them first.
+   */
+  search(query: Query, limit: number, newer: ReadonlyMap<number, Findable>): number[] {
     this.settle();
     this.#parts.clear();
+    this.#newer = newer;
     const found = new Set<number>();
     for (const fit of fits) {
       if (found.size >= limit || (fit === 'slip' && found.size > 0)) break;
+      for (const row of this.#newerRows(query, fit)) if (found.size < limit) found.add(row);
       const expression = this.#expression(query, fit);
       if (expression === undefined) continue;
       // What fits better fits this too, so as many more are asked for as there are already.
@@ -97,6 +106,19 @@ export class Finder {
         if (found.size < limit) found.add(row);
     }
     return [...found];
+  }
+
+  *#newerRows(query: Query, fit: Fit): Generator<number> {
+    if (this.#newer.size === 0) return;
+    const slips = new Set(fit === 'slip' ? query.words.filter((phrase) => !this.#isTyped(phrase)) : []);
+    for (const [row, found] of this.#newer) if (fitOf(query, found, slips) === fit) yield row;
+  }
+
+  /** Whether it stands somewhere as it was typed, at least as a part of a word. */
+  #isTyped(phrase: Phrase): boolean {
+    const parts = this.#wordsWith(lastOf(phrase));
+    const [asTyped = ''] = alternatives([phrase], () => parts) ?? [beginning(phrase)];
+    return this.#has(asTyped) || [...this.#newer.values()].some((found) => isTypedIn(phrase, found));
   }
 
   #rows(expression: string, limit: number): number[] {
@@ -141,9 +163,7 @@ export class Finder {
 
   /** Only what is found nowhere as it was typed is taken for a slip. */
   #inPlaceOf(phrase: Phrase): readonly string[] {
-    const parts = this.#wordsWith(lastOf(phrase));
-    const [asTyped = ''] = alternatives([phrase], () => parts) ?? [beginning(phrase)];
-    return this.#has(asTyped) ? parts : this.#wordsLike(lastOf(phrase));
+    return this.#isTyped(phrase) ? this.#wordsWith(lastOf(phrase)) : this.#wordsLike(lastOf(phrase));
   }
 
   #wordsWith(part: string): readonly string[] {

@@ -5,6 +5,7 @@ import type { Storage } from '../../drawer/index.ts';
 import { WorkQueue } from '../queue.ts';
 import { noPassphrase } from '../sealing.ts';
 import { Watchers } from '../watchers.ts';
+import { CatchingUp } from './catching-up.ts';
 import { createFile } from './create-file.ts';
 import { inTheClear, lockedMeanwhile, newLock, openLock, parseLock, type Sealing } from './lock.ts';
 import { isBusy, noDrawer, storageProblem } from './problems.ts';
@@ -29,9 +30,10 @@ const patience = 5_000;
 export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}): Storage {
   const database = open(path);
   const queue = new WorkQueue();
-  let lock = lockOf(database, path);
+  const inTheOpen = new SqliteRows(database);
+  let lock = lockOf(inTheOpen, database, path);
   let sealing = sealingOf(database, lock, passphrase, path);
-  let rows = new SqliteRows(database, sealing);
+  let rows = lock === undefined ? inTheOpen : new SqliteRows(database, sealing);
   let hasWritten = false;
   const watchers = new Watchers(() => dataVersion(database));
   /** `committed` follows at once, before any other work sees what was changed. */
@@ -42,11 +44,12 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
   ): Promise<T> =>
     queue.add(async () => {
       try {
-        database.exec(begin);
+        rows.run(begin);
+        rows.begin();
         if (rows.findLock() !== lock) throw lockedMeanwhile();
         const result = await work(rows);
         rows.settle();
-        database.exec('COMMIT');
+        rows.run('COMMIT');
         committed?.(result);
         if (rows.erased) emptyJournal(database, rows);
         return result;
@@ -56,6 +59,12 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
         throw storageProblem(error, path);
       }
     });
+  const catchingUp = new CatchingUp((most) =>
+    inside('BEGIN IMMEDIATE', async (open) => {
+      open.catchUp(most);
+      return open.waiting();
+    }),
+  );
   const resealed = (next: Sealing, nextLock: string | undefined): Promise<unknown> =>
     inside(
       'BEGIN IMMEDIATE',
@@ -67,10 +76,18 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
       },
     );
   return {
-    read: (work) => inside('BEGIN', work),
+    read: async (work) => {
+      const result = await inside('BEGIN', work);
+      catchingUp.plan(rows.waitingSeen());
+      return result;
+    },
     write: async (work) => {
-      const result = await inside('BEGIN IMMEDIATE', work);
+      const result = await inside('BEGIN IMMEDIATE', async (open) => {
+        open.waiting();
+        return work(open);
+      });
       hasWritten = true;
+      catchingUp.plan(rows.waitingSeen());
       watchers.tell();
       return result;
     },
@@ -82,8 +99,9 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
       await queue.add(async () => withoutTraces(database, path));
     },
     unlock: async () => void (await resealed(inTheClear, undefined)),
-    close: () => {
+    close: async () => {
       watchers.end();
+      await catchingUp.end(hasWritten ? rows.waitingSeen() : 0);
       return queue.add(async () => {
         if (hasWritten) tidyJournal(database);
         database.close();
@@ -98,9 +116,9 @@ export interface SqliteOptions {
   readonly passphrase?: string | undefined;
 }
 
-function lockOf(database: Database.Database, path: string): string | undefined {
+function lockOf(rows: SqliteRows, database: Database.Database, path: string): string | undefined {
   try {
-    return new SqliteRows(database).findLock();
+    return rows.findLock();
   } catch (error) {
     database.close();
     throw storageProblem(error, path);
@@ -157,7 +175,6 @@ function open(path: string): Database.Database {
   try {
     createFile(path);
     database = new Database(path, { timeout: patience });
-    database.exec(`PRAGMA busy_timeout = ${patience}`);
     prepare(database, path);
     return database;
   } catch (error) {
@@ -168,8 +185,7 @@ function open(path: string): Database.Database {
 
 function prepare(database: Database.Database, path: string): void {
   const version = numberOf(database, 'user_version');
-  const tables = database.prepare('SELECT count(*) AS count FROM sqlite_schema').get() as { count: number };
-  if (tables.count > 0 && numberOf(database, 'application_id') !== applicationId) throw noDrawer(path);
+  if (numberOf(database, 'application_id') !== applicationId && hasTables(database)) throw noDrawer(path);
   if (version > schemaVersion) {
     throw new DrawerError({
       code: 'storage',
@@ -179,13 +195,14 @@ function prepare(database: Database.Database, path: string): void {
     });
   }
   useJournal(database);
-  database.exec('PRAGMA synchronous = FULL');
-  database.exec('PRAGMA secure_delete = ON');
   // Every checkpoint costs two more fsyncs, so they are seldom; closing makes one.
-  database.exec('PRAGMA wal_autocheckpoint = 4000');
+  database.exec('PRAGMA synchronous = FULL; PRAGMA secure_delete = ON; PRAGMA wal_autocheckpoint = 4000');
   if (version > 0 && version < schemaVersion) keepCopy(database, path, version);
   if (version < schemaVersion) bringUp(database);
 }
+
+const hasTables = (database: Database.Database): boolean =>
+  database.prepare('SELECT 1 FROM sqlite_schema').get() !== undefined;
 
 const numberOf = (database: Database.Database, pragma: string): number => {
   const row = database.prepare(`PRAGMA ${pragma}`).get() as Record<string, number> | undefined;
@@ -248,6 +265,6 @@ function moveRows(database: Database.Database): void {
     content: string;
   }[];
   for (const { head, content } of old) rows.add({ ...JSON.parse(head), content: JSON.parse(content) });
-  rows.settle();
+  rows.catchUp(old.length);
   database.exec('DROP TABLE snippet_2');
 }

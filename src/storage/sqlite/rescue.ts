@@ -128,10 +128,11 @@ function copyReadable(damaged: Database.Database, whole: Database.Database): Omi
     const { id, order, alike, expires, bytes, head, content } = found;
     if (!attempt(() => insert.run(row, id, order, alike, expires, bytes, head, content))) continue;
     if (snippet) finder.add(row, findable(snippet));
-    shelves.part(order);
-    snippets++;
+    if (++snippets % 512 === 0) shelves.part();
   }
   finder.settle();
+  shelves.part();
+  whole.exec('UPDATE indexed SET "to" = (SELECT coalesce(max(row), 0) FROM snippet)');
   const pictures = copyMedia(damaged, whole, lock !== undefined);
   for (const name of ['drawer', 'lock']) copySetting(damaged, whole, name, lock !== undefined);
   return { snippets, pictures, lost: known.size - snippets };

@@ -4,14 +4,15 @@ import {
   type Action,
   changesSchema,
   type Facts,
+  type Findable,
   fileChangesSchema,
   findable,
   foldWords,
-  headSchema,
   lookOf,
   noSnippet,
   picturesOf,
   type Query,
+  readHead,
   type Snippet,
   type SnippetHead,
   searchThrough,
@@ -19,6 +20,7 @@ import {
   type WritableRows,
 } from '../../drawer/index.ts';
 import { Finder } from './finder.ts';
+import { Known } from './known.ts';
 import { inTheClear, placeOf, type Sealing } from './lock.ts';
 import { Shelves } from './shelves.ts';
 
@@ -38,12 +40,19 @@ interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files'> {
   readonly files: string | null;
 }
 
+/** So many snippets at most are kept in memory until their words are in the index. */
+const mostFresh = 10_000;
+
+/** So often, counted in snippets, shelves are looked over when one is added. */
+const often = 64;
+
 /** The rows of an open database; statements are prepared on first use and kept. */
 export class SqliteRows implements WritableRows {
   readonly #database: Database.Database;
   readonly #statements = new Map<string, Database.Statement>();
   readonly #shelves = new Shelves((sql) => this.#prepare(sql));
   readonly #finder = new Finder((sql) => this.#prepare(sql));
+  readonly #known = new Known(() => this.#one<{ data_version: number }>('PRAGMA data_version')?.data_version ?? 0);
   /** Whether something was erased that journals may still hold. */
   erased = false;
   readonly #sealing: Sealing;
@@ -53,42 +62,111 @@ export class SqliteRows implements WritableRows {
     this.#sealing = sealing;
   }
 
-  /** The lock that the drawer has, as JSON. */
-  findLock(): string | undefined {
-    return this.#one<{ value: string }>("SELECT value FROM settings WHERE name = 'lock'")?.value;
+  /** Runs one of the statements that begin and end transactions. */
+  run(sql: string): void {
+    this.#prepare(sql).run();
   }
 
-  /** Writes what waits, before all is committed. */
+  /** A transaction has begun. */
+  begin(): void {
+    this.#known.begin();
+  }
+
+  /** The lock that the drawer has, as JSON. */
+  findLock(): string | undefined {
+    return this.#known.of(
+      'lock',
+      () => this.#one<{ value: string }>("SELECT value FROM settings WHERE name = 'lock'")?.value,
+    );
+  }
+
+  /** Writes what waits to be, before all is committed. */
   settle(): void {
     this.#finder.settle();
   }
 
-  /** What waits was taken back with the transaction. */
+  /** What was written was taken back with the transaction. */
   drop(): void {
     this.#finder.drop();
+    this.#known.clear();
+  }
+
+  /** How many snippets can only be found by reading them, since their words are not in the index. */
+  waiting(): number {
+    if (this.#sealing.isSealed) return 0;
+    const sql = 'SELECT count(*) AS count FROM snippet WHERE row > ?';
+    return this.#known.of('waiting', () => this.#one<{ count: number }>(sql, this.#indexedTo())?.count ?? 0);
+  }
+
+  /** The same as far as it is known. */
+  waitingSeen(): number {
+    return this.#known.peek('waiting') ?? 0;
+  }
+
+  /** Puts the words of the oldest of those into the index, at most of so many. */
+  catchUp(most: number): void {
+    const waiting = this.waiting();
+    const rows = this.#newerThan(this.#indexedTo(), most);
+    for (const { row, found } of rows) if (found) this.#finder.add(row, found);
+    this.settle();
+    this.#setIndexedTo(rows.at(-1)?.row ?? this.#indexedTo());
+    for (const { row } of rows) this.#known.peek('fresh')?.delete(row);
+    this.#known.of('waiting', () => waiting - rows.length);
+  }
+
+  /** What rows behind this one are found by; a damaged one by nothing, which `check` tells of. */
+  #newerThan(after: number, most = -1): { readonly row: number; readonly found: Findable | undefined }[] {
+    const sql = 'SELECT row, id FROM snippet WHERE row > ? ORDER BY row LIMIT ?';
+    const rows = this.#prepare(sql).all(after, most) as Pick<PlacedRow, 'row' | 'id'>[];
+    const fresh = this.#known.peek('fresh');
+    return rows.map(({ row, id }) => ({
+      row,
+      found: unlessDamaged(() => findable(fresh?.get(row) ?? this.#get(id))),
+    }));
+  }
+
+  #newer(): ReadonlyMap<number, Findable> {
+    if (this.waiting() === 0) return new Map();
+    return this.#known.of('newer', () => {
+      const rows = this.#newerThan(this.#indexedTo()).reverse();
+      return new Map(rows.flatMap(({ row, found }) => (found ? [[row, found]] : [])));
+    });
+  }
+
+  #indexedTo(): number {
+    return this.#known.of('indexedTo', () => this.#one<{ to: number }>('SELECT "to" FROM indexed')?.to ?? 0);
+  }
+
+  #setIndexedTo(row: number): void {
+    this.#prepare('UPDATE indexed SET "to" = ?').run(row);
+    this.#known.forget('indexedTo', 'waiting', 'newer');
   }
 
   /** Writes again what follows from the snippets: how they look alike, and the index of words, which is empty while they are sealed. */
   rebuild(): void {
+    this.#known.clear();
     this.#finder.clear();
+    this.#setIndexedTo(this.#newestRow());
     for (const { row, id } of this.#prepare('SELECT row, id FROM snippet').all() as { row: number; id: string }[]) {
       const snippet = this.#get(id);
       this.#prepare('UPDATE snippet SET alike = ? WHERE row = ?').run(this.#alike(snippet.facts), row);
       this.#index(row, snippet);
     }
     this.settle();
-    this.#prepare(
-      `UPDATE total SET bytes = (SELECT coalesce(sum(bytes), 0) FROM snippet)
-                              + (SELECT coalesce(sum(length(bytes)), 0) FROM media)`,
-    ).run();
+    this.#prepare('UPDATE pictures SET bytes = (SELECT coalesce(sum(length(bytes)), 0) FROM media)').run();
   }
 
   #index(row: number, snippet: Snippet): void {
-    if (!this.#sealing.isSealed) this.#finder.add(row, findable(snippet));
+    if (this.#isIndexed(row)) this.#finder.add(row, findable(snippet));
   }
 
   #unindex(row: number, snippet: Snippet): void {
-    if (!this.#sealing.isSealed) this.#finder.remove(row, findable(snippet));
+    if (this.#isIndexed(row)) this.#finder.remove(row, findable(snippet));
+  }
+
+  /** What comes behind goes into the index later, many at once; while they are sealed none does. */
+  #isIndexed(row: number): boolean {
+    return !this.#sealing.isSealed && row <= this.#indexedTo();
   }
 
   #headText(head: SnippetHead): string {
@@ -104,7 +182,11 @@ export class SqliteRows implements WritableRows {
   }
 
   async count(): Promise<number> {
-    return this.#shelves.count();
+    return this.#count();
+  }
+
+  #count(): number {
+    return this.#known.of('count', () => this.#shelves.count());
   }
 
   async countBefore(order: string): Promise<number> {
@@ -116,14 +198,15 @@ export class SqliteRows implements WritableRows {
   }
 
   async bytes(): Promise<number> {
-    return this.#one<{ bytes: number }>('SELECT bytes FROM total')?.bytes ?? 0;
+    return this.#known.of('bytes', () => {
+      const pictures = this.#one<{ bytes: number }>('SELECT bytes FROM pictures')?.bytes ?? 0;
+      return this.#shelves.bytes() + pictures;
+    });
   }
 
   async heads(offset: number, limit: number): Promise<readonly SnippetHead[]> {
     if (limit <= 0) return [];
-    const place = this.#shelves.find(Math.max(0, offset));
-    if (!place) return [];
-    const { first, rest } = place;
+    const { first, rest } = this.#shelves.find(Math.max(0, offset));
     return this.#heads(
       'SELECT id, head FROM snippet WHERE "order" >= ? ORDER BY "order" LIMIT ? OFFSET ?',
       first,
@@ -137,15 +220,28 @@ export class SqliteRows implements WritableRows {
     // All at once: a statement each takes longer than what it reads.
     return this.#heads(
       'SELECT snippet.id, head FROM json_each(?) AS found JOIN snippet ON snippet.row = found.value ORDER BY found.key',
-      JSON.stringify(this.#finder.search(query, limit)),
+      JSON.stringify(this.#finder.search(query, limit, this.#newer())),
     );
   }
 
-  async alike(facts: Facts): Promise<readonly SnippetHead[]> {
-    return this.#heads('SELECT id, head FROM snippet WHERE alike = ? ORDER BY "order"', this.#alike(facts));
+  async alike(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
+    const [only, ...more] = facts;
+    // Mostly there is none, which takes a fraction of the time to see.
+    if (only && more.length === 0 && !this.#one('SELECT 1 FROM snippet WHERE alike = ?', this.#alike(only))) return [];
+    return this.#heads(
+      'SELECT id, head FROM snippet WHERE alike IN (SELECT value FROM json_each(?)) ORDER BY "order"',
+      JSON.stringify(facts.map((each) => this.#alike(each))),
+    );
   }
 
   async due(now: string, limit = -1): Promise<readonly SnippetHead[]> {
+    const first = this.#known.of('nextDue', () => {
+      const row = this.#one<{ first: string | null }>(
+        'SELECT min(expires) AS first FROM snippet WHERE expires IS NOT NULL',
+      );
+      return row?.first ?? undefined;
+    });
+    if (first === undefined || first > now) return [];
     return this.#heads('SELECT id, head FROM snippet WHERE expires <= ? ORDER BY expires LIMIT ?', now, limit);
   }
 
@@ -154,7 +250,7 @@ export class SqliteRows implements WritableRows {
   }
 
   #toHead({ id, head }: HeadRow): SnippetHead {
-    return parseWith(headSchema, parseJson(this.#sealing.openText(head, placeOf('snippet', 'head', id))), 'snippet');
+    return readHead(parseJson(this.#sealing.openText(head, placeOf('snippet', 'head', id))));
   }
 
   *#everySnippet(): Generator<Snippet> {
@@ -168,13 +264,21 @@ export class SqliteRows implements WritableRows {
   #get(id: string): Snippet {
     const row = this.#one<SnippetRow>('SELECT id, head, content FROM snippet WHERE id = ?', id);
     if (!row) throw noSnippet(id);
-    const head = parseJson(this.#sealing.openText(row.head, placeOf('snippet', 'head', id))) as object;
-    const content = parseJson(this.#sealing.openText(row.content, placeOf('snippet', 'content', id)));
-    return parseWith(snippetSchema, { ...head, content }, 'snippet');
+    return this.#toSnippet(row);
+  }
+
+  #toSnippet({ id, head, content }: SnippetRow): Snippet {
+    const opened = (column: 'head' | 'content', value: string): unknown =>
+      parseJson(this.#sealing.openText(value, placeOf('snippet', column, id)));
+    return parseWith(
+      snippetSchema,
+      { ...(opened('head', head) as object), content: opened('content', content) },
+      'snippet',
+    );
   }
 
   async findLast(): Promise<SnippetHead | undefined> {
-    return this.#heads('SELECT id, head FROM snippet ORDER BY "order" DESC LIMIT 1')[0];
+    return this.#known.of('last', () => this.#heads('SELECT id, head FROM snippet ORDER BY "order" DESC LIMIT 1')[0]);
   }
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
@@ -227,20 +331,37 @@ export class SqliteRows implements WritableRows {
       this.#headText(head),
       this.#sealing.sealText(JSON.stringify(content), placeOf('snippet', 'content', head.id)),
     );
-    this.#shelves.part(head.order);
     this.#index(row, snippet);
+    this.#added(row, snippet);
+    if (this.#count() % often === 0) this.#shelves.part();
+  }
+
+  #added(row: number, snippet: Snippet): void {
+    const { content: _, ...head } = snippet;
+    this.#known.change('count', (count) => count + 1);
+    this.#known.change('bytes', (bytes) => bytes + head.facts.bytes);
+    this.#known.change('last', (last) => (last && last.order > head.order ? last : head));
+    this.#known.change('newestRow', (newest) => Math.max(newest, row));
+    this.#known.change('nextDue', (next) => [next, head.expiresAt].filter((each) => each !== undefined).sort()[0]);
+    if (row <= this.#indexedTo()) return;
+    this.#known.change('waiting', (waiting) => waiting + 1);
+    this.#known.forget('newer');
+    const fresh = this.#known.of('fresh', () => new Map());
+    if (fresh.size < mostFresh) fresh.set(row, snippet);
   }
 
   async remove(id: string): Promise<void> {
     const { row } = this.#placed(id);
     this.#unindex(row, this.#get(id));
     this.#prepare('DELETE FROM snippet WHERE row = ?').run(row);
+    this.#known.clear();
   }
 
   async erase(id: string): Promise<void> {
-    const { content, label } = await this.get(id);
+    const { content, label } = this.#get(id);
+    const wasIndexed = this.#isIndexed(this.#placed(id).row);
     await this.remove(id);
-    if (!this.#sealing.isSealed) this.#finder.forget(foldWords(`${label ?? ''} ${plainText(content)}`));
+    if (wasIndexed) this.#finder.forget(foldWords(`${label ?? ''} ${plainText(content)}`));
     this.erased = true;
   }
 
@@ -256,9 +377,12 @@ export class SqliteRows implements WritableRows {
       const { content } = this.#get(head.id);
       this.#unindex(row, { ...headBefore, content });
       this.#index(row, { ...head, content });
-      if (head.secret && !this.#sealing.isSealed) this.#finder.forget(foldWords(plainText(content)));
+      if (head.secret && this.#isIndexed(row)) this.#finder.forget(foldWords(plainText(content)));
     }
-    this.#shelves.part(head.order);
+    const isMovedOnly = JSON.stringify({ ...headBefore, order: head.order }) === JSON.stringify(head);
+    if (isMovedOnly) this.#known.forget('last');
+    else this.#known.clear();
+    if (headBefore.order !== head.order) this.#shelves.part();
   }
 
   #placed(id: string): PlacedRow {
@@ -270,7 +394,7 @@ export class SqliteRows implements WritableRows {
   /** Rows are numbered by when snippets were taken, a thousand to the millisecond; who comes later goes on from there. */
   #rowFor(takenAt: string): number {
     const first = Date.parse(takenAt) * 1000;
-    const last = this.#one<{ last: number | null }>('SELECT max(row) AS last FROM snippet')?.last ?? 0;
+    const last = this.#newestRow();
     if (first > last) return first;
     if (last - first < 100_000) return last + 1;
     let row = first;
@@ -278,22 +402,33 @@ export class SqliteRows implements WritableRows {
     return row;
   }
 
+  #newestRow(): number {
+    return this.#known.of(
+      'newestRow',
+      () => this.#one<{ last: number | null }>('SELECT max(row) AS last FROM snippet')?.last ?? 0,
+    );
+  }
+
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {
     this.#prepare('INSERT OR IGNORE INTO media (hash, bytes) VALUES (?, ?)').run(
       hash,
       this.#sealing.seal(bytes, placeOf('media', 'bytes', hash)),
     );
+    this.#known.forget('bytes');
   }
 
   async findSettings(): Promise<string | undefined> {
-    const row = this.#one<{ value: string }>("SELECT value FROM settings WHERE name = 'drawer'");
-    return row && this.#sealing.openText(row.value, placeOf('settings', 'value', 'drawer'));
+    return this.#known.of('settings', () => {
+      const row = this.#one<{ value: string }>("SELECT value FROM settings WHERE name = 'drawer'");
+      return row && this.#sealing.openText(row.value, placeOf('settings', 'value', 'drawer'));
+    });
   }
 
   async putSettings(json: string): Promise<void> {
     this.#prepare("INSERT OR REPLACE INTO settings (name, value) VALUES ('drawer', ?)").run(
       this.#sealing.sealText(json, placeOf('settings', 'value', 'drawer')),
     );
+    this.#known.forget('settings');
   }
 
   async putAction({ number, state, name, at, changes, files }: Action): Promise<void> {
@@ -309,16 +444,44 @@ export class SqliteRows implements WritableRows {
       seal(JSON.stringify(changes), 'changes'),
       files ? seal(JSON.stringify(files), 'files') : null,
     );
+    if (state === 'done')
+      this.#known.change('actions', ({ first, last, anyUndone }) => ({
+        first: first === 0 ? number : Math.min(first, number),
+        last: Math.max(last, number),
+        anyUndone,
+      }));
+    else this.#known.forget('actions');
   }
 
-  async trimActions(depth: number): Promise<void> {
-    this.#prepare(
-      "DELETE FROM action WHERE state = 'undone' OR number <= (SELECT coalesce(max(number), 0) FROM action WHERE state = 'done') - ?",
-    ).run(depth);
+  async trimActions(depth: number): Promise<number> {
+    const { first, last, anyUndone } = this.#actions();
+    if (anyUndone) this.#prepare("DELETE FROM action WHERE state = 'undone'").run();
+    const isDeep = last - first + 1 > depth + Math.floor(depth / 10);
+    if (isDeep) this.#prepare('DELETE FROM action WHERE number <= ?').run(last - depth);
+    this.#known.change('actions', () => ({
+      first: isDeep ? last - depth + 1 : first,
+      last,
+      anyUndone: false,
+    }));
+    return last;
+  }
+
+  #actions() {
+    return this.#known.of('actions', () => {
+      const sql = `SELECT coalesce(min(number), 0) AS first, coalesce(max(number) FILTER (WHERE state = 'done'), 0) AS last,
+                          count(*) FILTER (WHERE state = 'undone') > 0 AS anyUndone FROM action`;
+      const { first, last, anyUndone } = this.#one<{ first: number; last: number; anyUndone: number }>(sql) as {
+        first: number;
+        last: number;
+        anyUndone: number;
+      };
+      return { first, last, anyUndone: anyUndone > 0 };
+    });
   }
 
   async forgetAction(number: number): Promise<void> {
     this.#prepare('DELETE FROM action WHERE number = ?').run(number);
+    this.#known.forget('actions');
   }
 
   async mediaHashes(): Promise<readonly string[]> {
@@ -334,6 +497,7 @@ export class SqliteRows implements WritableRows {
 
   async removeMedia(hash: string): Promise<void> {
     this.#prepare('DELETE FROM media WHERE hash = ?').run(hash);
+    this.#known.forget('bytes');
   }
 
   async faults(): Promise<readonly string[]> {
@@ -342,7 +506,7 @@ export class SqliteRows implements WritableRows {
       .map((row) => row.integrity_check)
       .filter((words) => words !== 'ok');
     const counted = this.#one<{ count: number }>('SELECT count(*) AS count FROM snippet')?.count;
-    const indexed = this.#one<{ count: number }>('SELECT count(*) AS count FROM finder')?.count;
+    const indexed = (this.#one<{ count: number }>('SELECT count(*) AS count FROM finder')?.count ?? 0) + this.waiting();
     const count = this.#shelves.count();
     return [
       ...broken.map((words) => `The file is damaged: ${words}`),
@@ -371,6 +535,16 @@ function isFoundOtherwise(before: SnippetHead, after: SnippetHead): boolean {
   const told = ({ label, held, secret, expiresAt }: SnippetHead): string =>
     JSON.stringify([label, held, secret, expiresAt]);
   return told(before) !== told(after);
+}
+
+/** What a work gives; `undefined` where a row is damaged. */
+function unlessDamaged<T>(work: () => T): T | undefined {
+  try {
+    return work();
+  } catch (error) {
+    if (DrawerError.is(error)) return undefined;
+    throw error;
+  }
 }
 
 function parseJson(text: string): unknown {

@@ -2,7 +2,7 @@
 export const applicationId = 0x44727772;
 
 /** Rises with every change of the tables. */
-export const schemaVersion = 3;
+export const schemaVersion = 4;
 
 /**
  * Rows are numbered by when their snippets were taken, so that the newest come first from the index of words. Heads stand
@@ -19,34 +19,35 @@ const snippets = `
     head TEXT NOT NULL,
     content TEXT NOT NULL
   );
-  CREATE INDEX snippet_order ON snippet ("order");
+  CREATE INDEX snippet_order ON snippet ("order", bytes);
   CREATE INDEX snippet_alike ON snippet (alike);
   CREATE INDEX snippet_expires ON snippet (expires) WHERE expires IS NOT NULL;
 `;
 
 /**
- * Shelves count the snippets of a stretch of order keys each, from \`first\` to the next one's, so that neither positions nor
- * the number of snippets are found by reading rows.
+ * Shelves count the snippets of a stretch of order keys each, from `first` to the next one's, and their bytes, so that
+ * neither positions nor the number of snippets are found by reading rows. The last one is open: it holds no counts, so that
+ * what is kept at the end writes none; what stands there is counted by its index when that is asked.
  */
-const counts = `
-  CREATE TABLE shelf (first TEXT PRIMARY KEY, snippets INTEGER NOT NULL) WITHOUT ROWID;
-  INSERT INTO shelf VALUES ('', 0);
-  CREATE TABLE total (bytes INTEGER NOT NULL);
-  INSERT INTO total VALUES (0);
+const shelves = `
+  CREATE TABLE shelf (first TEXT PRIMARY KEY, snippets INTEGER, bytes INTEGER) WITHOUT ROWID;
+`;
+
+const counting = `
   CREATE TRIGGER snippet_added AFTER INSERT ON snippet BEGIN
-    UPDATE total SET bytes = bytes + NEW.bytes;
-    UPDATE shelf SET snippets = snippets + 1 WHERE first = (SELECT max(first) FROM shelf WHERE first <= NEW."order");
+    UPDATE shelf SET snippets = snippets + 1, bytes = bytes + NEW.bytes
+      WHERE first = (SELECT max(first) FROM shelf WHERE first <= NEW."order") AND snippets IS NOT NULL;
   END;
   CREATE TRIGGER snippet_removed AFTER DELETE ON snippet BEGIN
-    UPDATE total SET bytes = bytes - OLD.bytes;
-    UPDATE shelf SET snippets = snippets - 1 WHERE first = (SELECT max(first) FROM shelf WHERE first <= OLD."order");
+    UPDATE shelf SET snippets = snippets - 1, bytes = bytes - OLD.bytes
+      WHERE first = (SELECT max(first) FROM shelf WHERE first <= OLD."order") AND snippets IS NOT NULL;
   END;
-  CREATE TRIGGER snippet_moved AFTER UPDATE OF "order" ON snippet WHEN OLD."order" <> NEW."order" BEGIN
-    UPDATE shelf SET snippets = snippets - 1 WHERE first = (SELECT max(first) FROM shelf WHERE first <= OLD."order");
-    UPDATE shelf SET snippets = snippets + 1 WHERE first = (SELECT max(first) FROM shelf WHERE first <= NEW."order");
-  END;
-  CREATE TRIGGER snippet_resized AFTER UPDATE OF bytes ON snippet BEGIN
-    UPDATE total SET bytes = bytes + NEW.bytes - OLD.bytes;
+  CREATE TRIGGER snippet_moved AFTER UPDATE OF "order", bytes ON snippet
+  WHEN OLD."order" <> NEW."order" OR OLD.bytes <> NEW.bytes BEGIN
+    UPDATE shelf SET snippets = snippets - 1, bytes = bytes - OLD.bytes
+      WHERE first = (SELECT max(first) FROM shelf WHERE first <= OLD."order") AND snippets IS NOT NULL;
+    UPDATE shelf SET snippets = snippets + 1, bytes = bytes + NEW.bytes
+      WHERE first = (SELECT max(first) FROM shelf WHERE first <= NEW."order") AND snippets IS NOT NULL;
   END;
 `;
 
@@ -54,24 +55,33 @@ const counts = `
  * The words of snippets as they are compared, under the rows' numbers; the texts themselves are not kept twice, so a row is
  * deleted by telling its words again. Words of labels, origins and kinds stand there once more behind a sign of their own
  * (`finder.ts` says which), so that looking there costs no more than looking anywhere. The table of words holds every word once, for
- * parts of words and slips.
+ * parts of words and slips. Rows behind the number in `indexed` are not in it yet.
  */
 const words = `
   CREATE VIRTUAL TABLE finder USING fts5(words, content = '', prefix = '1 2 3 4', tokenize = 'ascii');
   CREATE TABLE word (word TEXT PRIMARY KEY) WITHOUT ROWID;
 `;
+const reach = `
+  CREATE TABLE indexed ("to" INTEGER NOT NULL);
+`;
 
 const pictures = `
-  CREATE TRIGGER media_added AFTER INSERT ON media BEGIN UPDATE total SET bytes = bytes + length(NEW.bytes); END;
-  CREATE TRIGGER media_removed AFTER DELETE ON media BEGIN UPDATE total SET bytes = bytes - length(OLD.bytes); END;
+  CREATE TABLE pictures (bytes INTEGER NOT NULL);
+  CREATE TRIGGER media_added AFTER INSERT ON media BEGIN UPDATE pictures SET bytes = bytes + length(NEW.bytes); END;
+  CREATE TRIGGER media_removed AFTER DELETE ON media BEGIN UPDATE pictures SET bytes = bytes - length(OLD.bytes); END;
 `;
 
 export const schema = `
   ${snippets}
-  ${counts}
+  ${shelves}
+  INSERT INTO shelf VALUES ('', NULL, NULL);
+  ${counting}
   ${words}
+  ${reach}
+  INSERT INTO indexed VALUES (0);
   CREATE TABLE media (hash TEXT PRIMARY KEY, bytes BLOB NOT NULL) WITHOUT ROWID;
   ${pictures}
+  INSERT INTO pictures VALUES (0);
   CREATE TABLE action (
     number INTEGER PRIMARY KEY,
     state TEXT NOT NULL CHECK (state IN ('done', 'undone')),
@@ -92,7 +102,7 @@ export const upgrades: Readonly<Record<number, string>> = {
     CREATE TABLE settings (name TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
     PRAGMA user_version = 2;
   `,
-  // Its snippets wait in \`snippet_2\`, from where the rows of version 3 are written.
+  // Its snippets wait in `snippet_2`, from where they are written anew.
   2: `
     DROP TRIGGER snippet_added;
     DROP TRIGGER snippet_removed;
@@ -100,10 +110,38 @@ export const upgrades: Readonly<Record<number, string>> = {
     DROP INDEX snippet_order;
     ALTER TABLE snippet RENAME TO snippet_2;
     ${snippets}
-    ${counts}
-    UPDATE total SET bytes = (SELECT coalesce(sum(length(bytes)), 0) FROM media);
+    ${shelves}
+    INSERT INTO shelf VALUES ('', NULL, NULL);
+    ${counting}
     ${words}
+    ${reach}
+    INSERT INTO indexed VALUES (0);
     ${pictures}
-    PRAGMA user_version = 3;
+    INSERT INTO pictures SELECT coalesce(sum(length(bytes)), 0) FROM media;
+    PRAGMA user_version = 4;
+  `,
+  3: `
+    DROP TRIGGER snippet_added;
+    DROP TRIGGER snippet_removed;
+    DROP TRIGGER snippet_moved;
+    DROP TRIGGER snippet_resized;
+    DROP TRIGGER media_added;
+    DROP TRIGGER media_removed;
+    DROP TABLE total;
+    DROP INDEX snippet_order;
+    CREATE INDEX snippet_order ON snippet ("order", bytes);
+    ALTER TABLE shelf RENAME TO shelf_3;
+    ${shelves}
+    INSERT INTO shelf
+      SELECT first, snippets, (SELECT sum(bytes) FROM snippet WHERE "order" >= first AND "order" < next)
+      FROM (SELECT first, snippets, lead(first) OVER (ORDER BY first) AS next FROM shelf_3) WHERE next IS NOT NULL
+      UNION ALL SELECT max(first), NULL, NULL FROM shelf_3;
+    DROP TABLE shelf_3;
+    ${counting}
+    ${reach}
+    INSERT INTO indexed SELECT coalesce(max(row), 0) FROM snippet;
+    ${pictures}
+    INSERT INTO pictures SELECT coalesce(sum(length(bytes)), 0) FROM media;
+    PRAGMA user_version = 4;
   `,
 };

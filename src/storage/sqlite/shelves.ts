@@ -1,12 +1,7 @@
 import type Database from 'libsql';
 
-/** A shelf with more snippets is parted in two. */
-const most = 1024;
-
-interface Shelf {
-  readonly first: string;
-  readonly snippets: number;
-}
+/** A shelf with more snippets is parted, now and then; so many stay on each. */
+const [most, parted] = [1024, 512];
 
 type Statements = (sql: string) => Database.Statement;
 
@@ -19,7 +14,19 @@ export class Shelves {
   }
 
   count(): number {
-    return (this.#prepare('SELECT coalesce(sum(snippets), 0) AS sum FROM shelf').get() as { sum: number }).sum;
+    return this.#sum('snippets', 'count(*)');
+  }
+
+  /** What all snippets take, in bytes. */
+  bytes(): number {
+    return this.#sum('bytes', 'sum(bytes)');
+  }
+
+  /** What is counted, and what stands on the open shelf. */
+  #sum(column: string, inTheOpen: string): number {
+    const sql = `SELECT (SELECT coalesce(sum(${column}), 0) FROM shelf)
+                      + (SELECT coalesce(${inTheOpen}, 0) FROM snippet WHERE "order" >= (SELECT max(first) FROM shelf)) AS sum`;
+    return (this.#prepare(sql).get() as { sum: number }).sum;
   }
 
   /** How many order keys are lower than each of these. */
@@ -33,38 +40,48 @@ export class Shelves {
     return rows.map(({ count }) => count);
   }
 
-  /** The shelf where position `offset` (from 0) is, and how many snippets stand on it before that; `undefined` past the end. */
-  find(offset: number): { readonly first: string; readonly rest: number } | undefined {
+  /** The shelf where position `offset` (from 0) is, or would be, and how many snippets stand on it before that. */
+  find(offset: number): { readonly first: string; readonly rest: number } {
+    if (offset === 0) return { first: '', rest: 0 };
     // All counts as one text: sums over rows in SQL, or a row each, take several times as long.
     const { counts } = this.#prepare(
       'SELECT group_concat(snippets) AS counts FROM (SELECT snippets FROM shelf ORDER BY first)',
-    ).get() as { counts: string };
+    ).get() as { counts: string | null };
     let rest = offset;
-    for (const [index, count] of counts.split(',').entries()) {
-      if (rest < Number(count)) {
-        const sql = 'SELECT first FROM shelf ORDER BY first LIMIT 1 OFFSET ?';
-        return { first: (this.#prepare(sql).get(index) as { first: string }).first, rest };
-      }
+    let index = 0;
+    for (const count of counts?.split(',') ?? []) {
+      if (rest < Number(count)) break;
       rest -= Number(count);
+      index++;
     }
-    return undefined;
+    const sql = 'SELECT first FROM shelf ORDER BY first LIMIT 1 OFFSET ?';
+    return { first: (this.#prepare(sql).get(index) as { first: string }).first, rest };
   }
 
-  /** Parts the shelf on which this key stands when it has become too long. */
-  part(order: string): void {
-    const { first, snippets } = this.#shelfOf(order);
-    if (snippets <= most) return;
-    const kept = snippets >> 1;
-    const middle = this.#prepare(
-      'SELECT "order" FROM snippet WHERE "order" >= ? ORDER BY "order" LIMIT 1 OFFSET ?',
-    ).get(first, kept) as { order: string };
-    this.#prepare('UPDATE shelf SET snippets = ? WHERE first = ?').run(kept, first);
-    this.#prepare('INSERT INTO shelf VALUES (?, ?)').run(middle.order, snippets - kept);
+  /** Parts shelves that have become too long; the last stays open. */
+  part(): void {
+    const long = this.#prepare('SELECT first, snippets FROM shelf WHERE snippets > ?').all(most) as {
+      first: string;
+      snippets: number;
+    }[];
+    for (const { first, snippets } of long) this.#partAt(first, snippets);
+    const open = this.#prepare(
+      `SELECT first, (SELECT count(*) FROM snippet WHERE "order" >= first) AS snippets FROM shelf WHERE snippets IS NULL`,
+    ).get() as { first: string; snippets: number };
+    if (open.snippets > most) this.#partAt(open.first, open.snippets, 'open');
   }
 
-  #shelfOf(order: string): Shelf {
-    return this.#prepare('SELECT first, snippets FROM shelf WHERE first <= ? ORDER BY first DESC LIMIT 1').get(
-      order,
-    ) as Shelf;
+  #partAt(first: string, snippets: number, end?: 'open'): void {
+    const shelves = this.#prepare(
+      `SELECT min("order") AS first, count(*) AS snippets, sum(bytes) AS bytes
+       FROM (SELECT "order", bytes, row_number() OVER (ORDER BY "order") - 1 AS number FROM snippet
+             WHERE "order" >= ? ORDER BY "order" LIMIT ?)
+       GROUP BY number / ${parted} ORDER BY first`,
+    ).all(first, snippets) as { first: string; snippets: number; bytes: number }[];
+    const put = this.#prepare('INSERT OR REPLACE INTO shelf (first, snippets, bytes) VALUES (?, ?, ?)');
+    for (const [index, shelf] of shelves.entries()) {
+      const isOpen = end === 'open' && index === shelves.length - 1;
+      put.run(index === 0 ? first : shelf.first, isOpen ? null : shelf.snippets, isOpen ? null : shelf.bytes);
+    }
   }
 }
