@@ -281,6 +281,15 @@ export const keepingRows = [
     goal: 1.5,
   },
   {
+    what: 'the same, were each fsync to take 2 ms longer, as on a disk of one’s own',
+    task: 'gathers, each durable',
+    floor: 'append and fsync',
+    floorSays: 'append to a file and fsync',
+    goal: 1.5,
+    mostRounds: 1,
+    slowFsync: true,
+  },
+  {
     what: 'an import of 10,000 in one transaction',
     task: 'import of 10,000',
     floor: 'bare inserts of 10,000',

@@ -22,10 +22,18 @@ const only = process.argv[3] ?? '';
 const root = join(import.meta.dirname, '..');
 const median = (numbers) => numbers.toSorted((one, other) => one - other)[numbers.length >> 1];
 
-function runTask(name) {
+/** A library that makes every fsync slower, where there is a compiler to make it. */
+function slowFsync() {
+  const library = join(import.meta.dirname, 'out/slow-fsync.so');
+  const words = ['-shared', '-fPIC', '-o', library, join(import.meta.dirname, 'slow-fsync.c'), '-ldl'];
+  return process.platform === 'linux' && spawnSync('cc', words).status === 0 ? library : undefined;
+}
+
+function runTask(name, preload) {
   const { status, stdout, stderr } = spawnSync(process.execPath, [join(import.meta.dirname, 'child.mjs'), name], {
     cwd: root,
     encoding: 'utf8',
+    env: { ...process.env, ...(preload && { LD_PRELOAD: preload }) },
   });
   if (status !== 0) throw new Error(stderr);
   return JSON.parse(stdout);
@@ -58,8 +66,13 @@ for (const row of rows.filter(({ what }) => new RegExp(only).test(what))) {
     console.log(`${row.what}, beside ${row.needs}: not installed (npm i --no-save ${row.needs})`);
     continue;
   }
-  const run = () => (row.task ? runTask(row.task) : runProcess(row.process));
-  const runFloor = () => (row.task ? runTask(row.floor) : runProcess(row.floor));
+  const preload = row.slowFsync ? slowFsync() : undefined;
+  if (row.slowFsync && !preload) {
+    console.log(`${row.what}: no C compiler, or not Linux`);
+    continue;
+  }
+  const run = () => (row.task ? runTask(row.task, preload) : runProcess(row.process));
+  const runFloor = () => (row.task ? runTask(row.floor, preload) : runProcess(row.floor));
   if (row.mostRounds !== 1) await run();
   const ours = [];
   const floors = [];

@@ -4,8 +4,9 @@
  */
 export * from '../storage/sqlite/index.ts';
 export * from './check-writable.ts';
-export * from './default-path.ts';
+export { defaultDrawerPath, drawerPath } from './default-path.ts';
 export * from './drawer-file.ts';
+export * from './drawers.ts';
 export * from './files.ts';
 export * from './fill.ts';
 export * from './inflate.ts';

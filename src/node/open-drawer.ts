@@ -1,7 +1,6 @@
 import { DrawerError } from '../content/index.ts';
-import { Drawer, type Storage } from '../drawer/index.ts';
+import { Drawer, type FileTool, type Storage } from '../drawer/index.ts';
 import { type Rescue, rescueDrawer, type SqliteOptions, sqliteStorage } from '../storage/sqlite/index.ts';
-import { fileTool } from './replace-file.ts';
 
 /** How a drawer is opened. */
 export interface OpenOptions extends SqliteOptions {
@@ -18,9 +17,18 @@ export async function openDrawer(path?: string, { onRescued, ...options }: OpenO
   return new Drawer(await opened(place, options, onRescued), {
     now: () => new Date(),
     newId: () => crypto.randomUUID(),
-    files: fileTool,
+    files,
   });
 }
+
+/** The files of this computer; what reads and writes them is loaded when one is. */
+const files: FileTool = {
+  read: async (path) => (await tool()).read(path),
+  replace: async (path, bytes) => (await tool()).replace(path, bytes),
+  create: async (path, bytes) => (await tool()).create(path, bytes),
+  remove: async (path) => (await tool()).remove(path),
+};
+const tool = async (): Promise<FileTool> => (await import('./replace-file.ts')).fileTool;
 
 async function opened(path: string, options: SqliteOptions, onRescued: OpenOptions['onRescued']): Promise<Storage> {
   try {

@@ -9,6 +9,8 @@ interface Values {
   readonly bytes: number;
   /** The head at the end. */
   readonly last: SnippetHead | undefined;
+  /** The first order key of the open shelf. */
+  readonly openFrom: string;
   /** The highest number of a row, 0 for none. */
   readonly newestRow: number;
   /** When the first one's time is up. */

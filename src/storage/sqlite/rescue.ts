@@ -14,6 +14,7 @@ import { DrawerError, parseWith } from '../../content/index.ts';
 import { findable, hashOf, type Snippet, settingsSchema, snippetSchema } from '../../drawer/index.ts';
 import { createFile } from './create-file.ts';
 import { Finder } from './finder.ts';
+import { Known } from './known.ts';
 import { schema } from './schema.ts';
 import { Shelves } from './shelves.ts';
 
@@ -113,7 +114,6 @@ function copyReadable(damaged: Database.Database, whole: Database.Database): Omi
     'INSERT INTO snippet (row, id, "order", alike, expires, bytes, head, content) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
   );
   const finder = new Finder((sql) => whole.prepare(sql));
-  const shelves = new Shelves((sql) => whole.prepare(sql));
   // A statement that has met damage gives nothing more, so each row is read by a new one.
   const known = knownRows(damaged);
   if (known.size === 0 && !attempt(() => damaged.prepare('SELECT count(*) FROM snippet').get()))
@@ -128,10 +128,10 @@ function copyReadable(damaged: Database.Database, whole: Database.Database): Omi
     const { id, order, alike, expires, bytes, head, content } = found;
     if (!attempt(() => insert.run(row, id, order, alike, expires, bytes, head, content))) continue;
     if (snippet) finder.add(row, findable(snippet));
-    if (++snippets % 512 === 0) shelves.part();
+    snippets++;
   }
   finder.settle();
-  shelves.part();
+  new Shelves((sql) => whole.prepare(sql), new Known(() => 0)).part();
   whole.exec('UPDATE indexed SET "to" = (SELECT coalesce(max(row), 0) FROM snippet)');
   const pictures = copyMedia(damaged, whole, lock !== undefined);
   for (const name of ['drawer', 'lock']) copySetting(damaged, whole, name, lock !== undefined);

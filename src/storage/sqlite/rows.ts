@@ -50,9 +50,9 @@ const often = 64;
 export class SqliteRows implements WritableRows {
   readonly #database: Database.Database;
   readonly #statements = new Map<string, Database.Statement>();
-  readonly #shelves = new Shelves((sql) => this.#prepare(sql));
-  readonly #finder = new Finder((sql) => this.#prepare(sql));
   readonly #known = new Known(() => this.#one<{ data_version: number }>('PRAGMA data_version')?.data_version ?? 0);
+  readonly #shelves = new Shelves((sql) => this.#prepare(sql), this.#known);
+  readonly #finder = new Finder((sql) => this.#prepare(sql));
   /** Whether something was erased that journals may still hold. */
   erased = false;
   readonly #sealing: Sealing;
@@ -331,6 +331,7 @@ export class SqliteRows implements WritableRows {
       this.#headText(head),
       this.#sealing.sealText(JSON.stringify(content), placeOf('snippet', 'content', head.id)),
     );
+    this.#shelves.change(head.order, head.facts.bytes, 1);
     this.#index(row, snippet);
     this.#added(row, snippet);
     if (this.#count() % often === 0) this.#shelves.part();
@@ -352,8 +353,10 @@ export class SqliteRows implements WritableRows {
 
   async remove(id: string): Promise<void> {
     const { row } = this.#placed(id);
-    this.#unindex(row, this.#get(id));
+    const snippet = this.#get(id);
+    this.#unindex(row, snippet);
     this.#prepare('DELETE FROM snippet WHERE row = ?').run(row);
+    this.#shelves.change(snippet.order, snippet.facts.bytes, -1);
     this.#known.clear();
   }
 
@@ -382,7 +385,10 @@ export class SqliteRows implements WritableRows {
     const isMovedOnly = JSON.stringify({ ...headBefore, order: head.order }) === JSON.stringify(head);
     if (isMovedOnly) this.#known.forget('last');
     else this.#known.clear();
-    if (headBefore.order !== head.order) this.#shelves.part();
+    if (headBefore.order === head.order && headBefore.facts.bytes === head.facts.bytes) return;
+    this.#shelves.change(headBefore.order, headBefore.facts.bytes, -1);
+    this.#shelves.change(head.order, head.facts.bytes, 1);
+    this.#shelves.part();
   }
 
   #placed(id: string): PlacedRow {

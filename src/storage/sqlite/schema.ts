@@ -33,24 +33,6 @@ const shelves = `
   CREATE TABLE shelf (first TEXT PRIMARY KEY, snippets INTEGER, bytes INTEGER) WITHOUT ROWID;
 `;
 
-const counting = `
-  CREATE TRIGGER snippet_added AFTER INSERT ON snippet BEGIN
-    UPDATE shelf SET snippets = snippets + 1, bytes = bytes + NEW.bytes
-      WHERE first = (SELECT max(first) FROM shelf WHERE first <= NEW."order") AND snippets IS NOT NULL;
-  END;
-  CREATE TRIGGER snippet_removed AFTER DELETE ON snippet BEGIN
-    UPDATE shelf SET snippets = snippets - 1, bytes = bytes - OLD.bytes
-      WHERE first = (SELECT max(first) FROM shelf WHERE first <= OLD."order") AND snippets IS NOT NULL;
-  END;
-  CREATE TRIGGER snippet_moved AFTER UPDATE OF "order", bytes ON snippet
-  WHEN OLD."order" <> NEW."order" OR OLD.bytes <> NEW.bytes BEGIN
-    UPDATE shelf SET snippets = snippets - 1, bytes = bytes - OLD.bytes
-      WHERE first = (SELECT max(first) FROM shelf WHERE first <= OLD."order") AND snippets IS NOT NULL;
-    UPDATE shelf SET snippets = snippets + 1, bytes = bytes + NEW.bytes
-      WHERE first = (SELECT max(first) FROM shelf WHERE first <= NEW."order") AND snippets IS NOT NULL;
-  END;
-`;
-
 /**
  * The words of snippets as they are compared, under the rows' numbers; the texts themselves are not kept twice, so a row is
  * deleted by telling its words again. Words of labels, origins and kinds stand there once more behind a sign of their own
@@ -75,7 +57,6 @@ export const schema = `
   ${snippets}
   ${shelves}
   INSERT INTO shelf VALUES ('', NULL, NULL);
-  ${counting}
   ${words}
   ${reach}
   INSERT INTO indexed VALUES (0);
@@ -112,8 +93,7 @@ export const upgrades: Readonly<Record<number, string>> = {
     ${snippets}
     ${shelves}
     INSERT INTO shelf VALUES ('', NULL, NULL);
-    ${counting}
-    ${words}
+      ${words}
     ${reach}
     INSERT INTO indexed VALUES (0);
     ${pictures}
@@ -137,8 +117,7 @@ export const upgrades: Readonly<Record<number, string>> = {
       FROM (SELECT first, snippets, lead(first) OVER (ORDER BY first) AS next FROM shelf_3) WHERE next IS NOT NULL
       UNION ALL SELECT max(first), NULL, NULL FROM shelf_3;
     DROP TABLE shelf_3;
-    ${counting}
-    ${reach}
+      ${reach}
     INSERT INTO indexed SELECT coalesce(max(row), 0) FROM snippet;
     ${pictures}
     INSERT INTO pictures SELECT coalesce(sum(length(bytes)), 0) FROM media;

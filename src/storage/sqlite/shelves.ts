@@ -1,4 +1,5 @@
 import type Database from 'libsql';
+import type { Known } from './known.ts';
 
 /** A shelf with more snippets is parted, now and then; so many stay on each. */
 const [most, parted] = [1024, 512];
@@ -8,9 +9,11 @@ type Statements = (sql: string) => Database.Statement;
 /** Positions of snippets by the counts of shelves: what they cost hardly grows with the drawer. */
 export class Shelves {
   readonly #prepare: Statements;
+  readonly #known: Known;
 
-  constructor(prepare: Statements) {
+  constructor(prepare: Statements, known: Known) {
     this.#prepare = prepare;
+    this.#known = known;
   }
 
   count(): number {
@@ -27,6 +30,22 @@ export class Shelves {
     const sql = `SELECT (SELECT coalesce(sum(${column}), 0) FROM shelf)
                       + (SELECT coalesce(${inTheOpen}, 0) FROM snippet WHERE "order" >= (SELECT max(first) FROM shelf)) AS sum`;
     return (this.#prepare(sql).get() as { sum: number }).sum;
+  }
+
+  /** Counts what has been added (`by` 1) or taken away (-1); what stands on the open shelf is counted when that is asked. */
+  change(order: string, bytes: number, by: 1 | -1): void {
+    if (order >= this.#openFrom()) return;
+    this.#prepare(
+      `UPDATE shelf SET snippets = snippets + ?, bytes = bytes + ?
+       WHERE first = (SELECT max(first) FROM shelf WHERE first <= ?)`,
+    ).run(by, by * bytes, order);
+  }
+
+  #openFrom(): string {
+    return this.#known.of(
+      'openFrom',
+      () => (this.#prepare('SELECT max(first) AS first FROM shelf').get() as { first: string }).first,
+    );
   }
 
   /** How many order keys are lower than each of these. */
@@ -68,7 +87,9 @@ export class Shelves {
     const open = this.#prepare(
       `SELECT first, (SELECT count(*) FROM snippet WHERE "order" >= first) AS snippets FROM shelf WHERE snippets IS NULL`,
     ).get() as { first: string; snippets: number };
-    if (open.snippets > most) this.#partAt(open.first, open.snippets, 'open');
+    if (open.snippets <= most) return;
+    this.#partAt(open.first, open.snippets, 'open');
+    this.#known.forget('openFrom');
   }
 
   #partAt(first: string, snippets: number, end?: 'open'): void {
