@@ -152,6 +152,25 @@ it('never takes passwords, one-time codes, private parts and what holds nothing'
   expect(around?.facts.preview).toBe('Before. After.');
 });
 
+it('keeps as a secret what the page marks so', async () => {
+  const page = await visit();
+  await selectElement(page, '#told');
+  await page.keyboard.press('Control+c');
+  await heard(page, /^Kept as 1: secret/);
+  await page.locator('#token').click();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.press('Control+c');
+  await heard(page, /^Kept as 2: secret/);
+  await selectElement(page, '#fares');
+  await page.keyboard.press('Control+c');
+  await heard(page, /^Kept as 3: 4 words/);
+  expect((await snippets(page)).map(({ secret, facts }) => [secret, facts.preview])).toEqual([
+    [true, '••••••'],
+    [true, '••••••'],
+    [undefined, 'Adults pay two pence.'],
+  ]);
+});
+
 it('takes the whole line where nothing is selected in a field, and what is marked where something is', async () => {
   const page = await visit();
   await page.locator('#lines').click();

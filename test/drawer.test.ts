@@ -20,7 +20,7 @@ import * as fc from 'fast-check';
 import * as v from 'valibot';
 import { allMedia, blocks, words } from './support/arbitrary.ts';
 import { samplePictures } from './support/pictures.ts';
-import { newDrawer, type StorageKind, storageKinds } from './support/storages.ts';
+import { indexedKinds, newDrawer, type StorageKind, storageKinds } from './support/storages.ts';
 
 const gathered = (...texts: string[]): Gathered[] =>
   texts.map((text) => ({ content: run(text), origin: { file: 'survey.docx' } }));
@@ -34,7 +34,7 @@ async function contents(drawer: Drawer): Promise<string[]> {
 const idAt = async (drawer: Drawer, position: number): Promise<string> =>
   (await drawer.list(position, 1))[0]?.head.id ?? 'none';
 
-describe.each(storageKinds)('a drawer in $name', (kind: StorageKind) => {
+describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', (kind: StorageKind) => {
   it('keeps in order, and says as what', async () => {
     const drawer = await newDrawer(kind);
     const results = await drawer.keep(gathered('oak', 'larch'));
@@ -125,6 +125,57 @@ describe.each(storageKinds)('a drawer in $name', (kind: StorageKind) => {
     await expect(drawer.remove([await idAt(drawer, 1), 'no such id'])).rejects.toMatchObject({ code: 'not-found' });
     expect(await contents(drawer)).toEqual(['a', 'b']);
     expect(await drawer.undo()).toBe('Kept 2 snippets');
+    await drawer.close();
+  });
+
+  it('brings secrets back that were parted or put together, and forgets all of their kin when one goes', async () => {
+    const drawer = await newDrawer(kind);
+    const [picture] = samplePictures;
+    const pictured = doc(paragraph('hunter'), { type: 'picture', media: picture?.hash ?? '', mediaType: 'image/png' });
+    const words = async (): Promise<string[]> => (await contents(drawer)).map((each) => each.replace(/\n+/g, '|'));
+    const told = async (): Promise<string> => JSON.stringify(await drawer.history());
+    await drawer.keep([{ content: doc(paragraph('hunter'), paragraph('sword')), origin: {}, secret: true }]);
+    await drawer.split(await idAt(drawer, 1), [run('hunter'), run('sword')]);
+    expect([await drawer.undo(), await words()]).toEqual(['Split 1 snippet into 2', ['hunter|sword']]);
+    expect([await drawer.redo(), await words()]).toEqual(['Split 1 snippet into 2', ['hunter', 'sword']]);
+    await drawer.keep(gathered('oak'));
+    const of = [await idAt(drawer, 1), await idAt(drawer, 3)];
+    await drawer.merge({ of, content: run('hunter, oak'), takeOut: true });
+    expect(await words()).toEqual(['sword', 'hunter, oak']);
+    expect([await drawer.undo(), await words()]).toEqual(['Merged 2 snippets', ['hunter', 'sword', 'oak']]);
+    await drawer.redo();
+    expect(await told()).toMatch(/hunter/);
+    await drawer.remove([await idAt(drawer, 2)], { builtUp: true });
+    expect([await told(), await words()]).toEqual([expect.not.stringMatching(/hunter|sword/), ['sword']]);
+    for (let more = true; more; ) more = (await drawer.undo()) !== undefined;
+    for (let more = true; more; ) more = (await drawer.redo()) !== undefined;
+    expect(await words()).toEqual(['sword']);
+    // What was open when it was parted is forgotten too once a part of it was a secret, and goes.
+    await drawer.keep([{ content: doc(paragraph('rope'), paragraph('lock 4711')), origin: {} }]);
+    const [from] = [await drawer.split(await idAt(drawer, 2), [run('rope'), run('lock 4711')])];
+    await drawer.mark([await idAt(drawer, from.to)], { secret: true });
+    expect(await told()).toContain('lock 4711');
+    await drawer.remove([await idAt(drawer, from.to)]);
+    expect([await told(), await words()]).toEqual([expect.not.stringContaining('4711'), ['sword', 'rope']]);
+    // A picture that something else shows, or undo brings back, stays when a secret goes that has it.
+    await drawer.keep([{ content: pictured, origin: {}, media: allMedia }]);
+    const id = (await drawer.list()).at(-1)?.head.id ?? '';
+    await drawer.append([{ content: run('swordfish'), origin: {}, secret: true }], { onto: id });
+    expect((await drawer.get(id)).secret).toBe(true);
+    expect([await drawer.undo(), (await drawer.get(id)).content]).toEqual(['Appended to 1 snippet', pictured]);
+    expect([await drawer.findMedia(picture?.hash ?? ''), await told()]).toEqual([
+      picture?.bytes,
+      expect.not.stringMatching(/swordfish/),
+    ]);
+    await drawer.keep([{ content: pictured, origin: {}, secret: true }]);
+    await drawer.remove([id]);
+    await drawer.remove([(await drawer.list()).at(-1)?.head.id ?? '']);
+    await drawer.undo();
+    expect([(await drawer.get(id)).content, await drawer.findMedia(picture?.hash ?? '')]).toEqual([
+      pictured,
+      picture?.bytes,
+    ]);
+    expect((await drawer.check()).faults).toEqual([]);
     await drawer.close();
   });
 
@@ -362,6 +413,51 @@ it('keeps order keys short through any number of moves into one gap, and the seq
   expect((await drawer.check()).faults).toEqual([]);
   await drawer.close();
 }, 60_000);
+
+it('counts thousands in a file as it does in memory, through changes anywhere', async () => {
+  const share = fc.double({ min: 0, max: 1, noNaN: true });
+  const steps = fc.array(
+    fc.record({
+      what: fc.constantFrom('keep', 'remove', 'move', 'undo', 'redo'),
+      at: share,
+      to: share,
+      many: fc.integer({ min: 1, max: 900 }),
+    }),
+    { minLength: 4, maxLength: 8 },
+  );
+  await fc.assert(
+    fc.asyncProperty(steps, async (all) => {
+      const drawers = await Promise.all(storageKinds.slice(0, 2).map(newDrawer));
+      const onBoth = <T>(work: (drawer: Drawer) => Promise<T>): Promise<T[]> => Promise.all(drawers.map(work));
+      const texts = (many: number): Gathered[] =>
+        gathered(...Array.from({ length: many }, (_, index) => 'x'.repeat(index % 50) + index));
+      await onBoth((drawer) => drawer.keep(texts(2_600)));
+      for (const { what, at, to, many } of all) {
+        await onBoth(async (drawer) => {
+          const from = 1 + Math.floor(at * (await drawer.count()));
+          const ids = (await drawer.list(from, many)).map(({ head }) => head.id);
+          if (what === 'keep') await drawer.keep(texts(many));
+          if (what === 'remove') await drawer.remove(ids);
+          if (what === 'move') await drawer.move(ids, 1 + Math.floor(to * (await drawer.count())));
+          if (what === 'undo') await drawer.undo();
+          if (what === 'redo') await drawer.redo();
+        });
+        const [plain, file] = await onBoth(async (drawer) => {
+          const count = await drawer.count();
+          const positions = [at, to, 0.999].map((each) => 1 + Math.floor(each * count));
+          const pages = await Promise.all(positions.map((position) => drawer.list(position, 3)));
+          const [first] = pages[0] ?? [];
+          const position = first && (await drawer.positionOf(first.head.id));
+          return { count, pages, position, bytes: await drawer.bytes() };
+        });
+        expect(file).toEqual(plain);
+      }
+      await onBoth(async (drawer) => expect((await drawer.check()).faults).toEqual([]));
+      await onBoth((drawer) => drawer.close());
+    }),
+    { numRuns: Number(process.env.RUNS ?? 5) },
+  );
+}, 120_000);
 
 it('exports what its schema describes', async () => {
   const drawer = await newDrawer(storageKinds[0] as StorageKind);

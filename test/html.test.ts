@@ -25,6 +25,23 @@ const take = (markup: string | Uint8Array, place = ''): Promise<Taken> =>
     sourceOf(typeof markup === 'string' ? new TextEncoder().encode(markup) : markup, 'x.html'),
     parseFragment(place),
   );
+it.each<[string, string, boolean]>([
+  ['the whole page', '', true],
+  ['a paragraph that is open', 'paragraph=1', false],
+  ['a paragraph that is secret', 'paragraph=2', true],
+  ['a paragraph with a secret part', 'paragraph=3', true],
+  ['open words of it', ':~:text=part%20of', false],
+  ['secret words of it', ':~:text=4712', true],
+  ['a section that is open', 'section=Fares', false],
+  ['a section with a secret heading', 'section=Codes', true],
+  ['a picture in a secret part', 'picture=1', true],
+])('keeps %s as a secret where the page says so', async (_, place, isSecret) => {
+  const source = `<p>Open.</p><p data-drawer="secret">The safe opens with 4711.</p>
+    <p>A part of it: <b data-drawer="secret">4712</b>.</p><h2>Fares</h2><p>Two pence.</p>
+    <div data-drawer="secret"><h2>Codes</h2><p><img src="data:image/png;base64,AAAA" alt="plan"></p></div>`;
+  expect((await take(source, place)).secret).toBe(isSecret ? true : undefined);
+});
+
 const blocksOf = async (markup: string): Promise<readonly Block[]> => asBlocks((await take(markup)).content);
 
 describe('reading', () => {

@@ -110,6 +110,31 @@ describe('a secret', () => {
   });
 });
 
+it('appended to what is open, a secret makes it one; undo leaves what was there, and no trace of the rest', async () => {
+  writeFileSync(place.path('passwords.txt'), 'hunter-twenty-two');
+  writeFileSync(place.path('more.html'), '<p data-drawer="secret">swordfish</p>');
+  await place.run('rules', 'secret=passwords');
+  for (const [file, hidden] of [
+    ['passwords.txt', /hunter/],
+    ['more.html', /swordfish/],
+  ] as const) {
+    await gather('oak');
+    await place.run('mark', 'last', '--label', 'wood');
+    expect((await place.run('append', file)).out).toMatch(/^Appended to \d, now: secret/);
+    expect((await place.run('show', 'last')).out).not.toMatch(hidden);
+    expect([(await place.run('find', 'swordfish')).code, (await place.run('find', 'hunter')).code]).toEqual([3, 3]);
+    expect(bytesOnDisk()).toMatch(hidden);
+    await place.run('append', '--text', 'and more');
+    await place.run('undo');
+    expect((await place.run('undo')).out).toContain('Appended to 1 snippet');
+    expect((await begins('last'))[0]).toBe('oak');
+    expect(bytesOnDisk()).not.toMatch(hidden);
+    expect((await place.run('redo')).out).toContain('nothing to bring again');
+    expect((await place.run('undo')).out).toContain('Labelled 1 snippet');
+    expect((await place.run('check')).code).toBe(0);
+  }
+});
+
 it('splits and edits, keeping what the text does not show', async () => {
   await place.run('copy', `${place.demo('costs.xlsx')}#Timber!A1:D4`);
   const drawer = await openDrawer(place.drawer);

@@ -2,7 +2,16 @@ import { type Content, type Join, joinContents } from '../content/index.ts';
 import { applyChange, type Change } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank } from './facts.ts';
-import { checkRunning, type Gathered, isFrom, type KeepOptions, type KeepResult, keep, putMedia } from './keep.ts';
+import {
+  checkRunning,
+  type Gathered,
+  isFrom,
+  isSecret,
+  type KeepOptions,
+  type KeepResult,
+  keep,
+  putMedia,
+} from './keep.ts';
 import { factsShown } from './secret.ts';
 import { readSettings } from './settings.ts';
 import type { Part, Snippet } from './snippet.ts';
@@ -36,13 +45,18 @@ export async function append(
   }
   await putMedia(rows, wanted, options.files);
   const before = await rows.get(target);
-  const snippet = wanted.reduce((whole, each) => grown(whole, each, join ?? settings.join, options), before);
+  const secret = before.secret ?? (wanted.some((each) => isSecret(each, settings)) ? true : undefined);
+  const snippet = wanted.reduce(
+    (whole, each) => grown(whole, each, join ?? settings.join, options),
+    secret ? { ...before, secret } : before,
+  );
   const files = (options.files ?? []).map(({ change }) => change);
   await commit(rows, {
     name: 'Appended to 1 snippet',
     changes: [{ type: 'rewrite', snippet }, ...(options.takeOut ?? []).map((id): Change => ({ type: 'remove', id }))],
     at: options.now,
     files,
+    reshapes: options.takeOut !== undefined && options.takeOut.length > 0,
   });
   const { content: _, ...head } = snippet;
   return [{ kind: 'appended', position: (await rows.countBefore(head.order)) + 1, head }, ...passedOver];

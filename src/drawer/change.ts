@@ -1,6 +1,4 @@
-import * as v from 'valibot';
 import type { FileChange } from './file-change.ts';
-import { factsSchema, moment, snippetSchema } from './schema.ts';
 import type { Facts, Snippet, SnippetHead } from './snippet.ts';
 
 /**
@@ -49,47 +47,13 @@ export interface Action {
   readonly changes: readonly Change[];
   /** Files outside the drawer that changed with it. */
   readonly files?: readonly FileChange[];
+  /** It parts snippets or puts them together: what goes by it stays in another form. */
+  readonly reshapes?: true;
 }
 
-export const sequenceSchema: v.GenericSchema<Sequence> = v.strictObject({
-  after: v.string(),
-  into: v.exactOptional(v.string()),
-});
-
-export const changesSchema: v.GenericSchema<readonly Change[]> = v.array(
-  v.variant('type', [
-    v.strictObject({ type: v.literal('insert'), snippet: snippetSchema }),
-    v.strictObject({ type: v.literal('remove'), id: v.string() }),
-    v.strictObject({
-      type: v.literal('update'),
-      id: v.string(),
-      set: v.strictObject({
-        label: v.exactOptional(v.nullable(v.string())),
-        held: v.exactOptional(v.nullable(v.literal(true))),
-        secret: v.exactOptional(v.nullable(v.union([v.literal(true), v.literal('once')]))),
-        expiresAt: v.exactOptional(v.nullable(moment)),
-        facts: v.exactOptional(factsSchema),
-      }),
-    }),
-    v.strictObject({ type: v.literal('reorder'), id: v.string(), order: v.string() }),
-    v.strictObject({ type: v.literal('rewrite'), snippet: snippetSchema }),
-    v.strictObject({ type: v.literal('sequence'), sequence: v.nullable(sequenceSchema) }),
-    v.strictObject({ type: v.literal('settings'), set: v.record(v.string(), v.unknown()) }),
-  ]),
-);
-
-const size = v.pipe(v.number(), v.integer(), v.minValue(0));
-
-export const fileChangesSchema: v.GenericSchema<readonly FileChange[]> = v.array(
-  v.strictObject({
-    path: v.string(),
-    from: v.string(),
-    to: v.string(),
-    start: size,
-    end: size,
-    between: v.string(),
-  }),
-);
+/** The id of the snippet that a change is made to. */
+export const idOf = (change: Change): string | undefined =>
+  'id' in change ? change.id : 'snippet' in change ? change.snippet.id : undefined;
 
 /** The rows a change is applied to. */
 export interface Rows {

@@ -1,7 +1,7 @@
 import { type Content, DrawerError, type Join, type Media, picturesIn, plural } from '../content/index.ts';
 import type { Action, Change } from './change.ts';
 import type { Check } from './check.ts';
-import { commit, type TurnOptions, turn } from './commit.ts';
+import { commit } from './commit.ts';
 import { dueIn, letGoIn } from './due.ts';
 import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
@@ -10,13 +10,15 @@ import type { Mark } from './mark.ts';
 import type { Merged } from './merge.ts';
 import type { MovePlace } from './move.ts';
 import { type Listed, resolveReferences, withPositions } from './references.ts';
-import { refuseBuiltUp, wouldLetGo } from './refusals.ts';
+import { wouldLetGo } from './refusals.ts';
 import { oldestUnheld } from './room.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
 import { pointAfter, type SequencePoint } from './sequence.ts';
 import { readSettings, type Settings } from './settings.ts';
 import type { Snippet } from './snippet.ts';
 import type { Storage, StoredRows, WritableRows } from './storage.ts';
+import type { Removed } from './take-out.ts';
+import type { TurnOptions } from './turn.ts';
 import type { FileDeed } from './write-files.ts';
 
 /** What the drawer is handed instead of reaching for it. */
@@ -215,27 +217,15 @@ export class Drawer {
    * Takes snippets out by their ids, but for those that are held. Secret ones leave no trace and cannot be brought back.
    * @throws DrawerError `consent` for a snippet that was built up of several, unless `builtUp` says that it may go too.
    */
-  remove(ids: readonly string[], { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<Removed> {
-    return this.#write(async (rows) => {
-      const snippets: Snippet[] = [];
-      for (const id of new Set(ids)) snippets.push(await rows.get(id));
-      const [stay, go] = [snippets.filter(({ held }) => held), snippets.filter(({ held }) => !held)];
-      if (!builtUp) for (const snippet of go) refuseBuiltUp(snippet);
-      const secret = go.filter((snippet) => snippet.secret).length;
-      const changes = go.map(({ id }): Change => ({ type: 'remove', id }));
-      await commit(rows, { name: `Deleted ${plural(go.length - secret, 'snippet')}`, changes, at: this.#tools.now() });
-      return { removed: go.length, held: stay.length, erased: secret };
-    });
+  async remove(ids: readonly string[], { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<Removed> {
+    const { removeFrom } = await import('./take-out.ts');
+    return this.#write((rows) => removeFrom(rows, ids, builtUp, this.#tools.now()));
   }
 
   /** Erases those of the snippets that were to be pasted once only; gives how many. */
-  spend(ids: readonly string[]): Promise<number> {
-    return this.#write(async (rows) => {
-      const changes: Change[] = [];
-      for (const id of new Set(ids)) if (await isSpent(rows, id)) changes.push({ type: 'remove', id });
-      await commit(rows, { name: 'Spent', changes, at: this.#tools.now() });
-      return changes.length;
-    });
+  async spend(ids: readonly string[]): Promise<number> {
+    const { spendIn } = await import('./take-out.ts');
+    return this.#write((rows) => spendIn(rows, ids, this.#tools.now()));
   }
 
   /** Labels, holds, hides, or says how long snippets stay. */
@@ -321,12 +311,17 @@ export class Drawer {
    * @throws DrawerError `write-failed` when a file has changed since; then nothing is taken back.
    */
   async undo(options?: TurnOptions): Promise<string | undefined> {
-    return (await this.#write((rows) => turn(rows, 'last done', this.#tools.files, options)))?.name;
+    return this.#turn('last done', options);
   }
 
   /** Brings the last undone action again; gives its name, or `undefined` when there is none. */
   async redo(): Promise<string | undefined> {
-    return (await this.#write((rows) => turn(rows, 'first undone', this.#tools.files)))?.name;
+    return this.#turn('first undone');
+  }
+
+  async #turn(which: 'last done' | 'first undone', options?: TurnOptions): Promise<string | undefined> {
+    const { turn } = await import('./turn.ts');
+    return (await this.#write((rows) => turn(rows, which, this.#tools.files, options)))?.name;
   }
 
   /** Whether it is sealed under a passphrase. */
@@ -381,26 +376,6 @@ export class Drawer {
       return work(rows);
     });
   }
-}
-
-/** Whether it is still there, and was to be pasted once only. */
-async function isSpent(rows: StoredRows, id: string): Promise<boolean> {
-  try {
-    return (await rows.get(id)).secret === 'once';
-  } catch (error) {
-    if (DrawerError.is(error) && error.code === 'not-found') return false;
-    throw error;
-  }
-}
-
-/** What became of snippets that were to be deleted. */
-export interface Removed {
-  /** How many are gone. */
-  readonly removed: number;
-  /** How many stay, since they are held. */
-  readonly held: number;
-  /** How many of those that are gone were secret, and cannot be brought back. */
-  readonly erased: number;
 }
 
 async function mediaOf(rows: StoredRows, content: Content): Promise<Media> {

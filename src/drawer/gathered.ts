@@ -11,6 +11,8 @@ export interface TakenThing {
   readonly title?: string;
   readonly url?: string;
   readonly language?: string;
+  /** The source says that it is to be kept as a secret. */
+  readonly secret?: true;
   /** What a snippet of another drawer brings along, unchecked. */
   readonly brings?: Readonly<Record<string, unknown>>;
   /** Several things that stay apart. */
@@ -20,10 +22,10 @@ export interface TakenThing {
 /** What was taken from a file of that name as things to keep: mostly one; the empty string is no file. */
 export function gatheredFrom(fileName: string, taken: TakenThing): Gathered[] {
   if (taken.separate) return taken.separate.flatMap((each) => gatheredFrom(fileName, each));
-  const { content, media, place, title, url, language, brings } = taken;
+  const { content, media, place, title, url, language, secret, brings } = taken;
   if (brings) return [{ ...parseWith(travellingSchema, brings, place ?? 'snippet'), content, media }];
   const origin = originOf({ file: fileName, place, title, url });
-  return [{ content, media, origin, ...(language !== undefined && { language }) }];
+  return [{ content, media, origin, ...(language !== undefined && { language }), ...(secret && { secret }) }];
 }
 
 /** Each row, item, paragraph or cell of something gathered by itself. */

@@ -1,4 +1,5 @@
 export * from './change.ts';
+export * from './change-schema.ts';
 export type { Check } from './check.ts';
 export * from './drawer.ts';
 export * from './exchange.ts';
@@ -21,5 +22,6 @@ export type { SequencePoint } from './sequence.ts';
 export * from './settings.ts';
 export * from './snippet.ts';
 export * from './storage.ts';
+export type { Removed } from './take-out.ts';
 export * from './wording.ts';
 export type { FileDeed, FileWrite } from './write-files.ts';

@@ -250,11 +250,15 @@ export function isFrom(origin: Origin, words: readonly string[]): boolean {
   return words.some((each) => name.includes(each.toLowerCase()));
 }
 
+/** Whether it is to be kept as a secret, by itself or by the drawer's rules. */
+export const isSecret = ({ secret, origin }: Gathered, { secretFrom }: Settings): boolean =>
+  secret !== undefined || isFrom(origin, secretFrom);
+
 function draftOf(each: Gathered, settings: Settings, { now, newId, factsOf }: KeepOptions): Draft {
   const { content, origin, language, label, held, parts } = each;
   const facts = factsOf(content, language);
   const seconds = settings.lasts[facts.shape];
-  const secret = each.secret ?? (isFrom(origin, settings.secretFrom) ? true : undefined);
+  const secret = each.secret ?? (isSecret(each, settings) ? true : undefined);
   const expiresAt =
     each.expiresAt ?? (seconds === undefined ? undefined : new Date(now.getTime() + seconds * 1000).toISOString());
   const shown = factsShown(facts, secret);

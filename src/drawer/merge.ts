@@ -46,7 +46,7 @@ export async function mergeIn(
     { type: 'insert', snippet },
     ...(takeOut ? ids.map((id): Change => ({ type: 'remove', id })) : []),
   ];
-  await commit(rows, { name: `Merged ${plural(of.length, 'snippet')}`, changes, at: now });
+  await commit(rows, { name: `Merged ${plural(of.length, 'snippet')}`, changes, at: now, reshapes: takeOut === true });
   const { content: _, ...head } = snippet;
   return { kind: 'kept', position: await rows.count(), head };
 }

@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { contentSchema, shapes } from '../content/index.ts';
+import type { Sequence } from './change.ts';
 import { type Facts, type Origin, type Snippet, type SnippetHead, type Travelling, traits } from './snippet.ts';
 
 export const words = v.pipe(v.string(), v.minLength(1), v.maxLength(4096));
@@ -57,3 +58,8 @@ export const travellingSchema: v.GenericSchema<Travelling> = v.object({
 
 export const headSchema: v.GenericSchema<SnippetHead> = v.strictObject(head);
 export const snippetSchema: v.GenericSchema<Snippet> = v.strictObject({ ...head, content: contentSchema });
+
+export const sequenceSchema: v.GenericSchema<Sequence> = v.strictObject({
+  after: v.string(),
+  into: v.exactOptional(v.string()),
+});

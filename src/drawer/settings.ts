@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { type Join, type LandingStyle, landingStyles, parseWith, type Shape, shapes } from '../content/index.ts';
-import { type Sequence, sequenceSchema } from './change.ts';
-import { moment, words } from './schema.ts';
+import type { Sequence } from './change.ts';
+import { moment, sequenceSchema, words } from './schema.ts';
 import type { StoredRows } from './storage.ts';
 
 /** The rules of a drawer and what else is remembered with it. */

@@ -30,6 +30,7 @@ export async function splitIn(
     name: `Split 1 snippet into ${contents.length}`,
     changes: [...pieces.map((piece): Change => ({ type: 'insert', snippet: piece })), { type: 'remove', id }],
     at: now,
+    reshapes: true,
   });
   return { from: before + 1, to: before + contents.length };
 }

@@ -72,6 +72,8 @@ export interface Taken {
   readonly url?: string;
   /** The main language, where the file says so. */
   readonly language?: string;
+  /** The source says that it is to be kept as a secret. */
+  readonly secret?: true;
   /** What a snippet of another drawer brings along, unchecked: its origin, time, label and marks. */
   readonly brings?: Readonly<Record<string, unknown>>;
   /** Several things that stay apart, such as snippets; `content` is then all of them one after another. */

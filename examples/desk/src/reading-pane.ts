@@ -232,9 +232,11 @@ export class ReadingPane {
   }
 
   async #keep(taken: Taken, place = taken.place): Promise<void> {
-    const { content, media, language, notes } = taken;
+    const { content, media, language, secret, notes } = taken;
     const origin = originOf({ file: this.#shown?.file.name, place });
-    const [result] = await this.#drawer.keep([{ content, media, origin, ...(language !== undefined && { language }) }]);
+    const [result] = await this.#drawer.keep([
+      { content, media, origin, ...(language !== undefined && { language }), ...(secret && { secret }) },
+    ]);
     if (result) this.#panel.report({ kind: 'kept', result, notes });
   }
 

@@ -38,6 +38,8 @@ export interface Capture {
 /** What was selected at the moment of a copy, not yet read. */
 interface Selected {
   readonly origin: Origin;
+  /** Whether it stands in a part that the page marks so; what is read of the page says it by itself. */
+  readonly isSecret?: boolean;
   take(): Promise<Taken>;
 }
 
@@ -45,8 +47,8 @@ type Deed = 'keep' | CaptureKey;
 
 /**
  * Gathers what people copy and cut in a document, an element or a shadow root, as they already do it; the clipboard and the
- * page's own handlers are left alone. Passwords, one-time codes and parts marked `data-drawer="private"` are never gathered.
- * In a text editor with nothing selected it is the line, or the paragraph.
+ * page's own handlers are left alone. Passwords, one-time codes and parts marked `data-drawer="private"` are never gathered;
+ * parts marked `data-drawer="secret"` are kept as secrets. In a text editor with nothing selected it is the line, or the paragraph.
  */
 export function capture(
   target: Document | Element | ShadowRoot,
@@ -71,6 +73,7 @@ export function capture(
         media: taken.media,
         origin: selected.origin,
         ...(lang && { language: lang }),
+        ...((taken.secret || selected.isSecret) && { secret: true as const }),
       };
       const [result] = await (deed === 'append' ? drawer.append([gathered]) : drawer.keep([gathered]));
       if (!result) return undefined;
@@ -137,7 +140,11 @@ function selectedIn(
   if (isTextField(focused)) {
     const { words, isLine } = fieldSelection(focused);
     if (words === '' || (isLine && event?.type === 'cut')) return undefined;
-    return { origin: origin(focused), take: async () => (await reading()).takeWords(words) };
+    return {
+      origin: origin(focused),
+      isSecret: isSecret(focused),
+      take: async () => (await reading()).takeWords(words),
+    };
   }
   const range = rangeIn(target, focused);
   const flavours = event instanceof ClipboardEvent && event.defaultPrevented ? event.clipboardData : null;
@@ -148,6 +155,7 @@ function selectedIn(
     const line = words.replace(/\r?\n$/, '');
     return {
       origin: origin(node),
+      isSecret: isSecret(node),
       take: async () => {
         const { takeMarkup, takeWords } = await reading();
         return markup === '' ? takeWords(line) : takeMarkup(markup);
@@ -161,6 +169,9 @@ function selectedIn(
   if (!seen.root.hasChildNodes()) return undefined;
   return { origin: origin(whole.startContainer), take: async () => (await reading()).takeSnapshot(seen) };
 }
+
+/** Whether the page says that what stands there is to be kept as a secret: `<p data-drawer="secret">`. */
+const isSecret = (node: Node): boolean => elementOf(node)?.closest('[data-drawer="secret"]') != null;
 
 /** What has the focus, also within shadow roots. */
 function activeElement(): Element | undefined {

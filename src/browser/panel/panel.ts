@@ -372,7 +372,9 @@ export class DrawerPanel extends LitElement implements PanelHost {
         return;
       }
       const taken = await takeCarried(carried);
-      const results = await this.model.drawer.keep(taken.map(({ content, media }) => ({ content, media, origin: {} })));
+      const results = await this.model.drawer.keep(
+        taken.map(({ content, media, secret }) => ({ content, media, origin: {}, ...(secret && { secret }) })),
+      );
       for (const [index, result] of results.entries())
         this.report({ kind: 'kept', result, notes: taken[index]?.notes ?? [] });
     });

@@ -12,7 +12,7 @@ import { resolvePictures } from '../pictures.ts';
 import { selectProse } from '../prose.ts';
 import { isUtf8 } from '../text/encoding.ts';
 import { Trace } from '../trace.ts';
-import { attribute, type Element, elementsIn, textOf } from './dom.ts';
+import { attribute, type Element, elementsIn, isElement, isText, textOf } from './dom.ts';
 import { FragmentMarks } from './fragment-marks.ts';
 import { findNoteTexts } from './note-texts.ts';
 import { BlockReader, type Shared } from './read-blocks.ts';
@@ -21,12 +21,12 @@ import { markElements } from './trace.ts';
 import { valuedCells } from './valued-cells.ts';
 
 export async function takeHtml(source: Source, fragment: Fragment, tools: ReadTools = {}): Promise<Taken> {
-  const page = readPage(
-    decodePage(await readAll(source)),
-    tools,
-    fragment.kind === 'bookmark' ? new Trace() : undefined,
-  );
+  const text = decodePage(await readAll(source));
+  const read = (hides: boolean): Page =>
+    readPage(text, tools, fragment.kind === 'bookmark' ? new Trace() : undefined, undefined, hides);
+  const page = read(false);
   const { content: selected, place } = selectProse(page, fragment);
+  const secret = page.hasSecrets && !isSame(selected, () => selectProse(read(true), fragment).content);
   const typed = withValues(selected, page.values);
   const { content, media } = await resolvePictures(typed, (address) => fetchPicture(address, tools), page.notes);
   return {
@@ -37,7 +37,17 @@ export async function takeHtml(source: Source, fragment: Fragment, tools: ReadTo
     ...(page.title && { title: page.title }),
     ...(tools.address && { url: tools.address }),
     ...(page.language && { language: page.language }),
+    ...(secret && { secret }),
   };
+}
+
+/** Whether the place holds nothing of what is hidden: then it reads the same, or is even found, without it. */
+function isSame(content: Content, withoutHidden: () => Content): boolean {
+  try {
+    return JSON.stringify(withoutHidden()) === JSON.stringify(content);
+  } catch {
+    return false;
+  }
 }
 
 export async function outlineHtml(source: Source, tools: ReadTools = {}): Promise<Outline> {
@@ -61,6 +71,20 @@ interface Page extends Pick<Shared, 'values' | 'notes'> {
   readonly trace?: Trace;
   readonly title: string;
   readonly language: string | undefined;
+  /** Whether parts of it are marked as secret. */
+  readonly hasSecrets: boolean;
+}
+
+/** By this a page says that a part of it is to be kept as a secret: `<p data-drawer="secret">`. */
+const isSecret = (element: Element): boolean => attribute(element, 'data-drawer') === 'secret';
+
+/** Puts signs in the place of all that an element shows. */
+function hide(element: Element): void {
+  for (const attribute of element.attrs) if (/^(?:src|alt)$/.test(attribute.name)) attribute.value = '•';
+  for (const node of element.childNodes) {
+    if (isText(node)) node.value = node.value.replace(/\S/gu, '•');
+    else if (isElement(node)) hide(node);
+  }
 }
 
 /** The encoding of a page, sniffed as the HTML standard says (section 13.2.3). */
@@ -75,10 +99,13 @@ export function readPage(
   tools: ReadTools,
   trace?: Trace,
   isNamed: (element: Element) => boolean = () => true,
+  hidesSecrets = false,
 ): Page {
   const html = withoutClipboardHeader(text);
   const document = parse(html, { sourceCodeLocationInfo: trace !== undefined });
   const elements = [...elementsIn(document.childNodes)];
+  const secrets = elements.filter(isSecret);
+  if (hidesSecrets) secrets.forEach(hide);
   const first = (tag: string): Element | undefined => elements.find((element) => element.tagName === tag);
   const root = first('html');
   const language = findLanguage(root && attribute(root, 'lang'));
@@ -100,6 +127,7 @@ export function readPage(
     values: shared.values,
     title: title ? textOf(title).replace(/\s+/g, ' ').trim() : '',
     language,
+    hasSecrets: secrets.length > 0,
     ...(trace && { trace }),
   };
 }

@@ -34,7 +34,8 @@ interface SnippetRow extends HeadRow {
 interface PlacedRow extends HeadRow {
   readonly row: number;
 }
-interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files'> {
+interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files' | 'reshapes'> {
+  readonly reshapes: number | null;
   readonly name: string;
   readonly changes: string;
   readonly files: string | null;
@@ -289,19 +290,21 @@ export class SqliteRows implements WritableRows {
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {
     const order =
       which === 'last done' ? "WHERE state = 'done' ORDER BY number DESC" : "WHERE state = 'undone' ORDER BY number";
-    const row = this.#one<ActionRow>(`SELECT number, state, name, at, changes, files FROM action ${order} LIMIT 1`);
+    const row = this.#one<ActionRow>(
+      `SELECT number, state, name, at, changes, files, reshapes FROM action ${order} LIMIT 1`,
+    );
     return row && this.#toAction(row);
   }
 
   async actions(): Promise<readonly Action[]> {
     const rows = this.#prepare(
-      `SELECT number, state, name, at, changes, files FROM action
+      `SELECT number, state, name, at, changes, files, reshapes FROM action
        ORDER BY state, CASE state WHEN 'done' THEN -number ELSE number END`,
     ).all() as ActionRow[];
     return rows.map((row) => this.#toAction(row));
   }
 
-  #toAction({ changes, files, number, state, name, at }: ActionRow): Action {
+  #toAction({ changes, files, number, state, name, at, reshapes }: ActionRow): Action {
     const read = (stored: string, column: 'name' | 'changes' | 'files'): string =>
       this.#sealing.openText(stored, placeOf('action', column, number));
     return {
@@ -311,6 +314,7 @@ export class SqliteRows implements WritableRows {
       at,
       changes: parseWith(changesSchema, parseJson(read(changes, 'changes')), 'history'),
       ...(files !== null && { files: parseWith(fileChangesSchema, parseJson(read(files, 'files')), 'history') }),
+      ...(reshapes !== null && { reshapes: true }),
     };
   }
 
@@ -437,11 +441,11 @@ export class SqliteRows implements WritableRows {
     this.#known.forget('settings');
   }
 
-  async putAction({ number, state, name, at, changes, files }: Action): Promise<void> {
+  async putAction({ number, state, name, at, changes, files, reshapes }: Action): Promise<void> {
     const seal = (words: string, column: 'name' | 'changes' | 'files'): string =>
       this.#sealing.sealText(words, placeOf('action', column, number));
     this.#prepare(
-      'INSERT OR REPLACE INTO action (number, state, name, at, changes, files) VALUES (?, ?, ?, ?, ?, ?)',
+      'INSERT OR REPLACE INTO action (number, state, name, at, changes, files, reshapes) VALUES (?, ?, ?, ?, ?, ?, ?)',
     ).run(
       number,
       state,
@@ -449,6 +453,7 @@ export class SqliteRows implements WritableRows {
       at,
       seal(JSON.stringify(changes), 'changes'),
       files ? seal(JSON.stringify(files), 'files') : null,
+      reshapes ? 1 : null,
     );
     if (state === 'done')
       this.#known.change('actions', ({ first, last, anyUndone }) => ({

@@ -69,7 +69,8 @@ export const schema = `
     name TEXT NOT NULL,
     at TEXT NOT NULL,
     changes TEXT NOT NULL,
-    files TEXT
+    files TEXT,
+    reshapes INTEGER
   );
   CREATE TABLE settings (name TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
   PRAGMA application_id = ${applicationId};
@@ -98,6 +99,7 @@ export const upgrades: Readonly<Record<number, string>> = {
     INSERT INTO indexed VALUES (0);
     ${pictures}
     INSERT INTO pictures SELECT coalesce(sum(length(bytes)), 0) FROM media;
+    ALTER TABLE action ADD COLUMN reshapes INTEGER;
     PRAGMA user_version = 4;
   `,
   3: `
@@ -121,6 +123,7 @@ export const upgrades: Readonly<Record<number, string>> = {
     INSERT INTO indexed SELECT coalesce(max(row), 0) FROM snippet;
     ${pictures}
     INSERT INTO pictures SELECT coalesce(sum(length(bytes)), 0) FROM media;
+    ALTER TABLE action ADD COLUMN reshapes INTEGER;
     PRAGMA user_version = 4;
   `,
 };

@@ -123,11 +123,12 @@ export class AppendSheet implements Sheet {
     if (!onto) return;
     const snippets = await model.whole(this.#slips.map(({ head }) => head.id).filter((id) => id !== onto.head.id));
     const gathered = await Promise.all(
-      snippets.map(async ({ content, origin, takenAt, parts }) => ({
+      snippets.map(async ({ content, origin, takenAt, parts, secret }) => ({
         content,
         origin,
         takenAt,
         ...(parts && { parts }),
+        ...(secret && { secret }),
         media: await model.mediaOf(content),
       })),
     );

@@ -1,0 +1,43 @@
+import { plural } from '../content/index.ts';
+import type { Change } from './change.ts';
+import { commit } from './commit.ts';
+import { findSnippet } from './find-snippet.ts';
+import { refuseBuiltUp } from './refusals.ts';
+import type { Snippet } from './snippet.ts';
+import type { WritableRows } from './storage.ts';
+
+/** What became of snippets that were to be deleted. */
+export interface Removed {
+  /** How many are gone. */
+  readonly removed: number;
+  /** How many stay, since they are held. */
+  readonly held: number;
+  /** How many of those that are gone were secret, and cannot be brought back. */
+  readonly erased: number;
+}
+
+/** @throws DrawerError `consent` for one that was built up, unless that may go too. */
+export async function removeFrom(
+  rows: WritableRows,
+  ids: readonly string[],
+  builtUp: boolean,
+  at: Date,
+): Promise<Removed> {
+  const snippets: Snippet[] = [];
+  for (const id of new Set(ids)) snippets.push(await rows.get(id));
+  const [stay, go] = [snippets.filter(({ held }) => held), snippets.filter(({ held }) => !held)];
+  if (!builtUp) for (const snippet of go) refuseBuiltUp(snippet);
+  const secret = go.filter((snippet) => snippet.secret).length;
+  const changes = go.map(({ id }): Change => ({ type: 'remove', id }));
+  await commit(rows, { name: `Deleted ${plural(go.length - secret, 'snippet')}`, changes, at });
+  return { removed: go.length, held: stay.length, erased: secret };
+}
+
+/** Erases those that were to be pasted once only; gives how many. */
+export async function spendIn(rows: WritableRows, ids: readonly string[], at: Date): Promise<number> {
+  const changes: Change[] = [];
+  for (const id of new Set(ids))
+    if ((await findSnippet(rows, id))?.secret === 'once') changes.push({ type: 'remove', id });
+  await commit(rows, { name: 'Spent', changes, at });
+  return changes.length;
+}

@@ -1,0 +1,92 @@
+import { generateKeyBetween } from 'fractional-indexing';
+import { DrawerError } from '../content/index.ts';
+import { type Action, type Change, idOf } from './change.ts';
+import { applyChanges } from './commit.ts';
+import type { FileChange, FileTool } from './file-change.ts';
+import type { WritableRows } from './storage.ts';
+
+export interface TurnOptions {
+  /** Only files are put back; the snippets stay as they are. */
+  readonly onlyFiles?: boolean;
+}
+
+/**
+ * Takes the last action back, or brings the last one taken back again. Files come first: when one cannot be put back,
+ * nothing is.
+ */
+export async function turn(
+  rows: WritableRows,
+  which: 'last done' | 'first undone',
+  tool: FileTool | undefined,
+  { onlyFiles = false }: TurnOptions = {},
+): Promise<Action | undefined> {
+  const action = await rows.findAction(which);
+  if (!action) return undefined;
+  const files: FileChange[] = [];
+  if (action.files) files.push(...(await changeFiles(rows, action.files, tool)));
+  const changes = onlyFiles ? [] : await applyTurned(rows, action);
+  const { files: _, ...rest } = action;
+  if (changes.length === 0 && files.length === 0) await rows.forgetAction(action.number);
+  else
+    await rows.putAction({
+      ...rest,
+      changes,
+      state: action.state === 'done' ? 'undone' : 'done',
+      ...(files.length > 0 && { files }),
+    });
+  return action;
+}
+
+/** Applies an action's changes; gives those that take them back, last first. */
+async function applyTurned(rows: WritableRows, { changes, reshapes }: Action): Promise<Change[]> {
+  const leaving = new Set(changes.filter(({ type }) => type === 'remove' || type === 'reorder').map(idOf));
+  const inverses: Change[] = [];
+  for (const change of changes)
+    inverses.unshift(...(await applyChanges(rows, [await onFreeKey(rows, change, leaving)], reshapes)));
+  return inverses;
+}
+
+/**
+ * The change with another order key where one that does not leave has taken its own: what is left of a forgotten secret may
+ * stand where something comes back to.
+ */
+async function onFreeKey(
+  rows: WritableRows,
+  change: Change,
+  leaving: ReadonlySet<string | undefined>,
+): Promise<Change> {
+  const wanted = change.type === 'reorder' ? change.order : 'snippet' in change ? change.snippet.order : undefined;
+  if (wanted === undefined) return change;
+  const [there, next] = await rows.heads(await rows.countBefore(wanted), 2);
+  if (there?.order !== wanted || there.id === idOf(change) || leaving.has(there.id)) return change;
+  const order = generateKeyBetween(wanted, next?.order ?? null);
+  if ('snippet' in change) return { ...change, snippet: { ...change.snippet, order } };
+  return change.type === 'reorder' ? { ...change, order } : change;
+}
+
+/** Changes files, and gives the way back. What does that is loaded only where there are files. */
+async function changeFiles(
+  rows: WritableRows,
+  files: readonly FileChange[],
+  tool: FileTool | undefined,
+): Promise<readonly FileChange[]> {
+  const { applyFileChange, checkFileChange } = await import('./file-change.ts');
+  const back: FileChange[] = [];
+  for (const file of files) await checkFileChange(file, toolFor(file, tool));
+  for (const file of files) {
+    const { change, between } = await applyFileChange(file, toolFor(file, tool), (hash) => rows.findMedia(hash));
+    await rows.putMedia(change.between, between);
+    back.push(change);
+  }
+  return back;
+}
+
+function toolFor({ path }: FileChange, tool: FileTool | undefined): FileTool {
+  if (tool) return tool;
+  throw new DrawerError({
+    code: 'unsupported',
+    what: 'Files cannot be put back from here',
+    where: path,
+    next: 'Undo it with the drawer command',
+  });
+}
