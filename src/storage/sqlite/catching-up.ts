@@ -25,12 +25,14 @@ export class CatchingUp {
     this.#portion = portion;
   }
 
-  /** Comes back in a pause when so many wait that it is worth it. */
-  plan(waiting: number): void {
-    clearTimeout(this.#timer);
-    if (waiting <= few || this.#isAtIt || this.#hasEnded) return;
-    this.#timer = setTimeout(() => void this.#step(), waiting > many ? 0 : pause);
-    this.#timer.unref();
+  /** Something was written: the pause begins anew, when so many wait that it is worth it. */
+  wrote(waiting: number): void {
+    this.#plan(waiting, waiting > many ? 0 : pause);
+  }
+
+  /** Something was read, which puts nothing off. */
+  wasRead(waiting: number): void {
+    if (this.#timer === undefined) this.#plan(waiting, pause);
   }
 
   /** Does what is left to do, where that is much, and nothing from then on. */
@@ -40,11 +42,20 @@ export class CatchingUp {
     for (let left = waiting; left > few; ) left = await this.#tried(portions.last);
   }
 
+  #plan(waiting: number, time: number): void {
+    clearTimeout(this.#timer);
+    this.#timer = undefined;
+    if (waiting <= few || this.#isAtIt || this.#hasEnded) return;
+    this.#timer = setTimeout(() => void this.#step(), time);
+    this.#timer.unref();
+  }
+
+  /** One portion; the next comes right after what else there is to do. */
   async #step(): Promise<void> {
     this.#isAtIt = true;
     const waiting = await this.#tried(portions.pause);
     this.#isAtIt = false;
-    this.plan(waiting);
+    this.#plan(waiting, 0);
   }
 
   /** What cannot be done now is done some other time, by whoever writes next. */

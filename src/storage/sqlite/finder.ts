@@ -96,9 +96,11 @@ export class Finder {
     this.#parts.clear();
     this.#newer = newer;
     const found = new Set<number>();
+    const newerFits = this.#newerFits(query);
     for (const fit of fits) {
       if (found.size >= limit || (fit === 'slip' && found.size > 0)) break;
-      for (const row of this.#newerRows(query, fit)) if (found.size < limit) found.add(row);
+      const rows = (fit === 'slip' ? this.#newerFits(query, this.#untyped(query)) : newerFits).get(fit);
+      for (const row of rows ?? []) if (found.size < limit) found.add(row);
       const expression = this.#expression(query, fit);
       if (expression === undefined) continue;
       // What fits better fits this too, so as many more are asked for as there are already.
@@ -108,10 +110,19 @@ export class Finder {
     return [...found];
   }
 
-  *#newerRows(query: Query, fit: Fit): Generator<number> {
-    if (this.#newer.size === 0) return;
-    const slips = new Set(fit === 'slip' ? query.words.filter((phrase) => !this.#isTyped(phrase)) : []);
-    for (const [row, found] of this.#newer) if (fitOf(query, found, slips) === fit) yield row;
+  /** The rows not in the index that fit, by how well; with slips only in the phrases that are named. */
+  #newerFits(query: Query, slips: ReadonlySet<Phrase> = new Set()): ReadonlyMap<Fit, readonly number[]> {
+    const rows = new Map<Fit, number[]>(fits.map((fit) => [fit, []]));
+    for (const [row, found] of this.#newer) {
+      const fit = fitOf(query, found, slips);
+      if (fit) rows.get(fit)?.push(row);
+    }
+    return rows;
+  }
+
+  /** The phrases that stand nowhere as they were typed. */
+  #untyped({ words }: Query): ReadonlySet<Phrase> {
+    return new Set(this.#newer.size > 0 ? words.filter((phrase) => !this.#isTyped(phrase)) : []);
   }
 
   /** Whether it stands somewhere as it was typed, at least as a part of a word. */

@@ -78,7 +78,7 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
   return {
     read: async (work) => {
       const result = await inside('BEGIN', work);
-      catchingUp.plan(rows.waitingSeen());
+      catchingUp.wasRead(rows.waitingSeen());
       return result;
     },
     write: async (work) => {
@@ -87,7 +87,7 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
         return work(open);
       });
       hasWritten = true;
-      catchingUp.plan(rows.waitingSeen());
+      catchingUp.wrote(rows.waitingSeen());
       watchers.tell();
       return result;
     },

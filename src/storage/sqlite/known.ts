@@ -22,7 +22,7 @@ interface Values {
   /** Those of them that this program wrote, as far as it keeps them. */
   readonly fresh: Map<number, Snippet>;
   /** What they are found by, the newest first. */
-  readonly newer: ReadonlyMap<number, Findable>;
+  readonly newer: Map<number, Findable>;
   /** No action that is kept has a number below `first`; `last` is that of the last done, 0 for none. */
   readonly actions: { readonly first: number; readonly last: number; readonly anyUndone: boolean };
 }

@@ -106,29 +106,30 @@ export class SqliteRows implements WritableRows {
 
   /** Puts the words of the oldest of those into the index, at most of so many. */
   catchUp(most: number): void {
-    const waiting = this.waiting();
     const rows = this.#newerThan(this.#indexedTo(), most);
     for (const { row, found } of rows) if (found) this.#finder.add(row, found);
     this.settle();
+    this.#known.change('waiting', (waiting) => waiting - rows.length);
     this.#setIndexedTo(rows.at(-1)?.row ?? this.#indexedTo());
-    for (const { row } of rows) this.#known.peek('fresh')?.delete(row);
-    this.#known.of('waiting', () => waiting - rows.length);
+    for (const { row } of rows) for (const name of ['fresh', 'newer'] as const) this.#known.peek(name)?.delete(row);
   }
 
   /** What rows behind this one are found by; a damaged one by nothing, which `check` tells of. */
   #newerThan(after: number, most = -1): { readonly row: number; readonly found: Findable | undefined }[] {
     const sql = 'SELECT row, id FROM snippet WHERE row > ? ORDER BY row LIMIT ?';
     const rows = this.#prepare(sql).all(after, most) as Pick<PlacedRow, 'row' | 'id'>[];
-    const fresh = this.#known.peek('fresh');
+    const [fresh, newer] = [this.#known.peek('fresh'), this.#known.peek('newer')];
     return rows.map(({ row, id }) => ({
       row,
-      found: unlessDamaged(() => findable(fresh?.get(row) ?? this.#get(id))),
+      found: newer?.get(row) ?? unlessDamaged(() => findable(fresh?.get(row) ?? this.#get(id))),
     }));
   }
 
   #newer(): ReadonlyMap<number, Findable> {
     if (this.waiting() === 0) return new Map();
     return this.#known.of('newer', () => {
+      const fresh = this.#known.peek('fresh');
+      if (fresh?.size === this.waiting()) return newestFirst(fresh);
       const rows = this.#newerThan(this.#indexedTo()).reverse();
       return new Map(rows.flatMap(({ row, found }) => (found ? [[row, found]] : [])));
     });
@@ -140,7 +141,7 @@ export class SqliteRows implements WritableRows {
 
   #setIndexedTo(row: number): void {
     this.#prepare('UPDATE indexed SET "to" = ?').run(row);
-    this.#known.forget('indexedTo', 'waiting', 'newer');
+    this.#known.change('indexedTo', () => row);
   }
 
   /** Writes again what follows from the snippets: how they look alike, and the index of words, which is empty while they are sealed. */
@@ -540,6 +541,10 @@ export class SqliteRows implements WritableRows {
     return this.#prepare(sql).get(...parameters) as T | undefined;
   }
 }
+
+/** What snippets are found by, those with the highest rows first. */
+const newestFirst = (snippets: ReadonlyMap<number, Snippet>): Map<number, Findable> =>
+  new Map([...snippets].sort(([one], [other]) => other - one).map(([row, snippet]) => [row, findable(snippet)]));
 
 /** Whether the index has to learn of a head anew. */
 function isFoundOtherwise(before: SnippetHead, after: SnippetHead): boolean {
