@@ -1,13 +1,8 @@
 import type Database from 'libsql';
-import { DrawerError, parseWith, plainText } from '../../content/index.ts';
+import { parseWith, plainText } from '../../content/index.ts';
 import {
   type Action,
-  changesSchema,
   type Facts,
-  type Findable,
-  fileChangesSchema,
-  findable,
-  foldWords,
   lookOf,
   noSnippet,
   picturesOf,
@@ -19,10 +14,12 @@ import {
   snippetSchema,
   type WritableRows,
 } from '../../drawer/index.ts';
-import { Finder } from './finder.ts';
+import { History } from './history.ts';
 import { Known } from './known.ts';
 import { inTheClear, placeOf, type Sealing } from './lock.ts';
+import { parseJson } from './parse-json.ts';
 import { Shelves } from './shelves.ts';
+import { Words } from './words.ts';
 
 interface HeadRow {
   readonly id: string;
@@ -34,15 +31,6 @@ interface SnippetRow extends HeadRow {
 interface PlacedRow extends HeadRow {
   readonly row: number;
 }
-interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files' | 'reshapes'> {
-  readonly reshapes: number | null;
-  readonly name: string;
-  readonly changes: string;
-  readonly files: string | null;
-}
-
-/** So many snippets at most are kept in memory until their words are in the index. */
-const mostFresh = 10_000;
 
 /** So often, counted in snippets, shelves are looked over when one is added. */
 const often = 64;
@@ -53,7 +41,12 @@ export class SqliteRows implements WritableRows {
   readonly #statements = new Map<string, Database.Statement>();
   readonly #known = new Known(() => this.#one<{ data_version: number }>('PRAGMA data_version')?.data_version ?? 0);
   readonly #shelves = new Shelves((sql) => this.#prepare(sql), this.#known);
-  readonly #finder = new Finder((sql) => this.#prepare(sql));
+  readonly #words = new Words(
+    (sql) => this.#prepare(sql),
+    this.#known,
+    (id) => this.#get(id),
+  );
+  readonly #history: History;
   /** Whether something was erased that journals may still hold. */
   erased = false;
   readonly #sealing: Sealing;
@@ -61,11 +54,27 @@ export class SqliteRows implements WritableRows {
   constructor(database: Database.Database, sealing: Sealing = inTheClear) {
     this.#database = database;
     this.#sealing = sealing;
+    this.#history = new History((sql) => this.#prepare(sql), this.#known, sealing);
   }
 
   /** Runs one of the statements that begin and end transactions. */
   run(sql: string): void {
     this.#prepare(sql).run();
+  }
+
+  /** How many snippets can only be found by reading them, since their words are not in the index. */
+  waiting(): number {
+    return this.#sealing.isSealed ? 0 : this.#words.waiting();
+  }
+
+  /** The same as far as it is known. */
+  waitingSeen(): number {
+    return this.#words.waitingSeen();
+  }
+
+  /** Puts the words of the oldest of those into the index, at most of so many. */
+  catchUp(most: number): void {
+    this.#words.catchUp(most);
   }
 
   /** A transaction has begun. */
@@ -83,92 +92,26 @@ export class SqliteRows implements WritableRows {
 
   /** Writes what waits to be, before all is committed. */
   settle(): void {
-    this.#finder.settle();
+    this.#words.settle();
   }
 
   /** What was written was taken back with the transaction. */
   drop(): void {
-    this.#finder.drop();
+    this.#words.drop();
     this.#known.clear();
-  }
-
-  /** How many snippets can only be found by reading them, since their words are not in the index. */
-  waiting(): number {
-    if (this.#sealing.isSealed) return 0;
-    const sql = 'SELECT count(*) AS count FROM snippet WHERE row > ?';
-    return this.#known.of('waiting', () => this.#one<{ count: number }>(sql, this.#indexedTo())?.count ?? 0);
-  }
-
-  /** The same as far as it is known. */
-  waitingSeen(): number {
-    return this.#known.peek('waiting') ?? 0;
-  }
-
-  /** Puts the words of the oldest of those into the index, at most of so many. */
-  catchUp(most: number): void {
-    const rows = this.#newerThan(this.#indexedTo(), most);
-    for (const { row, found } of rows) if (found) this.#finder.add(row, found);
-    this.settle();
-    this.#known.change('waiting', (waiting) => waiting - rows.length);
-    this.#setIndexedTo(rows.at(-1)?.row ?? this.#indexedTo());
-    for (const { row } of rows) for (const name of ['fresh', 'newer'] as const) this.#known.peek(name)?.delete(row);
-  }
-
-  /** What rows behind this one are found by; a damaged one by nothing, which `check` tells of. */
-  #newerThan(after: number, most = -1): { readonly row: number; readonly found: Findable | undefined }[] {
-    const sql = 'SELECT row, id FROM snippet WHERE row > ? ORDER BY row LIMIT ?';
-    const rows = this.#prepare(sql).all(after, most) as Pick<PlacedRow, 'row' | 'id'>[];
-    const [fresh, newer] = [this.#known.peek('fresh'), this.#known.peek('newer')];
-    return rows.map(({ row, id }) => ({
-      row,
-      found: newer?.get(row) ?? unlessDamaged(() => findable(fresh?.get(row) ?? this.#get(id))),
-    }));
-  }
-
-  #newer(): ReadonlyMap<number, Findable> {
-    if (this.waiting() === 0) return new Map();
-    return this.#known.of('newer', () => {
-      const fresh = this.#known.peek('fresh');
-      if (fresh?.size === this.waiting()) return newestFirst(fresh);
-      const rows = this.#newerThan(this.#indexedTo()).reverse();
-      return new Map(rows.flatMap(({ row, found }) => (found ? [[row, found]] : [])));
-    });
-  }
-
-  #indexedTo(): number {
-    return this.#known.of('indexedTo', () => this.#one<{ to: number }>('SELECT "to" FROM indexed')?.to ?? 0);
-  }
-
-  #setIndexedTo(row: number): void {
-    this.#prepare('UPDATE indexed SET "to" = ?').run(row);
-    this.#known.change('indexedTo', () => row);
   }
 
   /** Writes again what follows from the snippets: how they look alike, and the index of words, which is empty while they are sealed. */
   rebuild(): void {
     this.#known.clear();
-    this.#finder.clear();
-    this.#setIndexedTo(this.#newestRow());
+    this.#words.clear(this.#newestRow());
     for (const { row, id } of this.#prepare('SELECT row, id FROM snippet').all() as { row: number; id: string }[]) {
       const snippet = this.#get(id);
       this.#prepare('UPDATE snippet SET alike = ? WHERE row = ?').run(this.#alike(snippet.facts), row);
-      this.#index(row, snippet);
+      if (!this.#sealing.isSealed) this.#words.add(row, snippet);
     }
     this.settle();
     this.#prepare('UPDATE pictures SET bytes = (SELECT coalesce(sum(length(bytes)), 0) FROM media)').run();
-  }
-
-  #index(row: number, snippet: Snippet): void {
-    if (this.#isIndexed(row)) this.#finder.add(row, findable(snippet));
-  }
-
-  #unindex(row: number, snippet: Snippet): void {
-    if (this.#isIndexed(row)) this.#finder.remove(row, findable(snippet));
-  }
-
-  /** What comes behind goes into the index later, many at once; while they are sealed none does. */
-  #isIndexed(row: number): boolean {
-    return !this.#sealing.isSealed && row <= this.#indexedTo();
   }
 
   #headText(head: SnippetHead): string {
@@ -222,7 +165,7 @@ export class SqliteRows implements WritableRows {
     // All at once: a statement each takes longer than what it reads.
     return this.#heads(
       'SELECT snippet.id, head FROM json_each(?) AS found JOIN snippet ON snippet.row = found.value ORDER BY found.key',
-      JSON.stringify(this.#finder.search(query, limit, this.#newer())),
+      JSON.stringify(this.#words.search(query, limit)),
     );
   }
 
@@ -289,34 +232,23 @@ export class SqliteRows implements WritableRows {
   }
 
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {
-    const order =
-      which === 'last done' ? "WHERE state = 'done' ORDER BY number DESC" : "WHERE state = 'undone' ORDER BY number";
-    const row = this.#one<ActionRow>(
-      `SELECT number, state, name, at, changes, files, reshapes FROM action ${order} LIMIT 1`,
-    );
-    return row && this.#toAction(row);
+    return this.#history.find(which);
   }
 
   async actions(): Promise<readonly Action[]> {
-    const rows = this.#prepare(
-      `SELECT number, state, name, at, changes, files, reshapes FROM action
-       ORDER BY state, CASE state WHEN 'done' THEN -number ELSE number END`,
-    ).all() as ActionRow[];
-    return rows.map((row) => this.#toAction(row));
+    return this.#history.all();
   }
 
-  #toAction({ changes, files, number, state, name, at, reshapes }: ActionRow): Action {
-    const read = (stored: string, column: 'name' | 'changes' | 'files'): string =>
-      this.#sealing.openText(stored, placeOf('action', column, number));
-    return {
-      number,
-      state,
-      name: read(name, 'name'),
-      at,
-      changes: parseWith(changesSchema, parseJson(read(changes, 'changes')), 'history'),
-      ...(files !== null && { files: parseWith(fileChangesSchema, parseJson(read(files, 'files')), 'history') }),
-      ...(reshapes !== null && { reshapes: true }),
-    };
+  async putAction(action: Action): Promise<void> {
+    this.#history.put(action);
+  }
+
+  async trimActions(depth: number): Promise<number> {
+    return this.#history.trim(depth);
+  }
+
+  async forgetAction(number: number): Promise<void> {
+    this.#history.forget(number);
   }
 
   async insert(snippet: Snippet): Promise<void> {
@@ -337,29 +269,23 @@ export class SqliteRows implements WritableRows {
       this.#sealing.sealText(JSON.stringify(content), placeOf('snippet', 'content', head.id)),
     );
     this.#shelves.change(head.order, head.facts.bytes, 1);
-    this.#index(row, snippet);
-    this.#added(row, snippet);
+    if (!this.#sealing.isSealed) this.#words.add(row, snippet);
+    this.#added(row, head);
     if (this.#count() % often === 0) this.#shelves.part();
   }
 
-  #added(row: number, snippet: Snippet): void {
-    const { content: _, ...head } = snippet;
+  #added(row: number, head: SnippetHead): void {
     this.#known.change('count', (count) => count + 1);
     this.#known.change('bytes', (bytes) => bytes + head.facts.bytes);
     this.#known.change('last', (last) => (last && last.order > head.order ? last : head));
     this.#known.change('newestRow', (newest) => Math.max(newest, row));
     this.#known.change('nextDue', (next) => [next, head.expiresAt].filter((each) => each !== undefined).sort()[0]);
-    if (row <= this.#indexedTo()) return;
-    this.#known.change('waiting', (waiting) => waiting + 1);
-    this.#known.forget('newer');
-    const fresh = this.#known.of('fresh', () => new Map());
-    if (fresh.size < mostFresh) fresh.set(row, snippet);
   }
 
   async remove(id: string): Promise<void> {
     const { row } = this.#placed(id);
     const snippet = this.#get(id);
-    this.#unindex(row, snippet);
+    if (!this.#sealing.isSealed) this.#words.remove(row, snippet);
     this.#prepare('DELETE FROM snippet WHERE row = ?').run(row);
     this.#shelves.change(snippet.order, snippet.facts.bytes, -1);
     this.#known.clear();
@@ -367,9 +293,9 @@ export class SqliteRows implements WritableRows {
 
   async erase(id: string): Promise<void> {
     const { content, label } = this.#get(id);
-    const wasIndexed = this.#isIndexed(this.#placed(id).row);
+    const { row } = this.#placed(id);
     await this.remove(id);
-    if (wasIndexed) this.#finder.forget(foldWords(`${label ?? ''} ${plainText(content)}`));
+    if (!this.#sealing.isSealed) this.#words.forget(row, `${label ?? ''} ${plainText(content)}`);
     this.erased = true;
   }
 
@@ -381,11 +307,10 @@ export class SqliteRows implements WritableRows {
       row,
     );
     const headBefore = this.#toHead({ id: head.id, head: before });
-    if (isFoundOtherwise(headBefore, head)) {
+    if (!this.#sealing.isSealed && isFoundOtherwise(headBefore, head)) {
       const { content } = this.#get(head.id);
-      this.#unindex(row, { ...headBefore, content });
-      this.#index(row, { ...head, content });
-      if (head.secret && this.#isIndexed(row)) this.#finder.forget(foldWords(plainText(content)));
+      this.#words.change(row, { ...headBefore, content }, { ...head, content });
+      if (head.secret) this.#words.forget(row, plainText(content));
     }
     const isMovedOnly = JSON.stringify({ ...headBefore, order: head.order }) === JSON.stringify(head);
     if (isMovedOnly) this.#known.forget('last');
@@ -442,60 +367,6 @@ export class SqliteRows implements WritableRows {
     this.#known.forget('settings');
   }
 
-  async putAction({ number, state, name, at, changes, files, reshapes }: Action): Promise<void> {
-    const seal = (words: string, column: 'name' | 'changes' | 'files'): string =>
-      this.#sealing.sealText(words, placeOf('action', column, number));
-    this.#prepare(
-      'INSERT OR REPLACE INTO action (number, state, name, at, changes, files, reshapes) VALUES (?, ?, ?, ?, ?, ?, ?)',
-    ).run(
-      number,
-      state,
-      seal(name, 'name'),
-      at,
-      seal(JSON.stringify(changes), 'changes'),
-      files ? seal(JSON.stringify(files), 'files') : null,
-      reshapes ? 1 : null,
-    );
-    if (state === 'done')
-      this.#known.change('actions', ({ first, last, anyUndone }) => ({
-        first: first === 0 ? number : Math.min(first, number),
-        last: Math.max(last, number),
-        anyUndone,
-      }));
-    else this.#known.forget('actions');
-  }
-
-  async trimActions(depth: number): Promise<number> {
-    const { first, last, anyUndone } = this.#actions();
-    if (anyUndone) this.#prepare("DELETE FROM action WHERE state = 'undone'").run();
-    const isDeep = last - first + 1 > depth + Math.floor(depth / 10);
-    if (isDeep) this.#prepare('DELETE FROM action WHERE number <= ?').run(last - depth);
-    this.#known.change('actions', () => ({
-      first: isDeep ? last - depth + 1 : first,
-      last,
-      anyUndone: false,
-    }));
-    return last;
-  }
-
-  #actions() {
-    return this.#known.of('actions', () => {
-      const sql = `SELECT coalesce(min(number), 0) AS first, coalesce(max(number) FILTER (WHERE state = 'done'), 0) AS last,
-                          count(*) FILTER (WHERE state = 'undone') > 0 AS anyUndone FROM action`;
-      const { first, last, anyUndone } = this.#one<{ first: number; last: number; anyUndone: number }>(sql) as {
-        first: number;
-        last: number;
-        anyUndone: number;
-      };
-      return { first, last, anyUndone: anyUndone > 0 };
-    });
-  }
-
-  async forgetAction(number: number): Promise<void> {
-    this.#prepare('DELETE FROM action WHERE number = ?').run(number);
-    this.#known.forget('actions');
-  }
-
   async mediaHashes(): Promise<readonly string[]> {
     return (this.#prepare('SELECT hash FROM media ORDER BY hash').all() as { hash: string }[]).map(({ hash }) => hash);
   }
@@ -542,38 +413,9 @@ export class SqliteRows implements WritableRows {
   }
 }
 
-/** What snippets are found by, those with the highest rows first. */
-const newestFirst = (snippets: ReadonlyMap<number, Snippet>): Map<number, Findable> =>
-  new Map([...snippets].sort(([one], [other]) => other - one).map(([row, snippet]) => [row, findable(snippet)]));
-
 /** Whether the index has to learn of a head anew. */
 function isFoundOtherwise(before: SnippetHead, after: SnippetHead): boolean {
   const told = ({ label, held, secret, expiresAt }: SnippetHead): string =>
     JSON.stringify([label, held, secret, expiresAt]);
   return told(before) !== told(after);
-}
-
-/** What a work gives; `undefined` where a row is damaged. */
-function unlessDamaged<T>(work: () => T): T | undefined {
-  try {
-    return work();
-  } catch (error) {
-    if (DrawerError.is(error)) return undefined;
-    throw error;
-  }
-}
-
-function parseJson(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch (cause) {
-    throw new DrawerError(
-      {
-        code: 'storage',
-        what: 'A row of the drawer is damaged',
-        next: 'Copy the drawer’s file away before anything else',
-      },
-      { cause },
-    );
-  }
 }

@@ -1,0 +1,108 @@
+import type Database from 'libsql';
+import { parseWith } from '../../content/index.ts';
+import { type Action, changesSchema, fileChangesSchema } from '../../drawer/index.ts';
+import type { Known } from './known.ts';
+import { placeOf, type Sealing } from './lock.ts';
+import { parseJson } from './parse-json.ts';
+
+interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files' | 'reshapes'> {
+  readonly reshapes: number | null;
+  readonly name: string;
+  readonly changes: string;
+  readonly files: string | null;
+}
+
+/** What can be undone, and done again. */
+export class History {
+  readonly #prepare: (sql: string) => Database.Statement;
+  readonly #known: Known;
+  readonly #sealing: Sealing;
+
+  constructor(prepare: (sql: string) => Database.Statement, known: Known, sealing: Sealing) {
+    this.#prepare = prepare;
+    this.#known = known;
+    this.#sealing = sealing;
+  }
+
+  find(which: 'last done' | 'first undone'): Action | undefined {
+    const order =
+      which === 'last done' ? "WHERE state = 'done' ORDER BY number DESC" : "WHERE state = 'undone' ORDER BY number";
+    const sql = `SELECT number, state, name, at, changes, files, reshapes FROM action ${order} LIMIT 1`;
+    const row = this.#prepare(sql).get() as ActionRow | undefined;
+    return row && this.#toAction(row);
+  }
+
+  /** What can be undone, newest first, and then what can be done again, as it would be. */
+  all(): readonly Action[] {
+    const rows = this.#prepare(
+      `SELECT number, state, name, at, changes, files, reshapes FROM action
+       ORDER BY state, CASE state WHEN 'done' THEN -number ELSE number END`,
+    ).all() as ActionRow[];
+    return rows.map((row) => this.#toAction(row));
+  }
+
+  #toAction({ changes, files, number, state, name, at, reshapes }: ActionRow): Action {
+    const read = (stored: string, column: 'name' | 'changes' | 'files'): string =>
+      this.#sealing.openText(stored, placeOf('action', column, number));
+    return {
+      number,
+      state,
+      name: read(name, 'name'),
+      at,
+      changes: parseWith(changesSchema, parseJson(read(changes, 'changes')), 'history'),
+      ...(files !== null && { files: parseWith(fileChangesSchema, parseJson(read(files, 'files')), 'history') }),
+      ...(reshapes !== null && { reshapes: true }),
+    };
+  }
+
+  put({ number, state, name, at, changes, files, reshapes }: Action): void {
+    const seal = (words: string, column: 'name' | 'changes' | 'files'): string =>
+      this.#sealing.sealText(words, placeOf('action', column, number));
+    this.#prepare(
+      'INSERT OR REPLACE INTO action (number, state, name, at, changes, files, reshapes) VALUES (?, ?, ?, ?, ?, ?, ?)',
+    ).run(
+      number,
+      state,
+      seal(name, 'name'),
+      at,
+      seal(JSON.stringify(changes), 'changes'),
+      files ? seal(JSON.stringify(files), 'files') : null,
+      reshapes ? 1 : null,
+    );
+    if (state === 'done')
+      this.#known.change('actions', ({ first, last, anyUndone }) => ({
+        first: first === 0 ? number : Math.min(first, number),
+        last: Math.max(last, number),
+        anyUndone,
+      }));
+    else this.#known.forget('actions');
+  }
+
+  /** Forgets undone actions, and done ones beyond `depth`, some at once; gives the number of the newest that was done. */
+  trim(depth: number): number {
+    const { first, last, anyUndone } = this.#span();
+    if (anyUndone) this.#prepare("DELETE FROM action WHERE state = 'undone'").run();
+    const isDeep = last - first + 1 > depth + Math.floor(depth / 10);
+    if (isDeep) this.#prepare('DELETE FROM action WHERE number <= ?').run(last - depth);
+    this.#known.change('actions', () => ({
+      first: isDeep ? last - depth + 1 : first,
+      last,
+      anyUndone: false,
+    }));
+    return last;
+  }
+
+  #span() {
+    return this.#known.of('actions', () => {
+      const sql = `SELECT coalesce(min(number), 0) AS first, coalesce(max(number) FILTER (WHERE state = 'done'), 0) AS last,
+                          count(*) FILTER (WHERE state = 'undone') > 0 AS anyUndone FROM action`;
+      const { first, last, anyUndone } = this.#prepare(sql).get() as { first: number; last: number; anyUndone: number };
+      return { first, last, anyUndone: anyUndone > 0 };
+    });
+  }
+
+  forget(number: number): void {
+    this.#prepare('DELETE FROM action WHERE number = ?').run(number);
+    this.#known.forget('actions');
+  }
+}
