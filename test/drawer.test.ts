@@ -128,6 +128,37 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     await drawer.close();
   });
 
+  it('lets pictures go that nothing shows and no undo brings back any more', async () => {
+    const drawer = await newDrawer(kind);
+    const [one, other] = samplePictures;
+    const pictured = (picture: typeof one, words: string): Gathered => ({
+      content: doc(paragraph(words), { type: 'picture', media: picture?.hash ?? '', mediaType: 'image/png' }),
+      origin: {},
+      media: new Map(allMedia),
+    });
+    const there = async (): Promise<boolean[]> =>
+      Promise.all([one, other].map(async (each) => (await drawer.findMedia(each?.hash ?? '')) !== undefined));
+    await drawer.changeSettings({ undoDepth: 2 });
+    await drawer.keep([pictured(one, 'a'), pictured(other, 'b'), pictured(other, 'c')]);
+    await drawer.remove([await idAt(drawer, 1), await idAt(drawer, 2)]);
+    await drawer.keep(gathered('d'));
+    expect(await there()).toEqual([true, true]);
+    const before = await drawer.bytes();
+    await drawer.keep(gathered('e'));
+    expect(await there()).toEqual([false, true]);
+    expect(before - (await drawer.bytes())).toBe((one?.bytes.length ?? 0) - 1);
+    // What was undone is forgotten with the next change.
+    await drawer.edit(await idAt(drawer, 1), run('c'));
+    await drawer.undo();
+    await drawer.keep([pictured(one, 'f')]);
+    await drawer.undo();
+    expect(await there()).toEqual([true, true]);
+    await drawer.keep(gathered('g'));
+    expect(await there()).toEqual([false, true]);
+    expect((await drawer.check()).faults).toEqual([]);
+    await drawer.close();
+  });
+
   it('brings secrets back that were parted or put together, and forgets all of their kin when one goes', async () => {
     const drawer = await newDrawer(kind);
     const [picture] = samplePictures;

@@ -110,6 +110,33 @@ describe('a secret', () => {
   });
 });
 
+describe('a secret that was cut from a file', () => {
+  const words = 'Keep this line.\nhunter-twenty-two\nAnd this one.\n';
+  const cut = async (): Promise<void> => {
+    writeFileSync(place.path('passwords.txt'), words);
+    await place.run('rules', 'secret=passwords');
+    expect((await place.run('cut', 'passwords.txt#line=1,2')).out).toMatch(/^Kept as 1: secret/);
+    expect(readFileSync(place.path('passwords.txt'), 'utf8')).toBe('Keep this line.\nAnd this one.\n');
+  };
+
+  it('goes back there by undo, and is not cut again by redo, since it is not in the drawer any more', async () => {
+    await cut();
+    await place.run('undo', '--yes');
+    expect((await place.run('redo')).out).toContain('nothing to bring again');
+    expect([readFileSync(place.path('passwords.txt'), 'utf8'), await begins()]).toEqual([words, []]);
+    expect(bytesOnDisk()).not.toMatch(/hunter|twenty/);
+  });
+
+  it('leaves no trace in what undo would have put back either', async () => {
+    await cut();
+    expect(bytesOnDisk()).toContain('hunter');
+    await place.run('delete', '1', '--yes');
+    expect(bytesOnDisk()).not.toMatch(/hunter|twenty/);
+    expect((await place.run('undo', '--yes')).out).toContain('Changed the rules');
+    expect((await place.run('check')).code).toBe(0);
+  });
+});
+
 it('appended to what is open, a secret makes it one; undo leaves what was there, and no trace of the rest', async () => {
   writeFileSync(place.path('passwords.txt'), 'hunter-twenty-two');
   writeFileSync(place.path('more.html'), '<p data-drawer="secret">swordfish</p>');

@@ -1,3 +1,4 @@
+import { type Content, picturesIn } from '../content/index.ts';
 import type { FileChange } from './file-change.ts';
 import type { Facts, Snippet, SnippetHead } from './snippet.ts';
 
@@ -50,6 +51,10 @@ export interface Action {
   /** It parts snippets or puts them together: what goes by it stays in another form. */
   readonly reshapes?: true;
 }
+
+/** The hashes of all pictures in it. */
+export const picturesOf = (content: Content): ReadonlySet<string> =>
+  new Set([...picturesIn(content)].map(({ media }) => media));
 
 /** The id of the snippet that a change is made to. */
 export const idOf = (change: Change): string | undefined =>

@@ -1,5 +1,6 @@
 import { applyChange, type Change } from './change.ts';
 import type { FileChange } from './file-change.ts';
+import { releaseForgotten } from './release.ts';
 import { erase } from './secret.ts';
 import { readSettings } from './settings.ts';
 import type { WritableRows } from './storage.ts';
@@ -24,9 +25,9 @@ export async function commit(
 ): Promise<void> {
   if (changes.length === 0 && files.length === 0) return;
   const { undoDepth } = await readSettings(rows);
-  const last = await rows.trimActions(undoDepth - 1);
+  const { last, forgotten } = await rows.trimActions(undoDepth - 1);
   const inverses = await applyChanges(rows, changes, reshapes);
-  if (inverses.length === 0 && files.length === 0) return;
+  if (inverses.length === 0 && files.length === 0) return releaseForgotten(rows, forgotten);
   await rows.putAction({
     number: last + 1,
     name,
@@ -36,6 +37,7 @@ export async function commit(
     ...(files.length > 0 && { files }),
     ...(reshapes && { reshapes }),
   });
+  await releaseForgotten(rows, forgotten);
 }
 
 /**

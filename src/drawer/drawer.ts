@@ -5,13 +5,11 @@ import { commit } from './commit.ts';
 import { dueIn, letGoIn } from './due.ts';
 import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
-import { type ChangedFile, type Gathered, type KeepOptions, type KeepResult, keep } from './keep.ts';
+import type { ChangedFile, Gathered, KeepOptions, KeepResult } from './keep.ts';
 import type { Mark } from './mark.ts';
 import type { Merged } from './merge.ts';
 import type { MovePlace } from './move.ts';
 import { type Listed, resolveReferences, withPositions } from './references.ts';
-import { wouldLetGo } from './refusals.ts';
-import { oldestUnheld } from './room.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
 import { pointAfter, type SequencePoint } from './sequence.ts';
 import { readSettings, type Settings } from './settings.ts';
@@ -39,6 +37,9 @@ export interface AppendOptions {
   /** Ids of snippets that leave the drawer with it, since they are what was appended. */
   readonly takeOut?: readonly string[] | undefined;
 }
+
+/** Asked for once: an import takes time each time, even of what is loaded. */
+let keeping: Promise<typeof import('./keep.ts')> | undefined;
 
 /** The ordered collection. Every method that changes it is one transaction, named, and can be undone exactly. */
 export class Drawer {
@@ -111,7 +112,8 @@ export class Drawer {
 
   /** Keeps things at the end, in the order given, all of them or none. */
   async keep(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<readonly KeepResult[]> {
-    const options = await this.#keepOptions(gathered, files);
+    keeping ??= import('./keep.ts');
+    const [{ keep }, options] = await Promise.all([keeping, this.#keepOptions(gathered, files)]);
     return this.#write((rows) => keep(rows, gathered, options));
   }
 
@@ -194,16 +196,9 @@ export class Drawer {
    * Changes rules or what else is remembered; undo brings back what held before.
    * @throws DrawerError `consent` when that would let snippets go, unless `letGo` says that they may; it names them.
    */
-  changeSettings(some: Partial<Settings>, { letGo = false }: { readonly letGo?: boolean } = {}): Promise<void> {
-    return this.#change('Changed the rules', async (rows) => {
-      const { capacity, size, full } = { ...(await readSettings(rows)), ...some };
-      const over = [(await rows.count()) - capacity, (await rows.bytes()) - size] as const;
-      const isOver =
-        full === 'let-go' && Math.max(...over) > 0 && ('capacity' in some || 'size' in some || 'full' in some);
-      const going = isOver ? ((await oldestUnheld(rows, ...over)) ?? []) : [];
-      if (going.length > 0 && !letGo) throw wouldLetGo(going);
-      return [{ type: 'settings', set: { ...some } }, ...going.map(({ id }): Change => ({ type: 'remove', id }))];
-    });
+  async changeSettings(some: Partial<Settings>, { letGo = false }: { readonly letGo?: boolean } = {}): Promise<void> {
+    const { settingsChanges } = await import('./change-settings.ts');
+    await this.#change('Changed the rules', (rows) => settingsChanges(rows, some, letGo));
   }
 
   /** Takes away what was remembered by these names, so that what holds for every drawer holds again. */

@@ -55,15 +55,20 @@ export interface StoredRows {
   findAction(which: 'last done' | 'first undone'): Promise<Action | undefined>;
 }
 
+/** What became of the history. */
+export interface Trimmed {
+  /** The number of the newest action that was done, 0 for none. */
+  readonly last: number;
+  /** Those of the forgotten actions that needed bytes of pictures or files. */
+  readonly forgotten: readonly Action[];
+}
+
 export interface WritableRows extends StoredRows, Rows {
   putMedia(hash: string, bytes: Uint8Array): Promise<void>;
   /** Adds an action or replaces the one with its number. */
   putAction(action: Action): Promise<void>;
-  /**
-   * Forgets undone actions, and done ones beyond `depth`, some at once: a tenth more may stay. Gives the number of the newest
-   * that was done, 0 for none.
-   */
-  trimActions(depth: number): Promise<number>;
+  /** Forgets undone actions, and done ones beyond `depth`, some at once: a tenth more may stay. */
+  trimActions(depth: number): Promise<Trimmed>;
   forgetAction(number: number): Promise<void>;
   /** Removes a snippet without a trace, in the storage's own journals too once the work is done. */
   erase(id: string): Promise<void>;

@@ -3,6 +3,7 @@ import { DrawerError } from '../content/index.ts';
 import { type Action, type Change, idOf } from './change.ts';
 import { applyChanges } from './commit.ts';
 import type { FileChange, FileTool } from './file-change.ts';
+import { hashesOf, release } from './release.ts';
 import type { WritableRows } from './storage.ts';
 
 export interface TurnOptions {
@@ -26,8 +27,12 @@ export async function turn(
   if (action.files) files.push(...(await changeFiles(rows, action.files, tool)));
   const changes = onlyFiles ? [] : await applyTurned(rows, action);
   const { files: _, ...rest } = action;
-  if (changes.length === 0 && files.length === 0) await rows.forgetAction(action.number);
-  else
+  // What was erased does not come again, so nothing of it is cut from a file again either.
+  const isLost = files.length > 0 && !onlyFiles && changes.length < action.changes.length;
+  if (isLost || (changes.length === 0 && files.length === 0)) {
+    await rows.forgetAction(action.number);
+    await release(rows, [...hashesOf(action), ...hashesOf({ changes, files })]);
+  } else
     await rows.putAction({
       ...rest,
       changes,
@@ -42,8 +47,8 @@ async function applyTurned(rows: WritableRows, { changes, reshapes }: Action): P
   const leaving = new Set(changes.filter(({ type }) => type === 'remove' || type === 'reorder').map(idOf));
   const inverses: Change[] = [];
   for (const change of changes)
-    inverses.unshift(...(await applyChanges(rows, [await onFreeKey(rows, change, leaving)], reshapes)));
-  return inverses;
+    inverses.push(...(await applyChanges(rows, [await onFreeKey(rows, change, leaving)], reshapes)));
+  return inverses.reverse();
 }
 
 /**

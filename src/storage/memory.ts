@@ -1,6 +1,7 @@
 import {
   type Action,
   type Facts,
+  hashesOf,
   lookOf,
   noSnippet,
   picturesOf,
@@ -9,6 +10,7 @@ import {
   type SnippetHead,
   type Storage,
   searchThrough,
+  type Trimmed,
   type WritableRows,
 } from '../drawer/index.ts';
 import { WorkQueue } from './queue.ts';
@@ -176,10 +178,12 @@ class MemoryRows implements WritableRows {
     this.state = { ...this.state, actions: [...others, action].sort((one, other) => one.number - other.number) };
   }
 
-  async trimActions(depth: number): Promise<number> {
+  async trimActions(depth: number): Promise<Trimmed> {
     const done = this.state.actions.filter(({ state }) => state === 'done');
-    this.state = { ...this.state, actions: depth > 0 ? done.slice(-depth) : [] };
-    return done.at(-1)?.number ?? 0;
+    const kept = new Set(depth > 0 ? done.slice(-depth) : []);
+    const forgotten = this.state.actions.filter((action) => !kept.has(action) && hashesOf(action).length > 0);
+    this.state = { ...this.state, actions: [...kept] };
+    return { last: done.at(-1)?.number ?? 0, forgotten };
   }
 }
 

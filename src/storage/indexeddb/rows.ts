@@ -3,6 +3,7 @@ import {
   type Action,
   type Facts,
   findable,
+  hashesOf,
   headSchema,
   lookOf,
   noSnippet,
@@ -11,6 +12,7 @@ import {
   type Snippet,
   type SnippetHead,
   snippetSchema,
+  type Trimmed,
   type WritableRows,
 } from '../../drawer/index.ts';
 import { placeOf } from '../sealing.ts';
@@ -277,11 +279,15 @@ export class IndexedDbRows implements WritableRows {
   }
 
   /** Those that are undone have the highest numbers. */
-  async trimActions(depth: number): Promise<number> {
+  async trimActions(depth: number): Promise<Trimmed> {
     const store = this.#store('actions');
     const last = (await store.index('state').openKeyCursor('done', 'prev'))?.primaryKey ?? 0;
-    await store.delete(IDBKeyRange.lowerBound(last, true));
-    await store.delete(IDBKeyRange.upperBound(last - depth));
-    return last;
+    const forgotten: Action[] = [];
+    for (const range of [IDBKeyRange.lowerBound(last, true), IDBKeyRange.upperBound(last - depth)]) {
+      const actions = (await store.getAll(range)).map(({ number, action }) => this.#toAction(number, action));
+      forgotten.push(...actions.filter((action) => hashesOf(action).length > 0));
+      if (actions.length > 0) await store.delete(range);
+    }
+    return { last, forgotten };
   }
 }

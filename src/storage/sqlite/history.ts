@@ -1,6 +1,6 @@
 import type Database from 'libsql';
 import { parseWith } from '../../content/index.ts';
-import { type Action, changesSchema, fileChangesSchema } from '../../drawer/index.ts';
+import { type Action, changesSchema, fileChangesSchema, hashesOf, type Trimmed } from '../../drawer/index.ts';
 import type { Known } from './known.ts';
 import { placeOf, type Sealing } from './lock.ts';
 import { parseJson } from './parse-json.ts';
@@ -78,18 +78,28 @@ export class History {
     else this.#known.forget('actions');
   }
 
-  /** Forgets undone actions, and done ones beyond `depth`, some at once; gives the number of the newest that was done. */
-  trim(depth: number): number {
+  /** Forgets undone actions, and done ones beyond `depth`, some at once. */
+  trim(depth: number): Trimmed {
     const { first, last, anyUndone } = this.#span();
-    if (anyUndone) this.#prepare("DELETE FROM action WHERE state = 'undone'").run();
     const isDeep = last - first + 1 > depth + Math.floor(depth / 10);
+    const forgotten = anyUndone || isDeep ? this.#forgotten(isDeep ? last - depth : 0) : [];
+    if (anyUndone) this.#prepare("DELETE FROM action WHERE state = 'undone'").run();
     if (isDeep) this.#prepare('DELETE FROM action WHERE number <= ?').run(last - depth);
     this.#known.change('actions', () => ({
       first: isDeep ? last - depth + 1 : first,
       last,
       anyUndone: false,
     }));
-    return last;
+    return { last, forgotten };
+  }
+
+  /** Those that need bytes, of the undone ones and those up to a number. */
+  #forgotten(upTo: number): readonly Action[] {
+    const mayNeed = this.#sealing.isSealed ? '' : `AND (files IS NOT NULL OR instr(changes, '"media"') > 0)`;
+    const sql = `SELECT number, state, name, at, changes, files, reshapes FROM action
+                 WHERE (state = 'undone' OR number <= ?) ${mayNeed}`;
+    const actions = (this.#prepare(sql).all(upTo) as ActionRow[]).map((row) => this.#toAction(row));
+    return actions.filter((action) => hashesOf(action).length > 0);
   }
 
   #span() {

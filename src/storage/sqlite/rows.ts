@@ -12,6 +12,7 @@ import {
   type SnippetHead,
   searchThrough,
   snippetSchema,
+  type Trimmed,
   type WritableRows,
 } from '../../drawer/index.ts';
 import { History } from './history.ts';
@@ -243,7 +244,7 @@ export class SqliteRows implements WritableRows {
     this.#history.put(action);
   }
 
-  async trimActions(depth: number): Promise<number> {
+  async trimActions(depth: number): Promise<Trimmed> {
     return this.#history.trim(depth);
   }
 
