@@ -1,6 +1,17 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { type Block, blocksText, type Content, doc, parseFragment, plainText, quote, table } from 'drawer';
+import {
+  type Block,
+  blocksText,
+  bullets,
+  type Content,
+  doc,
+  numbers,
+  parseFragment,
+  plainText,
+  quote,
+  table,
+} from 'drawer';
 import { type Format, formatNamed, formatOf, type Removed, sourceOf } from 'drawer/formats';
 import { nodeInflate } from 'drawer/node';
 import * as fc from 'fast-check';
@@ -155,6 +166,8 @@ describe('words between any neighbours', () => {
           examples: [
             [[doc(quote('a'), table(0, ['']), quote('é'))], 1],
             [[doc(table(1, ['']), 'a', table(1, ['']), 'b')], 0],
+            [[doc(numbers('a'), bullets('b'), numbers('c')), doc('d')], 1],
+            [[doc(bullets('a'), table(1, ['']), bullets('c')), doc('d')], 1],
           ],
         },
       );

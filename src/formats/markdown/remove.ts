@@ -5,6 +5,7 @@ import { NoteCounter } from '../notes.ts';
 import type { Grammar } from '../removal.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { plainEdits, plainGrammar, wholeLines } from '../text/remove.ts';
+import { lineEndOf, lineStart } from '../text/standing.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type Extent, Trace } from '../trace.ts';
 import { parseMarkdown, readMarkdown } from './read.ts';
@@ -17,7 +18,8 @@ export async function removeMarkdown(source: Source, fragments: readonly Fragmen
   const trace = new Trace();
   const prose = { ...readMarkdown(text, new NoteCounter(), trace), trace };
   const edits = plainEdits(text, prose, fragments, bytes, markdownGrammar);
-  return { bytes: encodeText(applyEdits(text, [...edits, ...renumber(text, edits)]), decoded), notes: [] };
+  const more = [...renumber(text, edits), ...keptApart(text, edits)];
+  return { bytes: encodeText(applyEdits(text, [...edits, ...more]), decoded), notes: [] };
 }
 
 export const markdownGrammar: Grammar = {
@@ -32,16 +34,11 @@ export const markdownGrammar: Grammar = {
 
 /** New numbers for the items left of the lists that lost some, where their numbers followed one another. */
 function renumber(text: string, edits: readonly TextEdit[]): TextEdit[] {
-  const isGone = ({ start, end }: Extent): boolean => edits.some((edit) => edit.start <= start && end <= edit.end);
-  const extentOf = ({ position }: Nodes): Extent => ({
-    start: position?.start.offset ?? 0,
-    end: position?.end.offset ?? 0,
-  });
   return orderedLists(parseMarkdown(text)).flatMap((list) => {
     const numbers = list.children.map((item) => {
       const { start } = extentOf(item);
       const [digits = ''] = /^\d{1,9}/.exec(text.slice(start, start + 10)) ?? [];
-      return { start, end: start + digits.length, digits, gone: isGone(extentOf(item)) };
+      return { start, end: start + digits.length, digits, gone: isGone(item, edits) };
     });
     const follow = numbers.every(({ digits }, at) => Number(digits) === Number(numbers[0]?.digits) + at);
     if (!follow || !numbers.some(({ gone }) => gone)) return [];
@@ -50,6 +47,44 @@ function renumber(text: string, edits: readonly TextEdit[]): TextEdit[] {
       .map(({ start, end }, at) => ({ start, end, replacement: String(Number(numbers[0]?.digits) + at) }));
   });
 }
+
+/** A comment between lists that would be one without what stood between them (CommonMark 0.31.2, section 5.3). */
+function keptApart(text: string, edits: readonly TextEdit[]): TextEdit[] {
+  return everyParent(parseMarkdown(text)).flatMap(({ children }) => {
+    const left = children.map((child, at) => ({ child, at })).filter(({ child }) => !isGone(child, edits));
+    return left.flatMap(({ child, at }, index) => {
+      const before = left[index - 1];
+      if (!before || at === before.at + 1 || !wouldJoin(text, before.child, child)) return [];
+      const { start } = extentOf(child);
+      const line = lineStart(text, start);
+      const [prefix, end] = [text.slice(line, start), lineEndOf(text)];
+      return { start: line, end: line, replacement: `${prefix}<!-- -->${end}${prefix.trimEnd()}${end}` };
+    });
+  });
+}
+
+/** Whether two lists have the same signs, and so are one where nothing stands between them. */
+function wouldJoin(text: string, one: Nodes, other: Nodes): boolean {
+  const signOf = (list: Nodes): string | undefined =>
+    list.type === 'list' ? /^\d*([-*+.)])/.exec(text.slice(extentOf(list).start))?.[1] : undefined;
+  const sign = signOf(one);
+  return sign !== undefined && sign === signOf(other);
+}
+
+/** Whether an edit takes it out, or all that it is made of. */
+function isGone(node: Nodes, edits: readonly TextEdit[]): boolean {
+  const { start, end } = extentOf(node);
+  if (edits.some((edit) => edit.start <= start && end <= edit.end)) return true;
+  return node.type === 'list' && node.children.every((item) => isGone(item, edits));
+}
+
+const extentOf = ({ position }: Nodes): Extent => ({
+  start: position?.start.offset ?? 0,
+  end: position?.end.offset ?? 0,
+});
+
+const everyParent = (node: Nodes): { readonly children: readonly Nodes[] }[] =>
+  'children' in node ? [node, ...node.children.flatMap(everyParent)] : [];
 
 const orderedLists = (node: Nodes): List[] => [
   ...(node.type === 'list' && node.ordered ? [node] : []),
