@@ -9,6 +9,7 @@ import type { ChangedFile, Gathered, KeepOptions, KeepResult } from './keep.ts';
 import type { Mark } from './mark.ts';
 import type { Merged } from './merge.ts';
 import type { MovePlace } from './move.ts';
+import { once } from './once.ts';
 import { type Listed, resolveReferences, withPositions } from './references.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
 import { pointAfter, type SequencePoint } from './sequence.ts';
@@ -38,8 +39,7 @@ export interface AppendOptions {
   readonly takeOut?: readonly string[] | undefined;
 }
 
-/** Asked for once: an import takes time each time, even of what is loaded. */
-let keeping: Promise<typeof import('./keep.ts')> | undefined;
+const keeping = once(() => import('./keep.ts'));
 
 /** The ordered collection. Every method that changes it is one transaction, named, and can be undone exactly. */
 export class Drawer {
@@ -112,8 +112,7 @@ export class Drawer {
 
   /** Keeps things at the end, in the order given, all of them or none. */
   async keep(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<readonly KeepResult[]> {
-    keeping ??= import('./keep.ts');
-    const [{ keep }, options] = await Promise.all([keeping, this.#keepOptions(gathered, files)]);
+    const [{ keep }, options] = await Promise.all([keeping(), this.#keepOptions(gathered, files)]);
     return this.#write((rows) => keep(rows, gathered, options));
   }
 

@@ -9,21 +9,20 @@ import {
   plural,
   preview,
 } from '../content/index.ts';
+import { once } from './once.ts';
 import type { Facts, Origin } from './snippet.ts';
 
 /** Works out the facts of content; `language` decides where words end and how dates are written. */
 export type FactsOf = (content: Content, language?: string) => Facts;
 
-/** Asked for once: an import takes time each time, even of what is loaded. */
-let tools: Promise<[typeof import('./traits.ts'), typeof import('./dates.ts')]> | undefined;
+const tools = once(() => Promise.all([import('./traits.ts'), import('./dates.ts')]));
 
 /**
  * What tells traits is large and not needed to look things over, so it is loaded only to keep something; what reads dates,
  * only for the languages of what is kept.
  */
 export async function loadFacts(languages: Iterable<string | undefined> = []): Promise<FactsOf> {
-  tools ??= Promise.all([import('./traits.ts'), import('./dates.ts')]);
-  const [{ traitsOf }, { loadDates }] = await tools;
+  const [{ traitsOf }, { loadDates }] = await tools();
   for (const language of new Set(languages)) await loadDates(language);
   return (content, language) => {
     const traits = traitsOf(content, language);
