@@ -4,7 +4,7 @@ import type { Taken } from '../../formats/index.ts';
 import { isKey, type Key, parseKey } from '../keys.ts';
 import { fieldSelection, isSensitive, isTextField } from './fields.ts';
 import { originOnPage } from './origin.ts';
-import { elementOf, privateParts, type Snapshot, snapshot } from './snapshot.ts';
+import { elementOf, privateParts, type Snapshot, secretParts, snapshot } from './snapshot.ts';
 
 /** What can be done with what is selected, each by a key. */
 export const captureKeys = { append: 'Alt+Shift+K', send: 'Alt+Shift+S' } as const;
@@ -170,8 +170,8 @@ function selectedIn(
   return { origin: origin(whole.startContainer), take: async () => (await reading()).takeSnapshot(seen) };
 }
 
-/** Whether the page says that what stands there is to be kept as a secret: `<p data-drawer="secret">`. */
-const isSecret = (node: Node): boolean => elementOf(node)?.closest('[data-drawer="secret"]') != null;
+/** Whether the page says that what stands there is to be kept as a secret. */
+const isSecret = (node: Node): boolean => elementOf(node)?.closest(secretParts) != null;
 
 /** What has the focus, also within shadow roots. */
 function activeElement(): Element | undefined {

@@ -16,6 +16,9 @@ const paragraphs = 'p, h1, h2, h3, h4, h5, h6, li, td, th, dt, dd, pre, blockquo
 /** Parts of a page that are never gathered: `<section data-drawer="private">`. */
 export const privateParts = '[data-drawer="private"]';
 
+/** Parts of a page that are kept as secrets: `<p data-drawer="secret">`. */
+export const secretParts = '[data-drawer="secret"]';
+
 /** What a page shows in a range, as inert markup of its own, with what pictures it points to. */
 export interface Snapshot {
   readonly root: Element;

@@ -2,7 +2,7 @@
 import { TextDecoder } from '@exodus/bytes/encoding-lite.js';
 import htmlEncodingSniffer from 'html-encoding-sniffer';
 import { parse } from 'parse5';
-import { type Block, type Content, findLanguage, type Table } from '../../content/index.ts';
+import { type Block, type Content, DrawerError, findLanguage, type Table } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
 import { fetchPicture } from '../beside.ts';
 import { type Outline, type ReadTools, readAll, type Source, type Taken } from '../format.ts';
@@ -12,7 +12,7 @@ import { resolvePictures } from '../pictures.ts';
 import { selectProse } from '../prose.ts';
 import { isUtf8 } from '../text/encoding.ts';
 import { Trace } from '../trace.ts';
-import { attribute, type Element, elementsIn, isElement, isText, textOf } from './dom.ts';
+import { attribute, type Element, elementsIn, isText, textOf } from './dom.ts';
 import { FragmentMarks } from './fragment-marks.ts';
 import { findNoteTexts } from './note-texts.ts';
 import { BlockReader, type Shared } from './read-blocks.ts';
@@ -45,8 +45,9 @@ export async function takeHtml(source: Source, fragment: Fragment, tools: ReadTo
 function isSame(content: Content, withoutHidden: () => Content): boolean {
   try {
     return JSON.stringify(withoutHidden()) === JSON.stringify(content);
-  } catch {
-    return false;
+  } catch (error) {
+    if (DrawerError.is(error)) return false;
+    throw error;
   }
 }
 
@@ -80,10 +81,9 @@ const isSecret = (element: Element): boolean => attribute(element, 'data-drawer'
 
 /** Puts signs in the place of all that an element shows. */
 function hide(element: Element): void {
-  for (const attribute of element.attrs) if (/^(?:src|alt)$/.test(attribute.name)) attribute.value = '•';
-  for (const node of element.childNodes) {
-    if (isText(node)) node.value = node.value.replace(/\S/gu, '•');
-    else if (isElement(node)) hide(node);
+  for (const { attrs, childNodes } of elementsIn([element])) {
+    for (const attribute of attrs) if (/^(?:src|alt)$/.test(attribute.name)) attribute.value = '•';
+    for (const node of childNodes) if (isText(node)) node.value = node.value.replace(/\S/gu, '•');
   }
 }
 

@@ -18,7 +18,8 @@ export async function removeMarkdown(source: Source, fragments: readonly Fragmen
   const trace = new Trace();
   const prose = { ...readMarkdown(text, new NoteCounter(), trace), trace };
   const edits = plainEdits(text, prose, fragments, bytes, markdownGrammar);
-  const more = [...renumber(text, edits), ...keptApart(text, edits)];
+  const tree = parseMarkdown(text);
+  const more = [...renumber(text, tree, edits), ...keptApart(text, tree, edits)];
   return { bytes: encodeText(applyEdits(text, [...edits, ...more]), decoded), notes: [] };
 }
 
@@ -33,8 +34,8 @@ export const markdownGrammar: Grammar = {
 };
 
 /** New numbers for the items left of the lists that lost some, where their numbers followed one another. */
-function renumber(text: string, edits: readonly TextEdit[]): TextEdit[] {
-  return orderedLists(parseMarkdown(text)).flatMap((list) => {
+function renumber(text: string, tree: Nodes, edits: readonly TextEdit[]): TextEdit[] {
+  return orderedLists(tree).flatMap((list) => {
     const numbers = list.children.map((item) => {
       const { start } = extentOf(item);
       const [digits = ''] = /^\d{1,9}/.exec(text.slice(start, start + 10)) ?? [];
@@ -49,8 +50,8 @@ function renumber(text: string, edits: readonly TextEdit[]): TextEdit[] {
 }
 
 /** A comment between lists that would be one without what stood between them (CommonMark 0.31.2, section 5.3). */
-function keptApart(text: string, edits: readonly TextEdit[]): TextEdit[] {
-  return everyParent(parseMarkdown(text)).flatMap(({ children }) => {
+function keptApart(text: string, tree: Nodes, edits: readonly TextEdit[]): TextEdit[] {
+  return everyParent(tree).flatMap(({ children }) => {
     const left = children.map((child, at) => ({ child, at })).filter(({ child }) => !isGone(child, edits));
     return left.flatMap(({ child, at }, index) => {
       const before = left[index - 1];

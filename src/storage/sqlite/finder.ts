@@ -1,4 +1,3 @@
-import type Database from 'libsql';
 import {
   type Findable,
   type Fit,
@@ -11,14 +10,13 @@ import {
   type Phrase,
   type Query,
 } from '../../drawer/index.ts';
+import type { Prepare } from './prepare.ts';
 
 /** So many words at most are tried in the place of one that is looked for. */
 const mostAlternatives = 40;
 
 /** What stands before words of labels, origins and kinds where these alone are meant, and between fields. No word has these signs. */
 const signs = { label: '§', from: '¶', is: '¤', between: '¦' } as const;
-
-type Prepare = (sql: string) => Database.Statement;
 
 /** So many rows at most wait to be written. */
 const mostWaiting = 4_000;

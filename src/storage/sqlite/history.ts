@@ -1,9 +1,9 @@
-import type Database from 'libsql';
 import { parseWith } from '../../content/index.ts';
 import { type Action, changesSchema, fileChangesSchema, hashesOf, type Trimmed } from '../../drawer/index.ts';
 import type { Known } from './known.ts';
 import { placeOf, type Sealing } from './lock.ts';
 import { parseJson } from './parse-json.ts';
+import type { Prepare } from './prepare.ts';
 
 interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files' | 'reshapes'> {
   readonly reshapes: number | null;
@@ -14,11 +14,11 @@ interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files' | 'reshape
 
 /** What can be undone, and done again. */
 export class History {
-  readonly #prepare: (sql: string) => Database.Statement;
+  readonly #prepare: Prepare;
   readonly #known: Known;
   readonly #sealing: Sealing;
 
-  constructor(prepare: (sql: string) => Database.Statement, known: Known, sealing: Sealing) {
+  constructor(prepare: Prepare, known: Known, sealing: Sealing) {
     this.#prepare = prepare;
     this.#known = known;
     this.#sealing = sealing;

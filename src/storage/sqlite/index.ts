@@ -83,7 +83,7 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
     },
     write: async (work) => {
       const result = await inside('BEGIN IMMEDIATE', async (open) => {
-        open.waiting();
+        open.waiting(); // once known, it is counted on
         return work(open);
       });
       hasWritten = true;

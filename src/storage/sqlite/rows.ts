@@ -284,18 +284,23 @@ export class SqliteRows implements WritableRows {
   }
 
   async remove(id: string): Promise<void> {
+    this.#take(id);
+  }
+
+  /** Removes a snippet, and gives what it was. */
+  #take(id: string): { readonly row: number; readonly snippet: Snippet } {
     const { row } = this.#placed(id);
     const snippet = this.#get(id);
     if (!this.#sealing.isSealed) this.#words.remove(row, snippet);
     this.#prepare('DELETE FROM snippet WHERE row = ?').run(row);
     this.#shelves.change(snippet.order, snippet.facts.bytes, -1);
     this.#known.clear();
+    return { row, snippet };
   }
 
   async erase(id: string): Promise<void> {
-    const { content, label } = this.#get(id);
-    const { row } = this.#placed(id);
-    await this.remove(id);
+    const { row, snippet } = this.#take(id);
+    const { content, label } = snippet;
     if (!this.#sealing.isSealed) this.#words.forget(row, `${label ?? ''} ${plainText(content)}`);
     this.erased = true;
   }

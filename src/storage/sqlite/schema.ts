@@ -94,7 +94,7 @@ export const upgrades: Readonly<Record<number, string>> = {
     ${snippets}
     ${shelves}
     INSERT INTO shelf VALUES ('', NULL, NULL);
-      ${words}
+    ${words}
     ${reach}
     INSERT INTO indexed VALUES (0);
     ${pictures}
@@ -119,7 +119,7 @@ export const upgrades: Readonly<Record<number, string>> = {
       FROM (SELECT first, snippets, lead(first) OVER (ORDER BY first) AS next FROM shelf_3) WHERE next IS NOT NULL
       UNION ALL SELECT max(first), NULL, NULL FROM shelf_3;
     DROP TABLE shelf_3;
-      ${reach}
+    ${reach}
     INSERT INTO indexed SELECT coalesce(max(row), 0) FROM snippet;
     ${pictures}
     INSERT INTO pictures SELECT coalesce(sum(length(bytes)), 0) FROM media;

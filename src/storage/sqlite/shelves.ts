@@ -1,17 +1,15 @@
-import type Database from 'libsql';
 import type { Known } from './known.ts';
+import type { Prepare } from './prepare.ts';
 
 /** A shelf with more snippets is parted, now and then; so many stay on each. */
 const [most, parted] = [1024, 512];
 
-type Statements = (sql: string) => Database.Statement;
-
 /** Positions of snippets by the counts of shelves: what they cost hardly grows with the drawer. */
 export class Shelves {
-  readonly #prepare: Statements;
+  readonly #prepare: Prepare;
   readonly #known: Known;
 
-  constructor(prepare: Statements, known: Known) {
+  constructor(prepare: Prepare, known: Known) {
     this.#prepare = prepare;
     this.#known = known;
   }

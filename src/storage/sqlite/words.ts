@@ -1,8 +1,8 @@
-import type Database from 'libsql';
 import { DrawerError } from '../../content/index.ts';
 import { type Findable, findable, foldWords, type Query, type Snippet } from '../../drawer/index.ts';
 import { Finder } from './finder.ts';
 import type { Known } from './known.ts';
+import type { Prepare } from './prepare.ts';
 
 /** So many snippets at most, and none larger than so many bytes, are kept in memory until their words are in the index. */
 const fresh = { most: 10_000, largest: 4_096 } as const;
@@ -12,13 +12,13 @@ const fresh = { most: 10_000, largest: 4_096 } as const;
  * until then it is found by reading it. Other rows go into it, and out, at once.
  */
 export class Words {
-  readonly #prepare: (sql: string) => Database.Statement;
+  readonly #prepare: Prepare;
   readonly #known: Known;
   readonly #finder: Finder;
   readonly #get: (id: string) => Snippet;
 
   /** `get` reads a snippet. */
-  constructor(prepare: (sql: string) => Database.Statement, known: Known, get: (id: string) => Snippet) {
+  constructor(prepare: Prepare, known: Known, get: (id: string) => Snippet) {
     this.#prepare = prepare;
     this.#known = known;
     this.#finder = new Finder(prepare);
