@@ -43,7 +43,7 @@ const database = {
       replaced(
         path,
         /return require\(`@libsql\/\$\{target\}`\);/,
-        "const own = 'libsql';\n  return require('node:module').createRequire(require.resolve(own))(`@libsql/${target}`);",
+        "const own = 'libsql';\n  return require(require.resolve(`@libsql/${target}`, { paths: [require.resolve(own)] }));",
       ),
     );
     onLoad({ filter: /node_modules\/@neon-rs\/load\/dist\/index\.js$/ }, ({ path }) =>

@@ -45,7 +45,7 @@ const texts = async (path: string): Promise<string[]> => {
   return listed.map(({ head }) => head.facts.preview);
 };
 
-describe.each([1, 2, 3])('a drawer of version %i', (version) => {
+describe.each([1, 2, 3, 4])('a drawer of version %i', (version) => {
   const fixture = resolve(import.meta.dirname, `fixtures/version-${version}.drawer`);
 
   it('is brought up when it is opened, with all it holds, and a copy stays', async () => {
@@ -70,6 +70,7 @@ describe.each([1, 2, 3])('a drawer of version %i', (version) => {
     expect(await drawer.undo()).toBe('Appended to 1 snippet');
     expect(await found('larch')).toEqual([2, 1]);
     expect([await drawer.redo(), await found('larch')]).toEqual(['Appended to 1 snippet', [4, 2, 1]]);
+    expect(await repeatOf(drawer, 4)).toMatchObject({ position: 5, sameAs: 4 });
     await drawer.close();
     const copy = new Database(`${path}.version-${version}`);
     expect(copy.prepare('PRAGMA user_version').get()).toMatchObject({ user_version: version });
@@ -77,6 +78,25 @@ describe.each([1, 2, 3])('a drawer of version %i', (version) => {
     copy.close();
   });
 });
+
+it('a locked drawer of version 4 is brought up as it is sealed', async () => {
+  const path = join(folder, 'was-4-locked.drawer');
+  copyFileSync(resolve(import.meta.dirname, 'fixtures/version-4-locked.drawer'), path);
+  await expect(openDrawer(path)).rejects.toMatchObject({ code: 'locked' });
+  const drawer = await openDrawer(path, { passphrase: 'larch and oak' });
+  expect(await drawer.check()).toMatchObject({ snippets: 5, pictures: 2, faults: [] });
+  expect(await repeatOf(drawer, 4)).toMatchObject({ position: 6, sameAs: 4 });
+  await drawer.unlock();
+  expect(await repeatOf(drawer, 2)).toMatchObject({ position: 7, sameAs: 2 });
+  await drawer.close();
+});
+
+/** What becomes of the same once more. */
+async function repeatOf(drawer: Drawer, position: number) {
+  const [listed] = await drawer.list(position, 1);
+  const { content, origin } = await drawer.get(listed?.head.id ?? '');
+  return (await drawer.keep([{ content, origin }]))[0];
+}
 
 describe('the index of words', () => {
   const many = Array.from({ length: 200 }, (_, index) => ({

@@ -45,34 +45,50 @@ export interface ProcessLike {
   readonly env: Readonly<Record<string, string | undefined>>;
 }
 
-/** `drawerOption` is what `--drawer` says; the variable `DRAWER` stands in for it. */
+/**
+ * `drawerOption` is what `--drawer` says; the variable `DRAWER` stands in for it. What is asked of the terminal is asked when a
+ * command wants it: Node loads its streams only then.
+ */
 export function createContext(process: ProcessLike, drawerOption: string | undefined): Context {
+  const isAttended = (): boolean => process.stderr.isTTY === true && process.stdin.isTTY;
   return {
     print: (text) => void process.stdout.write(`${text}\n`),
     remark: (text) => void process.stderr.write(`${text}\n`),
     progress: (text) => void process.stderr.write(`\r\u001b[K${text}`),
     readInput: () => readAll(process.stdin),
-    ask: process.stdin.isTTY && process.stderr.isTTY ? (question) => ask(process, question) : undefined,
-    askSecret: process.stdin.isTTY && process.stderr.isTTY ? (question) => askSecret(process, question) : undefined,
-    terminal:
-      process.stdin.isTTY && process.stderr.isTTY
-        ? {
-            input: process.stdin,
-            write: (text) => void process.stderr.write(text),
-            size: () => ({ columns: process.stderr.columns ?? 80, rows: process.stderr.rows ?? 24 }),
-          }
-        : undefined,
-    width: process.stdout.columns || Number(process.env.COLUMNS) || 100, // a terminal that does not know says 0
-    colourful:
-      process.stdout.isTTY === true &&
-      !process.env.NO_COLOR &&
-      /^(?:truecolor|24bit)$/.test(process.env.COLORTERM ?? ''),
-    interactive: process.stderr.isTTY === true,
+    get ask() {
+      return isAttended() ? (question: string) => ask(process, question) : undefined;
+    },
+    get askSecret() {
+      return isAttended() ? (question: string) => askSecret(process, question) : undefined;
+    },
+    get terminal() {
+      return isAttended() ? terminalOf(process) : undefined;
+    },
+    get width() {
+      return process.stdout.columns || Number(process.env.COLUMNS) || 100; // a terminal that does not know says 0
+    },
+    get colourful() {
+      return (
+        process.stdout.isTTY === true &&
+        !process.env.NO_COLOR &&
+        /^(?:truecolor|24bit)$/.test(process.env.COLORTERM ?? '')
+      );
+    },
+    get interactive() {
+      return process.stderr.isTTY === true;
+    },
     now: new Date(),
     environment: process.env,
     drawerPath: drawerOption || process.env.DRAWER || undefined,
   };
 }
+
+const terminalOf = ({ stdin, stderr }: ProcessLike): Terminal => ({
+  input: stdin,
+  write: (text) => void stderr.write(text),
+  size: () => ({ columns: stderr.columns ?? 80, rows: stderr.rows ?? 24 }),
+});
 
 async function readAll(input: NodeJS.ReadStream): Promise<Uint8Array> {
   const chunks: Uint8Array[] = [];

@@ -1,8 +1,8 @@
 import { parseWith } from '../../content/index.ts';
 import { type Action, changesSchema, fileChangesSchema, hashesOf, type Trimmed } from '../../drawer/index.ts';
+import { parseJson } from './damage.ts';
 import type { Known } from './known.ts';
 import { placeOf, type Sealing } from './lock.ts';
-import { parseJson } from './parse-json.ts';
 import type { Prepare } from './prepare.ts';
 
 interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files' | 'reshapes'> {

@@ -241,7 +241,8 @@ function keepCopy(database: Database.Database, path: string, version: number): v
 function bringUp(database: Database.Database): void {
   database.exec('BEGIN IMMEDIATE');
   try {
-    if (numberOf(database, 'user_version') === 0) database.exec(schema);
+    const version = numberOf(database, 'user_version');
+    if (version === 0) database.exec(schema);
     for (
       let upgrade = upgrades[numberOf(database, 'user_version')];
       upgrade;
@@ -249,11 +250,18 @@ function bringUp(database: Database.Database): void {
     )
       database.exec(upgrade);
     moveRows(database);
+    if (version === 3 || version === 4) renewLooks(database);
     database.exec('COMMIT');
   } catch (error) {
     if (database.inTransaction) database.exec('ROLLBACK');
     throw error;
   }
+}
+
+/** Sealed ones are as they were. */
+function renewLooks(database: Database.Database): void {
+  const rows = new SqliteRows(database);
+  if (rows.findLock() === undefined) rows.renewLooks();
 }
 
 /** Writes the snippets of an older version anew, with all that is kept beside them now. */

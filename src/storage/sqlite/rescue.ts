@@ -11,10 +11,11 @@ import {
 } from 'node:fs';
 import Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
-import { findable, hashOf, type Snippet, settingsSchema, snippetSchema } from '../../drawer/index.ts';
+import { findable, hashOf, lookOf, type Snippet, settingsSchema, snippetSchema } from '../../drawer/index.ts';
 import { createFile } from './create-file.ts';
 import { Finder } from './finder.ts';
 import { Known } from './known.ts';
+import { inTheClear } from './lock.ts';
 import { schema } from './schema.ts';
 import { Shelves } from './shelves.ts';
 
@@ -125,7 +126,8 @@ function copyReadable(damaged: Database.Database, whole: Database.Database): Omi
       | undefined;
     const snippet = found && !lock ? attempt(() => parsed(found)) : undefined;
     if (!found || (!lock && !snippet)) continue;
-    const { id, order, alike, expires, bytes, head, content } = found;
+    const { id, order, expires, bytes, head, content } = found;
+    const alike = snippet ? inTheClear.digest(lookOf(snippet.facts)) : found.alike;
     if (!attempt(() => insert.run(row, id, order, alike, expires, bytes, head, content))) continue;
     if (snippet) finder.add(row, findable(snippet));
     snippets++;

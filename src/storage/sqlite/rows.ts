@@ -15,10 +15,10 @@ import {
   type Trimmed,
   type WritableRows,
 } from '../../drawer/index.ts';
+import { parseJson, unlessDamaged } from './damage.ts';
 import { History } from './history.ts';
 import { Known } from './known.ts';
 import { inTheClear, placeOf, type Sealing } from './lock.ts';
-import { parseJson } from './parse-json.ts';
 import { Shelves } from './shelves.ts';
 import { Words } from './words.ts';
 
@@ -107,12 +107,21 @@ export class SqliteRows implements WritableRows {
     this.#known.clear();
     this.#words.clear(this.#newestRow());
     for (const { row, id } of this.#prepare('SELECT row, id FROM snippet').all() as { row: number; id: string }[]) {
-      const snippet = this.#get(id);
-      this.#prepare('UPDATE snippet SET alike = ? WHERE row = ?').run(this.#alike(snippet.facts), row);
-      if (!this.#sealing.isSealed) this.#words.add(row, snippet);
+      if (!this.#sealing.isSealed) this.#words.add(row, this.#get(id));
     }
+    this.renewLooks();
     this.settle();
     this.#prepare('UPDATE pictures SET bytes = (SELECT coalesce(sum(length(bytes)), 0) FROM media)').run();
+  }
+
+  /** Writes again by what those that look alike are found; damaged ones are passed over. */
+  renewLooks(): void {
+    for (const { id } of this.#prepare('SELECT id FROM snippet').all() as { id: string }[])
+      unlessDamaged(() => {
+        const { row, head } = this.#placed(id);
+        const { facts } = this.#toHead({ id, head });
+        this.#prepare('UPDATE snippet SET alike = ? WHERE row = ?').run(this.#alike(facts), row);
+      });
   }
 
   #headText(head: SnippetHead): string {
@@ -174,10 +183,12 @@ export class SqliteRows implements WritableRows {
     const [only, ...more] = facts;
     // Mostly there is none, which takes a fraction of the time to see.
     if (only && more.length === 0 && !this.#one('SELECT 1 FROM snippet WHERE alike = ?', this.#alike(only))) return [];
-    return this.#heads(
+    const looks = new Set(facts.map(lookOf));
+    const heads = this.#heads(
       'SELECT id, head FROM snippet WHERE alike IN (SELECT value FROM json_each(?)) ORDER BY "order"',
-      JSON.stringify(facts.map((each) => this.#alike(each))),
+      JSON.stringify([...looks].map((look) => this.#sealing.digest(look))),
     );
+    return heads.filter((head) => looks.has(lookOf(head.facts)));
   }
 
   async due(now: string, limit = -1): Promise<readonly SnippetHead[]> {

@@ -2,11 +2,12 @@
 export const applicationId = 0x44727772;
 
 /** Rises with every change of the tables. */
-export const schemaVersion = 4;
+export const schemaVersion = 5;
 
 /**
  * Rows are numbered by when their snippets were taken, so that the newest come first from the index of words. Heads stand
- * before contents, so that a list reads no content; large contents lie on pages of their own.
+ * before contents, so that a list reads no content; large contents lie on pages of their own. `alike` is a digest of what a
+ * list shows of one.
  */
 const snippets = `
   CREATE TABLE snippet (
@@ -100,7 +101,7 @@ export const upgrades: Readonly<Record<number, string>> = {
     ${pictures}
     INSERT INTO pictures SELECT coalesce(sum(length(bytes)), 0) FROM media;
     ALTER TABLE action ADD COLUMN reshapes INTEGER;
-    PRAGMA user_version = 4;
+    PRAGMA user_version = 5;
   `,
   3: `
     DROP TRIGGER snippet_added;
@@ -126,4 +127,6 @@ export const upgrades: Readonly<Record<number, string>> = {
     ALTER TABLE action ADD COLUMN reshapes INTEGER;
     PRAGMA user_version = 4;
   `,
+  // What is in `alike` is written anew.
+  4: 'PRAGMA user_version = 5',
 };

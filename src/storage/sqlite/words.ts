@@ -1,5 +1,5 @@
-import { DrawerError } from '../../content/index.ts';
 import { type Findable, findable, foldWords, type Query, type Snippet } from '../../drawer/index.ts';
+import { unlessDamaged } from './damage.ts';
 import { Finder } from './finder.ts';
 import type { Known } from './known.ts';
 import type { Prepare } from './prepare.ts';
@@ -130,13 +130,3 @@ export class Words {
 /** What snippets are found by, those with the highest rows first. */
 const newestFirst = (snippets: ReadonlyMap<number, Snippet>): Map<number, Findable> =>
   new Map([...snippets].sort(([one], [other]) => other - one).map(([row, snippet]) => [row, findable(snippet)]));
-
-/** What a work gives; `undefined` where a row is damaged. */
-function unlessDamaged<T>(work: () => T): T | undefined {
-  try {
-    return work();
-  } catch (error) {
-    if (DrawerError.is(error)) return undefined;
-    throw error;
-  }
-}

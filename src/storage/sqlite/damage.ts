@@ -15,3 +15,13 @@ export function parseJson(text: string): unknown {
     );
   }
 }
+
+/** What a work gives; `undefined` where a row is damaged. */
+export function unlessDamaged<T>(work: () => T): T | undefined {
+  try {
+    return work();
+  } catch (error) {
+    if (DrawerError.is(error)) return undefined;
+    throw error;
+  }
+}
