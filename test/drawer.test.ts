@@ -414,6 +414,24 @@ describe.each(storageKinds)('what happens by itself in $name', (kind: StorageKin
     await drawer.close();
   });
 
+  it('does what was asked before it is closed, and refuses all afterwards; nobody is called back any more', async () => {
+    const drawer = await newDrawer(kind);
+    const changes: string[] = [];
+    drawer.watch(() => changes.push('before'));
+    await drawer.keep(gathered('a'));
+    const [listed] = await Promise.all([drawer.list(), drawer.close(), drawer.close()]);
+    expect(listed).toHaveLength(1);
+    const told = changes.length;
+    const closed = { code: 'storage', message: expect.stringMatching(/^The drawer is closed\. Open it again/) };
+    await expect(drawer.list()).rejects.toMatchObject(closed);
+    await expect(drawer.keep(gathered('b'))).rejects.toMatchObject(closed);
+    await expect(drawer.undo()).rejects.toMatchObject(closed);
+    drawer.watch(() => changes.push('after'));
+    await drawer.close();
+    await new Promise((resolve) => setTimeout(resolve, 400)); // longer than files of others are left unlooked at
+    expect(changes).toHaveLength(told);
+  });
+
   it('moves beside a snippet wherever that has gone meanwhile', async () => {
     const drawer = await newDrawer(kind);
     await drawer.keep(gathered('a', 'b', 'c', 'd'));

@@ -1,15 +1,15 @@
 import { type Content, type Join, joinContents } from '../content/index.ts';
 import { applyChange, type Change } from './change.ts';
 import { commit } from './commit.ts';
-import { type FactsOf, isBlank } from './facts.ts';
+import type { FactsOf } from './facts.ts';
 import {
   checkRunning,
   type Gathered,
-  isFrom,
   isSecret,
   type KeepOptions,
   type KeepResult,
   keep,
+  passedOver,
   putMedia,
 } from './keep.ts';
 import { factsShown } from './secret.ts';
@@ -28,20 +28,20 @@ export async function append(
   const settings = await readSettings(rows);
   checkRunning(settings, options.now);
   const wanted: Gathered[] = [];
-  const passedOver: KeepResult[] = [];
+  const leftOut: KeepResult[] = [];
   for (const each of gathered) {
-    if (isBlank(each.content)) passedOver.push({ kind: 'blank', origin: each.origin });
-    else if (isFrom(each.origin, settings.ignored)) passedOver.push({ kind: 'ignored', origin: each.origin });
+    const result = passedOver(each, { ...settings, blanks: 'skip' }); // there is no such thing as appending nothing
+    if (result) leftOut.push(result);
     else wanted.push(each);
   }
   if (join !== undefined && JSON.stringify(join) !== JSON.stringify(settings.join))
     await applyChange(rows, { type: 'settings', set: { join } });
   const target = onto ?? (await rows.findLast())?.id;
-  if (wanted.length === 0) return passedOver;
+  if (wanted.length === 0) return leftOut;
   if (target === undefined) {
     const [first, ...rest] = wanted as [Gathered, ...Gathered[]];
     const kept = await keep(rows, [first], options);
-    return [...kept, ...(rest.length > 0 ? await append(rows, rest, undefined, join, options) : []), ...passedOver];
+    return [...kept, ...(rest.length > 0 ? await append(rows, rest, undefined, join, options) : []), ...leftOut];
   }
   await putMedia(rows, wanted, options.files);
   const before = await rows.get(target);
@@ -59,7 +59,7 @@ export async function append(
     reshapes: options.takeOut !== undefined && options.takeOut.length > 0,
   });
   const { content: _, ...head } = snippet;
-  return [{ kind: 'appended', position: (await rows.countBefore(head.order)) + 1, head }, ...passedOver];
+  return [{ kind: 'appended', position: (await rows.countBefore(head.order)) + 1, head }, ...leftOut];
 }
 
 function grown(

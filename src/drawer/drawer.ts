@@ -45,6 +45,8 @@ const keeping = once(() => import('./keep.ts'));
 export class Drawer {
   readonly #storage: Storage;
   readonly #tools: DrawerTools;
+  /** What ends each watching. */
+  readonly #watching = new Set<() => void>();
 
   constructor(storage: Storage, tools: DrawerTools) {
     this.#storage = storage;
@@ -283,15 +285,18 @@ export class Drawer {
       ({ Expiry }) => new Expiry(this.#storage, this.#tools.now, () => this.#read(async () => undefined)),
     );
     const plan = (): void => void expiry.then((known) => known.plan());
-    const stop = this.#storage.watch(() => {
+    const unwatch = this.#storage.watch(() => {
       changed();
       plan();
     });
-    plan();
-    return () => {
+    const stop = (): void => {
+      this.#watching.delete(stop);
       void expiry.then((known) => known.end());
-      stop();
+      unwatch();
     };
+    this.#watching.add(stop);
+    plan();
+    return stop;
   }
 
   /** What `undo` would take back; `undefined` when there is nothing. */
@@ -344,7 +349,9 @@ export class Drawer {
     if (this.isLocked()) await this.#storage.unlock?.();
   }
 
+  /** Ends all watching, and frees its file. From then on everything else fails with `storage`; closing again does nothing. */
   close(): Promise<void> {
+    for (const stop of this.#watching) stop();
     return this.#storage.close();
   }
 

@@ -89,7 +89,10 @@ export async function keep(
 ): Promise<readonly KeepResult[]> {
   const settings = await readSettings(rows);
   checkRunning(settings, options.now);
-  const drafts = gathered.map((each) => passedOver(each, settings) ?? draftOf(each, settings, options));
+  const drafts = gathered.map((each): Draft | Outcome => {
+    const result = passedOver(each, settings);
+    return result ? { result } : draftOf(each, settings, options);
+  });
   const plan: Plan = {
     there: await thereAlready(rows, drafts),
     changes: [],
@@ -152,10 +155,13 @@ function checkTaken(outcome: Outcome): void {
   });
 }
 
-/** What the rules leave out. */
-function passedOver({ content, origin }: Gathered, settings: Settings): Outcome | undefined {
-  if (settings.blanks === 'skip' && isBlank(content)) return { result: { kind: 'blank', origin } };
-  return isFrom(origin, settings.ignored) ? { result: { kind: 'ignored', origin } } : undefined;
+/** What becomes of something that the rules leave out; `undefined` for anything else. */
+export function passedOver(
+  { content, origin }: Gathered,
+  { blanks, ignored }: Pick<Settings, 'blanks' | 'ignored'>,
+): KeepResult | undefined {
+  if (blanks === 'skip' && isBlank(content)) return { kind: 'blank', origin };
+  return isFrom(origin, ignored) ? { kind: 'ignored', origin } : undefined;
 }
 
 /** All that looks like one of these, read at once. */
@@ -245,7 +251,7 @@ export function checkRunning(settings: Settings, now: Date): void {
 }
 
 /** Whether an origin has one of the words in its name, whatever their case. */
-export function isFrom(origin: Origin, words: readonly string[]): boolean {
+function isFrom(origin: Origin, words: readonly string[]): boolean {
   const name = Object.values(origin).join('\n').toLowerCase();
   return words.some((each) => name.includes(each.toLowerCase()));
 }

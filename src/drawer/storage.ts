@@ -17,6 +17,7 @@ export interface Storage {
   lock?(passphrase: string): Promise<void>;
   /** Puts all it holds in the clear again. */
   unlock?(): Promise<void>;
+  /** Comes after the works that wait; later ones are refused with `storage`, and nobody is called back any more. */
   close(): Promise<void>;
 }
 

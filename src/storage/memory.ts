@@ -32,7 +32,7 @@ export function memoryStorage(): Storage {
         return result;
       }),
     watch: (changed) => watchers.add(changed),
-    close: async () => {},
+    close: () => queue.end(async () => watchers.end()),
   };
 }
 

@@ -6,6 +6,7 @@ export class Watchers {
   readonly #version: (() => unknown) | undefined;
   readonly #told = new Set<() => void>();
   #timer: ReturnType<typeof setInterval> | undefined;
+  #hasEnded = false;
   #seen: unknown;
 
   /** `version` gives something else once another program has made a change; not a number means that it cannot be told now. */
@@ -18,7 +19,7 @@ export class Watchers {
     this.#start();
     return () => {
       this.#told.delete(changed);
-      if (this.#told.size === 0) this.end();
+      if (this.#told.size === 0) this.#stop();
     };
   }
 
@@ -26,13 +27,20 @@ export class Watchers {
     for (const changed of [...this.#told]) changed();
   }
 
+  /** Nobody is told any more. */
   end(): void {
+    this.#hasEnded = true;
+    this.#told.clear();
+    this.#stop();
+  }
+
+  #stop(): void {
     clearInterval(this.#timer);
     this.#timer = undefined;
   }
 
   #start(): void {
-    if (this.#timer !== undefined || !this.#version) return;
+    if (this.#timer !== undefined || !this.#version || this.#hasEnded) return;
     this.#seen = this.#version();
     this.#timer = setInterval(() => {
       const now = this.#version?.();

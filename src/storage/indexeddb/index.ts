@@ -70,9 +70,7 @@ export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedD
       channel.postMessage(undefined);
       watchers.tell();
     });
-  /** Reads need not wait for one another: each sees one state of the database. */
-  const read = async <T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> => {
-    await queue.add(async () => {}); // what was asked for before has been written
+  const readNow = async <T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> => {
     try {
       const rows = new IndexedDbRows(begin('readonly'), sealing, words, () => begin('readonly'));
       if ((await rows.findLock()) !== lock) throw lockedMeanwhile();
@@ -80,6 +78,16 @@ export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedD
     } catch (error) {
       throw storageProblem(error);
     }
+  };
+  const reads = new Set<Promise<unknown>>();
+  /** Begins when what was asked for before has been written. Reads do not wait for one another: each sees one state of the database. */
+  const read = async <T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> => {
+    const { reading } = await queue.add(async () => {
+      const reading = readNow(work);
+      reads.add(reading);
+      return { reading };
+    });
+    return reading.finally(() => reads.delete(reading));
   };
   return {
     read,
@@ -98,7 +106,11 @@ export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedD
     unlock: () => reseal(inTheClear, undefined),
     close: () => {
       channel.close();
-      return queue.add(async () => database.close());
+      watchers.end();
+      return queue.end(async () => {
+        await Promise.allSettled(reads);
+        database.close();
+      });
     },
   };
 }

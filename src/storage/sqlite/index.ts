@@ -102,7 +102,7 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
     close: async () => {
       watchers.end();
       await catchingUp.end(hasWritten ? rows.waitingSeen() : 0);
-      return queue.add(async () => {
+      return queue.end(async () => {
         if (hasWritten) tidyJournal(database);
         database.close();
       });
