@@ -31,8 +31,11 @@ export type BlockInput = Block | string;
 export const lineBreak: LineBreak = { type: 'break' };
 export const rule: Rule = { type: 'rule' };
 
-export const text = (words: string, marks: Marks = {}): Text =>
-  Object.keys(marks).length === 0 ? { type: 'text', text: words } : { type: 'text', text: words, marks };
+/** Line ends in it become spaces; `textWithBreaks` keeps them. */
+export function text(words: string, marks: Marks = {}): Text {
+  const clean = inOneLine(words);
+  return Object.keys(marks).length === 0 ? { type: 'text', text: clean } : { type: 'text', text: clean, marks };
+}
 export const bold = (words: string): Text => text(words, { bold: true });
 export const italic = (words: string): Text => text(words, { italic: true });
 export const link = (words: string, href: string): Text => text(words, { link: { href } });
@@ -80,11 +83,18 @@ const toBlocks = (blocks: readonly BlockInput[]): Block[] =>
 const toInlines = (inlines: readonly InlineInput[]): Inline[] =>
   joinText(inlines.flatMap((each) => (typeof each === 'string' ? textWithBreaks(each) : [each])));
 
-/** Words whose line ends (LF, CR LF, CR) become breaks. */
+/** Words without what text cannot hold: line ends are spaces, other control characters but the tab are left out. */
+export const inOneLine = (words: string): string =>
+  /[\u0000-\u0008\u000a-\u001f]/.test(words)
+    ? words.replace(/[\n\r]+/g, ' ').replace(/[\u0000-\u0008\u000b-\u001f]/g, '')
+    : words;
+
+/** Words whose line ends (LF, CR LF, CR, and Unicode's mandatory breaks) become breaks. */
 export function textWithBreaks(words: string, marks: Marks = {}): Inline[] {
-  const lines = words.split(/\r\n|[\n\r\u2028]/);
+  const lines = words.split(/\r\n|[\n\v\f\r\u2028\u2029]/);
   return lines.flatMap((line, index) => {
-    const inline: Inline[] = line === '' ? [] : [text(line, marks)];
+    const one = text(line, marks);
+    const inline: Inline[] = one.text === '' ? [] : [one];
     return index === 0 ? inline : [lineBreak, ...inline];
   });
 }

@@ -26,12 +26,11 @@ export function parseWith<T>(schema: v.GenericSchema<T>, value: unknown, kind: s
   throw new DrawerError({ code: 'invalid', what: `The ${kind} is not valid at ${path}: ${issue.message}` });
 }
 
-/** Walks breadth by breadth with its own stack, since a hostile value may be deeper than the call stack. */
+/** Goes no deeper than that itself, since a hostile value may be deeper than the call stack. */
 function isDeeperThan(value: unknown, limit: number): boolean {
-  let level: unknown[] = [value];
-  for (let depth = 0; level.length > 0; depth++) {
-    if (depth > limit) return true;
-    level = level.flatMap((item) => (typeof item === 'object' && item !== null ? Object.values(item) : []));
-  }
+  if (limit < 0) return true;
+  if (typeof value !== 'object' || value === null) return false;
+  if (Array.isArray(value)) return value.some((item) => isDeeperThan(item, limit - 1));
+  for (const name in value) if (isDeeperThan((value as Record<string, unknown>)[name], limit - 1)) return true;
   return false;
 }

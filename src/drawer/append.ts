@@ -23,7 +23,7 @@ export async function append(
   gathered: readonly Gathered[],
   onto: string | undefined,
   join: Join | undefined,
-  options: KeepOptions & { readonly takeOut?: readonly string[] | undefined },
+  options: KeepOptions & { readonly takeOut: readonly string[] },
 ): Promise<readonly KeepResult[]> {
   const settings = await readSettings(rows);
   checkRunning(settings, options.now);
@@ -53,10 +53,10 @@ export async function append(
   const files = (options.files ?? []).map(({ change }) => change);
   await commit(rows, {
     name: 'Appended to 1 snippet',
-    changes: [{ type: 'rewrite', snippet }, ...(options.takeOut ?? []).map((id): Change => ({ type: 'remove', id }))],
+    changes: [{ type: 'rewrite', snippet }, ...options.takeOut.map((id): Change => ({ type: 'remove', id }))],
     at: options.now,
     files,
-    reshapes: options.takeOut !== undefined && options.takeOut.length > 0,
+    reshapes: options.takeOut.length > 0,
   });
   const { content: _, ...head } = snippet;
   return [{ kind: 'appended', position: (await rows.countBefore(head.order)) + 1, head }, ...leftOut];

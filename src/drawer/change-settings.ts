@@ -1,15 +1,19 @@
+import { DrawerError, parseWith } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { wouldLetGo } from './refusals.ts';
 import { oldestUnheld } from './room.ts';
-import { readSettings, type Settings } from './settings.ts';
+import { readSettings, type Settings, settingsSchema } from './settings.ts';
 import type { StoredRows } from './storage.ts';
 
-/** Sets some, and lets go what there is no room for any more. @throws DrawerError `consent` unless it may go; it names them. */
+/** Sets some, and lets go what there is no room for any more. @throws DrawerError `invalid`; `consent` unless it may go, it names them. */
 export async function settingsChanges(
   rows: StoredRows,
-  some: Partial<Settings>,
+  given: Partial<Settings>,
   letGo: boolean,
 ): Promise<readonly Change[]> {
+  const some = parseWith(settingsSchema, given, 'rule');
+  const unknown = Object.keys(given).find((name) => !(name in some));
+  if (unknown !== undefined) throw new DrawerError({ code: 'invalid', what: `There is no rule ${unknown}` });
   const { capacity, size, full } = { ...(await readSettings(rows)), ...some };
   const over = [(await rows.count()) - capacity, (await rows.bytes()) - size] as const;
   const isOver = full === 'let-go' && Math.max(...over) > 0 && ('capacity' in some || 'size' in some || 'full' in some);

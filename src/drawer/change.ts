@@ -1,5 +1,7 @@
 import { type Content, picturesIn } from '../content/index.ts';
 import type { FileChange } from './file-change.ts';
+import { readHead } from './read-head.ts';
+import { remembered } from './settings.ts';
 import type { Facts, Snippet, SnippetHead } from './snippet.ts';
 
 /**
@@ -71,10 +73,11 @@ export interface Rows {
   putSettings(json: string): Promise<void>;
 }
 
-/** Applies the change and gives the one that takes it back. */
+/** Applies the change and gives the one that takes it back. @throws DrawerError `invalid` for a head that is not valid. */
 export async function applyChange(rows: Rows, change: Change): Promise<Change> {
   switch (change.type) {
     case 'insert':
+      checkHead(change.snippet);
       await rows.insert(change.snippet);
       return { type: 'remove', id: change.snippet.id };
     case 'remove': {
@@ -84,7 +87,7 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
     }
     case 'update': {
       const { content: _, ...head } = await rows.get(change.id);
-      await rows.setHead(withSettings(head, change.set));
+      await rows.setHead(readHead(withSettings(head, change.set)));
       return { type: 'update', id: change.id, set: before(head, change.set) };
     }
     case 'reorder': {
@@ -93,18 +96,19 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
       return { type: 'reorder', id: change.id, order: head.order };
     }
     case 'rewrite': {
+      checkHead(change.snippet);
       const snippet = await rows.get(change.snippet.id);
       await rows.remove(snippet.id);
       await rows.insert(change.snippet);
       return { type: 'rewrite', snippet };
     }
     case 'sequence': {
-      const { sequence, ...rest } = JSON.parse((await rows.findSettings()) ?? '{}') as { sequence?: Sequence };
+      const { sequence, ...rest } = await remembered(rows);
       await rows.putSettings(JSON.stringify({ ...rest, ...(change.sequence && { sequence: change.sequence }) }));
       return { type: 'sequence', sequence: sequence ?? null };
     }
     case 'settings': {
-      const settings = JSON.parse((await rows.findSettings()) ?? '{}') as Record<string, unknown>;
+      const settings: Readonly<Record<string, unknown>> = { ...(await remembered(rows)) };
       const names = Object.keys(change.set);
       const before = Object.fromEntries(names.map((name) => [name, settings[name] ?? null]));
       const after = Object.entries({ ...settings, ...change.set }).filter(([, value]) => value !== null);
@@ -112,6 +116,11 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
       return { type: 'settings', set: before };
     }
   }
+}
+
+/** What could not be read again does not come in. @throws DrawerError `invalid` */
+function checkHead({ content: _, ...head }: Snippet): void {
+  readHead(head);
 }
 
 const settable = ['label', 'held', 'secret', 'expiresAt', 'facts'] as const;

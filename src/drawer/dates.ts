@@ -40,7 +40,7 @@ const primary = (language: string): string => language.toLowerCase().split('-', 
 /** Gets ready to find days in words of a language; one that is not known, or none, is read as English. */
 export async function loadDates(language: string | undefined): Promise<void> {
   const name = primary(language ?? 'en');
-  const load = parsers[name];
+  const load = Object.hasOwn(parsers, name) ? parsers[name] : undefined;
   if (load && !loaded.has(name)) loaded.set(name, (await load()).casual);
 }
 

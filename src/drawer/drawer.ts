@@ -1,6 +1,15 @@
-import { type Content, DrawerError, type Join, type Media, picturesIn, plural } from '../content/index.ts';
+import {
+  type Content,
+  DrawerError,
+  type Join,
+  type Media,
+  parseContent,
+  picturesIn,
+  plural,
+} from '../content/index.ts';
 import type { Action, Change } from './change.ts';
 import type { Check } from './check.ts';
+import { checkGathered, checkList, checkOptional, checkText, checkTexts, checkWhole } from './check-given.ts';
 import { commit } from './commit.ts';
 import { dueIn, letGoIn } from './due.ts';
 import { loadFacts } from './facts.ts';
@@ -11,9 +20,10 @@ import type { Merged } from './merge.ts';
 import type { MovePlace } from './move.ts';
 import { once } from './once.ts';
 import { type Listed, resolveReferences, withPositions } from './references.ts';
+import { mediaSchema } from './schema.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
 import { pointAfter, type SequencePoint } from './sequence.ts';
-import { readSettings, type Settings } from './settings.ts';
+import { joinSchema, readSettings, type Settings } from './settings.ts';
 import type { Snippet } from './snippet.ts';
 import type { Storage, StoredRows, WritableRows } from './storage.ts';
 import type { Removed } from './take-out.ts';
@@ -64,7 +74,9 @@ export class Drawer {
   }
 
   /** The snippets from number `from` (from 1) on, at most `limit`; only these are read. */
-  list(from = 1, limit = 50): Promise<readonly Listed[]> {
+  async list(from = 1, limit = 50): Promise<readonly Listed[]> {
+    checkWhole(from, 'the number of the first snippet', 1);
+    checkWhole(limit, 'the number of snippets', 0);
     return this.#read(async (rows) =>
       (await rows.heads(from - 1, limit)).map((head, index) => ({ position: from + index, head })),
     );
@@ -74,7 +86,8 @@ export class Drawer {
    * The snippets that references name, in the order they name them; those that fit a word, in the drawer's.
    * @throws DrawerError `usage` or `not-found`
    */
-  select(references: readonly string[]): Promise<readonly Listed[]> {
+  async select(references: readonly string[]): Promise<readonly Listed[]> {
+    checkTexts(references, 'the references');
     return this.#read((rows) => resolveReferences(rows, references));
   }
 
@@ -82,7 +95,9 @@ export class Drawer {
    * The snippets in which all the words are found, the best first and among equals the newest: in labels, then as whole words,
    * beginnings and parts, and where nothing fits with small slips. `from:`, `label:` and `is:` narrow it down. A secret one is found by its label.
    */
-  find(words: readonly string[], limit = 50): Promise<readonly Listed[]> {
+  async find(words: readonly string[], limit = 50): Promise<readonly Listed[]> {
+    checkTexts(words, 'the words');
+    checkWhole(limit, 'the number of snippets', 0);
     const query = parseQuery(words);
     return this.#read(async (rows) =>
       isEmptyQuery(query) ? [] : withPositions(rows, await rows.search(query, limit)),
@@ -90,7 +105,8 @@ export class Drawer {
   }
 
   /** @throws DrawerError `not-found` */
-  get(id: string): Promise<Snippet> {
+  async get(id: string): Promise<Snippet> {
+    checkText(id, 'the id');
     return this.#read((rows) => rows.get(id));
   }
 
@@ -98,22 +114,29 @@ export class Drawer {
    * The number of a snippet, from 1.
    * @throws DrawerError `not-found`
    */
-  positionOf(id: string): Promise<number> {
+  async positionOf(id: string): Promise<number> {
+    checkText(id, 'the id');
     return this.#read(async (rows) => (await rows.countBefore((await rows.get(id)).order)) + 1);
   }
 
   /** The bytes of a picture; `undefined` when no snippet ever brought them. */
-  findMedia(hash: string): Promise<Uint8Array | undefined> {
+  async findMedia(hash: string): Promise<Uint8Array | undefined> {
+    checkText(hash, 'the hash');
     return this.#read((rows) => rows.findMedia(hash));
   }
 
   /** The bytes of every picture in the content that the drawer has. */
-  mediaOf(content: Content): Promise<Media> {
+  async mediaOf(content: Content): Promise<Media> {
+    parseContent(content);
     return this.#read((rows) => mediaOf(rows, content));
   }
 
-  /** Keeps things at the end, in the order given, all of them or none. */
+  /**
+   * Keeps things at the end, in the order given, all of them or none.
+   * @throws DrawerError `invalid` for content, or what goes with it, that is not as the model says; `full`; `refused` while pausing.
+   */
   async keep(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<readonly KeepResult[]> {
+    checkGathered(gathered);
     const [{ keep }, options] = await Promise.all([keeping(), this.#keepOptions(gathered, files)]);
     return this.#write((rows) => keep(rows, gathered, options));
   }
@@ -124,8 +147,12 @@ export class Drawer {
    */
   async append(
     gathered: readonly Gathered[],
-    { onto, join, files, takeOut }: AppendOptions = {},
+    { onto, join, files, takeOut = [] }: AppendOptions = {},
   ): Promise<readonly KeepResult[]> {
+    checkGathered(gathered);
+    if (onto !== undefined) checkText(onto, 'the id');
+    checkOptional(joinSchema, join, 'join');
+    checkTexts(takeOut, 'the ids to take out');
     const [{ append }, options] = await Promise.all([import('./append.ts'), this.#keepOptions(gathered, files)]);
     return this.#write((rows) => append(rows, gathered, onto, join, { ...options, takeOut }));
   }
@@ -141,6 +168,8 @@ export class Drawer {
    * @throws DrawerError `not-found`
    */
   async merge(merged: Merged): Promise<KeepResult> {
+    checkTexts(merged.of, 'the ids to merge', 1);
+    parseContent(merged.content);
     const [{ mergeIn }, options] = await Promise.all([import('./merge.ts'), this.#keepOptions([])]);
     return this.#write((rows) => mergeIn(rows, merged, options));
   }
@@ -184,7 +213,7 @@ export class Drawer {
   }
 
   /** The change that moves the sequence, for an action that does more. */
-  sequenceChange(position: number, into?: string): Promise<Change> {
+  async sequenceChange(position: number, into?: string): Promise<Change> {
     return this.#read((rows) => sequenceChange(rows, position, into));
   }
 
@@ -203,7 +232,8 @@ export class Drawer {
   }
 
   /** Takes away what was remembered by these names, so that what holds for every drawer holds again. */
-  forgetSettings(names: readonly (keyof Settings)[]): Promise<void> {
+  async forgetSettings(names: readonly (keyof Settings)[]): Promise<void> {
+    checkTexts(names, 'the names of rules');
     return this.#change('Changed the rules', async () => [
       { type: 'settings', set: Object.fromEntries(names.map((name) => [name, null])) },
     ]);
@@ -214,19 +244,23 @@ export class Drawer {
    * @throws DrawerError `consent` for a snippet that was built up of several, unless `builtUp` says that it may go too.
    */
   async remove(ids: readonly string[], { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<Removed> {
+    checkTexts(ids, 'the ids');
     const { removeFrom } = await import('./take-out.ts');
     return this.#write((rows) => removeFrom(rows, ids, builtUp, this.#tools.now()));
   }
 
   /** Erases those of the snippets that were to be pasted once only; gives how many. */
   async spend(ids: readonly string[]): Promise<number> {
+    checkTexts(ids, 'the ids');
     const { spendIn } = await import('./take-out.ts');
     return this.#write((rows) => spendIn(rows, ids, this.#tools.now()));
   }
 
   /** Labels, holds, hides, or says how long snippets stay. */
   async mark(ids: readonly string[], mark: Mark): Promise<void> {
-    const [{ markChanges, markInWords }, factsOf] = await Promise.all([import('./mark.ts'), loadFacts()]);
+    checkTexts(ids, 'the ids');
+    const [{ checkMark, markChanges, markInWords }, factsOf] = await Promise.all([import('./mark.ts'), loadFacts()]);
+    checkMark(mark);
     const [unique, now] = [[...new Set(ids)], this.#tools.now()];
     await this.#change(markInWords(mark, unique.length), (rows) => markChanges(rows, unique, mark, now, factsOf));
   }
@@ -237,12 +271,14 @@ export class Drawer {
    * @throws DrawerError `not-found`
    */
   async move(ids: readonly string[], place: MovePlace): Promise<void> {
+    checkTexts(ids, 'the ids');
     const { moveChanges } = await import('./move.ts');
     await this.#change(`Moved ${plural(new Set(ids).size, 'snippet')}`, (rows) => moveChanges(rows, ids, place));
   }
 
   /** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
   async arrange(ids: readonly string[]): Promise<number> {
+    checkTexts(ids, 'the ids');
     let moved = 0;
     const { arrangeChanges } = await import('./move.ts');
     await this.#change(`Sorted ${plural(new Set(ids).size, 'snippet')}`, async (rows) => {
@@ -255,6 +291,9 @@ export class Drawer {
 
   /** Puts another content in the place of a snippet's; its origin, label and place stay. */
   async edit(id: string, content: Content, media?: Media): Promise<void> {
+    checkText(id, 'the id');
+    parseContent(content);
+    checkOptional(mediaSchema, media, 'media');
     const [{ withContent }, factsOf] = await Promise.all([import('./append.ts'), loadFacts()]);
     await this.#change('Edited 1 snippet', async (rows) => {
       for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
@@ -264,6 +303,9 @@ export class Drawer {
 
   /** Puts several snippets in the place of one, each with its origin, time and marks; gives the numbers of the first and last. */
   async split(id: string, contents: readonly Content[]): Promise<{ readonly from: number; readonly to: number }> {
+    checkText(id, 'the id');
+    checkList(contents, 'what a snippet is split into', 1);
+    contents.forEach(parseContent);
     const [{ splitIn }, options] = await Promise.all([import('./split.ts'), this.#keepOptions([])]);
     return this.#write((rows) => splitIn(rows, id, contents, options));
   }
@@ -335,6 +377,7 @@ export class Drawer {
    */
   async lock(passphrase: string): Promise<void> {
     if (!this.#storage.lock) throw new DrawerError({ code: 'unsupported', what: 'This drawer cannot be locked' });
+    checkText(passphrase, 'the passphrase');
     if (passphrase === '')
       throw new DrawerError({
         code: 'usage',
@@ -389,6 +432,8 @@ async function mediaOf(rows: StoredRows, content: Content): Promise<Media> {
 }
 
 async function sequenceChange(rows: StoredRows, position: number, into: string | undefined): Promise<Change> {
+  checkWhole(position, 'the number of the snippet that comes next', 1);
+  if (into !== undefined) checkText(into, 'the place');
   const [before] = position > 1 ? await rows.heads(position - 2, 1) : [];
   const sequence = { after: before?.order ?? '', ...(into !== undefined && { into }) };
   return { type: 'sequence', sequence };

@@ -3,6 +3,7 @@ import {
   blocksText,
   type Content,
   describe,
+  findLanguage,
   inlineText,
   measure,
   picturesIn,
@@ -24,7 +25,8 @@ const tools = once(() => Promise.all([import('./traits.ts'), import('./dates.ts'
 export async function loadFacts(languages: Iterable<string | undefined> = []): Promise<FactsOf> {
   const [{ traitsOf }, { loadDates }] = await tools();
   for (const language of new Set(languages)) await loadDates(language);
-  return (content, language) => {
+  return (content, tag) => {
+    const language = findLanguage(tag); // pages say all kinds of things
     const traits = traitsOf(content, language);
     return {
       shape: content.shape,
@@ -40,7 +42,7 @@ export async function loadFacts(languages: Iterable<string | undefined> = []): P
 export async function loadDateFinder(language?: string): Promise<(words: string) => string | undefined> {
   const { findDate, loadDates } = await import('./dates.ts');
   await loadDates(language);
-  return (words) => findDate(words, language);
+  return (words) => findDate(words, findLanguage(language));
 }
 
 /** The same for snippets that look the same in a list. */

@@ -4,6 +4,7 @@ import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank, lookOf } from './facts.ts';
 import type { FileChange } from './file-change.ts';
+import { momentAfter } from './moment-after.ts';
 import { pauseInWords } from './pause.ts';
 import { makeRoom, roomLeft } from './room.ts';
 import { factsShown } from './secret.ts';
@@ -265,8 +266,7 @@ function draftOf(each: Gathered, settings: Settings, { now, newId, factsOf }: Ke
   const facts = factsOf(content, language);
   const seconds = settings.lasts[facts.shape];
   const secret = each.secret ?? (isSecret(each, settings) ? true : undefined);
-  const expiresAt =
-    each.expiresAt ?? (seconds === undefined ? undefined : new Date(now.getTime() + seconds * 1000).toISOString());
+  const expiresAt = each.expiresAt ?? (seconds === undefined ? undefined : momentAfter(now, seconds));
   const shown = factsShown(facts, secret);
   const snippet = {
     id: newId(),

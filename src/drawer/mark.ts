@@ -1,6 +1,8 @@
-import { plural } from '../content/index.ts';
+import * as v from 'valibot';
+import { parseWith, plural } from '../content/index.ts';
 import type { Change, Settable } from './change.ts';
 import type { FactsOf } from './facts.ts';
+import { momentAfter } from './moment-after.ts';
 import { maskedFacts } from './secret.ts';
 import type { StoredRows } from './storage.ts';
 
@@ -14,6 +16,18 @@ export interface Mark {
   readonly secret?: boolean | 'once';
   /** How many seconds from now it stays; `null`: for good. */
   readonly lasts?: number | null;
+}
+
+const markSchema = v.object({
+  label: v.optional(v.string()),
+  held: v.optional(v.boolean()),
+  secret: v.optional(v.union([v.boolean(), v.literal('once')])),
+  lasts: v.nullish(v.pipe(v.number(), v.integer(), v.minValue(0))),
+});
+
+/** @throws DrawerError `invalid` */
+export function checkMark(mark: Mark): void {
+  parseWith(markSchema, mark, 'mark');
 }
 
 /** What a mark does, in the past tense. */
@@ -36,7 +50,7 @@ export async function markChanges(
   for (const id of ids) {
     const snippet = await rows.get(id);
     const { label, held, secret, lasts } = mark;
-    const expiresAt = typeof lasts === 'number' ? new Date(now.getTime() + lasts * 1000).toISOString() : lasts;
+    const expiresAt = typeof lasts === 'number' ? momentAfter(now, lasts) : lasts;
     const set: Settable = {
       ...(label !== undefined && { label: label === '' ? null : label }),
       ...(held !== undefined && { held: held || null }),

@@ -1,5 +1,6 @@
 import { generateNKeysBetween } from 'fractional-indexing';
 import type { Change } from './change.ts';
+import { checkText, checkWhole } from './check-given.ts';
 import { readSettings } from './settings.ts';
 import type { SnippetHead } from './snippet.ts';
 import type { StoredRows } from './storage.ts';
@@ -33,8 +34,13 @@ export async function moveChanges(
 
 /** How many snippets stand in front of a place. @throws DrawerError `not-found` */
 async function gapAt(rows: StoredRows, place: MovePlace): Promise<number> {
-  if (typeof place === 'number') return Math.max(0, Math.min(place - 1, await rows.count()));
-  const { order } = await rows.get('before' in place ? place.before : place.after);
+  if (typeof place !== 'object' || place === null) {
+    checkWhole(place, 'the number to move to', 1);
+    return Math.max(0, Math.min(place - 1, await rows.count()));
+  }
+  const beside = 'before' in place ? place.before : place.after;
+  checkText(beside, 'the id to move to');
+  const { order } = await rows.get(beside);
   return (await rows.countBefore(order)) + ('before' in place ? 0 : 1);
 }
 

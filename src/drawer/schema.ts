@@ -1,9 +1,13 @@
 import * as v from 'valibot';
-import { contentSchema, shapes } from '../content/index.ts';
+import { contentSchema, type Media, shapes } from '../content/index.ts';
 import type { Sequence } from './change.ts';
 import { type Facts, type Origin, type Snippet, type SnippetHead, type Travelling, traits } from './snippet.ts';
 
-export const words = v.pipe(v.string(), v.minLength(1), v.maxLength(4096));
+export const words = v.pipe(
+  v.string(),
+  v.minLength(1, 'must not be empty'),
+  v.maxLength(4096, 'must not be longer than 4,096 characters'),
+);
 const count = v.pipe(v.number(), v.integer(), v.minValue(0));
 
 export const originSchema: v.GenericSchema<Origin> = v.strictObject({
@@ -45,15 +49,25 @@ const head = {
   parts: v.exactOptional(v.array(v.strictObject({ origin: originSchema, takenAt: moment, what: v.string() }))),
 };
 
+const { origin, label, held, secret, expiresAt, parts } = head;
+const travelling = { origin, takenAt: v.exactOptional(moment), label, held, secret, expiresAt, parts };
+
 /** What a snippet brings along when it comes from another drawer; anything else in it is passed over. */
-export const travellingSchema: v.GenericSchema<Travelling> = v.object({
-  origin: originSchema,
-  takenAt: v.exactOptional(moment),
-  label: v.exactOptional(words),
-  held: v.exactOptional(v.literal(true)),
-  secret: head.secret,
-  expiresAt: v.exactOptional(moment),
-  parts: head.parts,
+export const travellingSchema: v.GenericSchema<Travelling> = v.object(travelling);
+
+/** Bytes of pictures by their SHA-256, as they are handed over. */
+const isMedia = (value: unknown): value is Media =>
+  value instanceof Map &&
+  [...value].every(([hash, bytes]) => /^[0-9a-f]{64}$/.test(String(hash)) && ArrayBuffer.isView(bytes));
+
+export const mediaSchema: v.GenericSchema<Media> = v.custom(isMedia, 'must be a map of bytes by their SHA-256');
+
+/** What is handed over to be kept. */
+export const gatheredSchema: v.GenericSchema<Pick<Snippet, 'content'> & Travelling> = v.object({
+  ...travelling,
+  content: contentSchema,
+  media: v.optional(mediaSchema),
+  language: v.optional(v.string()),
 });
 
 export const headSchema: v.GenericSchema<SnippetHead> = v.strictObject(head);

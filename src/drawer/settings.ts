@@ -1,5 +1,13 @@
 import * as v from 'valibot';
-import { type Join, type LandingStyle, landingStyles, parseWith, type Shape, shapes } from '../content/index.ts';
+import {
+  DrawerError,
+  type Join,
+  type LandingStyle,
+  landingStyles,
+  parseWith,
+  type Shape,
+  shapes,
+} from '../content/index.ts';
 import type { Sequence } from './change.ts';
 import { moment, sequenceSchema, words } from './schema.ts';
 import type { StoredRows } from './storage.ts';
@@ -57,6 +65,11 @@ export const plainSettings: Settings = {
 
 const several = v.pipe(v.number(), v.integer(), v.minValue(1));
 
+export const joinSchema: v.GenericSchema<Join> = v.union([
+  v.picklist(['nothing', 'space', 'line', 'paragraph']),
+  v.strictObject({ text: v.string() }),
+]);
+
 export const settingsSchema: v.GenericSchema<Partial<Settings>> = v.object({
   capacity: v.exactOptional(several),
   size: v.exactOptional(several),
@@ -66,21 +79,34 @@ export const settingsSchema: v.GenericSchema<Partial<Settings>> = v.object({
   lasts: v.exactOptional(v.object(v.entriesFromList(shapes, v.exactOptional(several)))),
   ignored: v.exactOptional(v.array(words)),
   secretFrom: v.exactOptional(v.array(words)),
-  join: v.exactOptional(
-    v.union([v.picklist(['nothing', 'space', 'line', 'paragraph']), v.strictObject({ text: v.string() })]),
-  ),
+  join: v.exactOptional(joinSchema),
   style: v.exactOptional(v.picklist(landingStyles)),
   undoDepth: v.exactOptional(several),
   paused: v.exactOptional(v.union([v.literal(untilTold), moment])),
   sequence: v.exactOptional(sequenceSchema),
 });
 
-/** What is remembered, and what holds where nothing is. */
-export async function readSettings(rows: StoredRows): Promise<Settings> {
+/** What is remembered, and what holds where nothing is. @throws DrawerError `damaged` */
+export async function readSettings(rows: Pick<StoredRows, 'findSettings'>): Promise<Settings> {
+  return { ...plainSettings, ...(await remembered(rows)) };
+}
+
+/** What is remembered. @throws DrawerError `damaged` */
+export async function remembered(rows: Pick<StoredRows, 'findSettings'>): Promise<Partial<Settings>> {
   const json = await rows.findSettings();
-  return json === undefined
-    ? plainSettings
-    : { ...plainSettings, ...parseWith(settingsSchema, JSON.parse(json), 'settings') };
+  if (json === undefined) return {};
+  try {
+    return parseWith(settingsSchema, JSON.parse(json), 'rules');
+  } catch (cause) {
+    throw new DrawerError(
+      {
+        code: 'damaged',
+        what: 'The rules of the drawer are damaged',
+        next: 'drawer check rescues all but these; nothing was changed',
+      },
+      { cause },
+    );
+  }
 }
 
 /** Whether gathering is paused at that moment. */

@@ -54,6 +54,19 @@ export const wrongPassphrase = (cause: unknown): DrawerError =>
 
 export const damagedRow = (cause: unknown): DrawerError =>
   new DrawerError(
-    { code: 'storage', what: 'A sealed row of the drawer is damaged', next: 'drawer check says what is whole' },
+    {
+      code: 'damaged',
+      what: `A row of the drawer is damaged${DrawerError.is(cause) ? ` (${cause.details.what})` : ''}`,
+      next: 'drawer check rescues what can be read; nothing was changed',
+    },
     { cause },
   );
+
+/** What a work makes of a row. @throws DrawerError `damaged` where that is not valid. */
+export function readRow<T>(work: () => T): T {
+  try {
+    return work();
+  } catch (cause) {
+    throw DrawerError.is(cause) && cause.code === 'invalid' ? damagedRow(cause) : cause;
+  }
+}

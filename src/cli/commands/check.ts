@@ -4,31 +4,30 @@ import type { Check } from '../../drawer/index.ts';
 import { defaultDrawerPath, drawerPath, rescueDrawer } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { withProgress } from '../gather.ts';
-import { rescuedInWords, withDrawer } from '../with-drawer.ts';
+import { passphraseVariable, rescuedInWords, withDrawer } from '../with-drawer.ts';
 
-/** `drawer check [FILE]`: reads all of a drawer, and says what is wrong with it. */
+/** `drawer check [FILE]`: reads all of a drawer, says what is wrong with it, and rescues what can be read of a damaged one. */
 export async function check(file: string | undefined, { json }: { json?: boolean }, context: Context): Promise<void> {
   const here = file === undefined ? context : { ...context, drawerPath: resolve(file) };
   const result = await checked(here, context);
-  if (result === undefined) return rescue(here, context);
-  if (json) context.print(JSON.stringify(result, null, 2));
-  else {
-    const { snippets, pictures, actions, faults } = result;
-    context.print(
-      `Looked over ${plural(snippets, 'snippet')}, ${plural(pictures, 'picture')} and ${plural(actions, 'action')}: ${
-        faults.length === 0 ? 'all is well.' : `${plural(faults.length, 'fault')}.`
-      }`,
-    );
-    for (const fault of faults) context.print(`  ${fault}`);
-  }
-  if (result.faults.length === 0) return;
-  if (result.faults.some((fault) => fault.startsWith('The file is damaged'))) return rescue(here, context);
-  throw new DrawerError({
-    code: 'storage',
-    what: 'The drawer is not whole',
-    next: 'What is named can be deleted; the rest is as it was',
-  });
+  if (result && json) context.print(JSON.stringify(result, null, 2));
+  else if (result) context.print(checkedInWords(result));
+  if (!result || result.isDamaged) return rescue(here, json ? context.remark : context.print);
+  if (result.faults.length > 0)
+    throw new DrawerError({
+      code: 'storage',
+      what: 'The drawer is not whole',
+      next: 'What is named can be deleted; the rest is as it was',
+    });
 }
+
+const checkedInWords = ({ snippets, pictures, actions, faults }: Check): string =>
+  [
+    `Looked over ${plural(snippets, 'snippet')}, ${plural(pictures, 'picture')} and ${plural(actions, 'action')}: ${
+      faults.length === 0 ? 'all is well.' : `${plural(faults.length, 'fault')}.`
+    }`,
+    ...faults.map((fault) => `  ${fault}`),
+  ].join('\n');
 
 /** `undefined` when it is damaged so that it cannot be read to its end. */
 async function checked(here: Context, context: Context): Promise<Check | undefined> {
@@ -40,6 +39,7 @@ async function checked(here: Context, context: Context): Promise<Check | undefin
   }
 }
 
-async function rescue({ drawerPath: named }: Context, { print }: Context): Promise<void> {
-  print(rescuedInWords(await rescueDrawer(named === undefined ? defaultDrawerPath() : drawerPath(named))));
+async function rescue({ drawerPath: named, environment }: Context, tell: (words: string) => void): Promise<void> {
+  const path = named === undefined ? defaultDrawerPath() : drawerPath(named);
+  tell(rescuedInWords(await rescueDrawer(path, { passphrase: environment[passphraseVariable] })));
 }

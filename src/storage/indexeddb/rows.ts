@@ -15,7 +15,7 @@ import {
   type Trimmed,
   type WritableRows,
 } from '../../drawer/index.ts';
-import { placeOf } from '../sealing.ts';
+import { placeOf, readRow } from '../sealing.ts';
 import { inTheClear, type ValueSealing } from './sealing.ts';
 import { Shelves } from './shelves.ts';
 import type { HeadRow, Transaction } from './tables.ts';
@@ -115,7 +115,7 @@ export class IndexedDbRows implements WritableRows {
   }
 
   #toHead({ id, head }: HeadRow): SnippetHead {
-    return parseWith(headSchema, this.#sealing.open(head, placeOf('heads', 'head', id)), 'snippet');
+    return readRow(() => parseWith(headSchema, this.#sealing.open(head, placeOf('heads', 'head', id)), 'snippet'));
   }
 
   async actions(): Promise<readonly Action[]> {
@@ -164,7 +164,7 @@ export class IndexedDbRows implements WritableRows {
     if (!row || !stored) throw noSnippet(id);
     const head = this.#sealing.open(row.head, placeOf('heads', 'head', id)) as object;
     const content = this.#sealing.open(stored.content, placeOf('contents', 'content', id));
-    return parseWith(snippetSchema, { ...head, content }, 'snippet');
+    return readRow(() => parseWith(snippetSchema, { ...head, content }, 'snippet'));
   }
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {

@@ -1,18 +1,12 @@
 import { DrawerError } from '../../content/index.ts';
+import { damagedRow } from '../sealing.ts';
 
-/** What a row holds. @throws DrawerError `storage` */
+/** What a row holds. @throws DrawerError `damaged` */
 export function parseJson(text: string): unknown {
   try {
     return JSON.parse(text);
   } catch (cause) {
-    throw new DrawerError(
-      {
-        code: 'storage',
-        what: 'A row of the drawer is damaged',
-        next: 'Copy the drawer’s file away before anything else',
-      },
-      { cause },
-    );
+    throw damagedRow(cause);
   }
 }
 

@@ -1,5 +1,6 @@
 import { parseWith } from '../../content/index.ts';
 import { type Action, changesSchema, fileChangesSchema, hashesOf, type Trimmed } from '../../drawer/index.ts';
+import { readRow } from '../sealing.ts';
 import { parseJson } from './damage.ts';
 import type { Known } from './known.ts';
 import { placeOf, type Sealing } from './lock.ts';
@@ -44,7 +45,7 @@ export class History {
   #toAction({ changes, files, number, state, name, at, reshapes }: ActionRow): Action {
     const read = (stored: string, column: 'name' | 'changes' | 'files'): string =>
       this.#sealing.openText(stored, placeOf('action', column, number));
-    return {
+    return readRow(() => ({
       number,
       state,
       name: read(name, 'name'),
@@ -52,7 +53,7 @@ export class History {
       changes: parseWith(changesSchema, parseJson(read(changes, 'changes')), 'history'),
       ...(files !== null && { files: parseWith(fileChangesSchema, parseJson(read(files, 'files')), 'history') }),
       ...(reshapes !== null && { reshapes: true }),
-    };
+    }));
   }
 
   put({ number, state, name, at, changes, files, reshapes }: Action): void {

@@ -17,7 +17,8 @@ import { applicationId, schema, schemaVersion, upgrades } from './schema.ts';
 export type { Rescue } from './rescue.ts';
 
 /** Puts a new drawer of what can be read of a damaged one in its place. @throws DrawerError `storage` */
-export const rescueDrawer = async (path: string): Promise<Rescue> => (await import('./rescue.ts')).rescueDrawer(path);
+export const rescueDrawer = async (path: string, options: SqliteOptions = {}): Promise<Rescue> =>
+  (await import('./rescue.ts')).rescueDrawer(path, options);
 
 /** How long to wait for another process that is writing, in milliseconds. */
 const patience = 5_000;

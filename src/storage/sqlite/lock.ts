@@ -15,11 +15,11 @@ export interface Sealing {
   /** Whether nobody can read what is written. */
   readonly isSealed: boolean;
   seal(bytes: Uint8Array, place: string): Uint8Array;
-  /** @throws DrawerError `storage` when it was changed, or moved from another place. */
+  /** @throws DrawerError `damaged` when it was changed, or moved from another place. */
   open(sealed: Uint8Array, place: string): Uint8Array;
   /** As `seal`, of words and in Base64. */
   sealText(words: string, place: string): string;
-  /** @throws DrawerError `storage` as `open` does. */
+  /** @throws DrawerError `damaged` as `open` does. */
   openText(sealed: string, place: string): string;
   /** The same for the same words, and hardly ever for others; sealed it tells nothing of them. */
   digest(words: string): string;

@@ -75,7 +75,7 @@ const problems: readonly {
     next: 'Check the path, or choose another with --drawer',
   },
   {
-    codes: /SQLITE_CORRUPT|malformed/,
+    codes: /SQLITE_CORRUPT|malformed|no such (?:table|column)/,
     what: 'The drawer’s file is damaged',
     next: 'drawer check rescues what can be read of it; nothing was changed',
     code: 'damaged',

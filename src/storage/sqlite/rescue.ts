@@ -14,8 +14,9 @@ import { DrawerError, parseWith } from '../../content/index.ts';
 import { findable, hashOf, lookOf, type Snippet, settingsSchema, snippetSchema } from '../../drawer/index.ts';
 import { createFile } from './create-file.ts';
 import { Finder } from './finder.ts';
+import type { SqliteOptions } from './index.ts';
 import { Known } from './known.ts';
-import { inTheClear } from './lock.ts';
+import { inTheClear, openLock, parseLock, placeOf, type Sealing } from './lock.ts';
 import { schema } from './schema.ts';
 import { Shelves } from './shelves.ts';
 
@@ -43,10 +44,10 @@ interface RawSnippet {
 
 /**
  * Makes a new drawer of what can be read of a damaged one, row by row, in its place; the damaged one is kept beside it. Rows
- * of a locked drawer stay sealed. The history is not taken along, since it may tell of what is lost.
+ * of a locked drawer stay sealed, and are read only where its passphrase is known. The history is not taken along, since it may tell of what is lost.
  * @throws DrawerError `storage` when nothing at all can be read; then nothing is changed.
  */
-export function rescueDrawer(path: string): Rescue {
+export function rescueDrawer(path: string, { passphrase }: SqliteOptions = {}): Rescue {
   const made = `${path}.rescue`;
   for (const name of filesOf(made)) rmSync(name, { force: true });
   const source = readableCopy(path, `${path}.copy`);
@@ -57,7 +58,7 @@ export function rescueDrawer(path: string): Rescue {
   try {
     whole.exec(schema);
     whole.exec('BEGIN');
-    result = copyReadable(damaged, whole);
+    result = copyReadable(damaged, whole, passphrase);
     whole.exec('COMMIT');
   } catch (cause) {
     throw new DrawerError(
@@ -107,10 +108,15 @@ function freeName(path: string): string {
   return name;
 }
 
-function copyReadable(damaged: Database.Database, whole: Database.Database): Omit<Rescue, 'kept'> {
+function copyReadable(
+  damaged: Database.Database,
+  whole: Database.Database,
+  passphrase: string | undefined,
+): Omit<Rescue, 'kept'> {
   const lock = attempt(() => damaged.prepare("SELECT value FROM settings WHERE name = 'lock'").get()) as
     | { value: string }
     | undefined;
+  const sealing = sealingOf(lock?.value, passphrase);
   const insert = whole.prepare(
     'INSERT INTO snippet (row, id, "order", alike, expires, bytes, head, content) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
   );
@@ -124,12 +130,13 @@ function copyReadable(damaged: Database.Database, whole: Database.Database): Omi
     const found = attempt(() => damaged.prepare('SELECT * FROM snippet WHERE row = ?').get(row)) as
       | RawSnippet
       | undefined;
-    const snippet = found && !lock ? attempt(() => parsed(found)) : undefined;
-    if (!found || (!lock && !snippet)) continue;
-    const { id, order, expires, bytes, head, content } = found;
-    const alike = snippet ? inTheClear.digest(lookOf(snippet.facts)) : found.alike;
+    const snippet = found && sealing ? attempt(() => parsed(found, sealing)) : undefined;
+    if (!found || (sealing && !snippet)) continue;
+    const { id, head, content } = found;
+    const columns = snippet && sealing ? columnsOf(snippet, sealing) : found;
+    const { order, alike, expires, bytes } = columns;
     if (!attempt(() => insert.run(row, id, order, alike, expires, bytes, head, content))) continue;
-    if (snippet) finder.add(row, findable(snippet));
+    if (snippet && !lock) finder.add(row, findable(snippet));
     snippets++;
   }
   finder.settle();
@@ -140,9 +147,30 @@ function copyReadable(damaged: Database.Database, whole: Database.Database): Omi
   return { snippets, pictures, lost: known.size - snippets };
 }
 
-/** @throws DrawerError `invalid` */
-const parsed = ({ head, content }: RawSnippet): Snippet =>
-  parseWith(snippetSchema, { ...(JSON.parse(head) as object), content: JSON.parse(content) }, 'snippet');
+/** `undefined` where rows are sealed and stay so. */
+function sealingOf(lock: string | undefined, passphrase: string | undefined): Sealing | undefined {
+  if (lock === undefined) return inTheClear;
+  return passphrase === undefined ? undefined : attempt(() => openLock(parseLock(lock), passphrase));
+}
+
+/** @throws DrawerError `invalid` or `damaged` */
+function parsed({ id, head, content }: RawSnippet, sealing: Sealing): Snippet {
+  const opened = (column: 'head' | 'content', value: string): unknown =>
+    JSON.parse(sealing.openText(value, placeOf('snippet', column, id)));
+  return parseWith(
+    snippetSchema,
+    { ...(opened('head', head) as object), content: opened('content', content) },
+    'snippet',
+  );
+}
+
+/** What a row is found by, as it holds it. */
+const columnsOf = ({ order, facts, expiresAt }: Snippet, sealing: Sealing) => ({
+  order,
+  alike: sealing.digest(lookOf(facts)),
+  expires: expiresAt ?? null,
+  bytes: facts.bytes,
+});
 
 /** The numbers of rows, by every way that leads to some: the table from both ends, and its indexes. */
 function knownRows(damaged: Database.Database): ReadonlySet<number> {

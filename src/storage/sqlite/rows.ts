@@ -1,5 +1,5 @@
 import type Database from 'libsql';
-import { parseWith, plainText } from '../../content/index.ts';
+import { parseWith, plainText, plural } from '../../content/index.ts';
 import {
   type Action,
   type Facts,
@@ -15,10 +15,12 @@ import {
   type Trimmed,
   type WritableRows,
 } from '../../drawer/index.ts';
+import { readRow } from '../sealing.ts';
 import { parseJson, unlessDamaged } from './damage.ts';
 import { History } from './history.ts';
 import { Known } from './known.ts';
 import { inTheClear, placeOf, type Sealing } from './lock.ts';
+import { schemaNames } from './schema.ts';
 import { Shelves } from './shelves.ts';
 import { Words } from './words.ts';
 
@@ -31,6 +33,12 @@ interface SnippetRow extends HeadRow {
 }
 interface PlacedRow extends HeadRow {
   readonly row: number;
+}
+interface FiledRow extends PlacedRow {
+  readonly order: string;
+  readonly alike: string;
+  readonly expires: string | null;
+  readonly bytes: number;
 }
 
 /** So often, counted in snippets, shelves are looked over when one is added. */
@@ -207,7 +215,7 @@ export class SqliteRows implements WritableRows {
   }
 
   #toHead({ id, head }: HeadRow): SnippetHead {
-    return readHead(parseJson(this.#sealing.openText(head, placeOf('snippet', 'head', id))));
+    return readRow(() => readHead(parseJson(this.#sealing.openText(head, placeOf('snippet', 'head', id)))));
   }
 
   *#everySnippet(): Generator<Snippet> {
@@ -227,11 +235,8 @@ export class SqliteRows implements WritableRows {
   #toSnippet({ id, head, content }: SnippetRow): Snippet {
     const opened = (column: 'head' | 'content', value: string): unknown =>
       parseJson(this.#sealing.openText(value, placeOf('snippet', column, id)));
-    return parseWith(
-      snippetSchema,
-      { ...(opened('head', head) as object), content: opened('content', content) },
-      'snippet',
-    );
+    const value = { ...(opened('head', head) as object), content: opened('content', content) };
+    return readRow(() => parseWith(snippetSchema, value, 'snippet'));
   }
 
   async findLast(): Promise<SnippetHead | undefined> {
@@ -402,6 +407,8 @@ export class SqliteRows implements WritableRows {
 
   async faults(): Promise<readonly string[]> {
     this.settle();
+    const missing = this.#missing();
+    if (missing.length > 0) return missing.map((name) => `${name} is missing from the file`);
     const broken = (this.#prepare('PRAGMA integrity_check(20)').all() as { integrity_check: string }[])
       .map((row) => row.integrity_check)
       .filter((words) => words !== 'ok');
@@ -414,7 +421,30 @@ export class SqliteRows implements WritableRows {
       ...(this.#sealing.isSealed || counted === indexed
         ? []
         : [`${indexed} snippets can be found, not all ${counted}`]),
+      ...this.#misfiled(),
     ];
+  }
+
+  /** Tables, indexes and triggers that the file should have. */
+  #missing(): readonly string[] {
+    const there = this.#prepare('SELECT name FROM sqlite_schema').all() as { name: string }[];
+    const names = new Set(there.map(({ name }) => name));
+    return schemaNames().filter((name) => !names.has(name));
+  }
+
+  /** Whether the columns that rows are found by are those of what they hold; damaged rows are not told of here. */
+  #misfiled(): readonly string[] {
+    let count = 0;
+    let after = -1;
+    const next = this.#prepare('SELECT * FROM snippet WHERE row > ? ORDER BY row LIMIT 500');
+    for (let rows = next.all(after) as FiledRow[]; rows.length > 0; rows = next.all(after) as FiledRow[]) {
+      for (const { order, alike, expires, bytes, ...row } of rows) {
+        const head = unlessDamaged(() => this.#toHead(row));
+        if (head && JSON.stringify(this.#columns(head)) !== JSON.stringify([order, alike, expires, bytes])) count++;
+      }
+      after = rows.at(-1)?.row ?? after;
+    }
+    return count === 0 ? [] : [`${plural(count, 'snippet')} filed otherwise than by order, time and size`];
   }
 
   #prepare(sql: string): Database.Statement {

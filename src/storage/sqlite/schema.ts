@@ -78,6 +78,10 @@ export const schema = `
   PRAGMA user_version = ${schemaVersion};
 `;
 
+/** What a drawer's file has to have: tables, indexes and triggers. */
+export const schemaNames = (): readonly string[] =>
+  [...schema.matchAll(/CREATE (?:VIRTUAL )?(?:TABLE|INDEX|TRIGGER) (\w+)/g)].map(([, name]) => name as string);
+
 /** What brings a drawer of an older version to the next, by the version it has. */
 export const upgrades: Readonly<Record<number, string>> = {
   1: `

@@ -110,8 +110,7 @@ export class RunReader {
       cell: paragraph.cellLook,
       inLink: link !== undefined,
     });
-    if (this.#marks !== hiddenMarks)
-      this.add(paragraph, text(cleaned(words), link ? { ...this.#marks, link } : this.#marks));
+    if (this.#marks !== hiddenMarks) this.add(paragraph, text(words, link ? { ...this.#marks, link } : this.#marks));
   }
 
   addBreak(type: string | undefined): void {
@@ -172,9 +171,3 @@ export class RunReader {
     this.#instructs = false;
   }
 }
-
-/** Without what a paragraph cannot hold; most words are as they should be. */
-const cleaned = (words: string): string =>
-  /[\u0000-\u0008\u000a-\u001f]/.test(words)
-    ? words.replace(/[\n\r]+/g, ' ').replace(/[\u0000-\u0008\u000b-\u001f]/g, '')
-    : words;
