@@ -77,9 +77,16 @@ function mutateBytes(bytes: Uint8Array, mutations: readonly { at: number; value:
   return Uint8Array.from(mutant);
 }
 
-/** Tags taken out, doubled, swapped or given another value: still XML, mostly, but not what the format means. */
+/** Names that every object has, which a file may use as well. */
+const inheritedNames = ['__proto__', 'constructor', 'toString'] as const;
+
+/** Tags taken out, doubled, swapped, put in or given another value: still XML, mostly, but not what the format means. */
 const tagMutation = fc.array(
-  fc.record({ at: fc.nat(), with: fc.nat(), kind: fc.constantFrom('remove', 'double', 'swap', 'number') }),
+  fc.record({
+    at: fc.nat(),
+    with: fc.nat(),
+    kind: fc.constantFrom('remove', 'double', 'swap', 'number', 'element', 'value'),
+  }),
   { minLength: 1, maxLength: 5 },
 );
 
@@ -89,10 +96,13 @@ function mutateTags(xml: string, mutations: readonly { at: number; with: number;
     const at = 2 + (mutation.at % Math.max(1, tokens.length - 2));
     const other = 2 + (mutation.with % Math.max(1, tokens.length - 2));
     const token = tokens[at] ?? '';
+    const name = inheritedNames[mutation.with % inheritedNames.length] as string;
     if (mutation.kind === 'remove' && /^<[^>]*\/>/.test(token)) tokens = tokens.toSpliced(at, 1);
     else if (mutation.kind === 'double' && /^<[^>]*\/>/.test(token)) tokens = tokens.toSpliced(at, 0, token);
     else if (mutation.kind === 'swap' && /^<[^>]*\/>/.test(token) && /^<[^>]*\/>/.test(tokens[other] ?? ''))
       tokens = tokens.with(at, tokens[other] ?? '').with(other, token);
+    else if (mutation.kind === 'element') tokens = tokens.toSpliced(at, 0, `<${name}/>`);
+    else if (mutation.kind === 'value') tokens = tokens.with(at, token.replace(/="[^"<]*"/, `="${name}"`));
     else tokens = tokens.with(at, token.replace(/="-?\d+"/, `="${mutation.with % 3 === 0 ? '-1' : mutation.with}"`));
   }
   return tokens.join('');

@@ -1,3 +1,4 @@
+import { byName } from '../by-name.ts';
 import type { Attributes, XmlHandler } from '../xml/read-xml.ts';
 
 /** A number format that other formats may refer to under a condition (ISO/IEC 26300-1, section 16.29). */
@@ -93,7 +94,7 @@ const count = (a: Attributes, name: string, otherwise = 0): number => {
 };
 
 /** One reader an element (sections 16.29.3 to 16.29.24). */
-const codes: Readonly<Record<string, (a: Attributes, truncates: boolean) => string>> = {
+const codes: Readonly<Record<string, (a: Attributes, truncates: boolean) => string>> = byName({
   'number:number': numberCode,
   'number:scientific-number': (a) =>
     `${numberCode(a)}E${a['number:forced-exponent-sign'] === 'false' ? '-' : '+'}${'0'.repeat(Math.max(1, count(a, 'number:min-exponent-digits', 2)))}`,
@@ -112,7 +113,7 @@ const codes: Readonly<Record<string, (a: Attributes, truncates: boolean) => stri
     return `${isLong(a) ? 'ss' : 's'}${places > 0 ? `.${'0'.repeat(places)}` : ''}`;
   },
   'number:am-pm': () => 'AM/PM',
-};
+});
 
 /** A length of time may have more hours than a day. */
 const overflowing = (code: string, truncates: boolean): string => (truncates ? code : `[${code}]`);

@@ -1,4 +1,5 @@
 import { lineBreak } from '../../../content/index.ts';
+import { byName } from '../../by-name.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import type { TextReader } from './text-reader.ts';
 
@@ -62,7 +63,7 @@ const shapes = [
   'measure',
 ].map((name) => `draw:${name}`);
 
-export const openers: Readonly<Record<string, Opener>> = {
+export const openers: Readonly<Record<string, Opener>> = byName({
   'text:p': (reader, a) => reader.openParagraph(a, undefined),
   'text:h': (reader, a) => reader.openParagraph(a, Math.max(1, Number(a['text:outline-level'] ?? 1) || 1)),
   'text:span': (reader, a) => reader.openStyledSpan(a),
@@ -95,11 +96,11 @@ export const openers: Readonly<Record<string, Opener>> = {
   'svg:title': (reader) => reader.frame?.openCaption(),
   'svg:desc': (reader) => reader.frame?.openCaption(),
   ...Object.fromEntries(shapes.map((name): [string, Opener] => [name, (reader) => reader.openStory()])),
-};
+});
 
 type Closer = (reader: TextReader) => void;
 
-export const closers: Readonly<Record<string, Closer>> = {
+export const closers: Readonly<Record<string, Closer>> = byName({
   'text:p': (reader) => reader.closeParagraph(),
   'text:h': (reader) => reader.closeParagraph(),
   'text:span': (reader) => reader.closeSpan(),
@@ -123,4 +124,4 @@ export const closers: Readonly<Record<string, Closer>> = {
   'svg:title': (reader) => reader.frame?.closeCaption(),
   'svg:desc': (reader) => reader.frame?.closeCaption(),
   ...Object.fromEntries(shapes.map((name): [string, Closer] => [name, (reader) => reader.closeTextBox()])),
-};
+});

@@ -1,3 +1,4 @@
+import { byName } from '../../by-name.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import type { BodyReader } from './body.ts';
 
@@ -36,7 +37,7 @@ export const broughtDown: ReadonlyMap<string, string> = new Map([
 
 type Opener = (reader: BodyReader, attributes: Attributes) => void;
 
-export const openers: Readonly<Record<string, Opener>> = {
+export const openers: Readonly<Record<string, Opener>> = byName({
   'w:p': (reader) => reader.openParagraph(),
   'w:pPr': (reader) => reader.openParagraphProperties(),
   'w:r': (reader) => reader.runs.open(),
@@ -79,11 +80,11 @@ export const openers: Readonly<Record<string, Opener>> = {
   'w:hMerge': (reader, a) => reader.table?.setColumnMerge(a),
   'w:shd': (reader, a) => reader.table?.setShade(a),
   'w:tc': (reader) => reader.openCell(),
-};
+});
 
 type Closer = (reader: BodyReader) => void;
 
-export const closers: Readonly<Record<string, Closer>> = {
+export const closers: Readonly<Record<string, Closer>> = byName({
   'w:p': (reader) => reader.closeParagraph(),
   'w:pPr': (reader) => reader.closeParagraphProperties(),
   'w:r': (reader) => reader.runs.close(),
@@ -105,10 +106,10 @@ export const closers: Readonly<Record<string, Closer>> = {
   'w:tbl': (reader) => reader.closeTable(),
   'w:tr': (reader) => reader.closeRow(),
   'w:tc': (reader) => reader.closeCell(),
-};
+});
 
 /** What one element stands for by itself; read at its end, when it is known where it ends. */
-export const atoms: Readonly<Record<string, Opener>> = {
+export const atoms: Readonly<Record<string, Opener>> = byName({
   'w:tab': (reader) => reader.runs.addText('\t'),
   'w:ptab': (reader) => reader.runs.addText('\t'),
   'w:noBreakHyphen': (reader) => reader.runs.addText('\u2011'),
@@ -118,4 +119,4 @@ export const atoms: Readonly<Record<string, Opener>> = {
   'w:cr': (reader) => reader.runs.addBreak(undefined),
   'w:footnoteReference': (reader, a) => reader.addFootnote(a['w:id'], 'footnote'),
   'w:endnoteReference': (reader, a) => reader.addFootnote(a['w:id'], 'endnote'),
-};
+});

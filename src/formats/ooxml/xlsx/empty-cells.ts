@@ -6,6 +6,7 @@ import type { TextEdit } from '../../text-edits.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
+import { rowNumbered } from './row-scanner.ts';
 import type { Sheet } from './workbook.ts';
 
 export interface EmptiedCell extends CellAddress {
@@ -72,7 +73,7 @@ class CellPlaces implements XmlHandler {
   open(name: string, a: Attributes): void {
     if (name === 'col' && isTrue(a.hidden)) this.hiddenColumns.push({ from: Number(a.min), to: Number(a.max) });
     if (name === 'row') {
-      this.#row = a.r === undefined ? this.#row + 1 : Number(a.r);
+      this.#row = rowNumbered(a.r, this.#row);
       this.#hiddenRow = isTrue(a.hidden);
       this.#column = 0;
     }

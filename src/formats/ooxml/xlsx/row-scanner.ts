@@ -133,11 +133,11 @@ class RowScanner {
       number = decimal(bytes, first, find(bytes, code.quote, first, end));
     }
     const mayHide = find(bytes, code.h, start, end) < end;
-    if (mayHide || Number.isNaN(number)) {
+    if (mayHide || !isRowNumber(number)) {
       const tag = this.#decoder.decode(bytes.subarray(start, end));
       const stated = attribute(tag, 'r');
       const hidden = attribute(tag, 'hidden');
-      this.#row = stated === undefined ? this.#row + 1 : Number(stated);
+      this.#row = rowNumbered(stated, this.#row);
       return hidden === '1' || hidden === 'true';
     }
     this.#row = number;
@@ -255,6 +255,14 @@ class RowScanner {
 }
 
 const numberOpen = signsOf(' r="');
+
+const isRowNumber = (number: number): boolean => Number.isInteger(number) && number > 0;
+
+/** The number of a row by its `r` attribute; one that states none comes behind the one before (18.3.1.73). */
+export function rowNumbered(stated: string | undefined, before: number): number {
+  const number = Number(stated ?? Number.NaN);
+  return isRowNumber(number) ? number : before + 1;
+}
 
 const isNameEnd = (sign: number | undefined): boolean =>
   sign !== undefined && (sign <= code.space || sign === code.greater || sign === code.slash);
