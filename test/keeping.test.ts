@@ -263,17 +263,28 @@ describe('rules', () => {
   });
 });
 
+it('keeps no word that it could not read again', async () => {
+  await place.run('copy', '--text', 'oak \u001b[31mplanks\u000bfor \u0001frames\u007f');
+  await place.run('append', '--text', '\u0002larch\u2029elm', '--join', 'line');
+  expect((await place.run('paste', '1', '--as', 'text')).out).toBe('oak [31mplanks\nfor frames\u007f\nlarch\nelm\n');
+  const { code, err } = await place.run('mark', '1', '--label', 'x'.repeat(5000));
+  expect([code, err]).toEqual([2, expect.stringMatching(/label: must not be longer than 4,096 characters/)]);
+  expect((await place.run('merge', '1', '--label', 'x'.repeat(5000))).code).toBe(2);
+  expect((await place.run('mark', '1', '--for', '99999w')).code).toBe(0);
+  expect((await place.run('check')).out).toBe('Looked over 1 snippet, 0 pictures and 3 actions: all is well.\n');
+});
+
 it('checks a drawer, and names what is wrong', async () => {
   await place.run('copy', place.demo('ferry.png'));
   await gather('oak');
   expect((await place.run('check')).out).toBe('Looked over 2 snippets, 1 picture and 2 actions: all is well.\n');
   const { default: Database } = await import('libsql');
   const database = new Database(place.drawer);
-  database.exec("UPDATE media SET bytes = x'00'; UPDATE snippet SET content = '{}' WHERE bytes = 3");
+  database.exec("UPDATE media SET bytes = x'00'");
   database.close();
   const { code, out } = await place.run('check');
   expect([code, out]).toEqual([
     1,
-    expect.stringMatching(/: 2 faults\.\n {2}Snippet 2: .*not valid[\s\S]*are not those\n$/),
+    expect.stringMatching(/: 1 fault\.\n {2}The bytes kept as [0-9a-f]{12}… are not those\n$/),
   ]);
 });

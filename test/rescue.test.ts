@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { plainText, run } from 'drawer';
 import { openDrawer, rescueDrawer } from 'drawer/node';
+import Database from 'libsql';
 import { runCommand } from './support/cli.ts';
 import { indexUpTo } from './support/index-reach.ts';
 
@@ -89,4 +90,90 @@ it('finds damage inside by checking, and rescues then', async () => {
     await contents(path);
   }
   expect(faults.length).toBeGreaterThan(3);
+});
+
+/** The row of the snippet at a number, from 1. */
+const rowAt = (number: number): string =>
+  `(SELECT row FROM snippet ORDER BY json_extract(head, '$.order') LIMIT 1 OFFSET ${number - 1})`;
+
+interface Damage {
+  readonly what: string;
+  readonly sql: string;
+  readonly fault: RegExp;
+  /** The number of the snippet that is lost by it. */
+  readonly lost?: number;
+}
+
+const damages: readonly Damage[] = [
+  {
+    what: 'a head that is cut short',
+    sql: `UPDATE snippet SET head = '{"id":' WHERE row = ${rowAt(8)}`,
+    fault: /Snippet 8: A row of the drawer is damaged/,
+    lost: 8,
+  },
+  {
+    what: 'a head of another type',
+    sql: `UPDATE snippet SET head = json_set(head, '$.label', 5) WHERE row = ${rowAt(40)}`,
+    fault: /Snippet 40: .*not valid at label/,
+    lost: 40,
+  },
+  {
+    what: 'content that is not valid',
+    sql: `UPDATE snippet SET content = '{"shape":"run","inlines":[5]}' WHERE row = ${rowAt(1)}`,
+    fault: /Snippet 1: .*not valid at content/,
+    lost: 1,
+  },
+  { what: 'the history', sql: "UPDATE action SET changes = '[{'", fault: /The history: A row/ },
+  {
+    what: 'the rules',
+    sql: `INSERT INTO settings VALUES ('drawer', '{"capacity":"many"}')`,
+    fault: /^ {2}The rules of the drawer are damaged/m,
+  },
+  {
+    what: 'an order that is not a snippet’s own',
+    sql: `UPDATE snippet SET "order" = 'zzzz' WHERE row = ${rowAt(3)}`,
+    fault: /1 snippet filed otherwise than by order, time and size/,
+  },
+  { what: 'counts', sql: 'UPDATE shelf SET snippets = 7, bytes = 7', fault: /There are 40 snippets, not the 47/ },
+  { what: 'an index of a table', sql: 'DROP INDEX snippet_order', fault: /snippet_order is missing/ },
+  { what: 'a trigger', sql: 'DROP TRIGGER media_added', fault: /media_added is missing/ },
+  { what: 'a table', sql: 'DROP TABLE shelf', fault: /Rescued/ },
+];
+
+describe.each(damages)('damage to $what', ({ sql, fault, lost }) => {
+  it('is named by the command, which rescues all else', async () => {
+    const path = join(folder, `${++made}.drawer`);
+    writeFileSync(path, whole);
+    const database = new Database(path);
+    database.exec(sql);
+    database.close();
+    const { code, out } = await runCommand(['check'], { cwd: folder, DRAWER: path });
+    expect([code, out]).toEqual([0, expect.stringMatching(fault)]);
+    const rescued =
+      lost === undefined
+        ? 'Rescued: 40 snippets and 0 pictures.'
+        : 'Rescued: 39 snippets and 0 pictures; lost: 1 snippet.';
+    expect(out).toContain(rescued);
+    const all = Array.from({ length: count }, (_, number) => wordsOf(number));
+    expect(await contents(path)).toEqual(all.filter((_, index) => index + 1 !== lost));
+  });
+});
+
+it('rescues a locked drawer with its passphrase, by which damaged rows are known', async () => {
+  const path = join(folder, `${++made}.drawer`);
+  writeFileSync(path, whole);
+  const drawer = await openDrawer(path);
+  await drawer.lock('larch and oak');
+  await drawer.close();
+  const database = new Database(path);
+  database.exec(
+    `UPDATE snippet SET content = (SELECT content FROM snippet LIMIT 1 OFFSET 5) WHERE row = (SELECT row FROM snippet LIMIT 1)`,
+  );
+  database.close();
+  const environment = { cwd: folder, DRAWER: path, DRAWER_PASSPHRASE: 'larch and oak' };
+  const { out } = await runCommand(['check'], environment);
+  expect(out).toMatch(
+    /: 1 fault\.\n {2}Snippet \d+: A row of the drawer is damaged\n[\s\S]*Rescued: 39 snippets.*lost: 1 snippet/,
+  );
+  expect((await runCommand(['check'], environment)).out).toMatch(/^Looked over 39 snippets.*all is well/);
 });
