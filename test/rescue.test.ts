@@ -1,4 +1,4 @@
-import { existsSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { plainText, run } from 'drawer';
@@ -90,6 +90,25 @@ it('finds damage inside by checking, and rescues then', async () => {
     await contents(path);
   }
   expect(faults.length).toBeGreaterThan(3);
+});
+
+it('is finished by whoever opens the drawer next, when its program ended on the way', async () => {
+  const rescued = damagedAt(20);
+  const { kept } = await rescueDrawer(rescued);
+  const texts = await contents(rescued);
+  for (const movedAway of [1, 2, 3]) {
+    const path = join(folder, `${++made}.drawer`);
+    const journals = ['-wal', '-shm'];
+    copyFileSync(kept, `${path}.damaged`);
+    copyFileSync(rescued, `${path}.rescue`);
+    for (const [index, ending] of journals.entries())
+      writeFileSync(index < movedAway - 1 ? `${path}.damaged${ending}` : path + ending, `the journal ${ending}`);
+    expect(await contents(path)).toEqual(texts);
+    expect(journals.map((ending) => readFileSync(`${path}.damaged${ending}`, 'utf8'))).toEqual(
+      journals.map((ending) => `the journal ${ending}`),
+    );
+    expect(existsSync(`${path}.rescue`)).toBe(false);
+  }
 });
 
 /** The row of the snippet at a number, from 1. */

@@ -52,21 +52,22 @@ export const wrongPassphrase = (cause: unknown): DrawerError =>
     { cause },
   );
 
-export const damagedRow = (cause: unknown): DrawerError =>
+/** `next` says what can be done about it. */
+export const damagedRow = (cause: unknown, next = 'Nothing was changed'): DrawerError =>
   new DrawerError(
     {
       code: 'damaged',
       what: `A row of the drawer is damaged${DrawerError.is(cause) ? ` (${cause.details.what})` : ''}`,
-      next: 'drawer check rescues what can be read; nothing was changed',
+      next,
     },
     { cause },
   );
 
 /** What a work makes of a row. @throws DrawerError `damaged` where that is not valid. */
-export function readRow<T>(work: () => T): T {
+export function readRow<T>(work: () => T, next?: string): T {
   try {
     return work();
   } catch (cause) {
-    throw DrawerError.is(cause) && cause.code === 'invalid' ? damagedRow(cause) : cause;
+    throw DrawerError.is(cause) && cause.code === 'invalid' ? damagedRow(cause, next) : cause;
   }
 }

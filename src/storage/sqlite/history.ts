@@ -1,7 +1,6 @@
 import { parseWith } from '../../content/index.ts';
 import { type Action, changesSchema, fileChangesSchema, hashesOf, type Trimmed } from '../../drawer/index.ts';
-import { readRow } from '../sealing.ts';
-import { parseJson } from './damage.ts';
+import { parseJson, readRow } from './damage.ts';
 import type { Known } from './known.ts';
 import { placeOf, type Sealing } from './lock.ts';
 import type { Prepare } from './prepare.ts';

@@ -1,14 +1,4 @@
-import {
-  closeSync,
-  copyFileSync,
-  existsSync,
-  openSync,
-  readSync,
-  renameSync,
-  rmSync,
-  statSync,
-  truncateSync,
-} from 'node:fs';
+import { closeSync, copyFileSync, existsSync, openSync, readSync, rmSync, statSync, truncateSync } from 'node:fs';
 import Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
 import { findable, hashOf, lookOf, type Snippet, settingsSchema, snippetSchema } from '../../drawer/index.ts';
@@ -17,6 +7,7 @@ import { Finder } from './finder.ts';
 import type { SqliteOptions } from './index.ts';
 import { Known } from './known.ts';
 import { inTheClear, openLock, parseLock, placeOf, type Sealing } from './lock.ts';
+import { filesOf, finishRescue, replaceDamaged, rescuedName } from './replace-damaged.ts';
 import { schema } from './schema.ts';
 import { Shelves } from './shelves.ts';
 
@@ -48,7 +39,9 @@ interface RawSnippet {
  * @throws DrawerError `storage` when nothing at all can be read; then nothing is changed.
  */
 export function rescueDrawer(path: string, { passphrase }: SqliteOptions = {}): Rescue {
-  const made = `${path}.rescue`;
+  if (!existsSync(path) && !finishRescue(path))
+    throw new DrawerError({ code: 'not-found', what: 'There is no drawer', where: path });
+  const made = rescuedName(path);
   for (const name of filesOf(made)) rmSync(name, { force: true });
   const source = readableCopy(path, `${path}.copy`);
   const damaged = new Database(source);
@@ -70,13 +63,7 @@ export function rescueDrawer(path: string, { passphrase }: SqliteOptions = {}): 
     damaged.close();
     if (source !== path) for (const name of filesOf(source)) rmSync(name, { force: true });
   }
-  const kept = freeName(`${path}.damaged`);
-  const renamed = filesOf(kept);
-  filesOf(path).forEach((name, index) => {
-    if (existsSync(name)) renameSync(name, renamed[index] as string);
-  });
-  renameSync(made, path);
-  return { ...result, kept };
+  return { ...result, kept: replaceDamaged(path) };
 }
 
 /** A file that was cut short is not read at all: a copy gets empty pages for those that are missing. */
@@ -98,15 +85,6 @@ function readableCopy(path: string, copy: string): string {
 
 /** A damaged header may claim any size, in bytes. */
 const largest = 2 ** 36;
-
-/** A database and its journals. */
-const filesOf = (path: string): string[] => ['', '-wal', '-shm'].map((ending) => path + ending);
-
-function freeName(path: string): string {
-  let name = path;
-  for (let number = 2; existsSync(name); number++) name = `${path}-${number}`;
-  return name;
-}
 
 function copyReadable(
   damaged: Database.Database,

@@ -15,8 +15,7 @@ import {
   type Trimmed,
   type WritableRows,
 } from '../../drawer/index.ts';
-import { readRow } from '../sealing.ts';
-import { parseJson, unlessDamaged } from './damage.ts';
+import { parseJson, readRow, unlessDamaged } from './damage.ts';
 import { History } from './history.ts';
 import { Known } from './known.ts';
 import { inTheClear, placeOf, type Sealing } from './lock.ts';

@@ -1,0 +1,51 @@
+import { existsSync, renameSync } from 'node:fs';
+
+/** A database and its journals. */
+export const filesOf = (path: string): readonly string[] => ['', '-wal', '-shm'].map((ending) => path + ending);
+
+/** Where a new drawer is made of a damaged one. */
+export const rescuedName = (path: string): string => `${path}.rescue`;
+
+/**
+ * Puts the new drawer in the place of the damaged one; gives where that is now. The database moves first and its journals
+ * behind it, so that wherever this ends, `finishRescue` can go on: a new database beside an old journal would be damaged by it.
+ */
+export function replaceDamaged(path: string): string {
+  const kept = keptNames(path).free;
+  moveAll(path, kept);
+  return kept;
+}
+
+/** Goes on where a program ended between taking the damaged drawer away and putting the new one there; `false` where none did. */
+export function finishRescue(path: string): boolean {
+  const { last } = keptNames(path);
+  if (last === undefined || existsSync(path) || !existsSync(rescuedName(path))) return false;
+  moveAll(path, last);
+  return true;
+}
+
+function moveAll(path: string, kept: string): void {
+  const names = filesOf(kept);
+  for (const [index, name] of filesOf(path).entries()) move(name, names[index] as string);
+  move(rescuedName(path), path);
+}
+
+/** Another program may have done it meanwhile. */
+function move(from: string, to: string): void {
+  try {
+    renameSync(from, to);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+  }
+}
+
+/** The name under which the last damaged drawer was kept, and the first that is free. */
+function keptNames(path: string): { readonly last: string | undefined; readonly free: string } {
+  let last: string | undefined;
+  let free = `${path}.damaged`;
+  for (let number = 2; existsSync(free); number++) {
+    last = free;
+    free = `${path}.damaged-${number}`;
+  }
+  return { last, free };
+}
