@@ -238,6 +238,20 @@ describe('a drawer’s file', () => {
   });
 });
 
+it('keeps what is kept, and tells the others, when one who watches fails', async () => {
+  const { lines, ended } = inProcess(
+    join(folder, 'watched.drawer'),
+    `process.on('uncaughtException', ({ message }) => say(message));
+    drawer.watch(() => { throw new Error('one failed'); });
+    drawer.watch(() => say('other told'));
+    const [{ kind }] = await keep('oak');
+    say(kind);
+    await drawer.close();`,
+  );
+  expect(await ended).toBe(0);
+  expect(lines).toEqual(['other told', 'one failed', 'kept']);
+});
+
 describe('several processes', () => {
   it('open a new drawer at once and keep side by side', async () => {
     const path = join(folder, 'together.drawer');

@@ -23,8 +23,16 @@ export class Watchers {
     };
   }
 
+  /** An error of one of them is theirs alone: the change was made, and the others are told of it. */
   tell(): void {
-    for (const changed of [...this.#told]) changed();
+    for (const changed of [...this.#told])
+      try {
+        changed();
+      } catch (error) {
+        queueMicrotask(() => {
+          throw error; // uncaught, as that of an event's listener is
+        });
+      }
   }
 
   /** Nobody is told any more. */
