@@ -67,6 +67,23 @@ it('takes the look that style sheets give, without what is hidden, and says wher
   expect(fares?.origin.place).toBe('Fares');
 });
 
+it('gathers from pages that say nothing of themselves, or nonsense', async () => {
+  const page = await visit();
+  await page.evaluate(() => {
+    window.stop();
+    const panel = document.querySelector('drawer-panel');
+    const nothing = { title: '', place: undefined } as unknown as Record<string, string>;
+    if (panel) window.tools.capture(document, window.drawer, { report: panel.report, origin: () => nothing });
+  });
+  for (const language of ['en_US', '__proto__', '']) {
+    await page.evaluate((tag) => {
+      document.documentElement.lang = tag;
+    }, language);
+    const kept = await copy(page, '#fares');
+    expect([kept?.facts.words, kept?.origin]).toEqual([4, {}]);
+  }
+});
+
 it.each<[string, string, boolean, Content]>([
   [
     'paragraphs',

@@ -109,6 +109,18 @@ describe.each(storageKinds)('a drawer in $name that is handed anything', (kind: 
     expect(refused).toBeGreaterThan(50);
   }, 120_000);
 
+  it('knows the same content, however its parts are put, and keeps it as it was handed over', async () => {
+    const drawer = await opened();
+    await drawer.keep([oak]);
+    const text = { text: 'oak', type: 'text' as const };
+    const content: Content = { inlines: [text], shape: 'run' };
+    const keeping = drawer.keep([{ origin: oak.origin, content }]);
+    text.text = '\0';
+    const [again] = await keeping;
+    expect(again).toMatchObject({ kind: 'kept', position: 2, sameAs: 1 });
+    expect((await drawer.check()).faults).toEqual([]);
+  });
+
   it('keeps any words, labels and names that it takes so that they can be read, found and listed', async () => {
     const words = fc.string({ unit: 'binary', minLength: 1, maxLength: 80 });
     const content: fc.Arbitrary<Content> = words.map((text) => run(text));

@@ -8,12 +8,12 @@ import { gatheredSchema } from './schema.ts';
  * nothing may come into a drawer that could not be read again.
  */
 
-/** @throws DrawerError `invalid`, with which of them and the path of the first thing wrong. */
-export function checkGathered(gathered: readonly Gathered[]): void {
+/** A copy of what is right; the same content is the same JSON then. @throws DrawerError `invalid`, with which of them and the path of the first thing wrong. */
+export function parseGathered(gathered: readonly Gathered[]): readonly Gathered[] {
   checkList(gathered, 'what is kept');
-  gathered.forEach((each, index) => {
-    parseWith(gatheredSchema, each, gathered.length === 1 ? 'snippet' : `snippet ${index + 1}`);
-  });
+  return gathered.map((each, index) =>
+    parseWith(gatheredSchema, each, gathered.length === 1 ? 'snippet' : `snippet ${index + 1}`),
+  );
 }
 
 /** @throws DrawerError `invalid` for what is no list, or one of nothing where `least` says that it may not be. */

@@ -9,7 +9,7 @@ import {
 } from '../content/index.ts';
 import type { Action, Change } from './change.ts';
 import type { Check } from './check.ts';
-import { checkGathered, checkList, checkOptional, checkText, checkTexts, checkWhole } from './check-given.ts';
+import { checkList, checkOptional, checkText, checkTexts, checkWhole, parseGathered } from './check-given.ts';
 import { commit } from './commit.ts';
 import { dueIn, letGoIn } from './due.ts';
 import { loadFacts } from './facts.ts';
@@ -136,9 +136,9 @@ export class Drawer {
    * @throws DrawerError `invalid` for content, or what goes with it, that is not as the model says; `full`; `refused` while pausing.
    */
   async keep(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<readonly KeepResult[]> {
-    checkGathered(gathered);
-    const [{ keep }, options] = await Promise.all([keeping(), this.#keepOptions(gathered, files)]);
-    return this.#write((rows) => keep(rows, gathered, options));
+    const things = parseGathered(gathered);
+    const [{ keep }, options] = await Promise.all([keeping(), this.#keepOptions(things, files)]);
+    return this.#write((rows) => keep(rows, things, options));
   }
 
   /**
@@ -149,12 +149,12 @@ export class Drawer {
     gathered: readonly Gathered[],
     { onto, join, files, takeOut = [] }: AppendOptions = {},
   ): Promise<readonly KeepResult[]> {
-    checkGathered(gathered);
+    const things = parseGathered(gathered);
     if (onto !== undefined) checkText(onto, 'the id');
     checkOptional(joinSchema, join, 'join');
     checkTexts(takeOut, 'the ids to take out');
-    const [{ append }, options] = await Promise.all([import('./append.ts'), this.#keepOptions(gathered, files)]);
-    return this.#write((rows) => append(rows, gathered, onto, join, { ...options, takeOut }));
+    const [{ append }, options] = await Promise.all([import('./append.ts'), this.#keepOptions(things, files)]);
+    return this.#write((rows) => append(rows, things, onto, join, { ...options, takeOut }));
   }
 
   async #keepOptions(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<KeepOptions> {
@@ -169,9 +169,9 @@ export class Drawer {
    */
   async merge(merged: Merged): Promise<KeepResult> {
     checkTexts(merged.of, 'the ids to merge', 1);
-    parseContent(merged.content);
+    const content = parseContent(merged.content);
     const [{ mergeIn }, options] = await Promise.all([import('./merge.ts'), this.#keepOptions([])]);
-    return this.#write((rows) => mergeIn(rows, merged, options));
+    return this.#write((rows) => mergeIn(rows, { ...merged, content }, options));
   }
 
   /**
@@ -292,12 +292,12 @@ export class Drawer {
   /** Puts another content in the place of a snippet's; its origin, label and place stay. */
   async edit(id: string, content: Content, media?: Media): Promise<void> {
     checkText(id, 'the id');
-    parseContent(content);
+    const edited = parseContent(content);
     checkOptional(mediaSchema, media, 'media');
     const [{ withContent }, factsOf] = await Promise.all([import('./append.ts'), loadFacts()]);
     await this.#change('Edited 1 snippet', async (rows) => {
       for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
-      return [{ type: 'rewrite', snippet: withContent(await rows.get(id), content, factsOf) }];
+      return [{ type: 'rewrite', snippet: withContent(await rows.get(id), edited, factsOf) }];
     });
   }
 
@@ -305,9 +305,9 @@ export class Drawer {
   async split(id: string, contents: readonly Content[]): Promise<{ readonly from: number; readonly to: number }> {
     checkText(id, 'the id');
     checkList(contents, 'what a snippet is split into', 1);
-    contents.forEach(parseContent);
+    const pieces = contents.map(parseContent);
     const [{ splitIn }, options] = await Promise.all([import('./split.ts'), this.#keepOptions([])]);
-    return this.#write((rows) => splitIn(rows, id, contents, options));
+    return this.#write((rows) => splitIn(rows, id, pieces, options));
   }
 
   /** What can be undone, newest first, then what can be done again, as `redo` would. */

@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import { contentSchema, type Media, shapes } from '../content/index.ts';
 import type { Sequence } from './change.ts';
+import type { Gathered } from './keep.ts';
 import { type Facts, type Origin, type Snippet, type SnippetHead, type Travelling, traits } from './snippet.ts';
 
 export const words = v.pipe(
@@ -63,12 +64,12 @@ const isMedia = (value: unknown): value is Media =>
 export const mediaSchema: v.GenericSchema<Media> = v.custom(isMedia, 'must be a map of bytes by their SHA-256');
 
 /** What is handed over to be kept. */
-export const gatheredSchema: v.GenericSchema<Pick<Snippet, 'content'> & Travelling> = v.object({
+export const gatheredSchema = v.object({
   ...travelling,
   content: contentSchema,
   media: v.optional(mediaSchema),
   language: v.optional(v.string()),
-});
+}) as v.GenericSchema<Gathered>;
 
 export const headSchema: v.GenericSchema<SnippetHead> = v.strictObject(head);
 export const snippetSchema: v.GenericSchema<Snippet> = v.strictObject({ ...head, content: contentSchema });

@@ -1,5 +1,5 @@
 import { type Content, DrawerError, type Media, type Note } from '../../content/index.ts';
-import type { Drawer, KeepResult, Origin } from '../../drawer/index.ts';
+import { type Drawer, type KeepResult, type Origin, originOf } from '../../drawer/index.ts';
 import type { Taken } from '../../formats/index.ts';
 import { isKey, type Key, parseKey } from '../keys.ts';
 import { fieldSelection, isSensitive, isTextField } from './fields.ts';
@@ -55,6 +55,8 @@ export function capture(
   drawer: Drawer,
   options: CaptureOptions = {},
 ): Capture {
+  // What a page does not know may be empty.
+  const originAt = (node: Node): Origin => originOf((options.origin ?? originOnPage)(node));
   const isPrivate = [privateParts, options.privateParts].filter(Boolean).join(', ');
   const keys = Object.entries({ ...captureKeys, ...options.keys }).flatMap(([deed, words]): [CaptureKey, Key][] =>
     words === null ? [] : [[deed as CaptureKey, parseKey(words)]],
@@ -88,7 +90,7 @@ export function capture(
     const path = event?.composedPath() ?? [];
     if (path.some((each) => each instanceof Element && (each.matches(isPrivate) || isSensitive(each))))
       return undefined;
-    return selectedIn(target, isPrivate, event, options.origin ?? originOnPage);
+    return selectedIn(target, isPrivate, event, originAt);
   };
 
   const onClipboard = (event: Event): void => {
