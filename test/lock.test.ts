@@ -101,8 +101,8 @@ it('tells rows that were changed, or put in the place of others', async () => {
   database.close();
   const again = await openDrawer(path, { passphrase });
   expect((await again.check()).faults).toEqual([
-    'Snippet 2: A sealed row of the drawer is damaged',
-    'Snippet 3: A sealed row of the drawer is damaged',
+    'Snippet 2: A row of the drawer is damaged',
+    'Snippet 3: A row of the drawer is damaged',
   ]);
   await again.close();
 });

@@ -1,8 +1,17 @@
-import { copyFileSync, existsSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  existsSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { plainText, run } from 'drawer';
-import { openDrawer, rescueDrawer } from 'drawer/node';
+import { openDrawer, type Rescue, rescueDrawer } from 'drawer/node';
 import Database from 'libsql';
 import { runCommand } from './support/cli.ts';
 import { indexUpTo } from './support/index-reach.ts';
@@ -34,6 +43,12 @@ function damagedAt(page: number): string {
   return path;
 }
 
+async function rescued(path: string): Promise<Rescue> {
+  const rescue = await rescueDrawer(path);
+  if (!rescue) throw new Error('somebody else did it');
+  return rescue;
+}
+
 const contents = async (path: string): Promise<string[]> => {
   const drawer = await openDrawer(path);
   const listed = await drawer.list(1, 1000);
@@ -49,7 +64,7 @@ it('rescues what can be read, whichever page is damaged, in order and in a drawe
   const pages = whole.length / pageSize;
   for (let page = 1; page < pages; page++) {
     const path = damagedAt(page);
-    const { snippets, lost, kept } = await rescueDrawer(path);
+    const { snippets, lost, kept } = await rescued(path);
     const now = await contents(path);
     expect(now).toEqual(all.filter((words) => now.includes(words)));
     expect([now.length, snippets + lost, existsSync(kept)]).toEqual([snippets, count, true]);
@@ -92,15 +107,50 @@ it('finds damage inside by checking, and rescues then', async () => {
   expect(faults.length).toBeGreaterThan(3);
 });
 
+it('is done once where several programs open a damaged drawer, and none writes to the old one any more', async () => {
+  const path = join(folder, 'together.drawer');
+  writeFileSync(path, whole);
+  truncateSync(path, whole.length - 3 * pageSize);
+  const run = (...words: string[]) => runCommand(words, { cwd: folder, DRAWER: path });
+  const all = await Promise.all(['a', 'b', 'c', 'd', 'e'].map((words) => run('copy', '--text', words)));
+  expect(all.filter(({ err }) => err.includes('Rescued'))).toHaveLength(1);
+  // Who had just opened the damaged file is told so, and kept nothing.
+  for (const { code, err } of all.filter((each) => each.code !== 0))
+    expect([code, err]).toEqual([1, expect.stringMatching(/was moved, deleted or replaced.*nothing was changed/)]);
+  const kept = ['a', 'b', 'c', 'd', 'e'].filter((_, index) => all[index]?.code === 0);
+  expect(existsSync(`${path}.damaged-2`)).toBe(false);
+  expect((await contents(path)).filter((words) => words.length === 1).sort()).toEqual(kept);
+  expect(readdirSync(folder).filter((name) => /^together.*resc/.test(name))).toEqual([]);
+});
+
+it('leaves nothing to a program that has the damaged file open', async () => {
+  const path = damagedAt(20);
+  const drawer = await openDrawer(path);
+  let changes = 0;
+  drawer.watch(() => changes++);
+  await rescued(path);
+  const moved = { code: 'storage', message: expect.stringMatching(/was moved, deleted or replaced.*Open it again/) };
+  await expect(drawer.keep([{ content: run('lost'), origin: {} }])).rejects.toMatchObject(moved);
+  await expect(drawer.list()).rejects.toMatchObject(moved);
+  await new Promise((wait) => setTimeout(wait, 600));
+  expect(changes).toBe(1);
+  const again = await openDrawer(path);
+  await again.keep([{ content: run('kept'), origin: {} }]);
+  await drawer.close(); // which must not take the new drawer's journal away
+  expect((await again.list(1, 100)).at(-1)?.head.facts.preview).toBe('kept');
+  await again.close();
+  expect((await contents(path)).at(-1)).toBe('kept');
+});
+
 it('is finished by whoever opens the drawer next, when its program ended on the way', async () => {
-  const rescued = damagedAt(20);
-  const { kept } = await rescueDrawer(rescued);
-  const texts = await contents(rescued);
+  const done = damagedAt(20);
+  const { kept } = await rescued(done);
+  const texts = await contents(done);
   for (const movedAway of [1, 2, 3]) {
     const path = join(folder, `${++made}.drawer`);
     const journals = ['-wal', '-shm'];
     copyFileSync(kept, `${path}.damaged`);
-    copyFileSync(rescued, `${path}.rescue`);
+    copyFileSync(done, `${path}.rescue`);
     for (const [index, ending] of journals.entries())
       writeFileSync(index < movedAway - 1 ? `${path}.damaged${ending}` : path + ending, `the journal ${ending}`);
     expect(await contents(path)).toEqual(texts);

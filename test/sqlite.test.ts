@@ -210,7 +210,7 @@ describe('a drawer’s file', () => {
     expect((await again.list(1, 10)).map(({ head }) => head.facts.preview)).toEqual(
       Array.from({ length: 10 }, (_, index) => `snippet ${index}`),
     );
-    await expect(again.list(1, 11)).rejects.toMatchObject({ code: 'storage' });
+    await expect(again.list(1, 11)).rejects.toMatchObject({ code: 'damaged' });
     await again.close();
   });
 
@@ -379,7 +379,7 @@ describe('faults of the storage', () => {
     ],
     [
       'without its tables',
-      'storage',
+      'damaged',
       (path) => {
         const other = new Database(path);
         other.exec('ALTER TABLE snippet RENAME TO gone');
@@ -388,7 +388,7 @@ describe('faults of the storage', () => {
           other.close();
         };
       },
-      /could not be used/,
+      /file is damaged/,
     ],
   ])(
     '%s: one clear error, and all is there afterwards',

@@ -1,6 +1,6 @@
 import { DrawerError } from '../content/index.ts';
 import { Drawer, type FileTool, type Storage } from '../drawer/index.ts';
-import { type Rescue, rescueDrawer, type SqliteOptions, sqliteStorage } from '../storage/sqlite/index.ts';
+import { identityOf, type Rescue, rescueDrawer, type SqliteOptions, sqliteStorage } from '../storage/sqlite/index.ts';
 
 /** How a drawer is opened. */
 export interface OpenOptions extends SqliteOptions {
@@ -31,11 +31,13 @@ const files: FileTool = {
 const tool = async (): Promise<FileTool> => (await import('./replace-file.ts')).fileTool;
 
 async function opened(path: string, options: SqliteOptions, onRescued: OpenOptions['onRescued']): Promise<Storage> {
+  const file = identityOf(path);
   try {
     return sqliteStorage(path, options);
   } catch (error) {
     if (!onRescued || !DrawerError.is(error) || error.code !== 'damaged') throw error;
-    onRescued(await rescueDrawer(path));
+    const rescue = await rescueDrawer(path, { ...options, file });
+    if (rescue) onRescued(rescue);
     return sqliteStorage(path, options);
   }
 }

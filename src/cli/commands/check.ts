@@ -1,18 +1,24 @@
 import { resolve } from 'node:path';
 import { DrawerError, plural } from '../../content/index.ts';
 import type { Check } from '../../drawer/index.ts';
-import { defaultDrawerPath, drawerPath, rescueDrawer } from '../../node/index.ts';
+import { defaultDrawerPath, drawerPath, identityOf, rescueDrawer } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { withProgress } from '../gather.ts';
 import { passphraseVariable, rescuedInWords, withDrawer } from '../with-drawer.ts';
 
 /** `drawer check [FILE]`: reads all of a drawer, says what is wrong with it, and rescues what can be read of a damaged one. */
-export async function check(file: string | undefined, { json }: { json?: boolean }, context: Context): Promise<void> {
-  const here = file === undefined ? context : { ...context, drawerPath: resolve(file) };
+export async function check(named: string | undefined, { json }: { json?: boolean }, context: Context): Promise<void> {
+  const here = named === undefined ? context : { ...context, drawerPath: resolve(named) };
+  const path = here.drawerPath === undefined ? defaultDrawerPath() : drawerPath(here.drawerPath);
+  const file = identityOf(path);
   const result = await checked(here, context);
   if (result && json) context.print(JSON.stringify(result, null, 2));
   else if (result) context.print(checkedInWords(result));
-  if (!result || result.isDamaged) return rescue(here, json ? context.remark : context.print);
+  if (!result || result.isDamaged) {
+    const rescued = await rescueDrawer(path, { passphrase: context.environment[passphraseVariable], file });
+    const tell = json ? context.remark : context.print;
+    return tell(rescued ? rescuedInWords(rescued) : 'Another program has rescued what can be read of it.');
+  }
   if (result.faults.length > 0)
     throw new DrawerError({
       code: 'storage',
@@ -37,9 +43,4 @@ async function checked(here: Context, context: Context): Promise<Check | undefin
     if (DrawerError.is(error) && error.code === 'damaged') return undefined;
     throw error;
   }
-}
-
-async function rescue({ drawerPath: named, environment }: Context, tell: (words: string) => void): Promise<void> {
-  const path = named === undefined ? defaultDrawerPath() : drawerPath(named);
-  tell(rescuedInWords(await rescueDrawer(path, { passphrase: environment[passphraseVariable] })));
 }

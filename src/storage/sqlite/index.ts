@@ -7,21 +7,24 @@ import { noPassphrase } from '../sealing.ts';
 import { Watchers } from '../watchers.ts';
 import { CatchingUp } from './catching-up.ts';
 import { createFile } from './create-file.ts';
+import { identityOf, replacedMeanwhile } from './file-identity.ts';
 import { inTheClear, lockedMeanwhile, newLock, openLock, parseLock, type Sealing } from './lock.ts';
+import { patience } from './patience.ts';
 import { isBusy, noDrawer, storageProblem } from './problems.ts';
 import type { Rescue } from './rescue.ts';
 import { reseal } from './reseal.ts';
 import { SqliteRows } from './rows.ts';
 import { applicationId, schema, schemaVersion, upgrades } from './schema.ts';
 
+export { identityOf } from './file-identity.ts';
 export type { Rescue } from './rescue.ts';
 
-/** Puts a new drawer of what can be read of a damaged one in its place. @throws DrawerError `storage` */
-export const rescueDrawer = async (path: string, options: SqliteOptions = {}): Promise<Rescue> =>
+/**
+ * Puts a new drawer of what can be read of a damaged one in its place; `undefined` when another program did that meanwhile.
+ * @throws DrawerError `storage`
+ */
+export const rescueDrawer = async (path: string, options: RescueOptions = {}): Promise<Rescue | undefined> =>
   (await import('./rescue.ts')).rescueDrawer(path, options);
-
-/** How long to wait for another process that is writing, in milliseconds. */
-const patience = 5_000;
 
 /**
  * A drawer in one SQLite file, made with its folder when it does not exist, readable by its owner only. Any number of
@@ -29,14 +32,13 @@ const patience = 5_000;
  * @throws DrawerError `storage` when the file cannot be opened or is no drawer.
  */
 export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}): Storage {
-  const database = open(path);
+  const { database, file, rows: inTheOpen, lock: lockBefore } = open(path);
   const queue = new WorkQueue();
-  const inTheOpen = new SqliteRows(database);
-  let lock = lockOf(inTheOpen, database, path);
+  let lock = lockBefore;
   let sealing = sealingOf(database, lock, passphrase, path);
   let rows = lock === undefined ? inTheOpen : new SqliteRows(database, sealing);
   let hasWritten = false;
-  const watchers = new Watchers(() => dataVersion(database));
+  const watchers = new Watchers(() => (identityOf(path) === file ? dataVersion(database) : 'replaced'));
   /** `committed` follows at once, before any other work sees what was changed. */
   const inside = <T>(
     begin: string,
@@ -47,6 +49,7 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
       try {
         rows.run(begin);
         rows.begin();
+        if (identityOf(path) !== file) throw replacedMeanwhile(path);
         if (rows.findLock() !== lock) throw lockedMeanwhile();
         const result = await work(rows);
         rows.settle();
@@ -57,7 +60,7 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
       } catch (error) {
         if (database.inTransaction) database.exec('ROLLBACK');
         rows.drop();
-        throw storageProblem(error, path);
+        throw identityOf(path) === file ? storageProblem(error, path) : replacedMeanwhile(path);
       }
     });
   const catchingUp = new CatchingUp((most) =>
@@ -111,19 +114,16 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
   };
 }
 
+/** How a drawer is rescued. */
+export interface RescueOptions extends SqliteOptions {
+  /** Which file was found damaged, by `identityOf`: another one in its place is left alone. */
+  readonly file?: string | undefined;
+}
+
 /** How a drawer's file is opened. */
 export interface SqliteOptions {
   /** Of a drawer that is locked. */
   readonly passphrase?: string | undefined;
-}
-
-function lockOf(rows: SqliteRows, database: Database.Database, path: string): string | undefined {
-  try {
-    return rows.findLock();
-  } catch (error) {
-    database.close();
-    throw storageProblem(error, path);
-  }
 }
 
 /** How the rows are written. @throws DrawerError `locked` */
@@ -171,16 +171,32 @@ function emptyJournal(database: Database.Database, rows: SqliteRows): void {
   rows.erased = false;
 }
 
-function open(path: string): Database.Database {
-  let database: Database.Database | undefined;
-  try {
-    createFile(path);
-    database = new Database(path, { timeout: patience });
-    prepare(database, path);
-    return database;
-  } catch (error) {
-    database?.close();
-    throw storageProblem(error, path);
+/** An open database, which file it is, and the lock on it. */
+interface Opened {
+  readonly database: Database.Database;
+  readonly file: string | undefined;
+  readonly rows: SqliteRows;
+  readonly lock: string | undefined;
+}
+
+/** A file that another program rescues meanwhile is opened again. */
+function open(path: string): Opened {
+  for (;;) {
+    let database: Database.Database | undefined;
+    let file: string | undefined;
+    try {
+      createFile(path);
+      file = identityOf(path);
+      database = new Database(path, { timeout: patience });
+      prepare(database, path);
+      const rows = new SqliteRows(database);
+      const lock = rows.findLock();
+      if (identityOf(path) === file) return { database, file, rows, lock };
+      database.close();
+    } catch (error) {
+      database?.close();
+      if (identityOf(path) === file) throw storageProblem(error, path);
+    }
   }
 }
 

@@ -10,7 +10,7 @@ export const noDrawer = (path: string): DrawerError =>
     next: 'Name a drawer’s file, or one that does not exist yet, with --drawer; nothing was changed',
   });
 
-const codeOf = (error: unknown): string =>
+export const codeOf = (error: unknown): string =>
   typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : '';
 
 export const isBusy = (error: unknown): boolean => /^SQLITE_(BUSY|LOCKED)/.test(codeOf(error));

@@ -1,10 +1,35 @@
-import { existsSync, renameSync } from 'node:fs';
+import { closeSync, existsSync, openSync, renameSync, rmSync } from 'node:fs';
+import Database from 'libsql';
+import { patience } from './patience.ts';
+import { codeOf, storageProblem } from './problems.ts';
 
 /** A database and its journals. */
 export const filesOf = (path: string): readonly string[] => ['', '-wal', '-shm'].map((ending) => path + ending);
 
 /** Where a new drawer is made of a damaged one. */
 export const rescuedName = (path: string): string => `${path}.rescue`;
+
+/** Waits until no other program rescues the same drawer. A claim ends with its program. @throws DrawerError `storage` */
+export function claim(path: string): () => void {
+  const name = `${path}.rescuing`;
+  for (const until = Date.now() + patience; ; ) {
+    let claimed: Database.Database | undefined;
+    try {
+      closeSync(openSync(name, 'a', 0o600));
+      claimed = new Database(name, { timeout: patience });
+      claimed.exec('BEGIN EXCLUSIVE');
+      const release = claimed.close.bind(claimed);
+      return () => {
+        rmSync(name, { force: true });
+        release();
+      };
+    } catch (error) {
+      claimed?.close();
+      // Who had it has taken its file away meanwhile.
+      if (!/^SQLITE_IOERR/.test(codeOf(error)) || Date.now() > until) throw storageProblem(error, path);
+    }
+  }
+}
 
 /**
  * Puts the new drawer in the place of the damaged one; gives where that is now. The database moves first and its journals
@@ -18,10 +43,15 @@ export function replaceDamaged(path: string): string {
 
 /** Goes on where a program ended between taking the damaged drawer away and putting the new one there; `false` where none did. */
 export function finishRescue(path: string): boolean {
-  const { last } = keptNames(path);
-  if (last === undefined || existsSync(path) || !existsSync(rescuedName(path))) return false;
-  moveAll(path, last);
-  return true;
+  if (!existsSync(rescuedName(path))) return false;
+  const release = claim(path);
+  try {
+    const { last } = keptNames(path);
+    if (last !== undefined && !existsSync(path)) moveAll(path, last);
+    return existsSync(path);
+  } finally {
+    release();
+  }
 }
 
 function moveAll(path: string, kept: string): void {

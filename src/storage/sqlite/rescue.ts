@@ -3,11 +3,13 @@ import Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
 import { findable, hashOf, lookOf, type Snippet, settingsSchema, snippetSchema } from '../../drawer/index.ts';
 import { createFile } from './create-file.ts';
+import { identityOf } from './file-identity.ts';
 import { Finder } from './finder.ts';
-import type { SqliteOptions } from './index.ts';
+import type { RescueOptions } from './index.ts';
 import { Known } from './known.ts';
 import { inTheClear, openLock, parseLock, placeOf, type Sealing } from './lock.ts';
-import { filesOf, finishRescue, replaceDamaged, rescuedName } from './replace-damaged.ts';
+import { patience } from './patience.ts';
+import { claim, filesOf, replaceDamaged, rescuedName } from './replace-damaged.ts';
 import { schema } from './schema.ts';
 import { Shelves } from './shelves.ts';
 
@@ -38,21 +40,35 @@ interface RawSnippet {
  * of a locked drawer stay sealed, and are read only where its passphrase is known. The history is not taken along, since it may tell of what is lost.
  * @throws DrawerError `storage` when nothing at all can be read; then nothing is changed.
  */
-export function rescueDrawer(path: string, { passphrase }: SqliteOptions = {}): Rescue {
-  if (!existsSync(path) && !finishRescue(path))
-    throw new DrawerError({ code: 'not-found', what: 'There is no drawer', where: path });
+export function rescueDrawer(
+  path: string,
+  { passphrase, file = identityOf(path) }: RescueOptions = {},
+): Rescue | undefined {
+  if (file === undefined) throw new DrawerError({ code: 'not-found', what: 'There is no drawer', where: path });
+  const release = claim(path);
+  try {
+    return identityOf(path) === file ? rescueNow(path, passphrase) : undefined;
+  } finally {
+    release();
+  }
+}
+
+function rescueNow(path: string, passphrase: string | undefined): Rescue {
   const made = rescuedName(path);
   for (const name of filesOf(made)) rmSync(name, { force: true });
   const source = readableCopy(path, `${path}.copy`);
-  const damaged = new Database(source);
+  const damaged = new Database(source, { timeout: patience });
+  attempt(() => damaged.exec('BEGIN IMMEDIATE')); // what others would write now would be left behind
   createFile(made);
   const whole = new Database(made);
-  let result: Omit<Rescue, 'kept'>;
   try {
     whole.exec(schema);
     whole.exec('BEGIN');
-    result = copyReadable(damaged, whole, passphrase);
+    const result = copyReadable(damaged, whole, passphrase);
     whole.exec('COMMIT');
+    whole.close();
+    if (process.platform === 'win32') damaged.close(); // which renames no open file
+    return { ...result, kept: replaceDamaged(path) };
   } catch (cause) {
     throw new DrawerError(
       { code: 'storage', what: 'Nothing of the damaged drawer can be read', where: path, next: 'It was left as it is' },
@@ -60,10 +76,10 @@ export function rescueDrawer(path: string, { passphrase }: SqliteOptions = {}): 
     );
   } finally {
     whole.close();
-    damaged.close();
+    attempt(() => damaged.exec('ROLLBACK')); // or others would wait
+    damaged.close(); // SQLite leaves the journal alone, since the file has moved
     if (source !== path) for (const name of filesOf(source)) rmSync(name, { force: true });
   }
-  return { ...result, kept: replaceDamaged(path) };
 }
 
 /** A file that was cut short is not read at all: a copy gets empty pages for those that are missing. */
