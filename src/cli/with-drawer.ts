@@ -3,12 +3,15 @@ import type { Drawer } from '../drawer/index.ts';
 import { drawerPath, openDrawer, type Rescue } from '../node/index.ts';
 import type { Context } from './context.ts';
 
-/** Opens the command's drawer, works on it, and closes it whatever happens. */
-export async function withDrawer<T>(context: Context, work: (drawer: Drawer) => Promise<T>): Promise<T> {
+/** Opens the command's drawer, works on it, and closes it whatever happens. The work is told the passphrase that it opened with. */
+export async function withDrawer<T>(
+  context: Context,
+  work: (drawer: Drawer, passphrase: string | undefined) => Promise<T>,
+): Promise<T> {
   const { drawerPath: named } = context;
-  const drawer = await opened(named === undefined ? undefined : drawerPath(named), context);
+  const { drawer, passphrase } = await opened(named === undefined ? undefined : drawerPath(named), context);
   try {
-    return await work(drawer);
+    return await work(drawer, passphrase);
   } finally {
     await drawer.close();
   }
@@ -17,11 +20,16 @@ export async function withDrawer<T>(context: Context, work: (drawer: Drawer) => 
 /** Where the passphrase of a locked drawer is looked for before anybody is asked. */
 export const passphraseVariable = 'DRAWER_PASSPHRASE';
 
-async function opened(path: string | undefined, { environment, askSecret, remark }: Context): Promise<Drawer> {
+interface Opened {
+  readonly drawer: Drawer;
+  readonly passphrase: string | undefined;
+}
+
+async function opened(path: string | undefined, { environment, askSecret, remark }: Context): Promise<Opened> {
   const told = environment[passphraseVariable];
   const onRescued = (rescue: Rescue): void => remark(rescuedInWords(rescue));
   try {
-    return await openDrawer(path, { passphrase: told, onRescued });
+    return { drawer: await openDrawer(path, { passphrase: told, onRescued }), passphrase: told };
   } catch (error) {
     if (!DrawerError.is(error) || error.code !== 'locked' || told !== undefined) throw error;
     if (!askSecret)
@@ -29,7 +37,8 @@ async function opened(path: string | undefined, { environment, askSecret, remark
         ...error.details,
         next: `Give its passphrase on a terminal, or in the variable ${passphraseVariable}`,
       });
-    return openDrawer(path, { passphrase: await askSecret('Passphrase'), onRescued });
+    const passphrase = await askSecret('Passphrase');
+    return { drawer: await openDrawer(path, { passphrase, onRescued }), passphrase };
   }
 }
 

@@ -4,18 +4,18 @@ import type { Check } from '../../drawer/index.ts';
 import { defaultDrawerPath, drawerPath, identityOf, rescueDrawer } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { withProgress } from '../gather.ts';
-import { passphraseVariable, rescuedInWords, withDrawer } from '../with-drawer.ts';
+import { rescuedInWords, withDrawer } from '../with-drawer.ts';
 
 /** `drawer check [FILE]`: reads all of a drawer, says what is wrong with it, and rescues what can be read of a damaged one. */
 export async function check(named: string | undefined, { json }: { json?: boolean }, context: Context): Promise<void> {
   const here = named === undefined ? context : { ...context, drawerPath: resolve(named) };
   const path = here.drawerPath === undefined ? defaultDrawerPath() : drawerPath(here.drawerPath);
   const file = identityOf(path);
-  const result = await checked(here, context);
+  const { result, passphrase } = await checked(here, context);
   if (result && json) context.print(JSON.stringify(result, null, 2));
   else if (result) context.print(checkedInWords(result));
   if (!result || result.isDamaged) {
-    const rescued = await rescueDrawer(path, { passphrase: context.environment[passphraseVariable], file });
+    const rescued = await rescueDrawer(path, { passphrase, file });
     const tell = json ? context.remark : context.print;
     return tell(rescued ? rescuedInWords(rescued) : 'Another program has rescued what can be read of it.');
   }
@@ -35,12 +35,19 @@ const checkedInWords = ({ snippets, pictures, actions, faults }: Check): string 
     ...faults.map((fault) => `  ${fault}`),
   ].join('\n');
 
-/** `undefined` when it is damaged so that it cannot be read to its end. */
-async function checked(here: Context, context: Context): Promise<Check | undefined> {
+/** Without a result when it is damaged so that it cannot be read to its end. */
+async function checked(here: Context, context: Context): Promise<{ result?: Check; passphrase?: string | undefined }> {
+  let passphrase: string | undefined;
+  const checking = withProgress('Checking', context, (onRead) =>
+    withDrawer(here, (drawer, told) => {
+      passphrase = told;
+      return drawer.check(onRead);
+    }),
+  );
   try {
-    return await withProgress('Checking', context, (onRead) => withDrawer(here, (drawer) => drawer.check(onRead)));
+    return { result: await checking, passphrase };
   } catch (error) {
-    if (DrawerError.is(error) && error.code === 'damaged') return undefined;
+    if (DrawerError.is(error) && error.code === 'damaged') return { passphrase };
     throw error;
   }
 }
