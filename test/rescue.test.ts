@@ -207,6 +207,11 @@ const damages: readonly Damage[] = [
   { what: 'an index of a table', sql: 'DROP INDEX snippet_order', fault: /snippet_order is missing/ },
   { what: 'a trigger', sql: 'DROP TRIGGER media_added', fault: /media_added is missing/ },
   { what: 'a table', sql: 'DROP TABLE shelf', fault: /Rescued/ },
+  {
+    what: 'what the file does by itself',
+    sql: "CREATE TRIGGER own AFTER INSERT ON action BEGIN DELETE FROM snippet WHERE expires = 'x'; END",
+    fault: /own does not belong in the file/,
+  },
 ];
 
 describe.each(damages)('damage to $what', ({ sql, fault, lost }) => {

@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { chmodSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
 import { openDrawer } from 'drawer/node';
 import { type Workplace, workplace } from './support/cli.ts';
 
@@ -162,4 +163,32 @@ it('goes on telling what comes and goes in another process', async () => {
   expect(await until('1 is gone')).toBeLessThan(1_000);
   child.kill('SIGINT');
   expect(await new Promise((done) => child.on('close', done))).toBe(0);
+});
+
+it('is read where it may not be written, and nothing is left beside it', async () => {
+  await gatherAll();
+  const script = `
+    import { chmodSync, readdirSync } from 'node:fs';
+    import { takeFromFile } from ${JSON.stringify(resolve(import.meta.dirname, '../dist/node/index.js'))};
+    const place = { file: 'theirs/own.drawer', fragment: { kind: 'whole' } };
+    const count = async () => (await takeFromFile(place)).separate.length;
+    await count(); // all that it needs is loaded now
+    const before = String(readdirSync('theirs'));
+    for (const [path, mode] of [['theirs/own.drawer', 0o444], ['theirs', 0o555], ['.', 0o755]]) chmodSync(path, mode);
+    if (process.getuid() === 0) process.setuid(65534);
+    console.log(await count(), String(readdirSync('theirs')) === before);`;
+  mkdirSync(place.path('theirs'));
+  renameSync(place.drawer, place.path('theirs/own.drawer'));
+  const child = spawn(process.execPath, ['--input-type=module', '-e', script], {
+    cwd: place.folder,
+    env: { ...process.env, NODE_OPTIONS: '' },
+  });
+  let said = '';
+  for (const stream of [child.stdout, child.stderr])
+    stream.on('data', (chunk: Buffer) => {
+      said += chunk;
+    });
+  await new Promise((done) => child.on('close', done));
+  chmodSync(place.path('theirs'), 0o755);
+  expect(said).toBe('3 true\n');
 });

@@ -3,7 +3,7 @@ import type { Drawer, Listed } from '../drawer/index.ts';
 import type { Outline, Source, Taken } from '../formats/index.ts';
 import type { Fragment } from '../places/index.ts';
 import { openFile } from './files.ts';
-import { openDrawer } from './open-drawer.ts';
+import { readingOtherDrawer, withOtherDrawer } from './read-drawer.ts';
 
 /** Whether the file is a database, as another drawer is. */
 export async function isDrawerFile(source: Source): Promise<boolean> {
@@ -23,7 +23,7 @@ export async function isDrawerAt(path: string): Promise<boolean> {
 
 /** Snippets of another drawer, each by itself and with the origin it has. */
 export const takeFromDrawerFile = (file: string, fragment: Fragment): Promise<Taken> =>
-  withDrawer(file, async (drawer) => {
+  readingOtherDrawer(file, async (drawer) => {
     const separate: Taken[] = [];
     let secrets = 0;
     for (const { head, position } of await select(drawer, fragment)) {
@@ -51,14 +51,14 @@ export const takeFromDrawerFile = (file: string, fragment: Fragment): Promise<Ta
 
 /** Takes snippets out of another drawer, once they are safe elsewhere; that drawer can bring them back. */
 export const removeFromDrawerFile = (file: string, fragments: readonly Fragment[]): Promise<void> =>
-  withDrawer(file, async (drawer) => {
+  withOtherDrawer(file, async (drawer) => {
     const ids = new Set<string>();
     for (const fragment of fragments) for (const { head } of await select(drawer, fragment)) ids.add(head.id);
     await drawer.remove([...ids], { builtUp: true });
   });
 
 export const outlineDrawerFile = (file: string): Promise<Outline> =>
-  withDrawer(file, async (drawer) => ({
+  readingOtherDrawer(file, async (drawer) => ({
     entries: (await drawer.list(1, 1000)).map(({ position, head }) => ({
       place: String(position),
       kind: 'snippet',
@@ -77,13 +77,4 @@ function select(drawer: Drawer, fragment: Fragment): Promise<readonly Listed[]> 
     what: `A drawer has no places of the kind “${fragment.kind}”`,
     next: 'Name snippets by number, such as #3-5',
   });
-}
-
-async function withDrawer<T>(file: string, work: (drawer: Drawer) => Promise<T>): Promise<T> {
-  const drawer = await openDrawer(file);
-  try {
-    return await work(drawer);
-  } finally {
-    await drawer.close();
-  }
 }

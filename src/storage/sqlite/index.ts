@@ -212,8 +212,12 @@ function prepare(database: Database.Database, path: string): void {
     });
   }
   useJournal(database);
-  // Every checkpoint costs two more fsyncs, so they are seldom; closing makes one.
-  database.exec('PRAGMA synchronous = FULL; PRAGMA secure_delete = ON; PRAGMA wal_autocheckpoint = 4000');
+  // Every checkpoint costs two more fsyncs, so they are seldom; closing makes one. A drawer may come from anybody: what its
+  // tables would do by themselves is not trusted.
+  database.exec(
+    `PRAGMA synchronous = FULL; PRAGMA secure_delete = ON; PRAGMA wal_autocheckpoint = 4000;
+     PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON`,
+  );
   if (version > 0 && version < schemaVersion) keepCopy(database, path, version);
   if (version < schemaVersion) bringUp(database);
 }

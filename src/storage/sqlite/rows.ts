@@ -406,7 +406,7 @@ export class SqliteRows implements WritableRows {
 
   async faults(): Promise<readonly string[]> {
     this.settle();
-    const missing = this.#missing();
+    const { missing, foreign } = this.#schemaFaults();
     if (missing.length > 0) return missing.map((name) => `${name} is missing from the file`);
     const broken = (this.#prepare('PRAGMA integrity_check(20)').all() as { integrity_check: string }[])
       .map((row) => row.integrity_check)
@@ -421,14 +421,19 @@ export class SqliteRows implements WritableRows {
         ? []
         : [`${indexed} snippets can be found, not all ${counted}`]),
       ...this.#misfiled(),
+      ...foreign.map((name) => `${name} does not belong in the file`),
     ];
   }
 
-  /** Tables, indexes and triggers that the file should have. */
-  #missing(): readonly string[] {
-    const there = this.#prepare('SELECT name FROM sqlite_schema').all() as { name: string }[];
-    const names = new Set(there.map(({ name }) => name));
-    return schemaNames().filter((name) => !names.has(name));
+  /** Tables, indexes, triggers and views that the file should have and has not, or the other way round; SQLite's own are left out. */
+  #schemaFaults(): { readonly missing: readonly string[]; readonly foreign: readonly string[] } {
+    const sql = "SELECT name FROM sqlite_schema WHERE name NOT GLOB 'sqlite_*' AND name NOT GLOB 'finder_*'";
+    const there = (this.#prepare(sql).all() as { name: string }[]).map(({ name }) => name);
+    const wanted = schemaNames();
+    return {
+      missing: wanted.filter((name) => !there.includes(name)),
+      foreign: there.filter((name) => !wanted.includes(name)),
+    };
   }
 
   /** Whether the columns that rows are found by are those of what they hold; damaged rows are not told of here. */
