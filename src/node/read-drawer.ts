@@ -20,13 +20,17 @@ export async function readingOtherDrawer<T>(file: string, work: (drawer: Drawer)
   const folder = await mkdtemp(join(tmpdir(), 'drawer-'));
   try {
     const copy = join(folder, basename(file));
-    await copyFile(file, copy);
-    await copyFile(`${file}-wal`, `${copy}-wal`).catch(() => undefined); // mostly there is none
-    await chmod(copy, 0o600);
+    await copyOwned(file, copy);
+    await copyOwned(`${file}-wal`, `${copy}-wal`).catch(() => undefined); // mostly there is none
     return await withOtherDrawer(copy, work);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
+}
+
+async function copyOwned(from: string, to: string): Promise<void> {
+  await copyFile(from, to);
+  await chmod(to, 0o600);
 }
 
 const mayBeWritten = (path: string): Promise<boolean> =>
