@@ -1,4 +1,4 @@
-import { type Inline, inlineUnits, joinText, lineBreak, type Marks, text } from '../../content/index.ts';
+import { type Inline, inlineUnits, inOneLine, joinText, lineBreak, type Marks, text } from '../../content/index.ts';
 import type { Extent, Piece, SourceNode } from '../trace.ts';
 
 /** White space that HTML folds: other spaces, such as the no-break space, are characters like any other. */
@@ -43,7 +43,7 @@ export class InlineCollector {
 
   addText(words: string, marks: Marks, keepsSpaces: boolean, source?: InlineSource): void {
     if (keepsSpaces) return this.#addLines(words, marks, source);
-    let folded = words.replace(foldable, ' ').replace(controls, '');
+    let folded = inOneLine(words.replace(foldable, ' '));
     if (this.#afterSpace && folded.startsWith(' ')) folded = folded.slice(1);
     if (folded === '') return;
     this.#gathered.push({ inline: text(folded, marks), source });
@@ -54,7 +54,7 @@ export class InlineCollector {
   #addLines(words: string, marks: Marks, source: InlineSource | undefined): void {
     words.split(/\r\n|[\n\r\f]/).forEach((line, index) => {
       if (index > 0) this.#gathered.push({ inline: lineBreak, source: undefined });
-      const clean = line.replace(controls, '');
+      const clean = inOneLine(line);
       if (clean !== '') this.#gathered.push({ inline: text(clean, marks), source });
     });
     this.#afterSpace = false;
@@ -103,6 +103,3 @@ function pieceOf({ inline, source }: Gathered): Piece[] {
   const units = inlineUnits(inline).length;
   return [{ ...extent, owner, units, ...(inline.type === 'text' && { words: inline.text }) }];
 }
-
-/** What a paragraph cannot hold. */
-const controls = /[\u0000-\u0008\u000b-\u001f]/g;

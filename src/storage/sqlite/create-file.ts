@@ -4,8 +4,7 @@ import { finishRescue } from './replace-damaged.ts';
 
 /** SQLite would make the file readable by all; its journals take the file's own rights. */
 export function createFile(path: string): void {
-  if (existsSync(path)) return;
-  if (finishRescue(path)) return;
+  if (existsSync(path) || finishRescue(path)) return;
   mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
   closeSync(openSync(path, 'a', 0o600));
 }

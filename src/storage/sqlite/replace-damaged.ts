@@ -60,7 +60,7 @@ function moveAll(path: string, kept: string): void {
   move(rescuedName(path), path);
 }
 
-/** Another program may have done it meanwhile. */
+/** Mostly there is no journal. */
 function move(from: string, to: string): void {
   try {
     renameSync(from, to);

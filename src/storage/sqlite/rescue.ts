@@ -1,17 +1,18 @@
 import { closeSync, copyFileSync, existsSync, openSync, readSync, rmSync, statSync, truncateSync } from 'node:fs';
 import Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
-import { findable, hashOf, lookOf, type Snippet, settingsSchema, snippetSchema } from '../../drawer/index.ts';
+import { findable, hashOf, settingsSchema } from '../../drawer/index.ts';
 import { createFile } from './create-file.ts';
 import { identityOf } from './file-identity.ts';
 import { Finder } from './finder.ts';
 import type { RescueOptions } from './index.ts';
 import { Known } from './known.ts';
-import { inTheClear, openLock, parseLock, placeOf, type Sealing } from './lock.ts';
+import { inTheClear, openLock, parseLock, type Sealing } from './lock.ts';
 import { patience } from './patience.ts';
 import { claim, filesOf, replaceDamaged, rescuedName } from './replace-damaged.ts';
 import { schema } from './schema.ts';
 import { Shelves } from './shelves.ts';
+import { columnsOf, type SnippetRow, snippetIn } from './snippet-row.ts';
 
 /** What became of a damaged drawer. */
 export interface Rescue {
@@ -24,15 +25,11 @@ export interface Rescue {
   readonly kept: string;
 }
 
-interface RawSnippet {
-  readonly row: number;
-  readonly id: string;
+interface RawSnippet extends SnippetRow {
   readonly order: string;
   readonly alike: string;
   readonly expires: string | null;
   readonly bytes: number;
-  readonly head: string;
-  readonly content: string;
 }
 
 /**
@@ -59,6 +56,24 @@ function rescueNow(path: string, passphrase: string | undefined): Rescue {
   const source = readableCopy(path, `${path}.copy`);
   const damaged = new Database(source, { timeout: patience });
   attempt(() => damaged.exec('BEGIN IMMEDIATE')); // what others would write now would be left behind
+  try {
+    const result = makeOf(damaged, made, path, passphrase);
+    if (process.platform === 'win32') damaged.close(); // which renames no open file
+    return { ...result, kept: replaceDamaged(path) };
+  } finally {
+    attempt(() => damaged.exec('ROLLBACK')); // or others would wait
+    damaged.close(); // SQLite leaves the journal alone, since the file has moved
+    if (source !== path) for (const name of filesOf(source)) rmSync(name, { force: true });
+  }
+}
+
+/** Makes a new drawer of what can be read. @throws DrawerError `storage` when that is nothing. */
+function makeOf(
+  damaged: Database.Database,
+  made: string,
+  path: string,
+  passphrase: string | undefined,
+): Omit<Rescue, 'kept'> {
   createFile(made);
   const whole = new Database(made);
   try {
@@ -66,9 +81,7 @@ function rescueNow(path: string, passphrase: string | undefined): Rescue {
     whole.exec('BEGIN');
     const result = copyReadable(damaged, whole, passphrase);
     whole.exec('COMMIT');
-    whole.close();
-    if (process.platform === 'win32') damaged.close(); // which renames no open file
-    return { ...result, kept: replaceDamaged(path) };
+    return result;
   } catch (cause) {
     throw new DrawerError(
       { code: 'storage', what: 'Nothing of the damaged drawer can be read', where: path, next: 'It was left as it is' },
@@ -76,9 +89,6 @@ function rescueNow(path: string, passphrase: string | undefined): Rescue {
     );
   } finally {
     whole.close();
-    attempt(() => damaged.exec('ROLLBACK')); // or others would wait
-    damaged.close(); // SQLite leaves the journal alone, since the file has moved
-    if (source !== path) for (const name of filesOf(source)) rmSync(name, { force: true });
   }
 }
 
@@ -124,7 +134,7 @@ function copyReadable(
     const found = attempt(() => damaged.prepare('SELECT * FROM snippet WHERE row = ?').get(row)) as
       | RawSnippet
       | undefined;
-    const snippet = found && sealing ? attempt(() => parsed(found, sealing)) : undefined;
+    const snippet = found && sealing ? attempt(() => snippetIn(found, sealing)) : undefined;
     if (!found || (sealing && !snippet)) continue;
     const { id, head, content } = found;
     const columns = snippet && sealing ? columnsOf(snippet, sealing) : found;
@@ -146,25 +156,6 @@ function sealingOf(lock: string | undefined, passphrase: string | undefined): Se
   if (lock === undefined) return inTheClear;
   return passphrase === undefined ? undefined : attempt(() => openLock(parseLock(lock), passphrase));
 }
-
-/** @throws DrawerError `invalid` or `damaged` */
-function parsed({ id, head, content }: RawSnippet, sealing: Sealing): Snippet {
-  const opened = (column: 'head' | 'content', value: string): unknown =>
-    JSON.parse(sealing.openText(value, placeOf('snippet', column, id)));
-  return parseWith(
-    snippetSchema,
-    { ...(opened('head', head) as object), content: opened('content', content) },
-    'snippet',
-  );
-}
-
-/** What a row is found by, as it holds it. */
-const columnsOf = ({ order, facts, expiresAt }: Snippet, sealing: Sealing) => ({
-  order,
-  alike: sealing.digest(lookOf(facts)),
-  expires: expiresAt ?? null,
-  bytes: facts.bytes,
-});
 
 /** The numbers of rows, by every way that leads to some: the table from both ends, and its indexes. */
 function knownRows(damaged: Database.Database): ReadonlySet<number> {

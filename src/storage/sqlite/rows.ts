@@ -1,5 +1,5 @@
 import type Database from 'libsql';
-import { parseWith, plainText, plural } from '../../content/index.ts';
+import { plainText, plural } from '../../content/index.ts';
 import {
   type Action,
   type Facts,
@@ -11,7 +11,6 @@ import {
   type Snippet,
   type SnippetHead,
   searchThrough,
-  snippetSchema,
   type Trimmed,
   type WritableRows,
 } from '../../drawer/index.ts';
@@ -21,15 +20,9 @@ import { Known } from './known.ts';
 import { inTheClear, placeOf, type Sealing } from './lock.ts';
 import { schemaNames } from './schema.ts';
 import { Shelves } from './shelves.ts';
+import { columnsOf, type HeadRow, type SnippetRow, snippetIn } from './snippet-row.ts';
 import { Words } from './words.ts';
 
-interface HeadRow {
-  readonly id: string;
-  readonly head: string;
-}
-interface SnippetRow extends HeadRow {
-  readonly content: string;
-}
 interface PlacedRow extends HeadRow {
   readonly row: number;
 }
@@ -139,8 +132,8 @@ export class SqliteRows implements WritableRows {
     return this.#sealing.digest(lookOf(facts));
   }
 
-  #columns({ order, facts, expiresAt }: SnippetHead) {
-    return [order, this.#alike(facts), expiresAt ?? null, facts.bytes] as const;
+  #columns(head: SnippetHead) {
+    return Object.values(columnsOf(head, this.#sealing));
   }
 
   async count(): Promise<number> {
@@ -228,14 +221,7 @@ export class SqliteRows implements WritableRows {
   #get(id: string): Snippet {
     const row = this.#one<SnippetRow>('SELECT id, head, content FROM snippet WHERE id = ?', id);
     if (!row) throw noSnippet(id);
-    return this.#toSnippet(row);
-  }
-
-  #toSnippet({ id, head, content }: SnippetRow): Snippet {
-    const opened = (column: 'head' | 'content', value: string): unknown =>
-      parseJson(this.#sealing.openText(value, placeOf('snippet', column, id)));
-    const value = { ...(opened('head', head) as object), content: opened('content', content) };
-    return readRow(() => parseWith(snippetSchema, value, 'snippet'));
+    return snippetIn(row, this.#sealing);
   }
 
   async findLast(): Promise<SnippetHead | undefined> {
