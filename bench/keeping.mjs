@@ -115,9 +115,9 @@ export const keepingTasks = {
   'open and first page': {
     prepare: async () => {
       const path = await bigDrawer();
-      await import('../dist/node/index.js');
+      const { openDrawer } = await import('../dist/node/index.js');
       return async () => {
-        const drawer = await open(path);
+        const drawer = await openDrawer(path);
         const { length } = await drawer.list(1, 50);
         await drawer.close();
         return length;

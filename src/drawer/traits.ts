@@ -53,6 +53,7 @@ const links = new LinkifyIt();
 
 /** Whether one link of a kind takes all the words. */
 function isLink(words: string, isOfKind: (schema: string) => boolean): boolean {
+  if (/\s/.test(words)) return false; // which is soon seen
   const [only] = links.match(words) ?? [];
   return only !== undefined && only.index === 0 && only.lastIndex === words.length && isOfKind(only.schema);
 }

@@ -56,7 +56,7 @@ export class Finder {
     const insert = this.#prepare('INSERT INTO finder (rowid, words) VALUES (?, ?)');
     const words = new Set<string>();
     for (const [row, found] of this.#waiting) {
-      insert.run(row, indexed(found));
+      insert.run([row, indexed(found)]);
       for (const field of [found.label, found.words, found.from]) for (const word of field) words.add(word);
     }
     this.#prepare('INSERT OR IGNORE INTO word SELECT value FROM json_each(?)').run(JSON.stringify([...words].sort()));

@@ -34,7 +34,7 @@ interface FiledRow extends PlacedRow {
 }
 
 /** So often, counted in snippets, shelves are looked over when one is added. */
-const often = 64;
+const often = 256;
 
 /** The rows of an open database; statements are prepared on first use and kept. */
 export class SqliteRows implements WritableRows {
@@ -263,13 +263,13 @@ export class SqliteRows implements WritableRows {
     const row = this.#rowFor(head.takenAt);
     this.#prepare(
       'INSERT INTO snippet (row, id, "order", alike, expires, bytes, head, content) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
-    ).run(
+    ).run([
       row,
       head.id,
       ...this.#columns(head),
       this.#headText(head),
       this.#sealing.sealText(JSON.stringify(content), placeOf('snippet', 'content', head.id)),
-    );
+    ]);
     this.#shelves.change(head.order, head.facts.bytes, 1);
     if (!this.#sealing.isSealed) this.#words.add(row, snippet);
     this.#added(row, head);
