@@ -146,6 +146,7 @@ export const keepingTasks = {
   'gathers, each durable': keeping(async (drawer, all) => {
     for (const one of all) await drawer.keep([one]);
   }),
+  'gathers at once, each durable': keeping((drawer, all) => Promise.all(all.map((one) => drawer.keep([one])))),
   'append and fsync': {
     prepare: async () => {
       const all = gatherings(10_000).map((one) => JSON.stringify(one));
@@ -266,6 +267,22 @@ export const keepingRows = [
   {
     what: 'the same, were each fsync to take 2 ms longer, as on a disk of one’s own',
     task: 'gathers, each durable',
+    floor: 'append and fsync',
+    floorSays: 'append to a file and fsync',
+    goal: 1.5,
+    mostRounds: 1,
+    slowFsync: true,
+  },
+  {
+    what: '10,000 gathers handed over at once, each durable when it is told of',
+    task: 'gathers at once, each durable',
+    floor: 'append and fsync',
+    floorSays: 'append to a file and fsync',
+    goal: 1.5,
+  },
+  {
+    what: 'the same, were each fsync to take 2 ms longer',
+    task: 'gathers at once, each durable',
     floor: 'append and fsync',
     floorSays: 'append to a file and fsync',
     goal: 1.5,

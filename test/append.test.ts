@@ -272,8 +272,9 @@ describe('changes of files', () => {
     const path = join(folder, 'log.txt');
     const drawer = await openDrawer(join(folder, 'own.drawer'));
     const [before, after] = [new TextEncoder().encode('one two'), new TextEncoder().encode('one')];
-    writeFileSync(path, after);
-    await drawer.keep([gathered('two')], [fileChange(path, after, before)]);
+    writeFileSync(path, before);
+    await drawer.cut([gathered('two')], [{ path, before, after }]);
+    expect(readFileSync(path, 'utf8')).toBe('one');
     writeFileSync(path, 'one, and more');
     await expect(drawer.undo()).rejects.toMatchObject({
       code: 'write-failed',

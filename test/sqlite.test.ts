@@ -1,4 +1,3 @@
-import { spawn } from 'node:child_process';
 import { copyFileSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -6,37 +5,10 @@ import { type Drawer, run } from 'drawer';
 import { openDrawer } from 'drawer/node';
 import Database from 'libsql';
 import { indexedCount } from './support/index-reach.ts';
+import { inProcess } from './support/processes.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'drawer-sqlite-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
-const library = resolve(import.meta.dirname, '../dist');
-
-/** A process that runs `script` after a line of the shell; it sees `drawer` (open), `keep(text)` and `say(line)`. */
-function inProcess(path: string, script: string, before = ':') {
-  const prelude = `
-    import { openDrawer } from ${JSON.stringify(`${library}/node/index.js`)};
-    const say = (line) => process.stdout.write(line + '\\n');
-    const drawer = await openDrawer(${JSON.stringify(path)});
-    const keep = (text) => drawer.keep([{ content: { shape: 'run', inlines: [{ type: 'text', text }] }, origin: { file: 'a' } }]);`;
-  const child = spawn(
-    'sh',
-    ['-c', `${before}; exec "$0" --input-type=module -e "$1"`, process.execPath, `${prelude}\n${script}`],
-    { env: { ...process.env, NODE_OPTIONS: '' } },
-  );
-  const lines: string[] = [];
-  let errors = '';
-  let rest = '';
-  child.stdout.on('data', (chunk: Buffer) => {
-    const parts = (rest + chunk).split('\n');
-    rest = parts.pop() ?? '';
-    lines.push(...parts);
-  });
-  child.stderr.on('data', (chunk: Buffer) => {
-    errors += chunk;
-  });
-  const ended = new Promise<number | null>((done) => child.on('close', done));
-  return { child, lines, ended, errors: () => errors };
-}
 
 const texts = async (path: string): Promise<string[]> => {
   const drawer = await openDrawer(path);

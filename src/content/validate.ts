@@ -29,7 +29,7 @@ export function parseWith<T>(schema: v.GenericSchema<T>, value: unknown, kind: s
 /** Goes no deeper than that itself, since a hostile value may be deeper than the call stack. */
 function isDeeperThan(value: unknown, limit: number): boolean {
   if (limit < 0) return true;
-  if (typeof value !== 'object' || value === null) return false;
+  if (typeof value !== 'object' || value === null || ArrayBuffer.isView(value)) return false;
   if (Array.isArray(value)) return value.some((item) => isDeeperThan(item, limit - 1));
   for (const name in value) if (isDeeperThan((value as Record<string, unknown>)[name], limit - 1)) return true;
   return false;

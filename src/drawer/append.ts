@@ -43,19 +43,17 @@ export async function append(
     const kept = await keep(rows, [first], options);
     return [...kept, ...(rest.length > 0 ? await append(rows, rest, undefined, join, options) : []), ...leftOut];
   }
-  await putMedia(rows, wanted, options.files);
+  await putMedia(rows, wanted);
   const before = await rows.get(target);
   const secret = before.secret ?? (wanted.some((each) => isSecret(each, settings)) ? true : undefined);
   const snippet = wanted.reduce(
     (whole, each) => grown(whole, each, join ?? settings.join, options),
     secret ? { ...before, secret } : before,
   );
-  const files = (options.files ?? []).map(({ change }) => change);
   await commit(rows, {
     name: 'Appended to 1 snippet',
     changes: [{ type: 'rewrite', snippet }, ...options.takeOut.map((id): Change => ({ type: 'remove', id }))],
     at: options.now,
-    files,
     reshapes: options.takeOut.length > 0,
   });
   const { content: _, ...head } = snippet;

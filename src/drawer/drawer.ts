@@ -1,12 +1,5 @@
-import {
-  type Content,
-  DrawerError,
-  type Join,
-  type Media,
-  parseContent,
-  picturesIn,
-  plural,
-} from '../content/index.ts';
+import { type Content, DrawerError, type Join, type Media, parseContent, plural } from '../content/index.ts';
+import { CallOrder } from './call-order.ts';
 import type { Action, Change } from './change.ts';
 import type { Check } from './check.ts';
 import { checkList, checkOptional, checkText, checkTexts, checkWhole, parseGathered } from './check-given.ts';
@@ -16,19 +9,20 @@ import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
 import type { ChangedFile, Gathered, KeepOptions, KeepResult } from './keep.ts';
 import type { Mark } from './mark.ts';
+import { mediaOf } from './media-of.ts';
 import type { Merged } from './merge.ts';
 import type { MovePlace } from './move.ts';
 import { once } from './once.ts';
 import { type Listed, resolveReferences, withPositions } from './references.ts';
 import { mediaSchema } from './schema.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
-import { pointAfter, type SequencePoint } from './sequence.ts';
+import { pointAfter, type SequencePoint, sequenceChange } from './sequence.ts';
 import { joinSchema, readSettings, type Settings } from './settings.ts';
 import type { Snippet } from './snippet.ts';
 import type { Storage, StoredRows, WritableRows } from './storage.ts';
 import type { Removed } from './take-out.ts';
 import type { TurnOptions } from './turn.ts';
-import type { FileDeed } from './write-files.ts';
+import type { FileDeed, FileWrite } from './write-files.ts';
 
 /** What the drawer is handed instead of reaching for it. */
 export interface DrawerTools {
@@ -44,7 +38,6 @@ export interface AppendOptions {
   /** The snippet's id; the newest where none is named. */
   readonly onto?: string | undefined;
   readonly join?: Join | undefined;
-  readonly files?: readonly ChangedFile[];
   /** Ids of snippets that leave the drawer with it, since they are what was appended. */
   readonly takeOut?: readonly string[] | undefined;
 }
@@ -57,6 +50,7 @@ export class Drawer {
   readonly #tools: DrawerTools;
   /** What ends each watching. */
   readonly #watching = new Set<() => void>();
+  readonly #calls = new CallOrder();
 
   constructor(storage: Storage, tools: DrawerTools) {
     this.#storage = storage;
@@ -135,10 +129,29 @@ export class Drawer {
    * Keeps things at the end, in the order given, all of them or none.
    * @throws DrawerError `invalid` for content, or what goes with it, that is not as the model says; `full`; `refused` while pausing.
    */
-  async keep(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<readonly KeepResult[]> {
+  async keep(gathered: readonly Gathered[]): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
-    const [{ keep }, options] = await Promise.all([keeping(), this.#keepOptions(things, files)]);
-    return this.#write((rows) => keep(rows, things, options));
+    return this.#write(
+      (rows, [{ keep }, options]) => keep(rows, things, options),
+      Promise.all([keeping(), this.#keepOptions(things)]),
+    );
+  }
+
+  /**
+   * Keeps things at the end and writes the files they are cut from, as they are without them: one action, of which the same
+   * is true as of `writeFiles`. Where all of it is blank nothing is kept or cut.
+   * @throws DrawerError as `keep` does; `refused` for something that the rules ignore; `write-failed`
+   */
+  async cut(gathered: readonly Gathered[], files: readonly FileWrite[]): Promise<readonly KeepResult[]> {
+    const things = parseGathered(gathered);
+    return this.#calls.whole(async () => {
+      const [{ keep }, options] = await Promise.all([keeping(), this.#keepOptions(things)]);
+      return this.#writeWith(
+        files,
+        (rows, back) => keep(rows, things, { ...options, files: back }),
+        (results) => results.some(({ kind }) => kind !== 'blank'),
+      );
+    });
   }
 
   /**
@@ -147,20 +160,22 @@ export class Drawer {
    */
   async append(
     gathered: readonly Gathered[],
-    { onto, join, files, takeOut = [] }: AppendOptions = {},
+    { onto, join, takeOut = [] }: AppendOptions = {},
   ): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
     if (onto !== undefined) checkText(onto, 'the id');
     checkOptional(joinSchema, join, 'join');
     checkTexts(takeOut, 'the ids to take out');
-    const [{ append }, options] = await Promise.all([import('./append.ts'), this.#keepOptions(things, files)]);
-    return this.#write((rows) => append(rows, things, onto, join, { ...options, takeOut }));
+    return this.#write(
+      (rows, [{ append }, options]) => append(rows, things, onto, join, { ...options, takeOut }),
+      Promise.all([import('./append.ts'), this.#keepOptions(things)]),
+    );
   }
 
-  async #keepOptions(gathered: readonly Gathered[], files?: readonly ChangedFile[]): Promise<KeepOptions> {
+  async #keepOptions(gathered: readonly Gathered[]): Promise<KeepOptions> {
     const { now, newId } = this.#tools;
     const factsOf = await loadFacts(gathered.map(({ language }) => language));
-    return { now: now(), newId, factsOf, ...(files && { files }) };
+    return { now: now(), newId, factsOf };
   }
 
   /**
@@ -170,8 +185,10 @@ export class Drawer {
   async merge(merged: Merged): Promise<KeepResult> {
     checkTexts(merged.of, 'the ids to merge', 1);
     const content = parseContent(merged.content);
-    const [{ mergeIn }, options] = await Promise.all([import('./merge.ts'), this.#keepOptions([])]);
-    return this.#write((rows) => mergeIn(rows, { ...merged, content }, options));
+    return this.#write(
+      (rows, [{ mergeIn }, options]) => mergeIn(rows, { ...merged, content }, options),
+      Promise.all([import('./merge.ts'), this.#keepOptions([])]),
+    );
   }
 
   /**
@@ -180,22 +197,42 @@ export class Drawer {
    * @throws DrawerError `write-failed`
    */
   async writeFiles({ name, files, changes = [] }: FileDeed): Promise<void> {
+    await this.#calls.whole(() =>
+      this.#writeWith(files, async (rows, back) => {
+        for (const { change, between } of back) await rows.putMedia(change.between, between);
+        await commit(rows, { name, changes, at: this.#tools.now(), files: back.map(({ change }) => change) });
+      }),
+    );
+  }
+
+  /** Does a work whose action has the ways back of files, and then writes these where it is wanted. */
+  async #writeWith<T>(
+    files: readonly FileWrite[],
+    work: (rows: WritableRows, back: readonly ChangedFile[]) => Promise<T>,
+    isWanted: (result: T) => boolean = () => true,
+  ): Promise<T> {
     const tool = this.#tools.files;
     if (!tool) throw new DrawerError({ code: 'unsupported', what: 'Files cannot be written from here' });
-    // Loaded only where there are files to write.
-    const { checkUnchanged, waysBack, writeFiles } = await import('./write-files.ts');
+    const { checkFiles, checkUnchanged, waysBack, writeFiles } = await import('./write-files.ts');
+    checkFiles(files);
     await checkUnchanged(files, tool);
     const back = waysBack(files);
-    await this.#write(async (rows) => {
-      for (const { change, between } of back) await rows.putMedia(change.between, between);
-      await commit(rows, { name, changes, at: this.#tools.now(), files: back.map(({ change }) => change) });
-    });
+    const { result, number } = await this.#writeNow(async (rows) => ({
+      result: await work(rows, back),
+      number: (await rows.findAction('last done'))?.number,
+    }));
+    if (!isWanted(result)) return result;
     try {
       await writeFiles(files, tool);
     } catch (error) {
-      await this.undo();
+      const { turn } = await import('./turn.ts');
+      await this.#storage.write(async (rows) => {
+        // What another program has done since is not to be taken back.
+        if ((await rows.findAction('last done'))?.number === number) await turn(rows, 'last done', tool);
+      });
       throw error;
     }
+    return result;
   }
 
   /** Where pasting one after another stands; `back` steps before that. */
@@ -227,8 +264,11 @@ export class Drawer {
    * @throws DrawerError `consent` when that would let snippets go, unless `letGo` says that they may; it names them.
    */
   async changeSettings(some: Partial<Settings>, { letGo = false }: { readonly letGo?: boolean } = {}): Promise<void> {
-    const { settingsChanges } = await import('./change-settings.ts');
-    await this.#change('Changed the rules', (rows) => settingsChanges(rows, some, letGo));
+    await this.#change(
+      'Changed the rules',
+      (rows, { settingsChanges }) => settingsChanges(rows, some, letGo),
+      import('./change-settings.ts'),
+    );
   }
 
   /** Takes away what was remembered by these names, so that what holds for every drawer holds again. */
@@ -245,24 +285,25 @@ export class Drawer {
    */
   async remove(ids: readonly string[], { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<Removed> {
     checkTexts(ids, 'the ids');
-    const { removeFrom } = await import('./take-out.ts');
-    return this.#write((rows) => removeFrom(rows, ids, builtUp, this.#tools.now()));
+    return this.#write(
+      (rows, { removeFrom }) => removeFrom(rows, ids, builtUp, this.#tools.now()),
+      import('./take-out.ts'),
+    );
   }
 
   /** Erases those of the snippets that were to be pasted once only; gives how many. */
   async spend(ids: readonly string[]): Promise<number> {
     checkTexts(ids, 'the ids');
-    const { spendIn } = await import('./take-out.ts');
-    return this.#write((rows) => spendIn(rows, ids, this.#tools.now()));
+    return this.#write((rows, { spendIn }) => spendIn(rows, ids, this.#tools.now()), import('./take-out.ts'));
   }
 
   /** Labels, holds, hides, or says how long snippets stay. */
   async mark(ids: readonly string[], mark: Mark): Promise<void> {
     checkTexts(ids, 'the ids');
-    const [{ checkMark, markChanges, markInWords }, factsOf] = await Promise.all([import('./mark.ts'), loadFacts()]);
-    checkMark(mark);
-    const [unique, now] = [[...new Set(ids)], this.#tools.now()];
-    await this.#change(markInWords(mark, unique.length), (rows) => markChanges(rows, unique, mark, now, factsOf));
+    return this.#write(
+      (rows, [{ markIn }, factsOf]) => markIn(rows, ids, mark, this.#tools.now(), factsOf),
+      Promise.all([import('./mark.ts'), loadFacts()]),
+    );
   }
 
   /**
@@ -272,21 +313,17 @@ export class Drawer {
    */
   async move(ids: readonly string[], place: MovePlace): Promise<void> {
     checkTexts(ids, 'the ids');
-    const { moveChanges } = await import('./move.ts');
-    await this.#change(`Moved ${plural(new Set(ids).size, 'snippet')}`, (rows) => moveChanges(rows, ids, place));
+    await this.#change(
+      `Moved ${plural(new Set(ids).size, 'snippet')}`,
+      (rows, { moveChanges }) => moveChanges(rows, ids, place),
+      import('./move.ts'),
+    );
   }
 
   /** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
   async arrange(ids: readonly string[]): Promise<number> {
     checkTexts(ids, 'the ids');
-    let moved = 0;
-    const { arrangeChanges } = await import('./move.ts');
-    await this.#change(`Sorted ${plural(new Set(ids).size, 'snippet')}`, async (rows) => {
-      const changes = await arrangeChanges(rows, ids);
-      moved = changes.length;
-      return changes;
-    });
-    return moved;
+    return this.#write((rows, { arrangeIn }) => arrangeIn(rows, ids, this.#tools.now()), import('./move.ts'));
   }
 
   /** Puts another content in the place of a snippet's; its origin, label and place stay. */
@@ -294,11 +331,14 @@ export class Drawer {
     checkText(id, 'the id');
     const edited = parseContent(content);
     checkOptional(mediaSchema, media, 'media');
-    const [{ withContent }, factsOf] = await Promise.all([import('./append.ts'), loadFacts()]);
-    await this.#change('Edited 1 snippet', async (rows) => {
-      for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
-      return [{ type: 'rewrite', snippet: withContent(await rows.get(id), edited, factsOf) }];
-    });
+    await this.#change(
+      'Edited 1 snippet',
+      async (rows, [{ withContent }, factsOf]) => {
+        for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
+        return [{ type: 'rewrite', snippet: withContent(await rows.get(id), edited, factsOf) }];
+      },
+      Promise.all([import('./append.ts'), loadFacts()]),
+    );
   }
 
   /** Puts several snippets in the place of one, each with its origin, time and marks; gives the numbers of the first and last. */
@@ -306,8 +346,10 @@ export class Drawer {
     checkText(id, 'the id');
     checkList(contents, 'what a snippet is split into', 1);
     const pieces = contents.map(parseContent);
-    const [{ splitIn }, options] = await Promise.all([import('./split.ts'), this.#keepOptions([])]);
-    return this.#write((rows) => splitIn(rows, id, pieces, options));
+    return this.#write(
+      (rows, [{ splitIn }, options]) => splitIn(rows, id, pieces, options),
+      Promise.all([import('./split.ts'), this.#keepOptions([])]),
+    );
   }
 
   /** What can be undone, newest first, then what can be done again, as `redo` would. */
@@ -317,8 +359,7 @@ export class Drawer {
 
   /** Looks every snippet, picture and count over; finds nothing wrong in a drawer that is whole. */
   async check(onChecked?: (done: number, all: number) => void): Promise<Check> {
-    const { checkRows } = await import('./check.ts');
-    return this.#read((rows) => checkRows(rows, onChecked));
+    return this.#read((rows, { checkRows }) => checkRows(rows, onChecked), import('./check.ts'));
   }
 
   /** Calls back within a second of every change, whichever program made it, and when time is up for one; the result ends that. */
@@ -361,8 +402,11 @@ export class Drawer {
   }
 
   async #turn(which: 'last done' | 'first undone', options?: TurnOptions): Promise<string | undefined> {
-    const { turn } = await import('./turn.ts');
-    return (await this.#write((rows) => turn(rows, which, this.#tools.files, options)))?.name;
+    const turned = await this.#write(
+      (rows, { turn }) => turn(rows, which, this.#tools.files, options),
+      import('./turn.ts'),
+    );
+    return turned?.name;
   }
 
   /** Whether it is sealed under a passphrase. */
@@ -384,57 +428,51 @@ export class Drawer {
         what: 'An empty passphrase locks nothing',
         next: 'Choose one of several words',
       });
-    await this.#storage.lock(passphrase);
+    await this.#calls.hand(async () => this.#storage.lock?.(passphrase));
   }
 
   /** Takes the lock off: everything is in the clear again. */
   async unlock(): Promise<void> {
-    if (this.isLocked()) await this.#storage.unlock?.();
+    await this.#calls.hand(async () => (this.isLocked() ? this.#storage.unlock?.() : undefined));
   }
 
   /** Ends all watching, and frees its file. From then on everything else fails with `storage`; closing again does nothing. */
   close(): Promise<void> {
     for (const stop of this.#watching) stop();
-    return this.#storage.close();
+    return this.#calls.hand(() => this.#storage.close());
   }
 
-  #change(name: string, plan: (rows: WritableRows) => Promise<readonly Change[]>): Promise<void> {
-    return this.#write(async (rows) => commit(rows, { name, changes: await plan(rows), at: this.#tools.now() }));
+  #change<L>(
+    name: string,
+    plan: (rows: WritableRows, loaded: L) => Promise<readonly Change[]>,
+    loading?: Promise<L>,
+  ): Promise<void> {
+    return this.#write(
+      async (rows, loaded: L) => commit(rows, { name, changes: await plan(rows, loaded), at: this.#tools.now() }),
+      loading,
+    );
   }
 
   /** Those whose time is up are gone before anything is read. */
-  async #read<T>(work: (rows: StoredRows) => Promise<T>): Promise<T> {
+  #read<T, L>(work: (rows: StoredRows, loaded: L) => Promise<T>, loading?: Promise<L>): Promise<T> {
     const now = this.#tools.now();
-    const read = await this.#storage.read(async (rows) =>
-      (await dueIn(rows, now)).length > 0 ? undefined : { result: await work(rows) },
-    );
-    if (read) return read.result;
-    await this.#storage.write((rows) => letGoIn(rows, now));
-    return this.#storage.read(work);
+    return this.#calls.hand(async (loaded: L) => {
+      const read = await this.#storage.read(async (rows) =>
+        (await dueIn(rows, now)).length > 0 ? undefined : { result: await work(rows, loaded) },
+      );
+      return read ? read.result : this.#writeNow((rows) => work(rows, loaded), now);
+    }, loading);
   }
 
-  #write<T>(work: (rows: WritableRows) => Promise<T>): Promise<T> {
+  #write<T, L>(work: (rows: WritableRows, loaded: L) => Promise<T>, loading?: Promise<L>): Promise<T> {
     const now = this.#tools.now();
+    return this.#calls.hand((loaded: L) => this.#writeNow((rows) => work(rows, loaded), now), loading);
+  }
+
+  #writeNow<T>(work: (rows: WritableRows) => Promise<T>, now = this.#tools.now()): Promise<T> {
     return this.#storage.write(async (rows) => {
       await letGoIn(rows, now);
       return work(rows);
     });
   }
-}
-
-async function mediaOf(rows: StoredRows, content: Content): Promise<Media> {
-  const media = new Map<string, Uint8Array>();
-  for (const { media: hash } of picturesIn(content)) {
-    const bytes = media.has(hash) ? undefined : await rows.findMedia(hash);
-    if (bytes) media.set(hash, bytes);
-  }
-  return media;
-}
-
-async function sequenceChange(rows: StoredRows, position: number, into: string | undefined): Promise<Change> {
-  checkWhole(position, 'the number of the snippet that comes next', 1);
-  if (into !== undefined) checkText(into, 'the place');
-  const [before] = position > 1 ? await rows.heads(position - 2, 1) : [];
-  const sequence = { after: before?.order ?? '', ...(into !== undefined && { into }) };
-  return { type: 'sequence', sequence };
 }

@@ -106,9 +106,9 @@ export async function keep(
   for (const draft of drafts) outcomes.push('look' in draft ? await outcomeOf(rows, draft, plan, settings) : draft);
   if (options.files?.length) for (const outcome of outcomes) checkTaken(outcome);
   const { letGo, count } = await makeRoom(rows, plan.added, plan.moved, settings);
-  await putMedia(rows, gathered, options.files);
   const isNothing = outcomes.every((outcome) => 'result' in outcome && outcome.result.kind === 'blank');
   const files = isNothing ? [] : (options.files ?? []);
+  await putMedia(rows, gathered, files);
   const moved = plan.moved.size;
   const verb = files.length > 0 ? 'Cut' : 'Kept';
   await commit(rows, {

@@ -1,10 +1,11 @@
 import * as v from 'valibot';
 import { parseWith, plural } from '../content/index.ts';
 import type { Change, Settable } from './change.ts';
+import { commit } from './commit.ts';
 import type { FactsOf } from './facts.ts';
 import { momentAfter } from './moment-after.ts';
 import { maskedFacts } from './secret.ts';
-import type { StoredRows } from './storage.ts';
+import type { WritableRows } from './storage.ts';
 
 /** What snippets are marked with; what is left out stays as it is. */
 export interface Mark {
@@ -25,11 +26,6 @@ const markSchema = v.object({
   lasts: v.nullish(v.pipe(v.number(), v.integer(), v.minValue(0))),
 });
 
-/** @throws DrawerError `invalid` */
-export function checkMark(mark: Mark): void {
-  parseWith(markSchema, mark, 'mark');
-}
-
 /** What a mark does, in the past tense. */
 export function markInWords(mark: Mark, count: number): string {
   const snippets = plural(count, 'snippet');
@@ -39,18 +35,19 @@ export function markInWords(mark: Mark, count: number): string {
   return `Set how long ${snippets} ${count === 1 ? 'stays' : 'stay'}`;
 }
 
-export async function markChanges(
-  rows: StoredRows,
+/** @throws DrawerError `invalid` for a mark that is none; `not-found` */
+export async function markIn(
+  rows: WritableRows,
   ids: readonly string[],
   mark: Mark,
-  now: Date,
+  at: Date,
   factsOf: FactsOf,
-): Promise<readonly Change[]> {
+): Promise<void> {
+  const { label, held, secret, lasts } = parseWith(markSchema, mark, 'mark');
   const changes: Change[] = [];
-  for (const id of ids) {
+  for (const id of new Set(ids)) {
     const snippet = await rows.get(id);
-    const { label, held, secret, lasts } = mark;
-    const expiresAt = typeof lasts === 'number' ? momentAfter(now, lasts) : lasts;
+    const expiresAt = typeof lasts === 'number' ? momentAfter(at, lasts) : lasts;
     const set: Settable = {
       ...(label !== undefined && { label: label === '' ? null : label }),
       ...(held !== undefined && { held: held || null }),
@@ -62,5 +59,5 @@ export async function markChanges(
     };
     changes.push({ type: 'update', id, set });
   }
-  return changes;
+  await commit(rows, { name: markInWords(mark, changes.length), changes, at });
 }

@@ -1,9 +1,11 @@
 import { generateNKeysBetween } from 'fractional-indexing';
+import { plural } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { checkText, checkWhole } from './check-given.ts';
+import { commit } from './commit.ts';
 import { readSettings } from './settings.ts';
 import type { SnippetHead } from './snippet.ts';
-import type { StoredRows } from './storage.ts';
+import type { StoredRows, WritableRows } from './storage.ts';
 
 /** Longer order keys are made short again, with those of their neighbours, in UTF-16 units. */
 const longestKey = 48;
@@ -103,9 +105,11 @@ async function sequenceAlong(
   return sequence && at >= 0 ? [{ type: 'sequence', sequence: { ...sequence, after: keys[at] as string } }] : [];
 }
 
-/** Lets snippets change places among themselves, so that they stand in the order given. */
-export async function arrangeChanges(rows: StoredRows, ids: readonly string[]): Promise<readonly Change[]> {
+/** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
+export async function arrangeIn(rows: WritableRows, ids: readonly string[], at: Date): Promise<number> {
   const heads: SnippetHead[] = [];
   for (const id of new Set(ids)) heads.push(await rows.get(id));
-  return reorders(heads, heads.map(({ order }) => order).sort());
+  const changes = reorders(heads, heads.map(({ order }) => order).sort());
+  await commit(rows, { name: `Sorted ${plural(heads.length, 'snippet')}`, changes, at });
+  return changes.length;
 }

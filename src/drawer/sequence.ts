@@ -1,3 +1,5 @@
+import type { Change } from './change.ts';
+import { checkText, checkWhole } from './check-given.ts';
 import type { SnippetHead } from './snippet.ts';
 import type { StoredRows } from './storage.ts';
 
@@ -17,4 +19,13 @@ export async function pointAfter(rows: StoredRows, after: string): Promise<Seque
   const before = after === '' ? 0 : await rows.countBefore(`${after}!`);
   const [next] = await rows.heads(before, 1);
   return { position: before + 1, left: count - before, count, ...(next && { next }) };
+}
+
+/** Moves the sequence, so that the snippet at `position` (from 1) comes next. @throws DrawerError `invalid` */
+export async function sequenceChange(rows: StoredRows, position: number, into: string | undefined): Promise<Change> {
+  checkWhole(position, 'the number of the snippet that comes next', 1);
+  if (into !== undefined) checkText(into, 'the place');
+  const [before] = position > 1 ? await rows.heads(position - 2, 1) : [];
+  const sequence = { after: before?.order ?? '', ...(into !== undefined && { into }) };
+  return { type: 'sequence', sequence };
 }

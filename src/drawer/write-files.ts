@@ -1,4 +1,5 @@
-import { DrawerError } from '../content/index.ts';
+import * as v from 'valibot';
+import { DrawerError, parseWith } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { type FileTool, fileChange } from './file-change.ts';
 import type { ChangedFile } from './keep.ts';
@@ -19,6 +20,15 @@ export interface FileDeed {
   readonly changes?: readonly Change[];
 }
 
+const filesSchema = v.array(
+  v.object({ path: v.string(), before: v.optional(v.instance(Uint8Array)), after: v.instance(Uint8Array) }),
+);
+
+/** @throws DrawerError `invalid` */
+export function checkFiles(files: readonly FileWrite[]): void {
+  parseWith(filesSchema, files, 'files to write');
+}
+
 /** The way back of each file. */
 export const waysBack = (files: readonly FileWrite[]): ChangedFile[] =>
   files.map(({ path, before, after }) => fileChange(path, after, before));
@@ -34,9 +44,9 @@ export async function checkUnchanged(files: readonly FileWrite[], tool: FileTool
     if (!isSame)
       throw new DrawerError({
         code: 'write-failed',
-        what: 'The file changed while it was being pasted into',
+        what: 'The file has changed since it was read',
         where: path,
-        next: 'Close it in other programs and try again; nothing was written',
+        next: 'Close it in other programs and try again; nothing was changed',
       });
   }
 }

@@ -1,7 +1,7 @@
 import { realpath } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { DrawerError, locate } from '../content/index.ts';
-import { type ChangedFile, fileChange, type Gathered, gatheredFrom as gatheredFromTaken } from '../drawer/index.ts';
+import { type FileWrite, type Gathered, gatheredFrom as gatheredFromTaken } from '../drawer/index.ts';
 import {
   type FormatEntry,
   formatOf,
@@ -55,14 +55,8 @@ export const outlineFile = (file: string, options: TakeOptions = {}): Promise<Ou
     return format.outline(source, toolsFor(file, options));
   });
 
-/** A file without what its places hold, and the way back. */
-export interface CutFile {
-  readonly path: string;
-  /** The file as it was read and as it will be. */
-  readonly before: Uint8Array;
-  readonly after: Uint8Array;
-  /** How to undo it. */
-  readonly undo: ChangedFile;
+/** A file as it is, and without what its places hold. */
+export interface CutFile extends FileWrite {
   /** What had to stay, or now points at nothing. */
   readonly notes: Taken['notes'];
 }
@@ -86,8 +80,7 @@ export const cutFromFile = (
       });
     const before = await readAll(source);
     const { bytes: after, notes } = await format.remove(source, fragments, toolsFor(file, options));
-    const path = await realpath(file);
-    return { path, before, after, notes, undo: fileChange(path, after, before) };
+    return { path: await realpath(file), before, after, notes };
   });
 
 const toolsFor = (file: string, { hidden, csv, address }: TakeOptions): ReadTools => ({

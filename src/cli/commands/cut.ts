@@ -1,13 +1,6 @@
 import { DrawerError } from '../../content/index.ts';
 import type { KeepResult } from '../../drawer/index.ts';
-import {
-  type CutFile,
-  cutFromFile,
-  fileTool,
-  isDrawerAt,
-  removeFromDrawerFile,
-  replaceFile,
-} from '../../node/index.ts';
+import { type CutFile, cutFromFile, isDrawerAt, removeFromDrawerFile } from '../../node/index.ts';
 import type { Place } from '../../places/index.ts';
 import type { Context } from '../context.ts';
 import { type GatherOptions, gather, report, takeOptions, withProgress } from '../gather.ts';
@@ -35,17 +28,8 @@ export async function cut(words: readonly string[], options: GatherOptions, cont
       );
   }
   const results = await withDrawer(context, async (drawer) => {
-    const kept = await drawer.keep(
-      gathered,
-      files.map(({ undo }) => undo),
-    );
+    const kept = await drawer.cut(gathered, files);
     if (kept.every(({ kind }) => kind === 'blank')) return kept;
-    try {
-      for (const file of files) await replaceUnchanged(file);
-    } catch (error) {
-      await drawer.undo();
-      throw error;
-    }
     for (const [file, fragments] of drawers) await removeFromDrawerFile(file, fragments);
     return kept;
   });
@@ -65,19 +49,6 @@ function byFile(places: readonly Place[]): Map<string, Place['fragment'][]> {
   const files = new Map<string, Place['fragment'][]>();
   for (const { file, fragment } of places) files.set(file, [...(files.get(file) ?? []), fragment]);
   return files;
-}
-
-/** Another program may have saved the file since it was read. */
-async function replaceUnchanged({ path, before, after }: CutFile): Promise<void> {
-  const now = await fileTool.read(path);
-  if (!now || Buffer.compare(now, before) !== 0)
-    throw new DrawerError({
-      code: 'write-failed',
-      what: 'The file changed while it was being cut',
-      where: path,
-      next: 'Close it in other programs and try again; nothing was cut',
-    });
-  await replaceFile(path, after);
 }
 
 function inWords(results: readonly KeepResult[], places: readonly Place[]): string {

@@ -40,8 +40,8 @@ export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedD
   const write = <T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> =>
     queue.add(async () => {
       const transaction = begin('readwrite');
+      const rows = new IndexedDbRows(transaction, sealing, words);
       try {
-        const rows = new IndexedDbRows(transaction, sealing, words);
         if ((await rows.findLock()) !== lock) throw lockedMeanwhile();
         const result = await work(rows);
         await rows.finish();
@@ -50,7 +50,7 @@ export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedD
         channel.postMessage([...rows.touched]);
         return result;
       } catch (error) {
-        words.forget(); // it may know what was taken back
+        words.touch(rows.touched); // it may know what is taken back
         await abort(transaction);
         throw storageProblem(error);
       }

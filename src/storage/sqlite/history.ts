@@ -60,7 +60,7 @@ export class History {
       this.#sealing.sealText(words, placeOf('action', column, number));
     this.#prepare(
       'INSERT OR REPLACE INTO action (number, state, name, at, changes, files, reshapes) VALUES (?, ?, ?, ?, ?, ?, ?)',
-    ).run(
+    ).run([
       number,
       state,
       seal(name, 'name'),
@@ -68,7 +68,7 @@ export class History {
       seal(JSON.stringify(changes), 'changes'),
       files ? seal(JSON.stringify(files), 'files') : null,
       reshapes ? 1 : null,
-    );
+    ]);
     if (state === 'done')
       this.#known.change('actions', ({ first, last, anyUndone }) => ({
         first: first === 0 ? number : Math.min(first, number),

@@ -2,19 +2,19 @@ import { closeSync, existsSync, openSync, rmSync, statSync } from 'node:fs';
 import Database from 'libsql';
 import { DrawerError, locate } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
-import { WorkQueue } from '../queue.ts';
 import { noPassphrase } from '../sealing.ts';
 import { Watchers } from '../watchers.ts';
 import { CatchingUp } from './catching-up.ts';
 import { createFile } from './create-file.ts';
-import { identityOf, replacedMeanwhile } from './file-identity.ts';
-import { inTheClear, lockedMeanwhile, newLock, openLock, parseLock, type Sealing } from './lock.ts';
+import { identityOf } from './file-identity.ts';
+import { inTheClear, newLock, openLock, parseLock, type Sealing } from './lock.ts';
 import { patience } from './patience.ts';
 import { isBusy, noDrawer, storageProblem } from './problems.ts';
 import type { Rescue } from './rescue.ts';
 import { reseal } from './reseal.ts';
 import { SqliteRows } from './rows.ts';
 import { applicationId, schema, schemaVersion, upgrades } from './schema.ts';
+import { Works } from './works.ts';
 
 export { identityOf } from './file-identity.ts';
 export type { Rescue } from './rescue.ts';
@@ -32,81 +32,53 @@ export const rescueDrawer = async (path: string, options: RescueOptions = {}): P
  * @throws DrawerError `storage` when the file cannot be opened or is no drawer.
  */
 export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}): Storage {
-  const { database, file, rows: inTheOpen, lock: lockBefore } = open(path);
-  const queue = new WorkQueue();
-  let lock = lockBefore;
+  const { database, file, rows, lock } = open(path);
   let sealing = sealingOf(database, lock, passphrase, path);
-  let rows = lock === undefined ? inTheOpen : new SqliteRows(database, sealing);
   let hasWritten = false;
   const watchers = new Watchers(() => (identityOf(path) === file ? dataVersion(database) : 'replaced'));
-  /** `committed` follows at once, before any other work sees what was changed. */
-  const inside = <T>(
-    begin: string,
-    work: (rows: SqliteRows) => Promise<T>,
-    committed?: (result: T) => void,
-  ): Promise<T> =>
-    queue.add(async () => {
-      try {
-        rows.run(begin);
-        rows.begin();
-        if (identityOf(path) !== file) throw replacedMeanwhile(path);
-        if (rows.findLock() !== lock) throw lockedMeanwhile();
-        const result = await work(rows);
-        rows.settle();
-        rows.run('COMMIT');
-        committed?.(result);
-        if (rows.erased) emptyJournal(database, rows);
-        return result;
-      } catch (error) {
-        if (database.inTransaction) database.exec('ROLLBACK');
-        rows.drop();
-        throw identityOf(path) === file ? storageProblem(error, path) : replacedMeanwhile(path);
-      }
-    });
+  const held = { rows: lock === undefined ? rows : new SqliteRows(database, sealing), lock };
+  const works = new Works({ database, path, file }, held, () => {
+    hasWritten = true;
+    catchingUp.wrote(works.held.rows.waitingSeen());
+    watchers.tell();
+  });
   const catchingUp = new CatchingUp((most) =>
-    inside('BEGIN IMMEDIATE', async (open) => {
+    works.writeAlone(async (open) => {
       open.catchUp(most);
       return open.waiting();
     }),
   );
   const resealed = (next: Sealing, nextLock: string | undefined): Promise<unknown> =>
-    inside(
-      'BEGIN IMMEDIATE',
+    works.writeAlone(
       async () => reseal(database, sealing, next, nextLock),
       (made) => {
-        rows = made;
         sealing = next;
-        lock = nextLock;
+        return { rows: made, lock: nextLock };
       },
     );
   return {
     read: async (work) => {
-      const result = await inside('BEGIN', work);
-      catchingUp.wasRead(rows.waitingSeen());
+      const result = await works.read(work);
+      catchingUp.wasRead(works.held.rows.waitingSeen());
       return result;
     },
-    write: async (work) => {
-      const result = await inside('BEGIN IMMEDIATE', async (open) => {
+    write: (work) =>
+      works.write(async (open) => {
         open.waiting(); // once known, it is counted on
         return work(open);
-      });
-      hasWritten = true;
-      catchingUp.wrote(rows.waitingSeen());
-      watchers.tell();
-      return result;
-    },
+      }),
     watch: (changed) => watchers.add(changed),
-    isLocked: () => lock !== undefined,
+    isLocked: () => works.held.lock !== undefined,
     lock: async (words) => {
       const made = newLock(words);
       await resealed(made.sealing, JSON.stringify(made.lock));
-      await queue.add(async () => withoutTraces(database, path));
+      await works.do(() => withoutTraces(database, path));
     },
     unlock: async () => void (await resealed(inTheClear, undefined)),
     close: async () => {
       watchers.end();
-      await catchingUp.end(hasWritten ? rows.waitingSeen() : 0);
-      return queue.end(async () => {
+      await catchingUp.end(hasWritten ? works.held.rows.waitingSeen() : 0);
+      return works.end(() => {
         if (hasWritten) tidyJournal(database);
         database.close();
       });
@@ -163,12 +135,6 @@ function tidyJournal(database: Database.Database): void {
   } catch (error) {
     if (!isBusy(error)) throw error; // whoever is at it does it
   }
-}
-
-/** What was erased may still stand in the write-ahead log: it is moved into the file, where it is overwritten, and cut off. */
-function emptyJournal(database: Database.Database, rows: SqliteRows): void {
-  database.prepare('PRAGMA wal_checkpoint(TRUNCATE)').all();
-  rows.erased = false;
 }
 
 /** An open database, which file it is, and the lock on it. */

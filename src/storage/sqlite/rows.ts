@@ -58,11 +58,6 @@ export class SqliteRows implements WritableRows {
     this.#history = new History((sql) => this.#prepare(sql), this.#known, sealing);
   }
 
-  /** Runs one of the statements that begin and end transactions. */
-  run(sql: string): void {
-    this.#prepare(sql).run();
-  }
-
   /** How many snippets can only be found by reading them, since their words are not in the index. */
   waiting(): number {
     return this.#sealing.isSealed ? 0 : this.#words.waiting();

@@ -1,0 +1,225 @@
+import { setTimeout } from 'node:timers/promises';
+import type Database from 'libsql';
+import { WorkQueue } from '../queue.ts';
+import { identityOf, replacedMeanwhile } from './file-identity.ts';
+import { lockedMeanwhile } from './lock.ts';
+import { patience } from './patience.ts';
+import { isBusy, storageProblem } from './problems.ts';
+import type { SqliteRows } from './rows.ts';
+
+/** After so many milliseconds those that share a commit have it, and the others wait for the next: other programs wait too. */
+const longest = 20;
+/** So long, in milliseconds, one waits before it asks again whether another program has written, or lets others come in between. */
+const pause = 1;
+
+/** A drawer's file that is open. */
+export interface OpenFile {
+  readonly database: Database.Database;
+  readonly path: string;
+  /** Which file it is, by `identityOf`. */
+  readonly file: string | undefined;
+}
+
+/** What is read and written, and under which lock, as JSON. */
+export interface Held {
+  readonly rows: SqliteRows;
+  readonly lock: string | undefined;
+}
+
+type Work<T> = (rows: SqliteRows) => Promise<T>;
+
+/** A write that waits. */
+interface Waiting {
+  /** Gives what tells of its success, for when that is on disk. */
+  run(rows: SqliteRows): Promise<() => void>;
+  fail(error: unknown): void;
+}
+
+/**
+ * Works on the rows of a file, one after another in the order in which they came, each wholly or not at all. Writes that wait at
+ * the same time share transactions, since a commit takes longer than most of them; none is told of before it is on disk.
+ */
+export class Works {
+  readonly #open: OpenFile;
+  readonly #written: () => void;
+  readonly #queue = new WorkQueue();
+  #held: Held;
+  /** As it was opened. */
+  #timeout: number = patience;
+  /** The writes that came last, while nothing else has come behind them: one that comes now joins them. */
+  #joined: Waiting[] | undefined;
+
+  /** `written` is called after every commit that writes have brought about, before they are told of. */
+  constructor(open: OpenFile, held: Held, written: () => void) {
+    this.#open = open;
+    this.#held = held;
+    this.#written = written;
+  }
+
+  get held(): Held {
+    return this.#held;
+  }
+
+  read<T>(work: Work<T>): Promise<T> {
+    return this.#add(() => this.#inside('BEGIN', work));
+  }
+
+  write<T>(work: Work<T>): Promise<T> {
+    return new Promise((fulfil, fail) => {
+      const run = async (rows: SqliteRows) => {
+        const result = await work(rows);
+        return () => fulfil(result);
+      };
+      this.#join({ run, fail });
+    });
+  }
+
+  /** A write in a transaction of its own, of which nobody is told; `next` is what it makes of all that is held. */
+  writeAlone<T>(work: Work<T>, next?: (result: T) => Held): Promise<T> {
+    return this.#add(() => this.#inside('BEGIN IMMEDIATE', work, next));
+  }
+
+  /** Something that is done while nothing else is. */
+  do(work: () => void): Promise<void> {
+    return this.#add(async () => this.#alone(work));
+  }
+
+  /** As `WorkQueue.end`. */
+  end(work: () => void): Promise<void> {
+    this.#joined = undefined;
+    return this.#queue.end(async () => this.#alone(work));
+  }
+
+  #alone(work: () => void): void {
+    this.#waitAtMost(patience);
+    work();
+  }
+
+  #add<T>(work: () => Promise<T>): Promise<T> {
+    this.#joined = undefined;
+    return this.#queue.add(work);
+  }
+
+  #join(write: Waiting): void {
+    if (this.#joined) {
+      this.#joined.push(write);
+      return;
+    }
+    const joined = [write];
+    this.#add(() => this.#writeAll(joined)).catch((error: unknown) => {
+      this.#letNoneJoin(joined);
+      for (const { fail } of joined) fail(error);
+    });
+    this.#joined = joined;
+  }
+
+  #letNoneJoin(joined: readonly Waiting[]): void {
+    if (this.#joined === joined) this.#joined = undefined;
+  }
+
+  async #writeAll(waiting: Waiting[]): Promise<void> {
+    await this.#writeSome(waiting);
+    while (waiting.length > 0) {
+      await setTimeout(pause);
+      await this.#writeSome(waiting);
+    }
+    this.#letNoneJoin(waiting);
+  }
+
+  /** Runs the first of those that wait in one transaction. */
+  async #writeSome(waiting: Waiting[]): Promise<void> {
+    const inIt: Waiting[] = [];
+    const tell: (() => void)[] = [];
+    try {
+      await this.#inside('BEGIN IMMEDIATE', async (rows) => {
+        const until = performance.now() + longest;
+        do {
+          const write = waiting.shift();
+          if (!write) break;
+          inIt.push(write);
+          tell.push(inIt.length === 1 ? await write.run(rows) : await this.#beside(rows, write));
+        } while (performance.now() < until);
+      });
+    } catch (error) {
+      // Where nothing could begin, all that wait have waited as long.
+      for (const { fail } of inIt.length > 0 ? inIt : waiting.splice(0)) fail(error);
+      return;
+    }
+    this.#written();
+    for (const each of tell) each();
+  }
+
+  /** Runs one that takes back only itself where it fails; gives what tells of that, or of its success. */
+  async #beside(rows: SqliteRows, write: Waiting): Promise<() => void> {
+    const { database } = this.#open;
+    rows.settle();
+    database.exec('SAVEPOINT beside');
+    try {
+      const done = await write.run(rows);
+      rows.settle();
+      database.exec('RELEASE beside');
+      return done;
+    } catch (error) {
+      if (!database.inTransaction) throw error; // all is taken back
+      database.exec('ROLLBACK TO beside; RELEASE beside');
+      rows.drop();
+      const problem = this.#problem(error);
+      return () => write.fail(problem);
+    }
+  }
+
+  async #inside<T>(begin: 'BEGIN' | 'BEGIN IMMEDIATE', work: Work<T>, next?: (result: T) => Held): Promise<T> {
+    const { rows, lock } = this.#held;
+    const { database, path, file } = this.#open;
+    try {
+      await this.#begin(begin);
+      rows.begin();
+      if (identityOf(path) !== file) throw replacedMeanwhile(path);
+      if (rows.findLock() !== lock) throw lockedMeanwhile();
+      const result = await work(rows);
+      rows.settle();
+      database.exec('COMMIT');
+      if (next) this.#held = next(result);
+      if (rows.erased) this.#emptyJournal();
+      return result;
+    } catch (error) {
+      if (database.inTransaction) database.exec('ROLLBACK');
+      rows.drop();
+      throw this.#problem(error);
+    }
+  }
+
+  #problem(error: unknown): unknown {
+    const { path, file } = this.#open;
+    return identityOf(path) === file ? storageProblem(error, path) : replacedMeanwhile(path);
+  }
+
+  /** Waits for other programs that write, without keeping this one from anything else. */
+  async #begin(begin: 'BEGIN' | 'BEGIN IMMEDIATE'): Promise<void> {
+    const until = performance.now() + patience;
+    this.#waitAtMost(begin === 'BEGIN' ? patience : 0);
+    for (;;) {
+      try {
+        // Not as a statement that is kept: one that finds the file busy would stay in the way of others.
+        return void this.#open.database.exec(begin);
+      } catch (error) {
+        if (!isBusy(error) || performance.now() > until) throw error;
+        await setTimeout(pause);
+      }
+    }
+  }
+
+  /** How long SQLite itself waits for others, in milliseconds; nothing else goes on meanwhile. */
+  #waitAtMost(milliseconds: number): void {
+    if (this.#timeout === milliseconds) return;
+    this.#open.database.exec(`PRAGMA busy_timeout = ${milliseconds}`);
+    this.#timeout = milliseconds;
+  }
+
+  /** What was erased may still stand in the write-ahead log: it is moved into the file, where it is overwritten, and cut off. */
+  #emptyJournal(): void {
+    this.#waitAtMost(patience);
+    this.#open.database.prepare('PRAGMA wal_checkpoint(TRUNCATE)').all();
+    this.#held.rows.erased = false;
+  }
+}
