@@ -78,6 +78,25 @@ it('does all a drawer does while it is locked, and writes nothing in the clear',
   expect(bytesOf(path)).not.toMatch(words);
 });
 
+it('is locked between the calls before and those behind, which close it at once, and keeps no trace', async () => {
+  const { path, drawer } = await filled();
+  const keep = (text: string) => drawer.keep([{ content: run(text), origin: { file: 'ledger.docx' } }]);
+  const [, , , found] = await Promise.all([
+    keep('swordfish before'),
+    drawer.lock(passphrase),
+    keep('swordfish behind'),
+    drawer.find(['swordfish']),
+    drawer.close(),
+  ]);
+  expect([found.map(({ position }) => position), bytesOf(path)]).toEqual([[5, 4, 1], expect.not.stringMatching(words)]);
+  const again = await openDrawer(path, { passphrase });
+  const [, listed] = await Promise.all([again.unlock(), again.list(), again.lock('another'), again.close()]);
+  expect(listed).toHaveLength(5);
+  expect(bytesOf(path)).not.toMatch(words);
+  await expect(openDrawer(path, { passphrase })).rejects.toMatchObject({ code: 'locked' });
+  await (await openDrawer(path, { passphrase: 'another' })).close();
+});
+
 it('opens with its passphrase only, and says so', async () => {
   const { path, drawer } = await filled();
   const other = await openDrawer(path);

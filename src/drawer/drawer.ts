@@ -428,18 +428,18 @@ export class Drawer {
         what: 'An empty passphrase locks nothing',
         next: 'Choose one of several words',
       });
-    await this.#calls.hand(async () => this.#storage.lock?.(passphrase));
+    await this.#calls.whole(async () => this.#storage.lock?.(passphrase));
   }
 
   /** Takes the lock off: everything is in the clear again. */
   async unlock(): Promise<void> {
-    await this.#calls.hand(async () => (this.isLocked() ? this.#storage.unlock?.() : undefined));
+    await this.#calls.whole(async () => (this.isLocked() ? this.#storage.unlock?.() : undefined));
   }
 
   /** Ends all watching, and frees its file. From then on everything else fails with `storage`; closing again does nothing. */
   close(): Promise<void> {
     for (const stop of this.#watching) stop();
-    return this.#calls.hand(() => this.#storage.close());
+    return this.#calls.whole(() => this.#storage.close());
   }
 
   #change<L>(
