@@ -93,6 +93,49 @@ const keeping = (timed, before = () => undefined) => ({
   expected: 10_000,
 });
 
+/** Puts the rows that keeping 10,000 makes into a drawer's tables by bare statements, so many in a transaction. */
+const bareRows = (each) => ({
+  prepare: async () => {
+    const all = gatherings(10_000);
+    const { default: Database } = await import('libsql');
+    const rowsOf = (database, table) =>
+      database
+        .prepare(`SELECT * FROM ${table}`)
+        .all()
+        .map((row) => Object.values(row));
+    const { snippets, actions } = await inScratch(async (path) => {
+      const drawer = await open(path);
+      if (each === 1) for (const one of all) await drawer.keep([one]);
+      else await drawer.keep(all);
+      await drawer.close();
+      const database = new Database(path);
+      const rows = { snippets: rowsOf(database, 'snippet'), actions: rowsOf(database, 'action') };
+      database.close();
+      return rows;
+    });
+    return () =>
+      inScratch(async (path) => {
+        await (await open(path)).close();
+        const database = new Database(path);
+        database.exec('PRAGMA synchronous = FULL; PRAGMA secure_delete = ON; PRAGMA wal_autocheckpoint = 4000');
+        const insert = (table, count) =>
+          database.prepare(`INSERT INTO ${table} VALUES (${Array(count).fill('?').join(', ')})`);
+        const [keep, act] = [insert('snippet', snippets[0].length), insert('action', actions[0].length)];
+        const start = performance.now();
+        for (let from = 0; from < snippets.length; from += each) {
+          database.exec('BEGIN IMMEDIATE');
+          for (const row of snippets.slice(from, from + each)) keep.run(row);
+          act.run([from + 1, ...actions[from % actions.length].slice(1)]);
+          database.exec('COMMIT');
+        }
+        const milliseconds = performance.now() - start;
+        database.close();
+        return { result: 1, milliseconds };
+      });
+  },
+  expected: 1,
+});
+
 export const keepingTasks = {
   'find, 95th percentile': find(0.95),
   'find, longest': find(1),
@@ -147,6 +190,8 @@ export const keepingTasks = {
     for (const one of all) await drawer.keep([one]);
   }),
   'gathers at once, each durable': keeping((drawer, all) => Promise.all(all.map((one) => drawer.keep([one])))),
+  'their rows, a transaction each': bareRows(1),
+  'their rows in one transaction': bareRows(10_000),
   'append and fsync': {
     prepare: async () => {
       const all = gatherings(10_000).map((one) => JSON.stringify(one));
@@ -274,6 +319,12 @@ export const keepingRows = [
     slowFsync: true,
   },
   {
+    what: 'their rows alone put into the same tables by bare statements',
+    task: 'their rows, a transaction each',
+    floor: 'append and fsync',
+    floorSays: 'append to a file and fsync',
+  },
+  {
     what: '10,000 gathers handed over at once, each durable when it is told of',
     task: 'gathers at once, each durable',
     floor: 'append and fsync',
@@ -295,6 +346,12 @@ export const keepingRows = [
     floor: 'bare inserts of 10,000',
     floorSays: 'bare inserts of the same words, with a key and an order',
     goal: 1.5,
+  },
+  {
+    what: 'its rows alone put into the same tables by bare statements',
+    task: 'their rows in one transaction',
+    floor: 'bare inserts of 10,000',
+    floorSays: 'the same',
   },
   {
     what: 'their words put into the index behind it, in a pause or before the program ends',

@@ -14,6 +14,7 @@ import {
 } from 'drawer';
 import { sqliteStorage } from 'drawer/node';
 import * as fc from 'fast-check';
+import Database from 'libsql';
 import { indexUpTo } from './support/index-reach.ts';
 import { countingTools } from './support/storages.ts';
 
@@ -134,3 +135,23 @@ describe.each<[string, () => Promise<Kept>]>([
     expect(erased).toBeGreaterThan(20);
   }, 120_000);
 });
+
+it('leave the journal as soon as another program that reads meanwhile lets them, and do not hold up this one', async () => {
+  const { storage, bytes } = await inFile(false);
+  const path = join(folder, `${made}.drawer`);
+  const drawer = new Drawer(storage, countingTools());
+  const [kept] = await drawer.keep([{ content: run('swordfish'), origin: {}, secret: true }]);
+  const other = new Database(path);
+  other.exec('BEGIN');
+  other.prepare('SELECT count(*) FROM snippet').get();
+  let ticks = 0;
+  const timer = setInterval(() => ticks++, 10);
+  expect(await drawer.remove(kept?.kind === 'kept' ? [kept.head.id] : [])).toMatchObject({ erased: 1 });
+  clearInterval(timer);
+  expect([ticks > 20, bytes()]).toEqual([true, expect.stringContaining('swordfish')]);
+  other.exec('COMMIT');
+  await drawer.keep([{ content: run('oak'), origin: {} }]);
+  expect(bytes()).not.toContain('swordfish');
+  await drawer.close();
+  other.close();
+}, 20_000);

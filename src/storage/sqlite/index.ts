@@ -72,16 +72,13 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
     lock: async (words) => {
       const made = newLock(words);
       await resealed(made.sealing, JSON.stringify(made.lock));
-      await works.do(() => withoutTraces(database, path));
+      await works.cleanUp(() => withoutTraces(database, path));
     },
     unlock: async () => void (await resealed(inTheClear, undefined)),
     close: async () => {
       watchers.end();
       await catchingUp.end(hasWritten ? works.held.rows.waitingSeen() : 0);
-      return works.end(() => {
-        if (hasWritten) tidyJournal(database);
-        database.close();
-      });
+      return works.end(hasWritten);
     },
   };
 }
@@ -115,10 +112,9 @@ function sealingOf(
   }
 }
 
-/** Nothing of what was in the clear stays: not in the file, its journal, or copies of older versions beside it. */
+/** Nothing of what was in the clear stays in the file, or in copies of older versions beside it. */
 function withoutTraces(database: Database.Database, path: string): void {
   database.exec('PRAGMA temp_store = MEMORY; VACUUM');
-  database.prepare('PRAGMA wal_checkpoint(TRUNCATE)').all();
   for (let version = 1; version < schemaVersion; version++) rmSync(copyOf(path, version), { force: true });
 }
 
@@ -127,15 +123,6 @@ const copyOf = (path: string, version: number): string => `${path}.version-${ver
 /** Rises when another connection has changed the file. */
 const dataVersion = (database: Database.Database): number =>
   database.inTransaction ? Number.NaN : numberOf(database, 'data_version');
-
-/** Moves what the journal holds into the file, as far as nobody else reads it, so that the file alone is the whole drawer. */
-function tidyJournal(database: Database.Database): void {
-  try {
-    database.prepare('PRAGMA wal_checkpoint(PASSIVE)').all();
-  } catch (error) {
-    if (!isBusy(error)) throw error; // whoever is at it does it
-  }
-}
 
 /** An open database, which file it is, and the lock on it. */
 interface Opened {

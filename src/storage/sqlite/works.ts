@@ -44,6 +44,8 @@ export class Works {
   readonly #written: () => void;
   readonly #queue = new WorkQueue();
   #held: Held;
+  /** Whether the journal may still hold what was erased, since it could not be emptied. */
+  #hasErasedInVain = false;
   /** As it was opened. */
   #timeout: number = patience;
   /** The writes that came last, while nothing else has come behind them: one that comes now joins them. */
@@ -79,20 +81,23 @@ export class Works {
     return this.#add(() => this.#inside('BEGIN IMMEDIATE', work, next));
   }
 
-  /** Something that is done while nothing else is. */
-  do(work: () => void): Promise<void> {
-    return this.#add(async () => this.#alone(work));
+  /** Does something to the file as a whole, and leaves nothing of what it held before in the journal. */
+  cleanUp(work: () => void): Promise<void> {
+    return this.#add(async () => {
+      this.#waitAtMost(patience);
+      work();
+      this.#held.rows.erased = true;
+      await this.#emptyJournal(patience);
+    });
   }
 
-  /** As `WorkQueue.end`. */
-  end(work: () => void): Promise<void> {
+  /** Closes the file behind all that waits, as `WorkQueue.end` does; `hasWritten` tidies it, so that it alone is the whole drawer. */
+  end(hasWritten: boolean): Promise<void> {
     this.#joined = undefined;
-    return this.#queue.end(async () => this.#alone(work));
-  }
-
-  #alone(work: () => void): void {
-    this.#waitAtMost(patience);
-    work();
+    return this.#queue.end(async () => {
+      if (hasWritten) await this.#emptyJournal(this.#held.rows.erased ? patience : 0);
+      this.#open.database.close();
+    });
   }
 
   #add<T>(work: () => Promise<T>): Promise<T> {
@@ -180,7 +185,7 @@ export class Works {
       rows.settle();
       database.exec('COMMIT');
       if (next) this.#held = next(result);
-      if (rows.erased) this.#emptyJournal();
+      if (rows.erased) await this.#emptyJournal(this.#hasErasedInVain ? 0 : patience);
       return result;
     } catch (error) {
       if (database.inTransaction) database.exec('ROLLBACK');
@@ -216,10 +221,29 @@ export class Works {
     this.#timeout = milliseconds;
   }
 
-  /** What was erased may still stand in the write-ahead log: it is moved into the file, where it is overwritten, and cut off. */
-  #emptyJournal(): void {
-    this.#waitAtMost(patience);
-    this.#open.database.prepare('PRAGMA wal_checkpoint(TRUNCATE)').all();
+  /**
+   * Moves what the write-ahead log holds into the file, where what was erased is overwritten, and cuts it off: it may still
+   * stand there. While others read that cannot be done, so it is tried for so many milliseconds, and then after every write.
+   */
+  async #emptyJournal(wait: number): Promise<void> {
+    const until = performance.now() + wait;
+    this.#waitAtMost(0);
+    while (!this.#cutJournal()) {
+      this.#hasErasedInVain = performance.now() > until;
+      if (this.#hasErasedInVain) return;
+      await setTimeout(pause);
+    }
+    this.#hasErasedInVain = false;
     this.#held.rows.erased = false;
+  }
+
+  /** Whether that could be done; what was written is safe either way. */
+  #cutJournal(): boolean {
+    try {
+      const row = this.#open.database.prepare('PRAGMA wal_checkpoint(TRUNCATE)').get() as { busy: number } | undefined;
+      return row?.busy === 0;
+    } catch {
+      return false;
+    }
   }
 }
