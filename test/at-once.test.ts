@@ -209,6 +209,17 @@ describe('writes that wait at the same time, in a file', () => {
     await drawer.close();
   }, 60_000);
 
+  it('wait for one another in one program too, where that has the file open twice', async () => {
+    const path = newPath();
+    const both = [await openDrawer(path), await openDrawer(path)];
+    const keeps = Array.from({ length: 60 }, (_, index) => (both[index % 2] as Drawer).keep([gathered(`k${index}`)]));
+    expect((await Promise.all(keeps)).flat().map(({ kind }) => kind)).toEqual(Array(60).fill('kept'));
+    for (const drawer of both) {
+      expect([await drawer.count(), (await drawer.check()).faults]).toEqual([60, []]);
+      await drawer.close();
+    }
+  });
+
   it('are done before a close that comes behind them, and later ones are refused', async () => {
     const path = newPath();
     const drawer = await openDrawer(path);
