@@ -138,9 +138,9 @@ export class Drawer {
   }
 
   /**
-   * Keeps things at the end and writes the files they are cut from, as they are without them: one action, of which the same
-   * is true as of `writeFiles`. Where all of it is blank nothing is kept or cut.
-   * @throws DrawerError as `keep` does; `refused` for something that the rules ignore; `write-failed`
+   * Keeps things at the end, and writes the files that they are cut from without them: one action, as `writeFiles` does it.
+   * Where all of them are blank nothing is kept or cut.
+   * @throws DrawerError as `keep` and `writeFiles` do; `refused` where the rules ignore one of them.
    */
   async cut(gathered: readonly Gathered[], files: readonly FileWrite[]): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
@@ -460,7 +460,9 @@ export class Drawer {
       const read = await this.#storage.read(async (rows) =>
         (await dueIn(rows, now)).length > 0 ? undefined : { result: await work(rows, loaded) },
       );
-      return read ? read.result : this.#writeNow((rows) => work(rows, loaded), now);
+      if (read) return read.result;
+      await this.#writeNow(async () => undefined, now);
+      return this.#storage.read((rows) => work(rows, loaded));
     }, loading);
   }
 

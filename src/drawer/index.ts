@@ -6,7 +6,7 @@ export * from './exchange.ts';
 export * from './facts.ts';
 export * from './file-change.ts';
 export * from './gathered.ts';
-export type { ChangedFile, Gathered, KeepResult } from './keep.ts';
+export type { Gathered, KeepResult } from './keep.ts';
 export { type Mark, markInWords } from './mark.ts';
 export type { Merged } from './merge.ts';
 export type { MovePlace } from './move.ts';
