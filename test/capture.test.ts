@@ -300,6 +300,22 @@ it('lands where the caret was, though the panel has the focus, and the browserâ€
   expect(await page.locator('#rich').innerHTML()).toContain('<strong>heavy</strong>');
 });
 
+it('pastes what comes next once for each time it is asked, however fast', async () => {
+  const page = await visit();
+  await page.evaluate(() =>
+    window.drawer.keep(
+      ['oak', 'larch', 'elm'].map((text) => ({
+        content: { shape: 'run', inlines: [{ type: 'text', text }] },
+        origin: {},
+      })),
+    ),
+  );
+  await page.locator('#words').fill('');
+  await Promise.all([1, 2, 3].map(() => page.keyboard.press('Alt+Shift+N')));
+  await heard(page, /Nothing is left in the sequence/);
+  expect(await page.locator('#words').inputValue()).toBe('oaklarchelm');
+});
+
 it('lays out the slips in sight and no others, of thousands, and goes to the last by one key', async () => {
   const page = await visit();
   await page.evaluate(() =>

@@ -205,7 +205,13 @@ export class DrawerPanel extends LitElement implements PanelHost {
 
   /** Pastes what comes next in the sequence where the caret is. */
   pasteNext(): Promise<void> {
-    return this.attempt(() => this.#deeds.pasteNext());
+    return this.#inTurn(() => this.#deeds.pasteNext());
+  }
+
+  /** What is asked for in quick succession is done in that order, each when the one before it is done. */
+  #inTurn(work: () => Promise<unknown>): Promise<void> {
+    this.#keyed = this.#keyed.then(() => this.attempt(work));
+    return this.#keyed;
   }
 
   // --- Keys ------------------------------------------------------------------------------------------------------------
@@ -226,8 +232,7 @@ export class DrawerPanel extends LitElement implements PanelHost {
     if (!walked && deed === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    // Keys pressed in quick succession are done in that order.
-    if (deed !== undefined) this.#keyed = this.#keyed.then(() => this.attempt(() => this.do(deed as PanelKey)));
+    if (deed !== undefined) void this.#inTurn(() => this.do(deed as PanelKey));
   }
 
   /** Does what a key or button stands for, with the slips chosen or the one at hand. */
@@ -494,12 +499,12 @@ export class DrawerPanel extends LitElement implements PanelHost {
       <div class="row">
         ${this.#button(
           chosen > 0 ? words.say('do.pasteChosen', { count: chosen }) : words.say('do.paste'),
-          () => deeds.paste(),
+          () => this.#inTurn(() => deeds.paste()),
           { main: true, off: none },
         )}
         ${this.#button(words.say('do.pasteAll'), () => deeds.pasteAll(), { off: none })}
         ${this.#button(words.say('do.merge'), () => this.do('merge'), { off: chosen < 2 })}
-        ${this.#button(words.say('do.undo'), () => deeds.undo())}
+        ${this.#button(words.say('do.undo'), () => this.#inTurn(() => deeds.undo()))}
         <button
           type="button"
           class="handle"
@@ -524,7 +529,7 @@ export class DrawerPanel extends LitElement implements PanelHost {
               : words.say('nextNone')
           }</span
         >
-        ${this.#button(words.say('do.pasteNext'), () => deeds.pasteNext(), { off: !sequence?.next, key: 'Alt+Shift+N' })}
+        ${this.#button(words.say('do.pasteNext'), () => this.pasteNext(), { off: !sequence?.next, key: 'Alt+Shift+N' })}
       </div>
       <div id="more" role="group" aria-label=${words.say('moreOf')} ?hidden=${!this.#isOpen}>
         ${this.#isOpen ? this.#renderMore(model, isPaused, fullness) : nothing}
@@ -543,7 +548,9 @@ export class DrawerPanel extends LitElement implements PanelHost {
     const none = model.rows === 0;
     const slip = model.atHand;
     const does = (key: PanelKey, phrase: PhraseName = phraseOf[key], off = none): TemplateResult =>
-      this.#button(words.say(phrase), () => this.do(key), { off });
+      this.#button(words.say(phrase), () => this.#inTurn(() => this.do(key)), { off });
+    const step = (phrase: PhraseName, by: 1 | -1 | 'start'): TemplateResult =>
+      this.#button(words.say(phrase), () => this.#inTurn(() => deeds.step(by)), { off: none });
     return html`
       <fieldset>
         <legend>${words.say('withSlips')}</legend>
@@ -557,9 +564,7 @@ export class DrawerPanel extends LitElement implements PanelHost {
       <fieldset>
         <legend>${words.say('withDrawer')}</legend>
         <div class="row">
-          ${this.#button(words.say('do.skip'), () => deeds.step(1), { off: none })}
-          ${this.#button(words.say('do.stepBack'), () => deeds.step(-1), { off: none })}
-          ${this.#button(words.say('do.restart'), () => deeds.step('start'), { off: none })} ${does('chooseAll')}
+          ${step('do.skip', 1)} ${step('do.stepBack', -1)} ${step('do.restart', 'start')} ${does('chooseAll')}
           ${does('redo', 'do.redo', false)} ${this.#button(words.say('do.rules'), () => this.#rules())}
           ${this.#button(words.say(isPaused ? 'do.resume' : 'do.pause'), () => deeds.pause(!isPaused))}
           ${this.#button(words.say(model.drawer.isLocked() ? 'do.unlock' : 'do.lock'), () => this.#lock())}
