@@ -54,6 +54,41 @@ it('leaves secrets out of files of snippets, and takes them along between drawer
   expect((await travelling('new.drawer'))[2]).toMatchObject({ secret: true });
 });
 
+it('cuts out of another drawer what it took and nothing else: no secret it did not name, none that is held', async () => {
+  await gatherAll();
+  await place.run('mark', '3', '--secret');
+  const [fern] = ['own.drawer', 'fern.drawer'].map((name) => place.path(name)).slice(1);
+  const cut = await place.run('cut', 'own.drawer', '--drawer', fern ?? '');
+  expect(cut.out.split('\n').slice(2)).toEqual([
+    'Taken out of own.drawer. drawer undo --drawer own.drawer brings it back there.',
+    '1 snippet held in own.drawer, and left there too.',
+    '',
+  ]);
+  expect(cut.err).toBe('Simplified: secret snippet, left where it is\n');
+  expect((await travelling('own.drawer')).map(({ label, secret, facts }) => label ?? secret ?? facts.what)).toEqual([
+    'Hull',
+    true,
+  ]);
+  expect(await travelling('fern.drawer')).toHaveLength(2);
+  const named = await place.run('cut', 'own.drawer#2', '--drawer', fern ?? '');
+  expect(named.out).toContain('1 secret snippet gone from own.drawer for good, and here now.\n');
+  expect((await travelling('fern.drawer'))[2]).toMatchObject({ secret: true });
+  await place.run('undo', '--drawer', 'own.drawer');
+  expect(await travelling('own.drawer')).toHaveLength(2);
+});
+
+it('cuts nothing out of another drawer that is not kept, or where that may not be', async () => {
+  await place.run('copy', '--text', 'oak', '--drawer', 'other.drawer');
+  await place.run('copy', place.demo('log.md'), '--drawer', 'other.drawer');
+  await place.run('rules', 'ignore=log.md');
+  const ignored = await place.run('cut', 'other.drawer');
+  expect([ignored.code, ignored.err]).toEqual([1, expect.stringMatching(/nothing is gathered from there/)]);
+  await place.run('rules', 'ignore=', 'most=1');
+  expect((await place.run('cut', 'other.drawer')).err).toMatch(/full|takes|more/);
+  expect(await travelling('other.drawer')).toHaveLength(2);
+  expect(await travelling('own.drawer')).toHaveLength(0);
+});
+
 it.each<[string, (file: Record<string, unknown>) => unknown, RegExp]>([
   ['a wrong type', (file) => ({ ...file, snippets: { length: 3 } }), /snippets/],
   ['a huge number', (file) => withContent(file, { shape: 'picture', picture: { ...picture, width: 1e308 } }), /width/],

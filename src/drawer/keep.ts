@@ -104,7 +104,7 @@ export async function keep(
   };
   const outcomes: Outcome[] = [];
   for (const draft of drafts) outcomes.push('look' in draft ? await outcomeOf(rows, draft, plan, settings) : draft);
-  if (options.files?.length) for (const outcome of outcomes) checkTaken(outcome);
+  if (options.files) for (const outcome of outcomes) checkTaken(outcome);
   const { letGo, count } = await makeRoom(rows, plan.added, plan.moved, settings);
   const isNothing = outcomes.every((outcome) => 'result' in outcome && outcome.result.kind === 'blank');
   const files = isNothing ? [] : (options.files ?? []);
@@ -146,7 +146,7 @@ export async function keep(
 const isFromThere = ({ origin }: Snippet, other: Snippet): boolean =>
   JSON.stringify(origin) === JSON.stringify(other.origin);
 
-/** What is cut from a file has to be here afterwards. */
+/** What is cut has to be here afterwards. */
 function checkTaken(outcome: Outcome): void {
   if (!('result' in outcome) || outcome.result.kind !== 'ignored') return;
   throw new DrawerError({

@@ -1,5 +1,5 @@
 import { asBlocks, clipped, DrawerError } from '../content/index.ts';
-import type { Drawer, Listed } from '../drawer/index.ts';
+import type { Drawer, Listed, Removed } from '../drawer/index.ts';
 import type { Outline, Source, Taken } from '../formats/index.ts';
 import type { Fragment } from '../places/index.ts';
 import { openFile } from './files.ts';
@@ -49,13 +49,27 @@ export const takeFromDrawerFile = (file: string, fragment: Fragment): Promise<Ta
     };
   });
 
-/** Takes snippets out of another drawer, once they are safe elsewhere; that drawer can bring them back. */
-export const removeFromDrawerFile = (file: string, fragments: readonly Fragment[]): Promise<void> =>
+/**
+ * Takes out of another drawer the snippets that were taken from it and are still there, wherever they stand now, once they
+ * are safe elsewhere. That drawer can bring them back, but for secrets; those that it holds stay.
+ */
+export const removeFromDrawerFile = (file: string, taken: readonly Taken[]): Promise<Removed> =>
   withOtherDrawer(file, async (drawer) => {
-    const ids = new Set<string>();
-    for (const fragment of fragments) for (const { head } of await select(drawer, fragment)) ids.add(head.id);
-    await drawer.remove([...ids], { builtUp: true });
+    const ids: string[] = [];
+    for (const { brings } of taken.flatMap(({ separate = [] }) => separate))
+      if (typeof brings?.id === 'string' && (await holds(drawer, brings.id))) ids.push(brings.id);
+    return drawer.remove(ids, { builtUp: true });
   });
+
+async function holds(drawer: Drawer, id: string): Promise<boolean> {
+  try {
+    await drawer.positionOf(id);
+    return true;
+  } catch (error) {
+    if (DrawerError.is(error) && error.code === 'not-found') return false;
+    throw error;
+  }
+}
 
 export const outlineDrawerFile = (file: string): Promise<Outline> =>
   readingOtherDrawer(file, async (drawer) => ({

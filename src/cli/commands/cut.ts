@@ -1,6 +1,7 @@
-import { DrawerError } from '../../content/index.ts';
-import type { KeepResult } from '../../drawer/index.ts';
-import { type CutFile, cutFromFile, isDrawerAt, removeFromDrawerFile } from '../../node/index.ts';
+import { DrawerError, locate, plural } from '../../content/index.ts';
+import type { KeepResult, Removed } from '../../drawer/index.ts';
+import type { Taken } from '../../formats/index.ts';
+import { type CutFile, checkWritable, cutFromFile, isDrawerAt, removeFromDrawerFile } from '../../node/index.ts';
 import type { Place } from '../../places/index.ts';
 import type { Context } from '../context.ts';
 import { type GatherOptions, gather, report, takeOptions, withProgress } from '../gather.ts';
@@ -18,19 +19,24 @@ export async function cut(words: readonly string[], options: GatherOptions, cont
       next: 'Use drawer copy -',
     });
   const { places, gathered, taken } = await gather(words, options, context);
-  const drawers: [string, Place['fragment'][]][] = [];
-  const files: CutFile[] = [];
-  for (const [file, fragments] of byFile(places)) {
-    if (await isDrawerAt(file)) drawers.push([file, fragments]);
-    else
-      files.push(
-        await withProgress(`Cutting ${file}`, context, () => cutFromFile(file, fragments, takeOptions(options))),
-      );
+  const drawers = new Map<string, readonly Taken[]>();
+  const files = new Map<string, CutFile>();
+  for (const [file, cut] of byFile(places, taken)) {
+    if (await isDrawerAt(file)) {
+      await checkWritable(file).catch((error: unknown) => {
+        throw locate(error, file);
+      });
+      drawers.set(file, cut.taken);
+    } else {
+      const cutting = (): Promise<CutFile> => cutFromFile(file, cut.fragments, takeOptions(options));
+      files.set(file, await withProgress(`Cutting ${file}`, context, cutting));
+    }
   }
+  const removed = new Map<string, Removed>();
   const results = await withDrawer(context, async (drawer) => {
-    const kept = await drawer.cut(gathered, files);
+    const kept = await drawer.cut(gathered, [...files.values()]);
     if (kept.every(({ kind }) => kind === 'blank')) return kept;
-    for (const [file, fragments] of drawers) await removeFromDrawerFile(file, fragments);
+    for (const [file, snippets] of drawers) removed.set(file, await removeFromDrawerFile(file, snippets));
     return kept;
   });
   report(
@@ -40,19 +46,36 @@ export async function cut(words: readonly string[], options: GatherOptions, cont
     context,
   );
   if (options.quiet || options.json) return;
-  context.print(inWords(results, places));
-  const left = files.flatMap(({ notes }) => notes.map(({ what }) => what));
+  for (const line of inWords(results, [...files.keys()], removed)) context.print(line);
+  const left = [...files.values()].flatMap(({ notes }) => notes.map(({ what }) => what));
   if (left.length > 0) context.remark(`Left alone: ${[...new Set(left)].join('; ')}`);
 }
 
-function byFile(places: readonly Place[]): Map<string, Place['fragment'][]> {
-  const files = new Map<string, Place['fragment'][]>();
-  for (const { file, fragment } of places) files.set(file, [...(files.get(file) ?? []), fragment]);
+/** What is cut of each file, and what was taken of it. */
+function byFile(
+  places: readonly Place[],
+  taken: readonly Taken[],
+): Map<string, { readonly fragments: Place['fragment'][]; readonly taken: Taken[] }> {
+  const files = new Map<string, { fragments: Place['fragment'][]; taken: Taken[] }>();
+  for (const [at, { file, fragment }] of places.entries()) {
+    const cut = files.get(file) ?? { fragments: [], taken: [] };
+    cut.fragments.push(fragment);
+    cut.taken.push(taken[at] as Taken);
+    files.set(file, cut);
+  }
   return files;
 }
 
-function inWords(results: readonly KeepResult[], places: readonly Place[]): string {
-  if (results.every(({ kind }) => kind === 'blank')) return 'Nothing was cut.';
-  const files = [...new Set(places.map(({ file }) => file))].join(', ');
-  return `Taken out of ${files}. drawer undo puts it back.`;
+function* inWords(
+  results: readonly KeepResult[],
+  files: readonly string[],
+  removed: ReadonlyMap<string, Removed>,
+): Generator<string> {
+  if (results.every(({ kind }) => kind === 'blank')) return yield 'Nothing was cut.';
+  if (files.length > 0) yield `Taken out of ${files.join(', ')}. drawer undo puts it back.`;
+  for (const [file, { removed: gone, held, erased }] of removed) {
+    if (gone > erased) yield `Taken out of ${file}. drawer undo --drawer ${file} brings it back there.`;
+    if (erased > 0) yield `${plural(erased, 'secret snippet')} gone from ${file} for good, and here now.`;
+    if (held > 0) yield `${plural(held, 'snippet')} held in ${file}, and left there too.`;
+  }
 }
