@@ -77,6 +77,45 @@ it('cuts out of another drawer what it took and nothing else: no secret it did n
   expect(await travelling('own.drawer')).toHaveLength(2);
 });
 
+describe('what is taken out when it was pasted', () => {
+  const left = async () =>
+    (await travelling('own.drawer')).map(({ label, secret, facts }) => label ?? (secret ? 'secret' : facts.preview));
+  const stays = '1 held one stays (drawer mark held --release).\n';
+
+  beforeEach(async () => {
+    for (const text of ['oak', 'larch', 'elm', 'hull']) await place.run('copy', '--text', text);
+    await place.run('mark', '2', '--secret', '--once');
+    await place.run('mark', '3', '--hold');
+  });
+
+  it.each<[string, string[], string[], string]>([
+    ['a file of snippets takes no secrets', ['--into', 'out.json'], ['secret', 'elm'], stays],
+    ['JSON neither', ['--as', 'json'], ['secret', 'elm'], stays],
+    ['another drawer takes all', ['--into', 'other.drawer'], ['elm'], `${stays}1 secret gone for good.\n`],
+    ['a document too', ['--into', 'new.docx'], ['elm'], `${stays}1 secret gone for good.\n`],
+    ['what is only shown stays', ['--into', 'out.json', '--preview'], ['oak', 'secret', 'elm', 'hull'], ''],
+  ])('%s', async (_, options, expected, said) => {
+    const { code, err } = await place.run('paste', 'all', '--take-out', ...options);
+    expect([code, await left(), err.replace(/^Left out: .*\n/, '')]).toEqual([0, expected, said]);
+  });
+
+  it('but for what the rules of another drawer leave out', async () => {
+    await place.run('copy', place.demo('log.md'));
+    await place.run('rules', 'ignore=log.md', '--drawer', 'other.drawer');
+    await place.run('paste', '4', '5', '--into', 'other.drawer', '--take-out');
+    expect(await left()).toEqual(['oak', 'secret', 'elm', expect.stringMatching(/^Work log/)]);
+  });
+
+  it('one after another, and by merging', async () => {
+    await place.run('next', '--take-out');
+    await place.run('next', '--as', 'json', '--take-out');
+    expect((await place.run('next', '--take-out')).err).toContain(stays);
+    expect(await left()).toEqual(['secret', 'elm', 'hull']);
+    expect((await place.run('merge', '2', '3', '--label', 'whole', '--take-out')).err).toBe(stays);
+    expect(await left()).toEqual(['secret', 'elm', 'whole']);
+  });
+});
+
 it('cuts nothing out of another drawer that is not kept, or where that may not be', async () => {
   await place.run('copy', '--text', 'oak', '--drawer', 'other.drawer');
   await place.run('copy', place.demo('log.md'), '--drawer', 'other.drawer');

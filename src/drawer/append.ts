@@ -1,5 +1,5 @@
 import { type Content, type Join, joinContents } from '../content/index.ts';
-import { applyChange, type Change } from './change.ts';
+import { applyChange } from './change.ts';
 import { commit } from './commit.ts';
 import type { FactsOf } from './facts.ts';
 import {
@@ -16,6 +16,7 @@ import { factsShown } from './secret.ts';
 import { readSettings } from './settings.ts';
 import type { Part, Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
+import { takingOut } from './take-out.ts';
 
 /** Puts things behind a snippet's own content, each keeping its origin; without one to grow, the first begins one. */
 export async function append(
@@ -45,6 +46,10 @@ export async function append(
   }
   await putMedia(rows, wanted);
   const before = await rows.get(target);
+  // What the rules left out is not appended, so nothing goes.
+  const leaving = new Set(leftOut.some(({ kind }) => kind === 'ignored') ? [] : options.takeOut);
+  leaving.delete(target);
+  const goes = takingOut(await Promise.all([...leaving].map((id) => rows.get(id))));
   const secret = before.secret ?? (wanted.some((each) => isSecret(each, settings)) ? true : undefined);
   const snippet = wanted.reduce(
     (whole, each) => grown(whole, each, join ?? settings.join, options),
@@ -52,9 +57,9 @@ export async function append(
   );
   await commit(rows, {
     name: 'Appended to 1 snippet',
-    changes: [{ type: 'rewrite', snippet }, ...options.takeOut.map((id): Change => ({ type: 'remove', id }))],
+    changes: [{ type: 'rewrite', snippet }, ...goes],
     at: options.now,
-    reshapes: options.takeOut.length > 0,
+    reshapes: goes.length > 0,
   });
   const { content: _, ...head } = snippet;
   return [{ kind: 'appended', position: (await rows.countBefore(head.order)) + 1, head }, ...leftOut];

@@ -38,7 +38,7 @@ export interface AppendOptions {
   /** The snippet's id; the newest where none is named. */
   readonly onto?: string | undefined;
   readonly join?: Join | undefined;
-  /** Ids of snippets that leave the drawer with it, since they are what was appended. */
+  /** Ids of snippets that leave the drawer with it, since they are what was appended; what is held stays. */
   readonly takeOut?: readonly string[] | undefined;
 }
 

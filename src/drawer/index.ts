@@ -23,6 +23,6 @@ export type { SequencePoint } from './sequence.ts';
 export * from './settings.ts';
 export * from './snippet.ts';
 export * from './storage.ts';
-export type { Removed } from './take-out.ts';
+export { type Removed, takingOut } from './take-out.ts';
 export * from './wording.ts';
 export type { FileDeed, FileWrite } from './write-files.ts';

@@ -6,6 +6,7 @@ import type { KeepOptions, KeepResult } from './keep.ts';
 import { factsShown } from './secret.ts';
 import type { Part, Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
+import { takingOut } from './take-out.ts';
 
 /** Something made of snippets that the drawer holds. */
 export interface Merged {
@@ -13,7 +14,7 @@ export interface Merged {
   readonly of: readonly string[];
   readonly content: Content;
   readonly label?: string | undefined;
-  /** Whether what it is made of leaves the drawer. */
+  /** Whether what it is made of leaves the drawer; what is held stays. */
   readonly takeOut?: boolean | undefined;
 }
 
@@ -27,8 +28,8 @@ export async function mergeIn(
   { of, content, label, takeOut }: Merged,
   { now, newId, factsOf }: KeepOptions,
 ): Promise<KeepResult> {
-  const ids = [...new Set(of)];
   const snippets = await Promise.all(of.map((id) => rows.get(id)));
+  const unique = new Map(snippets.map((each) => [each.id, each]));
   const last = await rows.findLast();
   const secret = snippets.find((each) => each.secret)?.secret;
   const snippet: Snippet = {
@@ -42,10 +43,7 @@ export async function mergeIn(
     parts: partsOf(snippets),
     content,
   };
-  const changes: Change[] = [
-    { type: 'insert', snippet },
-    ...(takeOut ? ids.map((id): Change => ({ type: 'remove', id })) : []),
-  ];
+  const changes: Change[] = [{ type: 'insert', snippet }, ...(takeOut ? takingOut([...unique.values()]) : [])];
   await commit(rows, { name: `Merged ${plural(of.length, 'snippet')}`, changes, at: now, reshapes: takeOut === true });
   const { content: _, ...head } = snippet;
   return { kind: 'kept', position: await rows.count(), head };

@@ -7,6 +7,15 @@ import { exists } from './files.ts';
 import { openDrawer } from './open-drawer.ts';
 import { fileTool } from './replace-file.ts';
 
+/** What became of snippets that were pasted into another drawer. */
+export interface Arrived {
+  /** The numbers they have there. */
+  readonly from: number;
+  readonly to: number;
+  /** The ids, in their own drawer, of those that are there now. */
+  readonly ids: readonly string[];
+}
+
 /** Snippets on their way to another drawer, with the bytes of their pictures. */
 export interface Transfer {
   readonly snippets: readonly Snippet[];
@@ -22,21 +31,17 @@ export async function takesSnippets({ file }: Place): Promise<boolean> {
 
 /**
  * Puts snippets into another drawer or file of snippets, at its end or beside one of its snippets; labels, origins, times,
- * marks and pictures travel along. Gives the numbers they have there.
+ * marks and pictures travel along. Secrets are left out of files, and what the other drawer's rules do not take of it.
  */
 export const pasteSnippets = (
   place: Place,
   transfer: Transfer,
   side: string | undefined,
   own: Drawer,
-): Promise<{ readonly from: number; readonly to: number }> =>
+): Promise<Arrived> =>
   /\.json$/i.test(place.file) ? intoJson(place, transfer, side, own) : intoDrawer(place, transfer, side);
 
-async function intoDrawer(
-  place: Place,
-  { snippets, media }: Transfer,
-  side: string | undefined,
-): Promise<{ readonly from: number; readonly to: number }> {
+async function intoDrawer(place: Place, { snippets, media }: Transfer, side: string | undefined): Promise<Arrived> {
   const drawer = await openDrawer(resolve(place.file));
   try {
     const count = await drawer.count();
@@ -46,7 +51,8 @@ async function intoDrawer(
     const ids = results.flatMap((result) => (result.kind === 'kept' ? [result.head.id] : []));
     if (position <= count) await drawer.move(ids, position);
     const from = ids[0] === undefined ? position : await drawer.positionOf(ids[0]);
-    return { from, to: from + ids.length - 1 };
+    const arrived = snippets.filter((_, at) => results[at] && 'head' in results[at]);
+    return { from, to: from + ids.length - 1, ids: arrived.map(({ id }) => id) };
   } finally {
     await drawer.close();
   }
@@ -57,7 +63,7 @@ async function intoJson(
   { snippets, media }: Transfer,
   side: string | undefined,
   own: Drawer,
-): Promise<{ readonly from: number; readonly to: number }> {
+): Promise<Arrived> {
   const path = resolve(place.file);
   const before = (await exists(path)) ? await fileTool.read(path) : undefined;
   const there = before
@@ -77,7 +83,7 @@ async function intoJson(
     name: `Pasted ${plural(open.length, 'snippet')} into ${basename(path)}`,
     files: [{ path, ...(before && { before }), after }],
   });
-  return { from: position, to: position + open.length - 1 };
+  return { from: position, to: position + open.length - 1, ids: open.map(({ id }) => id) };
 }
 
 function parsed(bytes: Uint8Array, file: string): unknown {

@@ -3,6 +3,7 @@ import { DrawerError } from '../../content/index.ts';
 import { keptInWords, notesInWords } from '../../drawer/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
+import { sayHeld } from '../take-out.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosen } from './chosen.ts';
 
@@ -31,7 +32,10 @@ export async function merge(references: readonly string[], options: MergeOptions
     if (options.json) return context.print(JSON.stringify({ ...result, notes }, null, 2));
     if (options.quiet) return;
     context.print(`${keptInWords(result)}${label === undefined ? '' : `; label: ${label}`}`);
-    if (takeOut) context.print('What it was made of is taken out. drawer undo brings it back.');
+    if (takeOut) {
+      context.print('What it was made of is taken out. drawer undo brings it back.');
+      sayHeld(snippets, context);
+    }
     const said = notesInWords(notes, 'Note');
     if (said) context.remark(said);
   });

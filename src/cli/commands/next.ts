@@ -1,11 +1,12 @@
 import { clipped, DrawerError, plural } from '../../content/index.ts';
-import type { Change, Drawer, SequencePoint, Snippet } from '../../drawer/index.ts';
+import type { Drawer, SequencePoint, Snippet } from '../../drawer/index.ts';
 import { type Landed, planPaste } from '../../node/index.ts';
 import { columnLetters, parsePlace, printFragment } from '../../places/index.ts';
 import type { Context } from '../context.ts';
 import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
+import { leaving } from '../take-out.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { inFormat, spendSecrets } from './paste.ts';
+import { inFormat, printed, spendSecrets } from './paste.ts';
 
 export interface NextOptions extends LandingOptions {
   readonly as: string;
@@ -20,7 +21,7 @@ export interface NextOptions extends LandingOptions {
 }
 
 /** Prints instead of pasting where a place is remembered. */
-const printed = '-';
+const toPrint = '-';
 
 /** `drawer next`: pastes the snippet that comes next, and remembers how far that is. */
 export async function next(options: NextOptions, context: Context): Promise<void> {
@@ -39,7 +40,7 @@ export async function next(options: NextOptions, context: Context): Promise<void
     if (options.back) return moved(drawer, Math.max(1, point.position - 1), into, options, context);
     if (options.skip) return moved(drawer, Math.min(point.count + 1, point.position + 1), into, options, context);
     if (options.peek) return tell(await drawer.sequence(), 'Next is', options, context);
-    await pasteNext(drawer, point, into === printed ? undefined : into, options, context);
+    await pasteNext(drawer, point, into === toPrint ? undefined : into, options, context);
   });
 }
 
@@ -68,13 +69,15 @@ async function pasteNext(
       next: count === 0 ? 'Gather something first: drawer copy FILE' : 'drawer next --restart begins again',
     });
   const snippet = await drawer.get(head.id);
-  const takesOut: Change[] = options.takeOut ? [{ type: 'remove', id: head.id }] : [];
+  const pasted = into === undefined ? printed([snippet], options) : [snippet];
   const behind = await drawer.sequenceChange(position + 1, into);
   if (into === undefined) {
     context.print(await inFormat(options, snippet.content, [snippet], await drawer.mediaOf(snippet.content), context));
-    await drawer.writeFiles({ name: 'Pasted 1 snippet', files: [], changes: [behind, ...takesOut] });
-  } else await land(drawer, snippet, into, { position, takesOut }, options, context);
-  if (!options.preview) await spendSecrets(drawer, [head], context);
+    const gone = leaving(options.takeOut ? pasted : []);
+    await drawer.writeFiles({ name: 'Pasted 1 snippet', files: [], changes: [behind, ...gone.changes] });
+    gone.say(context);
+  } else await land(drawer, snippet, into, position, options, context);
+  if (!options.preview) await spendSecrets(drawer, pasted, context);
   if (!options.quiet && !options.json) tell(await drawer.sequence(), 'Next is', options, context, true);
 }
 
@@ -82,7 +85,7 @@ async function land(
   drawer: Drawer,
   snippet: Snippet,
   into: string,
-  { position, takesOut }: { readonly position: number; readonly takesOut: readonly Change[] },
+  position: number,
   options: NextOptions,
   context: Context,
 ): Promise<void> {
@@ -97,12 +100,15 @@ async function land(
   );
   const { files, landed } = await planPaste(requests, { language: options.language });
   const then = await drawer.sequenceChange(position + 1, placeAfter(into, landed[0], options));
-  if (!options.preview)
+  if (!options.preview) {
+    const gone = leaving(options.takeOut ? [snippet] : []);
     await drawer.writeFiles({
       name: `Pasted 1 snippet into ${landed[0]?.file ?? into}`,
       files,
-      changes: [then, ...takesOut],
+      changes: [then, ...gone.changes],
     });
+    gone.say(context);
+  }
   reportLanded(landed, `${position}`, { content, snippets: [snippet] }, options, context);
 }
 

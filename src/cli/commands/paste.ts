@@ -1,6 +1,6 @@
 import { choose, compose } from '../../compose/index.ts';
 import { type Content, DrawerError, type Media, plural } from '../../content/index.ts';
-import { type Change, type Drawer, exportSnippets, notesInWords, type Snippet } from '../../drawer/index.ts';
+import { type Drawer, exportSnippets, notesInWords, type Snippet } from '../../drawer/index.ts';
 import { findFormatByName, formatNamed } from '../../formats/index.ts';
 import { pasteSnippets, planPaste, takesSnippets } from '../../node/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
@@ -8,8 +8,9 @@ import type { Context } from '../context.ts';
 import { findPlace } from '../gather.ts';
 import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
 import { writePicturesBeside } from '../pictures.ts';
+import { leaving, takeOut } from '../take-out.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { chosen, idsOf } from './chosen.ts';
+import { chosen } from './chosen.ts';
 
 /** What was to be pasted once only goes now; said, since undo does not bring it back. */
 export async function spendSecrets(
@@ -41,16 +42,19 @@ export async function paste(references: readonly string[], options: PasteOptions
     const { content, pieces, notes } = compose(snippets, composing);
     const joined = options.join === undefined && options.totals === undefined ? pieces : [content];
     const media = await drawer.mediaOf(content);
+    let arrived: readonly Snippet[] = snippets;
     if (options.into) {
       const pasted = { snippets, content, media, pieces: joined };
-      const others = await pasteIntoDrawers(drawer, pasted, options, context);
+      const { others, ids } = await pasteIntoDrawers(drawer, pasted, options, context);
       if (others.length > 0) await pasteInto(drawer, pasted, { ...options, into: others }, context);
-      else if (options.takeOut) await drawer.remove(idsOf(listed), { builtUp: true });
+      else arrived = snippets.filter(({ id }) => ids.has(id));
+      if (options.takeOut && others.length === 0) await takeOut(drawer, arrived, context);
     } else {
       context.print(await inFormat(options, content, snippets, media, context));
-      if (options.takeOut) await drawer.remove(idsOf(listed), { builtUp: true });
+      arrived = printed(snippets, options);
+      if (options.takeOut) await takeOut(drawer, arrived, context);
     }
-    if (!options.preview) await spendSecrets(drawer, snippets, context);
+    if (!options.preview) await spendSecrets(drawer, arrived, context);
     const said = notesInWords(notes, 'Note');
     if (said && !options.quiet) context.remark(said);
   });
@@ -63,14 +67,15 @@ interface Pasted {
   readonly media: Media;
 }
 
-/** Pastes into other drawers and files of snippets; gives the places that are neither. */
+/** Pastes into other drawers and files of snippets; gives the places that are neither, and the ids of what arrived somewhere. */
 async function pasteIntoDrawers(
   drawer: Drawer,
   { snippets, media }: Pasted,
   options: PasteOptions,
   { print, remark }: Context,
-): Promise<readonly string[]> {
+): Promise<{ readonly others: readonly string[]; readonly ids: ReadonlySet<string> }> {
   const others: string[] = [];
+  const ids = new Set<string>();
   for (const words of options.into ?? []) {
     const place = await findPlace(words);
     if (!(await takesSnippets(place))) {
@@ -82,14 +87,15 @@ async function pasteIntoDrawers(
       print(`Would paste ${what} into ${place.file}, as they are`);
       continue;
     }
-    const { from, to } = await pasteSnippets(place, { snippets, media }, options.side, drawer);
+    const { from, to, ids: arrived } = await pasteSnippets(place, { snippets, media }, options.side, drawer);
+    for (const id of arrived) ids.add(id);
     const pasted = to - from + 1;
     const numbers = pasted === 0 ? '' : `: ${from === to ? from : `${from}-${to}`} there`;
     if (!options.quiet) print(`Pasted ${plural(pasted, 'snippet')} into ${place.file}${numbers}`);
     if (pasted < snippets.length)
       remark(`Left out: ${plural(snippets.length - pasted, 'snippet')} (secret, blank or there already)`);
   }
-  return others;
+  return { others, ids };
 }
 
 async function pasteInto(
@@ -107,13 +113,13 @@ async function pasteInto(
     for (const { place } of requests)
       if (findFormatByName(place.file)?.name === 'markdown')
         await writePicturesBeside(place.file, content, media, context);
-    const ids = [...new Set(snippets.map(({ id }) => id))];
-    const changes = options.takeOut ? ids.map((id): Change => ({ type: 'remove', id })) : [];
+    const gone = options.takeOut ? leaving(snippets) : undefined;
     await drawer.writeFiles({
       name: `Pasted ${what} into ${[...new Set(landed.map(({ file }) => file))].join(', ')}`,
       files,
-      changes,
+      ...(gone && { changes: gone.changes }),
     });
+    gone?.say(context);
     if (options.style !== undefined && options.style !== settings.style)
       await drawer.changeSettings({ style: options.style as typeof settings.style });
   }
@@ -136,6 +142,10 @@ function checkFormat({ as, saysFormat, into, preview }: PasteOptions): void {
   choose('format to print', as, printable);
 }
 
+/** Those of the snippets that are printed: secrets are left out of JSON. */
+export const printed = (snippets: readonly Snippet[], { as }: Pick<PasteOptions, 'as'>): readonly Snippet[] =>
+  as === 'json' ? snippets.filter(({ secret }) => !secret) : snippets;
+
 /** What is printed; a line end at the end is left to the printing. */
 export async function inFormat(
   { as, language }: Pick<PasteOptions, 'as' | 'language'>,
@@ -144,15 +154,7 @@ export async function inFormat(
   media: Media,
   { remark }: Context,
 ): Promise<string> {
-  if (as === 'json')
-    return JSON.stringify(
-      exportSnippets(
-        snippets.filter(({ secret }) => !secret),
-        media,
-      ),
-      null,
-      2,
-    );
+  if (as === 'json') return JSON.stringify(exportSnippets(printed(snippets, { as }), media), null, 2);
   const format = await formatNamed(as as 'text' | 'markdown' | 'html').load();
   const leavesPictures = as === 'markdown' && media.size > 0;
   if (leavesPictures)
