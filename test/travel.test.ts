@@ -99,6 +99,15 @@ describe('what is taken out when it was pasted', () => {
     expect([code, await left(), err.replace(/^Left out: .*\n/, '')]).toEqual([0, expected, said]);
   });
 
+  it('but no secret that a form did not take', async () => {
+    const fill = (slot: string, to: string) =>
+      place.run('fill', place.demo('claim.docx'), '--from', '1', '--slot', `${slot}=2`, '--into', to);
+    expect((await fill('Receipts enclosed', 'a.docx')).err).toContain('Receipts enclosed takes yes or no');
+    expect(await left()).toContain('secret');
+    expect((await fill('Work done', 'b.docx')).err).toContain('1 secret gone for good, as marked');
+    expect(await left()).not.toContain('secret');
+  });
+
   it('but for what the rules of another drawer leave out', async () => {
     await place.run('copy', place.demo('log.md'));
     await place.run('rules', 'ignore=log.md', '--drawer', 'other.drawer');

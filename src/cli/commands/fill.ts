@@ -40,7 +40,7 @@ export async function fill(file: string, options: FillOptions, context: Context)
     const { values, unfit } = await valuesOf(matching, options.language);
     if (!options.preview) await write(drawer, form, values, options);
     report(form, matching, values, unfit, options, context);
-    const used = matching.matches.map(({ snippet }) => snippet);
+    const used = matching.matches.filter(({ slot }) => values.has(slot.key)).map(({ snippet }) => snippet);
     if (!options.preview) await spendSecrets(drawer, used, context);
   });
 }
