@@ -1,4 +1,5 @@
-import { chmodSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { chmodSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname, resolve } from 'node:path';
 import { openDrawer } from 'drawer/node';
 import { type Workplace, workplace } from './support/cli.ts';
 import { indexUpTo } from './support/index-reach.ts';
@@ -161,6 +162,36 @@ it('appended to what is open, a secret makes it one; undo leaves what was there,
     expect((await place.run('check')).code).toBe(0);
   }
 });
+
+it.each([
+  ['changed', 'edit', 'was changed meanwhile, by another program'],
+  ['deleted', 'remove', 'There is no snippet with the id'],
+] as const)(
+  'loses nothing of what was written in an editor when the snippet is %s meanwhile',
+  async (_, deed, said) => {
+    await place.run('copy', '--text', 'oak');
+    const meanwhile = `
+    import { openDrawer } from ${JSON.stringify(resolve(import.meta.dirname, '../dist/node/index.js'))};
+    const drawer = await openDrawer(${JSON.stringify(place.drawer)});
+    const [{ head }] = await drawer.list();
+    if ('${deed}' === 'remove') await drawer.remove([head.id]);
+    else await drawer.edit(head.id, { shape: 'run', inlines: [{ type: 'text', text: 'elm' }] });
+    await drawer.close();`;
+    const [editor, script] = [place.path('editor'), place.path('meanwhile.mjs')];
+    writeFileSync(script, meanwhile);
+    writeFileSync(editor, `#!/bin/sh\n"${process.execPath}" "${script}" && echo 'larch, long thought over' > "$1"\n`);
+    chmodSync(editor, 0o755);
+    process.env.EDITOR = editor;
+    const { code, err } = await place.run('edit', '1');
+    delete process.env.EDITOR;
+    expect([code, err]).toEqual([expect.any(Number), expect.stringContaining(said)]);
+    expect(code).not.toBe(0);
+    const [, file = ''] = /What you wrote is in (.*)\.$/m.exec(err) ?? [];
+    expect(readFileSync(file, 'utf8')).toBe('larch, long thought over\n');
+    rmSync(dirname(file), { recursive: true });
+    expect((await place.run('paste', 'all')).out.trim()).toBe(deed === 'edit' ? 'elm' : '');
+  },
+);
 
 it('splits and edits, keeping what the text does not show', async () => {
   await place.run('copy', `${place.demo('costs.xlsx')}#Timber!A1:D4`);

@@ -26,13 +26,19 @@ export async function edit(reference: string, { quiet }: { quiet?: boolean }, co
       });
     const { content } = await drawer.get(head.id);
     const form = await editForm(content, await drawer.mediaOf(content));
-    const text = await inEditor(form.text, editorCommand(context));
-    if (text === form.text) return context.print('Nothing was changed.');
-    const [shown, edited] = [await form.read(form.text), await form.read(text)];
-    await drawer.edit(head.id, keepUnshown(content, shown.content, edited.content), edited.media);
+    const isEdited = await inEditor(form.text, editorCommand(context), async (text) => {
+      const [shown, edited] = [await form.read(form.text), await form.read(text)];
+      const now = await drawer.get(head.id);
+      if (JSON.stringify(now.content) !== JSON.stringify(content)) throw changedMeanwhile(position);
+      await drawer.edit(head.id, keepUnshown(content, shown.content, edited.content), edited.media);
+    });
+    if (!isEdited) return context.print('Nothing was changed.');
     if (!quiet) context.print(`Edited ${position}. drawer undo brings back what it was.`);
   });
 }
+
+const changedMeanwhile = (position: number): DrawerError =>
+  new DrawerError({ code: 'refused', what: `Snippet ${position} was changed meanwhile, by another program` });
 
 function editorCommand({ environment }: Context): string {
   const command = environment.VISUAL || environment.EDITOR;
@@ -44,21 +50,37 @@ function editorCommand({ environment }: Context): string {
   });
 }
 
-/** What the editor leaves of a text; the file is the user's alone, and goes at once. */
-async function inEditor(text: string, command: string): Promise<string> {
+/**
+ * Takes what the editor leaves of a text, where that is another; the file is the user's alone, and goes at once. Only when it
+ * cannot be taken does it stay, so that nothing is lost of what was written; the error says where.
+ */
+async function inEditor(text: string, command: string, take: (text: string) => Promise<void>): Promise<boolean> {
   const folder = await mkdtemp(join(tmpdir(), 'drawer-edit-'));
   const file = join(folder, 'snippet.md');
+  let isTaken = true;
   try {
     await writeFile(file, text, { mode: 0o600 });
-    const code = await new Promise<number | null>((resolve, reject) => {
-      spawn(command, [`"${file}"`], { stdio: 'inherit', shell: true })
-        .on('error', reject)
-        .on('close', resolve);
-    });
-    if (code !== 0)
-      throw new DrawerError({ code: 'refused', what: `The editor ended with ${code}`, next: 'Nothing was changed' });
-    return await readFile(file, 'utf8');
+    await runEditor(command, file);
+    const written = await readFile(file, 'utf8');
+    if (written === text) return false;
+    isTaken = false;
+    await take(written);
+    isTaken = true;
+    return true;
+  } catch (error) {
+    if (isTaken || !DrawerError.is(error)) throw error;
+    throw new DrawerError({ ...error.details, next: `What you wrote is in ${file}` }, { cause: error });
   } finally {
-    await rm(folder, { recursive: true, force: true });
+    if (isTaken) await rm(folder, { recursive: true, force: true });
   }
+}
+
+async function runEditor(command: string, file: string): Promise<void> {
+  const code = await new Promise<number | null>((resolve, reject) => {
+    spawn(command, [`"${file}"`], { stdio: 'inherit', shell: true })
+      .on('error', reject)
+      .on('close', resolve);
+  });
+  if (code !== 0)
+    throw new DrawerError({ code: 'refused', what: `The editor ended with ${code}`, next: 'Nothing was changed' });
 }

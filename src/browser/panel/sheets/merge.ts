@@ -123,12 +123,13 @@ export class MergeSheet implements Sheet {
     if (!this.#made) return;
     const { content } = this.#made;
     const place = await this.#host.land(content, await model.mediaOf(content), this.#style);
-    const ids = this.#snippets.map(({ id }) => id);
-    await model.drawer.spend(this.#snippets.filter(({ secret }) => secret === 'once').map(({ id }) => id));
-    if (this.#takesOut) await model.drawer.remove(ids, { builtUp: true });
+    const idsOf = (isOnce: boolean): string[] =>
+      this.#snippets.filter(({ secret }) => (secret === 'once') === isOnce).map(({ id }) => id);
+    await model.drawer.spend(idsOf(true));
+    if (this.#takesOut) await model.drawer.remove(idsOf(false), { builtUp: true });
     model.chooseOnly([]);
     this.#host.open(undefined);
-    const count = ids.length;
+    const count = this.#snippets.length;
     this.#host.say(place === '' ? words.say('pasted', { count }) : words.say('pastedInto', { count, place }));
   }
 
