@@ -241,7 +241,8 @@ it('rescues a locked drawer with its passphrase, by which damaged rows are known
   await drawer.close();
   const database = new Database(path);
   database.exec(
-    `UPDATE snippet SET content = (SELECT content FROM snippet LIMIT 1 OFFSET 5) WHERE row = (SELECT row FROM snippet LIMIT 1)`,
+    `UPDATE snippet SET content = (SELECT content FROM snippet ORDER BY row DESC LIMIT 1)
+     WHERE row = (SELECT min(row) FROM snippet)`,
   );
   database.close();
   const environment = { cwd: folder, DRAWER: path, DRAWER_PASSPHRASE: 'larch and oak' };
