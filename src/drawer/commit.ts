@@ -1,5 +1,5 @@
 import { applyChange, type Change } from './change.ts';
-import type { FileChange } from './file-change.ts';
+import type { ChangedFile } from './file-change.ts';
 import { releaseForgotten } from './release.ts';
 import { erase } from './secret.ts';
 import { readSettings } from './settings.ts';
@@ -10,7 +10,7 @@ export interface Deed {
   readonly changes: readonly Change[];
   readonly at: Date;
   /** How to take back what it does to files. */
-  readonly files?: readonly FileChange[];
+  readonly files?: readonly ChangedFile[];
   /** What goes stays in another form, so that it can be brought back even when it is secret. */
   readonly reshapes?: boolean;
 }
@@ -24,6 +24,7 @@ export async function commit(
   { name, changes, at, files = [], reshapes = false }: Deed,
 ): Promise<void> {
   if (changes.length === 0 && files.length === 0) return;
+  for (const { change, between } of files) await rows.putMedia(change.between, between);
   const { undoDepth } = await readSettings(rows);
   const { last, forgotten } = await rows.trimActions(undoDepth - 1);
   const inverses = await applyChanges(rows, changes, reshapes);
@@ -34,7 +35,7 @@ export async function commit(
     at: at.toISOString(),
     state: 'done',
     changes: inverses,
-    ...(files.length > 0 && { files }),
+    ...(files.length > 0 && { files: files.map(({ change }) => change) }),
     ...(reshapes && { reshapes }),
   });
   await releaseForgotten(rows, forgotten);

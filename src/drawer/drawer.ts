@@ -7,7 +7,7 @@ import { commit } from './commit.ts';
 import { dueIn, letGoIn } from './due.ts';
 import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
-import type { ChangedFile, Gathered, KeepOptions, KeepResult } from './keep.ts';
+import type { Gathered, KeepOptions, KeepResult } from './keep.ts';
 import type { Mark } from './mark.ts';
 import { mediaOf } from './media-of.ts';
 import type { Merged } from './merge.ts';
@@ -22,7 +22,7 @@ import type { Snippet } from './snippet.ts';
 import type { Storage, StoredRows, WritableRows } from './storage.ts';
 import type { Removed } from './take-out.ts';
 import type { TurnOptions } from './turn.ts';
-import type { FileDeed, FileWrite } from './write-files.ts';
+import type { FileDeed, FileWrite, Writing } from './write-files.ts';
 
 /** What the drawer is handed instead of reaching for it. */
 export interface DrawerTools {
@@ -146,11 +146,10 @@ export class Drawer {
     const things = parseGathered(gathered);
     return this.#calls.whole(async () => {
       const [{ keep }, options] = await Promise.all([keeping(), this.#keepOptions(things)]);
-      return this.#writeWith(
-        files,
-        (rows, back) => keep(rows, things, { ...options, files: back }),
-        (results) => results.some(({ kind }) => kind !== 'blank'),
-      );
+      return this.#writeWith(files, {
+        act: (back, rows) => keep(rows, things, { ...options, files: back }),
+        isWanted: (results) => results.some(({ kind }) => kind !== 'blank'),
+      });
     });
   }
 
@@ -198,41 +197,24 @@ export class Drawer {
    */
   async writeFiles({ name, files, changes = [] }: FileDeed): Promise<void> {
     await this.#calls.whole(() =>
-      this.#writeWith(files, async (rows, back) => {
-        for (const { change, between } of back) await rows.putMedia(change.between, between);
-        await commit(rows, { name, changes, at: this.#tools.now(), files: back.map(({ change }) => change) });
+      this.#writeWith(files, {
+        act: (back, rows) => commit(rows, { name, changes, at: this.#tools.now(), files: back }),
       }),
     );
   }
 
-  /** Does a work whose action has the ways back of files, and then writes these where it is wanted. */
-  async #writeWith<T>(
-    files: readonly FileWrite[],
-    work: (rows: WritableRows, back: readonly ChangedFile[]) => Promise<T>,
-    isWanted: (result: T) => boolean = () => true,
-  ): Promise<T> {
+  async #writeWith<T>(files: readonly FileWrite[], { act, isWanted }: Writing<T>): Promise<T> {
     const tool = this.#tools.files;
     if (!tool) throw new DrawerError({ code: 'unsupported', what: 'Files cannot be written from here' });
-    const { checkFiles, checkUnchanged, waysBack, writeFiles } = await import('./write-files.ts');
-    checkFiles(files);
-    await checkUnchanged(files, tool);
-    const back = waysBack(files);
-    const { result, number } = await this.#writeNow(async (rows) => ({
-      result: await work(rows, back),
-      number: (await rows.findAction('last done'))?.number,
-    }));
-    if (!isWanted(result)) return result;
-    try {
-      await writeFiles(files, tool);
-    } catch (error) {
-      const { turn } = await import('./turn.ts');
-      await this.#storage.write(async (rows) => {
-        // What another program has done since is not to be taken back.
-        if ((await rows.findAction('last done'))?.number === number) await turn(rows, 'last done', tool);
-      });
-      throw error;
-    }
-    return result;
+    const { writeWith } = await import('./write-files.ts');
+    const now = this.#tools.now();
+    return writeWith(files, tool, this.#storage, {
+      act: async (back, rows) => {
+        await letGoIn(rows, now);
+        return act(back, rows);
+      },
+      ...(isWanted && { isWanted }),
+    });
   }
 
   /** Where pasting one after another stands; `back` steps before that. */

@@ -19,6 +19,12 @@ export interface FileChange {
   readonly between: string;
 }
 
+/** A file that changes: the way back, and the bytes that it needs. */
+export interface ChangedFile {
+  readonly change: FileChange;
+  readonly between: Uint8Array;
+}
+
 /** What a drawer is handed to change files with. */
 export interface FileTool {
   /** The whole file; `undefined` when it is not there. */
@@ -37,11 +43,7 @@ const absent = '';
 const nothing = new Uint8Array();
 
 /** The change from one state of a file to another, and the bytes it needs; `undefined` where the file is not there. */
-export function fileChange(
-  path: string,
-  from: Uint8Array | undefined,
-  to: Uint8Array | undefined,
-): { change: FileChange; between: Uint8Array } {
+export function fileChange(path: string, from: Uint8Array | undefined, to: Uint8Array | undefined): ChangedFile {
   if (!from || !to) {
     const between = to ?? nothing;
     const [was, is] = [from ? hashOf(from) : absent, to ? hashOf(to) : absent];
@@ -74,7 +76,7 @@ export async function applyFileChange(
   change: FileChange,
   files: FileTool,
   findBytes: (hash: string) => Promise<Uint8Array | undefined>,
-): Promise<{ change: FileChange; between: Uint8Array }> {
+): Promise<ChangedFile> {
   const present = await checkFileChange(change, files);
   const between = await findBytes(change.between);
   if (!between) throw cannot(change, 'What it needs to be as before is not in the drawer any more');

@@ -3,7 +3,7 @@ import { DrawerError, type Media, plural } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank, lookOf } from './facts.ts';
-import type { FileChange } from './file-change.ts';
+import type { ChangedFile } from './file-change.ts';
 import { momentAfter } from './moment-after.ts';
 import { pauseInWords } from './pause.ts';
 import { makeRoom, roomLeft } from './room.ts';
@@ -42,17 +42,11 @@ export type KeepResult =
   /** The drawer's rules leave this origin out. */
   | { readonly kind: 'ignored'; readonly origin: Origin };
 
-/** A file that changes with what is kept, because that was cut from it. */
-export interface ChangedFile {
-  /** The way back. */
-  readonly change: FileChange;
-  readonly between: Uint8Array;
-}
-
 export interface KeepOptions {
   readonly now: Date;
   newId(): string;
   readonly factsOf: FactsOf;
+  /** Those that all of it is cut from; absent where it is not cut. */
   readonly files?: readonly ChangedFile[];
 }
 
@@ -108,7 +102,7 @@ export async function keep(
   const { letGo, count } = await makeRoom(rows, plan.added, plan.moved, settings);
   const isNothing = outcomes.every((outcome) => 'result' in outcome && outcome.result.kind === 'blank');
   const files = isNothing ? [] : (options.files ?? []);
-  await putMedia(rows, gathered, files);
+  await putMedia(rows, gathered);
   const moved = plan.moved.size;
   const verb = files.length > 0 ? 'Cut' : 'Kept';
   await commit(rows, {
@@ -118,7 +112,7 @@ export async function keep(
         : `${verb} ${plural(plan.added.length, 'snippet')}`,
     changes: [...letGo.map(({ id }): Change => ({ type: 'remove', id })), ...plan.changes],
     at: options.now,
-    files: files.map(({ change }) => change),
+    files,
   });
   const facts = await roomLeft(rows, settings, plan.added.length > 0);
   let position = count - letGo.length - moved;
@@ -233,13 +227,8 @@ async function sameAs(
   return added?.find(isSame);
 }
 
-export async function putMedia(
-  rows: WritableRows,
-  gathered: readonly Gathered[],
-  files: readonly ChangedFile[] = [],
-): Promise<void> {
+export async function putMedia(rows: WritableRows, gathered: readonly Gathered[]): Promise<void> {
   for (const { media } of gathered) for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
-  for (const { change, between } of files) await rows.putMedia(change.between, between);
 }
 
 export function checkRunning(settings: Settings, now: Date): void {

@@ -29,7 +29,6 @@ export async function mergeIn(
   { now, newId, factsOf }: KeepOptions,
 ): Promise<KeepResult> {
   const snippets = await Promise.all(of.map((id) => rows.get(id)));
-  const unique = new Map(snippets.map((each) => [each.id, each]));
   const last = await rows.findLast();
   const secret = snippets.find((each) => each.secret)?.secret;
   const snippet: Snippet = {
@@ -43,7 +42,7 @@ export async function mergeIn(
     parts: partsOf(snippets),
     content,
   };
-  const changes: Change[] = [{ type: 'insert', snippet }, ...(takeOut ? takingOut([...unique.values()]) : [])];
+  const changes: Change[] = [{ type: 'insert', snippet }, ...(takeOut ? takingOut(snippets) : [])];
   await commit(rows, { name: `Merged ${plural(of.length, 'snippet')}`, changes, at: now, reshapes: takeOut === true });
   const { content: _, ...head } = snippet;
   return { kind: 'kept', position: await rows.count(), head };

@@ -16,9 +16,9 @@ export interface Removed {
   readonly erased: number;
 }
 
-/** The changes that take snippets out since they are elsewhere now; what is held stays. */
+/** The changes that take snippets out, each once, since they are elsewhere now; what is held stays. */
 export const takingOut = (snippets: readonly Pick<Snippet, 'id' | 'held'>[]): Change[] =>
-  snippets.filter(({ held }) => !held).map(({ id }) => ({ type: 'remove', id }));
+  [...new Set(snippets.filter(({ held }) => !held).map(({ id }) => id))].map((id) => ({ type: 'remove', id }));
 
 /** @throws DrawerError `consent` for one that was built up, unless that may go too. */
 export async function removeFrom(

@@ -1,8 +1,9 @@
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
 import type { Change } from './change.ts';
-import { type FileTool, fileChange } from './file-change.ts';
-import type { ChangedFile } from './keep.ts';
+import { type ChangedFile, type FileTool, fileChange } from './file-change.ts';
+import type { Storage, WritableRows } from './storage.ts';
+import { turn } from './turn.ts';
 
 /** A file as it was read and as it will be; without `before` it is new. */
 export interface FileWrite {
@@ -24,20 +25,50 @@ const filesSchema = v.array(
   v.object({ path: v.string(), before: v.optional(v.instance(Uint8Array)), after: v.instance(Uint8Array) }),
 );
 
-/** @throws DrawerError `invalid` */
-export function checkFiles(files: readonly FileWrite[]): void {
-  parseWith(filesSchema, files, 'files to write');
+/** An action that files are written with. */
+export interface Writing<T> {
+  /** Does it, with the way back of each file, when all of them are as they were read. */
+  act(back: readonly ChangedFile[], rows: WritableRows): Promise<T>;
+  /** Whether files are to be written, by what came of that. */
+  isWanted?(result: T): boolean;
 }
 
-/** The way back of each file. */
-export const waysBack = (files: readonly FileWrite[]): ChangedFile[] =>
-  files.map(({ path, before, after }) => fileChange(path, after, before));
+/**
+ * Does an action, and then writes the files that it knows the ways back of: these are on disk before the first file changes,
+ * and when one cannot be written all are as before.
+ * @throws DrawerError `invalid`; `write-failed`
+ */
+export async function writeWith<T>(
+  files: readonly FileWrite[],
+  tool: FileTool,
+  storage: Storage,
+  { act, isWanted = () => true }: Writing<T>,
+): Promise<T> {
+  parseWith(filesSchema, files, 'files to write');
+  await checkUnchanged(files, tool);
+  const back = files.map(({ path, before, after }) => fileChange(path, after, before));
+  const { result, number } = await storage.write(async (rows) => ({
+    result: await act(back, rows),
+    number: (await rows.findAction('last done'))?.number,
+  }));
+  if (!isWanted(result)) return result;
+  try {
+    await writeFiles(files, tool);
+  } catch (error) {
+    await storage.write(async (rows) => {
+      // What another program has done since is not to be taken back.
+      if ((await rows.findAction('last done'))?.number === number) await turn(rows, 'last done', tool);
+    });
+    throw error;
+  }
+  return result;
+}
 
 /**
  * Another program may have changed a file since it was read.
  * @throws DrawerError `write-failed`
  */
-export async function checkUnchanged(files: readonly FileWrite[], tool: FileTool): Promise<void> {
+async function checkUnchanged(files: readonly FileWrite[], tool: FileTool): Promise<void> {
   for (const { path, before } of files) {
     const now = await tool.read(path);
     const isSame = now === undefined || before === undefined ? now === before : sameBytes(now, before);
@@ -54,7 +85,7 @@ export async function checkUnchanged(files: readonly FileWrite[], tool: FileTool
 const sameBytes = (one: Uint8Array, other: Uint8Array): boolean =>
   one.length === other.length && one.every((byte, at) => byte === other[at]);
 
-export async function writeFiles(files: readonly FileWrite[], tool: FileTool): Promise<void> {
+async function writeFiles(files: readonly FileWrite[], tool: FileTool): Promise<void> {
   for (const { path, before, after } of files) {
     if (before) await tool.replace(path, after);
     else await tool.create(path, after);

@@ -2,6 +2,7 @@ import { plural } from '../../content/index.ts';
 import type { Removed } from '../../drawer/index.ts';
 import { withConsent } from '../consent.ts';
 import type { Context } from '../context.ts';
+import { heldInWords } from '../take-out.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosen, idsOf } from './chosen.ts';
 
@@ -43,7 +44,7 @@ function inWords({ removed, held, erased }: Removed): string {
   return [
     removed === 0 ? 'Nothing was deleted.' : `Deleted ${plural(removed, 'snippet')}.`,
     ...(erased > 0 ? [`${erased} secret, gone for good.`] : []),
-    ...(held > 0 ? [`${plural(held, 'held one')} ${held === 1 ? 'stays' : 'stay'} (drawer mark held --release).`] : []),
+    ...(held > 0 ? [heldInWords(held)] : []),
     ...(removed > erased ? [`drawer undo brings ${others} back.`] : []),
   ].join(' ');
 }

@@ -3,7 +3,7 @@ import { DrawerError } from '../../content/index.ts';
 import { keptInWords, notesInWords } from '../../drawer/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
-import { sayHeld } from '../take-out.ts';
+import { heldInWords } from '../take-out.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosen } from './chosen.ts';
 
@@ -34,7 +34,8 @@ export async function merge(references: readonly string[], options: MergeOptions
     context.print(`${keptInWords(result)}${label === undefined ? '' : `; label: ${label}`}`);
     if (takeOut) {
       context.print('What it was made of is taken out. drawer undo brings it back.');
-      sayHeld(snippets, context);
+      const held = new Set(listed.flatMap(({ head }) => (head.held ? [head.id] : []))).size;
+      if (held > 0) context.remark(heldInWords(held));
     }
     const said = notesInWords(notes, 'Note');
     if (said) context.remark(said);

@@ -47,8 +47,10 @@ export async function paste(references: readonly string[], options: PasteOptions
       const pasted = { snippets, content, media, pieces: joined };
       const { others, ids } = await pasteIntoDrawers(drawer, pasted, options, context);
       if (others.length > 0) await pasteInto(drawer, pasted, { ...options, into: others }, context);
-      else arrived = snippets.filter(({ id }) => ids.has(id));
-      if (options.takeOut && others.length === 0) await takeOut(drawer, arrived, context);
+      else {
+        arrived = snippets.filter(({ id }) => ids.has(id));
+        if (options.takeOut) await takeOut(drawer, arrived, context);
+      }
     } else {
       context.print(await inFormat(options, content, snippets, media, context));
       arrived = printed(snippets, options);
