@@ -1,4 +1,4 @@
-import { copyFileSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { type Drawer, run } from 'drawer';
@@ -23,7 +23,9 @@ describe.each([1, 2, 3, 4])('a drawer of version %i', (version) => {
   it('is brought up when it is opened, with all it holds, and a copy stays', async () => {
     const path = join(folder, `was-${version}.drawer`);
     copyFileSync(fixture, path);
+    writeFileSync(`${path}.version-${version}.part`, 'what a program left that was killed while it copied');
     const drawer = await openDrawer(path);
+    expect(existsSync(`${path}.version-${version}.part`)).toBe(false);
     expect((await drawer.list()).map(({ head }) => head.facts.what)).toEqual([
       'section',
       'table, 6 × 4',
@@ -44,8 +46,8 @@ describe.each([1, 2, 3, 4])('a drawer of version %i', (version) => {
     expect([await drawer.redo(), await found('larch')]).toEqual(['Appended to 1 snippet', [4, 2, 1]]);
     expect(await repeatOf(drawer, 4)).toMatchObject({ position: 5, sameAs: 4 });
     await drawer.close();
+    expect(versionIn(`${path}.version-${version}`)).toBe(version);
     const copy = new Database(`${path}.version-${version}`);
-    expect(copy.prepare('PRAGMA user_version').get()).toMatchObject({ user_version: version });
     expect(copy.prepare('SELECT count(*) AS count FROM snippet').get()).toMatchObject({ count: 5 });
     copy.close();
   });
@@ -239,6 +241,38 @@ describe('several processes', () => {
       );
   });
 
+  it.each([0, 1, 2, 3, 4])('open drawers of version %i (0: new) at the same moment', async (version) => {
+    const [many, step] = [100, 15]; // of them, in milliseconds
+    const all = Array.from({ length: many }, (_, index) => join(folder, `moment-${version}-${index}.drawer`));
+    const fixture = resolve(import.meta.dirname, `fixtures/version-${version}.drawer`);
+    if (version > 0) for (const path of all) copyFileSync(fixture, path);
+    const processes = ['a', 'b', 'c', 'd'].map((name) =>
+      inProcess(
+        join(folder, `moment-${version}.drawer`),
+        `await drawer.close();
+        process.stdin.once('data', async (start) => {
+          for (const [index, path] of ${JSON.stringify(all)}.entries()) {
+            while (Date.now() < Number(start) + index * ${step});
+            const shared = await openDrawer(path);
+            const content = { shape: 'run', inlines: [{ type: 'text', text: '${name}' }] };
+            await shared.keep([{ content, origin: { file: 'a' } }]);
+            await shared.close();
+          }
+          process.exit();
+        });
+        say('ready');`,
+      ),
+    );
+    await waitUntil(() => processes.every(({ lines, child }) => lines.length > 0 || child.exitCode !== null));
+    for (const { child } of processes) child.stdin.write(String(Date.now() + 20));
+    for (const { ended, errors } of processes) expect([errors(), await ended]).toEqual(['', 0]);
+    for (const path of all) {
+      const kept = (await texts(path)).slice(version > 0 ? 5 : 0);
+      expect(kept.sort()).toEqual(['a', 'b', 'c', 'd']);
+      if (version > 0) expect(versionIn(`${path}.version-${version}`)).toBe(version);
+    }
+  });
+
   it('lose nothing that was acknowledged when one is killed at any moment', async () => {
     let acknowledged = 0;
     for (let round = 0; round < 12; round++) {
@@ -280,6 +314,13 @@ describe('several processes', () => {
     expect(acknowledged).toBeGreaterThan(rounds * 30);
   }, 120_000);
 });
+
+function versionIn(path: string): number {
+  const database = new Database(path);
+  const { user_version } = database.prepare('PRAGMA user_version').get() as { user_version: number };
+  database.close();
+  return user_version;
+}
 
 const waitUntil = async (isSo: () => boolean): Promise<void> => {
   while (!isSo()) await new Promise((wait) => setTimeout(wait, 1));

@@ -1,19 +1,21 @@
-import { closeSync, existsSync, openSync, rmSync, statSync } from 'node:fs';
+import { rmSync } from 'node:fs';
 import Database from 'libsql';
 import { DrawerError, locate } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
 import { noPassphrase } from '../sealing.ts';
 import { Watchers } from '../watchers.ts';
+import { bringUp, copyOf } from './bring-up.ts';
 import { CatchingUp } from './catching-up.ts';
 import { createFile } from './create-file.ts';
 import { identityOf } from './file-identity.ts';
 import { inTheClear, newLock, openLock, parseLock, type Sealing } from './lock.ts';
+import { numberOf, versionOf } from './numbers.ts';
 import { patience } from './patience.ts';
 import { isBusy, noDrawer, storageProblem } from './problems.ts';
 import type { Rescue } from './rescue.ts';
 import { reseal } from './reseal.ts';
 import { SqliteRows } from './rows.ts';
-import { applicationId, schema, schemaVersion, upgrades } from './schema.ts';
+import { applicationId, schemaVersion } from './schema.ts';
 import { Works } from './works.ts';
 
 export { identityOf } from './file-identity.ts';
@@ -118,8 +120,6 @@ function withoutTraces(database: Database.Database, path: string): void {
   for (let version = 1; version < schemaVersion; version++) rmSync(copyOf(path, version), { force: true });
 }
 
-const copyOf = (path: string, version: number): string => `${path}.version-${version}`;
-
 /** Rises when another connection has changed the file. */
 const dataVersion = (database: Database.Database): number =>
   database.inTransaction ? Number.NaN : numberOf(database, 'data_version');
@@ -154,8 +154,8 @@ function open(path: string): Opened {
 }
 
 function prepare(database: Database.Database, path: string): void {
-  const version = numberOf(database, 'user_version');
-  if (numberOf(database, 'application_id') !== applicationId && hasTables(database)) throw noDrawer(path);
+  const version = versionOf(database);
+  if (!isMarked(database) && hasTables(database) && !isMarked(database)) throw noDrawer(path); // one made meanwhile is marked
   if (version > schemaVersion) {
     throw new DrawerError({
       code: 'storage',
@@ -171,17 +171,13 @@ function prepare(database: Database.Database, path: string): void {
     `PRAGMA synchronous = FULL; PRAGMA secure_delete = ON; PRAGMA wal_autocheckpoint = 4000;
      PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON`,
   );
-  if (version > 0 && version < schemaVersion) keepCopy(database, path, version);
-  if (version < schemaVersion) bringUp(database);
+  if (version < schemaVersion) bringUp(database, path);
 }
+
+const isMarked = (database: Database.Database): boolean => numberOf(database, 'application_id') === applicationId;
 
 const hasTables = (database: Database.Database): boolean =>
   database.prepare('SELECT 1 FROM sqlite_schema').get() !== undefined;
-
-const numberOf = (database: Database.Database, pragma: string): number => {
-  const row = database.prepare(`PRAGMA ${pragma}`).get() as Record<string, number> | undefined;
-  return row?.[pragma] ?? 0;
-};
 
 /** Switching to the write-ahead log does not wait for other processes by itself. */
 function useJournal(database: Database.Database): void {
@@ -201,52 +197,4 @@ function useJournal(database: Database.Database): void {
       });
     Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 20);
   }
-}
-
-/** An older drawer stays beside the one that is made of it. */
-function keepCopy(database: Database.Database, path: string, version: number): void {
-  const copy = copyOf(path, version);
-  if (existsSync(copy) && statSync(copy).size > 0) return;
-  closeSync(openSync(copy, 'a', 0o600));
-  database.prepare('VACUUM INTO ?').run(copy);
-}
-
-/** Makes the tables or brings older ones up. Several processes may come first at once: the first one does it. */
-function bringUp(database: Database.Database): void {
-  database.exec('BEGIN IMMEDIATE');
-  try {
-    const version = numberOf(database, 'user_version');
-    if (version === 0) database.exec(schema);
-    for (
-      let upgrade = upgrades[numberOf(database, 'user_version')];
-      upgrade;
-      upgrade = upgrades[numberOf(database, 'user_version')]
-    )
-      database.exec(upgrade);
-    moveRows(database);
-    if (version === 3 || version === 4) renewLooks(database);
-    database.exec('COMMIT');
-  } catch (error) {
-    if (database.inTransaction) database.exec('ROLLBACK');
-    throw error;
-  }
-}
-
-/** Sealed ones are as they were. */
-function renewLooks(database: Database.Database): void {
-  const rows = new SqliteRows(database);
-  if (rows.findLock() === undefined) rows.renewLooks();
-}
-
-/** Writes the snippets of an older version anew, with all that is kept beside them now. */
-function moveRows(database: Database.Database): void {
-  if (!database.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'snippet_2'").get()) return;
-  const rows = new SqliteRows(database);
-  const old = database.prepare('SELECT head, content FROM snippet_2 ORDER BY "order"').all() as {
-    head: string;
-    content: string;
-  }[];
-  for (const { head, content } of old) rows.add({ ...JSON.parse(head), content: JSON.parse(content) });
-  rows.catchUp(old.length);
-  database.exec('DROP TABLE snippet_2');
 }

@@ -1,0 +1,65 @@
+import { closeSync, existsSync, fsyncSync, openSync, renameSync, rmSync } from 'node:fs';
+import Database from 'libsql';
+import { versionOf } from './numbers.ts';
+import { SqliteRows } from './rows.ts';
+import { schema, upgrades } from './schema.ts';
+
+/** Where a drawer of an older version stays when it is brought up. */
+export const copyOf = (path: string, version: number): string => `${path}.version-${version}`;
+
+/** Makes the tables or brings older ones up. Several processes may come first at once: the first one does it, the others wait. */
+export function bringUp(database: Database.Database, path: string): void {
+  database.exec('BEGIN IMMEDIATE');
+  try {
+    const version = versionOf(database);
+    if (version === 0) database.exec(schema);
+    else if (version in upgrades) keepCopy(path, version);
+    for (let upgrade = upgrades[version]; upgrade; upgrade = upgrades[versionOf(database)]) database.exec(upgrade);
+    moveRows(database);
+    if (version === 3 || version === 4) renewLooks(database);
+    database.exec('COMMIT');
+  } catch (error) {
+    if (database.inTransaction) database.exec('ROLLBACK');
+    throw error;
+  }
+}
+
+/**
+ * An older drawer stays beside the one that is made of it. Nobody writes meanwhile, and it has its name when it is whole: what
+ * a program left that ended before is made anew.
+ */
+function keepCopy(path: string, version: number): void {
+  const copy = copyOf(path, version);
+  if (existsSync(copy)) return;
+  const begun = `${copy}.part`;
+  rmSync(begun, { force: true });
+  const file = openSync(begun, 'wx', 0o600);
+  const reader = new Database(path); // the one that writes cannot copy while it does
+  try {
+    reader.prepare('VACUUM INTO ?').run(begun);
+    fsyncSync(file);
+  } finally {
+    reader.close();
+    closeSync(file);
+  }
+  renameSync(begun, copy);
+}
+
+/** Sealed ones are as they were. */
+function renewLooks(database: Database.Database): void {
+  const rows = new SqliteRows(database);
+  if (rows.findLock() === undefined) rows.renewLooks();
+}
+
+/** Writes the snippets of an older version anew, with all that is kept beside them now. */
+function moveRows(database: Database.Database): void {
+  if (!database.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'snippet_2'").get()) return;
+  const rows = new SqliteRows(database);
+  const old = database.prepare('SELECT head, content FROM snippet_2 ORDER BY "order"').all() as {
+    head: string;
+    content: string;
+  }[];
+  for (const { head, content } of old) rows.add({ ...JSON.parse(head), content: JSON.parse(content) });
+  rows.catchUp(old.length);
+  database.exec('DROP TABLE snippet_2');
+}
