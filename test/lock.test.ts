@@ -2,7 +2,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Drawer, doc, run, table } from 'drawer';
-import { openDrawer } from 'drawer/node';
+import { openDrawer, takeFromFile, wholeOf } from 'drawer/node';
 import Database from 'libsql';
 import { allMedia } from './support/arbitrary.ts';
 import { runCommand } from './support/cli.ts';
@@ -141,4 +141,46 @@ it('is locked and unlocked by the command, with the passphrase from the environm
   expect([edited.code, edited.out, edited.err]).toEqual([1, '', expect.stringContaining('The drawer is locked')]);
   expect((await command(known, 'rules', '--unlock')).out).toMatch(/in the clear again/);
   expect((await command({}, 'list')).out).toContain('Passwords');
+});
+
+it('is a place like any other where its passphrase is known: taken from, pasted into, cut', async () => {
+  const { path, drawer } = await filled();
+  await drawer.lock(passphrase);
+  await drawer.close();
+  const own = join(folder, 'beside-locked.drawer');
+  const command = (variables: Record<string, string>, ...line: string[]) =>
+    runCommand(line, { cwd: folder, DRAWER: own, ...variables });
+  const known = { DRAWER_PASSPHRASE: passphrase };
+  const refused = await command({}, 'copy', `${path}#1`);
+  expect([refused.code, refused.err]).toEqual([1, expect.stringMatching(/is locked.*DRAWER_PASSPHRASE/)]);
+  expect((await command({ DRAWER_PASSPHRASE: 'another' }, 'copy', `${path}#1`)).err).toContain('is not right');
+  expect((await command(known, 'copy', `${path}#1`)).out).toContain('Kept as 1');
+  expect((await command(known, 'outline', path)).out).toContain('Passwords');
+  expect((await command(known, 'paste', '1', '--into', path)).out).toMatch(/^Pasted 1 snippet into/);
+  expect((await command(known, 'cut', `${path}#2`)).out).toContain('Taken out of');
+});
+
+it('is asked for its passphrase until that is right, by who takes from it', async () => {
+  const { path, drawer } = await filled();
+  await drawer.lock(passphrase);
+  await drawer.close();
+  const asked: unknown[] = [];
+  const answers = ['oak', passphrase];
+  const { separate } = await takeFromFile(wholeOf(path), {
+    passphraseOf: async (file, { details }, tried) => {
+      asked.push([file, details.what, tried]);
+      return answers[asked.length - 1] ?? '';
+    },
+  });
+  expect(separate).not.toHaveLength(0);
+  expect(asked).toEqual([
+    [path, 'The drawer is locked', undefined],
+    [path, 'The passphrase is not right', 'oak'],
+  ]);
+  const givingUp = takeFromFile(wholeOf(path), {
+    passphraseOf: async (_, problem) => {
+      throw problem;
+    },
+  });
+  await expect(givingUp).rejects.toMatchObject({ code: 'locked', details: { where: path } });
 });

@@ -1,3 +1,6 @@
+import type { PassphraseOf } from '../node/index.ts';
+import { passphrasesFrom } from './passphrases.ts';
+
 /** What a command is handed: where it prints, what it was told, and which drawer it is about. */
 export interface Context {
   /** Standard output: results. */
@@ -12,6 +15,8 @@ export interface Context {
   readonly ask: ((question: string) => Promise<boolean>) | undefined;
   /** Asks for something that is not shown while it is typed; `undefined` where nobody can be asked. */
   readonly askSecret: ((question: string) => Promise<string>) | undefined;
+  /** The passphrases of locked drawers; the command's own drawer goes by ''. */
+  readonly passphraseOf: PassphraseOf;
   /** The whole screen, to draw on; `undefined` where there is none. */
   readonly terminal: Terminal | undefined;
   /** How wide lines may be, in columns. */
@@ -51,16 +56,32 @@ export interface ProcessLike {
  */
 export function createContext(process: ProcessLike, drawerOption: string | undefined): Context {
   const isAttended = (): boolean => process.stderr.isTTY === true && process.stdin.isTTY;
+  let isAsking = false;
+  const asking = async <T>(answer: Promise<T>): Promise<T> => {
+    isAsking = true;
+    try {
+      return await answer;
+    } finally {
+      isAsking = false;
+    }
+  };
+  let passphraseOf: PassphraseOf | undefined;
   return {
     print: (text) => void process.stdout.write(`${text}\n`),
     remark: (text) => void process.stderr.write(`${text}\n`),
-    progress: (text) => void process.stderr.write(`\r\u001b[K${text}`),
+    progress: (text) => {
+      if (!isAsking) process.stderr.write(`\r\u001b[K${text}`);
+    },
     readInput: () => readAll(process.stdin),
     get ask() {
-      return isAttended() ? (question: string) => ask(process, question) : undefined;
+      return isAttended() ? (question: string) => asking(ask(process, question)) : undefined;
     },
     get askSecret() {
-      return isAttended() ? (question: string) => askSecret(process, question) : undefined;
+      return isAttended() ? (question: string) => asking(askSecret(process, question)) : undefined;
+    },
+    get passphraseOf() {
+      passphraseOf ??= passphrasesFrom(this);
+      return passphraseOf;
     },
     get terminal() {
       return isAttended() ? terminalOf(process) : undefined;

@@ -72,8 +72,11 @@ const typed = (words: string): Gathered => ({
 
 async function take(place: Place, options: GatherOptions, context: Context): Promise<Taken> {
   const reading = takeOptions(options);
+  const { passphraseOf } = context;
   if (place.file !== standardInput)
-    return withProgress(`Reading ${place.file}`, context, (onRead) => takeFromFile(place, { ...reading, onRead }));
+    return withProgress(`Reading ${place.file}`, context, (onRead) =>
+      takeFromFile(place, { ...reading, passphraseOf, onRead }),
+    );
   const source = sourceOf(await context.readInput(), 'standard input');
   return takeFromSource(source, place.fragment, reading, { ...reading, inflate: nodeInflate });
 }

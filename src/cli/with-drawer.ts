@@ -1,4 +1,4 @@
-import { DrawerError, plural } from '../content/index.ts';
+import { plural } from '../content/index.ts';
 import type { Drawer } from '../drawer/index.ts';
 import { drawerPath, openDrawer, type Rescue } from '../node/index.ts';
 import type { Context } from './context.ts';
@@ -17,29 +17,20 @@ export async function withDrawer<T>(
   }
 }
 
-/** Where the passphrase of a locked drawer is looked for before anybody is asked. */
-export const passphraseVariable = 'DRAWER_PASSPHRASE';
-
-interface Opened {
-  readonly drawer: Drawer;
-  readonly passphrase: string | undefined;
-}
-
-async function opened(path: string | undefined, { environment, askSecret, remark }: Context): Promise<Opened> {
-  const told = environment[passphraseVariable];
-  const onRescued = (rescue: Rescue): void => remark(rescuedInWords(rescue));
-  try {
-    return { drawer: await openDrawer(path, { passphrase: told, onRescued }), passphrase: told };
-  } catch (error) {
-    if (!DrawerError.is(error) || error.code !== 'locked' || told !== undefined) throw error;
-    if (!askSecret)
-      throw new DrawerError({
-        ...error.details,
-        next: `Give its passphrase on a terminal, or in the variable ${passphraseVariable}`,
-      });
-    const passphrase = await askSecret('Passphrase');
-    return { drawer: await openDrawer(path, { passphrase, onRescued }), passphrase };
-  }
+/** The drawer, and the passphrase of a locked one. */
+async function opened(
+  path: string | undefined,
+  { passphraseOf, remark }: Context,
+): Promise<{ readonly drawer: Drawer; readonly passphrase: string | undefined }> {
+  let passphrase: string | undefined;
+  const drawer = await openDrawer(path, {
+    passphraseOf: async (_, problem, tried) => {
+      passphrase = await passphraseOf('', problem, tried);
+      return passphrase;
+    },
+    onRescued: (rescue) => remark(rescuedInWords(rescue)),
+  });
+  return { drawer, passphrase };
 }
 
 /** What could be saved of a damaged drawer. */

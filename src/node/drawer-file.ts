@@ -3,7 +3,7 @@ import type { Drawer, Listed, Removed } from '../drawer/index.ts';
 import type { Outline, Source, Taken } from '../formats/index.ts';
 import type { Fragment } from '../places/index.ts';
 import { openFile } from './files.ts';
-import { readingOtherDrawer, withOtherDrawer } from './read-drawer.ts';
+import { type OtherDrawerOptions, readingOtherDrawer, withOtherDrawer } from './read-drawer.ts';
 
 /** Whether the file is a database, as another drawer is. */
 export async function isDrawerFile(source: Source): Promise<boolean> {
@@ -22,8 +22,12 @@ export async function isDrawerAt(path: string): Promise<boolean> {
 }
 
 /** Snippets of another drawer, each by itself and with the origin it has. */
-export const takeFromDrawerFile = (file: string, fragment: Fragment): Promise<Taken> =>
-  readingOtherDrawer(file, async (drawer) => {
+export const takeFromDrawerFile = (
+  file: string,
+  fragment: Fragment,
+  options: OtherDrawerOptions = {},
+): Promise<Taken> =>
+  readingOtherDrawer(file, options, async (drawer) => {
     const separate: Taken[] = [];
     let secrets = 0;
     for (const { head, position } of await select(drawer, fragment)) {
@@ -53,8 +57,12 @@ export const takeFromDrawerFile = (file: string, fragment: Fragment): Promise<Ta
  * Takes out of another drawer the snippets that were taken from it and are still there, wherever they stand now, once they
  * are safe elsewhere. That drawer can bring them back, but for secrets; those that it holds stay.
  */
-export const removeFromDrawerFile = (file: string, taken: readonly Taken[]): Promise<Removed> =>
-  withOtherDrawer(file, async (drawer) => {
+export const removeFromDrawerFile = (
+  file: string,
+  taken: readonly Taken[],
+  options: OtherDrawerOptions = {},
+): Promise<Removed> =>
+  withOtherDrawer(file, options, async (drawer) => {
     const ids: string[] = [];
     for (const { brings } of taken.flatMap(({ separate = [] }) => separate))
       if (typeof brings?.id === 'string' && (await holds(drawer, brings.id))) ids.push(brings.id);
@@ -71,13 +79,13 @@ async function holds(drawer: Drawer, id: string): Promise<boolean> {
   }
 }
 
-export const outlineDrawerFile = (file: string): Promise<Outline> =>
-  readingOtherDrawer(file, async (drawer) => ({
+export const outlineDrawerFile = (file: string, options: OtherDrawerOptions = {}): Promise<Outline> =>
+  readingOtherDrawer(file, options, async (drawer) => ({
     entries: (await drawer.list(1, 1000)).map(({ position, head }) => ({
       place: String(position),
       kind: 'snippet',
       depth: 0,
-      label: clipped(head.facts.preview, 60),
+      label: clipped(head.label ?? head.facts.preview, 60),
       size: head.facts.what,
     })),
     notes: [],

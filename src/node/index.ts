@@ -13,5 +13,6 @@ export * from './inflate.ts';
 export * from './open-drawer.ts';
 export * from './paste.ts';
 export * from './paste-drawer.ts';
+export type { OtherDrawerOptions } from './read-drawer.ts';
 export * from './replace-file.ts';
 export * from './take.ts';

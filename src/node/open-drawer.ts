@@ -2,8 +2,16 @@ import { DrawerError } from '../content/index.ts';
 import { Drawer, type FileTool, type Storage } from '../drawer/index.ts';
 import { identityOf, type Rescue, rescueDrawer, type SqliteOptions, sqliteStorage } from '../storage/sqlite/index.ts';
 
+/**
+ * Gives the passphrase of a drawer that is locked, by its file. It is told what stands in the way, and what was tried before;
+ * to give up, it throws.
+ */
+export type PassphraseOf = (file: string, problem: DrawerError, tried: string | undefined) => Promise<string>;
+
 /** How a drawer is opened. */
 export interface OpenOptions extends SqliteOptions {
+  /** Asked for the passphrase of a locked drawer where `passphrase` is not given or not right, until it is. */
+  readonly passphraseOf?: PassphraseOf | undefined;
   /** With it, what can be read of a damaged drawer is rescued, and told; without it, opening one fails. */
   onRescued?(rescue: Rescue): void;
 }
@@ -12,9 +20,9 @@ export interface OpenOptions extends SqliteOptions {
  * The drawer in a file, made when it does not exist. Without a path it is the user's own, at `defaultDrawerPath()`.
  * @throws DrawerError `storage`; `damaged`; `locked` when it needs a passphrase, or another one.
  */
-export async function openDrawer(path?: string, { onRescued, ...options }: OpenOptions = {}): Promise<Drawer> {
+export async function openDrawer(path?: string, options: OpenOptions = {}): Promise<Drawer> {
   const place = path ?? (await import('./default-path.ts')).defaultDrawerPath();
-  return new Drawer(await opened(place, options, onRescued), {
+  return new Drawer(await unlocked(place, options), {
     now: () => new Date(),
     newId: () => crypto.randomUUID(),
     files,
@@ -30,7 +38,17 @@ const files: FileTool = {
 };
 const tool = async (): Promise<FileTool> => (await import('./replace-file.ts')).fileTool;
 
-async function opened(path: string, options: SqliteOptions, onRescued: OpenOptions['onRescued']): Promise<Storage> {
+async function unlocked(path: string, { passphraseOf, ...options }: OpenOptions): Promise<Storage> {
+  for (let { passphrase } = options; ; )
+    try {
+      return await opened(path, { ...options, passphrase });
+    } catch (error) {
+      if (!passphraseOf || !DrawerError.is(error) || error.code !== 'locked') throw error;
+      passphrase = await passphraseOf(path, error, passphrase);
+    }
+}
+
+async function opened(path: string, { onRescued, ...options }: Omit<OpenOptions, 'passphraseOf'>): Promise<Storage> {
   const file = identityOf(path);
   try {
     return sqliteStorage(path, options);

@@ -4,7 +4,7 @@ import { type Drawer, exportedSchema, exportSnippets, type Gathered, type Snippe
 import type { Place } from '../places/index.ts';
 import { isDrawerAt } from './drawer-file.ts';
 import { exists } from './files.ts';
-import { openDrawer } from './open-drawer.ts';
+import { type OtherDrawerOptions, withOtherDrawer } from './read-drawer.ts';
 import { fileTool } from './replace-file.ts';
 
 /** What became of snippets that were pasted into another drawer. */
@@ -22,6 +22,12 @@ export interface Transfer {
   readonly media: Media;
 }
 
+/** Where in another drawer or file of snippets they go, and how it is opened. */
+export interface PasteSnippetsOptions extends OtherDrawerOptions {
+  /** `before` or `after` one of its snippets, `start` or `end`; without it behind the one that is named, or at the end. */
+  readonly side?: string | undefined;
+}
+
 /** Whether a place to paste into is another drawer, or a file of snippets, which take them as they are. */
 export async function takesSnippets({ file }: Place): Promise<boolean> {
   if (/\.json$/i.test(file)) return true;
@@ -36,14 +42,17 @@ export async function takesSnippets({ file }: Place): Promise<boolean> {
 export const pasteSnippets = (
   place: Place,
   transfer: Transfer,
-  side: string | undefined,
   own: Drawer,
+  options: PasteSnippetsOptions = {},
 ): Promise<Arrived> =>
-  /\.json$/i.test(place.file) ? intoJson(place, transfer, side, own) : intoDrawer(place, transfer, side);
+  /\.json$/i.test(place.file) ? intoJson(place, transfer, own, options) : intoDrawer(place, transfer, options);
 
-async function intoDrawer(place: Place, { snippets, media }: Transfer, side: string | undefined): Promise<Arrived> {
-  const drawer = await openDrawer(resolve(place.file));
-  try {
+const intoDrawer = (
+  place: Place,
+  { snippets, media }: Transfer,
+  { side, ...options }: PasteSnippetsOptions,
+): Promise<Arrived> =>
+  withOtherDrawer(place.file, options, async (drawer) => {
     const count = await drawer.count();
     const position = positionOf(place, side, count);
     const gathered = snippets.map(({ facts: _, order: __, id: ___, ...rest }): Gathered => ({ ...rest, media }));
@@ -53,16 +62,13 @@ async function intoDrawer(place: Place, { snippets, media }: Transfer, side: str
     const from = ids[0] === undefined ? position : await drawer.positionOf(ids[0]);
     const arrived = snippets.filter((_, at) => results[at] && 'head' in results[at]);
     return { from, to: from + ids.length - 1, ids: arrived.map(({ id }) => id) };
-  } finally {
-    await drawer.close();
-  }
-}
+  });
 
 async function intoJson(
   place: Place,
   { snippets, media }: Transfer,
-  side: string | undefined,
   own: Drawer,
+  { side }: PasteSnippetsOptions,
 ): Promise<Arrived> {
   const path = resolve(place.file);
   const before = (await exists(path)) ? await fileTool.read(path) : undefined;

@@ -1,12 +1,20 @@
 import { access, chmod, constants, copyFile, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
+import { DrawerError } from '../content/index.ts';
 import type { Drawer } from '../drawer/index.ts';
-import { openDrawer } from './open-drawer.ts';
+import { type OpenOptions, openDrawer, type PassphraseOf } from './open-drawer.ts';
+
+/** How a drawer is opened that is a place among others. */
+export type OtherDrawerOptions = Pick<OpenOptions, 'passphraseOf'>;
 
 /** Opens another drawer, works on it, and closes it whatever happens. */
-export async function withOtherDrawer<T>(file: string, work: (drawer: Drawer) => Promise<T>): Promise<T> {
-  const drawer = await openDrawer(file);
+export async function withOtherDrawer<T>(
+  file: string,
+  { passphraseOf }: OtherDrawerOptions,
+  work: (drawer: Drawer) => Promise<T>,
+): Promise<T> {
+  const drawer = await openDrawer(file, { passphraseOf });
   try {
     return await work(drawer);
   } finally {
@@ -15,14 +23,24 @@ export async function withOtherDrawer<T>(file: string, work: (drawer: Drawer) =>
 }
 
 /** The same only to read it: one that may not be written, as on a shared disk, is read from a copy that goes afterwards. */
-export async function readingOtherDrawer<T>(file: string, work: (drawer: Drawer) => Promise<T>): Promise<T> {
-  if ((await mayBeWritten(file)) && (await mayBeWritten(dirname(file)))) return withOtherDrawer(file, work);
+export async function readingOtherDrawer<T>(
+  file: string,
+  { passphraseOf }: OtherDrawerOptions,
+  work: (drawer: Drawer) => Promise<T>,
+): Promise<T> {
+  if ((await mayBeWritten(file)) && (await mayBeWritten(dirname(file))))
+    return withOtherDrawer(file, { passphraseOf }, work);
   const folder = await mkdtemp(join(tmpdir(), 'drawer-'));
+  const copy = join(folder, basename(file));
   try {
-    const copy = join(folder, basename(file));
     await copyOwned(file, copy);
     await copyOwned(`${file}-wal`, `${copy}-wal`).catch(() => undefined); // mostly there is none
-    return await withOtherDrawer(copy, work);
+    const asking: PassphraseOf | undefined =
+      passphraseOf && ((_, problem, tried) => passphraseOf(file, problem, tried));
+    return await withOtherDrawer(copy, { passphraseOf: asking }, work);
+  } catch (error) {
+    if (!DrawerError.is(error) || error.details.where !== copy) throw error;
+    throw new DrawerError({ ...error.details, where: file }, { cause: error });
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

@@ -15,9 +15,10 @@ import { type Place, whole } from '../places/index.ts';
 import { isDrawerFile, outlineDrawerFile, takeFromDrawerFile } from './drawer-file.ts';
 import { openFile } from './files.ts';
 import { nodeDeflate, nodeInflate, nodePack } from './inflate.ts';
+import type { OtherDrawerOptions } from './read-drawer.ts';
 
 /** How to take from a file, where there is a choice. */
-export interface TakeOptions extends Pick<ReadTools, 'hidden' | 'csv' | 'address'> {
+export interface TakeOptions extends Pick<ReadTools, 'hidden' | 'csv' | 'address'>, OtherDrawerOptions {
   /** The format, where neither its bytes nor its name should say. */
   readonly format?: FormatEntry;
   /** Told how far the file has been read, in bytes. */
@@ -30,7 +31,7 @@ export interface TakeOptions extends Pick<ReadTools, 'hidden' | 'csv' | 'address
  */
 export const takeFromFile = ({ file, fragment }: Place, options: TakeOptions = {}): Promise<Taken> =>
   withFile(file, options, async (source) => {
-    if (await isDrawerFile(source)) return takeFromDrawerFile(file, fragment);
+    if (await isDrawerFile(source)) return takeFromDrawerFile(file, fragment, options);
     return takeFromSource(source, fragment, options, toolsFor(file, options));
   });
 
@@ -49,7 +50,7 @@ export async function takeFromSource(
 /** The places a file offers. */
 export const outlineFile = (file: string, options: TakeOptions = {}): Promise<Outline> =>
   withFile(file, options, async (source) => {
-    if (await isDrawerFile(source)) return outlineDrawerFile(file);
+    if (await isDrawerFile(source)) return outlineDrawerFile(file, options);
     const format = await (options.format ?? (await formatOf(source))).load();
     if (!format.outline) throw unreadable(format.name);
     return format.outline(source, toolsFor(file, options));

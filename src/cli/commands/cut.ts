@@ -36,7 +36,7 @@ export async function cut(words: readonly string[], options: GatherOptions, cont
   const results = await withDrawer(context, async (drawer) => {
     const kept = await drawer.cut(gathered, [...files.values()]);
     if (kept.every(({ kind }) => kind === 'blank')) return kept;
-    for (const [file, snippets] of drawers) removed.set(file, await removeFromDrawerFile(file, snippets));
+    for (const [file, snippets] of drawers) removed.set(file, await removeFromDrawerFile(file, snippets, context));
     return kept;
   });
   report(

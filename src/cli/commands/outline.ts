@@ -11,9 +11,9 @@ export async function outline(
   { json, as }: { json?: boolean; as?: string },
   context: Context,
 ): Promise<void> {
-  const { print, width } = context;
+  const { print, width, passphraseOf } = context;
   const { entries, notes } = await withProgress(`Reading ${file}`, context, (onRead) =>
-    outlineFile(file, { ...takeOptions({ ...(as !== undefined && { as }) }), onRead }),
+    outlineFile(file, { ...takeOptions({ ...(as !== undefined && { as }) }), passphraseOf, onRead }),
   );
   const withPlaces = entries.map((entry) => ({
     ...entry,

@@ -74,7 +74,7 @@ async function pasteIntoDrawers(
   drawer: Drawer,
   { snippets, media }: Pasted,
   options: PasteOptions,
-  { print, remark }: Context,
+  { print, remark, passphraseOf }: Context,
 ): Promise<{ readonly others: readonly string[]; readonly ids: ReadonlySet<string> }> {
   const others: string[] = [];
   const ids = new Set<string>();
@@ -89,7 +89,14 @@ async function pasteIntoDrawers(
       print(`Would paste ${what} into ${place.file}, as they are`);
       continue;
     }
-    const { from, to, ids: arrived } = await pasteSnippets(place, { snippets, media }, options.side, drawer);
+    const {
+      from,
+      to,
+      ids: arrived,
+    } = await pasteSnippets(place, { snippets, media }, drawer, {
+      side: options.side,
+      passphraseOf,
+    });
     for (const id of arrived) ids.add(id);
     const pasted = to - from + 1;
     const numbers = pasted === 0 ? '' : `: ${from === to ? from : `${from}-${to}`} there`;

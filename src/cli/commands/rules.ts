@@ -11,7 +11,8 @@ import {
 } from '../../drawer/index.ts';
 import { withConsent } from '../consent.ts';
 import type { Context } from '../context.ts';
-import { passphraseVariable, withDrawer } from '../with-drawer.ts';
+import { passphraseVariable } from '../passphrases.ts';
+import { withDrawer } from '../with-drawer.ts';
 
 export interface RulesOptions {
   /** How long, `off`, or nothing for until told. */
