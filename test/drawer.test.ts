@@ -159,6 +159,26 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     await drawer.close();
   });
 
+  it('edits and splits only what is as it was read, when that is said', async () => {
+    const drawer = await newDrawer(kind);
+    await drawer.keep(gathered('oak'));
+    const id = await idAt(drawer, 1);
+    const { content: was } = await drawer.get(id);
+    await drawer.edit(id, run('larch'), { was });
+    const changed = { code: 'changed', message: expect.stringMatching(/^The snippet was changed meanwhile/) };
+    await expect(drawer.edit(id, run('elm'), { was })).rejects.toMatchObject(changed);
+    await expect(drawer.split(id, [run('o'), run('ak')], { was })).rejects.toMatchObject(changed);
+    const { content: now } = await drawer.get(id);
+    expect(now).toEqual(run('larch'));
+    await drawer.split(id, [run('la'), run('rch')], { was: now });
+    expect([await drawer.undo(), await drawer.undo(), await drawer.undo()]).toEqual([
+      'Split 1 snippet into 2',
+      'Edited 1 snippet',
+      'Kept 1 snippet',
+    ]);
+    await drawer.close();
+  });
+
   it('brings secrets back that were parted or put together, and forgets all of their kin when one goes', async () => {
     const drawer = await newDrawer(kind);
     const [picture] = samplePictures;

@@ -209,6 +209,50 @@ it('is in step with another window within a second, with one history', async () 
   await page.close();
 });
 
+it('overwrites nothing that another window changed meanwhile, and keeps what was written', async () => {
+  const page = await visit('edited-twice');
+  const other = await page.context().newPage();
+  site.watch(other);
+  await other.goto(site.address);
+  await keep(page, '.reading strong', /^Kept as 1/);
+  for (const [window, words] of [
+    [page, 'written here'],
+    [other, 'written there'],
+  ] as const) {
+    await window.locator('drawer-panel [role="option"]').first().waitFor();
+    await window.keyboard.press('Alt+Shift+P');
+    await window.keyboard.press('e');
+    await window.getByRole('textbox', { name: 'Its words, in Markdown' }).fill(words);
+  }
+  await other.getByRole('button', { name: 'Keep the change' }).click();
+  await heard(other, /^Edited/);
+  await page.getByRole('button', { name: 'Keep the change' }).click();
+  await heard(page, /^It was changed meanwhile\. Copy what you wrote/);
+  expect(await page.getByRole('textbox', { name: 'Its words, in Markdown' }).inputValue()).toBe('written here');
+  await page.getByRole('button', { name: 'Back' }).click();
+  await page.locator('drawer-panel [role="option"]').first().waitFor();
+  expect(await slips(page)).toEqual([expect.stringContaining('written there')]);
+  await page.close();
+});
+
+it('says which slips stay, being held, when they are merged and taken out', async () => {
+  const page = await visit('merged-held');
+  await keep(page, '.reading strong', /^Kept as 1/);
+  await keep(page, '.reading em', /^Kept as 2/);
+  await page.keyboard.press('Alt+Shift+P');
+  await page.keyboard.press('Home');
+  await page.keyboard.press('h');
+  await heard(page, /^Held 1 slip/);
+  await page.keyboard.press('Control+a');
+  await heard(page, /^2 slips chosen/);
+  await page.keyboard.press('m');
+  await page.getByLabel('Take out the slips it is made of').check();
+  await page.getByRole('button', { name: 'Keep as a new slip' }).click();
+  await heard(page, /^Merged.*\. 1 is held and stays$/);
+  expect(await slips(page)).toHaveLength(2);
+  await page.close();
+});
+
 it('keeps what was acknowledged when the browser is killed', async () => {
   const page = await visit('killed');
   await keep(page, '.reading p', /^Kept as 1/);

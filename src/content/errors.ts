@@ -8,6 +8,7 @@ export type ProblemCode =
   | 'invalid' // a value that breaks the rules of its kind
   | 'full' // the drawer takes no more
   | 'consent' // only done when it is said for certain
+  | 'changed' // what was to be changed is no longer as it was read
   | 'refused' // what the drawer's rules or its lock do not allow
   | 'locked' // a passphrase is needed, or is not right
   | 'usage' // a call or command put wrongly

@@ -1,7 +1,7 @@
-import { type Content, type Join, joinContents } from '../content/index.ts';
+import { type Join, joinContents } from '../content/index.ts';
 import { applyChange } from './change.ts';
 import { commit } from './commit.ts';
-import type { FactsOf } from './facts.ts';
+import { withContent } from './edit.ts';
 import {
   checkRunning,
   type Gathered,
@@ -12,7 +12,6 @@ import {
   passedOver,
   putMedia,
 } from './keep.ts';
-import { factsShown } from './secret.ts';
 import { readSettings } from './settings.ts';
 import type { Part, Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
@@ -77,9 +76,4 @@ function grown(
   return withContent({ ...snippet, parts: [...(snippet.parts ?? [first]), part] }, joined, (joins) =>
     factsOf(joins, language),
   );
-}
-
-/** The snippet with another content, and what lists show of that. */
-export function withContent(snippet: Snippet, content: Content, factsOf: FactsOf): Snippet {
-  return { ...snippet, content, facts: factsShown(factsOf(content), snippet.secret) };
 }

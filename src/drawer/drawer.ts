@@ -5,6 +5,7 @@ import type { Check } from './check.ts';
 import { checkList, checkOptional, checkText, checkTexts, checkWhole, parseGathered } from './check-given.ts';
 import { commit } from './commit.ts';
 import { dueIn, letGoIn } from './due.ts';
+import type { AsRead, EditOptions } from './edit.ts';
 import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
 import type { Gathered, KeepOptions, KeepResult } from './keep.ts';
@@ -308,28 +309,37 @@ export class Drawer {
     return this.#write((rows, { arrangeIn }) => arrangeIn(rows, ids, this.#tools.now()), import('./move.ts'));
   }
 
-  /** Puts another content in the place of a snippet's; its origin, label and place stay. */
-  async edit(id: string, content: Content, media?: Media): Promise<void> {
+  /**
+   * Puts another content in the place of a snippet's; its origin, label and place stay.
+   * @throws DrawerError `changed` when it is no longer as it `was`.
+   */
+  async edit(id: string, content: Content, { media, was }: EditOptions = {}): Promise<void> {
     checkText(id, 'the id');
     const edited = parseContent(content);
     checkOptional(mediaSchema, media, 'media');
+    if (was !== undefined) parseContent(was);
     await this.#change(
       'Edited 1 snippet',
-      async (rows, [{ withContent }, factsOf]) => {
-        for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
-        return [{ type: 'rewrite', snippet: withContent(await rows.get(id), edited, factsOf) }];
-      },
-      Promise.all([import('./append.ts'), loadFacts()]),
+      (rows, [{ editIn }, factsOf]) => editIn(rows, id, edited, { media, was }, factsOf),
+      Promise.all([import('./edit.ts'), loadFacts()]),
     );
   }
 
-  /** Puts several snippets in the place of one, each with its origin, time and marks; gives the numbers of the first and last. */
-  async split(id: string, contents: readonly Content[]): Promise<{ readonly from: number; readonly to: number }> {
+  /**
+   * Puts several snippets in the place of one, each with its origin, time and marks; gives the numbers of the first and last.
+   * @throws DrawerError `changed` when it is no longer as it `was`.
+   */
+  async split(
+    id: string,
+    contents: readonly Content[],
+    { was }: AsRead = {},
+  ): Promise<{ readonly from: number; readonly to: number }> {
     checkText(id, 'the id');
     checkList(contents, 'what a snippet is split into', 1);
     const pieces = contents.map(parseContent);
+    if (was !== undefined) parseContent(was);
     return this.#write(
-      (rows, [{ splitIn }, options]) => splitIn(rows, id, pieces, options),
+      (rows, [{ splitIn }, options]) => splitIn(rows, id, pieces, { ...options, was }),
       Promise.all([import('./split.ts'), this.#keepOptions([])]),
     );
   }

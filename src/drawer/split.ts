@@ -1,8 +1,8 @@
 import { generateNKeysBetween } from 'fractional-indexing';
 import type { Content } from '../content/index.ts';
-import { withContent } from './append.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
+import { type AsRead, checkAsRead, withContent } from './edit.ts';
 import type { KeepOptions } from './keep.ts';
 import type { Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
@@ -12,9 +12,11 @@ export async function splitIn(
   rows: WritableRows,
   id: string,
   contents: readonly Content[],
-  { newId, now, factsOf }: KeepOptions,
+  { newId, now, factsOf, was }: KeepOptions & AsRead,
 ): Promise<{ readonly from: number; readonly to: number }> {
-  const { label: _, parts, ...snippet } = await rows.get(id);
+  const whole = await rows.get(id);
+  checkAsRead(whole, was);
+  const { label: _, parts, ...snippet } = whole;
   const before = await rows.countBefore(snippet.order);
   const [next] = await rows.heads(before + 1, 1);
   const keys = generateNKeysBetween(snippet.order, next?.order ?? null, contents.length);

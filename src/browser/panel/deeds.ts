@@ -104,10 +104,9 @@ export class Deeds {
     try {
       const { removed, held, erased } = await model.drawer.remove(ids, { builtUp });
       model.chooseOnly([]);
-      const stays = held > 0 ? [words.say('deletedHeld', { count: held })] : [];
-      const gone = erased > 0 ? [words.say('erased', { count: erased })] : [];
       const brings = removed > erased ? [words.say('undoBrings')] : [];
-      this.#host.say([words.say('deleted', { count: removed }), ...stays, ...gone, ...brings].join('. '));
+      const deleted = words.say('deleted', { count: removed });
+      this.#host.say([deleted, ...words.leaving({ held, erased }), ...brings].join('. '));
       this.#host.open(undefined);
     } catch (error) {
       if (builtUp || !DrawerError.is(error) || error.code !== 'consent') throw error;

@@ -272,6 +272,7 @@ export const english = {
     'problem.invalid': 'That does not fit there',
     'problem.full': 'The drawer is full: nothing was kept. Delete some, or change its rules',
     'problem.consent': 'That would let slips go. Say that they may go, or hold them first',
+    'problem.changed': 'It was changed meanwhile. Copy what you wrote, close this and open it again',
     'problem.refused': 'That is not taken here',
     'problem.paused': 'Gathering is paused: nothing was kept',
     'problem.locked': 'The passphrase is not right',

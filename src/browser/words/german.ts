@@ -270,6 +270,8 @@ export const german: Catalogue = {
     'problem.invalid': 'Das passt dort nicht hin',
     'problem.full': 'Die Schublade ist voll: Nichts wurde aufbewahrt. Löschen Sie etwas oder ändern Sie die Regeln',
     'problem.consent': 'Dabei würden Zettel gehen. Sagen Sie, dass sie gehen dürfen, oder halten Sie sie vorher fest',
+    'problem.changed':
+      'Es wurde inzwischen geändert. Kopieren Sie, was Sie geschrieben haben, schließen Sie dies und öffnen Sie es wieder',
     'problem.refused': 'Das wird hier nicht angenommen',
     'problem.paused': 'Das Sammeln ruht: Nichts wurde aufbewahrt',
     'problem.locked': 'Die Passphrase stimmt nicht',

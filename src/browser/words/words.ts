@@ -1,5 +1,5 @@
 import { clipped, DrawerError } from '../../content/index.ts';
-import { type Facts, type KeepResult, originInWords, type SnippetHead } from '../../drawer/index.ts';
+import { type Facts, type KeepResult, originInWords, type Removed, type SnippetHead } from '../../drawer/index.ts';
 import type { Catalogue, PhraseName } from './catalogue.ts';
 
 type Values = Readonly<Record<string, string | number>>;
@@ -119,6 +119,14 @@ export class Words {
     return this.say('did.other');
   }
 
+  /** What of some snippets that left the drawer stays in it all the same, and what cannot be brought back. */
+  leaving({ held, erased }: Pick<Removed, 'held' | 'erased'>): readonly string[] {
+    return [
+      ...(held > 0 ? [this.say('deletedHeld', { count: held })] : []),
+      ...(erased > 0 ? [this.say('erased', { count: erased })] : []),
+    ];
+  }
+
   /** What went wrong and what to do next; in English with what the library knows of it. */
   problem(error: unknown): string {
     if (isQuota(error)) return this.say('problem.quota');
@@ -127,7 +135,8 @@ export class Words {
     if (code === 'not-found' && /place to paste/.test(details.what)) return this.say('problem.noPlace');
     if (code === 'usage' && /Nothing is selected/.test(details.what)) return this.say('problem.nothingSelected');
     if (code === 'refused' && /paused/.test(details.what)) return this.say('problem.paused');
-    if (code === 'full' || !this.catalogue.language.startsWith('en')) return this.say(`problem.${code}`);
+    if (code === 'full' || code === 'changed' || !this.catalogue.language.startsWith('en'))
+      return this.say(`problem.${code}`);
     // What to do next in a terminal is of no use here.
     const next = details.next !== undefined && !/\bdrawer [a-z]+|--[a-z]/.test(details.next) ? ` ${details.next}.` : '';
     return `${details.where === undefined ? '' : `${details.where}: `}${details.what}.${next}`;

@@ -28,17 +28,13 @@ export async function edit(reference: string, { quiet }: { quiet?: boolean }, co
     const form = await editForm(content, await drawer.mediaOf(content));
     const isEdited = await inEditor(form.text, editorCommand(context), async (text) => {
       const [shown, edited] = [await form.read(form.text), await form.read(text)];
-      const now = await drawer.get(head.id);
-      if (JSON.stringify(now.content) !== JSON.stringify(content)) throw changedMeanwhile(position);
-      await drawer.edit(head.id, keepUnshown(content, shown.content, edited.content), edited.media);
+      const whole = keepUnshown(content, shown.content, edited.content);
+      await drawer.edit(head.id, whole, { media: edited.media, was: content });
     });
     if (!isEdited) return context.print('Nothing was changed.');
     if (!quiet) context.print(`Edited ${position}. drawer undo brings back what it was.`);
   });
 }
-
-const changedMeanwhile = (position: number): DrawerError =>
-  new DrawerError({ code: 'refused', what: `Snippet ${position} was changed meanwhile, by another program` });
 
 function editorCommand({ environment }: Context): string {
   const command = environment.VISUAL || environment.EDITOR;

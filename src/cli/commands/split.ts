@@ -13,13 +13,14 @@ export interface SplitOptions {
 export const split = (reference: string, { by, quiet }: SplitOptions, context: Context): Promise<void> =>
   withDrawer(context, async (drawer) => {
     const { head, position } = await chosenOne(drawer, reference);
-    const parts: readonly Content[] = splitContent((await drawer.get(head.id)).content, by);
+    const { content } = await drawer.get(head.id);
+    const parts: readonly Content[] = splitContent(content, by);
     if (parts.length < 2)
       throw new DrawerError({
         code: 'not-found',
         what: `There is nothing to part ${position} at`,
         next: 'Say --by paragraph, item, row, cell or the text between its parts; nothing was changed',
       });
-    const { from, to } = await drawer.split(head.id, parts);
+    const { from, to } = await drawer.split(head.id, parts, { was: content });
     if (!quiet) context.print(`Split ${position} into ${plural(parts.length, 'snippet')}: now ${from}-${to}.`);
   });

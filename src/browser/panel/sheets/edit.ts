@@ -35,11 +35,10 @@ export class EditSheet implements Sheet {
       return this.#host.say(words.say('notEdited'));
     }
     const [shown, edited] = [await this.#form.read(this.#form.text), await this.#form.read(this.#text)];
-    await model.drawer.edit(
-      this.#slip.head.id,
-      keepUnshown(this.#content, shown.content, edited.content),
-      edited.media,
-    );
+    await model.drawer.edit(this.#slip.head.id, keepUnshown(this.#content, shown.content, edited.content), {
+      media: edited.media,
+      was: this.#content,
+    });
     this.#host.open(undefined);
     this.#host.say(words.say('edited', { position: this.#slip.position }));
   }

@@ -114,8 +114,11 @@ export class MergeSheet implements Sheet {
     });
     model.chooseOnly([]);
     this.#host.open(undefined);
-    if ('head' in result)
-      this.#host.say(words.say('merged', { position: result.position, what: words.size(result.head.facts) }));
+    if ('head' in result) {
+      const merged = words.say('merged', { position: result.position, what: words.size(result.head.facts) });
+      const held = this.#takesOut ? this.#snippets.filter((each) => each.held).length : 0;
+      this.#host.say([merged, ...words.leaving({ held, erased: 0 })].join('. '));
+    }
   }
 
   async #paste(): Promise<void> {
@@ -125,12 +128,15 @@ export class MergeSheet implements Sheet {
     const place = await this.#host.land(content, await model.mediaOf(content), this.#style);
     const idsOf = (isOnce: boolean): string[] =>
       this.#snippets.filter(({ secret }) => (secret === 'once') === isOnce).map(({ id }) => id);
-    await model.drawer.spend(idsOf(true));
-    if (this.#takesOut) await model.drawer.remove(idsOf(false), { builtUp: true });
+    const spent = await model.drawer.spend(idsOf(true));
+    const { held, erased } = this.#takesOut
+      ? await model.drawer.remove(idsOf(false), { builtUp: true })
+      : { held: 0, erased: 0 };
     model.chooseOnly([]);
     this.#host.open(undefined);
     const count = this.#snippets.length;
-    this.#host.say(place === '' ? words.say('pasted', { count }) : words.say('pastedInto', { count, place }));
+    const pasted = place === '' ? words.say('pasted', { count }) : words.say('pastedInto', { count, place });
+    this.#host.say([pasted, ...words.leaving({ held, erased: erased + spent })].join('. '));
   }
 
   render(): TemplateResult {

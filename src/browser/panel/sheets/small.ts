@@ -74,7 +74,7 @@ export class SplitSheet implements Sheet {
     const { content } = await model.drawer.get(head.id);
     const parts = splitContent(content, this.#by === 'auto' ? undefined : this.#by === 'text' ? this.#text : this.#by);
     if (parts.length < 2) return this.#host.say(words.say('splitNot', { position }));
-    const { from, to } = await model.drawer.split(head.id, parts);
+    const { from, to } = await model.drawer.split(head.id, parts, { was: content });
     model.chooseOnly([]);
     this.#host.open(undefined);
     this.#host.say(words.say('splitInto', { position: from, count: parts.length, last: to }));
