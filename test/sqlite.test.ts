@@ -4,6 +4,7 @@ import { join, resolve } from 'node:path';
 import { type Drawer, run } from 'drawer';
 import { openDrawer } from 'drawer/node';
 import Database from 'libsql';
+import { changesAtRandom, outcomeOf } from './support/at-random.ts';
 import { indexedCount } from './support/index-reach.ts';
 import { inProcess } from './support/processes.ts';
 
@@ -304,11 +305,9 @@ describe('several processes', () => {
       await drawer.close();
       const all = await texts(path);
       for (const { name, lines } of both) {
-        const own = all.filter((words) => words.startsWith(name)).join(' ');
-        const done = lines.filter((line) => line === 'done').length;
-        const tried = lines.filter((line) => line !== 'done');
-        expect([replayed(tried.slice(0, done)), replayed(tried.slice(0, done + 1))]).toContain(own);
-        acknowledged += done;
+        const outcome = outcomeOf(lines);
+        expect(outcome.possible).toContain(all.filter((words) => words.startsWith(name)).join(' '));
+        acknowledged += outcome.acknowledged;
       }
     }
     expect(acknowledged).toBeGreaterThan(rounds * 30);
@@ -325,55 +324,6 @@ function versionIn(path: string): number {
 const waitUntil = async (isSo: () => boolean): Promise<void> => {
   while (!isSo()) await new Promise((wait) => setTimeout(wait, 1));
 };
-
-/** Keeps, removes, edits and moves snippets of its own, says each time what it will do, and when it is done. */
-const changesAtRandom = (name: string): string => `
-  // On a machine that stands still for a while one may give up waiting for the other: then nothing was changed.
-  const patiently = async (work) => {
-    for (;;)
-      try {
-        return await work();
-      } catch (error) {
-        if (!/keeps the drawer busy/.test(error.message)) throw error;
-      }
-  };
-  const mine = [];
-  for (let number = 0; ; number++) {
-    const words = '${name}' + number;
-    const at = Math.floor(Math.random() * mine.length);
-    const chance = Math.random();
-    if (mine.length < 3 || chance < 0.4) {
-      say('keep ' + words);
-      const [{ head }] = await patiently(() => keep(words));
-      mine.push({ id: head.id, words });
-    } else if (chance < 0.6) {
-      say('remove ' + mine[at].words);
-      await patiently(() => drawer.remove([mine[at].id]));
-      mine.splice(at, 1);
-    } else if (chance < 0.8) {
-      say('edit ' + mine[at].words + ' ' + words);
-      const content = { shape: 'run', inlines: [{ type: 'text', text: words }] };
-      await patiently(() => drawer.edit(mine[at].id, content));
-      mine[at].words = words;
-    } else {
-      say('top ' + mine[at].words);
-      await patiently(() => drawer.move([mine[at].id], 1));
-      mine.unshift(...mine.splice(at, 1));
-    }
-    say('done');
-  }`;
-
-/** What such changes come to. */
-function replayed(lines: readonly string[]): string {
-  let all: string[] = [];
-  for (const line of lines) {
-    const [verb, one = '', other = ''] = line.split(' ');
-    if (verb === 'keep') all.push(one);
-    else if (verb === 'edit') all = all.map((words) => (words === one ? other : words));
-    else all = [...(verb === 'top' ? [one] : []), ...all.filter((words) => words !== one)];
-  }
-  return all.join(' ');
-}
 
 describe('faults of the storage', () => {
   it.each<[string, string, (path: string) => () => void, RegExp]>([
