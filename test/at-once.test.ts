@@ -276,6 +276,19 @@ describe('writes that wait at the same time, in a file', () => {
   }, 60_000);
 });
 
+it('keep nothing else waiting in the program, however many calls follow one another', async () => {
+  const drawer = await openDrawer(newPath());
+  let turns = 0;
+  const timer = setInterval(() => turns++, 0);
+  for (let calls = 0; calls < 1_000; calls++) await drawer.list();
+  expect(turns).toBeGreaterThan(5);
+  turns = 0;
+  for (let calls = 0; calls < 1_000; calls++) await drawer.moveSequence(1);
+  expect(turns).toBeGreaterThan(5);
+  clearInterval(timer);
+  await drawer.close();
+});
+
 describe('files that cannot be written', () => {
   /** A drawer whose files can be read, and fail when they are written, once `meanwhile` is done. */
   const failing = (path: string, meanwhile: () => Promise<unknown>): Drawer =>

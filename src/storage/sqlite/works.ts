@@ -1,4 +1,4 @@
-import { setTimeout } from 'node:timers/promises';
+import { setImmediate, setTimeout } from 'node:timers/promises';
 import type Database from 'libsql';
 import { WorkQueue } from '../queue.ts';
 import { identityOf, replacedMeanwhile } from './file-identity.ts';
@@ -11,6 +11,8 @@ import type { SqliteRows } from './rows.ts';
 const longest = 20;
 /** So long, in milliseconds, one waits before it asks again whether another program has written, or lets others come in between. */
 const pause = 1;
+/** After so many works Node gets to what else it has to do; calls that follow at once would keep that waiting, and what was read in memory. */
+const turn = 64;
 
 /** A drawer's file that is open. */
 export interface OpenFile {
@@ -46,6 +48,7 @@ export class Works {
   #held: Held;
   /** Whether the journal may still hold what was erased, since it could not be emptied. */
   #hasErasedInVain = false;
+  #added = 0;
   /** As it was opened. */
   #timeout: number = patience;
   /** The writes that came last, while nothing else has come behind them: one that comes now joins them. */
@@ -102,7 +105,12 @@ export class Works {
 
   #add<T>(work: () => Promise<T>): Promise<T> {
     this.#joined = undefined;
-    return this.#queue.add(work);
+    this.#added++;
+    if (this.#added % turn !== 0) return this.#queue.add(work);
+    return this.#queue.add(async () => {
+      await setImmediate();
+      return work();
+    });
   }
 
   #join(write: Waiting): void {
