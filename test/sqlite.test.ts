@@ -227,6 +227,20 @@ it('keeps what is kept, and tells the others, when one who watches fails', async
   expect(lines).toEqual(['other told', 'one failed', 'kept']);
 });
 
+it('is left alone by an open drawer once a newer program has brought it up', async () => {
+  const path = join(folder, 'brought-up.drawer');
+  const drawer = await openDrawer(path);
+  await drawer.keep([{ content: run('oak'), origin: {} }]);
+  const newer = new Database(path);
+  newer.exec('PRAGMA user_version = 99');
+  const refused = { code: 'storage', message: expect.stringMatching(/newer version of Drawer.*nothing was changed/) };
+  await expect(drawer.keep([{ content: run('larch'), origin: {} }])).rejects.toMatchObject(refused);
+  await expect(drawer.list()).rejects.toMatchObject(refused);
+  await drawer.close();
+  expect(newer.prepare('SELECT count(*) AS count FROM snippet').get()).toMatchObject({ count: 1 });
+  newer.close();
+});
+
 describe('several processes', () => {
   it('open a new drawer at once and keep side by side', async () => {
     const path = join(folder, 'together.drawer');

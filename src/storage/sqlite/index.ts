@@ -11,7 +11,7 @@ import { identityOf } from './file-identity.ts';
 import { inTheClear, newLock, openLock, parseLock, type Sealing } from './lock.ts';
 import { numberOf, versionOf } from './numbers.ts';
 import { patience } from './patience.ts';
-import { isBusy, noDrawer, storageProblem } from './problems.ts';
+import { isBusy, newerVersion, noDrawer, storageProblem } from './problems.ts';
 import type { Rescue } from './rescue.ts';
 import { reseal } from './reseal.ts';
 import { SqliteRows } from './rows.ts';
@@ -156,14 +156,7 @@ function open(path: string): Opened {
 function prepare(database: Database.Database, path: string): void {
   const version = versionOf(database);
   if (!isMarked(database) && hasTables(database) && !isMarked(database)) throw noDrawer(path); // one made meanwhile is marked
-  if (version > schemaVersion) {
-    throw new DrawerError({
-      code: 'storage',
-      what: 'The drawer was made by a newer version of Drawer',
-      where: path,
-      next: 'Install that version to open it; nothing was changed',
-    });
-  }
+  if (version > schemaVersion) throw newerVersion(path);
   useJournal(database);
   // Every checkpoint costs two more fsyncs, so they are seldom; closing makes one. A drawer may come from anybody: what its
   // tables would do by themselves is not trusted.

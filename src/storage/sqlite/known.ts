@@ -2,6 +2,8 @@ import type { Findable, Snippet, SnippetHead } from '../../drawer/index.ts';
 
 /** What is read of the file again and again. */
 interface Values {
+  /** Of the file's tables. */
+  readonly version: number;
   /** As JSON. */
   readonly lock: string | undefined;
   readonly settings: string | undefined;

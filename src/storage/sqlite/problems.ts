@@ -10,6 +10,15 @@ export const noDrawer = (path: string): DrawerError =>
     next: 'Name a drawer’s file, or one that does not exist yet, with --drawer; nothing was changed',
   });
 
+/** Older programs would not write all that belongs to it. */
+export const newerVersion = (path: string): DrawerError =>
+  new DrawerError({
+    code: 'storage',
+    what: 'The drawer was made, or brought up meanwhile, by a newer version of Drawer',
+    where: path,
+    next: 'Install that version to open it; nothing was changed',
+  });
+
 export const codeOf = (error: unknown): string =>
   typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : '';
 

@@ -78,6 +78,14 @@ export class SqliteRows implements WritableRows {
     this.#known.begin();
   }
 
+  /** Which tables the file has. */
+  version(): number {
+    return this.#known.of(
+      'version',
+      () => this.#one<{ user_version: number }>('PRAGMA user_version')?.user_version ?? 0,
+    );
+  }
+
   /** The lock that the drawer has, as JSON. */
   findLock(): string | undefined {
     return this.#known.of(

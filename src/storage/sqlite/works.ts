@@ -4,8 +4,9 @@ import { WorkQueue } from '../queue.ts';
 import { identityOf, replacedMeanwhile } from './file-identity.ts';
 import { lockedMeanwhile } from './lock.ts';
 import { patience } from './patience.ts';
-import { isBusy, storageProblem } from './problems.ts';
+import { isBusy, newerVersion, storageProblem } from './problems.ts';
 import type { SqliteRows } from './rows.ts';
+import { schemaVersion } from './schema.ts';
 
 /** After so many milliseconds those that share a commit have it, and the others wait for the next: other programs wait too. */
 const longest = 20;
@@ -188,6 +189,7 @@ export class Works {
       await this.#begin(begin);
       rows.begin();
       if (identityOf(path) !== file) throw replacedMeanwhile(path);
+      if (rows.version() > schemaVersion) throw newerVersion(path);
       if (rows.findLock() !== lock) throw lockedMeanwhile();
       const result = await work(rows);
       rows.settle();
