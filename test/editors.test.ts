@@ -191,6 +191,41 @@ it('has no serious accessibility finding, empty, with slips chosen, and with eac
   expect(await ownFindings(page)).toEqual([]);
 });
 
+it('shows which keys there are, as they are, and works by those that a page has set', async () => {
+  const page = await visit('keys');
+  await keep(page, '.reading strong', /^Kept as 1/);
+  await keep(page, '.reading em', /^Kept as 2/);
+  const shown = async (): Promise<Record<string, string>> => {
+    await page.keyboard.press('Alt+Shift+P');
+    await page.keyboard.press('?');
+    const sheet = page.getByRole('region', { name: 'Keys' });
+    const [keys, deeds] = await Promise.all([sheet.locator('dt').allInnerTexts(), sheet.locator('dd').allInnerTexts()]);
+    await page.getByRole('button', { name: 'Back' }).click();
+    return Object.fromEntries(keys.map((key, at) => [key, deeds[at] ?? '']));
+  };
+  expect(await shown()).toMatchObject({
+    A: 'Append to one',
+    N: 'Paste next',
+    M: 'Merge',
+    'Alt+Shift+K': 'Append it to the newest slip',
+    'Alt+Shift+N': 'Paste next',
+  });
+  await page.evaluate(() => {
+    const panel = document.querySelector('drawer-panel');
+    if (panel) Object.assign(panel, { keys: { merge: 'G', next: null, undo: 'Control+Z' } });
+  });
+  const changed = await shown();
+  expect(changed).toMatchObject({ G: 'Merge', N: 'Paste next', 'Control+Z': 'Undo' });
+  expect(Object.keys(changed).filter((key) => key === 'M' || key === 'Alt+Shift+N')).toEqual([]);
+  await page.keyboard.press('Control+a');
+  await page.keyboard.press('m');
+  await page.keyboard.press('g');
+  await page.getByRole('region', { name: 'Merge 2 slips' }).waitFor();
+  await page.getByRole('button', { name: 'Back' }).click();
+  await page.keyboard.press('Control+z');
+  await heard(page, /^Undone: Kept 1 slip/);
+});
+
 /** Findings but for those within an editor, which are its own. */
 const ownFindings = async (page: Page): Promise<string[]> =>
   (await seriousFindings(page)).filter((finding) => !/tabulator|ql-|cm-/.test(finding));

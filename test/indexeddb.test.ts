@@ -120,6 +120,18 @@ it('refuses a drawer of a newer program, and leaves it alone', async () => {
   later.close();
 });
 
+it('lets go of a drawer that a newer program brings up, and says so', async () => {
+  const name = newName();
+  const drawer = await open(name);
+  await drawer.keep([{ content: run('oak'), origin: {} }]);
+  const later = await openDB(name, 99, { upgrade: (database) => void database.createObjectStore('later') });
+  const closed = { code: 'storage', message: expect.stringMatching(/a newer program.*Load the page again/) };
+  await expect(drawer.keep([{ content: run('larch'), origin: {} }])).rejects.toMatchObject(closed);
+  await expect(drawer.list()).rejects.toMatchObject(closed);
+  await expect(drawer.lock('oak and larch')).rejects.toMatchObject(closed);
+  later.close();
+});
+
 it('keeps positions right with thousands of snippets, through moves and removals anywhere', async () => {
   const drawer = await open(newName());
   const count = 2_500;

@@ -2,7 +2,7 @@ import type { Content } from '../../content/index.ts';
 import { DrawerError } from '../../content/index.ts';
 import type { Listed, Mark, Snippet } from '../../drawer/index.ts';
 import type { PhraseName } from '../words/index.ts';
-import { type PanelHost, Refusal } from './host.ts';
+import { type PanelHost, Refusal, subjectOf } from './host.ts';
 import { AskSheet } from './sheets/ask.ts';
 
 const idsOf = (listed: readonly Listed[]): string[] => listed.map(({ head }) => head.id);
@@ -17,7 +17,7 @@ export class Deeds {
 
   /** Pastes the chosen slips in the order chosen, or the one at hand. */
   async paste(): Promise<void> {
-    await this.pasteIds(idsOf(await this.#subject()));
+    await this.pasteIds(idsOf(await subjectOf(this.#host)));
     this.#host.model.chooseOnly([]);
   }
 
@@ -81,7 +81,7 @@ export class Deeds {
 
   async copy(): Promise<void> {
     const { model, words } = this.#host;
-    const snippets = await model.whole(idsOf(await this.#subject()));
+    const snippets = await model.whole(idsOf(await subjectOf(this.#host)));
     const content = await this.#asOne(snippets);
     const { toClipboard } = await import('../deliver/index.ts');
     await toClipboard(content, await model.mediaOf(content));
@@ -89,7 +89,7 @@ export class Deeds {
   }
 
   async remove(): Promise<void> {
-    await this.#removeAfterAsking(idsOf(await this.#subject()));
+    await this.#removeAfterAsking(idsOf(await subjectOf(this.#host)));
   }
 
   async clear(): Promise<void> {
@@ -131,28 +131,28 @@ export class Deeds {
   }
 
   async mark(mark: Mark, phrase: PhraseName): Promise<void> {
-    const ids = idsOf(await this.#subject());
+    const ids = idsOf(await subjectOf(this.#host));
     await this.#host.model.drawer.mark(ids, mark);
     this.#host.say(this.#host.words.say(phrase, { count: ids.length }));
   }
 
   /** Holds slips, or releases them where all are held. */
   async hold(): Promise<void> {
-    const slips = await this.#subject();
+    const slips = await subjectOf(this.#host);
     const isHeld = slips.every(({ head }) => head.held);
     await this.mark({ held: !isHeld }, isHeld ? 'releasedNow' : 'heldNow');
   }
 
   /** Makes slips secret, or opens them where all are. */
   async hide(): Promise<void> {
-    const slips = await this.#subject();
+    const slips = await subjectOf(this.#host);
     const isSecret = slips.every(({ head }) => head.secret);
     await this.mark({ secret: !isSecret }, isSecret ? 'openedNow' : 'hiddenNow');
   }
 
   /** Moves slips one place up or down, to the top or to the end. */
   async move(where: 'up' | 'down' | 'top' | 'end'): Promise<void> {
-    const slips = await this.#subject();
+    const slips = await subjectOf(this.#host);
     const { count } = this.#host.model;
     const positions = slips.map(({ position }) => position);
     const [first, last] = [Math.min(...positions), Math.max(...positions)];
@@ -189,7 +189,7 @@ export class Deeds {
   async export(): Promise<void> {
     const { model, words } = this.#host;
     const { exportFile } = await import('./export-file.ts');
-    const listed = model.chosen.length > 0 ? await this.#subject() : await model.drawer.select(['all']);
+    const listed = model.chosen.length > 0 ? await subjectOf(this.#host) : await model.drawer.select(['all']);
     const open = listed.filter(({ head }) => !head.secret);
     if (open.length === 0) throw new Refusal('problem.needOne');
     const snippets = await model.whole(idsOf(open));
@@ -214,13 +214,6 @@ export class Deeds {
     const results = await model.drawer.keep(await gatherFile(file));
     const count = results.filter(({ kind }) => kind === 'kept' || kind === 'moved').length;
     this.#host.say(words.say('imported', { count, file: file.name }));
-  }
-
-  /** @throws Refusal when no slip is chosen or at hand. */
-  async #subject(): Promise<readonly Listed[]> {
-    const slips = await this.#host.model.subject();
-    if (slips.length === 0) throw new Refusal('problem.needOne');
-    return slips;
   }
 }
 

@@ -1,5 +1,6 @@
 import type { TemplateResult } from 'lit';
 import type { Content, LandingStyle, Media } from '../../content/index.ts';
+import type { Listed } from '../../drawer/index.ts';
 import type { PhraseName, Words } from '../words/index.ts';
 import type { PanelModel } from './model.ts';
 
@@ -34,4 +35,11 @@ export class Refusal extends Error {
     super(phrase);
     this.phrase = phrase;
   }
+}
+
+/** The slips chosen, or the one at hand. @throws Refusal when there is none. */
+export async function subjectOf({ model }: PanelHost): Promise<readonly Listed[]> {
+  const slips = await model.subject();
+  if (slips.length === 0) throw new Refusal('problem.needOne');
+  return slips;
 }

@@ -1,6 +1,6 @@
 import { DrawerPanel } from './panel.ts';
 
-export { type PageKey, type PanelKey, pageKeys, panelKeys } from './keys.ts';
+export { type KeyChanges, type PageKey, type PanelKey, pageKeys, panelKeys } from './keys.ts';
 export { DrawerPanel, type Lander } from './panel.ts';
 
 /** Makes `<drawer-panel>` known to the page, once. */

@@ -1,21 +1,20 @@
 import { html, LitElement, nothing, type PropertyValues, type TemplateResult } from 'lit';
 import { type Content, DrawerError, type LandingStyle, type Media } from '../../content/index.ts';
-import { Drawer, type Listed } from '../../drawer/index.ts';
-import { type Captured, captureKeys } from '../capture/capture.ts';
+import type { Drawer } from '../../drawer/index.ts';
+import type { Captured } from '../capture/capture.ts';
 import { carriedBy, takeCarried } from '../capture/transfer.ts';
 import { followCaret, lastPlace } from '../deliver/caret.ts';
 import { type Delivered, type DeliverOptions, deliver } from '../deliver/deliver.ts';
-import { isKey, type Key, parseKey } from '../keys.ts';
-import { catalogueFor, english, type PhraseName, Words } from '../words/index.ts';
+import { catalogueFor, english, Words } from '../words/index.ts';
 import { Deeds } from './deeds.ts';
-import { type PanelHost, Refusal, type Sheet } from './host.ts';
-import { type PageKey, type PanelKey, pageKeys, panelKeys, phraseOf } from './keys.ts';
+import { Front, type FrontHost } from './front.ts';
+import { Refusal, type Sheet } from './host.ts';
+import { type KeyChanges, Keymap, type PanelKey } from './keys.ts';
 import { PanelModel } from './model.ts';
-import { AskSheet } from './sheets/ask.ts';
+import { Openings } from './openings.ts';
 import { KeysSheet } from './sheets/keys.ts';
-import { AppendSheet, LabelSheet, LockSheet, SplitSheet } from './sheets/small.ts';
 import { SlipList } from './slips.ts';
-import { style } from './style.ts';
+import { style } from './style/index.ts';
 
 /** How something is put where the caret last was; a page with a draft of its own may do it itself. */
 export type Lander = (content: Content, options: DeliverOptions) => Promise<Pick<Delivered, 'name'>>;
@@ -25,25 +24,24 @@ export type Lander = (content: Content, options: DeliverOptions) => Promise<Pick
  * parts `drawer`, `tray`, `slips`, `front`, `sheet` and `status`; `theme="light"` or `"dark"` overrules the system's,
  * `lang` says its language.
  */
-export class DrawerPanel extends LitElement implements PanelHost {
+export class DrawerPanel extends LitElement implements FrontHost {
   static override styles = style;
   static override properties = { lang: { type: String, reflect: true } };
 
   words = new Words(english);
   /** Puts what is pasted where it belongs; `deliver` when the page says nothing else. */
   lander: Lander = deliver;
+  keymap = new Keymap();
 
   #model: PanelModel | undefined;
-  #deeds: Deeds = new Deeds(this);
+  readonly #deeds = new Deeds(this);
+  readonly #openings = new Openings(this);
+  readonly #front = new Front(this, this.#deeds, this.#openings);
   #list = new SlipList(this);
   #sheet: Sheet | undefined;
-  #isOpen = false;
   #said = '';
   #endFollowing: (() => void) | undefined;
   #keyed: Promise<void> = Promise.resolve();
-  #inList = keysFrom(panelKeys);
-  #onPage = keysFrom(pageKeys);
-  #keyWords: Record<string, string> = { ...panelKeys, ...pageKeys, ...captureKeys };
 
   /** The drawer that is shown. */
   get drawer(): Drawer | undefined {
@@ -73,34 +71,14 @@ export class DrawerPanel extends LitElement implements PanelHost {
       this.drawer = await openDrawer(name);
     } catch (error) {
       if (!DrawerError.is(error) || (error.code !== 'locked' && error.code !== 'storage')) throw error;
-      this.drawer = error.code === 'locked' ? await this.#askForPassphrase(name) : await this.#unkept();
+      this.drawer = error.code === 'locked' ? await this.#openings.locked(name) : await this.#openings.unkept();
     }
     return this.model.drawer;
   }
 
-  #askForPassphrase(name: string | undefined): Promise<Drawer> {
-    return new Promise((opened) => {
-      const { words } = this;
-      const sheet = new LockSheet(this, words.say('lock.opening'), words.say('lock.open'), '', async (passphrase) => {
-        const { openDrawer } = await import('../open-drawer.ts');
-        opened(await openDrawer(name, { passphrase }));
-        this.open(undefined);
-      });
-      this.open(sheet);
-    });
-  }
-
-  async #unkept(): Promise<Drawer> {
-    const { memoryStorage } = await import('../../storage/index.ts');
-    this.say(this.words.say('problem.private'));
-    return new Drawer(memoryStorage(), { now: () => new Date(), newId: () => crypto.randomUUID() });
-  }
-
   /** Other keys, such as `{ merge: 'G', panel: 'Control+F9' }`; `null` for none. */
-  set keys(keys: { readonly [K in PanelKey | PageKey]?: string | null }) {
-    this.#keyWords = withoutNull({ ...panelKeys, ...pageKeys, ...captureKeys, ...keys });
-    this.#inList = keysFrom(withoutNull({ ...panelKeys, ...keys }), Object.keys(panelKeys));
-    this.#onPage = keysFrom(withoutNull({ ...pageKeys, ...keys }), Object.keys(pageKeys));
+  set keys(keys: KeyChanges) {
+    this.keymap = new Keymap(keys);
   }
 
   get language(): string {
@@ -184,7 +162,7 @@ export class DrawerPanel extends LitElement implements PanelHost {
     // What has the focus now goes with its sheet.
     const goesBack = this.#sheet !== undefined && this.matches(':focus-within');
     this.#sheet = sheet;
-    if (sheet) this.#isOpen = false;
+    if (sheet) this.#front.shut();
     this.requestUpdate();
     void this.updateComplete.then(() => {
       if (sheet)
@@ -205,11 +183,11 @@ export class DrawerPanel extends LitElement implements PanelHost {
 
   /** Pastes what comes next in the sequence where the caret is. */
   pasteNext(): Promise<void> {
-    return this.#inTurn(() => this.#deeds.pasteNext());
+    return this.inTurn(() => this.#deeds.pasteNext());
   }
 
   /** What is asked for in quick succession is done in that order, each when the one before it is done. */
-  #inTurn(work: () => Promise<unknown>): Promise<void> {
+  inTurn(work: () => Promise<unknown>): Promise<void> {
     this.#keyed = this.#keyed.then(() => this.attempt(work));
     return this.#keyed;
   }
@@ -218,7 +196,7 @@ export class DrawerPanel extends LitElement implements PanelHost {
 
   readonly #onPageKey = (event: KeyboardEvent): void => {
     if (event.defaultPrevented || !this.#model) return;
-    const deed = this.#onPage.find(([, key]) => isKey(event, key))?.[0];
+    const deed = this.keymap.onPage(event);
     if (deed === undefined) return;
     event.preventDefault();
     if (deed === 'panel') this.focus();
@@ -228,11 +206,11 @@ export class DrawerPanel extends LitElement implements PanelHost {
   #onListKey(event: KeyboardEvent): void {
     if (event.defaultPrevented) return;
     const walked = this.#list.walk(event);
-    const deed = walked ? undefined : this.#inList.find(([, key]) => isKey(event, key))?.[0];
+    const deed = walked ? undefined : this.keymap.inList(event);
     if (!walked && deed === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    if (deed !== undefined) void this.#inTurn(() => this.do(deed as PanelKey));
+    if (deed !== undefined) void this.inTurn(() => this.do(deed));
   }
 
   /** Does what a key or button stands for, with the slips chosen or the one at hand. */
@@ -259,17 +237,11 @@ export class DrawerPanel extends LitElement implements PanelHost {
       case 'pasteNext':
         return this.#deeds.pasteNext();
       case 'merge':
-        return this.#merge();
       case 'append':
-        return this.open(new AppendSheet(this, await this.#slips()));
       case 'split':
-        return this.open(new SplitSheet(this, await this.#oneSlip()));
-      case 'edit': {
-        const { EditSheet } = await import('./sheets/edit.ts');
-        return this.open(await EditSheet.of(this, await this.#oneSlip()));
-      }
+      case 'edit':
       case 'label':
-        return this.open(new LabelSheet(this, await this.#oneSlip()));
+        return this.#openings[deed]();
       case 'hold':
         return this.#deeds.hold();
       case 'hide':
@@ -281,7 +253,7 @@ export class DrawerPanel extends LitElement implements PanelHost {
       case 'find':
         return this.renderRoot.querySelector<HTMLElement>('.lip input')?.focus();
       case 'help':
-        return this.open(this.#keysSheet());
+        return this.open(new KeysSheet(this, this.keymap));
       case 'leave':
         return this.#leave();
     }
@@ -291,70 +263,6 @@ export class DrawerPanel extends LitElement implements PanelHost {
   #leave(): void {
     if (this.model.chosen.length > 0) this.model.chooseOnly([]);
     else lastPlace()?.element.focus();
-  }
-
-  async #slips(): Promise<readonly Listed[]> {
-    const slips = await this.model.subject();
-    if (slips.length === 0) throw new Refusal('problem.needOne');
-    return slips;
-  }
-
-  async #oneSlip(): Promise<Listed> {
-    const slip = this.model.chosen.length === 1 ? (await this.#slips())[0] : this.model.atHand;
-    if (!slip) throw new Refusal('problem.needOne');
-    return slip;
-  }
-
-  async #merge(): Promise<void> {
-    const { model } = this;
-    if (model.chosen.length < 2) throw new Refusal('problem.needTwo');
-    const { MergeSheet } = await import('./sheets/merge.ts');
-    this.open(await MergeSheet.of(this, await model.whole(model.chosen)));
-  }
-
-  async #rules(): Promise<void> {
-    const { RulesSheet } = await import('./sheets/rules.ts');
-    this.open(new RulesSheet(this, await this.model.drawer.settings()));
-  }
-
-  #keysSheet(): KeysSheet {
-    const key = (name: string): string => this.#keyWords[name] ?? '';
-    const shown = Object.entries(phraseOf).filter(([name]) => key(name) !== '');
-    return new KeysSheet(
-      this,
-      [['keys.walk', '↑ ↓ Home End'], ...shown.map(([name, phrase]) => [phrase, key(name)] as const)],
-      (
-        [
-          ['keys.page.copy', 'Control+C'],
-          ['keys.page.append', captureKeys.append],
-          ['keys.page.send', captureKeys.send],
-          ['keys.page.panel', this.#onPage.find(([deed]) => deed === 'panel') ? key('panel') : ''],
-          ['do.pasteNext', this.#onPage.find(([deed]) => deed === 'pasteNext') ? pageKeys.pasteNext : ''],
-        ] as [PhraseName, string][]
-      ).filter(([, words]) => words !== ''),
-    );
-  }
-
-  #lock(): void {
-    const { drawer } = this.model;
-    if (drawer.isLocked())
-      return void this.attempt(async () => {
-        await drawer.unlock();
-        this.say(this.words.say('unlockedNow'));
-      });
-    this.open(
-      new LockSheet(
-        this,
-        this.words.say('lock.title'),
-        this.words.say('do.lock'),
-        this.words.say('lock.hint'),
-        async (passphrase) => {
-          await drawer.lock(passphrase);
-          this.open(undefined);
-          this.say(this.words.say('lockedNow'));
-        },
-      ),
-    );
   }
 
   // --- What is dropped on it, pasted into it and copied out of it -------------------------------------------------------
@@ -396,7 +304,7 @@ export class DrawerPanel extends LitElement implements PanelHost {
     const { direction, language } = words.catalogue;
     return html`<div class="drawer" part="drawer" dir=${direction} lang=${language}>
       ${this.#sheet ? this.#renderSheet(this.#sheet) : this.#model ? this.#renderTray() : nothing}
-      ${this.#model ? this.#renderFront(this.#model) : this.#renderStatus()}
+      ${this.#model ? this.#front.render(this.#renderStatus()) : this.#renderStatus()}
     </div>`;
   }
 
@@ -462,144 +370,8 @@ export class DrawerPanel extends LitElement implements PanelHost {
     </div>`;
   }
 
-  #button(phrase: string, deed: () => unknown, { main = false, off = false, key = '' } = {}): TemplateResult {
-    return html`<button
-      type="button"
-      class=${main ? 'main' : ''}
-      aria-disabled=${off ? 'true' : nothing}
-      aria-keyshortcuts=${key || nothing}
-      @click=${() => {
-        if (!off) void this.attempt(async () => deed());
-      }}
-    >
-      ${phrase}
-    </button>`;
-  }
-
-  #renderFront(model: PanelModel): TemplateResult {
-    const { words } = this;
-    const deeds = this.#deeds;
-    const chosen = model.chosen.length;
-    const none = model.count === 0;
-    const { sequence, settings } = model;
-    const isPaused =
-      settings?.paused !== undefined && (settings.paused === 'told' || Date.parse(settings.paused) > Date.now());
-    const fullness = settings
-      ? words.say('fullness', {
-          count: model.count,
-          capacity: settings.capacity,
-          bytes: words.bytes(model.bytes),
-          size: words.bytes(settings.size),
-        })
-      : '';
-    return html`<div class="front" part="front">
-      <h2 class="plate" title=${fullness}>
-        <span>${words.say('drawer')}</span><span>${words.say('slipCount', { count: model.count })}</span>
-      </h2>
-      <div class="row">
-        ${this.#button(
-          chosen > 0 ? words.say('do.pasteChosen', { count: chosen }) : words.say('do.paste'),
-          () => this.#inTurn(() => deeds.paste()),
-          { main: true, off: none },
-        )}
-        ${this.#button(words.say('do.pasteAll'), () => deeds.pasteAll(), { off: none })}
-        ${this.#button(words.say('do.merge'), () => this.do('merge'), { off: chosen < 2 })}
-        ${this.#button(words.say('do.undo'), () => this.#inTurn(() => deeds.undo()))}
-        <button
-          type="button"
-          class="handle"
-          aria-expanded=${this.#isOpen}
-          aria-controls="more"
-          @click=${() => {
-            this.#isOpen = !this.#isOpen;
-            this.requestUpdate();
-          }}
-        >
-          ${words.say('more')}
-        </button>
-      </div>
-      <div class="row">
-        <span class="said"
-          >${
-            sequence?.next
-              ? words.say('next', {
-                  position: sequence.position,
-                  preview: sequence.next.label ?? sequence.next.facts.preview,
-                })
-              : words.say('nextNone')
-          }</span
-        >
-        ${this.#button(words.say('do.pasteNext'), () => this.pasteNext(), { off: !sequence?.next, key: 'Alt+Shift+N' })}
-      </div>
-      <div id="more" role="group" aria-label=${words.say('moreOf')} ?hidden=${!this.#isOpen}>
-        ${this.#isOpen ? this.#renderMore(model, isPaused, fullness) : nothing}
-      </div>
-      ${this.#renderStatus()}
-    </div>`;
-  }
-
   #renderStatus(): TemplateResult {
     return html`<p class="status" part="status" role="status" aria-live="polite" aria-label=${this.words.say('status')}>${this.#said}</p>`;
-  }
-
-  #renderMore(model: PanelModel, isPaused: boolean, fullness: string): TemplateResult {
-    const { words } = this;
-    const deeds = this.#deeds;
-    const none = model.rows === 0;
-    const slip = model.atHand;
-    const does = (key: PanelKey, phrase: PhraseName = phraseOf[key], off = none): TemplateResult =>
-      this.#button(words.say(phrase), () => this.#inTurn(() => this.do(key)), { off });
-    const step = (phrase: PhraseName, by: 1 | -1 | 'start'): TemplateResult =>
-      this.#button(words.say(phrase), () => this.#inTurn(() => deeds.step(by)), { off: none });
-    return html`
-      <fieldset>
-        <legend>${words.say('withSlips')}</legend>
-        <div class="row">
-          ${does('label')} ${does('hold', slip?.head.held ? 'do.release' : 'do.hold')}
-          ${does('hide', slip?.head.secret ? 'do.open' : 'do.hide')} ${does('edit')} ${does('split')} ${does('append')}
-          ${does('up')} ${does('down')} ${does('top')} ${does('end')}
-          ${this.#button(words.say('do.copy'), () => deeds.copy(), { off: none })} ${does('delete')}
-        </div>
-      </fieldset>
-      <fieldset>
-        <legend>${words.say('withDrawer')}</legend>
-        <div class="row">
-          ${step('do.skip', 1)} ${step('do.stepBack', -1)} ${step('do.restart', 'start')} ${does('chooseAll')}
-          ${does('redo', 'do.redo', false)} ${this.#button(words.say('do.rules'), () => this.#rules())}
-          ${this.#button(words.say(isPaused ? 'do.resume' : 'do.pause'), () => deeds.pause(!isPaused))}
-          ${this.#button(words.say(model.drawer.isLocked() ? 'do.unlock' : 'do.lock'), () => this.#lock())}
-          ${this.#button(words.say('do.import'), () => this.#chooseFile())}
-          ${this.#button(words.say('do.export'), () => deeds.export(), { off: none })}
-          ${this.#button(words.say('do.clear'), () => this.#askToClear(), { off: none })}
-          ${does('help', 'do.help', false)}
-        </div>
-        <p class="status">${fullness}</p>
-      </fieldset>
-    `;
-  }
-
-  #askToClear(): void {
-    const { words, model } = this;
-    this.open(
-      new AskSheet(
-        this,
-        `${words.say('do.clear')}: ${words.say('slipCount', { count: model.count })}`,
-        words.say('do.clear'),
-        () => this.#deeds.clear(),
-      ),
-    );
-  }
-
-  #chooseFile(): void {
-    const field = document.createElement('input');
-    field.type = 'file';
-    field.multiple = true;
-    field.addEventListener('change', () => {
-      void this.attempt(async () => {
-        for (const file of field.files ?? []) await this.#deeds.import(file);
-      });
-    });
-    field.click();
   }
 
   /** What the list of slips needs of its panel. */
@@ -611,12 +383,6 @@ export class DrawerPanel extends LitElement implements PanelHost {
     pasted: (): void => void this.attempt(() => this.#deeds.paste()),
   };
 }
-
-const withoutNull = (keys: { readonly [name: string]: string | null | undefined }): Record<string, string> =>
-  Object.fromEntries(Object.entries(keys).filter((entry): entry is [string, string] => typeof entry[1] === 'string'));
-
-const keysFrom = (keys: { readonly [name: string]: string }, names = Object.keys(keys)): [string, Key][] =>
-  names.flatMap((name): [string, Key][] => (keys[name] === undefined ? [] : [[name, parseKey(keys[name])]]));
 
 const notesOf = (notes: Extract<Captured, { kind: 'kept' }>['notes']): string =>
   [...new Set(notes.map(({ what, count }) => (count === 1 ? inPanel(what) : `${inPanel(what)} (${count})`)))].join(

@@ -35,8 +35,13 @@ export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedD
     watchers.tell();
   };
   // Only works that were handed writable rows write, so one type serves both modes.
-  const begin = (mode: IDBTransactionMode): Transaction =>
-    database.transaction(tableNames, mode as 'readwrite', { durability: 'strict' });
+  const begin = (mode: IDBTransactionMode): Transaction => {
+    try {
+      return database.transaction(tableNames, mode as 'readwrite', { durability: 'strict' });
+    } catch (error) {
+      throw storageProblem(error);
+    }
+  };
   const write = <T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> =>
     queue.add(async () => {
       const transaction = begin('readwrite');
@@ -58,7 +63,7 @@ export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedD
   /** Writes everything anew, sealed otherwise. */
   const reseal = (next: ValueSealing, nextLock: string | undefined): Promise<void> =>
     queue.add(async () => {
-      const transaction = database.transaction(tableNames, 'readwrite', { durability: 'strict' });
+      const transaction = begin('readwrite');
       try {
         await resealAll(transaction, sealing, next, nextLock);
         await transaction.done;
@@ -174,18 +179,26 @@ async function resealAll(
   await write.finish();
 }
 
+/** By the name of a DOMException (Web IDL, section 2.8.1). */
+const problems: Readonly<Record<string, { readonly what: string; readonly next: string }>> = {
+  QuotaExceededError: {
+    what: 'The browser has no more room for this site',
+    next: 'Nothing was kept: delete some snippets, or free space',
+  },
+  InvalidStateError: {
+    what: 'The browser has closed the drawer, since a newer program has it open or its data were cleared',
+    next: 'Load the page again; nothing was changed',
+  },
+};
+
 /** What the browser could not do, in our words; a full disk among them. */
 function storageProblem(error: unknown): unknown {
   if (DrawerError.is(error) || !(error instanceof DOMException)) return error;
-  const isFull = error.name === 'QuotaExceededError';
-  return new DrawerError(
-    {
-      code: 'storage',
-      what: isFull ? 'The browser has no more room for this site' : `The browser could not keep that (${error.name})`,
-      next: isFull ? 'Nothing was kept: delete some snippets, or free space' : 'Nothing was changed',
-    },
-    { cause: error },
-  );
+  const { what, next } = problems[error.name] ?? {
+    what: `The browser could not keep that (${error.name})`,
+    next: 'Nothing was changed',
+  };
+  return new DrawerError({ code: 'storage', what, next }, { cause: error });
 }
 
 async function abort(transaction: Transaction): Promise<void> {

@@ -1,32 +1,49 @@
 import { html, type TemplateResult } from 'lit';
+import { captureKeys } from '../../capture/capture.ts';
 import type { PhraseName } from '../../words/index.ts';
 import type { PanelHost, Sheet } from '../host.ts';
+import { type Keymap, type PanelKey, phraseOf } from '../keys.ts';
+
+type Line = readonly [phrase: PhraseName, key: string];
 
 /** Every key and what it does. */
 export class KeysSheet implements Sheet {
   readonly title: string;
   readonly #host: PanelHost;
-  readonly #inList: readonly (readonly [phrase: PhraseName, key: string])[];
-  readonly #onPage: readonly (readonly [phrase: PhraseName, key: string])[];
+  readonly #keymap: Keymap;
 
-  constructor(
-    host: PanelHost,
-    inList: readonly (readonly [PhraseName, string])[],
-    onPage: readonly (readonly [PhraseName, string])[],
-  ) {
+  constructor(host: PanelHost, keymap: Keymap) {
     this.#host = host;
-    this.#inList = inList;
-    this.#onPage = onPage;
+    this.#keymap = keymap;
     this.title = host.words.say('keys.title');
   }
 
   render(): TemplateResult {
     const { words } = this.#host;
-    const line = ([phrase, key]: readonly [PhraseName, string]): TemplateResult =>
-      html`<dt><kbd dir="ltr">${key}</kbd></dt>
-        <dd>${words.say(phrase, { count: 1 })}</dd>`;
-    return html`<dl>${this.#inList.map(line)}</dl>
+    const inList = (Object.keys(phraseOf) as PanelKey[]).map(
+      (deed): Line => [phraseOf[deed], this.#keymap.words(deed)],
+    );
+    return html`${this.#list([['keys.walk', '↑ ↓ Home End'], ...inList])}
       <p>${words.say('keys.hint')}</p>
-      <dl>${this.#onPage.map(line)}</dl>`;
+      ${this.#list([
+        ['keys.page.copy', 'Control+C'],
+        ['keys.page.append', captureKeys.append],
+        ['keys.page.send', captureKeys.send],
+        ['keys.page.panel', this.#keymap.words('panel')],
+        ['do.pasteNext', this.#keymap.words('next')],
+      ])}`;
+  }
+
+  #list(lines: readonly Line[]): TemplateResult {
+    const { words } = this.#host;
+    return html`<dl>
+      ${lines
+        .filter(([, key]) => key !== '')
+        .map(
+          ([phrase, key]) =>
+            html`<dt><kbd dir="ltr">${key}</kbd></dt>
+              <dd>${words.say(phrase, { count: 1 })}</dd>`,
+        )}
+    </dl>`;
   }
 }

@@ -1,0 +1,112 @@
+import { Drawer, type Listed } from '../../drawer/index.ts';
+import { type PanelHost, Refusal, subjectOf } from './host.ts';
+import { AskSheet } from './sheets/ask.ts';
+import { AppendSheet, LabelSheet, LockSheet, SplitSheet } from './sheets/small.ts';
+
+/** What can be asked of the panel that is told more of in a sheet first. */
+export class Openings {
+  readonly #host: PanelHost;
+
+  constructor(host: PanelHost) {
+    this.#host = host;
+  }
+
+  async merge(): Promise<void> {
+    const { model } = this.#host;
+    if (model.chosen.length < 2) throw new Refusal('problem.needTwo');
+    const { MergeSheet } = await import('./sheets/merge.ts');
+    this.#host.open(await MergeSheet.of(this.#host, await model.whole(model.chosen)));
+  }
+
+  async append(): Promise<void> {
+    this.#host.open(new AppendSheet(this.#host, await subjectOf(this.#host)));
+  }
+
+  async split(): Promise<void> {
+    this.#host.open(new SplitSheet(this.#host, await this.#one()));
+  }
+
+  async edit(): Promise<void> {
+    const { EditSheet } = await import('./sheets/edit.ts');
+    this.#host.open(await EditSheet.of(this.#host, await this.#one()));
+  }
+
+  async label(): Promise<void> {
+    this.#host.open(new LabelSheet(this.#host, await this.#one()));
+  }
+
+  async rules(): Promise<void> {
+    const { RulesSheet } = await import('./sheets/rules.ts');
+    this.#host.open(new RulesSheet(this.#host, await this.#host.model.drawer.settings()));
+  }
+
+  /** Asks for a passphrase and locks the drawer, or takes its lock off. */
+  async lock(): Promise<void> {
+    const { model, words } = this.#host;
+    const { drawer } = model;
+    if (drawer.isLocked()) {
+      await drawer.unlock();
+      return this.#host.say(words.say('unlockedNow'));
+    }
+    const [title, yes, hint] = [words.say('lock.title'), words.say('do.lock'), words.say('lock.hint')];
+    this.#host.open(
+      new LockSheet(this.#host, title, yes, hint, async (passphrase) => {
+        await drawer.lock(passphrase);
+        this.#host.open(undefined);
+        this.#host.say(words.say('lockedNow'));
+      }),
+    );
+  }
+
+  /** Opens the drawer of that name that is locked, once its passphrase is given. */
+  locked(name: string | undefined): Promise<Drawer> {
+    const { words } = this.#host;
+    return new Promise((opened) => {
+      const sheet = new LockSheet(
+        this.#host,
+        words.say('lock.opening'),
+        words.say('lock.open'),
+        '',
+        async (passphrase) => {
+          const { openDrawer } = await import('../open-drawer.ts');
+          opened(await openDrawer(name, { passphrase }));
+          this.#host.open(undefined);
+        },
+      );
+      this.#host.open(sheet);
+    });
+  }
+
+  /** A drawer that lasts as long as the page, where the browser keeps nothing; that is said. */
+  async unkept(): Promise<Drawer> {
+    const { memoryStorage } = await import('../../storage/index.ts');
+    this.#host.say(this.#host.words.say('problem.private'));
+    return new Drawer(memoryStorage(), { now: () => new Date(), newId: () => crypto.randomUUID() });
+  }
+
+  clear(deed: () => Promise<void>): void {
+    const { words, model } = this.#host;
+    const question = `${words.say('do.clear')}: ${words.say('slipCount', { count: model.count })}`;
+    this.#host.open(new AskSheet(this.#host, question, words.say('do.clear'), deed));
+  }
+
+  /** Lets files be chosen that are gathered from. */
+  files(take: (file: File) => Promise<void>): void {
+    const field = document.createElement('input');
+    field.type = 'file';
+    field.multiple = true;
+    field.addEventListener('change', () => {
+      void this.#host.attempt(async () => {
+        for (const file of field.files ?? []) await take(file);
+      });
+    });
+    field.click();
+  }
+
+  async #one(): Promise<Listed> {
+    const { model } = this.#host;
+    const slip = model.chosen.length === 1 ? (await subjectOf(this.#host))[0] : model.atHand;
+    if (!slip) throw new Refusal('problem.needOne');
+    return slip;
+  }
+}

@@ -1,0 +1,8 @@
+import { common } from './common.ts';
+import { front } from './front.ts';
+import { sheet } from './sheet.ts';
+import { tray } from './tray.ts';
+import { wishes } from './wishes.ts';
+
+/** The drawer of paper slips: a tray in a wooden front. */
+export const style = [common, tray, front, sheet, wishes];
