@@ -189,11 +189,17 @@ describe('a drawer’s file', () => {
     await again.close();
   });
 
-  it.each<[string, (path: string) => void, RegExp]>([
-    ['a file that is no database', (path) => writeFileSync(path, 'Dear Sir, '.repeat(300)), /is not a drawer/],
+  it.each<[string, (path: string) => void, string, RegExp]>([
+    [
+      'a file that is no database',
+      (path) => writeFileSync(path, 'Dear Sir, '.repeat(300)),
+      'storage',
+      /is not a drawer/,
+    ],
     [
       'somebody else’s database',
       (path) => new Database(path).exec('CREATE TABLE letters (words TEXT)'),
+      'storage',
       /is not a drawer/,
     ],
     [
@@ -202,13 +208,14 @@ describe('a drawer’s file', () => {
         new Database(path).exec(
           'PRAGMA application_id = 0x44727772; PRAGMA user_version = 99; CREATE TABLE snippet (id)',
         ),
+      'newer',
       /newer version/,
     ],
-  ])('refuses %s and leaves it as it was', async (name, make, message) => {
+  ])('refuses %s and leaves it as it was', async (name, make, code, message) => {
     const path = join(folder, `${name.replace(/\W/g, '')}.drawer`);
     make(path);
     const before = readFileSync(path);
-    await expect(openDrawer(path)).rejects.toMatchObject({ code: 'storage', message: expect.stringMatching(message) });
+    await expect(openDrawer(path)).rejects.toMatchObject({ code, message: expect.stringMatching(message) });
     expect(readFileSync(path).equals(before)).toBe(true);
   });
 });
@@ -233,7 +240,7 @@ it('is left alone by an open drawer once a newer program has brought it up', asy
   await drawer.keep([{ content: run('oak'), origin: {} }]);
   const newer = new Database(path);
   newer.exec('PRAGMA user_version = 99');
-  const refused = { code: 'storage', message: expect.stringMatching(/newer version of Drawer.*nothing was changed/) };
+  const refused = { code: 'newer', message: expect.stringMatching(/newer version of Drawer.*nothing was changed/) };
   await expect(drawer.keep([{ content: run('larch'), origin: {} }])).rejects.toMatchObject(refused);
   await expect(drawer.list()).rejects.toMatchObject(refused);
   await drawer.close();

@@ -1,7 +1,7 @@
 import type { Listed } from 'drawer';
 import type { Page } from 'playwright-core';
 import { changesAtRandom, outcomeOf } from './support/at-random.ts';
-import { Site } from './support/site.ts';
+import { heard, Site } from './support/site.ts';
 
 const site = new Site('editors');
 beforeAll(() => site.start(), 120_000);
@@ -69,6 +69,23 @@ it('lose and mix up nothing while they change one drawer at once, and the browse
   }
   expect(acknowledged).toBeGreaterThan(rounds * 30);
 }, 120_000);
+
+it('show no other drawer in the place of one that a newer program made, and say so', async () => {
+  const page = await site.visit();
+  await isOpen(page);
+  const opened = await page.evaluate(async () => {
+    await new Promise((done) => {
+      indexedDB.open('later', 999).onsuccess = ({ target }) => {
+        (target as IDBOpenDBRequest).result.close();
+        done(undefined);
+      };
+    });
+    const panel = document.querySelector('drawer-panel') as unknown as { openDrawer(name: string): Promise<unknown> };
+    return panel.openDrawer('later').catch(({ code }: { code: string }) => code);
+  });
+  expect(opened).toBe('newer');
+  await heard(page, /^The drawer was made by a newer program\. Load the page again/);
+});
 
 it('open new drawers at the same moment, and each finds what the other kept', async () => {
   const first = await site.visit();

@@ -14,6 +14,7 @@ export type ProblemCode =
   | 'usage' // a call or command put wrongly
   | 'write-failed' // the target could not be written
   | 'damaged' // the drawer's file is damaged
+  | 'newer' // the drawer was made by a newer version of this library
   | 'storage'; // the drawer's file could not be opened or changed
 
 export interface ProblemDetails {

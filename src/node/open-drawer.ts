@@ -18,7 +18,7 @@ export interface OpenOptions extends SqliteOptions {
 
 /**
  * The drawer in a file, made when it does not exist. Without a path it is the user's own, at `defaultDrawerPath()`.
- * @throws DrawerError `storage`; `damaged`; `locked` when it needs a passphrase, or another one.
+ * @throws DrawerError `storage`; `damaged`; `newer`; `locked` when it needs a passphrase, or another one.
  */
 export async function openDrawer(path?: string, options: OpenOptions = {}): Promise<Drawer> {
   const place = path ?? (await import('./default-path.ts')).defaultDrawerPath();

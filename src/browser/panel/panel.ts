@@ -70,7 +70,10 @@ export class DrawerPanel extends LitElement implements FrontHost {
       const { openDrawer } = await import('../open-drawer.ts');
       this.drawer = await openDrawer(name);
     } catch (error) {
-      if (!DrawerError.is(error) || (error.code !== 'locked' && error.code !== 'storage')) throw error;
+      if (!DrawerError.is(error) || (error.code !== 'locked' && error.code !== 'storage')) {
+        this.#tell(error);
+        throw error;
+      }
       this.drawer = error.code === 'locked' ? await this.#openings.locked(name) : await this.#openings.unkept();
     }
     return this.model.drawer;

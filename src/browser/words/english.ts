@@ -279,6 +279,7 @@ export const english = {
     'problem.usage': 'That cannot be done as it was put',
     'problem.write-failed': 'It could not be written. Nothing was changed',
     'problem.damaged': 'What the drawer keeps is damaged',
+    'problem.newer': 'The drawer was made by a newer program. Load the page again to get that',
     'problem.storage': 'The browser could not keep that. Nothing was changed',
     'problem.quota': 'The browser has no more room for this site: nothing was kept. Delete some slips, or free space',
     'problem.private':

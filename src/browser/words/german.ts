@@ -278,6 +278,7 @@ export const german: Catalogue = {
     'problem.usage': 'So geht das nicht',
     'problem.write-failed': 'Es ließ sich nicht schreiben. Nichts wurde geändert',
     'problem.damaged': 'Was die Schublade enthält, ist beschädigt',
+    'problem.newer': 'Die Schublade stammt von einem neueren Programm. Laden Sie die Seite neu, um es zu bekommen',
     'problem.storage': 'Der Browser konnte das nicht speichern. Nichts wurde geändert',
     'problem.quota':
       'Der Browser hat für diese Seite keinen Platz mehr: Nichts wurde aufbewahrt. Löschen Sie Zettel oder schaffen Sie Platz',

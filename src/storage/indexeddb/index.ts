@@ -18,7 +18,8 @@ export interface IndexedDbOptions {
 /**
  * A drawer in the browser's database of that name. A change is kept when its promise is fulfilled (durability `strict`);
  * other windows see it at once.
- * @throws DrawerError `locked` without the right passphrase, `storage` where the browser keeps nothing.
+ * @throws DrawerError `locked` without the right passphrase, `newer` for one of a newer program, `storage` where the browser keeps
+ * nothing.
  */
 export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedDbOptions = {}): Promise<Storage> {
   const database = await open(name);
@@ -132,7 +133,7 @@ async function open(name: string): Promise<IDBPDatabase<Tables>> {
     const isNewer = (cause as Partial<Error> | undefined)?.name === 'VersionError';
     throw new DrawerError(
       {
-        code: 'storage',
+        code: isNewer ? 'newer' : 'storage',
         what: isNewer ? 'The drawer was made by a newer program' : 'The browser keeps no drawer for this page',
         next: isNewer
           ? 'Load the page again to get the newer one; nothing was changed'

@@ -31,7 +31,7 @@ export const rescueDrawer = async (path: string, options: RescueOptions = {}): P
 /**
  * A drawer in one SQLite file, made with its folder when it does not exist, readable by its owner only. Any number of
  * processes may use it at once. A change is on disk when its promise is fulfilled (journal in WAL mode, synchronous FULL).
- * @throws DrawerError `storage` when the file cannot be opened or is no drawer.
+ * @throws DrawerError `storage` when the file cannot be opened or is no drawer; `newer`; `damaged`; `locked`.
  */
 export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}): Storage {
   const { database, file, rows, lock } = open(path);

@@ -13,7 +13,7 @@ export const noDrawer = (path: string): DrawerError =>
 /** Older programs would not write all that belongs to it. */
 export const newerVersion = (path: string): DrawerError =>
   new DrawerError({
-    code: 'storage',
+    code: 'newer',
     what: 'The drawer was made, or brought up meanwhile, by a newer version of Drawer',
     where: path,
     next: 'Install that version to open it; nothing was changed',
