@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { chmodSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { chmodSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { openDrawer } from 'drawer/node';
 import { type Workplace, workplace } from './support/cli.ts';
@@ -97,6 +97,23 @@ describe('what is taken out when it was pasted', () => {
   ])('%s', async (_, options, expected, said) => {
     const { code, err } = await place.run('paste', 'all', '--take-out', ...options);
     expect([code, await left(), err.replace(/^Left out: .*\n/, '')]).toEqual([0, expected, said]);
+  });
+
+  it('in one action with the files they go to, of whatever kind, all of them or none', async () => {
+    const names = (): string[] => readdirSync(place.folder).filter((name) => name.startsWith('to.'));
+    const to = (...files: string[]): string[] => files.flatMap((file) => ['--into', file]);
+    await place.run('paste', '1', '4', '--take-out', ...to('to.json', 'to.docx', 'to.json'));
+    expect([names(), await left()]).toEqual([
+      ['to.docx', 'to.json'],
+      ['secret', 'elm'],
+    ]);
+    const { snippets } = JSON.parse(readFileSync(place.path('to.json'), 'utf8'));
+    expect(snippets).toHaveLength(4); // named twice, it takes them twice
+    expect((await place.run('undo')).out).toContain('Pasted 2 snippets into to.json, to.docx');
+    expect([names(), await left()]).toEqual([[], ['oak', 'secret', 'elm', 'hull']]);
+    writeFileSync(place.path('no.docx'), 'no document');
+    const { code } = await place.run('paste', '1', '--take-out', ...to('to.json', 'no.docx#paragraph=1', 'to.drawer'));
+    expect([code, names(), await left()]).toEqual([1, [], ['oak', 'secret', 'elm', 'hull']]);
   });
 
   it('but no secret that a form did not take', async () => {

@@ -1,6 +1,6 @@
-import { basename, resolve } from 'node:path';
-import { DrawerError, type Media, parseWith, plural } from '../content/index.ts';
-import { type Drawer, exportedSchema, exportSnippets, type Gathered, type Snippet } from '../drawer/index.ts';
+import { resolve } from 'node:path';
+import { DrawerError, type Media, parseWith } from '../content/index.ts';
+import { exportedSchema, exportSnippets, type FileWrite, type Gathered, type Snippet } from '../drawer/index.ts';
 import type { Place } from '../places/index.ts';
 import { isDrawerAt } from './drawer-file.ts';
 import { exists } from './files.ts';
@@ -22,35 +22,27 @@ export interface Transfer {
   readonly media: Media;
 }
 
-/** Where in another drawer or file of snippets they go, and how it is opened. */
+/** Where in another drawer or file of snippets they go, and how a drawer is opened. */
 export interface PasteSnippetsOptions extends OtherDrawerOptions {
   /** `before` or `after` one of its snippets, `start` or `end`; without it behind the one that is named, or at the end. */
   readonly side?: string | undefined;
 }
 
-/** Whether a place to paste into is another drawer, or a file of snippets, which take them as they are. */
-export async function takesSnippets({ file }: Place): Promise<boolean> {
-  if (/\.json$/i.test(file)) return true;
-  if (!(await exists(file))) return /\.drawer$/i.test(file);
-  return isDrawerAt(file);
+/** Whether a place takes snippets as they are: another drawer, or a file of snippets; `undefined` for any other. */
+export async function takesSnippets({ file }: Place): Promise<'drawer' | 'file' | undefined> {
+  if (/\.json$/i.test(file)) return 'file';
+  const isDrawer = (await exists(file)) ? await isDrawerAt(file) : /\.drawer$/i.test(file);
+  return isDrawer ? 'drawer' : undefined;
 }
 
 /**
- * Puts snippets into another drawer or file of snippets, at its end or beside one of its snippets; labels, origins, times,
- * marks and pictures travel along. Secrets are left out of files, and what the other drawer's rules do not take of it.
+ * Puts snippets into another drawer, at its end or beside one of its snippets; labels, origins, times, marks and pictures travel
+ * along. What the other drawer's rules do not take is left out.
  */
-export const pasteSnippets = (
-  place: Place,
-  transfer: Transfer,
-  own: Drawer,
-  options: PasteSnippetsOptions = {},
-): Promise<Arrived> =>
-  /\.json$/i.test(place.file) ? intoJson(place, transfer, own, options) : intoDrawer(place, transfer, options);
-
-const intoDrawer = (
+export const pasteIntoDrawer = (
   place: Place,
   { snippets, media }: Transfer,
-  { side, ...options }: PasteSnippetsOptions,
+  { side, ...options }: PasteSnippetsOptions = {},
 ): Promise<Arrived> =>
   withOtherDrawer(place.file, options, async (drawer) => {
     const count = await drawer.count();
@@ -64,32 +56,49 @@ const intoDrawer = (
     return { from, to: from + ids.length - 1, ids: arrived.map(({ id }) => id) };
   });
 
-async function intoJson(
-  place: Place,
+/** Snippets that are to arrive in a file, and how that is written; the same file again goes on from there. */
+export interface PlannedSnippets extends Arrived {
+  /** The file, as it was named. */
+  readonly file: string;
+  readonly write: FileWrite;
+}
+
+/**
+ * Works out files of snippets with others in them, at the end or beside one, with all that belongs to them; writes nothing. Secret
+ * ones are left out, since they would stand there in the clear.
+ */
+export async function planSnippets(
+  places: readonly Place[],
   { snippets, media }: Transfer,
-  own: Drawer,
-  { side }: PasteSnippetsOptions,
-): Promise<Arrived> {
-  const path = resolve(place.file);
-  const before = (await exists(path)) ? await fileTool.read(path) : undefined;
-  const there = before
-    ? parseWith(exportedSchema, parsed(before, place.file), 'file of snippets')
-    : exportSnippets([], new Map());
-  const position = positionOf(place, side, there.snippets.length);
-  // A secret would stand in the file in the clear.
+  { side }: Pick<PasteSnippetsOptions, 'side'> = {},
+): Promise<readonly PlannedSnippets[]> {
   const open = snippets.filter(({ secret }) => !secret);
   const added = exportSnippets(open, media);
-  const whole = {
-    ...there,
-    snippets: there.snippets.toSpliced(position - 1, 0, ...added.snippets),
-    media: { ...there.media, ...added.media },
-  };
-  const after = new TextEncoder().encode(`${JSON.stringify(whole, null, 2)}\n`);
-  await own.writeFiles({
-    name: `Pasted ${plural(open.length, 'snippet')} into ${basename(path)}`,
-    files: [{ path, ...(before && { before }), after }],
-  });
-  return { from: position, to: position + open.length - 1, ids: open.map(({ id }) => id) };
+  const planned = new Map<string, PlannedSnippets>();
+  for (const place of places) {
+    const path = resolve(place.file);
+    const before = planned.get(path)?.write.before ?? ((await exists(path)) ? await fileTool.read(path) : undefined);
+    const now = planned.get(path)?.write.after ?? before;
+    const there = now
+      ? parseWith(exportedSchema, parsed(now, place.file), 'file of snippets')
+      : exportSnippets([], new Map());
+    const from = positionOf(place, side, there.snippets.length);
+    const whole = {
+      ...there,
+      snippets: there.snippets.toSpliced(from - 1, 0, ...added.snippets),
+      media: { ...there.media, ...added.media },
+    };
+    const after = new TextEncoder().encode(`${JSON.stringify(whole, null, 2)}\n`);
+    const to = from + open.length - 1;
+    planned.set(path, {
+      file: place.file,
+      from,
+      to,
+      ids: open.map(({ id }) => id),
+      write: { path, ...(before && { before }), after },
+    });
+  }
+  return [...planned.values()];
 }
 
 function parsed(bytes: Uint8Array, file: string): unknown {

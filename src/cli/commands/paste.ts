@@ -1,14 +1,12 @@
 import { choose, compose } from '../../compose/index.ts';
 import { type Content, DrawerError, type Media, plural } from '../../content/index.ts';
 import { type Drawer, exportSnippets, notesInWords, type Snippet } from '../../drawer/index.ts';
-import { findFormatByName, formatNamed } from '../../formats/index.ts';
-import { pasteSnippets, planPaste, takesSnippets } from '../../node/index.ts';
+import { formatNamed } from '../../formats/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
-import { findPlace } from '../gather.ts';
-import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
-import { writePicturesBeside } from '../pictures.ts';
-import { leaving, takeOut } from '../take-out.ts';
+import { checkLanding, type LandingOptions } from '../landing.ts';
+import { pasteInto } from '../paste-into.ts';
+import { takeOut } from '../take-out.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosen } from './chosen.ts';
 
@@ -44,13 +42,7 @@ export async function paste(references: readonly string[], options: PasteOptions
     const media = await drawer.mediaOf(content);
     let arrived: readonly Snippet[] = snippets;
     if (options.into) {
-      const pasted = { snippets, content, media, pieces: joined };
-      const { others, ids } = await pasteIntoDrawers(drawer, pasted, options, context);
-      if (others.length > 0) await pasteInto(drawer, pasted, { ...options, into: others }, context);
-      else {
-        arrived = snippets.filter(({ id }) => ids.has(id));
-        if (options.takeOut) await takeOut(drawer, arrived, context);
-      }
+      arrived = await pasteInto(drawer, { snippets, content, media, pieces: joined }, options, context);
     } else {
       context.print(await inFormat(options, content, snippets, media, context));
       arrived = printed(snippets, options);
@@ -60,79 +52,6 @@ export async function paste(references: readonly string[], options: PasteOptions
     const said = notesInWords(notes, 'Note');
     if (said && !options.quiet) context.remark(said);
   });
-}
-
-interface Pasted {
-  readonly snippets: readonly Snippet[];
-  readonly content: Content;
-  readonly pieces: readonly Content[];
-  readonly media: Media;
-}
-
-/** Pastes into other drawers and files of snippets; gives the places that are neither, and the ids of what arrived somewhere. */
-async function pasteIntoDrawers(
-  drawer: Drawer,
-  { snippets, media }: Pasted,
-  options: PasteOptions,
-  { print, remark, passphraseOf }: Context,
-): Promise<{ readonly others: readonly string[]; readonly ids: ReadonlySet<string> }> {
-  const others: string[] = [];
-  const ids = new Set<string>();
-  for (const words of options.into ?? []) {
-    const place = await findPlace(words);
-    if (!(await takesSnippets(place))) {
-      others.push(words);
-      continue;
-    }
-    const what = plural(snippets.length, 'snippet');
-    if (options.preview) {
-      print(`Would paste ${what} into ${place.file}, as they are`);
-      continue;
-    }
-    const {
-      from,
-      to,
-      ids: arrived,
-    } = await pasteSnippets(place, { snippets, media }, drawer, {
-      side: options.side,
-      passphraseOf,
-    });
-    for (const id of arrived) ids.add(id);
-    const pasted = to - from + 1;
-    const numbers = pasted === 0 ? '' : `: ${from === to ? from : `${from}-${to}`} there`;
-    if (!options.quiet) print(`Pasted ${plural(pasted, 'snippet')} into ${place.file}${numbers}`);
-    if (pasted < snippets.length)
-      remark(`Left out: ${plural(snippets.length - pasted, 'snippet')} (secret, blank or there already)`);
-  }
-  return { others, ids };
-}
-
-async function pasteInto(
-  drawer: Drawer,
-  { snippets, content, pieces, media }: Pasted,
-  options: PasteOptions,
-  context: Context,
-) {
-  const places = options.into ?? [];
-  const settings = await drawer.settings();
-  const requests = await landingRequests(places, { content, media, pieces }, options, settings, context);
-  const { files, landed } = await planPaste(requests, { language: options.language });
-  const what = plural(snippets.length, 'snippet');
-  if (!options.preview) {
-    for (const { place } of requests)
-      if (findFormatByName(place.file)?.name === 'markdown')
-        await writePicturesBeside(place.file, content, media, context);
-    const gone = options.takeOut ? leaving(snippets) : undefined;
-    await drawer.writeFiles({
-      name: `Pasted ${what} into ${[...new Set(landed.map(({ file }) => file))].join(', ')}`,
-      files,
-      ...(gone && { changes: gone.changes }),
-    });
-    gone?.say(context);
-    if (options.style !== undefined && options.style !== settings.style)
-      await drawer.changeSettings({ style: options.style as typeof settings.style });
-  }
-  reportLanded(landed, what, { content, snippets }, options, context);
 }
 
 function checkFormat({ as, saysFormat, into, preview }: PasteOptions): void {

@@ -1,0 +1,106 @@
+import { type Content, type Media, plural } from '../content/index.ts';
+import type { Drawer, Snippet } from '../drawer/index.ts';
+import { findFormatByName } from '../formats/index.ts';
+import { type Arrived, pasteIntoDrawer, planPaste, planSnippets, takesSnippets } from '../node/index.ts';
+import type { Place } from '../places/index.ts';
+import type { Context } from './context.ts';
+import { findPlace } from './gather.ts';
+import { type LandingOptions, landingRequests, reportLanded } from './landing.ts';
+import { writePicturesBeside } from './pictures.ts';
+import { leaving, takeOut } from './take-out.ts';
+
+interface Options extends LandingOptions {
+  readonly takeOut?: boolean;
+  readonly language: string;
+}
+
+interface Pasted {
+  readonly snippets: readonly Snippet[];
+  readonly content: Content;
+  readonly pieces: readonly Content[];
+  readonly media: Media;
+}
+
+/** The places by what they are. */
+interface Places {
+  readonly drawers: Place[];
+  /** Files of snippets. */
+  readonly files: Place[];
+  /** All others, as they were named. */
+  readonly documents: string[];
+}
+
+async function sorted(named: readonly string[]): Promise<Places> {
+  const places: Places = { drawers: [], files: [], documents: [] };
+  for (const words of named) {
+    const place = await findPlace(words);
+    const takes = await takesSnippets(place);
+    if (takes === undefined) places.documents.push(words);
+    else places[takes === 'drawer' ? 'drawers' : 'files'].push(place);
+  }
+  return places;
+}
+
+/**
+ * Pastes into files, as one action with what leaves the drawer, and into other drawers, which have histories of their own. All is
+ * worked out before anything is changed. Gives the snippets that arrived somewhere.
+ */
+export async function pasteInto(
+  drawer: Drawer,
+  pasted: Pasted,
+  options: Options,
+  context: Context,
+): Promise<readonly Snippet[]> {
+  const { snippets, content, media } = pasted;
+  const places = await sorted(options.into ?? []);
+  const planned = await planSnippets(places.files, pasted, options);
+  const settings = await drawer.settings();
+  const requests = await landingRequests(places.documents, pasted, options, settings, context);
+  const { files, landed } = await planPaste(requests, { language: options.language });
+  const all = plural(snippets.length, 'snippet');
+  if (options.preview) {
+    for (const { file } of [...places.drawers, ...places.files])
+      context.print(`Would paste ${all} into ${file}, as they are`);
+    if (landed.length > 0) reportLanded(landed, all, pasted, options, context);
+    return snippets;
+  }
+  const ids = new Set(landed.length > 0 ? snippets.map(({ id }) => id) : planned.flatMap((each) => each.ids));
+  for (const place of places.drawers) {
+    const there = await pasteIntoDrawer(place, pasted, { side: options.side, passphraseOf: context.passphraseOf });
+    for (const id of there.ids) ids.add(id);
+    reportArrived(place.file, there, snippets, options, context);
+  }
+  for (const { place } of requests)
+    if (findFormatByName(place.file)?.name === 'markdown')
+      await writePicturesBeside(place.file, content, media, context);
+  const arrived = snippets.filter(({ id }) => ids.has(id));
+  const names = [...new Set([...planned, ...landed].map(({ file }) => file))];
+  const name = `Pasted ${plural(arrived.length, 'snippet')} into ${names.join(', ')}`;
+  const writes = [...planned.map(({ write }) => write), ...files];
+  if (writes.length === 0) {
+    if (options.takeOut) await takeOut(drawer, arrived, context);
+    return arrived;
+  }
+  const gone = options.takeOut ? leaving(arrived) : undefined;
+  await drawer.writeFiles({ name, files: writes, ...(gone && { changes: gone.changes }) });
+  for (const each of planned) reportArrived(each.file, each, snippets, options, context);
+  gone?.say(context);
+  if (landed.length > 0) reportLanded(landed, all, pasted, options, context);
+  if (options.style !== undefined && options.style !== settings.style && landed.length > 0)
+    await drawer.changeSettings({ style: options.style as typeof settings.style });
+  return arrived;
+}
+
+function reportArrived(
+  file: string,
+  { from, to }: Arrived,
+  snippets: readonly Snippet[],
+  { quiet }: Options,
+  { print, remark }: Context,
+): void {
+  const pasted = to - from + 1;
+  const numbers = pasted === 0 ? '' : `: ${from === to ? from : `${from}-${to}`} there`;
+  if (!quiet) print(`Pasted ${plural(pasted, 'snippet')} into ${file}${numbers}`);
+  if (pasted < snippets.length)
+    remark(`Left out: ${plural(snippets.length - pasted, 'snippet')} (secret, blank or there already)`);
+}
