@@ -1,5 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
+import type { Drawer } from 'drawer';
 import type { BrowserContextOptions, Page } from 'playwright-core';
 import { heard, heardAfter, Site, selectElement, seriousFindings, slips } from './support/site.ts';
 
@@ -188,6 +189,32 @@ it('has no serious accessibility finding, empty, with slips chosen, and with eac
   expect(await ownFindings(page)).toEqual([]);
   await page.getByRole('button', { name: 'Rules' }).click();
   await page.getByRole('region', { name: 'Rules of this drawer' }).waitFor();
+  expect(await ownFindings(page)).toEqual([]);
+});
+
+it('shows what is gathered by night too, whatever ground it was on, and takes no ground along', async () => {
+  const page = await visit('night', { colorScheme: 'dark' });
+  await page.addStyleTag({
+    content:
+      '.reading { background: #fffffe; color: #101112 } .reading em { background: #ffeeaa } .reading li { color: #202020 }',
+  });
+  await keep(page, '.reading p', /^Kept as 1/);
+  await keep(page, '.reading ul', /^Kept as 2/);
+  await keep(page, '.reading table', /^Kept as 3/, true);
+  const kept = await page.evaluate(async () => {
+    const { drawer } = document.querySelector('drawer-panel') as unknown as { drawer: Drawer };
+    return JSON.stringify(await Promise.all((await drawer.list()).map(({ head }) => drawer.get(head.id))));
+  });
+  expect(kept).not.toContain('#fffffe');
+  expect(kept.match(/"text":"half past nine","marks":\{[^}]*\}/)?.[0]).toContain('#ffeeaa');
+  await page.locator('drawer-panel .preview.drawn li').first().waitFor();
+  expect(await ownFindings(page)).toEqual([]);
+  await page.keyboard.press('Alt+Shift+P');
+  await page.keyboard.press('Control+a');
+  await page.keyboard.press('m');
+  const sheet = page.getByRole('region', { name: 'Merge 3 slips' });
+  await sheet.getByLabel('Look when pasted').selectOption('original');
+  await sheet.locator('.paper li').first().waitFor();
   expect(await ownFindings(page)).toEqual([]);
 });
 

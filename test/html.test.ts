@@ -70,6 +70,11 @@ describe('reading', () => {
       [paragraph(text('a', { colour: '#ff0000', background: '#ffff00', size: 12, font: 'Liberation Mono' }))],
     ],
     [
+      'the ground of a block as paper, not as a highlight of its words',
+      '<div style="background:#fdfcf7"><p style="background-color:#eee">a<kbd style="background:#ddd">b</kbd></p><ul style="background:#fff"><li>c</li></ul></div>',
+      [paragraph('a', text('b', { code: true, background: '#dddddd' })), bullets(item('c'))],
+    ],
+    [
       'lists in lists, also where they do not belong',
       '<ol start="3" type="a"><li>a<ul><li>b</ul></li><li>c</li><ul><li>d</ul></ol>',
       [{ ...numbers(item('a', bullets('b')), item('c', bullets('d'))), start: 3, marker: 'lower-alpha' }],

@@ -48,10 +48,16 @@ export function lookOf(element: Element): string {
     says.push('font-style:normal');
   for (const [name, plain] of Object.entries(own)) {
     const value = style.getPropertyValue(name);
-    if (!plain.includes(value) && !meant.includes(name) && (name !== 'vertical-align' || /^su[bp]/.test(value)))
+    if (!plain.includes(value) && !meant.includes(name) && isItsOwn(name, value, style.display))
       says.push(`${name}:${value}`);
   }
   return says.join(';');
+}
+
+/** A block's ground is the paper that its words are on, but for a cell's. */
+function isItsOwn(name: string, value: string, display: string): boolean {
+  if (name === 'vertical-align') return /^su[bp]/.test(value);
+  return name !== 'background-color' || /^(?:inline|table-cell)/.test(display);
 }
 
 /** Whether it is there to stand out: then a page that makes it plain says something. */

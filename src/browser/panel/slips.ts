@@ -2,6 +2,7 @@ import { VirtualizerController } from '@tanstack/lit-virtual';
 import { html, nothing, type TemplateResult } from 'lit';
 import { ref } from 'lit/directives/ref.js';
 import { repeat } from 'lit/directives/repeat.js';
+import { restyle } from '../../content/index.ts';
 import type { Listed } from '../../drawer/index.ts';
 import type { DrawerPanel } from './panel.ts';
 
@@ -194,7 +195,8 @@ export class SlipList {
     try {
       const { showContent, beginningOf } = await import('../show/nodes.ts');
       const { drawer } = this.#panel.model;
-      const content = beginningOf((await drawer.get(id)).content);
+      // In the drawer's own colours: those of a page may not stand out from them.
+      const content = restyle(beginningOf((await drawer.get(id)).content), 'local');
       this.#drawn.set(key, showContent(content, await drawer.mediaOf(content)));
       this.#panel.requestUpdate();
     } catch {

@@ -305,8 +305,8 @@ export class BlockReader {
     const background = colour(
       declarations(attribute(element, 'style')).get('background-color') ?? attribute(element, 'bgcolor'),
     );
-    const { background: _, ...marks } = within(element, declarations(attribute(element, 'style')), around).marks;
-    const { properties } = within(element, declarations(attribute(element, 'style')), around);
+    const { marks: whole, properties } = within(element, declarations(attribute(element, 'style')), around);
+    const { background: _, ...marks } = whole;
     const align = alignAttribute(element);
     const blocks = BlockReader.read(element.childNodes, this.#shared, {
       ...this.#grouped('cell', element, around),

@@ -30,7 +30,7 @@ export const plainSurroundings = ({ language, depth }: Surroundings): Surroundin
   depth,
 });
 
-/** What an element's own attributes add to its surroundings. */
+/** What an element's own attributes add to its surroundings. The ground of a block is the paper its words are on, and none of theirs. */
 export function within(element: Element, css: ReadonlyMap<string, string>, around: Surroundings): Surroundings {
   const isBlock = !inlineTags.has(element.tagName);
   const language = findLanguage(attribute(element, 'lang')) ?? around.language;
@@ -38,8 +38,11 @@ export function within(element: Element, css: ReadonlyMap<string, string>, aroun
   const style = attribute(element, 'data-style');
   const differs = language !== around.language;
   const own = marksOf[element.tagName];
+  const { background, ...looks } = markChanges(css);
   const changes =
-    own || css.size > 0 || differs ? { ...own, ...markChanges(css), ...(differs && { language }) } : undefined;
+    own || css.size > 0 || differs
+      ? { ...own, ...looks, ...(!isBlock && background && { background }), ...(differs && { language }) }
+      : undefined;
   return {
     marks: changes ? withoutAbsent({ ...around.marks, ...changes }) : around.marks,
     properties: isBlock
@@ -84,6 +87,14 @@ export const inlineTags: ReadonlySet<string> = new Set([
   'abbr',
   'time',
   'data',
+  'kbd',
+  'samp',
+  'tt',
+  'var',
+  'dfn',
+  'strike',
+  'bdi',
+  'bdo',
 ]);
 
 const withoutAbsent = (marks: { readonly [K in keyof Marks]?: Marks[K] | undefined }): Marks =>

@@ -1,5 +1,24 @@
 import { css } from 'lit';
 
+/** By day, and on paper at any time. */
+export const light = css`
+  --ink: var(--drawer-ink, #1f2d38);
+  --faint: var(--drawer-faint, #55626b);
+  --paper: var(--drawer-paper, #fdfcf7);
+  --slip: var(--drawer-slip, #fffdf3);
+  --slip-chosen: var(--drawer-slip-chosen, #fdf0cb);
+  --corner: var(--drawer-corner, #d9cfa9);
+  --tray: var(--drawer-tray, #8f8a7d);
+  --wood: var(--drawer-wood, #cbb38d);
+  --wood-deep: var(--drawer-wood-deep, #b79d75);
+  --wood-edge: var(--drawer-wood-edge, #8a6d48);
+  --on-wood: var(--drawer-on-wood, #2b1f0e);
+  --accent: var(--drawer-accent, #e6b23c);
+  --on-accent: var(--drawer-on-accent, #2b1d00);
+  --deep: var(--drawer-deep, #1c5168);
+  color-scheme: light;
+`;
+
 const dark = css`
   --ink: var(--drawer-ink, #ece7da);
   --faint: var(--drawer-faint, #b9b2a2);
@@ -21,21 +40,7 @@ const dark = css`
 /** Everything that a page may want otherwise, as custom properties, and what all parts have in common. */
 export const common = css`
   :host {
-    --ink: var(--drawer-ink, #1f2d38);
-    --faint: var(--drawer-faint, #55626b);
-    --paper: var(--drawer-paper, #fdfcf7);
-    --slip: var(--drawer-slip, #fffdf3);
-    --slip-chosen: var(--drawer-slip-chosen, #fdf0cb);
-    --corner: var(--drawer-corner, #d9cfa9);
-    --tray: var(--drawer-tray, #8f8a7d);
-    --wood: var(--drawer-wood, #cbb38d);
-    --wood-deep: var(--drawer-wood-deep, #b79d75);
-    --wood-edge: var(--drawer-wood-edge, #8a6d48);
-    --on-wood: var(--drawer-on-wood, #2b1f0e);
-    --accent: var(--drawer-accent, #e6b23c);
-    --on-accent: var(--drawer-on-accent, #2b1d00);
-    --deep: var(--drawer-deep, #1c5168);
-    color-scheme: light;
+    ${light}
     display: block;
     min-inline-size: 17.5rem;
     block-size: 100%;

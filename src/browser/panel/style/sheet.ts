@@ -1,4 +1,5 @@
 import { css } from 'lit';
+import { light } from './common.ts';
 
 /** A sheet pulled over the tray: merging, rules and the like. */
 export const sheet = css`
@@ -60,8 +61,10 @@ export const sheet = css`
     font-size: 0.82rem;
   }
   .sheet .paper {
+    ${light}
     border: 1px solid var(--corner);
     background: var(--slip);
+    color: var(--ink);
     padding: 0.6rem 0.8rem;
     max-block-size: 22rem;
     min-block-size: 3rem;
