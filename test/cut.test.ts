@@ -288,6 +288,41 @@ describe('a workbook', () => {
     );
   });
 
+  it('takes the formulas that go off the list in which they are worked out, and that with the last of them', async () => {
+    const formula = (cell: string): string => `<c r="${cell}"><f>1+1</f><v>2</v></c>`;
+    const list = '<c r="A1" i="1"/><c r="B1"/><c r="A1" i="2"></c>';
+    const type = 'application/vnd.openxmlformats-officedocument.spreadsheetml.calcChain+xml';
+    const source = workbookSource({
+      sheets: {
+        S: `<sheetData><row r="1">${formula('A1')}${formula('B1')}</row></sheetData>`,
+        T: `<sheetData><row r="1">${formula('A1')}</row></sheetData>`,
+      },
+      links: { c: 'calcChain calcChain.xml' },
+      parts: {
+        '[Content_Types].xml': `<Types><Override PartName="/xl/calcChain.xml" ContentType="${type}"/><Default Extension="xml"/></Types>`,
+        'xl/calcChain.xml': `<calcChain>${list}</calcChain>`,
+      },
+    });
+    const format = (await formatNamed('xlsx').load()) as Required<Format>;
+    const after = async (...places: string[]) => {
+      const { bytes } = await format.remove(source, places.map(parseFragment));
+      const parts = unzipSync(bytes);
+      const text = (name: string): string | undefined => parts[name] && new TextDecoder().decode(parts[name]);
+      return {
+        list: /<calcChain>(.*)<\/calcChain>/.exec(text('xl/calcChain.xml') ?? '')?.[1],
+        types: text('[Content_Types].xml'),
+        links: text('xl/_rels/workbook.xml.rels'),
+      };
+    };
+    // A number of a sheet holds for the cells behind it.
+    expect((await after('S!A1')).list).toBe('<c i="1" r="B1"/><c r="A1" i="2"></c>');
+    expect((await after('S!B1', 'T!A1')).list).toBe('<c r="A1" i="1"/>');
+    const none = await after('S!A1:B1', 'T!A1');
+    expect([none.list, none.types]).toEqual([undefined, '<Types><Default Extension="xml"/></Types>']);
+    expect(none.links).toContain('styles.xml');
+    expect(none.links).not.toContain('calcChain');
+  });
+
   it('is not cut where one formula fills several cells together', async () => {
     const rows =
       '<row r="1"><c r="A1"><f t="array" ref="A1:A2">B1:B2</f><v>1</v></c></row><row r="2"><c r="A2"><v>2</v></c></row>';

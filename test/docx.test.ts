@@ -1,4 +1,17 @@
-import { asBlocks, type Block, bold, bullets, item, lineBreak, link, numbers, paragraph, table, text } from 'drawer';
+import {
+  asBlocks,
+  type Block,
+  bold,
+  bullets,
+  item,
+  lineBreak,
+  link,
+  numbers,
+  paragraph,
+  plainText,
+  table,
+  text,
+} from 'drawer';
 import { sourceOf } from 'drawer/formats';
 import { docx } from 'drawer/formats/docx';
 import { type DocumentParts, documentBytes, documentSource } from './support/office.ts';
@@ -12,6 +25,40 @@ const run = (words: string, properties: string) =>
   `<w:r><w:rPr>${properties}</w:rPr><w:t xml:space="preserve">${words}</w:t></w:r>`;
 const style = (id: string, inside: string, type = 'paragraph') =>
   `<w:style w:type="${type}" w:styleId="${id}">${inside}</w:style>`;
+
+it('joins cells as older files do, leaves room before the first of a row, and takes no deleted row', async () => {
+  const cell = (words: string, properties = ''): string => `<w:tc><w:tcPr>${properties}</w:tcPr>${p(words)}</w:tc>`;
+  const body = `<w:tbl>
+    <w:tr>${cell('a', '<w:hMerge w:val="restart"/>')}${cell('', '<w:hMerge/>')}${cell('b')}</w:tr>
+    <w:tr><w:trPr><w:gridBefore w:val="1"/></w:trPr>${cell('c')}${cell('d')}</w:tr>
+    <w:tr><w:trPr><w:del w:author="A"/></w:trPr>${cell('never')}${cell('never')}${cell('never')}</w:tr>
+    <w:tr><w:trPr><w:del w:author="A"/></w:trPr>${cell('never')}${cell('never', '<w:vMerge w:val="restart"/>')}</w:tr>
+    <w:tr>${cell('e')}${cell('f', '<w:vMerge/>')}${cell('g')}</w:tr>
+  </w:tbl>`;
+  const [found] = await blocksOf({ body });
+  expect(
+    found?.type === 'table' &&
+      found.rows.map(({ cells }) => cells.map((each) => [wordsOf(each.blocks), each.columnSpan])),
+  ).toEqual([
+    [
+      ['a', 2],
+      ['b', undefined],
+    ],
+    [
+      ['', undefined],
+      ['c', undefined],
+      ['d', undefined],
+    ],
+    [
+      ['e', undefined],
+      ['f', undefined],
+      ['g', undefined],
+    ],
+  ]);
+});
+
+const wordsOf = (blocks: readonly Block[]): string =>
+  blocks.map((block) => plainText({ shape: 'blocks', blocks: [block] })).join('|');
 
 describe('styles', () => {
   it('know headings by name, by outline level, and through what they are based on', async () => {

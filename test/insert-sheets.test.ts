@@ -16,7 +16,7 @@ import { type Format, formatNamed, type Inserted, type Insertion, sourceOf } fro
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync, zipSync } from 'fflate';
 import { demoFiles } from './support/cli.ts';
-import { openDocument, workbookSource } from './support/office.ts';
+import { formatStyles, openDocument, relationships, workbookSource } from './support/office.ts';
 
 const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
 type Able = Required<Pick<Format, 'take' | 'insert' | 'create'>>;
@@ -180,6 +180,50 @@ describe('a workbook', () => {
     });
   });
 
+  it('leaves the headings of its tables alone, and formulas that others share', async () => {
+    const heads = '<c r="A1" t="inlineStr"><is><t>Item</t></is></c><c r="B1" t="inlineStr"><is><t>Price</t></is></c>';
+    const shared = '<c r="D1"><f t="shared" ref="D1:D2" si="0">1+1</f><v>2</v></c>';
+    const source = workbookSource({
+      sheets: {
+        S: `<sheetData><row r="1">${heads}${shared}</row><row r="2"><c r="D2"><f t="shared" si="0"/><v>2</v></c></row></sheetData><tableParts count="1"><tablePart r:id="t"/></tableParts>`,
+      },
+      parts: {
+        'xl/worksheets/_rels/sheet0.xml.rels': relationships({ t: 'table ../tables/table1.xml' }),
+        'xl/tables/table1.xml':
+          '<table xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" id="1" name="Costs" displayName="Costs" ref="A1:B2"><tableColumns count="2"><tableColumn id="1" name="Item"/><tableColumn id="2" name="Price"/></tableColumns></table>',
+      },
+    });
+    const bytes = await source.read(0, source.size);
+    const over = { over: true };
+    await expect(insert('xlsx', bytes, 'S!B1', run('Cost'), over)).rejects.toMatchObject({
+      message: expect.stringMatching(/headings of the table Costs would be overwritten.*below row 1/),
+    });
+    await expect(insert('xlsx', bytes, 'S!D1', run('x'), over)).rejects.toMatchObject({
+      message: expect.stringMatching(/formula in D1 stands for other cells too/),
+    });
+    const below = await insert('xlsx', bytes, 'S!B2', run('12'), over);
+    expect(await shown(below.bytes, 'S!A1:B2')).toEqual([
+      ['Item', 'Price'],
+      ['', '12'],
+    ]);
+    expect(await shown((await insert('xlsx', bytes, 'S!D2', run('x'), over)).bytes, 'S!D1:D2')).toEqual([['2'], ['x']]);
+  });
+
+  it('looks in a new cell as its row does, else as its column', async () => {
+    const source = workbookSource({
+      sheets: {
+        S: '<cols><col min="2" max="2" width="9" style="2"/></cols><sheetData><row r="1" s="1" customFormat="1"/><row r="2" s="1"/></sheetData>',
+      },
+      styles: formatStyles('0', '0.0', '0.00'),
+    });
+    const { bytes } = await insert('xlsx', await source.read(0, source.size), 'S!B1', doc('a', 'b', 'c'));
+    expect(sheetOf(bytes).match(/<c r="B\d" s="\d"/g)).toEqual([
+      '<c r="B1" s="1"',
+      '<c r="B2" s="2"',
+      '<c r="B3" s="2"',
+    ]);
+  });
+
   it('puts rows and cells where they belong, and a row’s own format on new ones', async () => {
     const before = '<row r="2" spans="1:2"><c r="B2" s="0"><v>2</v></c></row><row r="5"><c r="A5"><v>5</v></c></row>';
     const { bytes } = await insert('xlsx', await book(before), 'S!A2', range([name('a')], [name('b')], [name('c')]));
@@ -302,6 +346,17 @@ describe('an open spreadsheet', () => {
         row(x) + row('<table:table-cell table:formula="of:=[.A1]*2" office:value-type="float"></table:table-cell>'),
       ),
     );
+  });
+
+  it('leaves a protected sheet alone, and cells that others cover', async () => {
+    const locked = `<table:table table:name="S" table:protected="true"><table:table-column/>${row(float(1))}</table:table>`;
+    await expect(put(locked, 'S!A2', run('x'))).rejects.toMatchObject({
+      message: expect.stringMatching(/S is protected/),
+    });
+    const merged = sheet(row(`${float(1, ' table:number-columns-spanned="2"')}<table:covered-table-cell/>`));
+    await expect(put(merged, 'S!B1', run('x'))).rejects.toMatchObject({
+      message: expect.stringMatching(/B1 is part of a merged cell/),
+    });
   });
 
   it('keeps values typed, with their number format', async () => {

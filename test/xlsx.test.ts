@@ -57,6 +57,11 @@ describe('values', () => {
     ['[h]:mm', 1.5, '36:00'],
     ['yyyy-mm-dd hh:mm', 46145.75, '2026-05-03 18:00'],
     ['not [a format', 7, '7'],
+    ['#,##0.00', 1234567890.5, '1,234,567,890.50'],
+    ['#,##0', 1e17, '100,000,000,000,000,000'],
+    ['0.00', 1e16, '10000000000000000.00'],
+    ['General', 1234567.891234567, '1234567.891'],
+    ['General', -0.000123456789, '-0.000123457'],
   ])('show by the format %s as their workbook shows them', async (code, value, shown) => {
     expect(await textsOf({ sheets: column(`<c s="0"><v>${value}</v></c>`), styles: formatStyles(code) }, 'A1')).toEqual(
       [[shown]],

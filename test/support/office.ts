@@ -5,7 +5,7 @@ import { strToU8, zipSync } from 'fflate';
 
 const types = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
 
-const relationships = (entries: Record<string, string>): string =>
+export const relationships = (entries: Record<string, string>): string =>
   `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">${Object.entries(entries)
     .map(([id, entry]) => {
       const [type, target] = entry.split(' ');
@@ -62,6 +62,8 @@ export interface WorkbookParts {
   readonly strings?: string;
   readonly properties?: string;
   readonly names?: string;
+  readonly links?: Record<string, string>;
+  readonly parts?: Record<string, string | Uint8Array>;
 }
 
 export function workbookSource({
@@ -70,6 +72,8 @@ export function workbookSource({
   strings = '',
   properties = '',
   names = '',
+  links = {},
+  parts = {},
 }: WorkbookParts): Source {
   const list = Object.keys(sheets);
   const bytes = zipOf({
@@ -78,6 +82,7 @@ export function workbookSource({
       st: 'styles styles.xml',
       ss: 'sharedStrings sharedStrings.xml',
       ...Object.fromEntries(list.map((_, index) => [`s${index}`, `worksheet worksheets/sheet${index}.xml`])),
+      ...links,
     }),
     'xl/workbook.xml': `<workbook ${sheetNamespace}>${properties}<sheets>${list.map((name, index) => `<sheet name="${name}" sheetId="${index + 1}" r:id="s${index}"/>`).join('')}</sheets>${names}</workbook>`,
     'xl/styles.xml': `<styleSheet ${sheetNamespace}>${styles}</styleSheet>`,
@@ -88,6 +93,7 @@ export function workbookSource({
         `<worksheet ${sheetNamespace}>${sheets[name]}</worksheet>`,
       ]),
     ),
+    ...parts,
   });
   return sourceOf(bytes, 'test.xlsx');
 }

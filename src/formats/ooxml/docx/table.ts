@@ -96,7 +96,8 @@ export class TableReader {
 
   skipColumns(attributes: Attributes): void {
     const row = this.#rows.at(-1);
-    if (row) row.nextColumn += Number(attributes['w:val']) || 0;
+    const columns = Number.parseInt(attributes['w:val'] ?? '', 10);
+    if (row && columns > 0 && columns <= 16_384) row.nextColumn += columns;
   }
 
   markHeader(attributes: Attributes): void {
@@ -104,9 +105,13 @@ export class TableReader {
     if (row) row.isHeader = isOn(attributes['w:val']);
   }
 
+  /** What a row leaves free before its first cell (17.4.14) is an empty one here, or all would stand too far in front. */
   openCell(): void {
     const row = this.#rows.at(-1);
-    row?.cells.push({ column: row.nextColumn, columnSpan: 1, rowSpan: 1, blocks: [] });
+    if (!row) return;
+    const { cells, nextColumn } = row;
+    if (cells.length === 0 && nextColumn > 0) cells.push({ column: 0, columnSpan: nextColumn, rowSpan: 1, blocks: [] });
+    cells.push({ column: nextColumn, columnSpan: 1, rowSpan: 1, blocks: [] });
   }
 
   setColumnSpan(attributes: Attributes): void {
@@ -140,8 +145,8 @@ export class TableReader {
   }
 
   finish(): Table | undefined {
-    this.#joinMerges();
     const kept = this.#rows.filter(({ isDeleted }) => !isDeleted);
+    joinMerges(kept);
     const rows = kept.map(({ cells }) => ({
       cells: cells.filter(({ merge }) => merge !== 'continue').map(finishCell),
     }));
@@ -161,19 +166,19 @@ export class TableReader {
   get #cell(): OpenCell | undefined {
     return this.#rows.at(-1)?.cells.at(-1);
   }
+}
 
-  #joinMerges(): void {
-    let above = new Map<number, OpenCell>();
-    for (const { cells } of this.#rows) {
-      const open = new Map<number, OpenCell>();
-      for (const cell of cells) {
-        const started = cell.merge === 'continue' ? above.get(cell.column) : undefined;
-        if (started) started.rowSpan++;
-        else if (cell.merge === 'continue') cell.merge = 'restart';
-        if (cell.merge) open.set(cell.column, started ?? cell);
-      }
-      above = open;
+function joinMerges(rows: readonly OpenRow[]): void {
+  let above = new Map<number, OpenCell>();
+  for (const { cells } of rows) {
+    const open = new Map<number, OpenCell>();
+    for (const cell of cells) {
+      const started = cell.merge === 'continue' ? above.get(cell.column) : undefined;
+      if (started) started.rowSpan++;
+      else if (cell.merge === 'continue') cell.merge = 'restart';
+      if (cell.merge) open.set(cell.column, started ?? cell);
     }
+    above = open;
   }
 }
 
