@@ -21,6 +21,7 @@ import {
   paragraph,
   parseAmount,
   plainText,
+  quote,
   run,
   table,
   text,
@@ -241,6 +242,23 @@ describe('tidying', () => {
     ['straight-quotes', run('“It’s oak”'), '"It\'s oak"'],
   ])('%s', (tidy, content, expected) => {
     expect(inWords([content], { tidy: [tidy] })).toBe(expected);
+  });
+
+  it('reaches into lists, quotes and the cells of tables, and leaves what is code there', () => {
+    const content = doc(
+      bullets('a  b', item('c  d', quote('e  f'))),
+      table(1, ['g  h'], ['i  j']),
+      { type: 'code', text: 'k  l' },
+      { type: 'rule' },
+    );
+    expect(composed([content], { tidy: ['spaces'] })).toEqual(
+      doc(
+        bullets('a b', item('c d', quote('e f'))),
+        table(1, ['g h'], ['i j']),
+        { type: 'code', text: 'k  l' },
+        { type: 'rule' },
+      ),
+    );
   });
 
   it('drops repeats and blanks, and leaves program text alone', () => {

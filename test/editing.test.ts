@@ -1,11 +1,15 @@
 import {
+  asBlocks,
   type Block,
   type BlocksContent,
+  bullets,
   type Content,
   doc,
+  item,
   keepUnshown,
   paragraph,
   plainText,
+  quote,
   restyle,
   run,
   splitContent,
@@ -62,6 +66,30 @@ describe('editing in a form that does not show everything', () => {
     const shown = doc(paragraph('Planks of larch and oak'));
     const edited = doc(paragraph('Planks of dry larch and oak'));
     expect(keepUnshown(original, shown, edited)).toEqual(run(text('Planks of dry larch', red), text(' and oak')));
+  });
+
+  it('keeps what is not shown in lists and quotes, item by item, and takes what came or went', () => {
+    const red = (words: string) => paragraph(text(words, { colour: '#aa0000' }));
+    const original = doc(
+      { ...bullets(item(red('a'), quote(red('b'))), item(red('c'))), marker: 'square' },
+      quote(red('d'), red('e')),
+    );
+    const shown = doc(
+      bullets(item(paragraph('a'), quote(paragraph('b'))), item('c')),
+      quote(paragraph('d'), paragraph('e')),
+    );
+    const edited = doc(
+      bullets(item(paragraph('a'), quote(paragraph('b!'))), item('new'), item('c')),
+      quote(paragraph('e')),
+    );
+    const kept = keepUnshown(original, shown, edited);
+    expect(plainText(kept)).toBe(plainText(edited));
+    const [list, second] = asBlocks(kept);
+    expect(list).toMatchObject({
+      marker: 'square',
+      items: [{ blocks: [red('a'), quote(red('b!'))] }, item('new'), item(red('c'))],
+    });
+    expect(second).toEqual(quote(red('e')));
   });
 
   it('keeps the cells of a range that were not edited, and numbers as numbers', () => {

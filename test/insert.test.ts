@@ -28,7 +28,8 @@ import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import { allMedia, blocks } from './support/arbitrary.ts';
 import { demoFiles } from './support/cli.ts';
-import { documentBytes, openDocument } from './support/office.ts';
+import { documentBytes, openDocument, zipOf } from './support/office.ts';
+import { samplePictures } from './support/pictures.ts';
 
 const runs = Number(process.env.RUNS ?? 25);
 const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
@@ -198,6 +199,29 @@ describe('a document', () => {
     ],
   ])('gets %s', async (_, before, place, content, asked, after) => {
     expect(await body(before, place, content, asked)).toBe(after);
+  });
+
+  it('speaks the Strict namespaces in a Strict document, in the parts it gets too', async () => {
+    const strict = 'http://purl.oclc.org/ooxml';
+    const paragraphs = '<w:p><w:r><w:t>Oak</w:t></w:r></w:p>';
+    const bytes = zipOf({
+      '[Content_Types].xml': '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"/>',
+      '_rels/.rels': `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="${strict}/officeDocument/relationships/officeDocument" Target="word/document.xml"/></Relationships>`,
+      'word/document.xml': `<w:document xmlns:w="${strict}/wordprocessingml/main" w:conformance="strict"><w:body>${paragraphs}</w:body></w:document>`,
+    });
+    const [picture] = samplePictures;
+    const content = doc(paragraph('x', footnote('n')), bullets('a'), {
+      type: 'picture',
+      media: picture?.hash ?? '',
+      mediaType: 'image/png',
+    });
+    const after = (await insert('docx', bytes, '', content, { media: allMedia })).bytes;
+    const parts = unzipSync(after);
+    const own = Object.keys(parts).filter((name) => /^word\/.*(?:xml|rels)$/.test(name));
+    expect(own).toEqual(expect.arrayContaining(['word/footnotes.xml', 'word/numbering.xml']));
+    const spoken = own.map((name) => strFromU8(parts[name] as Uint8Array)).join('');
+    expect(spoken.match(/http:\/\/schemas\.openxmlformats\.org\/(?!package|markup-compatibility)[^"]*/g)).toBe(null);
+    expect((await taken('docx', after)).map(({ type }) => type)).toEqual(['paragraph', 'paragraph', 'list', 'picture']);
   });
 
   it('grows at its end, not in a box that hangs on its last paragraph', async () => {

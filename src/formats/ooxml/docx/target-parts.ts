@@ -47,7 +47,7 @@ export class TargetParts {
     this.prefix = /^<((?:[\w.-]+:)?)document/.exec(root)?.[1] ?? 'w:';
     this.#isStrict = root.includes(`${strictBase}/wordprocessingml/main`);
     this.namespaces = this.#isStrict ? strict(wordNamespaces) : wordNamespaces;
-    this.#state = new WriteState(insertion.media);
+    this.#state = new WriteState(insertion.media, this.namespaces);
     this.#numbering = new TargetNumbering(parts.numbering && edit.findText(parts.numbering), source, this.namespaces);
     this.#firstNote = highest(
       (parts.footnotes && edit.findText(parts.footnotes)) ?? '',

@@ -86,7 +86,7 @@ function writeDrawing(story: StoryWriter, picture: Picture): Element {
       x('wp:extent', { ...extent }),
       x('wp:docPr', description),
       x('a:graphic', {}, [
-        x('a:graphicData', { uri: 'http://schemas.openxmlformats.org/drawingml/2006/picture' }, [
+        x('a:graphicData', { uri: story.state.pictureNamespace }, [
           x('pic:pic', {}, [
             x('pic:nvPicPr', {}, [x('pic:cNvPr', description), x('pic:cNvPicPr')]),
             ...pictureBody('pic', id, picture.mediaType, extent),

@@ -9,11 +9,14 @@ export class WriteState {
   readonly footnotes: Element[][] = [];
   readonly customStyles = new Map<string, CustomStyle>();
   readonly pictureParts = new Map<string, Uint8Array>();
+  /** What drawings call the pictures in them. */
+  readonly pictureNamespace: string;
   readonly #media: Media;
   #drawings = 0;
 
-  constructor(media: Media) {
+  constructor(media: Media, namespaces: Readonly<Record<string, string>>) {
     this.#media = media;
+    this.pictureNamespace = namespaces['xmlns:pic'] ?? '';
   }
 
   /** The numbering instance of a list, from 1. */

@@ -27,7 +27,7 @@ export async function writeDocx(
   content: Content,
   { media, language = 'en-GB', title }: WriteOptions,
 ): Promise<Uint8Array> {
-  const state = new WriteState(media);
+  const state = new WriteState(media, wordNamespaces);
   const page = pageFor(language);
   const body = new PartRelationships();
   const notes = new PartRelationships();
