@@ -153,6 +153,15 @@ describe('lists', () => {
     ]);
   });
 
+  it.each(['constructor', '__proto__', 'toString'])('count as ever where they are told to by “%s”', async (name) => {
+    const named = numbering.replace('"decimal"', `"${name}"`).replace('w:val="o"', `w:val="${name}"`);
+    const body =
+      li('a', 1) + li('b', 2) + p('c', `<w:jc w:val="${name}"/>`) + run('d', `<w:highlight w:val="${name}"/>`);
+    const read = await blocksOf({ body, numbering: named });
+    expect(read.slice(0, 3)).toEqual([numbers('a'), bullets('b'), paragraph('c')]);
+    expect(plainText({ shape: 'blocks', blocks: read })).toContain('1. a');
+  });
+
   it('take their numbering from a style too, and lose it by number 0', async () => {
     const styles = style('L', '<w:name w:val="L"/><w:pPr><w:numPr><w:numId w:val="1"/></w:numPr></w:pPr>');
     const body =

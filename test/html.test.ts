@@ -75,6 +75,11 @@ describe('reading', () => {
       [paragraph('a', text('b', { code: true, background: '#dddddd' })), bullets(item('c'))],
     ],
     [
+      'names that every object has, as the words they are',
+      '<constructor>a</constructor><ol type="constructor" style="list-style:toString"><li align="valueOf">b</li></ol><p style="font-size:1constructor">c</p>',
+      [paragraph('a'), numbers(item('b')), paragraph('c')],
+    ],
+    [
       'lists in lists, also where they do not belong',
       '<ol start="3" type="a"><li>a<ul><li>b</ul></li><li>c</li><ul><li>d</ul></ol>',
       [{ ...numbers(item('a', bullets('b')), item('c', bullets('d'))), start: 3, marker: 'lower-alpha' }],

@@ -10,6 +10,7 @@ import {
   type PictureType,
   picturesIn,
 } from '../content/index.ts';
+import { byName } from './by-name.ts';
 import type { NoteCounter } from './notes.ts';
 
 /** Points in a CSS pixel (CSS Values and Units, section 6.2). */
@@ -19,13 +20,13 @@ export const pointsPerPixel = 0.75;
 export const mediaHash = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));
 
 /** By the usual extension, which is what signatures are called too. */
-export const pictureTypes: Readonly<Record<string, PictureType>> = {
+export const pictureTypes: Readonly<Record<string, PictureType>> = byName({
   png: 'image/png',
   jpg: 'image/jpeg',
   gif: 'image/gif',
   webp: 'image/webp',
   svg: 'image/svg+xml',
-};
+});
 
 /** In pixels. Guards against pictures that say they are of a size no program could show. */
 const largestSide = 65_535;

@@ -22,5 +22,6 @@ export const catalogues: { readonly [language: string]: () => Promise<Catalogue>
 /** The words of a language, or those that are nearest: its own without the region, or English. */
 export async function catalogueFor(language: string): Promise<Catalogue> {
   const [base = 'en'] = language.toLowerCase().split('-');
-  return (catalogues[base] ?? (async () => english))();
+  const load = Object.hasOwn(catalogues, base) ? catalogues[base] : undefined;
+  return load ? load() : english;
 }

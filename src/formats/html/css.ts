@@ -2,6 +2,7 @@ import colorString from 'color-string';
 import parseDeclarations from 'inline-style-parser';
 import type { Alignment, Marks, ParagraphProperties } from '../../content/index.ts';
 import { sharedAlignments } from '../alignment.ts';
+import { byName } from '../by-name.ts';
 import { pointsPerPixel } from '../pictures.ts';
 
 /** The declarations of a `style` attribute, names in lower case; broken ones are passed over as a browser does. */
@@ -78,14 +79,14 @@ export function points(length: string | undefined): number | undefined {
   return factor === undefined ? undefined : Math.round(Number(number) * factor * 100) / 100;
 }
 
-const pointsPer: Readonly<Record<string, number>> = {
+const pointsPer: Readonly<Record<string, number>> = byName({
   pt: 1,
   px: pointsPerPixel,
   in: 72,
   cm: 72 / 2.54,
   mm: 7.2 / 2.54,
   pc: 12,
-};
+});
 
 /** `#rrggbb`; see-through colours and those that depend on the page are none. */
 export function colour(value: string | undefined): string | undefined {

@@ -1,4 +1,5 @@
 import type { ListMarker } from '../../content/index.ts';
+import { byName } from '../by-name.ts';
 import type { ItemNumber } from '../flow/raw.ts';
 import { declarations } from './css.ts';
 import { attribute, type Element, elementsIn, textOf } from './dom.ts';
@@ -36,7 +37,7 @@ function numberOf(words: string): { ordered: boolean; marker?: ListMarker; numbe
   return { ordered: true, marker: isUpper ? 'upper-alpha' : 'lower-alpha', number };
 }
 
-const romanDigits: Readonly<Record<string, number>> = { i: 1, v: 5, x: 10, l: 50, c: 100, d: 500, m: 1000 };
+const romanDigits: Readonly<Record<string, number>> = byName({ i: 1, v: 5, x: 10, l: 50, c: 100, d: 500, m: 1000 });
 
 function romanNumber(letters: string): number | undefined {
   let number = 0;

@@ -1,4 +1,5 @@
 import type { Marks } from '../../content/index.ts';
+import { byName } from '../by-name.ts';
 import type { Element } from './dom.ts';
 import type { BlockReader } from './read-blocks.ts';
 import type { Surroundings } from './surroundings.ts';
@@ -28,7 +29,7 @@ export const dropped = new Set([
 ]);
 
 /** The marks that an element means by itself; its own style may say otherwise. */
-export const marksOf: Readonly<Record<string, Marks>> = {
+export const marksOf: Readonly<Record<string, Marks>> = byName({
   ...Object.fromEntries(['b', 'strong'].map((tag) => [tag, { bold: true }])),
   ...Object.fromEntries(['i', 'em', 'cite', 'dfn', 'var'].map((tag) => [tag, { italic: true }])),
   ...Object.fromEntries(['u', 'ins'].map((tag) => [tag, { underline: true }])),
@@ -37,7 +38,7 @@ export const marksOf: Readonly<Record<string, Marks>> = {
   sup: { position: 'superscript' },
   sub: { position: 'subscript' },
   mark: { background: '#ffff00' },
-};
+});
 
 type Reader = (reader: BlockReader, element: Element, around: Surroundings) => void;
 
@@ -74,7 +75,7 @@ const containers = [
 ];
 
 /** One reader an element; those not listed are read through. */
-export const readers: Readonly<Record<string, Reader>> = {
+export const readers: Readonly<Record<string, Reader>> = byName({
   ...Object.fromEntries(containers.map((tag) => [tag, container])),
   ...Object.fromEntries(['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((tag) => [tag, heading])),
   ...Object.fromEntries(['ul', 'ol', 'menu'].map((tag) => [tag, list])),
@@ -85,4 +86,4 @@ export const readers: Readonly<Record<string, Reader>> = {
   pre: (reader, element, around) => reader.readCode(element, around),
   hr: (reader, element, around) => reader.readRule(element, around),
   table: (reader, element, around) => reader.readTable(element, around),
-};
+});

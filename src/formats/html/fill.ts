@@ -1,4 +1,5 @@
 import { parse } from 'parse5';
+import { byName } from '../by-name.ts';
 import {
   type Filled,
   type ReadTools,
@@ -39,7 +40,7 @@ export async function fillHtml(
   return { bytes: encodeText(applyEdits(decoded.text, edits), decoded), notes: [] };
 }
 
-const kinds: Readonly<Record<string, SlotKind>> = {
+const kinds: Readonly<Record<string, SlotKind>> = byName({
   text: 'text',
   search: 'text',
   date: 'date',
@@ -48,7 +49,7 @@ const kinds: Readonly<Record<string, SlotKind>> = {
   url: 'url',
   tel: 'phone',
   checkbox: 'check',
-};
+});
 
 function fieldsOf(text: string): Field[] {
   const elements = [...elementsIn(parse(text, { sourceCodeLocationInfo: true }).childNodes)];

@@ -1,4 +1,5 @@
 import type { ListMarker } from '../../content/index.ts';
+import { byName } from '../by-name.ts';
 import { declarations } from './css.ts';
 import { attribute, type Element, elementsIn } from './dom.ts';
 
@@ -17,23 +18,25 @@ export function checkBox(item: Element): boolean | undefined {
 export function listMarker(element: Element, ordered: boolean): ListMarker | undefined {
   const css = declarations(attribute(element, 'style'));
   const named = css.get('list-style-type') ?? css.get('list-style') ?? '';
-  const byType: Readonly<Record<string, ListMarker>> = {
-    a: 'lower-alpha',
-    A: 'upper-alpha',
-    i: 'lower-roman',
-    I: 'upper-roman',
-    circle: 'circle',
-    square: 'square',
-  };
-  const byName: Readonly<Record<string, ListMarker>> = {
-    ...byType,
-    'lower-alpha': 'lower-alpha',
-    'lower-latin': 'lower-alpha',
-    'upper-alpha': 'upper-alpha',
-    'upper-latin': 'upper-alpha',
-    'lower-roman': 'lower-roman',
-    'upper-roman': 'upper-roman',
-  };
-  const marker = byName[named] ?? byType[attribute(element, 'type') ?? ''];
+  const marker = styleMarkers[named] ?? attributeMarkers[attribute(element, 'type') ?? ''];
   return marker && ordered === !['circle', 'square'].includes(marker) ? marker : undefined;
 }
+
+const attributeMarkers = byName<ListMarker>({
+  a: 'lower-alpha',
+  A: 'upper-alpha',
+  i: 'lower-roman',
+  I: 'upper-roman',
+  circle: 'circle',
+  square: 'square',
+});
+
+const styleMarkers = byName<ListMarker>({
+  ...attributeMarkers,
+  'lower-alpha': 'lower-alpha',
+  'lower-latin': 'lower-alpha',
+  'upper-alpha': 'upper-alpha',
+  'upper-latin': 'upper-alpha',
+  'lower-roman': 'lower-roman',
+  'upper-roman': 'upper-roman',
+});

@@ -1,12 +1,13 @@
 import type { Element, ElementContent } from 'hast';
+import { byName } from '../by-name.ts';
 
 /** Attributes that are called otherwise in a tree (hast): all that we make. */
-const attributeNames: Readonly<Record<string, string>> = {
+const attributeNames: Readonly<Record<string, string>> = byName({
   className: 'class',
   colSpan: 'colspan',
   rowSpan: 'rowspan',
   dataStyle: 'data-style',
-};
+});
 
 /** Elements without an end tag (HTML, section 13.1.2). */
 const empty = new Set(['br', 'col', 'hr', 'img', 'input']);

@@ -1,11 +1,12 @@
 import type { PhrasingContent } from 'mdast';
 import { type Inline, isSafeHref, type Marks } from '../../content/index.ts';
+import { byName } from '../by-name.ts';
 import { InlineCollector } from '../flow/inline-collector.ts';
 import type { SourceNode } from '../trace.ts';
 import type { MarkdownReader } from './read-blocks.ts';
 
 /** HTML that Markdown texts use for what it has no signs for. */
-const htmlMarks: Readonly<Record<string, Marks>> = {
+const htmlMarks: Readonly<Record<string, Marks>> = byName({
   b: { bold: true },
   strong: { bold: true },
   i: { italic: true },
@@ -19,7 +20,7 @@ const htmlMarks: Readonly<Record<string, Marks>> = {
   kbd: { code: true },
   code: { code: true },
   mark: { background: '#ffff00' },
-};
+});
 
 /** Reads the phrasing content of one paragraph. */
 export class InlineReader {

@@ -68,7 +68,7 @@ export class DataStyleReader implements XmlHandler {
   }
 }
 
-const colourNames: Readonly<Record<string, string>> = {
+const colourNames: Readonly<Record<string, string>> = byName({
   '#000000': '[Black]',
   '#0000ff': '[Blue]',
   '#00ffff': '[Cyan]',
@@ -77,7 +77,7 @@ const colourNames: Readonly<Record<string, string>> = {
   '#ff0000': '[Red]',
   '#ffffff': '[White]',
   '#ffff00': '[Yellow]',
-};
+});
 const colourOf = (value: string | undefined): string => colourNames[value?.toLowerCase() ?? ''] ?? '';
 
 /** Words in a format: signs that mean themselves stay, all else is quoted. */

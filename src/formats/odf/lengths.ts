@@ -1,5 +1,7 @@
+import { byName } from '../by-name.ts';
+
 /** Points in the units of ISO/IEC 26300-1, section 18.3.18. */
-const pointsPer: Readonly<Record<string, number>> = {
+const pointsPer: Readonly<Record<string, number>> = byName({
   pt: 1,
   in: 72,
   inch: 72,
@@ -7,7 +9,7 @@ const pointsPer: Readonly<Record<string, number>> = {
   mm: 7.2 / 2.54,
   pc: 12,
   px: 0.75,
-};
+});
 
 /** A length in points; relative ones (`%`) say nothing by themselves. */
 export function points(length: string | undefined): number | undefined {

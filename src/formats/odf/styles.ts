@@ -1,4 +1,5 @@
 import type { ListMarker } from '../../content/index.ts';
+import { byName } from '../by-name.ts';
 import type { ParagraphLook, RunLook } from '../flow/look.ts';
 import type { Attributes, XmlHandler } from '../xml/read-xml.ts';
 import { DataStyleReader } from './data-style.ts';
@@ -176,19 +177,19 @@ function readProperties(style: StoredStyle, name: string, a: Attributes, fonts: 
   }
 }
 
-const markers: Readonly<Record<string, ListMarker>> = {
+const markers: Readonly<Record<string, ListMarker>> = byName({
   a: 'lower-alpha',
   A: 'upper-alpha',
   i: 'lower-roman',
   I: 'upper-roman',
-};
-const bulletMarkers: Readonly<Record<string, ListMarker>> = {
+});
+const bulletMarkers: Readonly<Record<string, ListMarker>> = byName({
   '◦': 'circle',
   '○': 'circle',
   '▪': 'square',
   '■': 'square',
   '\uf0a7': 'square',
-};
+});
 
 function listLevel(name: string, a: Attributes): ListLevel {
   const format = name === 'text:list-level-style-number' ? (a['style:num-format'] ?? '') : '';

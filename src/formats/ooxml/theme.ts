@@ -1,3 +1,4 @@
+import { byName } from '../by-name.ts';
 import type { Zip } from '../package/zip.ts';
 import type { Attributes } from '../xml/read-xml.ts';
 import { namespaces } from './namespaces.ts';
@@ -48,7 +49,7 @@ export async function readTheme(zip: Zip, part: string | undefined): Promise<The
   };
 }
 
-const kinds: Readonly<Record<string, string>> = { 'a:latin': 'Latin', 'a:ea': 'Ea', 'a:cs': 'Cs' };
+const kinds: Readonly<Record<string, string>> = byName({ 'a:latin': 'Latin', 'a:ea': 'Ea', 'a:cs': 'Cs' });
 const workbookOrder = [
   'lt1',
   'dk1',
@@ -66,7 +67,7 @@ const workbookOrder = [
 const slots = new Set(workbookOrder.map((name) => `a:${name}`));
 
 /** ST_ThemeColor (17.18.97) by the slots of the theme. */
-const slotNames: Readonly<Record<string, string>> = {
+const slotNames: Readonly<Record<string, string>> = byName({
   dark1: 'dk1',
   text1: 'dk1',
   light1: 'lt1',
@@ -77,7 +78,7 @@ const slotNames: Readonly<Record<string, string>> = {
   background2: 'lt2',
   hyperlink: 'hlink',
   followedHyperlink: 'folHlink',
-};
+});
 
 function colourOf(name: string, { val, lastClr }: Attributes): string | undefined {
   const hex = name === 'a:srgbClr' ? val : name === 'a:sysClr' ? lastClr : undefined;

@@ -3,6 +3,7 @@ import { TextDecoder } from '@exodus/bytes/encoding-lite.js';
 import { createSinglebyteEncoder } from '@exodus/bytes/single-byte.js';
 import { utf16fromString } from '@exodus/bytes/utf16.js';
 import { DrawerError } from '../../content/index.ts';
+import { byName } from '../by-name.ts';
 import { concat } from '../bytes.ts';
 
 /** How a text file writes its characters. */
@@ -77,11 +78,11 @@ export function encodeText(text: string, { name, mark }: TextEncoding): Uint8Arr
   return bytes.length === 0 ? body : concat([Uint8Array.from(bytes), body]);
 }
 
-const encoders: Readonly<Record<string, (text: string) => Uint8Array>> = {
+const encoders: Readonly<Record<string, (text: string) => Uint8Array>> = byName({
   'utf-8': (text) => new TextEncoder().encode(text),
   'utf-16le': (text) => utf16fromString(text, 'uint8-le'),
   'utf-16be': (text) => utf16fromString(text, 'uint8-be'),
-};
+});
 
 const singleByte =
   (name: string) =>

@@ -1,4 +1,6 @@
-const named: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
+import { byName } from '../by-name.ts';
+
+const named: Readonly<Record<string, string>> = byName({ amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" });
 
 /** Character references (XML 1.0, section 4.1), and line ends as XML reads them (section 2.11). */
 export function decodeReferences(text: string): string {

@@ -1,5 +1,6 @@
 import { type Block, DrawerError, type Inline } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
+import { byName } from '../../by-name.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { insertionEdits } from '../../insertion.ts';
 import {
@@ -153,7 +154,7 @@ class OdtLanding extends LandingGrammar {
 const styleName = (source: string, node: SourceNode | undefined): string | undefined =>
   node && /^<[^<>]*?text:style-name="([^"]+)"/.exec(source.slice(node.start, node.start + 1000))?.[1];
 
-const points: Readonly<Record<string, number>> = { cm: 72 / 2.54, mm: 7.2 / 2.54, in: 72, pt: 1 };
+const points: Readonly<Record<string, number>> = byName({ cm: 72 / 2.54, mm: 7.2 / 2.54, in: 72, pt: 1 });
 
 /** The width of the page less its margins (16.6), of the first page layout. */
 function textWidth(styles: string): number {

@@ -1,5 +1,6 @@
 import { type Alignment, findLanguage } from '../../../content/index.ts';
 import { sharedAlignments } from '../../alignment.ts';
+import { byName } from '../../by-name.ts';
 import { automatic, type ParagraphLook, type RunLook } from '../../flow/look.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 
@@ -100,10 +101,14 @@ export function colour(value: string | undefined): string | undefined {
 }
 
 /** ST_Jc (17.18.44): left and right are start and end in what programs write. */
-const alignment: Readonly<Record<string, Alignment>> = { ...sharedAlignments, both: 'justify', distribute: 'justify' };
+const alignment: Readonly<Record<string, Alignment>> = byName({
+  ...sharedAlignments,
+  both: 'justify',
+  distribute: 'justify',
+});
 
 /** ST_HighlightColor (17.18.40). */
-const highlights: Readonly<Record<string, string>> = {
+const highlights: Readonly<Record<string, string>> = byName({
   black: '#000000',
   blue: '#0000ff',
   cyan: '#00ffff',
@@ -120,7 +125,7 @@ const highlights: Readonly<Record<string, string>> = {
   red: '#ff0000',
   white: '#ffffff',
   yellow: '#ffff00',
-};
+});
 
 /** Toggle properties (17.7.3): set in an odd number of styles, they are on. */
 export const toggles = ['bold', 'italic', 'strike', 'hidden'] as const;

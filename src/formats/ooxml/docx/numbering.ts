@@ -1,4 +1,5 @@
 import type { ListMarker } from '../../../content/index.ts';
+import { byName } from '../../by-name.ts';
 import type { ItemNumber } from '../../flow/raw.ts';
 import type { Zip } from '../../package/zip.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
@@ -161,22 +162,22 @@ const levelOfStyle = (
 ): number | undefined =>
   styleId === undefined ? undefined : [...(levels ?? [])].find(([, { style }]) => style === styleId)?.[0];
 
-const markers: Readonly<Record<string, ListMarker>> = {
+const markers: Readonly<Record<string, ListMarker>> = byName({
   lowerLetter: 'lower-alpha',
   upperLetter: 'upper-alpha',
   lowerRoman: 'lower-roman',
   upperRoman: 'upper-roman',
-};
+});
 
 /** The signs that programs put for hollow and square bullets, in Unicode and in their symbol fonts. */
-const bulletMarkers: Readonly<Record<string, ListMarker>> = {
+const bulletMarkers: Readonly<Record<string, ListMarker>> = byName({
   o: 'circle',
   '◦': 'circle',
   '○': 'circle',
   '▪': 'square',
   '■': 'square',
   '\uf0a7': 'square',
-};
+});
 
 function describeLevel({ format, text, start }: StoredLevel): Level {
   const ordered = format !== 'bullet' && format !== 'none';

@@ -1,5 +1,6 @@
 import type { Alignment, Marks } from '../../../content/index.ts';
 import { sharedAlignments } from '../../alignment.ts';
+import { byName } from '../../by-name.ts';
 import type { Zip } from '../../package/zip.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
@@ -194,7 +195,7 @@ const sections = new Set(['numFmts', 'fonts', 'fills', 'cellXfs', 'cellStyleXfs'
 const argb = (value: string | undefined): string | undefined =>
   value && /^[0-9A-Fa-f]{8}$/.test(value) ? `#${value.slice(2).toLowerCase()}` : undefined;
 
-const alignments: Readonly<Record<string, Alignment>> = { ...sharedAlignments, centerContinuous: 'center' };
+const alignments: Readonly<Record<string, Alignment>> = byName({ ...sharedAlignments, centerContinuous: 'center' });
 
 /**
  * The formats that have a number and no code (18.8.30). Those that follow the reader's locale (14 and 22) are given as
