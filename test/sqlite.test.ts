@@ -264,7 +264,7 @@ describe('several processes', () => {
   });
 
   it.each([0, 1, 2, 3, 4])('open drawers of version %i (0: new) at the same moment', async (version) => {
-    const [many, step] = [100, 15]; // of them, in milliseconds
+    const [many, step] = [60, 15]; // of them, in milliseconds
     const all = Array.from({ length: many }, (_, index) => join(folder, `moment-${version}-${index}.drawer`));
     const fixture = resolve(import.meta.dirname, `fixtures/version-${version}.drawer`);
     if (version > 0) for (const path of all) copyFileSync(fixture, path);

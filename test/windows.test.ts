@@ -44,7 +44,7 @@ async function running(page: Page, script: string): Promise<{ readonly lines: st
 }
 
 it('lose and mix up nothing while they change one drawer at once, and the browser is killed at any moment', async () => {
-  const rounds = Number(process.env.RUNS ?? 3);
+  const rounds = Number(process.env.RUNS ?? 2);
   let acknowledged = 0;
   for (let round = 0; round < rounds; round++) {
     const profile = `at-once-${round}`;
@@ -94,7 +94,7 @@ it('open new drawers at the same moment, and each finds what the other kept', as
   const start = Date.now() + 1_000;
   const script = (name: string): string => `
     const panel = document.querySelector('drawer-panel');
-    for (let number = 0; number < 30; number++) {
+    for (let number = 0; number < 20; number++) {
       while (Date.now() < ${start} + number * 100) await new Promise((wait) => setTimeout(wait, 0));
       const shared = await panel.openDrawer('moment-' + number);
       const content = { shape: 'run', inlines: [{ type: 'text', text: '${name}' }] };
@@ -104,7 +104,7 @@ it('open new drawers at the same moment, and each finds what the other kept', as
   const both = await Promise.all([running(first, script('a')), running(second, script('b'))]);
   while (both.some(({ lines, faults }) => lines.length + faults.length === 0)) await first.waitForTimeout(20);
   expect(both.flatMap(({ faults }) => faults)).toEqual([]);
-  for (let number = 0; number < 30; number++) {
+  for (let number = 0; number < 20; number++) {
     const listed = await first.evaluate(
       `document.querySelector('drawer-panel').openDrawer('moment-${number}').then((drawer) => drawer.list())`,
     );
