@@ -33,16 +33,24 @@ function keepCopy(path: string, version: number): void {
   if (existsSync(copy)) return;
   const begun = `${copy}.part`;
   rmSync(begun, { force: true });
-  const file = openSync(begun, 'wx', 0o600);
+  try {
+    copyWhole(path, begun);
+    renameSync(begun, copy);
+  } finally {
+    rmSync(begun, { force: true }); // there is one only where that failed, as on a full disk
+  }
+}
+
+function copyWhole(path: string, to: string): void {
+  const file = openSync(to, 'wx', 0o600);
   const reader = new Database(path); // the one that writes cannot copy while it does
   try {
-    reader.prepare('VACUUM INTO ?').run(begun);
+    reader.prepare('VACUUM INTO ?').run(to);
     fsyncSync(file);
   } finally {
     reader.close();
     closeSync(file);
   }
-  renameSync(begun, copy);
 }
 
 /** Sealed ones are as they were. */
