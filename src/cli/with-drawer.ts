@@ -2,6 +2,7 @@ import { plural } from '../content/index.ts';
 import type { Drawer } from '../drawer/index.ts';
 import { drawerPath, openDrawer, type Rescue } from '../node/index.ts';
 import type { Context } from './context.ts';
+import { passphraseVariable } from './passphrases.ts';
 
 /** Opens the command's drawer, works on it, and closes it whatever happens. The work is told the passphrase that it opened with. */
 export async function withDrawer<T>(
@@ -20,10 +21,11 @@ export async function withDrawer<T>(
 /** The drawer, and the passphrase of a locked one. */
 async function opened(
   path: string | undefined,
-  { passphraseOf, remark }: Context,
+  { environment, passphraseOf, remark }: Context,
 ): Promise<{ readonly drawer: Drawer; readonly passphrase: string | undefined }> {
-  let passphrase: string | undefined;
+  let passphrase = environment[passphraseVariable]; // a locked drawer is opened once where that is right
   const drawer = await openDrawer(path, {
+    passphrase,
     passphraseOf: async (_, problem, tried) => {
       passphrase = await passphraseOf('', problem, tried);
       return passphrase;
