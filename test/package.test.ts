@@ -56,6 +56,13 @@ describe('the package', () => {
     expect(small.inputs.filter((name) => /valibot|fractional|exodus/.test(name))).toEqual([]);
   });
 
+  it('carries nothing that touches a document where a worker reads files', async () => {
+    const files = await bundle(
+      "export * from 'drawer'; export * from 'drawer/formats'; export * from 'drawer/browser/files'",
+    );
+    expect(files.inputs.filter((name) => /node_modules\/lit|browser\/(?!files)/.test(name))).toEqual([]);
+  });
+
   it('says of every dependency why it is there', () => {
     const reasons = readFileSync(resolve(root, 'docs/dependencies.md'), 'utf8');
     expect(Object.keys(manifest.dependencies).length).toBeGreaterThan(10);

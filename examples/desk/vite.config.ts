@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { defineConfig } from 'vite';
+import { defaultClientConditions, defineConfig } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
 import { demoFolder, libraryAlias } from '../library.ts';
 
@@ -10,7 +10,8 @@ const icon = `data:image/svg+xml;base64,${readFileSync(resolve(import.meta.dirna
 export default defineConfig({
   base: './',
   publicDir: demoFolder,
-  resolve: { alias: libraryAlias },
+  // Files are read in a worker: packages that offer a build without a document are taken in that one.
+  resolve: { alias: libraryAlias, conditions: ['worker', ...defaultClientConditions] },
   worker: { format: 'es' },
   build: { target: 'es2023', chunkSizeWarningLimit: 1500 },
   plugins: [

@@ -1,8 +1,9 @@
-import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { type ChildProcess, type ChildProcessByStdio, execFileSync, spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
+import type { Readable, Writable } from 'node:stream';
 import { type BrowserContext, type BrowserContextOptions, chromium, type Page } from 'playwright-core';
 
 const vite = resolve(import.meta.dirname, '../../node_modules/vite/bin/vite.js');
@@ -24,8 +25,11 @@ const browserArguments = [
   '--disable-sync',
 ];
 
-/** An example, built and served on this machine, and browsers with profiles of their own. */
+const root = resolve(import.meta.dirname, '../..');
+
+/** An example, served on this machine from its build or as README starts it, and browsers with profiles of their own. */
 export class Site {
+  readonly #example: string;
   readonly #folder: string;
   readonly #scratch: string;
   #server: ChildProcess | undefined;
@@ -36,6 +40,7 @@ export class Site {
   address = '';
 
   constructor(example: string) {
+    this.#example = example;
     this.#folder = resolve(import.meta.dirname, '../../examples', example);
     this.#scratch = mkdtempSync(join(tmpdir(), `drawer-${example}-`));
   }
@@ -47,21 +52,19 @@ export class Site {
       cwd: this.#folder,
       env: environment,
     });
-    const server = spawn(process.execPath, [vite, 'preview', '--outDir', out, '--port', '0'], {
-      cwd: this.#folder,
-      env: environment,
-    });
+    const preview = [vite, 'preview', '--outDir', out, '--port', '0'];
+    await this.#serve(spawn(process.execPath, preview, { cwd: this.#folder, env: environment, detached: true }));
+  }
+
+  /** Starts the development server by the command that README names, without opening a browser window. */
+  async startFromSources(): Promise<void> {
+    const environment = { ...process.env, NODE_OPTIONS: '', NODE_ENV: 'development', BROWSER: 'none' };
+    await this.#serve(spawn('npm', ['run', this.#example], { cwd: root, env: environment, detached: true }));
+  }
+
+  async #serve(server: ChildProcessByStdio<Writable, Readable, Readable>): Promise<void> {
     this.#server = server;
-    this.address = await new Promise((found, failed) => {
-      let said = '';
-      server.stdout.on('data', (chunk: Buffer) => {
-        said += chunk;
-        // Vite colours what it says, also in the middle of the address.
-        const [address] = /http:\/\/localhost:\d+\//.exec(said.replace(/\u001b\[\d+m/g, '')) ?? [];
-        if (address) found(address);
-      });
-      server.on('close', () => failed(new Error(`the site was not served: ${said}`)));
-    });
+    this.address = await servedAt(server);
   }
 
   /** A browser with the profile of that name; the same profile again is the same browser come back. */
@@ -95,6 +98,10 @@ export class Site {
   /** Keeps what goes wrong in a page. */
   watch(page: Page): void {
     page.on('pageerror', (error) => this.faults.push(error.stack ?? error.message));
+    page.on('console', (message) => {
+      const isIcon = message.location().url.endsWith('/favicon.ico');
+      if (message.type() === 'error' && !isIcon) this.faults.push(message.text());
+    });
   }
 
   /** Closes every browser; gives what went wrong in their pages since the last time. */
@@ -117,14 +124,33 @@ export class Site {
   }
 
   stop(): void {
-    this.#server?.kill();
+    // The server's whole process group: npm does not pass a signal on.
+    if (this.#server?.pid !== undefined && this.#server.exitCode === null) process.kill(-this.#server.pid);
     rmSync(this.#scratch, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
   }
 }
 
+/** The address that a development or preview server of Vite says it serves at. */
+export const servedAt = (server: ChildProcessByStdio<Writable, Readable, Readable>): Promise<string> =>
+  new Promise((found, failed) => {
+    let said = '';
+    const listen = (chunk: Buffer): void => {
+      said += chunk;
+      // Vite colours what it says, also in the middle of the address.
+      const [address] = /http:\/\/localhost:\d+\//.exec(said.replace(/\u001b\[\d+m/g, '')) ?? [];
+      if (address) found(address);
+    };
+    server.stdout.on('data', listen);
+    server.stderr.on('data', listen);
+    server.on('close', () => failed(new Error(`the site was not served: ${said}`)));
+  });
+
+/** How long a page may take for one thing on a slow and busy machine. */
+const longest = 60_000;
+
 /** Waits until a live region says it. */
 export const heard = (page: Page, words: RegExp): Promise<void> =>
-  page.getByRole('status').filter({ hasText: words }).first().waitFor({ timeout: 15_000 });
+  page.getByRole('status').filter({ hasText: words }).first().waitFor({ timeout: longest });
 
 /** Waits until the panel says it because of a deed: what it says may be what it has said before. */
 export async function heardAfter(page: Page, words: RegExp, deed: () => Promise<void>): Promise<void> {
@@ -136,7 +162,7 @@ export async function heardAfter(page: Page, words: RegExp, deed: () => Promise<
         .slice(from as number)
         .some((each) => new RegExp(source as string).test(each)),
     [before, words.source] as const,
-    { timeout: 15_000 },
+    { timeout: longest },
   );
 }
 

@@ -18,6 +18,16 @@ export class OpenFile {
   constructor(file: File, onRead: (share: number) => void) {
     this.name = file.name;
     this.#stopped.catch(() => {}); // heard by whoever waits
+    this.#worker.addEventListener('error', ({ message }) =>
+      this.#stop(
+        new DrawerError({
+          code: 'unreadable',
+          what: `The file could not be read: ${message || 'its reader did not start'}`,
+          where: this.name,
+          next: 'Reload the page and open the file again',
+        }),
+      ),
+    );
     this.#opened = this.#reader.open(file, proxy(onRead));
   }
 

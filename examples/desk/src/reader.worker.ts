@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
 import { DrawerError, parseFragment } from 'drawer';
-import { blobSource, browserInflate } from 'drawer/browser';
+import { blobSource, browserInflate } from 'drawer/browser/files';
 import { formatOf, type Outline, type Taken } from 'drawer/formats';
 
 /** An error as it crosses to the page. */

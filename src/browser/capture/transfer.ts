@@ -30,7 +30,7 @@ export async function takeCarried({
   const { takeMarkup, takeWords } = await import('./take.ts');
   if (markup !== '') return [await takeMarkup(markup)];
   if (files.length === 0) return words === '' ? [] : [await takeWords(words)];
-  const { takeFromBlob } = await import('../gather-file.ts');
+  const { takeFromBlob } = await import('../files/index.ts');
   return Promise.all(
     files.map(async (file) => ({ ...(await takeFromBlob(file, file.name, { kind: 'whole' })), file: file.name })),
   );

@@ -210,7 +210,7 @@ export class Deeds {
   /** Keeps what a file holds: snippets of a drawer by themselves, anything else as one. */
   async import(file: File): Promise<void> {
     const { model, words } = this.#host;
-    const { gatherFile } = await import('../gather-file.ts');
+    const { gatherFile } = await import('../files/index.ts');
     const results = await model.drawer.keep(await gatherFile(file));
     const count = results.filter(({ kind }) => kind === 'kept' || kind === 'moved').length;
     this.#host.say(words.say('imported', { count, file: file.name }));

@@ -1,8 +1,8 @@
-import { locate } from '../content/index.ts';
-import { type Gathered, gatheredFrom } from '../drawer/index.ts';
-import { formatOf, type ReadTools, type Taken } from '../formats/index.ts';
-import type { Fragment } from '../places/index.ts';
-import { blobSource } from './files.ts';
+import { locate } from '../../content/index.ts';
+import { type Gathered, gatheredFrom } from '../../drawer/index.ts';
+import { formatOf, type ReadTools, type Taken } from '../../formats/index.ts';
+import type { Fragment } from '../../places/index.ts';
+import { blobSource } from './blob-source.ts';
 import { browserInflate } from './inflate.ts';
 
 /** What a place of a chosen or dropped file holds. @throws DrawerError that names the file */

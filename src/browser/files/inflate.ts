@@ -1,4 +1,4 @@
-import type { Inflate } from '../formats/index.ts';
+import type { Inflate } from '../../formats/index.ts';
 
 /** The browser's own inflate (Compression Streams), two to three times as fast as one in JavaScript. */
 export const browserInflate: Inflate = async function* (packed) {

@@ -1,4 +1,4 @@
-import type { Source } from '../formats/index.ts';
+import type { Source } from '../../formats/index.ts';
 
 /** A file that somebody chose or dropped, as a source; read only where it is asked. */
 export const blobSource = (blob: Blob, name: string): Source => ({
