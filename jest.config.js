@@ -18,5 +18,5 @@ export default {
     '^drawer/formats/(docx|xlsx)$': '<rootDir>/../src/formats/ooxml/$1.ts',
     '^drawer/formats/(html|markdown|text)$': '<rootDir>/../src/formats/$1/$1.ts',
   },
-  testTimeout: 60_000,
+  testTimeout: 300_000,
 };

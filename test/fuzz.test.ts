@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { bold, bullets, doc, noMedia, paragraph, parseContent, parseFragment } from 'drawer';
+import { bold, bullets, DrawerError, doc, noMedia, paragraph, parseContent, parseFragment } from 'drawer';
 import { type Format, formatOf, type Source, sourceOf } from 'drawer/formats';
 import { nodeInflate } from 'drawer/node';
 import * as fc from 'fast-check';
@@ -9,6 +9,18 @@ import { demoFiles } from './support/cli.ts';
 
 /** How many mutants of each file; more by hand. */
 const runs = Number(process.env.RUNS ?? 40);
+
+/** The codes that a damaged file may be refused with. */
+const problemCodes = [
+  'not-found',
+  'ambiguous',
+  'unreadable',
+  'unsupported',
+  'too-large',
+  'invalid',
+  'consent',
+  'usage',
+];
 
 /** What the reader makes of bytes: valid content, or one clear error. */
 async function read(bytes: Uint8Array, name: string): Promise<'content' | 'error'> {
@@ -22,7 +34,8 @@ async function read(bytes: Uint8Array, name: string): Promise<'content' | 'error
     await paste(format, source);
     return 'content';
   } catch (error) {
-    expect(error).toMatchObject({ name: 'DrawerError', message: expect.stringMatching(/\.$/) });
+    if (!DrawerError.is(error)) throw error;
+    expect(problemCodes).toContain(error.code);
     return 'error';
   }
 }
@@ -126,19 +139,23 @@ describe.each(files)('%s, damaged', (name) => {
   const whole = new Uint8Array(readFileSync(join(demoFiles, name)));
 
   it('in its bytes, is content or one clear error', async () => {
-    const seen = { content: 0, error: 0 };
+    expect(await read(whole, name)).toBe('content');
+    let differing = 0;
     await fc.assert(
       fc.asyncProperty(byteMutation, async (mutations) => {
-        seen[await read(mutateBytes(whole, mutations), name)]++;
+        const mutant = mutateBytes(whole, mutations);
+        if (Buffer.compare(mutant, whole) !== 0) differing++;
+        await read(mutant, name);
       }),
       { numRuns: runs },
     );
-    expect(seen.content + seen.error).toBe(runs);
+    expect(differing).toBeGreaterThan(runs / 2);
   });
+});
 
+describe.each(files.filter((name) => /\.(docx|xlsx|odt|ods)$/.test(name)))('%s, damaged', (name) => {
   it('in its meaning, is content or one clear error', async () => {
-    if (name.endsWith('.png')) return; // all of it is bytes
-    if (!/\.(docx|xlsx|odt|ods)$/.test(name)) return expect(await read(whole, name)).toBe('content');
+    const whole = new Uint8Array(readFileSync(join(demoFiles, name)));
     const parts = unzipSync(whole);
     const names = Object.keys(parts).filter((part) => /\.(xml|rels)$/.test(part));
     const seen = { content: 0, error: 0 };

@@ -84,7 +84,7 @@ describe('a secret', () => {
     ['when it is deleted', '1h', () => place.run('delete', '1', '--yes')],
     ['when it is deleted, its words in the index', '1h', () => place.run('delete', '1', '--yes'), true],
     ['after it was pasted once', '1h', () => place.run('paste', '1')],
-    ['when its time is up', '1s', () => new Promise((done) => setTimeout(done, 1_100)).then(() => place.run('list'))],
+    ['when its time is up', '6s', () => new Promise((done) => setTimeout(done, 6_100)).then(() => place.run('list'))],
   ])('leaves no trace %s', async (_, time, go, isIndexed = false) => {
     await place.run('list');
     if (isIndexed) indexUpTo(place.path('own.drawer'));

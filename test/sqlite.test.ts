@@ -95,7 +95,7 @@ describe('the index of words', () => {
     await drawer.keep(many);
     expect(indexedCount(path)).toBe(0);
     await expectAllFound(drawer);
-    const until = Date.now() + 10_000;
+    const until = Date.now() + 120_000;
     while (indexedCount(path) < many.length && Date.now() < until) await new Promise((done) => setTimeout(done, 50));
     expect(indexedCount(path)).toBe(many.length);
     await expectAllFound(drawer);

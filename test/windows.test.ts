@@ -68,7 +68,7 @@ it('lose and mix up nothing while they change one drawer at once, and the browse
     }
   }
   expect(acknowledged).toBeGreaterThan(rounds * 30);
-}, 120_000);
+});
 
 it('show no other drawer in the place of one that a newer program made, and say so', async () => {
   const page = await site.visit();

@@ -67,7 +67,7 @@ export function selectProse(prose: Prose, fragment: Fragment): Selected {
 /** The file has no places of this kind at all. */
 export const notOffered = (blocks: readonly Block[], fragment: Fragment): DrawerError =>
   new DrawerError({
-    code: 'not-found',
+    code: 'unsupported',
     what:
       fragment.kind === 'cells' || fragment.kind === 'name'
         ? `This file has no sheets, so “${printFragment(fragment)}” means nothing in it`

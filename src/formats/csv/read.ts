@@ -76,7 +76,7 @@ export function findAreas({ values, columns }: CsvTable, fragment: Fragment): Cs
       return selections(fragment, all).map((area) => within(area, all, fragment));
   }
   throw new DrawerError({
-    code: 'not-found',
+    code: 'unsupported',
     what: `A file of separated values has no place “${printFragment(fragment)}”`,
     next: 'Such as #row=5-7, #col=2, #cell=4,1-6,3 or #B2:D9',
   });

@@ -96,7 +96,7 @@ function chosen({ snippets }: SnippetFile, fragment: Fragment): number[] {
   const last = ranges.reduce((most, { to }) => Math.max(most, to), 0);
   if (ranges.length === 0 || last > snippets.length)
     throw new DrawerError({
-      code: 'not-found',
+      code: ranges.length === 0 ? 'unsupported' : 'not-found',
       what:
         ranges.length === 0
           ? `A file of snippets has no places of the kind “${fragment.kind}”`

@@ -10,7 +10,7 @@ async function takePicture(source: Source, fragment: Fragment): Promise<Taken> {
   const isIt = fragment.kind === 'whole' || (fragment.kind === 'picture' && fragment.from === 1 && fragment.to === 1);
   if (!isIt)
     throw new DrawerError({
-      code: 'not-found',
+      code: fragment.kind === 'picture' ? 'not-found' : 'unsupported',
       what: 'A picture has no places inside it',
       next: 'Name the file alone',
     });

@@ -20,7 +20,8 @@ export interface SheetPlace<S extends AnySheet> extends Area {
 
 /**
  * The sheet and area that a place of a workbook means.
- * @throws DrawerError `not-found` with the nearest there is, `unsupported` for names that stand for no one range.
+ * @throws DrawerError `not-found` with the nearest there is, `unsupported` for a kind of place that workbooks do not have and
+ *   for names that stand for no one range.
  */
 export function findSheetArea<S extends AnySheet>(
   sheets: readonly S[],
@@ -30,7 +31,7 @@ export function findSheetArea<S extends AnySheet>(
   if (fragment.kind === 'cells') return { ...fragment, sheet: findSheet(sheets, fragment.sheet) };
   if (fragment.kind === 'name') return findNamed(sheets, names, fragment.name);
   throw new DrawerError({
-    code: 'not-found',
+    code: 'unsupported',
     what: `A workbook has no place of the kind “${fragment.kind}”`,
     next: `Name a range of cells, such as #${placeOf(sheets[0])}B2:D9`,
   });
