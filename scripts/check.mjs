@@ -9,7 +9,7 @@ const rooms = {
   content: [],
   places: ['content'],
   drawer: ['content'],
-  compose: ['content', 'drawer'],
+  compose: ['content', 'places', 'drawer'],
   formats: ['content', 'places'],
   storage: ['content', 'drawer'],
   clipboard: ['content', 'formats'],

@@ -64,11 +64,11 @@ describe('putting contents together', () => {
       doc(table(1, ['a', 'b'], ['1', '2'], ['3', '4'])),
     ],
     [
-      'a range to a range, the narrower filled up',
+      'a row to a range as wide',
       cells(['1', '2']),
-      cells(['3']),
+      cells(['3', '4']),
       'line',
-      cells(['1', '2'], ['3', '']),
+      cells(['1', '2'], ['3', '4']),
     ],
     [
       'a table of another width stands under it',

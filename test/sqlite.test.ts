@@ -18,7 +18,7 @@ const texts = async (path: string): Promise<string[]> => {
   return listed.map(({ head }) => head.facts.preview);
 };
 
-describe.each([1, 2, 3, 4])('a drawer of version %i', (version) => {
+describe.each([1, 2, 3, 4, 5])('a drawer of version %i', (version) => {
   const fixture = resolve(import.meta.dirname, `fixtures/version-${version}.drawer`);
 
   it('is brought up when it is opened, with all it holds, and a copy stays', async () => {
@@ -263,7 +263,7 @@ describe('several processes', () => {
       );
   });
 
-  it.each([0, 1, 2, 3, 4])('open drawers of version %i (0: new) at the same moment', async (version) => {
+  it.each([0, 1, 2, 3, 4, 5])('open drawers of version %i (0: new) at the same moment', async (version) => {
     const [many, step] = [60, 15]; // of them, in milliseconds
     const all = Array.from({ length: many }, (_, index) => join(folder, `moment-${version}-${index}.drawer`));
     const fixture = resolve(import.meta.dirname, `fixtures/version-${version}.drawer`);

@@ -184,7 +184,7 @@ describe('separated values', () => {
     expect(content.shape === 'cells' && content.rows[0]?.map(({ type }) => type)).toEqual([
       'number',
       'text',
-      'number',
+      'text',
       'date',
       'text',
       'text',

@@ -11,7 +11,7 @@ import {
   tidyings,
   totalKinds,
 } from '../compose/index.ts';
-import { DrawerError, findLanguage } from '../content/index.ts';
+import { checkLanguage, usualLanguage } from './language.ts';
 
 /** What the commands that put snippets together can be told. */
 export interface ComposingOptions {
@@ -21,26 +21,27 @@ export interface ComposingOptions {
   readonly around?: string;
   readonly sources?: string;
   readonly tidy?: string | true;
-  readonly totals?: string;
-  readonly language: string;
+  readonly totals?: readonly string[];
+  readonly language?: string;
 }
 
 /** The words of a command line as options for composing. @throws DrawerError `usage` */
 export async function composingOf(options: ComposingOptions): Promise<ComposeOptions> {
   const { join, or, order, around, sources, tidy, totals, language } = options;
-  checkLanguage(language);
+  if (language !== undefined) checkLanguage(language);
   const isByValue = order === 'value';
   return {
-    language,
+    language: language ?? usualLanguage,
+    ...(language !== undefined && { readAs: language }),
     timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
     ...(join !== undefined && { join: joinOf(join) }),
     ...(or && { last: 'or' as const }),
     ...(order !== undefined && { order: choose('order', order, composeOrders) }),
-    ...(isByValue && { findDate: await dateFinder(language) }),
+    ...(isByValue && { findDate: await dateFinder(language ?? usualLanguage) }),
     ...(around !== undefined && { around: unescaped(around) }),
     ...(sources !== undefined && { attribution: choose<Attribution>('way to name sources', sources, attributions) }),
     ...(tidy !== undefined && { tidy: tidyingsOf(tidy) }),
-    ...(totals !== undefined && { totals: listed(totals).map((each) => choose('total', each, totalKinds)) }),
+    ...(totals !== undefined && { totals: totals.flatMap(listed).map((each) => choose('total', each, totalKinds)) }),
   };
 }
 
@@ -57,8 +58,3 @@ const tidyingsOf = (tidy: string | true): readonly Tidying[] =>
   tidy === true ? plainTidyings : listed(tidy).map((each) => choose('way to tidy', each, tidyings));
 
 const listed = (words: string): string[] => words.split(/[\s,]+/).filter((word) => word !== '');
-
-export function checkLanguage(tag: string): void {
-  if (findLanguage(tag) === undefined)
-    throw new DrawerError({ code: 'usage', what: `“${tag}” is no language tag`, next: 'Such as en-GB, fr or pt-BR' });
-}

@@ -19,6 +19,7 @@ import {
 } from '../node/index.ts';
 import { type Place, parsePlace } from '../places/index.ts';
 import type { Context } from './context.ts';
+import { checkLanguage } from './language.ts';
 
 /** What the commands that gather have in common. */
 export interface GatherOptions {
@@ -28,6 +29,7 @@ export interface GatherOptions {
   readonly hidden?: boolean;
   readonly separator?: string;
   readonly address?: string;
+  readonly language?: string;
   readonly quiet?: boolean;
   readonly json?: boolean;
 }
@@ -61,7 +63,10 @@ export async function gather(words: readonly string[], options: GatherOptions, c
     gathered.push(...gatheredFrom(place.file === standardInput ? '' : place.file, found));
   }
   if (options.text !== undefined) gathered.push(typed(options.text));
-  return { places, taken, gathered: options.each ? gathered.flatMap(eachGathered) : gathered };
+  const { language } = options;
+  if (language !== undefined) checkLanguage(language);
+  const told = language === undefined ? gathered : gathered.map((each) => ({ ...each, language }));
+  return { places, taken, gathered: options.each ? told.flatMap(eachGathered) : told };
 }
 
 /** Words that were typed. */

@@ -23,6 +23,7 @@ export interface LandingOptions {
   readonly style?: string;
   readonly spread?: string;
   readonly over?: boolean;
+  readonly asWords?: boolean;
   readonly author?: string;
   readonly preview?: boolean;
   readonly quiet?: boolean;
@@ -33,6 +34,8 @@ export interface Landable {
   readonly content: Content;
   readonly pieces: readonly Content[];
   readonly media: Media;
+  /** How numbers and dates are written in each piece. */
+  readonly languages: readonly (string | undefined)[];
 }
 
 /** Checks the choices before anything is read. @throws DrawerError `usage` */
@@ -45,12 +48,12 @@ export function checkLanding({ side, style, spread }: LandingOptions): void {
 /** What is to land in each of the places. */
 export async function landingRequests(
   places: readonly string[],
-  { content, pieces, media }: Landable,
+  { content, pieces, media, languages }: Landable,
   options: LandingOptions,
   settings: Settings,
   { now }: Context,
 ): Promise<PasteRequest[]> {
-  const { side, style, spread, over, author } = options;
+  const { side, style, spread, over, asWords, author } = options;
   return Promise.all(
     places.map(async (words) => {
       const place = await findPlace(words);
@@ -59,10 +62,12 @@ export async function landingRequests(
         content,
         media,
         pieces,
+        languages,
         style: (style as LandingStyle | undefined) ?? settings.style,
         ...(side !== undefined && { side: side as Side }),
         ...(spread !== undefined && { spread: spread as Spread }),
         ...(over && { over }),
+        ...(asWords && { asWords }),
         ...(author !== undefined && { author, date: now.toISOString() }),
         ...(pointsToPictures && { pictureAddress: addressBeside(place.file) }),
       };

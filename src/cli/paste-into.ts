@@ -6,18 +6,20 @@ import type { Place } from '../places/index.ts';
 import type { Context } from './context.ts';
 import { findPlace } from './gather.ts';
 import { type LandingOptions, landingRequests, reportLanded } from './landing.ts';
+import { usualLanguage } from './language.ts';
 import { writePicturesBeside } from './pictures.ts';
 import { leaving, takeOut } from './take-out.ts';
 
 interface Options extends LandingOptions {
   readonly takeOut?: boolean;
-  readonly language: string;
+  readonly language?: string;
 }
 
 interface Pasted {
   readonly snippets: readonly Snippet[];
   readonly content: Content;
   readonly pieces: readonly Content[];
+  readonly languages: readonly (string | undefined)[];
   readonly media: Media;
 }
 
@@ -56,7 +58,7 @@ export async function pasteInto(
   const planned = await planSnippets(places.files, pasted, options);
   const settings = await drawer.settings();
   const requests = await landingRequests(places.documents, pasted, options, settings, context);
-  const { files, landed } = await planPaste(requests, { language: options.language });
+  const { files, landed } = await planPaste(requests, { language: options.language ?? usualLanguage });
   const all = plural(snippets.length, 'snippet');
   if (options.preview) {
     for (const { file } of [...places.drawers, ...places.files])

@@ -145,7 +145,10 @@ export function createProgram(firstWord: string | undefined): Command {
         .option('--restart', 'begin again with the first')
         .option('--peek', 'only say what comes next')
         .option('--take-out', 'what was pasted leaves the drawer')
-        .option('--language <tag>', 'of new files', 'en-GB')
+        .option(
+          '--language <tag>',
+          'how numbers and dates are read, and of new files (else as each source says, or en-GB)',
+        )
         .addHelpText(
           'after',
           `\n--into is remembered; --into - prints again.\n\n${example("drawer next --into 'budget.xlsx#Lines!B4'", 'drawer next')}`,
@@ -173,7 +176,7 @@ export function createProgram(firstWord: string | undefined): Command {
         .option('--by <way>', 'match only by label or by trait (a date, an amount …)')
         .option('--from <ref>', 'only these snippets; may be said several times', collect)
         .option('--preview', 'say what would go where, and write nothing')
-        .option('--language <tag>', 'how dates are written', 'en-GB')
+        .option('--language <tag>', 'how numbers and dates are written (else en-GB)')
         .option('--quiet', 'say nothing when all is well')
         .option('--json', 'as JSON, for programs')
         .addHelpText('after', `\n${example('drawer fill claim.docx --into claim-filled.docx --slot Claimant=2')}`)
@@ -306,6 +309,7 @@ const gathering = (command: Command): Command =>
     .option('--hidden', 'hidden rows, columns and sheets too')
     .option('--separator <sign>', 'what parts the fields of a .csv file')
     .option('--address <url>', 'where a page came from, for its links')
+    .option('--language <tag>', 'of its words: how they write numbers and dates')
     .option('--quiet', 'say nothing when all is well')
     .option('--json', 'as JSON, for programs');
 
@@ -321,8 +325,15 @@ const composing = (command: Command): Command =>
     .option('--around <pattern>', 'around each, such as "{number}. {content} ({origin}, {date})"')
     .option('--sources <how>', 'say where each is from: inline, footnotes, or a list at the end')
     .option('--tidy [what]', 'trim, blanks, spaces, lines, repeats (all, if not said); curly-quotes, straight-quotes')
-    .option('--totals <figures>', 'under the amounts: sum, count, mean, smallest, largest')
-    .option('--language <tag>', 'of lists, dates and new files', 'en-GB');
+    .option(
+      '--totals <figures>',
+      'under the amounts: sum, count, mean, smallest, largest; may be said several times',
+      collect,
+    )
+    .option(
+      '--language <tag>',
+      'how numbers and dates are read, lists and new files written (else as each source says, or en-GB)',
+    );
 
 /** What every command that puts something into files can be told. */
 const landing = (command: Command): Command =>
@@ -332,6 +343,7 @@ const landing = (command: Command): Command =>
     .option('--style <style>', 'original, local (the place’s own) or plain; remembered')
     .option('--spread <how>', 'in a sheet: down, across, rows, cell or range')
     .option('--over', 'cells that hold something may give way')
+    .option('--as-words', 'in a sheet: numbers and dates that were words stay words')
     .option('--author <name>', 'as a tracked change by this name, in a document')
     .option('--quiet', 'say nothing when all is well')
     .option('--json', 'as JSON, for programs');

@@ -1,75 +1,108 @@
-import { type Cell, type Content, inlineText } from '../content/index.ts';
+import {
+  type Cell,
+  type Content,
+  type Decimal,
+  decimalNumber,
+  decimalOf,
+  decimalText,
+  findValue,
+  inlineText,
+  isYear,
+  type NumberCell,
+  plainWords,
+  readNumber,
+  roundDecimal,
+  shortestDecimal,
+  type TableCell,
+  ValueReader,
+  type WrittenNumber,
+} from '../content/index.ts';
 import { findWords } from './words.ts';
 
 /** A number with how it was shown. */
 export interface Amount {
   readonly value: number;
-  /** The sign or code as it stood: `£`, `EUR`; absent for bare numbers. */
-  readonly currency?: string;
-  /** Whether the sign stood in front. */
-  readonly signFirst?: boolean;
-  readonly decimals: number;
+  /** The same, exact; of a percentage the share. */
+  readonly exact: Decimal;
+  /** The currency's sign or code as it stood (`£`, `EUR`), or `%`; absent for bare numbers. */
+  readonly unit?: string;
+  /** Whether the unit stood in front. */
+  readonly unitFirst?: boolean;
+  /** Digits behind the decimal sign as it is shown. */
+  readonly places: number;
   readonly format?: string;
+  /** Whether it looks like a year. */
+  readonly isYearLike?: true;
 }
 
-const sign = '[$£€¥₹₽₩]|CHF|kr|zł|Kč|[A-Z]{3}';
-const figure = '\\d{1,3}(?:[ ,.\\u00a0\\u202f]\\d{3})+(?:[.,]\\d{1,2})?|\\d{1,15}(?:[.,]\\d{1,10})?';
-const shape = new RegExp(`^([+\\-−]?)\\s?(?:(${sign})\\s?)?([+\\-−]?)(${figure})(?:\\s?(${sign}))?$`);
-
-/** The amount that words are, all of them: `£1,250.00`, `1.250,00 €`, `-12`. */
-export function parseAmount(words: string): Amount | undefined {
-  const [whole, minus, before, innerMinus, figures = '', after] = shape.exec(words.trim()) ?? [];
-  if (whole === undefined || (before !== undefined && after !== undefined)) return undefined;
-  const { value, decimals } = readFigures(figures);
-  const currency = before ?? after;
-  const isNegative = /[-−]/.test(`${minus}${innerMinus}`);
-  return {
-    value: isNegative ? -value : value,
-    decimals,
-    ...(currency !== undefined && { currency, signFirst: before !== undefined }),
-  };
+/**
+ * The amount that words are, all of them: `£1,250.00`, `1.250,00 €`, `(300)`, `CHF 5.-`, `50 %`.
+ * @param language a BCP 47 tag: how it writes numbers.
+ */
+export function parseAmount(words: string, language?: string): Amount | undefined {
+  const number = new ValueReader(language).readNumber(words);
+  return number && amountOf(number);
 }
 
-/** The last sign among the digits is the decimal one, unless three digits follow it and it could part thousands. */
-function readFigures(figures: string): { value: number; decimals: number } {
-  const [, whole = figures, mark = '', rest = ''] = /^(.*)([.,])(\d+)$/.exec(figures) ?? [];
-  const isDecimal =
-    mark !== '' && (rest.length !== 3 || (mark === '.' && !/[ ,\u00a0\u202f]/.test(whole) && /^0?$/.test(whole)));
-  const digits = (part: string): string => part.replace(/\D/g, '');
-  return isDecimal
-    ? { value: Number(`${digits(whole)}.${rest}`), decimals: rest.length }
-    : { value: Number(digits(figures)), decimals: 0 };
-}
+const amountOf = ({ exact, ...shown }: WrittenNumber): Amount => ({ value: decimalNumber(exact), exact, ...shown });
 
+/** More places than these come out of a division, and are shown as their cell shows them. */
+const mostPlaces = 10;
+
+/** The amount in a typed cell; its text tells the unit. Codes and telephone numbers that a format makes of numbers are none. */
 export function cellAmount(cell: Cell): Amount | undefined {
-  if (cell.type === 'text') return parseAmount(cell.value);
-  if (cell.type !== 'number') return undefined;
-  const shown = parseAmount(cell.text);
-  const decimals = shown?.decimals ?? Math.min(10, (/\.(\d+)$/.exec(String(cell.value))?.[1] ?? '').length);
+  if (cell.type !== 'number' || /^0{2,}$|[0#]\)?[-/ ]+\(?[0#]/.test(cell.format ?? '')) return undefined;
+  const exact = decimalOf(cell.value);
+  if (!exact) return undefined;
+  const shown = shownNumber(cell);
+  const isPercent = shown?.unit === '%';
+  const own = shortestDecimal(exact).places - (isPercent ? 2 : 0);
   return {
     value: cell.value,
-    decimals,
-    ...(shown?.currency !== undefined && { currency: shown.currency, signFirst: shown.signFirst === true }),
+    exact,
+    places: Math.max(shown?.places ?? 0, own <= mostPlaces ? own : 0),
+    ...(shown?.unit !== undefined && { unit: shown.unit }),
+    ...(shown?.unitFirst !== undefined && { unitFirst: shown.unitFirst }),
     ...(cell.format !== undefined && { format: cell.format }),
+    ...(Number.isInteger(cell.value) && isYear(cell.text) && { isYearLike: true as const }),
   };
 }
 
-/** The one amount that content is. */
-export function findAmount(content: Content): Amount | undefined {
-  const [only] = content.shape === 'cells' && content.rows.length === 1 ? (content.rows[0] ?? []) : [];
-  if (content.shape === 'cells' && content.rows[0]?.length === 1 && only) return cellAmount(only);
-  const words = findWords(content);
-  return words && parseAmount(inlineText(words));
+/** The text of a cell as a number: read so that it gives the cell's value or, where it was rounded, as workbooks show it. */
+function shownNumber({ value, text }: NumberCell): WrittenNumber | undefined {
+  const [point, comma] = (['.', ','] as const).map((decimal) => readNumber(text, { decimal, groupsBySpace: true }));
+  return [point, comma].find((each) => each && decimalNumber(each.exact) === value) ?? point ?? comma;
 }
 
-/** `£1,250.00` */
-export function amountText({ value, currency, signFirst, decimals }: Amount, language: string): string {
-  const figures = new Intl.NumberFormat(language, {
-    minimumFractionDigits: decimals,
-    maximumFractionDigits: decimals,
-  }).format(Math.abs(value));
-  const minus = value < 0 ? '-' : '';
-  if (currency === undefined) return minus + figures;
-  const gap = currency.length > 1 ? ' ' : '';
-  return signFirst ? `${minus}${currency}${gap}${figures}` : `${minus}${figures} ${currency}`;
+/** The amount in a cell of a table in running text that has been read already. */
+export function tableCellAmount(cell: TableCell): Amount | undefined {
+  const value = findValue(cell);
+  return value && cellAmount(value);
+}
+
+/** The one amount that content is; years, times of day and codes are none. */
+export function findAmount(content: Content, language?: string): Amount | undefined {
+  const [only] = content.shape === 'cells' && content.rows.length === 1 ? (content.rows[0] ?? []) : [];
+  if (content.shape === 'cells' && content.rows[0]?.length === 1 && only && only.type !== 'text')
+    return cellAmount(only);
+  const found = findWords(content);
+  const words = found && plainWords(found);
+  return words === undefined ? undefined : parseAmount(words, language);
+}
+
+/** The words of content that is short enough to be an amount. */
+export const amountWords = (content: Content): string => inlineText(findWords(content) ?? []);
+
+/** `£1,250.00`, with the signs of a language. */
+export function amountText({ exact, unit, unitFirst, places }: Amount, language: string): string {
+  const isPercent = unit === '%';
+  const share = isPercent ? { units: exact.units * 100n, places: exact.places } : exact;
+  const numeral = decimalText(roundDecimal(share, places)).replace('-', '');
+  const format = new Intl.NumberFormat(language, { minimumFractionDigits: places, maximumFractionDigits: places });
+  const figures = format.format(numeral as Intl.StringNumericLiteral);
+  const minus = exact.units < 0n ? '-' : '';
+  if (unit === undefined) return minus + figures;
+  if (isPercent) return `${minus}${figures}%`;
+  const gap = unit.length > 1 ? ' ' : '';
+  return unitFirst ? `${minus}${unit}${gap}${figures}` : `${minus}${figures} ${unit}`;
 }

@@ -1,4 +1,4 @@
-import { asBlocks, type Content, DrawerError, type Note, shiftHeadings } from '../content/index.ts';
+import { asBlocks, type Content, DrawerError, type Note, shiftHeadings, typedContent } from '../content/index.ts';
 import { attribute, sourceList } from './attribution.ts';
 import { joinPieces } from './join.ts';
 import type { Composable, Composed, ComposeOptions, Piece } from './options.ts';
@@ -17,18 +17,42 @@ import { withTotals } from './totals.ts';
  */
 export function compose(snippets: readonly Composable[], options: ComposeOptions = {}): Composed {
   const notes: Note[] = [];
-  const pieces = tidied(ordered(snippets, options), options.tidy ?? [])
+  const pieces = readAlike(tidied(ordered(snippets, options), options.tidy ?? []), options, notes)
     .map((piece, index): Piece => ({ ...piece, number: index + 1 }))
     .map((piece, _, all) => surround(piece, all.length, options))
     .map((piece) => attribute(piece, options));
   const joined = joinPieces(pieces, options, notes);
-  const totalled = withTotals(joined, pieces, options);
-  const content = followedBy(totalled, options.attribution === 'list' ? sourceList(pieces) : []);
+  const parts = withTotals(joined, pieces, options, notes);
+  const [only] = parts;
+  const whole: Content =
+    parts.length === 1 && only ? only : { shape: 'blocks', blocks: parts.flatMap((part) => asBlocks(part)) };
+  const content = followedBy(whole, options.attribution === 'list' ? sourceList(pieces) : []);
+  const isAsked = options.join !== undefined || options.totals !== undefined;
+  const landing = isAsked ? (content === whole ? parts : [content]) : pieces.map((piece) => piece.content);
+  const languages = pieces.map((piece) => languageOf(piece, options));
+  const [common] = new Set(languages).size === 1 ? languages : [];
   return {
     content: options.headingLevel === undefined ? content : shiftHeadings(content, options.headingLevel),
     pieces: pieces.map((piece) => piece.content),
+    parts: landing,
+    languages: isAsked ? landing.map(() => common) : languages,
     notes,
   };
+}
+
+/** The language in which a piece's numbers and dates are read. */
+const languageOf = ({ language }: Composable, options: ComposeOptions): string | undefined =>
+  options.readAs ?? language ?? options.language;
+
+/** Values are read where they are added up, and where ranges with typed cells and without meet: by each piece's language. */
+function readAlike<S extends Composable>(pieces: readonly S[], options: ComposeOptions, notes: Note[]): readonly S[] {
+  const kinds = new Set(pieces.flatMap(({ content }) => (content.shape === 'cells' ? [content.untyped === true] : [])));
+  const languages = new Set(pieces.map((piece) => languageOf(piece, options)));
+  if ((options.totals ?? []).length === 0 && kinds.size < 2 && languages.size < 2) return pieces;
+  return pieces.map((piece) => {
+    const needsValues = (options.totals ?? []).length > 0 || piece.content.shape === 'cells';
+    return needsValues ? { ...piece, content: typedContent(piece.content, languageOf(piece, options), notes) } : piece;
+  });
 }
 
 const followedBy = (content: Content, blocks: ReturnType<typeof sourceList>): Content =>

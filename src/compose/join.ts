@@ -2,7 +2,6 @@ import {
   asBlocks,
   type Block,
   type Cell,
-  type CellsContent,
   type Content,
   DrawerError,
   eachOf,
@@ -13,27 +12,67 @@ import {
   type ListItem,
   lineBreak,
   type Note,
+  type StackOptions,
+  stackRanges,
+  stackTables,
   type TableCell,
   text,
   textWithBreaks,
 } from '../content/index.ts';
-import { stackRanges } from './columns.ts';
-import { BlockChain, isCaptioned } from './neighbours.ts';
+import { apartNote, BlockChain, isCaptioned, stackedNote } from './neighbours.ts';
 import type { ComposeJoin, ComposeOptions, Piece } from './options.ts';
 import { findWords } from './words.ts';
 
-/** Pieces as one content, by the join asked for or, where none is, the one that suits their shapes. */
-export function joinPieces(pieces: readonly Piece[], options: ComposeOptions, notes: Note[]): Content {
+/**
+ * Pieces by the join asked for or, where none is, the one that suits their shapes: one content, or several where ranges have
+ * different headings.
+ */
+export function joinPieces(pieces: readonly Piece[], options: ComposeOptions, notes: Note[]): readonly Content[] {
   const contents = pieces.map(({ content }) => content);
   const join = options.join ?? suitable(contents);
-  if (typeof join === 'string' && join in madeOfAll) return madeOfAll[join as MadeOfAll](contents, options, notes);
+  if (join === 'rows' && contents.every(isTabular)) return tablesInTurn(contents, notes, { rows: true });
+  if (typeof join === 'string' && join in madeOfAll) return [madeOfAll[join as MadeOfAll](contents, options, notes)];
   const [only] = contents;
-  if (contents.length === 1 && only) return only;
-  if (contents.length > 0 && contents.every(({ shape }) => shape === 'cells') && typeof join === 'string')
-    return (contents as CellsContent[]).reduce((above, below) => stackRanges(above, below, notes));
-  return join === 'paragraph' || join === 'blank-line'
-    ? inParagraphs(contents, join === 'blank-line', options, notes)
-    : inLine(contents, join, options, notes);
+  if (contents.length === 1 && only) return [only];
+  const isOfRanges = contents.length > 0 && contents.every(({ shape }) => shape === 'cells');
+  if (isOfRanges && join !== 'blank-line' && typeof join === 'string') return tablesInTurn(contents, notes, {});
+  return [
+    join === 'paragraph' || join === 'blank-line'
+      ? inParagraphs(contents, join === 'blank-line', options, notes)
+      : inLine(contents, join, options, notes),
+  ];
+}
+
+const isTabular = (content: Content): boolean =>
+  content.shape === 'cells' ||
+  (content.shape === 'blocks' && content.blocks.length === 1 && content.blocks[0]?.type === 'table');
+
+/** Each under the one above it where the two are one table, else by itself. */
+function tablesInTurn(contents: readonly Content[], notes: Note[], options: StackOptions): readonly Content[] {
+  const isOfRanges = contents.every(({ shape }) => shape === 'cells');
+  const tables = isOfRanges
+    ? contents
+    : contents.map((content): Content => ({ shape: 'blocks', blocks: asBlocks(content) }));
+  const parts: Content[] = [];
+  for (const table of tables) {
+    const above = parts.at(-1);
+    const together = above && stacked(above, table, notes, options);
+    if (together) parts[parts.length - 1] = together;
+    else parts.push(table);
+    if (above && !(isLine(above) && isLine(table))) notes.push(together ? stackedNote : apartNote);
+  }
+  return parts;
+}
+
+/** One row, of which nobody would say that it was stacked. */
+const isLine = (content: Content): boolean => content.shape === 'cells' && content.rows.length === 1;
+
+function stacked(above: Content, below: Content, notes: Note[], options: StackOptions): Content | undefined {
+  if (above.shape === 'cells' && below.shape === 'cells') return stackRanges(above, below, notes, options);
+  const [first, second] = [asBlocks(above)[0], asBlocks(below)[0]];
+  const table =
+    first?.type === 'table' && second?.type === 'table' ? stackTables(first, second, notes, options) : undefined;
+  return table && { shape: 'blocks', blocks: [table] };
 }
 
 /** Words never become paragraphs unless that is asked for, or they stand among paragraphs. */

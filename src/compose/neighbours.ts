@@ -5,9 +5,9 @@ import {
   type List,
   type Note,
   type Paragraph,
+  stackTables,
   type Table,
 } from '../content/index.ts';
-import { stackTables } from './columns.ts';
 
 /** How two blocks from two pieces meet: what stands instead of both, or `undefined` where they stay as they are. */
 export type NeighbourRule = (above: Block, below: Block, notes: Note[]) => readonly Block[] | undefined;
@@ -16,7 +16,7 @@ export type NeighbourRule = (above: Block, below: Block, notes: Note[]) => reado
 export const neighbourRules: readonly NeighbourRule[] = [
   (above, below) => (above.type === 'list' && below.type === 'list' ? runTogether(above, below) : undefined),
   (above, below, notes) =>
-    above.type === 'table' && below.type === 'table' ? stacked(above, below, notes) : undefined,
+    above.type === 'table' && below.type === 'table' ? stackedAlike(above, below, notes) : undefined,
 ];
 
 /** Lists of a kind are one, and its numbers go on. */
@@ -25,10 +25,18 @@ const runTogether = (above: List, below: List): readonly Block[] | undefined =>
     ? [{ ...above, items: [...above.items, ...below.items] }]
     : undefined;
 
-function stacked(above: Table, below: Table, notes: Note[]): readonly Block[] | undefined {
+function stackedAlike(above: Table, below: Table, notes: Note[]): readonly Block[] | undefined {
   const table = stackTables(above, below, notes);
+  notes.push(table ? stackedNote : apartNote);
   return table && [table];
 }
+
+/** What is said of tables that met. */
+export const stackedNote: Note = { what: 'table stacked under the one above, whose heading is the same', count: 1 };
+export const apartNote: Note = {
+  what: 'table kept apart from the one above, whose heading is not the same (joined as rows they are one)',
+  count: 1,
+};
 
 /** Blocks one after another; where one piece ends and the next begins, the rules are asked. */
 export class BlockChain {

@@ -11,6 +11,8 @@ export interface Composable {
   readonly takenAt?: string;
   /** The drawer's order key: what `collected` sorts by. */
   readonly order?: string;
+  /** The language of its words, a BCP 47 tag: how they write numbers and dates. */
+  readonly language?: string;
 }
 
 /** How pieces are put together; an object is any text between them. */
@@ -63,6 +65,8 @@ export interface ComposeOptions {
   readonly headingLevel?: number;
   /** How lists of a sentence, numbers and dates are written; `en-GB` when not given. */
   readonly language?: string;
+  /** How all pieces write numbers and dates, a BCP 47 tag; without one each is read in its own language, or else in `language`. */
+  readonly readAs?: string;
   readonly timeZone?: string;
   /** Asked before our own how two blocks meet. */
   readonly neighbours?: readonly NeighbourRule[];
@@ -74,6 +78,10 @@ export interface Composed {
   readonly content: Content;
   /** The pieces by themselves, ordered, tidied and with what stands around them, for what lands one by one. */
   readonly pieces: readonly Content[];
+  /** The content where it lands in cells: what stays apart in it, such as ranges with different headings, each by itself. */
+  readonly parts: readonly Content[];
+  /** The language in which the numbers and dates of each part are written, where it is known. */
+  readonly languages: readonly (string | undefined)[];
   /** What could not be put together as it was, such as a column without a match. */
   readonly notes: readonly Note[];
 }

@@ -1,4 +1,4 @@
-import { type Content, inlineText } from '../content/index.ts';
+import { inlineText } from '../content/index.ts';
 import { findAmount } from './amounts.ts';
 import type { Composable, ComposeOptions } from './options.ts';
 import { findWords } from './words.ts';
@@ -25,7 +25,7 @@ export function ordered<S extends Composable>(snippets: readonly S[], options: C
         ({ origin }) => origin && [origin.file ?? origin.title ?? origin.url ?? '', origin.place ?? ''].join('\n'),
       );
     case 'value':
-      return sorted(snippets, ({ content }) => worthOf(content, options), compareValues(collator));
+      return sorted(snippets, (snippet) => worthOf(snippet, options), compareValues(collator));
     case 'date':
     case 'amount':
       return sorted(snippets, (snippet) => worthIf(order, snippet, options), compareValues(collator));
@@ -33,8 +33,8 @@ export function ordered<S extends Composable>(snippets: readonly S[], options: C
 }
 
 /** What it is worth, where that is of the kind asked for. */
-function worthIf(kind: 'date' | 'amount', { content }: Composable, options: ComposeOptions): Value | undefined {
-  const worth = worthOf(content, options);
+function worthIf(kind: 'date' | 'amount', snippet: Composable, options: ComposeOptions): Value | undefined {
+  const worth = worthOf(snippet, options);
   return worth?.kind === (kind === 'date' ? 'day' : 'amount') ? worth : undefined;
 }
 
@@ -60,14 +60,17 @@ type Value =
   | { readonly kind: 'day' | 'words'; readonly value: string };
 const ranks = { day: 0, amount: 1, words: 2 } as const;
 
-function worthOf(content: Content, { findDate }: ComposeOptions): Value | undefined {
+function worthOf(
+  { content, language: own }: Composable,
+  { findDate, readAs, language }: ComposeOptions,
+): Value | undefined {
   const cell =
     content.shape === 'cells' && content.rows.length === 1 && content.rows[0]?.length === 1
       ? content.rows[0][0]
       : undefined;
   if (cell?.type === 'date') return { kind: 'day', value: cell.value };
-  const amount = findAmount(content);
-  if (amount) return { kind: 'amount', unit: amount.currency ?? '', value: amount.value };
+  const amount = findAmount(content, readAs ?? own ?? language);
+  if (amount) return { kind: 'amount', unit: amount.unit ?? '', value: amount.value };
   const words = inlineText(findWords(content) ?? []).trim();
   if (words === '') return undefined;
   const day = /^\d{4}-\d\d-\d\d/.test(words) ? words : findDate?.(words);

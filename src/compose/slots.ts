@@ -133,6 +133,7 @@ export function slotValue(
   slot: MatchableSlot,
   content: Content,
   findDate: (words: string) => string | undefined,
+  language?: string,
 ): string | number | boolean | undefined {
   const cell =
     content.shape === 'cells' && content.rows.length === 1 && content.rows[0]?.length === 1
@@ -148,7 +149,7 @@ export function slotValue(
           ? words
           : findDate(words);
     case 'number':
-      return cell?.type === 'number' ? cell.value : parseAmount(words)?.value;
+      return cell?.type === 'number' ? cell.value : parseAmount(words, language)?.value;
     case 'check':
       if (cell?.type === 'boolean') return cell.value;
       return /^(?:yes|y|true|1|x|on|ticked|☒|☑|✓|✔)$/i.test(words)

@@ -10,6 +10,7 @@ import type {
   Table,
   TableCell,
   TableRow,
+  ValueCell,
 } from './model.ts';
 
 /** Any content as the blocks it becomes in running text: words a paragraph, a range a small table. */
@@ -34,11 +35,13 @@ export function cellsToTable(content: CellsContent): Table {
   const covered = coveredPlaces(content.rows);
   return {
     type: 'table',
-    ...(hasHeading(content.rows) && { headerRows: 1 }),
+    ...(hasHeading(content) && { headerRows: 1 }),
     ...(content.columnWidths && { columnWidths: content.columnWidths.map(tableWidth) }),
     rows: content.rows.map(
       (row, rowIndex): TableRow => ({
-        cells: row.flatMap((cell, column) => (covered.has(`${rowIndex},${column}`) ? [] : [toTableCell(cell)])),
+        cells: row.flatMap((cell, column) =>
+          covered.has(`${rowIndex},${column}`) ? [] : [toTableCell(cell, content.untyped)],
+        ),
       }),
     ),
   };
@@ -77,15 +80,30 @@ export function coveredPlaces(rows: CellsContent['rows']): ReadonlySet<string> {
   return covered;
 }
 
-function toTableCell(cell: Cell): TableCell {
+function toTableCell(cell: Cell, untyped: true | undefined): TableCell {
   const { columnSpan, rowSpan, background } = cell;
   return {
     blocks:
-      cell.type === 'empty' ? [] : [cellParagraph(cellText(cell), cell.align ?? ownAlignment[cell.type], cell.marks)],
+      cell.type === 'empty'
+        ? []
+        : [cellParagraph(cellText(cell), cell.align ?? alignmentOf(cell, untyped), cell.marks)],
     ...(columnSpan !== undefined && { columnSpan }),
     ...(rowSpan !== undefined && { rowSpan }),
     ...(background !== undefined && { background }),
+    ...(cell.type !== 'empty' && cell.type !== 'text' && { value: bareValue(cell) }),
   };
+}
+
+/** The value alone: how the cell looks and how far it reaches stands in the table's own cell. */
+function bareValue({
+  columnSpan: _,
+  rowSpan: __,
+  background: ___,
+  align: ____,
+  marks: _____,
+  ...value
+}: ValueCell): ValueCell {
+  return value as ValueCell;
 }
 
 const cellParagraph = (words: string, align: Alignment | undefined, marks: Marks | undefined): Paragraph => ({
@@ -103,7 +121,19 @@ const ownAlignment = {
   error: 'center',
 } as const satisfies Record<Cell['type'], Alignment | undefined>;
 
-const hasHeading = ([first = [], ...rest]: CellsContent['rows']): boolean =>
-  first.some((cell) => cell.type === 'text') &&
-  first.every((cell) => cell.type === 'text' || cell.type === 'empty') &&
-  rest.some((row) => row.some((cell) => cell.type === 'number' || cell.type === 'date'));
+const alignmentOf = (cell: Cell, untyped: true | undefined): Alignment | undefined =>
+  untyped && isFigure(cell) ? 'end' : ownAlignment[cell.type];
+
+/** Whether untyped words look like a number, in whichever language. */
+const isFigure = (cell: Cell): boolean =>
+  cell.type === 'text' && /^[(\-−]?[£$€¥]? ?\d[\d.,'’ \u00a0\u202f]*(?: ?[%£$€¥])?\)?$/.test(cell.value);
+
+const hasHeading = ({ rows: [first = [], ...rest], untyped }: CellsContent): boolean => {
+  const isValue = (cell: Cell): boolean =>
+    cell.type === 'number' || cell.type === 'date' || (untyped === true && isFigure(cell));
+  return (
+    first.some((cell) => cell.type === 'text') &&
+    first.every((cell) => (cell.type === 'text' || cell.type === 'empty') && !isValue(cell)) &&
+    rest.some((row) => row.some(isValue))
+  );
+};

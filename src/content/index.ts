@@ -1,5 +1,6 @@
 export * from './as-blocks.ts';
 export * from './build.ts';
+export * from './decimal.ts';
 export * from './describe.ts';
 export * from './edited.ts';
 export * from './errors.ts';
@@ -16,5 +17,9 @@ export * from './restyle.ts';
 export * from './schema.ts';
 export * from './slice.ts';
 export * from './split.ts';
+export * from './stack.ts';
+export * from './typed.ts';
 export * from './validate.ts';
 export * from './walk.ts';
+export * from './written-number.ts';
+export * from './written-value.ts';

@@ -2,6 +2,7 @@ import { asBlocks, cellText } from './as-blocks.ts';
 import { joinText, lineBreak, text, textWithBreaks } from './build.ts';
 import { columnCount } from './grid.ts';
 import type { Block, Cell, CellsContent, Content, Inline, List, Paragraph, Table } from './model.ts';
+import { stackRanges, stackTables } from './stack.ts';
 
 /** What stands between two pieces of words that are put together; `text` is anything else, such as `, `. */
 export type Join = 'nothing' | 'space' | 'line' | 'paragraph' | { readonly text: string };
@@ -15,7 +16,8 @@ export function joinContents(first: Content, second: Content, join: Join): Conte
   if (cell) return joinContents({ shape: 'run', inlines: textWithBreaks(cellText(cell), cell.marks) }, second, join);
   if (first.shape === 'run' && second.shape === 'run' && join !== 'paragraph')
     return { shape: 'run', inlines: joinInlines(first.inlines, second.inlines, join) };
-  if (first.shape === 'cells' && second.shape === 'cells') return joinRanges(first, second);
+  const range = first.shape === 'cells' && second.shape === 'cells' ? rangeGoesOn(first, second) : undefined;
+  if (range) return range;
   const [above, below] = [asBlocks(first), asBlocks(second)];
   for (const rule of seams) {
     const joined = rule(above, below, second, join);
@@ -48,8 +50,9 @@ const seams: readonly Seam[] = [
   },
   (above, below) => {
     const [last, next] = [above.at(-1), below[0]];
-    if (last?.type !== 'table' || next?.type !== 'table' || columnCount(last) !== columnCount(next)) return undefined;
-    return [...above.slice(0, -1), { ...last, rows: [...last.rows, ...rowsBelow(last, next)] }, ...below.slice(1)];
+    if (last?.type !== 'table' || next?.type !== 'table') return undefined;
+    const table = goesOn(last, next);
+    return table && [...above.slice(0, -1), table, ...below.slice(1)];
   },
   (above, below, _, join) => {
     const [last, next] = [above.at(-1), below[0]];
@@ -59,12 +62,10 @@ const seams: readonly Seam[] = [
   },
 ];
 
-/** The rows of a table that goes on with one of the same heading: without the heading again. */
-function rowsBelow(table: Table, next: Table): Table['rows'] {
-  const headings = next.rows.slice(0, next.headerRows ?? 0);
-  const isSame =
-    headings.length > 0 && headings.every((row, at) => JSON.stringify(row) === JSON.stringify(table.rows[at]));
-  return isSame ? next.rows.slice(headings.length) : next.rows;
+/** A table goes on with one of the same heading, or with rows that have none and are as wide. */
+function goesOn(table: Table, next: Table): Table | undefined {
+  const isRows = next.headerRows === undefined && columnCount(table) === columnCount(next);
+  return stackTables(table, next, []) ?? (isRows ? { ...table, rows: [...table.rows, ...next.rows] } : undefined);
 }
 
 function joinInlines(first: readonly Inline[], second: readonly Inline[], join: Exclude<Join, 'paragraph'>): Inline[] {
@@ -76,17 +77,13 @@ function between(join: Exclude<Join, 'paragraph'>): Inline[] {
   return { nothing: [], space: [text(' ')], line: [lineBreak] }[join];
 }
 
-/** Rows under rows; the narrower ones are filled up with empty cells. */
-function joinRanges(first: CellsContent, second: CellsContent): CellsContent {
-  const width = Math.max(first.rows[0]?.length ?? 0, second.rows[0]?.length ?? 0);
-  const filled = ({ rows }: CellsContent): Cell[][] =>
-    rows.map((row) => [...row, ...Array.from({ length: width - row.length }, (): Cell => ({ type: 'empty' }))]);
-  const { columnWidths } = first;
-  return {
-    shape: 'cells',
-    rows: [...filled(first), ...filled(second)],
-    ...(columnWidths?.length === width && { columnWidths }),
-  };
+/** The same for ranges; rows of one line each have no heading. */
+function rangeGoesOn(range: CellsContent, next: CellsContent): CellsContent | undefined {
+  const isRows = next.rows.length === 1 && range.rows[0]?.length === next.rows[0]?.length;
+  return (
+    stackRanges(range, next, []) ??
+    (isRows && range.untyped === next.untyped ? { ...range, rows: [...range.rows, ...next.rows] } : undefined)
+  );
 }
 
 /**
@@ -107,10 +104,16 @@ export function eachOf(content: Content): Content[] {
     .map((block) => ({ shape: 'blocks', blocks: [block] }));
 }
 
-function eachRow({ rows, columnWidths }: CellsContent): Content[] {
+function eachRow({ rows, columnWidths, untyped }: CellsContent): Content[] {
+  const kind = untyped && { untyped };
   const isLine = rows.length === 1 || (rows[0]?.length ?? 0) === 1;
-  if (isLine) return rows.flat().map((cell) => ({ shape: 'cells', rows: [[withoutSpan(cell)]] }));
-  return rows.map((row) => ({ shape: 'cells', rows: [row.map(withoutSpan)], ...(columnWidths && { columnWidths }) }));
+  if (isLine) return rows.flat().map((cell) => ({ shape: 'cells', rows: [[withoutSpan(cell)]], ...kind }));
+  return rows.map((row) => ({
+    shape: 'cells',
+    rows: [row.map(withoutSpan)],
+    ...(columnWidths && { columnWidths }),
+    ...kind,
+  }));
 }
 
 function withoutSpan({ columnSpan: _, rowSpan: __, ...cell }: Cell): Cell {

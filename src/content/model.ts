@@ -33,6 +33,8 @@ export interface CellsContent {
   readonly rows: readonly (readonly Cell[])[];
   /** Width of each column, where the source said so. */
   readonly columnWidths?: readonly number[];
+  /** Present where the source has words alone, as separated values do: what reads as a value is one where it lands. */
+  readonly untyped?: true;
 }
 
 /** One image on its own. */
@@ -172,6 +174,8 @@ export interface TableCell {
   /** How many rows it covers, when more than one. */
   readonly rowSpan?: number;
   readonly background?: string;
+  /** The typed cell whose text the blocks show, where the table was a range of a sheet. */
+  readonly value?: ValueCell;
 }
 
 export interface PictureBlock extends Picture {
@@ -199,6 +203,9 @@ export interface Rule {
 
 /** One cell: its typed value, and the text its workbook displays for it. */
 export type Cell = EmptyCell | TextCell | NumberCell | DateCell | BooleanCell | ErrorCell;
+
+/** A cell that is more than its words. */
+export type ValueCell = NumberCell | DateCell | BooleanCell | ErrorCell;
 
 interface CellLook {
   /** The cell's formula, without the leading `=`. */

@@ -83,8 +83,9 @@ function plain(content: Content): Content {
 const plainInlines = (inlines: readonly Inline[]): Inline[] => textWithBreaks(inlineText(inlines));
 
 /** Cells keep their values: these are what a sheet has instead of words. */
-const plainRange = ({ rows }: CellsContent): CellsContent => ({
+const plainRange = ({ rows, untyped }: CellsContent): CellsContent => ({
   shape: 'cells',
+  ...(untyped && { untyped }),
   rows: rows.map((row) =>
     row.map((cell): Cell => {
       const words = cellText(cell);

@@ -115,6 +115,7 @@ const tableCell = v.strictObject({
   columnSpan: v.exactOptional(span),
   rowSpan: v.exactOptional(span),
   background: v.exactOptional(colour),
+  value: v.exactOptional(v.lazy(() => v.variant('type', [numberCell, dateCell, booleanCell, errorCell]))),
 });
 
 const cellLook = {
@@ -128,17 +129,26 @@ const cellLook = {
 const displayed = { text: v.string(), format: v.exactOptional(v.string()), ...cellLook };
 const isoMoment = /^(?:\d{4}-\d\d-\d\d(?:T\d\d:\d\d:\d\d(?:\.\d{1,3})?)?|\d\d:\d\d:\d\d(?:\.\d{1,3})?)$/;
 
+const numberCell = v.strictObject({
+  type: v.literal('number'),
+  value: v.pipe(v.number(), v.finite()),
+  ...displayed,
+});
+const dateCell = v.strictObject({
+  type: v.literal('date'),
+  value: v.pipe(v.string(), v.regex(isoMoment, 'must be an ISO 8601 date, time or both')),
+  ...displayed,
+});
+const booleanCell = v.strictObject({ type: v.literal('boolean'), value: v.boolean(), ...displayed });
+const errorCell = v.strictObject({ type: v.literal('error'), value: v.string(), ...cellLook });
+
 export const cellSchema: v.GenericSchema<Cell> = v.variant('type', [
   v.strictObject({ type: v.literal('empty'), ...cellLook }),
   v.strictObject({ type: v.literal('text'), value: v.string(), ...cellLook }),
-  v.strictObject({ type: v.literal('number'), value: v.pipe(v.number(), v.finite()), ...displayed }),
-  v.strictObject({
-    type: v.literal('date'),
-    value: v.pipe(v.string(), v.regex(isoMoment, 'must be an ISO 8601 date, time or both')),
-    ...displayed,
-  }),
-  v.strictObject({ type: v.literal('boolean'), value: v.boolean(), ...displayed }),
-  v.strictObject({ type: v.literal('error'), value: v.string(), ...cellLook }),
+  numberCell,
+  dateCell,
+  booleanCell,
+  errorCell,
 ]);
 
 export const contentSchema: v.GenericSchema<Content> = v.variant('shape', [
@@ -148,6 +158,7 @@ export const contentSchema: v.GenericSchema<Content> = v.variant('shape', [
     shape: v.literal('cells'),
     rows: v.array(v.array(cellSchema)),
     columnWidths: v.exactOptional(v.array(positive)),
+    untyped: v.exactOptional(v.literal(true)),
   }),
   v.strictObject({ shape: v.literal('picture'), picture: v.strictObject(picture) }),
 ]);

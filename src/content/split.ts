@@ -19,7 +19,7 @@ export function splitContent(content: Content, by?: string): readonly Content[] 
       return partsWhere(content, 'list');
     case 'row':
       return content.shape === 'cells'
-        ? content.rows.map((row) => ({ shape: 'cells', rows: [row] }))
+        ? content.rows.map((row) => ({ shape: 'cells', rows: [row], ...(content.untyped && { untyped: true }) }))
         : partsWhere(content, 'table');
     case 'cell':
       return cellsOf(content);
@@ -51,7 +51,8 @@ function partsWhere(content: Content, type: 'list' | 'table'): readonly Content[
 function cellsOf(content: Content): readonly Content[] {
   if (content.shape === 'cells') {
     const cells = content.rows.flat().filter(({ type }) => type !== 'empty');
-    return cells.map(({ columnSpan: _, rowSpan: __, ...cell }) => ({ shape: 'cells', rows: [[cell]] }));
+    const kind = content.untyped && { untyped: true as const };
+    return cells.map(({ columnSpan: _, rowSpan: __, ...cell }) => ({ shape: 'cells', rows: [[cell]], ...kind }));
   }
   if (content.shape !== 'blocks') return [content];
   return content.blocks.flatMap((block): Content[] =>

@@ -1,5 +1,5 @@
 import { generateKeyBetween } from 'fractional-indexing';
-import { DrawerError, type Media, plural } from '../content/index.ts';
+import { DrawerError, findLanguage, type Media, plural } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank, lookOf } from './facts.ts';
@@ -7,6 +7,7 @@ import type { ChangedFile } from './file-change.ts';
 import { momentAfter } from './moment-after.ts';
 import { pauseInWords } from './pause.ts';
 import { makeRoom, roomLeft } from './room.ts';
+import { patterns } from './schema.ts';
 import { factsShown } from './secret.ts';
 import { isPaused, readSettings, type Settings } from './settings.ts';
 import type { Origin, Snippet, SnippetHead, Travelling } from './snippet.ts';
@@ -16,7 +17,7 @@ import type { WritableRows } from './storage.ts';
 export interface Gathered extends Pick<Snippet, 'content'>, Travelling {
   /** Bytes of the pictures in the content. */
   readonly media?: Media;
-  /** Decides where words end when they are counted. */
+  /** The language of its words: decides where they end, and how they write numbers and dates; what is no tag counts for none. */
   readonly language?: string;
 }
 
@@ -250,6 +251,12 @@ function isFrom(origin: Origin, words: readonly string[]): boolean {
 export const isSecret = ({ secret, origin }: Gathered, { secretFrom }: Settings): boolean =>
   secret !== undefined || isFrom(origin, secretFrom);
 
+/** What pages say of their language is not always a tag. */
+function languageOf(tag: string | undefined): Pick<Snippet, 'language'> {
+  const language = findLanguage(tag);
+  return language === undefined || !patterns.language.test(language) ? {} : { language };
+}
+
 function draftOf(each: Gathered, settings: Settings, { now, newId, factsOf }: KeepOptions): Draft {
   const { content, origin, language, label, held, parts } = each;
   const facts = factsOf(content, language);
@@ -262,6 +269,7 @@ function draftOf(each: Gathered, settings: Settings, { now, newId, factsOf }: Ke
     origin,
     takenAt: each.takenAt ?? now.toISOString(),
     facts: shown,
+    ...languageOf(language),
     ...(label !== undefined && { label }),
     ...(held && { held }),
     ...(secret && { secret }),

@@ -20,6 +20,7 @@ function isPlainHead(value: unknown): value is SnippetHead {
     isOrigin(value.origin) &&
     isLike(value.takenAt, patterns.moment) &&
     isFacts(value.facts) &&
+    (!('language' in value) || isLike(value.language, patterns.language)) &&
     (!('label' in value) || isText(value.label, 4096)) &&
     (!('held' in value) || value.held === true) &&
     (!('secret' in value) || value.secret === true || value.secret === 'once') &&
@@ -28,7 +29,7 @@ function isPlainHead(value: unknown): value is SnippetHead {
 }
 
 const keys = {
-  head: ['id', 'order', 'origin', 'takenAt', 'facts', 'label', 'held', 'secret', 'expiresAt'],
+  head: ['id', 'order', 'origin', 'takenAt', 'facts', 'language', 'label', 'held', 'secret', 'expiresAt'],
   origin: ['file', 'place', 'title', 'url', 'program'],
   facts: ['shape', 'what', 'preview', 'characters', 'words', 'lines', 'bytes', 'traits'],
 } as const;

@@ -22,6 +22,7 @@ export const originSchema: v.GenericSchema<Origin> = v.strictObject({
 export const patterns = {
   moment: /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d{1,3})?Z$/,
   order: /^[A-Za-z][0-9A-Za-z]*$/,
+  language: /^[A-Za-z]{2,8}(?:-[A-Za-z0-9]{1,8}){0,8}$/,
 } as const;
 
 export const moment = v.pipe(v.string(), v.regex(patterns.moment, 'must be a date and time in UTC'));
@@ -43,6 +44,7 @@ const head = {
   origin: originSchema,
   takenAt: moment,
   facts: factsSchema,
+  language: v.exactOptional(v.pipe(v.string(), v.regex(patterns.language, 'must be a language tag'))),
   label: v.exactOptional(words),
   held: v.exactOptional(v.literal(true)),
   secret: v.exactOptional(v.union([v.literal(true), v.literal('once')])),
@@ -50,8 +52,8 @@ const head = {
   parts: v.exactOptional(v.array(v.strictObject({ origin: originSchema, takenAt: moment, what: v.string() }))),
 };
 
-const { origin, label, held, secret, expiresAt, parts } = head;
-const travelling = { origin, takenAt: v.exactOptional(moment), label, held, secret, expiresAt, parts };
+const { origin, language, label, held, secret, expiresAt, parts } = head;
+const travelling = { origin, takenAt: v.exactOptional(moment), language, label, held, secret, expiresAt, parts };
 
 /** What a snippet brings along when it comes from another drawer; anything else in it is passed over. */
 export const travellingSchema: v.GenericSchema<Travelling> = v.object(travelling);

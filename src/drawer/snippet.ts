@@ -49,6 +49,8 @@ export interface SnippetHead {
   /** When it was gathered: ISO 8601 in UTC. */
   readonly takenAt: string;
   readonly facts: Facts;
+  /** The language of its words, a BCP 47 tag, where its source says so: how they write numbers and dates. */
+  readonly language?: string;
   readonly label?: string;
   /** Held snippets are not let go to make room, and `delete all` passes them over. */
   readonly held?: true;
@@ -62,7 +64,7 @@ export interface SnippetHead {
 
 /** What goes along with content from one drawer to another. */
 export type Travelling = Pick<SnippetHead, 'origin'> &
-  Partial<Pick<SnippetHead, 'takenAt' | 'label' | 'held' | 'secret' | 'expiresAt' | 'parts'>>;
+  Partial<Pick<SnippetHead, 'takenAt' | 'language' | 'label' | 'held' | 'secret' | 'expiresAt' | 'parts'>>;
 
 export interface Snippet extends SnippetHead {
   readonly content: Content;

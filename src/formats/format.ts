@@ -48,6 +48,8 @@ export interface ReadTools {
   readonly beside?: (path: string) => Promise<Uint8Array | undefined>;
   /** Where a page came from: relative links and pictures start there. */
   readonly address?: string;
+  /** How the words of values for a form write numbers and dates, a BCP 47 tag. */
+  readonly language?: string;
 }
 
 export interface CsvDialect {
@@ -105,6 +107,10 @@ export interface Insertion {
   readonly side?: Side | undefined;
   /** The pieces, for what goes into cells one by one; without them the content is the one piece. */
   readonly pieces?: readonly Content[];
+  /** In which language numbers and dates are written in the pieces, a BCP 47 tag each; only for sheets. */
+  readonly languages?: readonly (string | undefined)[];
+  /** Whether words land as words, also where they write a number, a date or a truth value; only for sheets. */
+  readonly asWords?: boolean | undefined;
   /** Only for sheets; without one, as the content’s shape suggests. */
   readonly spread?: Spread | undefined;
   /** Whether cells that hold something may give way. */

@@ -35,12 +35,17 @@ export async function readForm(file: string): Promise<Form> {
   }
 }
 
-/** The bytes of a form with values in its slots, by their keys. */
-export async function fillForm({ file, bytes }: Form, values: ReadonlyMap<string, SlotValue>): Promise<Uint8Array> {
+/** The bytes of a form with values in its slots, by their keys; `language` is how words among them write numbers. */
+export async function fillForm(
+  { file, bytes }: Form,
+  values: ReadonlyMap<string, SlotValue>,
+  language?: string,
+): Promise<Uint8Array> {
   try {
     const source = sourceOf(bytes, basename(file));
     const { fill } = await (await formatOf(source)).load();
-    return fill ? (await fill(source, values, { inflate: nodeInflate, deflate: nodeDeflate })).bytes : bytes;
+    const tools = { inflate: nodeInflate, deflate: nodeDeflate, ...(language !== undefined && { language }) };
+    return fill ? (await fill(source, values, tools)).bytes : bytes;
   } catch (error) {
     throw locate(error, file);
   }

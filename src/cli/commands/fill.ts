@@ -6,6 +6,7 @@ import { type Drawer, hidden, loadDateFinder, type Snippet } from '../../drawer/
 import type { Slot, SlotValue } from '../../formats/index.ts';
 import { alreadyThere, checkWritable, exists, type Form, fillForm, readForm } from '../../node/index.ts';
 import type { Context } from '../context.ts';
+import { usualLanguage } from '../language.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { spendSecrets } from './paste.ts';
 
@@ -15,7 +16,7 @@ export interface FillOptions {
   readonly by?: string;
   readonly from?: readonly string[];
   readonly preview?: boolean;
-  readonly language: string;
+  readonly language?: string;
   readonly quiet?: boolean;
   readonly json?: boolean;
 }
@@ -37,7 +38,7 @@ export async function fill(file: string, options: FillOptions, context: Context)
     const map = await explicit(drawer, options.slot ?? []);
     const matching = matchSlots(form.slots, snippets, { map, ...(by && { by }) });
     if (matching.unknown.length > 0) throw unknownSlot(matching.unknown[0] ?? '', form);
-    const { values, unfit } = await valuesOf(matching, options.language);
+    const { values, unfit } = await valuesOf(matching, options.language ?? usualLanguage);
     if (!options.preview) await write(drawer, form, values, options);
     report(form, matching, values, unfit, options, context);
     const used = matching.matches.filter(({ slot }) => values.has(slot.key)).map(({ snippet }) => snippet);
@@ -88,18 +89,23 @@ async function valuesOf({ matches }: Matching<Slot>, language: string): Promise<
   const values = new Map<string, SlotValue>();
   const unfit: Match<Slot>[] = [];
   for (const match of matches) {
-    const value = slotValue(match.slot, match.snippet.content, findDate);
+    const value = slotValue(match.slot, match.snippet.content, findDate, language);
     if (value === undefined) unfit.push(match);
     else values.set(match.slot.key, value);
   }
   return { values, unfit };
 }
 
-async function write(drawer: Drawer, form: Form, values: Fit['values'], { into }: FillOptions): Promise<void> {
+async function write(
+  drawer: Drawer,
+  form: Form,
+  values: Fit['values'],
+  { into, language = usualLanguage }: FillOptions,
+): Promise<void> {
   if (values.size === 0) return;
   const path = into === undefined ? await realpath(form.file) : resolve(into);
   if (into === undefined) await checkWritable(path);
-  const after = await fillForm(form, values);
+  const after = await fillForm(form, values, language);
   const name = `Filled ${plural(values.size, 'place')} of ${into ?? form.file}`;
   await drawer.writeFiles({ name, files: [{ path, ...(into === undefined && { before: form.bytes }), after }] });
 }

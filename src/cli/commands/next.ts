@@ -4,13 +4,14 @@ import { type Landed, planPaste } from '../../node/index.ts';
 import { columnLetters, parsePlace, printFragment } from '../../places/index.ts';
 import type { Context } from '../context.ts';
 import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
+import { usualLanguage } from '../language.ts';
 import { leaving } from '../take-out.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { inFormat, printed, spendSecrets } from './paste.ts';
 
 export interface NextOptions extends LandingOptions {
   readonly as: string;
-  readonly language: string;
+  readonly language?: string;
   readonly skip?: boolean;
   readonly back?: boolean;
   readonly restart?: boolean;
@@ -93,12 +94,12 @@ async function land(
   const media = await drawer.mediaOf(content);
   const requests = await landingRequests(
     [into],
-    { content, pieces: [content], media },
+    { content, pieces: [content], media, languages: [options.language ?? snippet.language] },
     options,
     await drawer.settings(),
     context,
   );
-  const { files, landed } = await planPaste(requests, { language: options.language });
+  const { files, landed } = await planPaste(requests, { language: options.language ?? usualLanguage });
   const then = await drawer.sequenceChange(position + 1, placeAfter(into, landed[0], options));
   if (!options.preview) {
     const gone = leaving(options.takeOut ? [snippet] : []);

@@ -5,6 +5,7 @@ import { formatNamed } from '../../formats/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
 import { checkLanding, type LandingOptions } from '../landing.ts';
+import { usualLanguage } from '../language.ts';
 import { pasteInto } from '../paste-into.ts';
 import { takeOut } from '../take-out.ts';
 import { withDrawer } from '../with-drawer.ts';
@@ -37,12 +38,11 @@ export async function paste(references: readonly string[], options: PasteOptions
   await withDrawer(context, async (drawer) => {
     const listed = await chosen(drawer, references);
     const snippets = await Promise.all(listed.map(({ head }) => drawer.get(head.id)));
-    const { content, pieces, notes } = compose(snippets, composing);
-    const joined = options.join === undefined && options.totals === undefined ? pieces : [content];
+    const { content, parts, languages, notes } = compose(snippets, composing);
     const media = await drawer.mediaOf(content);
     let arrived: readonly Snippet[] = snippets;
     if (options.into) {
-      arrived = await pasteInto(drawer, { snippets, content, media, pieces: joined }, options, context);
+      arrived = await pasteInto(drawer, { snippets, content, media, pieces: parts, languages }, options, context);
     } else {
       context.print(await inFormat(options, content, snippets, media, context));
       arrived = printed(snippets, options);
@@ -89,6 +89,10 @@ export async function inFormat(
     remark(
       `${plural(media.size, 'picture')} left out, with the description in place; to keep them: drawer paste … --into FILE.md`,
     );
-  const bytes = await format.write?.(content, { media, language, ...(leavesPictures && { pictureAddress: () => '' }) });
+  const bytes = await format.write?.(content, {
+    media,
+    language: language ?? usualLanguage,
+    ...(leavesPictures && { pictureAddress: () => '' }),
+  });
   return new TextDecoder().decode(bytes).replace(/\n$/, '');
 }

@@ -24,7 +24,7 @@ export async function insertCsv(
   const { text } = decoded;
   const table = readTable(text, tools);
   const rows = readRows(text, table.dialect);
-  const { grid, notes } = layOut(insertion);
+  const { grid, notes } = layOut(insertion, { holdsValues: false });
   const writer = new FieldWriter(text, rows, table.dialect);
   const landing =
     fragment.kind === 'whole' || fragment.kind === 'row'

@@ -127,23 +127,17 @@ function cellsOf({ values }: CsvTable, areas: readonly CsvArea[]): CellsContent 
   return {
     shape: 'cells',
     rows: rows.map((row) => [...row, ...Array.from({ length: width - row.length }, (): Cell => ({ type: 'empty' }))]),
+    untyped: true,
   };
 }
 
 /**
- * Numbers and dates are known where they can be nothing else: digits without a leading zero or separators, and ISO 8601
- * dates. All else is text, so that no code or telephone number is changed; what is shown is always what the file has.
+ * Whole numbers and dates are known where they can be nothing else in any language: digits without a leading zero or
+ * separators, and ISO 8601 dates. All else is text, read in its language where it lands.
  */
 function toCell(value: string): Cell {
   if (value === '') return { type: 'empty' };
-  const [isNumber, , decimals = ''] = /^-?(0|[1-9]\d{0,14})(?:\.(\d{1,10}))?$/.exec(value) ?? [];
-  if (isNumber !== undefined)
-    return {
-      type: 'number',
-      value: Number(value),
-      text: value,
-      ...(decimals !== '' && { format: `0.${'0'.repeat(decimals.length)}` }),
-    };
+  if (/^(?:0|-?[1-9]\d{0,14})$/.test(value)) return { type: 'number', value: Number(value), text: value };
   if (/^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])$/.test(value) && !Number.isNaN(Date.parse(value)))
     return { type: 'date', value, text: value, format: 'yyyy-mm-dd' };
   return { type: 'text', value };

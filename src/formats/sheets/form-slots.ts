@@ -52,12 +52,19 @@ export async function fillCells(
   source: Source,
   values: ReadonlyMap<string, SlotValue>,
   insert: InsertCells,
+  language?: string,
 ): Promise<Filled> {
   const notes: Note[] = [];
   let filled = source;
   for (const [key, value] of values) {
-    const content = { shape: 'cells', rows: [[valueCell(value)]] } as const;
-    const inserted = await insert(filled, parseFragment(key), { content, media: noMedia, style: 'local', over: true });
+    const content = { shape: 'cells', rows: [[valueCell(value)]], untyped: true } as const;
+    const inserted = await insert(filled, parseFragment(key), {
+      content,
+      media: noMedia,
+      style: 'local',
+      over: true,
+      languages: [language],
+    });
     notes.push(...inserted.notes);
     filled = sourceOf(inserted.bytes, source.name);
   }

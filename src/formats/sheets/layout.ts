@@ -1,11 +1,15 @@
 import {
+  ambiguousNote,
   asBlocks,
   type Block,
   blocksText,
   type Cell,
+  type CellsContent,
   type Content,
+  cellText,
   DrawerError,
   eachOf,
+  findValue,
   type Inline,
   inlineText,
   type Marks,
@@ -14,38 +18,46 @@ import {
   type Picture,
   picturesIn,
   plainText,
+  plainWords,
   restyle,
   sameMarks,
   type Table,
   tableGrid,
+  ValueReader,
 } from '../../content/index.ts';
 import type { Insertion, Spread } from '../format.ts';
 
 /** A cell of a grid; an empty one may have a picture laid over it. */
 export type GridCell = Cell & { readonly picture?: Picture };
 
+/** A cell on its way: `written` marks words that may write a value, with their language. */
+type WayCell = GridCell & { readonly written?: { readonly language: string | undefined } };
+
 /** Cells in rows, as they are to stand in a sheet; `undefined` leaves a place as it is. */
 export type Grid = readonly (readonly (GridCell | undefined)[])[];
 
-type Rows = (GridCell | undefined)[][];
+type Rows = (WayCell | undefined)[][];
 
 /**
- * How content goes into cells: spread as asked, or as its shape suggests. Where pictures can be laid over the sheet, each has
- * an empty cell for itself.
+ * How content goes into cells: spread as asked, or as its shape suggests. Words that write a value become one, unless they
+ * are to stay words or the sheet holds words alone. Where pictures can be laid over the sheet, each has an empty cell for itself.
  * @throws DrawerError `unsupported` where there is nothing that cells can hold.
  */
 export function layOut(
   insertion: Insertion,
-  { laysPictures = false } = {},
+  { laysPictures = false, holdsValues = true } = {},
 ): { readonly grid: Grid; readonly notes: readonly Note[] } {
   const { content, style } = insertion;
   const pieces = (insertion.pieces ?? [content]).map((piece) => restyle(piece, style));
   const spread = insertion.spread ?? suitable(pieces);
-  const grid = even(spreaders[spread](pieces, (picture) => laysPictures && insertion.media.has(picture.media)));
+  const lays: Lays = (picture) => laysPictures && insertion.media.has(picture.media);
+  const rows = spreaders[spread](pieces, insertion.languages ?? [], lays);
+  const ambiguous: Note[] = [];
+  const grid = withValues(even(rows), holdsValues && !insertion.asWords, ambiguous);
   const pictures = pieces.reduce((count, piece) => count + [...picturesIn(piece)].length, 0);
   const left = pictures - grid.flat().filter((cell) => cell?.picture).length;
   const reason = laysPictures ? 'it has no cell for itself' : 'cells hold words and numbers';
-  const notes = left > 0 ? [{ what: `picture, left out: ${reason}`, count: left }] : [];
+  const notes = [...ambiguous, ...(left > 0 ? [{ what: `picture, left out: ${reason}`, count: left }] : [])];
   if (grid.length > 0) return { grid, notes };
   throw new DrawerError({
     code: 'unsupported',
@@ -65,29 +77,77 @@ function suitable(pieces: readonly Content[]): Spread {
 /** Whether a picture can be laid over the sheet. */
 type Lays = (picture: Picture) => boolean;
 
-const spreaders: { readonly [S in Spread]: (pieces: readonly Content[], lays: Lays) => Rows } = {
-  down: (pieces, lays) => pieces.flatMap((piece) => (pieces.length === 1 ? inRows(piece, lays) : oneCell(piece, lays))),
-  across: (pieces, lays) => [
-    pieces.flatMap((piece) => (pieces.length === 1 ? inRows(piece, lays).flat() : (oneCell(piece, lays)[0] ?? []))),
+type Languages = readonly (string | undefined)[];
+type Spreader = (pieces: readonly Content[], languages: Languages, lays: Lays) => Rows;
+
+const spreaders: { readonly [S in Spread]: Spreader } = {
+  down: (pieces, languages, lays) =>
+    pieces.flatMap((piece, at) =>
+      inLanguage(pieces.length === 1 ? inRows(piece, lays) : oneCell(piece, lays), languages[at]),
+    ),
+  across: (pieces, languages, lays) => [
+    pieces.flatMap((piece, at) =>
+      inLanguage(pieces.length === 1 ? inRows(piece, lays) : oneCell(piece, lays), languages[at]).flat(),
+    ),
   ],
-  rows: (pieces, lays) =>
-    pieces.map((piece) =>
-      eachOf(piece).flatMap((part) => (part.shape === 'cells' ? part.rows.flat() : (oneCell(part, lays)[0] ?? []))),
+  rows: (pieces, languages, lays) =>
+    pieces.map((piece, at) =>
+      eachOf(piece).flatMap((part) =>
+        inLanguage(part.shape === 'cells' ? inRows(part, lays) : oneCell(part, lays), languages[at]).flat(),
+      ),
     ),
   cell: (pieces) => [[wordCell(pieces.map((piece) => lines(piece)).join('\n'))]],
-  range: (pieces, lays) => pieces.flatMap((piece) => inRows(piece, lays)),
+  range: (pieces, languages, lays) => pieces.flatMap((piece, at) => inLanguage(inRows(piece, lays), languages[at])),
 };
+
+/** The words of a piece that may write values, with its language. */
+const inLanguage = (rows: Rows, language: string | undefined): Rows =>
+  language === undefined
+    ? rows
+    : rows.map((row) => row.map((cell) => (cell?.written ? { ...cell, written: { language } } : cell)));
+
+/** The grid with values where words write some; those of one column and language are read together. */
+function withValues(rows: readonly (readonly (WayCell | undefined)[])[], reads: boolean, notes: Note[]): Grid {
+  const grid: (GridCell | undefined)[][] = rows.map((row) => row.map(withoutMark));
+  if (!reads) return grid;
+  const readers = new Map<string | undefined, ValueReader>();
+  for (let column = 0; column < (rows[0]?.length ?? 0); column++) {
+    const places = rows.flatMap((row, at) => {
+      const written = row[column]?.written;
+      return written ? [{ at, ...written }] : [];
+    });
+    for (const language of new Set(places.map((place) => place.language))) {
+      const reader = readers.get(language) ?? new ValueReader(language);
+      readers.set(language, reader);
+      const own = places.filter((place) => place.language === language);
+      const { values, ambiguity } = reader.readColumn(own.map(({ at }) => cellText(grid[at]?.[column] as Cell)));
+      if (ambiguity) notes.push(ambiguousNote(ambiguity));
+      own.forEach(({ at }, index) => {
+        const [value, cell] = [values[index], grid[at]?.[column]];
+        const line = grid[at];
+        if (value && cell && line) line[column] = { ...cell, ...value } as GridCell;
+      });
+    }
+  }
+  return grid;
+}
+
+function withoutMark(cell: WayCell | undefined): GridCell | undefined {
+  if (!cell?.written) return cell;
+  const { written: _, ...rest } = cell;
+  return rest as GridCell;
+}
 
 /** Everything of a piece in one cell: a cell or a picture as it is, else its words. */
 function oneCell(content: Content, lays: Lays): Rows {
   if (content.shape === 'cells' && content.rows.length === 1 && content.rows[0]?.length === 1)
-    return [[...content.rows[0]]];
+    return rangeRows(content);
   const [picture, ...others] = picturesIn(content);
   if (picture && others.length === 0 && lays(picture) && isAlone(content)) return [[pictureCell(picture)]];
-  if (content.shape === 'run') return [[runCell(content.inlines)]];
+  if (content.shape === 'run') return [[writtenCell(content.inlines)]];
   const [only] = asBlocks(content);
   if (content.shape === 'blocks' && content.blocks.length === 1 && only?.type === 'paragraph')
-    return [[runCell(only.inlines)]];
+    return [[writtenCell(only.inlines)]];
   return [[wordCell(lines(content))]];
 }
 
@@ -109,9 +169,15 @@ const lines = (content: Content): string =>
         .map((block) => (block.type === 'picture' ? (block.alt ?? '') : blocksText([block])))
         .join('\n');
 
+/** The cells of a range; where its source had no types, its words may write values. */
+const rangeRows = ({ rows, untyped }: CellsContent): Rows =>
+  rows.map((row) =>
+    row.map((cell): WayCell => (untyped && cell.type === 'text' ? { ...cell, written: undecided } : cell)),
+  );
+
 /** A cell a block, an item and a table's row its own row; pictures stand below the words that they stood among. */
 function inRows(content: Content, lays: Lays): Rows {
-  if (content.shape === 'cells') return content.rows.map((row) => [...row]);
+  if (content.shape === 'cells') return rangeRows(content);
   return asBlocks(content).flatMap((block) => blockRows(block, lays));
 }
 
@@ -127,11 +193,12 @@ function blockRows(block: Block, lays: Lays): Rows {
     case 'paragraph':
     case 'heading': {
       const inlines = block.inlines.filter((inline) => inline.type !== 'picture' || !lays(inline));
-      return [...(inlines.length > 0 ? [[runCell(inlines)]] : []), ...pictureRows([block], lays)];
+      const cell = block.type === 'heading' ? runCell(inlines) : writtenCell(inlines);
+      return [...(inlines.length > 0 ? [[cell]] : []), ...pictureRows([block], lays)];
     }
     case 'list':
       return block.items.flatMap(({ blocks }) => [
-        [wordCell(blocksText(withoutLaid(blocks, lays), '\n'))],
+        [blocksCell(withoutLaid(blocks, lays))],
         ...pictureRows(blocks, lays),
       ]);
     case 'table':
@@ -150,20 +217,16 @@ function blockRows(block: Block, lays: Lays): Rows {
 /** A table's cells with their spans; headings are bold, as a sheet has no other sign for them. */
 const tableRows = (table: Table, lays: Lays): Rows =>
   tableGrid(table).map((line, row) =>
-    line.map((placed, column): GridCell | undefined => {
+    line.map((placed, column): WayCell | undefined => {
       if (!placed || placed.row !== row || placed.column !== column) return { type: 'empty' };
       const { blocks, columnSpan, rowSpan, background } = placed.cell;
-      const [only] = blocks;
+      const isHeading = row < (table.headerRows ?? 0);
+      const value = findValue(placed.cell);
       const [picture] = isAlone({ shape: 'blocks', blocks }) ? picturesIn({ shape: 'blocks', blocks }) : [];
-      const own =
-        picture && lays(picture)
-          ? pictureCell(picture)
-          : blocks.length === 1 && only?.type === 'paragraph'
-            ? runCell(only.inlines)
-            : wordCell(blocksText(blocks, '\n'));
-      const marks: Marks = { ...own.marks, ...(row < (table.headerRows ?? 0) && { bold: true as const }) };
+      const own = picture && lays(picture) ? pictureCell(picture) : blocksCell(blocks, isHeading);
+      const marks: Marks = { ...own.marks, ...(isHeading && { bold: true as const }) };
       return {
-        ...own,
+        ...(value ? { ...withoutMark(own), ...value } : own),
         ...(Object.keys(marks).length > 0 && { marks }),
         ...(columnSpan !== undefined && { columnSpan }),
         ...(rowSpan !== undefined && { rowSpan }),
@@ -183,13 +246,27 @@ function runCell(inlines: readonly Inline[]): Cell {
     : { type: 'text', value: words, ...(Object.keys(marks).length > 0 && { marks }) };
 }
 
+/** Words that may write a value, of which not only some are raised, a note or a picture. */
+const undecided = { language: undefined } as const;
+function writtenCell(inlines: readonly Inline[]): WayCell {
+  const cell = runCell(inlines);
+  return cell.type === 'text' && plainWords(inlines) !== undefined ? { ...cell, written: undecided } : cell;
+}
+
+/** Blocks in one cell: words of one paragraph with their marks, which may write a value below headings. */
+function blocksCell(blocks: readonly Block[], isHeading = false): WayCell {
+  const [only] = blocks;
+  if (blocks.length !== 1 || only?.type !== 'paragraph') return wordCell(blocksText(blocks, '\n'));
+  return isHeading ? runCell(only.inlines) : writtenCell(only.inlines);
+}
+
 function cellMarks({ code: _, position: __, language: ___, background: ____, ...marks }: Marks): Marks {
   return marks;
 }
 
 const wordCell = (words: string): Cell => (words === '' ? { type: 'empty' } : { type: 'text', value: words });
 
-function even(rows: Rows): Grid {
+function even(rows: Rows): Rows {
   const width = rows.reduce((most, row) => Math.max(most, row.length), 0);
   return rows.map((row) => [...row, ...Array.from({ length: width - row.length }, () => undefined)]);
 }

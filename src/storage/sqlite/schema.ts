@@ -2,7 +2,7 @@
 export const applicationId = 0x44727772;
 
 /** Rises with every change of the tables. */
-export const schemaVersion = 5;
+export const schemaVersion = 6;
 
 /**
  * Rows are numbered by when their snippets were taken, so that the newest come first from the index of words. Heads stand
@@ -133,4 +133,6 @@ export const upgrades: Readonly<Record<number, string>> = {
   `,
   // What is in `alike` is written anew.
   4: 'PRAGMA user_version = 5',
+  // Heads may tell a language from here on, tables a value and ranges that they have no types, which older programs refuse.
+  5: 'PRAGMA user_version = 6',
 };

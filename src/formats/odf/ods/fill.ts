@@ -10,4 +10,4 @@ export async function slotsOds(source: Source, tools?: ReadTools): Promise<reado
 }
 
 export const fillOds = (source: Source, values: ReadonlyMap<string, SlotValue>, tools?: ReadTools): Promise<Filled> =>
-  fillCells(source, values, (form, place, insertion) => insertOds(form, place, insertion, tools));
+  fillCells(source, values, (form, place, insertion) => insertOds(form, place, insertion, tools), tools?.language);

@@ -10,4 +10,4 @@ export async function slotsXlsx(source: Source, tools?: ReadTools): Promise<read
 }
 
 export const fillXlsx = (source: Source, values: ReadonlyMap<string, SlotValue>, tools?: ReadTools): Promise<Filled> =>
-  fillCells(source, values, (form, place, insertion) => insertXlsx(form, place, insertion, tools));
+  fillCells(source, values, (form, place, insertion) => insertXlsx(form, place, insertion, tools), tools?.language);
