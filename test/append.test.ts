@@ -63,13 +63,7 @@ describe('putting contents together', () => {
       'line',
       doc(table(1, ['a', 'b'], ['1', '2'], ['3', '4'])),
     ],
-    [
-      'a row to a range as wide',
-      cells(['1', '2']),
-      cells(['3', '4']),
-      'line',
-      cells(['1', '2'], ['3', '4']),
-    ],
+    ['a row to a range as wide', cells(['1', '2']), cells(['3', '4']), 'line', cells(['1', '2'], ['3', '4'])],
     [
       'a table of another width stands under it',
       doc(table(0, ['a'])),

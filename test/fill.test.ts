@@ -1,5 +1,6 @@
 import { parseFragment } from 'drawer';
 import { type Format, formatNamed, type Slot, type SlotValue, type Source, sourceOf } from 'drawer/formats';
+import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import { documentSource, openDocument, workbookSource } from './support/office.ts';
 
@@ -76,6 +77,109 @@ describe('a document', () => {
     const field = (inside: string): string =>
       `<w:p><w:r><w:fldChar w:fldCharType="begin"><w:ffData><w:name w:val="Old"/></w:ffData></w:fldChar></w:r><w:r><w:instrText>FORMTEXT</w:instrText></w:r><w:r><w:fldChar w:fldCharType="separate"/></w:r>${inside}<w:r><w:fldChar w:fldCharType="end"/></w:r></w:p>`;
     expect(await body(field(run('     ')), { Old: 'new' })).toBe(field(`<w:r>${t('new')}</w:r>`));
+  });
+});
+
+describe('fields of a document keep their structure', () => {
+  const mark = (type: string, data = ''): string =>
+    `<w:r><w:fldChar w:fldCharType="${type}"${data === '' ? '/' : `>${data}</w:fldChar`}></w:r>`;
+  const code = (words: string): string => `<w:r><w:instrText xml:space="preserve"> ${words} </w:instrText></w:r>`;
+  const words = (text: string): string => `<w:r><w:t>${text}</w:t></w:r>`;
+  const data = (name: string, inside: string): string =>
+    `<w:ffData><w:name w:val="${name}"/><w:enabled/>${inside}</w:ffData>`;
+  /** As Word writes them: a bookmark of the same name around the whole field. */
+  const named = (id: number, name: string, field: string): string =>
+    `<w:bookmarkStart w:id="${id}" w:name="${name}"/>${field}<w:bookmarkEnd w:id="${id}"/>`;
+  const kinds = {
+    text: (name: string) =>
+      `${mark('begin', data(name, '<w:textInput/>'))}${code('FORMTEXT')}${mark('separate')}${words('old')}${mark('end')}`,
+    check: (name: string) =>
+      `${mark('begin', data(name, '<w:checkBox><w:sizeAuto/><w:default w:val="0"/></w:checkBox>'))}${code('FORMCHECKBOX')}${mark('end')}`,
+    list: (name: string) =>
+      `${mark('begin', data(name, '<w:ddList><w:listEntry w:val="Hull"/><w:listEntry w:val="Deck"/></w:ddList>'))}${code('FORMDROPDOWN')}${mark('end')}`,
+    page: () => `${mark('begin')}${code('PAGE')}${mark('separate')}${words('1')}${mark('end')}`,
+    control: (name: string) =>
+      `<w:sdt><w:sdtPr><w:alias w:val="${name}"/></w:sdtPr><w:sdtContent>${words('old')}</w:sdtContent></w:sdt>`,
+    nested: (name: string) =>
+      `<w:sdt><w:sdtPr><w:alias w:val="around ${name}"/></w:sdtPr><w:sdtContent>${words('a')}<w:sdt><w:sdtPr><w:alias w:val="${name}"/></w:sdtPr><w:sdtContent>${words('old')}</w:sdtContent></w:sdt></w:sdtContent></w:sdt>`,
+    within: (name: string) =>
+      `<w:sdt><w:sdtPr><w:alias w:val="${name}"/></w:sdtPr><w:sdtContent>${mark('begin')}${code('DATE')}${mark('separate')}${words('1 May')}${mark('end')}</w:sdtContent></w:sdt>`,
+  } as const;
+  type Kind = keyof typeof kinds;
+
+  const marksOf = (xml: string): Record<string, number> => {
+    const counts: Record<string, number> = {};
+    for (const [found] of xml.matchAll(
+      /fldCharType="\w+"|<\/?w:(?:sdt|sdtContent|bookmarkStart|bookmarkEnd|instrText|ffData)\b/g,
+    ))
+      counts[found] = (counts[found] ?? 0) + 1;
+    return counts;
+  };
+  const valueFor = ({ kind, choices = [] }: Slot): SlotValue =>
+    kind === 'check' ? true : kind === 'choice' ? (choices.at(-1) ?? '') : kind === 'number' ? 12 : 'new words';
+
+  it('whatever they are, nested and named as they may be; each is listed once', async () => {
+    const form = await load('docx');
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.record({ kind: fc.constantFrom(...(Object.keys(kinds) as Kind[])), isNamed: fc.boolean() }), {
+          minLength: 1,
+          maxLength: 8,
+        }),
+        async (fields) => {
+          const paragraphs = fields.map(({ kind, isNamed }, at) => {
+            const field = kinds[kind](`F${at}`);
+            return `<w:p>${words(`Label ${at}: `)}${isNamed ? named(at, `F${at}`, field) : field}</w:p>`;
+          });
+          const source = documentSource({ body: paragraphs.join('') });
+          const slots = await form.slots(source);
+          expect(new Set(slots.flatMap((slot) => slot.names)).size).toBe(slots.length);
+          const bytes = (await form.fill(source, new Map(slots.map((slot) => [slot.key, valueFor(slot)])))).bytes;
+          const xml = strFromU8(unzipSync(bytes)['word/document.xml'] as Uint8Array);
+          expect(marksOf(xml)).toEqual(marksOf(paragraphs.join('')));
+          expect((await form.slots(sourceOf(bytes, 'x.docx'))).map(({ key }) => key)).toEqual(
+            slots.map(({ key }) => key),
+          );
+          for (const at of fields.keys()) expect(xml).toContain(`Label ${at}: `);
+          const filled = fields.filter(({ kind }) => /^(?:text|control|nested)$/.test(kind)).length;
+          expect(xml.match(/new words/g)?.length ?? 0).toBe(filled);
+        },
+      ),
+      { numRuns: 150 },
+    );
+  });
+
+  it('boxes and lists take their own values only', async () => {
+    const form = await load('docx');
+    const source = documentSource({ body: `<w:p>${kinds.check('Yes')}${kinds.list('Part')}</w:p>` });
+    expect((await form.slots(source)).map(({ kind, choices }) => [kind, choices])).toEqual([
+      ['check', undefined],
+      ['choice', ['Hull', 'Deck']],
+    ]);
+    const filled = await form.fill(
+      source,
+      new Map<string, SlotValue>([
+        ['Yes', true],
+        ['Part', 'Deck'],
+      ]),
+    );
+    const xml = strFromU8(unzipSync(filled.bytes)['word/document.xml'] as Uint8Array);
+    expect(xml).toContain('<w:default w:val="0"/><w:checked w:val="1"/></w:checkBox>');
+    expect(xml).toContain('<w:ddList><w:result w:val="1"/><w:listEntry');
+    for (const [key, value] of [
+      ['Yes', 'no'],
+      ['Part', 'Mast'],
+    ] as const)
+      await expect(form.fill(source, new Map([[key, value]]))).rejects.toMatchObject({ code: 'invalid' });
+  });
+
+  it('those that an office program keeps in an open text, too', async () => {
+    const inside =
+      '<text:p>Name: <text:bookmark-start text:name="Text1"/><field:fieldmark-start xmlns:field="urn:openoffice:names:experimental:ooo-ms-interop:xmlns:field:1.0" text:name="Text1" field:type="vnd.oasis.opendocument.field.FORMTEXT"><field:param field:name="Description" field:value="x"/></field:fieldmark-start>old<field:fieldmark-end xmlns:field="urn:openoffice:names:experimental:ooo-ms-interop:xmlns:field:1.0"/><text:bookmark-end text:name="Text1"/></text:p>';
+    const source = openDocument('text', { body: inside });
+    expect(names(await (await load('odt')).slots(source))).toEqual(['Text1']);
+    const xml = strFromU8(unzipSync(await fill('odt', source, { Text1: 'Ada' }))['content.xml'] as Uint8Array);
+    expect(xml).toContain(inside.replace('>old<', '>Ada<'));
   });
 });
 

@@ -26,6 +26,7 @@ export const namespaces: Namespaces = new Map([
   ['http://www.w3.org/2000/svg', 'svg'],
   ['http://www.w3.org/1999/xlink', 'xlink'],
   ['http://www.w3.org/1998/Math/MathML', 'math'],
+  ['urn:openoffice:names:experimental:ooo-ms-interop:xmlns:field:1.0', 'field'],
   ['urn:org:documentfoundation:names:experimental:office:xmlns:loext:1.0', 'loext'],
   ['urn:org:documentfoundation:names:experimental:calc:xmlns:calcext:1.0', 'calcext'],
 ]);

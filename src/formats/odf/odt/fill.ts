@@ -14,7 +14,10 @@ interface OdtSlot extends Extent {
   readonly slot: Slot;
 }
 
-/** The placeholders, input fields and named bookmarks of a text (ISO/IEC 26300-1, 7.7.1, 7.4.9 and 6.2.1). */
+/**
+ * The placeholders, input fields and named bookmarks of a text (ISO/IEC 26300-1, 7.7.1, 7.4.9 and 6.2.1), and the form fields
+ * that office programs keep of Word documents.
+ */
 export async function slotsOdt(source: Source, tools?: ReadTools): Promise<readonly Slot[]> {
   const edit = new PackageEdit(source, await openOdf(source, tools));
   await edit.load(contentPart);
@@ -54,7 +57,13 @@ function readSlots(text: string): OdtSlot[] {
 
 class SlotReader implements XmlHandler {
   readonly slots: OdtSlot[] = [];
-  readonly #bookmarks = new Map<string, { readonly start: number; readonly paragraph: number }>();
+  readonly #bookmarks = new Map<
+    string,
+    { readonly start: number; readonly paragraph: number; readonly fields: number }
+  >();
+  /** How many fields were met: a bookmark around one must not be filled. */
+  #fields = 0;
+  #mark: { readonly name: string; readonly start: number; readonly paragraph: number } | undefined;
   readonly #keys = new Set<string>();
   #extent: Extent = { start: 0, end: 0 };
   #paragraph = 0;
@@ -74,8 +83,14 @@ class SlotReader implements XmlHandler {
         words: '',
       };
     const mark = a['text:name'] ?? '';
+    if (name.startsWith('field:') || name === 'text:text-input' || name === 'loext:content-control') this.#fields++;
+    if (name === 'field:fieldmark-start')
+      this.#mark = a['field:type']?.endsWith('FORMTEXT')
+        ? { name: mark, start: this.#extent.end, paragraph: this.#paragraph }
+        : undefined;
+    if (name === 'field:fieldmark-end') this.#closeMark();
     if (name === 'text:bookmark-start')
-      this.#bookmarks.set(mark, { start: this.#extent.end, paragraph: this.#paragraph });
+      this.#bookmarks.set(mark, { start: this.#extent.end, paragraph: this.#paragraph, fields: this.#fields });
     if (name === 'text:bookmark-end') this.#closeBookmark(mark);
   }
 
@@ -85,6 +100,7 @@ class SlotReader implements XmlHandler {
 
   close(name: string): void {
     const field = this.#field;
+    if (name === 'field:fieldmark-start' && this.#mark) this.#mark = { ...this.#mark, start: this.#extent.end };
     if (!field || (name !== 'text:placeholder' && name !== 'text:text-input')) return;
     this.#field = undefined;
     const shown = field.words.replace(/^<|>$/g, '').trim();
@@ -100,8 +116,17 @@ class SlotReader implements XmlHandler {
   /** Those that programs make for themselves begin with a low line; one that spans paragraphs is no field. */
   #closeBookmark(name: string): void {
     const bookmark = this.#bookmarks.get(name);
-    if (bookmark?.paragraph === this.#paragraph && !name.startsWith('_') && !name.startsWith('__'))
+    if (bookmark?.fields !== this.#fields) return;
+    if (bookmark.paragraph === this.#paragraph && !name.startsWith('_') && !name.startsWith('__'))
       this.#add([name], { start: bookmark.start, end: this.#extent.start });
+  }
+
+  /** The words between the marks of a form field; its parameters stand within the first of them. */
+  #closeMark(): void {
+    const mark = this.#mark;
+    this.#mark = undefined;
+    if (mark && mark.name !== '' && mark.paragraph === this.#paragraph)
+      this.#add([mark.name], { start: mark.start, end: this.#extent.start });
   }
 
   #add(names: readonly string[], place: Extent): void {

@@ -1,12 +1,13 @@
 import type { Filled, ReadTools, Slot, SlotValue, Source } from '../../format.ts';
 import { checkUnsigned } from '../../package/signed.ts';
+import { checkFits } from '../../slot-values.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { writtenDate } from '../../written-date.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { openPackage, readRelationships, relatedPart } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
 import { propertiesIn, propertiesSource } from './properties.ts';
-import { type DocumentSlot, readSlots } from './slots.ts';
+import { type DocumentSlot, type LegacyValue, readSlots } from './slots.ts';
 
 /** The content controls, named bookmarks and form fields of a document. */
 export async function slotsDocx(source: Source, tools?: ReadTools): Promise<readonly Slot[]> {
@@ -38,9 +39,11 @@ export async function fillDocx(
 
 function slotEdits(
   text: string,
-  { slot, start, end, format, language, checked, signs, placeholder }: DocumentSlot,
+  { slot, start, end, format, language, checked, signs, placeholder, legacy }: DocumentSlot,
   value: SlotValue,
 ): TextEdit[] {
+  checkFits(slot, value);
+  if (legacy) return [legacyEdit(slot, legacy, value)];
   const edits: TextEdit[] = placeholder ? [{ ...placeholder, replacement: '' }] : [];
   if (slot.kind === 'check') {
     if (checked)
@@ -53,6 +56,12 @@ function slotEdits(
   const words =
     slot.kind === 'date' && typeof value === 'string' ? writtenDate(value, format, language) : String(value);
   return [...edits, contentEdit(text, start, end, words)];
+}
+
+/** A box or a list of an older form: its value stands in an element, and its field shows no words. */
+function legacyEdit({ choices = [] }: Slot, { kind, at, isClosed, prefix }: LegacyValue, value: SlotValue): TextEdit {
+  const written = kind === 'checked' ? (value ? '1' : '0') : String(choices.indexOf(String(value)));
+  return { ...at, replacement: `<${prefix}${kind} ${prefix}val="${written}"${isClosed ? '/' : ''}>` };
 }
 
 /** New words in what a slot holds: one run that looks like the first there, in the first paragraph if it holds paragraphs. */

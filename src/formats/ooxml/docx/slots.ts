@@ -16,13 +16,26 @@ export interface DocumentSlot extends Extent {
   readonly signs: readonly [ticked: string, unticked: string];
   /** The mark of words that only hold the place. */
   readonly placeholder: Extent | undefined;
+  /** Of an older form field: what says its value beside its words, or instead of them. */
+  readonly legacy?: LegacyValue | undefined;
+}
+
+/** Where an older form field keeps its value (17.16.7, 17.16.9): in an element of its own, or else behind another one. */
+export interface LegacyValue {
+  readonly kind: 'checked' | 'result';
+  readonly at: Extent;
+  /** Whether the element is one tag. */
+  readonly isClosed: boolean;
+  /** The prefix of the elements around, with its colon. */
+  readonly prefix: string;
 }
 
 /** The slots of a document's main part in reading order. */
 export function readSlots(text: string, part: string): DocumentSlot[] {
-  const reader = new SlotReader();
+  const reader = new SlotReader(text);
   scanXmlText(text, part, namespaces, reader);
-  return reader.slots.sort((one, other) => one.start - other.start);
+  const placeOf = ({ start, legacy }: DocumentSlot): number => legacy?.at.start ?? start;
+  return reader.slots.sort((one, other) => placeOf(one) - placeOf(other));
 }
 
 interface OpenControl {
@@ -40,11 +53,19 @@ interface OpenControl {
   holdsMore: boolean;
 }
 
+/** A complex field (17.16.18) that is open; only those with form data are slots. */
 interface OpenField {
   readonly names: string[];
-  readonly kind: SlotKind;
+  readonly choices: string[];
+  isForm: boolean;
+  kind: SlotKind;
+  legacy: LegacyValue | undefined;
+  readonly paragraph: number;
+  isSeparated: boolean;
+  /** Behind the run of its separator. */
   start: number;
-  end: number;
+  /** Whether another field begins in it, which words must not replace. */
+  holdsMore: boolean;
 }
 
 /** Hears content controls (17.5.2), bookmarks (17.13.6) and the older form fields (17.16.17). */
@@ -54,14 +75,20 @@ class SlotReader implements XmlHandler {
   readonly #controls: OpenControl[] = [];
   readonly #bookmarks = new Map<
     string,
-    { readonly name: string; readonly start: number; readonly paragraph: number }
+    { readonly name: string; readonly start: number; readonly paragraph: number; readonly marks: number }
   >();
   #extent: Extent = { start: 0, end: 0 };
   #paragraph = 0;
-  #field: OpenField | undefined;
+  readonly #fields: OpenField[] = [];
+  /** How many marks of fields were met: a bookmark around one must not be filled. */
+  #marks = 0;
   #runStart = 0;
   #inProperties = false;
-  #separated = false;
+  readonly #text: string;
+
+  constructor(text: string) {
+    this.#text = text;
+  }
 
   at(start: number, end: number): void {
     this.#extent = { start, end };
@@ -86,11 +113,12 @@ class SlotReader implements XmlHandler {
     if (name === 'w:sdtPr') this.#inProperties = false;
     if (name === 'w:sdtContent' && control) control.end = this.#extent.start;
     if (name === 'w:sdt') this.#closeControl();
-    if (name === 'w:r' && this.#separated && this.#field && this.#field.start === 0)
-      this.#field.start = this.#extent.end;
+    const field = this.#fields.at(-1);
+    if (name === 'w:r' && field?.isSeparated && field.start === 0) field.start = this.#extent.end;
   }
 
   #openControl(): void {
+    this.#marks++;
     const around = this.#controls.at(-1);
     if (around) around.holdsMore = true;
     this.#controls.push({
@@ -137,28 +165,82 @@ class SlotReader implements XmlHandler {
   #openBookmark(a: Attributes): void {
     const name = a['w:name'] ?? '';
     if (name !== '' && !name.startsWith('_'))
-      this.#bookmarks.set(a['w:id'] ?? '', { name, start: this.#extent.end, paragraph: this.#paragraph });
+      this.#bookmarks.set(a['w:id'] ?? '', {
+        name,
+        start: this.#extent.end,
+        paragraph: this.#paragraph,
+        marks: this.#marks,
+      });
   }
 
   #closeBookmark(a: Attributes): void {
     const bookmark = this.#bookmarks.get(a['w:id'] ?? '');
-    if (!bookmark || bookmark.paragraph !== this.#paragraph || this.#controls.length > 0) return;
+    const holdsField = bookmark?.marks !== this.#marks || this.#fields.length > 0;
+    if (!bookmark || bookmark.paragraph !== this.#paragraph || this.#controls.length > 0 || holdsField) return;
     this.#add({ names: [bookmark.name], kind: 'text' }, { start: bookmark.start, end: this.#extent.start });
   }
 
   #readField(name: string, a: Attributes): void {
-    if (name === 'w:ffData') this.#field = { names: [], kind: 'text', start: 0, end: 0 };
-    if (name === 'w:name' && this.#field && this.#field.start === 0 && a['w:val']) this.#field.names.push(a['w:val']);
-    if (name !== 'w:fldChar') return;
-    if (a['w:fldCharType'] === 'separate') this.#separated = true;
-    if (a['w:fldCharType'] !== 'end') return;
-    if (this.#field && this.#separated && this.#field.start > 0 && this.#field.names.length > 0)
-      this.#add(
-        { names: this.#field.names, kind: this.#field.kind },
-        { start: this.#field.start, end: this.#runStart },
-      );
-    this.#field = undefined;
-    this.#separated = false;
+    if (name === 'w:fldChar') return this.#readMark(a['w:fldCharType']);
+    const field = this.#fields.at(-1);
+    if (name === 'w:ffData' && field) field.isForm = true;
+    else if (field?.isForm && !field.isSeparated) this.#readFormData(field, name, a['w:val']);
+  }
+
+  get #isClosed(): boolean {
+    return this.#text[this.#extent.end - 2] === '/';
+  }
+
+  /** The data of an older form field (17.16.17): its name and, of a box or a list, where its value stands. */
+  #readFormData(field: OpenField, name: string, value = ''): void {
+    const legacy = (kind: LegacyValue['kind'], stands: boolean): void => {
+      const { start, end } = this.#extent;
+      const [, prefix = ''] = /^<([\w.-]+:)?/.exec(this.#text.slice(start, end)) ?? [];
+      field.legacy = { kind, isClosed: !stands || this.#isClosed, prefix, at: { start: stands ? start : end, end } };
+    };
+    if (name === 'w:name' && value !== '') field.names.push(value);
+    if (name === 'w:type' && value === 'number') field.kind = 'number';
+    if (name === 'w:type' && value === 'date') field.kind = 'date';
+    if (name === 'w:checkBox' || name === 'w:ddList') {
+      field.kind = name === 'w:checkBox' ? 'check' : 'choice';
+      if (!this.#isClosed) legacy(name === 'w:checkBox' ? 'checked' : 'result', false);
+    }
+    // What says the value comes behind the size and the default.
+    if (field.kind === 'check' && /^w:(?:size|sizeAuto|default)$/.test(name)) legacy('checked', false);
+    if (field.kind === 'check' && name === 'w:checked') legacy('checked', true);
+    if (field.kind === 'choice' && name === 'w:result') legacy('result', true);
+    if (name === 'w:listEntry') field.choices.push(value);
+  }
+
+  #readMark(type: string | undefined): void {
+    this.#marks++;
+    for (const control of this.#controls) control.holdsMore = true;
+    if (type === 'begin') {
+      for (const field of this.#fields) field.holdsMore = true;
+      this.#fields.push({
+        names: [],
+        choices: [],
+        isForm: false,
+        kind: 'text',
+        legacy: undefined,
+        paragraph: this.#paragraph,
+        isSeparated: false,
+        start: 0,
+        holdsMore: false,
+      });
+    }
+    const field = this.#fields.at(-1);
+    if (type === 'separate' && field) field.isSeparated = true;
+    if (type === 'end') this.#closeField(this.#fields.pop());
+  }
+
+  #closeField(field: OpenField | undefined): void {
+    if (!field?.isForm || field.names.length === 0) return;
+    const { names, kind, choices, legacy } = field;
+    if (legacy) return this.#add({ names, kind, ...(kind === 'choice' && { choices }) }, { start: 0, end: 0, legacy });
+    const isWords = field.start > 0 && field.start <= this.#runStart;
+    if (isWords && !field.holdsMore && field.paragraph === this.#paragraph)
+      this.#add({ names, kind }, { start: field.start, end: this.#runStart });
   }
 
   #add(slot: Omit<Slot, 'key'>, place: Extent & Partial<DocumentSlot>): void {
@@ -166,7 +248,7 @@ class SlotReader implements XmlHandler {
     let key = base;
     for (let number = 2; this.#keys.has(key); number++) key = `${base} ${number}`;
     this.#keys.add(key);
-    const { start, end, format, language, checked, signs = ['☒', '☐'], placeholder } = place;
-    this.slots.push({ slot: { key, ...slot }, start, end, format, language, checked, signs, placeholder });
+    const { start, end, format, language, checked, signs = ['☒', '☐'], placeholder, legacy } = place;
+    this.slots.push({ slot: { key, ...slot }, start, end, format, language, checked, signs, placeholder, legacy });
   }
 }
