@@ -10,11 +10,10 @@ import {
   plural,
 } from '../content/index.ts';
 import { notesInWords, type Settings, type Snippet } from '../drawer/index.ts';
-import { findFormatByName, type Insertion, type Side, type Spread, sides, spreads } from '../formats/index.ts';
+import { type Insertion, type Side, type Spread, sides, spreads } from '../formats/index.ts';
 import type { Landed, PasteRequest } from '../node/index.ts';
 import type { Context } from './context.ts';
 import { findPlace } from './gather.ts';
-import { addressBeside } from './pictures.ts';
 
 /** What the commands that put something into files can be told. */
 export interface LandingOptions {
@@ -57,7 +56,6 @@ export async function landingRequests(
   return Promise.all(
     places.map(async (words) => {
       const place = await findPlace(words);
-      const pointsToPictures = findFormatByName(place.file)?.name === 'markdown';
       const insertion: Insertion = {
         content,
         media,
@@ -69,7 +67,6 @@ export async function landingRequests(
         ...(over && { over }),
         ...(asWords && { asWords }),
         ...(author !== undefined && { author, date: now.toISOString() }),
-        ...(pointsToPictures && { pictureAddress: addressBeside(place.file) }),
       };
       return { place, insertion };
     }),
@@ -96,6 +93,8 @@ export function reportLanded(
         : `; ${preview ? 'it would replace' : 'it replaced'} ${cells === undefined ? quoted(replaced) : replaced}`;
     print(`${verb} ${what} into ${file}${isNew ? ' (new)' : ''}${place}: ${sizeInWords(pasted, each)}${gone}`);
   }
+  for (const { file, pictures } of landed)
+    if (pictures !== undefined) remark(`The pictures of ${file} ${preview ? 'would be' : 'are'} in ${pictures}`);
   const said = notesInWords(
     landed.flatMap(({ notes }) => notes),
     'Note',

@@ -1,13 +1,11 @@
 import { type Content, type Media, plural } from '../content/index.ts';
 import type { Drawer, Snippet } from '../drawer/index.ts';
-import { findFormatByName } from '../formats/index.ts';
 import { type Arrived, pasteIntoDrawer, planPaste, planSnippets, takesSnippets } from '../node/index.ts';
 import type { Place } from '../places/index.ts';
 import type { Context } from './context.ts';
 import { findPlace } from './gather.ts';
 import { type LandingOptions, landingRequests, reportLanded } from './landing.ts';
 import { usualLanguage } from './language.ts';
-import { writePicturesBeside } from './pictures.ts';
 import { leaving, takeOut } from './take-out.ts';
 
 interface Options extends LandingOptions {
@@ -53,7 +51,7 @@ export async function pasteInto(
   options: Options,
   context: Context,
 ): Promise<readonly Snippet[]> {
-  const { snippets, content, media } = pasted;
+  const { snippets } = pasted;
   const places = await sorted(options.into ?? []);
   const planned = await planSnippets(places.files, pasted, options);
   const settings = await drawer.settings();
@@ -72,9 +70,6 @@ export async function pasteInto(
     for (const id of there.ids) ids.add(id);
     reportArrived(place.file, there, snippets, options, context);
   }
-  for (const { place } of requests)
-    if (findFormatByName(place.file)?.name === 'markdown')
-      await writePicturesBeside(place.file, content, media, context);
   const arrived = snippets.filter(({ id }) => ids.has(id));
   const names = [...new Set([...planned, ...landed].map(({ file }) => file))];
   const name = `Pasted ${plural(arrived.length, 'snippet')} into ${names.join(', ')}`;

@@ -259,6 +259,7 @@ export function createProgram(firstWord: string | undefined): Command {
         .description('take the last action back, in files too')
         .option('--list', 'what can be undone and done again')
         .option('--keep', 'what was cut goes back and stays in the drawer too')
+        .option('--skip', 'pass over an action whose file has changed since, and undo the one before it')
         .option('--yes', 'do not ask')
         .option('--json', 'as JSON, for programs')
         .addHelpText('after', `\n${example('drawer undo')}`)

@@ -16,8 +16,8 @@ export interface Deed {
 }
 
 /**
- * Applies changes as one action and remembers how to take it back; nothing to change, or nothing that could be taken back,
- * is no action.
+ * Applies changes as one action and remembers how to take it back; nothing to change is no action. One that cannot be taken
+ * back is remembered by its name alone, so that undo says so rather than take back the one before it.
  */
 export async function commit(
   rows: WritableRows,
@@ -28,7 +28,6 @@ export async function commit(
   const { undoDepth } = await readSettings(rows);
   const { last, forgotten } = await rows.trimActions(undoDepth - 1);
   const inverses = await applyChanges(rows, changes, reshapes);
-  if (inverses.length === 0 && files.length === 0) return releaseForgotten(rows, forgotten);
   await rows.putAction({
     number: last + 1,
     name,

@@ -381,8 +381,10 @@ export class Drawer {
 
   /**
    * Takes the last action back, with what it did to files; gives its name, or `undefined` when there is none. With
-   * `onlyFiles` what was cut from files is put back and stays in the drawer too.
-   * @throws DrawerError `write-failed` when a file has changed since; then nothing is taken back.
+   * `onlyFiles` what was cut from files is put back and stays in the drawer too; with `onSkipped` an action whose files have
+   * changed since is passed over.
+   * @throws DrawerError `write-failed` when a file has changed since; then nothing is taken back. `refused` for an action
+   *   that cannot be taken back, such as a secret's end; the next call takes back the one before it.
    */
   async undo(options?: TurnOptions): Promise<string | undefined> {
     return this.#turn('last done', options);
@@ -398,7 +400,8 @@ export class Drawer {
       (rows, { turn }) => turn(rows, which, this.#tools.files, options),
       import('./turn.ts'),
     );
-    return turned?.name;
+    if (turned?.isFinal) throw (await import('./refusals.ts')).finalAction(turned.action.name);
+    return turned?.action.name;
   }
 
   /** Whether it is sealed under a passphrase. */

@@ -27,6 +27,8 @@ export interface ChangedFile {
 
 /** What a drawer is handed to change files with. */
 export interface FileTool {
+  /** Refuses a file that may not be changed now: one that is read-only, or open in another program. @throws DrawerError */
+  check?(path: string): Promise<void>;
   /** The whole file; `undefined` when it is not there. */
   read(path: string): Promise<Uint8Array | undefined>;
   /** Replaces the file whole or not at all. */
@@ -100,6 +102,7 @@ const stateOf = (bytes: Uint8Array | undefined): string => (bytes ? hashOf(bytes
 export async function checkFileChange(change: FileChange, files: FileTool): Promise<Uint8Array | undefined> {
   const present = await files.read(change.path);
   const state = stateOf(present);
+  if (present && state === change.from && state !== change.to) await files.check?.(change.path);
   if (state === change.from || state === change.to) return present;
   throw cannot(
     change,
@@ -112,5 +115,5 @@ const cannot = ({ path }: FileChange, what: string): DrawerError =>
     code: 'write-failed',
     what,
     where: path,
-    next: 'What the drawer holds is still there: drawer list shows it',
+    next: 'Put it back as it was, or pass this action over: drawer undo --skip. What the drawer holds is still there',
   });

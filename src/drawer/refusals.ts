@@ -29,3 +29,11 @@ export const noSnippet = (id: string): DrawerError =>
     what: `There is no snippet with the id ${id}`,
     next: 'It may have been deleted: look at drawer list',
   });
+
+/** What is said of an action that has no way back. */
+export const finalAction = (name: string): DrawerError =>
+  new DrawerError({
+    code: 'refused',
+    what: `“${name}” cannot be undone: what was secret is gone for good`,
+    next: 'Undo once more to take back the action before it',
+  });

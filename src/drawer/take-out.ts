@@ -33,7 +33,9 @@ export async function removeFrom(
   if (!builtUp) for (const snippet of go) refuseBuiltUp(snippet);
   const secret = go.filter((snippet) => snippet.secret).length;
   const changes = go.map(({ id }): Change => ({ type: 'remove', id }));
-  await commit(rows, { name: `Deleted ${plural(go.length - secret, 'snippet')}`, changes, at });
+  const open = go.length - secret;
+  const name = open > 0 ? `Deleted ${plural(open, 'snippet')}` : `Deleted ${plural(secret, 'secret')}`;
+  await commit(rows, { name, changes, at });
   return { removed: go.length, held: stay.length, erased: secret };
 }
 
@@ -42,6 +44,6 @@ export async function spendIn(rows: WritableRows, ids: readonly string[], at: Da
   const changes: Change[] = [];
   for (const id of new Set(ids))
     if ((await findSnippet(rows, id))?.secret === 'once') changes.push({ type: 'remove', id });
-  await commit(rows, { name: 'Spent', changes, at });
+  await commit(rows, { name: `Pasted ${plural(changes.length, 'secret')} for the only time`, changes, at });
   return changes.length;
 }

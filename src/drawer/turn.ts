@@ -9,23 +9,36 @@ import type { WritableRows } from './storage.ts';
 export interface TurnOptions {
   /** Only files are put back; the snippets stay as they are. */
   readonly onlyFiles?: boolean;
+  /** With it, an action whose files have changed since is told and passed over, and the one before it is taken back. */
+  readonly onSkipped?: (action: Action) => void;
+}
+
+/** What became of the last action. */
+export interface Turned {
+  readonly action: Action;
+  /** It cannot be taken back, and is forgotten, so that the one before it is the last now. */
+  readonly isFinal: boolean;
 }
 
 /**
- * Takes the last action back, or brings the last one taken back again. Files come first: when one cannot be put back,
- * nothing is.
+ * Takes the last action back, or brings the last one taken back again. Its files are looked at first and written last: when
+ * one cannot be put back, nothing is.
  */
 export async function turn(
   rows: WritableRows,
   which: 'last done' | 'first undone',
   tool: FileTool | undefined,
-  { onlyFiles = false }: TurnOptions = {},
-): Promise<Action | undefined> {
-  const action = await rows.findAction(which);
+  { onlyFiles = false, onSkipped }: TurnOptions = {},
+): Promise<Turned | undefined> {
+  const action = onSkipped ? await firstTurnable(rows, tool, onSkipped) : await rows.findAction(which);
   if (!action) return undefined;
-  const files: FileChange[] = [];
-  if (action.files) files.push(...(await changeFiles(rows, action.files, tool)));
+  if (action.changes.length === 0 && !action.files) {
+    await rows.forgetAction(action.number);
+    return { action, isFinal: true };
+  }
+  await checkFiles(action, tool);
   const changes = onlyFiles ? [] : await applyTurned(rows, action);
+  const files = action.files ? await changeFiles(rows, action.files, tool) : [];
   const { files: _, ...rest } = action;
   // What was erased does not come again, so nothing of it is cut from a file again either.
   const isLost = files.length > 0 && !onlyFiles && changes.length < action.changes.length;
@@ -39,7 +52,32 @@ export async function turn(
       state: action.state === 'done' ? 'undone' : 'done',
       ...(files.length > 0 && { files }),
     });
-  return action;
+  return { action, isFinal: false };
+}
+
+/** The newest action whose files are as it left them. */
+async function firstTurnable(
+  rows: WritableRows,
+  tool: FileTool | undefined,
+  onSkipped: (action: Action) => void,
+): Promise<Action | undefined> {
+  const done = (await rows.actions()).filter(({ state }) => state === 'done');
+  for (const action of done.sort((one, other) => other.number - one.number)) {
+    const problem = await checkFiles(action, tool).then(
+      () => undefined,
+      (error: unknown) => error,
+    );
+    if (!problem) return action;
+    if (!DrawerError.is(problem) || problem.code !== 'write-failed') throw problem;
+    onSkipped(action);
+  }
+  return undefined;
+}
+
+async function checkFiles({ files = [] }: Action, tool: FileTool | undefined): Promise<void> {
+  if (files.length === 0) return;
+  const { checkFileChange } = await import('./file-change.ts');
+  for (const file of files) await checkFileChange(file, toolFor(file, tool));
 }
 
 /** Applies an action's changes; gives those that take them back, last first. */
@@ -75,9 +113,8 @@ async function changeFiles(
   files: readonly FileChange[],
   tool: FileTool | undefined,
 ): Promise<readonly FileChange[]> {
-  const { applyFileChange, checkFileChange } = await import('./file-change.ts');
+  const { applyFileChange } = await import('./file-change.ts');
   const back: FileChange[] = [];
-  for (const file of files) await checkFileChange(file, toolFor(file, tool));
   for (const file of files) {
     const { change, between } = await applyFileChange(file, toolFor(file, tool), (hash) => rows.findMedia(hash));
     await rows.putMedia(change.between, between);

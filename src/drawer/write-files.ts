@@ -79,6 +79,7 @@ async function checkUnchanged(files: readonly FileWrite[], tool: FileTool): Prom
         where: path,
         next: 'Close it in other programs and try again; nothing was changed',
       });
+    if (before) await tool.check?.(path);
   }
 }
 

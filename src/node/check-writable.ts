@@ -15,6 +15,7 @@ export async function checkWritable(path: string): Promise<void> {
     throw new DrawerError({
       code: 'write-failed',
       what: 'The file is open in another program',
+      where: path,
       next: 'Close it there and try again; nothing was written',
     });
   await access(path, constants.W_OK).catch((cause: unknown) => {
@@ -22,6 +23,7 @@ export async function checkWritable(path: string): Promise<void> {
       {
         code: 'write-failed',
         what: 'The file may not be written',
+        where: path,
         next: 'Use a copy of it; nothing was written',
       },
       { cause },

@@ -31,6 +31,7 @@ export async function openDrawer(path?: string, options: OpenOptions = {}): Prom
 
 /** The files of this computer; what reads and writes them is loaded when one is. */
 const files: FileTool = {
+  check: async (path) => (await tool()).check?.(path),
   read: async (path) => (await tool()).read(path),
   replace: async (path, bytes) => (await tool()).replace(path, bytes),
   create: async (path, bytes) => (await tool()).create(path, bytes),

@@ -12,6 +12,7 @@ import {
   sourceOf,
 } from '../formats/index.ts';
 import { type Place, printFragment } from '../places/index.ts';
+import { addressBeside, picturesBeside, picturesFolder } from './beside-pictures.ts';
 import { checkWritable } from './check-writable.ts';
 import { exists, openFile } from './files.ts';
 import { nodeDeflate, nodeInflate, nodePack } from './inflate.ts';
@@ -32,6 +33,8 @@ export interface Landed {
   readonly isNew: boolean;
   /** Of a sheet: the cells that were filled. */
   readonly cells?: string | undefined;
+  /** The folder beside it in which its pictures stand; absent where there are none. */
+  readonly pictures?: string | undefined;
 }
 
 export interface PastePlan {
@@ -53,13 +56,18 @@ export interface PasteSettings {
 export async function planPaste(requests: readonly PasteRequest[], settings: PasteSettings = {}): Promise<PastePlan> {
   const files = new Map<string, FileWrite>();
   const landed: Landed[] = [];
-  for (const { place, insertion } of requests) {
+  for (const { place, insertion: asked } of requests) {
     const path = await targetPath(place.file);
+    const pointsToPictures = findFormatByName(path)?.name === 'markdown';
+    const insertion = pointsToPictures ? { ...asked, pictureAddress: addressBeside(path) } : asked;
     try {
       const known = files.get(path);
       const before = known ? known.before : await readTarget(path);
       const now = known?.after ?? before;
       const made = now ? await into(path, now, place, insertion) : await newFile(path, place, insertion, settings);
+      const pictures = pointsToPictures ? await picturesBeside(path, insertion.content, insertion.media) : [];
+      for (const picture of pictures) files.set(picture.path, picture);
+      files.delete(path); // behind its pictures, so that it never points to nothing
       files.set(path, { path, ...(before && { before }), after: made.bytes });
       landed.push({
         file: place.file,
@@ -68,6 +76,7 @@ export async function planPaste(requests: readonly PasteRequest[], settings: Pas
         isNew: now === undefined,
         ...(made.replaced !== undefined && { replaced: made.replaced }),
         ...(made.cells !== undefined && { cells: made.cells }),
+        ...(pictures.length > 0 && { pictures: picturesFolder(path) }),
       });
     } catch (error) {
       throw locate(error, place.file);

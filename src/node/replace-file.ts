@@ -1,6 +1,8 @@
-import { chmod, chown, open, readFile, realpath, rename, rm, stat } from 'node:fs/promises';
+import { chmod, chown, mkdir, open, readFile, realpath, rename, rm, rmdir, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import type { FileTool } from '../drawer/index.ts';
+import { isBesidePicture } from './beside-pictures.ts';
+import { checkWritable } from './check-writable.ts';
 import { codeOf, syncFolder, writeNewFile, writeProblem, writeSynced } from './files.ts';
 
 /**
@@ -38,7 +40,14 @@ export const fileTool: FileTool = {
         throw writeProblem(error, path);
       },
     ),
+  check: checkWritable,
   replace: replaceFile,
-  create: writeNewFile,
-  remove: (path) => rm(path).catch((error: unknown) => Promise.reject(writeProblem(error, path))),
+  async create(path, bytes) {
+    if (isBesidePicture(path)) await mkdir(dirname(path), { recursive: true });
+    await writeNewFile(path, bytes);
+  },
+  async remove(path) {
+    await rm(path).catch((error: unknown) => Promise.reject(writeProblem(error, path)));
+    if (isBesidePicture(path)) await rmdir(dirname(path)).catch(() => {}); // others are still in it
+  },
 };

@@ -10,16 +10,26 @@ export interface UndoOptions {
   readonly json?: boolean;
   /** What could be undone and done again, instead of doing it. */
   readonly list?: boolean;
+  /** Passes over what cannot be taken back since its files have changed. */
+  readonly skip?: boolean;
 }
 
 /** `drawer undo`: takes the last action back. What was cut goes back into its file; whether it stays here too is asked. */
 export async function undo(options: UndoOptions, context: Context): Promise<void> {
   await withDrawer(context, async (drawer) => {
     if (options.list) return listActions(await drawer.history(), options, context);
-    const action = await drawer.lastAction();
+    const action = options.skip ? undefined : await drawer.lastAction();
     const isCut = action?.files !== undefined && action.changes.some(({ type }) => type === 'remove');
     const onlyFiles = isCut && (await staysToo(options, context));
-    const name = await drawer.undo({ onlyFiles });
+    const skipped: Action[] = [];
+    const name = await drawer.undo({
+      onlyFiles,
+      ...(options.skip && { onSkipped: (passed: Action) => skipped.push(passed) }),
+    });
+    for (const passed of skipped)
+      context.remark(
+        `Skipped: ${passed.name} (${filesOf(passed).join(', ')} changed since). It can still be undone later.`,
+      );
     if (options.json) return context.print(JSON.stringify({ undone: name ?? null, files: filesOf(action) }));
     if (name === undefined) return context.print('There is nothing to undo.');
     context.print(`Undone: ${name}.${filesInWords(action)}${onlyFiles ? ' The snippet stays in the drawer.' : ''}`);
@@ -36,8 +46,11 @@ function listActions(actions: readonly Action[], { json }: UndoOptions, { print,
       ),
     );
   if (actions.length === 0) return print('There is nothing to undo.');
-  const inWords = ({ name, at, files = [] }: Action): string =>
-    `  ${name}, ${ageInWords(at, now)}${files.length > 0 ? ` (${files.map(({ path }) => nearby(path)).join(', ')})` : ''}`;
+  const inWords = ({ name, at, changes, files = [] }: Action): string => {
+    const isFinal = changes.length === 0 && files.length === 0;
+    const told = files.length > 0 ? ` (${files.map(({ path }) => nearby(path)).join(', ')})` : '';
+    return `  ${name}, ${ageInWords(at, now)}${told}${isFinal ? ' (cannot be undone)' : ''}`;
+  };
   const [done, undone] = [
     actions.filter(({ state }) => state === 'done'),
     actions.filter(({ state }) => state === 'undone'),

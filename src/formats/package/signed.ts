@@ -10,6 +10,6 @@ export function checkUnsigned(zip: Zip): void {
     throw new DrawerError({
       code: 'unsupported',
       what: 'The file is signed, and a change would break the signature',
-      next: 'Paste into a copy without it; nothing was written',
+      next: 'Use a copy without it; nothing was written',
     });
 }

@@ -1,6 +1,7 @@
 import { columnLetters, maxColumns, maxRows, printFragment, type Span } from '../../../places/index.ts';
 import type { Area } from '../../sheets/area.ts';
 import { namesCells } from '../../sheets/formulas.ts';
+import { checkSheetMayChange } from '../../sheets/protection.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
@@ -37,6 +38,8 @@ export interface SheetPlaces {
   end: number;
   readonly name: string;
   readonly hidden: boolean;
+  /** Whether nobody wants it changed (ISO/IEC 26300-1, 19.713). */
+  readonly isProtected: boolean;
   readonly hiddenColumns: Span[];
   readonly rows: RowPlace[];
 }
@@ -54,6 +57,7 @@ export function emptyOdsCells(
   for (const sheet of reader.sheets) {
     const area = areaOf(sheet.name, sheet.hidden);
     if (!area) continue;
+    checkSheetMayChange(sheet);
     for (const row of sheet.rows) {
       if (row.hidden && !takesHidden) continue;
       const edit = rowEdit(source, row, area, takesHidden ? [] : sheet.hiddenColumns);
@@ -184,7 +188,8 @@ export class SheetPlacesReader implements XmlHandler {
     switch (name) {
       case 'table:table': {
         const hidden = this.#styles.find('table', a['table:style-name']).display === false;
-        this.#sheet = { name: a['table:name'] ?? '', hidden, hiddenColumns: [], rows: [], end };
+        const isProtected = a['table:protected'] === 'true';
+        this.#sheet = { name: a['table:name'] ?? '', hidden, isProtected, hiddenColumns: [], rows: [], end };
         this.sheets.push(this.#sheet);
         this.#column = 0;
         this.#rowNumber = 0;

@@ -6,6 +6,7 @@ import { checkUnsigned } from '../../package/signed.ts';
 import { areaOf } from '../../sheets/area.ts';
 import { type Grid, type GridCell, layOut, needsWrap } from '../../sheets/layout.ts';
 import { heightForPictures, laidSize } from '../../sheets/pictures.ts';
+import { checkSheetMayChange } from '../../sheets/protection.ts';
 import { checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { Declarations } from '../../xml/declared.ts';
@@ -52,7 +53,7 @@ export async function insertOds(
   if (!sheet) throw new DrawerError({ code: 'not-found', what: `There is no sheet “${found.name}”` });
   const corner = { row: area.rows?.from ?? lastRow(sheet) + 1, column: area.columns?.from ?? firstShown(sheet) };
   const target = areaOf(grid, corner.row, corner.column);
-  checkProtected(text, sheet);
+  checkSheetMayChange(sheet);
   const taken = takenCells(text, sheet, grid, corner);
   checkFree(taken, insertion.over);
   const formats = new CellFormats(text);
@@ -79,16 +80,6 @@ const lastRow = ({ rows }: SheetPlaces): number =>
 
 const firstShown = ({ hiddenColumns }: SheetPlaces): number =>
   hiddenColumns.reduce((column, { from, to }) => (from <= column && column <= to ? to + 1 : column), 1);
-
-function checkProtected(text: string, { rows, name }: SheetPlaces): void {
-  const tag = text.slice(Math.max(0, text.lastIndexOf('<table:table ', rows[0]?.start ?? text.length)), rows[0]?.start);
-  if (!/table:protected="true"/.test(tag)) return;
-  throw new DrawerError({
-    code: 'unsupported',
-    what: `The sheet ${name} is protected against changes`,
-    next: 'Take the protection off in an office program first; nothing was written',
-  });
-}
 
 interface Corner {
   readonly row: number;

@@ -1,6 +1,7 @@
 import type { Fragment } from '../../../places/index.ts';
 import type { ReadTools, Removed, Source } from '../../format.ts';
 import { replaceParts } from '../../package/replace.ts';
+import { checkUnsigned } from '../../package/signed.ts';
 import { partBytes } from '../../package/zip.ts';
 import type { Area } from '../../sheets/area.ts';
 import { chosenPictures, pointingNotes } from '../../sheets/content.ts';
@@ -17,6 +18,7 @@ export async function removeOds(
   tools: ReadTools = {},
 ): Promise<Removed> {
   const zip = await openOdf(source, tools);
+  checkUnsigned(zip);
   const decoded = decodeExactly((await partBytes(zip, contentPart)) ?? new Uint8Array());
   let { text } = decoded;
   const pointing: string[] = [];

@@ -1,6 +1,7 @@
 import type { Fragment } from '../../../places/index.ts';
 import type { ReadTools, Removed, Source } from '../../format.ts';
 import { replaceParts } from '../../package/replace.ts';
+import { checkUnsigned } from '../../package/signed.ts';
 import { partBytes } from '../../package/zip.ts';
 import { type Grammar, withoutPlaces } from '../../removal.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
@@ -12,6 +13,7 @@ import { readPackage } from './read.ts';
 /** The document without a place; only its content part changes, and in it only the place. */
 export async function removeOdt(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {
   const zip = await openOdf(source, tools);
+  checkUnsigned(zip);
   const decoded = decodeExactly((await partBytes(zip, contentPart)) ?? new Uint8Array());
   const trace = new Trace();
   const document = await readPackage(zip, { trace, source: decoded });

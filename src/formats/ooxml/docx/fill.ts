@@ -1,5 +1,4 @@
 import type { Filled, ReadTools, Slot, SlotValue, Source } from '../../format.ts';
-import { checkUnsigned } from '../../package/signed.ts';
 import { checkFits } from '../../slot-values.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { writtenDate } from '../../written-date.ts';
@@ -7,6 +6,7 @@ import { escapeText } from '../../xml/write-xml.ts';
 import { openPackage, readRelationships, relatedPart } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
 import { propertiesIn, propertiesSource } from './properties.ts';
+import { checkMayChange } from './protection.ts';
 import { type DocumentSlot, type LegacyValue, readSlots } from './slots.ts';
 
 /** The content controls, named bookmarks and form fields of a document. */
@@ -23,8 +23,9 @@ export async function fillDocx(
   values: ReadonlyMap<string, SlotValue>,
   tools?: ReadTools,
 ): Promise<Filled> {
-  const { zip, main } = await openPackage(source, tools);
-  checkUnsigned(zip);
+  const opened = await openPackage(source, tools);
+  await checkMayChange(opened, { fills: true });
+  const { zip, main } = opened;
   const edit = new OpcEdit(source, zip, tools);
   const settings = relatedPart(zip, await readRelationships(zip, main), 'settings');
   await edit.load(main, settings);

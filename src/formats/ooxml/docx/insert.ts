@@ -1,14 +1,13 @@
-import { DrawerError } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { insertionEdits } from '../../insertion.ts';
-import { checkUnsigned } from '../../package/signed.ts';
 import { type ProseRequest, readForLanding } from '../../read-prose.ts';
 import { applyEdits } from '../../text-edits.ts';
 import { contentTypes, type OpcPackage, openPackage, readRelationships, relatedPart, relationshipsOf } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
 import { readTheme } from '../theme.ts';
 import { DocxLanding } from './landing.ts';
+import { checkMayChange } from './protection.ts';
 import { readPackage } from './read.ts';
 import { readStyles } from './styles.ts';
 
@@ -24,7 +23,7 @@ export async function insertDocx(
 ): Promise<Inserted> {
   const opened = await openPackage(source, tools);
   const { zip, main } = opened;
-  checkUnsigned(zip);
+  await checkMayChange(opened);
   const edit = new OpcEdit(source, zip, tools);
   const parts = await findParts(opened);
   await edit.load(
@@ -34,7 +33,6 @@ export async function insertDocx(
     ...Object.values(parts),
     parts.footnotes && relationshipsOf(parts.footnotes),
   );
-  if (parts.settings !== undefined) checkUnprotected(edit.findText(parts.settings) ?? '');
   const decoded = edit.get(main);
   const read = (request: ProseRequest) => readPackage(opened, request);
   const prose = await readForLanding(read, decoded, fragment, insertion.side);
@@ -79,15 +77,4 @@ function endOfBody(text: string): number {
   if (!section) return bodyEnd;
   const at = Math.max(0, bodyEnd - 20_000) + section.index;
   return /<\/(?:[\w.-]+:)?(?:p|tbl|sdt)>/.test(text.slice(at, bodyEnd)) ? bodyEnd : at;
-}
-
-/** Who protected a document wants nothing changed in it (17.15.1.29). */
-function checkUnprotected(settings: string): void {
-  const [protection] = /<(?:[\w.-]+:)?documentProtection\s[^<>]*>/.exec(settings) ?? [];
-  if (protection === undefined || !/enforcement=["'](?:1|true|on)["']/.test(protection)) return;
-  throw new DrawerError({
-    code: 'unsupported',
-    what: 'The document is protected against changes',
-    next: 'Take the protection off in an office program first; nothing was written',
-  });
 }

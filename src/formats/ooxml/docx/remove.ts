@@ -8,11 +8,13 @@ import type { TextEdit } from '../../text-edits.ts';
 import { Trace } from '../../trace.ts';
 import { unpairedMarkers, xmlGrammar } from '../../xml/grammar.ts';
 import { openPackage } from '../opc.ts';
+import { checkMayChange } from './protection.ts';
 import { readPackage } from './read.ts';
 
 /** The document without a place; only its main part changes, and in it only the place. */
 export async function removeDocx(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {
   const opened = await openPackage(source, tools);
+  await checkMayChange(opened);
   const { zip, main } = opened;
   const decoded = decodeExactly((await partBytes(zip, main)) ?? new Uint8Array());
   const trace = new Trace();

@@ -5,6 +5,7 @@ import { checkUnsigned } from '../../package/signed.ts';
 import { areaOf, type FullArea, overlaps } from '../../sheets/area.ts';
 import { type Grid, layOut, needsWrap } from '../../sheets/layout.ts';
 import { heightForPictures, picturesOf } from '../../sheets/pictures.ts';
+import { checkSheetMayChange, isProtectedPart } from '../../sheets/protection.ts';
 import { cellName, checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { relatedPart } from '../opc.ts';
@@ -50,7 +51,7 @@ export async function insertXlsx(
   const target = areaOf(grid, top, corner.column);
   const rows = findRows(text, new Set(grid.map((_, index) => top + index)));
   const tail = text.slice(rows.end);
-  checkUnprotected(tail);
+  checkSheetMayChange({ name: sheet.name, isProtected: isProtectedPart(tail) });
   const merges = mergesIn(tail);
   checkMerges(merges, grid, target);
   checkHeadings(await readTables(book.zip, sheet), grid, target);
@@ -77,15 +78,6 @@ export async function insertXlsx(
     cells,
     ...(taken.length > 0 && { replaced: takenInWords(taken) }),
   };
-}
-
-function checkUnprotected(text: string): void {
-  if (!/<(?:[\w.-]+:)?sheetProtection\s[^<>]*\bsheet=["'](?:1|true)["']/.test(text)) return;
-  throw new DrawerError({
-    code: 'unsupported',
-    what: 'The sheet is protected against changes',
-    next: 'Take the protection off in an office program first; nothing was written',
-  });
 }
 
 /** Only the first cell of a merged area can hold something (ISO/IEC 29500-1, 18.3.1.55). */

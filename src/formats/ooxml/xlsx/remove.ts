@@ -2,9 +2,11 @@ import type { Fragment, Span } from '../../../places/index.ts';
 import type { ReadTools, Removed, Source } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
 import { type PartChanges, replaceParts } from '../../package/replace.ts';
+import { checkUnsigned } from '../../package/signed.ts';
 import { partBytes } from '../../package/zip.ts';
 import type { Area } from '../../sheets/area.ts';
 import { chosenPictures, pointingNotes } from '../../sheets/content.ts';
+import { checkSheetMayChange, isProtectedPart } from '../../sheets/protection.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import { applyEdits } from '../../text-edits.ts';
 import { withoutCalculations } from './calculation-chain.ts';
@@ -22,6 +24,7 @@ export async function removeXlsx(
   tools: ReadTools = {},
 ): Promise<Removed> {
   const book = await openWorkbook(source, tools);
+  checkUnsigned(book.zip);
   const ofCells = fragments.filter(({ kind }) => kind !== 'picture');
   const places = (await Promise.all(ofCells.map((fragment) => findPlaces(book, fragment)))).flat();
   const notes = new NoteCounter();
@@ -32,6 +35,7 @@ export async function removeXlsx(
     if (!entry) continue;
     const before = changes.get(entry.name) ?? (await partBytes(book.zip, sheet.part)) ?? new Uint8Array();
     const decoded = decodeExactly(before);
+    checkSheetMayChange({ name: sheet.name, isProtected: isProtectedPart(decoded.text) });
     const keep = await headerRows(book, sheet, notes, area);
     const result = emptyCells(decoded.text, sheet, area, { hidden: book.takesHidden, keep });
     emptied.push(...result.emptied);

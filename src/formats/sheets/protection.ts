@@ -1,0 +1,21 @@
+import { DrawerError } from '../../content/index.ts';
+
+/** Refuses to change a sheet that is protected. @throws DrawerError `unsupported` */
+export function checkSheetMayChange({
+  name,
+  isProtected,
+}: {
+  readonly name: string;
+  readonly isProtected: boolean;
+}): void {
+  if (!isProtected) return;
+  throw new DrawerError({
+    code: 'unsupported',
+    what: `The sheet ${name} is protected against changes`,
+    next: 'Take the protection off in an office program first; nothing was written',
+  });
+}
+
+/** Whether a sheet of a workbook is protected (ISO/IEC 29500-1, 18.3.1.85), by its part or what stands behind its rows. */
+export const isProtectedPart = (text: string): boolean =>
+  /<(?:[\w.-]+:)?sheetProtection\s[^<>]*\bsheet=["'](?:1|true)["']/.test(text);

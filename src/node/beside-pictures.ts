@@ -1,0 +1,31 @@
+import { basename, dirname, extname, join } from 'node:path';
+import { type Content, type Media, type Picture, picturesIn } from '../content/index.ts';
+import type { FileWrite } from '../drawer/index.ts';
+import { extensionOf } from '../formats/index.ts';
+import { exists } from './files.ts';
+
+/** What the folder of a text's pictures ends with. */
+const folderEnding = '-pictures';
+
+/** The folder beside a text in which its pictures stand. */
+export const picturesFolder = (path: string): string => `${basename(path, extname(path))}${folderEnding}`;
+
+/** Whether a file stands in such a folder. */
+export const isBesidePicture = (path: string): boolean => dirname(path).endsWith(folderEnding);
+
+/** Where a text that holds no pictures itself points to: a file in its folder of pictures, named by its bytes. */
+export const addressBeside =
+  (path: string) =>
+  (picture: Picture): string =>
+    `${picturesFolder(path)}/${picture.media.slice(0, 16)}.${extensionOf(picture.mediaType)}`;
+
+/** The pictures that a text points to and that are not there yet, as files to be written before it. */
+export async function picturesBeside(path: string, content: Content, media: Media): Promise<FileWrite[]> {
+  const writes = new Map<string, FileWrite>();
+  for (const picture of picturesIn(content)) {
+    const target = join(dirname(path), addressBeside(path)(picture));
+    const after = media.get(picture.media);
+    if (after && !(await exists(target))) writes.set(target, { path: target, after }); // named by its bytes: the same
+  }
+  return [...writes.values()];
+}
