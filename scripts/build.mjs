@@ -8,6 +8,7 @@ import { build } from 'esbuild';
 rmSync('dist', { recursive: true, force: true });
 execFileSync(process.execPath, ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.build.json'], { stdio: 'inherit' });
 
+const { version } = JSON.parse(readFileSync('package.json', 'utf8'));
 const nameOf = (source) => relative('src', source).replace(/\.ts$/, '').replaceAll('/', '-');
 
 /** Whatever is imported by `import()` becomes a file of its own beside the one that imports it. */
@@ -86,6 +87,7 @@ for (let next = 0; next < waiting.length; next++) {
     target: 'node20',
     mainFields: ['module', 'main'], // some packages' CommonJS hides what it needs from a bundler
     supported: { 'dynamic-import': false }, // so that it becomes `require`
+    define: { 'process.env.DRAWER_VERSION': JSON.stringify(version) },
     legalComments: 'none',
     minifySyntax: true,
     minifyWhitespace: true,

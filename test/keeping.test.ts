@@ -133,6 +133,7 @@ describe('a secret that was cut from a file', () => {
     expect(bytesOnDisk()).toContain('hunter');
     await place.run('delete', '1', '--yes');
     expect(bytesOnDisk()).not.toMatch(/hunter|twenty/);
+    expect((await place.run('undo', '--yes')).err).toContain('cannot be undone');
     expect((await place.run('undo', '--yes')).out).toContain('Changed the rules');
     expect((await place.run('check')).code).toBe(0);
   });

@@ -264,7 +264,7 @@ describe('several processes', () => {
   });
 
   it.each([0, 1, 2, 3, 4, 5])('open drawers of version %i (0: new) at the same moment', async (version) => {
-    const [many, step] = [60, 15]; // of them, in milliseconds
+    const many = 60;
     const all = Array.from({ length: many }, (_, index) => join(folder, `moment-${version}-${index}.drawer`));
     const fixture = resolve(import.meta.dirname, `fixtures/version-${version}.drawer`);
     if (version > 0) for (const path of all) copyFileSync(fixture, path);
@@ -272,21 +272,23 @@ describe('several processes', () => {
       inProcess(
         join(folder, `moment-${version}.drawer`),
         `await drawer.close();
-        process.stdin.once('data', async (start) => {
-          for (const [index, path] of ${JSON.stringify(all)}.entries()) {
-            while (Date.now() < Number(start) + index * ${step});
+        const beats = process.stdin[Symbol.asyncIterator]();
+        for (const path of ${JSON.stringify(all)}) {
+            await beats.next();
             const shared = await openDrawer(path);
             const content = { shape: 'run', inlines: [{ type: 'text', text: '${name}' }] };
             await shared.keep([{ content, origin: { file: 'a' } }]);
             await shared.close();
-          }
-          process.exit();
-        });
-        say('ready');`,
+            say('done');
+        }
+        process.exit();`,
       ),
     );
-    await waitUntil(() => processes.every(({ lines, child }) => lines.length > 0 || child.exitCode !== null));
-    for (const { child } of processes) child.stdin.write(String(Date.now() + 20));
+    // All of them at one beat, once each is done with the last drawer.
+    for (let beat = 0; beat < many; beat++) {
+      for (const { child } of processes) child.stdin.write('.');
+      await waitUntil(() => processes.every(({ lines, child }) => lines.length > beat || child.exitCode !== null));
+    }
     for (const { ended, errors } of processes) expect([errors(), await ended]).toEqual(['', 0]);
     for (const path of all) {
       const kept = (await texts(path)).slice(version > 0 ? 5 : 0);

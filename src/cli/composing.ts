@@ -48,9 +48,13 @@ export async function composingOf(options: ComposingOptions): Promise<ComposeOpt
 /** Loaded only where it is asked for. */
 const dateFinder = async (language: string) => (await import('../drawer/index.ts')).loadDateFinder(language);
 
-/** A join by its name; anything else is the words to put between. */
-export const joinOf = (words: string): ComposeJoin =>
-  composeJoins.find((each) => each === words) ?? { text: unescaped(words) };
+/** A join by its name; signs and words with a space are what is put between. @throws DrawerError `usage` for a name that is none. */
+export function joinOf(words: string): ComposeJoin {
+  const named = composeJoins.find((each) => each === words);
+  if (named !== undefined) return named;
+  if (/^\p{L}[\p{L}-]+$/u.test(words)) return choose('join', words, composeJoins);
+  return { text: unescaped(words) };
+}
 
 const unescaped = (words: string): string => words.replaceAll('\\n', '\n').replaceAll('\\t', '\t');
 

@@ -29,6 +29,8 @@ export interface Context {
   readonly environment: Readonly<Record<string, string | undefined>>;
   /** The drawer's file; `undefined` for the user's own. */
   readonly drawerPath: string | undefined;
+  /** Whether `--drawer` says which: then it is there, unless something is gathered into it. */
+  readonly namesDrawer: boolean;
 }
 
 /** A terminal that somebody sits at. It is drawn on by the way of standard error, so that results stay apart. */
@@ -101,6 +103,7 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
     },
     now: new Date(),
     environment: process.env,
+    namesDrawer: Boolean(drawerOption),
     drawerPath: drawerOption || process.env.DRAWER || undefined,
   };
 }

@@ -1,4 +1,4 @@
-import { DrawerError, textWithBreaks } from '../content/index.ts';
+import { type Content, DrawerError } from '../content/index.ts';
 import {
   eachGathered,
   type Gathered,
@@ -7,7 +7,7 @@ import {
   notesInWords,
   originInWords,
 } from '../drawer/index.ts';
-import { type FormatEntry, formats, sourceOf, type Taken } from '../formats/index.ts';
+import { type FormatEntry, formatNamed, formats, sourceOf, type Taken } from '../formats/index.ts';
 import {
   exists,
   gatheredFrom,
@@ -17,14 +17,14 @@ import {
   takeFromSource,
   wholeOf,
 } from '../node/index.ts';
-import { type Place, parsePlace } from '../places/index.ts';
+import { type Place, parsePlace, whole } from '../places/index.ts';
 import type { Context } from './context.ts';
 import { checkLanguage } from './language.ts';
 
 /** What the commands that gather have in common. */
 export interface GatherOptions {
   readonly each?: boolean;
-  readonly text?: string;
+  readonly text?: readonly string[];
   readonly as?: string;
   readonly hidden?: boolean;
   readonly separator?: string;
@@ -41,8 +41,9 @@ export interface GatheredAll {
   readonly taken: readonly Taken[];
 }
 
-/** The name that stands for standard input. */
+/** The name that stands for standard input, and how it passes for no option when a place in it is named. */
 const standardInput = '-';
+const encodedInput = '%2D';
 
 /** Takes all of the places before anything is kept. */
 export async function gather(words: readonly string[], options: GatherOptions, context: Context): Promise<GatheredAll> {
@@ -62,18 +63,31 @@ export async function gather(words: readonly string[], options: GatherOptions, c
     taken.push(found);
     gathered.push(...gatheredFrom(place.file === standardInput ? '' : place.file, found));
   }
-  if (options.text !== undefined) gathered.push(typed(options.text));
+  for (const each of options.text ?? []) gathered.push(...(await typed(each)));
   const { language } = options;
   if (language !== undefined) checkLanguage(language);
   const told = language === undefined ? gathered : gathered.map((each) => ({ ...each, language }));
   return { places, taken, gathered: options.each ? told.flatMap(eachGathered) : told };
 }
 
-/** Words that were typed. */
-const typed = (words: string): Gathered => ({
-  content: { shape: 'run', inlines: textWithBreaks(words) },
-  origin: {},
-});
+/** Words that were typed, as a text file of them would be read. */
+async function typed(words: string): Promise<Gathered[]> {
+  const text = await formatNamed('text').load();
+  const source = sourceOf(new TextEncoder().encode(words), 'words');
+  const taken = await text.take?.(source, whole, {});
+  return taken ? gatheredFrom('', { ...taken, content: asLine(taken.content) }) : [];
+}
+
+/** A single line that was typed or handed over is words, which land without a paragraph of their own. */
+function asLine(content: Content): Content {
+  const [only] = content.shape === 'blocks' ? content.blocks : [];
+  return content.shape === 'blocks' &&
+    content.blocks.length === 1 &&
+    only?.type === 'paragraph' &&
+    only.inlines.every(({ type }) => type !== 'break')
+    ? { shape: 'run', inlines: only.inlines }
+    : content;
+}
 
 async function take(place: Place, options: GatherOptions, context: Context): Promise<Taken> {
   const reading = takeOptions(options);
@@ -83,7 +97,8 @@ async function take(place: Place, options: GatherOptions, context: Context): Pro
       takeFromFile(place, { ...reading, passphraseOf, onRead }),
     );
   const source = sourceOf(await context.readInput(), 'standard input');
-  return takeFromSource(source, place.fragment, reading, { ...reading, inflate: nodeInflate });
+  const taken = await takeFromSource(source, place.fragment, reading, { ...reading, inflate: nodeInflate });
+  return place.fragment.kind === 'whole' ? { ...taken, content: asLine(taken.content) } : taken;
 }
 
 export function takeOptions({ as, hidden, separator, address }: GatherOptions): TakeOptions {
@@ -110,7 +125,9 @@ function findFormat(name: string): FormatEntry {
 
 /** A file may have a `#` in its name: when there is one of that name, that is what is meant. */
 export async function findPlace(words: string): Promise<Place> {
-  return words.includes('#') && (await exists(words)) ? wholeOf(words) : parsePlace(words);
+  if (words.includes('#') && (await exists(words))) return wholeOf(words);
+  const place = parsePlace(words);
+  return place.file === encodedInput ? { ...place, file: standardInput } : place;
 }
 
 /** Says what is going on, and how far it is, when it takes longer than a moment and somebody is watching. */

@@ -9,7 +9,7 @@ export function formatHelp(command: Command, helper: Help): string {
     'Usage: drawer COMMAND …, such as drawer copy survey.docx; drawer COMMAND --help',
     ...rows.map(([term, description]) => `  ${term.padEnd(width)}  ${description}`),
     '',
-    'Each takes --drawer NAME or PATH; else the variable DRAWER or your own is meant.',
+    'Each takes --drawer NAME or PATH; else the variable DRAWER or your own. Also: --version.',
     '',
   ].join('\n');
 }
@@ -35,5 +35,6 @@ export const landingHelp = `A place to paste into is FILE, for its end, or FILE#
   application.docx#section=Background    notes.md#:~:text=after%20these%20words
   budget.xlsx#Lines!B4                   costs.csv#row=5`;
 
-export const referencesHelp = `REF is a number (3), a range (2-5), first, last, last-1 or all; or what fits:
+export const referencesHelp = `REF is a number (3), a range (2-5, 12-, -3, last-4..last), a list (3,5,7-9), first,
+last, last-1, all, or new (what the last gather kept); or what fits:
   held, label:hull, from:survey.docx, is:table`;

@@ -17,19 +17,25 @@ export function listing(listed: readonly Listed[], { width, now }: Pick<Context,
   const column = (key: keyof (typeof rows)[number]): string[] => rows.map((row) => row[key]);
   const hasMarks = rows.some(({ marks }) => marks !== '');
   const numberWidth = widest(column('number'), 2, 9);
-  const sizeWidth = widest(column('size'), 4, 24);
   const whenWidth = widest(column('when'), 4, 16);
-  const marksWidth = hasMarks ? widest(column('marks'), 5, 28) + 2 : 0;
-  const left = Math.max(40, width - numberWidth - sizeWidth - whenWidth - marksWidth - 8);
-  const fromWidth = widest(column('from'), 4, Math.floor(left / 2));
-  const beginsWidth = widest(column('begins'), 6, left - fromWidth);
+  const gaps = hasMarks ? 10 : 8;
+  const wanted = [
+    { width: widest(column('size'), 4, 24), least: 8 },
+    { width: widest(column('begins'), 6, 200), least: 12 },
+    { width: widest(column('from'), 4, 200), least: 8 },
+    ...(hasMarks ? [{ width: widest(column('marks'), 5, 28), least: 5 }] : []),
+  ];
+  const [sizeWidth = 8, beginsWidth = 12, fromWidth = 8, marksWidth = 0] = fitted(
+    wanted,
+    width - numberWidth - whenWidth - gaps,
+  );
   const line = (number: string, size: string, begins: string, from: string, when: string, marks: string): string =>
     [
       fitEnd(number, numberWidth),
       fit(size, sizeWidth),
       fit(begins, beginsWidth),
       fit(from, fromWidth),
-      ...(hasMarks ? [fit(when, whenWidth), marks] : [when]),
+      ...(hasMarks ? [fit(when, whenWidth), fit(marks, marksWidth)] : [fit(when, whenWidth)]),
     ]
       .join('  ')
       .trimEnd();
@@ -37,6 +43,18 @@ export function listing(listed: readonly Listed[], { width, now }: Pick<Context,
     line('', 'What', 'Begins', 'From', 'When', 'Marks'),
     ...rows.map((row) => line(row.number, row.size, row.begins, row.from, row.when, row.marks)),
   ].join('\n');
+}
+
+/** Widths made smaller, the widest first, until all fit or none can be. */
+function fitted(columns: readonly { readonly width: number; readonly least: number }[], available: number): number[] {
+  const widths = columns.map(({ width }) => width);
+  for (let over = widths.reduce((sum, each) => sum + each, 0) - available; over > 0; over--) {
+    const spare = widths.map((each, at) => (each > (columns[at]?.least ?? 0) ? each : 0));
+    const most = Math.max(...spare);
+    if (most === 0) break;
+    widths[spare.indexOf(most)] = most - 1;
+  }
+  return widths;
 }
 
 /** Everything that is known of each, a few lines a snippet. */

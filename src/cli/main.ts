@@ -4,9 +4,25 @@ import { createProgram } from './program.ts';
 
 const exitCodes = { done: 0, failed: 1, usage: 2, nothingMatched: 3 } as const;
 
+/** `-3` is a reference, and `-#row=2` a place of standard input, where others would see options; and `help copy` is another way to say `copy --help`. */
+function commandLine(): string[] {
+  const [node = '', script = '', ...words] = process.argv;
+  const [first, second] = words;
+  if (first === 'help') return [node, script, ...(second === undefined ? [] : [second]), '--help'];
+  return [node, script, ...words.map(notAnOption)];
+}
+
+const notAnOption = (word: string): string =>
+  /^-\d{1,9}$/.test(word) ? `1${word}` : word.startsWith('-#') ? `%2D${word.slice(1)}` : word;
+
 async function run(): Promise<number> {
+  const words = commandLine();
   try {
-    await createProgram(process.argv[2]).parseAsync();
+    if (words[2] === '--version') {
+      process.stdout.write(`drawer ${process.env.DRAWER_VERSION}\n`);
+      return exitCodes.done;
+    }
+    await createProgram(words[2]).parseAsync(words);
     return exitCodes.done;
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? exitCodes.done : exitCodes.usage;

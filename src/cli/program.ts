@@ -21,7 +21,7 @@ import { example, formatHelp, landingHelp, placesHelp, referencesHelp } from './
  */
 export function createProgram(firstWord: string | undefined): Command {
   const program = new Command('drawer')
-    .option('--drawer <drawer>', 'another drawer, by its name or path')
+    .option('-d, --drawer <drawer>', 'another drawer, by its name or path')
     .helpCommand(false)
     .configureHelp({ formatHelp })
     .exitOverride()
@@ -49,7 +49,7 @@ export function createProgram(firstWord: string | undefined): Command {
     copy: () =>
       gathering(program.command('copy [place...]'))
         .description('gather places; the files stay as they are')
-        .option('--text <words>', 'these words')
+        .option('-t, --text <words>', 'these words; may be said several times', collect)
         .addHelpText(
           'after',
           `\n${placesHelp}\n\n${example("drawer copy 'survey.docx#section=Hull condition' 'costs.xlsx#Timber!A1:D6'")}`,
@@ -67,9 +67,9 @@ export function createProgram(firstWord: string | undefined): Command {
     append: () =>
       picking(gathering(program.command('append [place...]')))
         .description('add to the newest snippet instead of starting another')
-        .option('--text <words>', 'these words')
+        .option('-t, --text <words>', 'these words; may be said several times', collect)
         .option('--onto <ref>', 'add to this snippet')
-        .option('--join <how>', 'nothing, space, line, paragraph or any text; remembered')
+        .option('-j, --join <how>', 'nothing, space, line, paragraph or any text; remembered')
         .addHelpText('after', `\n${example("drawer append 'survey.docx#paragraph=4' --join space")}`)
         .action(async (places: string[], options: AppendOptions & PickOptions) => {
           const [onto = options.onto] = options.pick ? await picked(false) : [];
@@ -159,7 +159,7 @@ export function createProgram(firstWord: string | undefined): Command {
         .description('one new snippet of several')
         .option('--label <words>', 'what to call it')
         .option('--take-out', 'what it is made of leaves the drawer')
-        .option('--quiet', 'say nothing when all is well')
+        .option('-q, --quiet', 'say nothing when all is well')
         .option('--json', 'as JSON, for programs')
         .addHelpText(
           'after',
@@ -171,13 +171,13 @@ export function createProgram(firstWord: string | undefined): Command {
     fill: () =>
       picking(program.command('fill <form>'))
         .description('fill a form, by name, label or what it asks for')
-        .option('--into <file>', 'a new file; without it the form itself is filled')
+        .option('-i, --into <file>', 'a new file; without it the form itself is filled')
         .option('--slot <name=ref>', 'this snippet in this place; may be said several times', collect)
         .option('--by <way>', 'match only by label or by trait (a date, an amount …)')
         .option('--from <ref>', 'only these snippets; may be said several times', collect)
         .option('--preview', 'say what would go where, and write nothing')
         .option('--language <tag>', 'how numbers and dates are written (else en-GB)')
-        .option('--quiet', 'say nothing when all is well')
+        .option('-q, --quiet', 'say nothing when all is well')
         .option('--json', 'as JSON, for programs')
         .addHelpText('after', `\n${example('drawer fill claim.docx --into claim-filled.docx --slot Claimant=2')}`)
         .action(async (form: string, options: FillOptions & PickOptions) => {
@@ -192,7 +192,7 @@ export function createProgram(firstWord: string | undefined): Command {
         .option('--top', 'in front of all')
         .option('--end', 'behind all')
         .option('--by <what>', 'sort them among themselves: origin, label, date or amount')
-        .option('--quiet', 'say nothing when all is well')
+        .option('-q, --quiet', 'say nothing when all is well')
         .addHelpText(
           'after',
           `\n${referencesHelp}\n\n${example('drawer move 5 7 --top', 'drawer move all --by amount')}`,
@@ -210,7 +210,7 @@ export function createProgram(firstWord: string | undefined): Command {
         .option('--once', 'secret, and gone when it was pasted')
         .option('--open', 'no longer secret')
         .option('--for <time>', 'how long it stays: 10m, 2h, 7d; ever')
-        .option('--quiet', 'say nothing when all is well')
+        .option('-q, --quiet', 'say nothing when all is well')
         .addHelpText(
           'after',
           `\n${referencesHelp}\n\n${example('drawer mark 3 --label "Timber quotes" --hold', 'drawer mark last --secret --for 10m')}`,
@@ -221,7 +221,7 @@ export function createProgram(firstWord: string | undefined): Command {
     edit: () =>
       picking(program.command('edit [ref]'))
         .description('change the words, in your own editor')
-        .option('--quiet', 'say nothing when all is well')
+        .option('-q, --quiet', 'say nothing when all is well')
         .addHelpText(
           'after',
           `\nThe editor is the one that the variable VISUAL or EDITOR names.\n\n${example('drawer edit 3')}`,
@@ -234,7 +234,7 @@ export function createProgram(firstWord: string | undefined): Command {
       picking(program.command('split [ref]'))
         .description('one into several, at its parts')
         .option('--by <what>', 'paragraph, item, row, cell, or any text between the parts')
-        .option('--quiet', 'say nothing when all is well')
+        .option('-q, --quiet', 'say nothing when all is well')
         .addHelpText('after', `\n${example('drawer split 2 --by row', 'drawer split 4 --by ";"')}`)
         .action(async (word: string | undefined, options: SplitOptions & PickOptions) => {
           const [reference = ''] = await named(word === undefined ? [] : [word], options, false);
@@ -244,7 +244,7 @@ export function createProgram(firstWord: string | undefined): Command {
       picking(program.command('delete [ref...]'))
         .description('out of the drawer; what is held stays')
         .option('--yes', 'what was built up of several may go too')
-        .option('--quiet', 'say nothing when all is well')
+        .option('-q, --quiet', 'say nothing when all is well')
         .option('--json', 'as JSON, for programs')
         .addHelpText(
           'after',
@@ -311,14 +311,14 @@ const gathering = (command: Command): Command =>
     .option('--separator <sign>', 'what parts the fields of a .csv file')
     .option('--address <url>', 'where a page came from, for its links')
     .option('--language <tag>', 'of its words: how they write numbers and dates')
-    .option('--quiet', 'say nothing when all is well')
+    .option('-q, --quiet', 'say nothing when all is well')
     .option('--json', 'as JSON, for programs');
 
 /** What every command that puts snippets together can be told. */
 const composing = (command: Command): Command =>
   command
     .option(
-      '--join <how>',
+      '-j, --join <how>',
       'nothing, space, line, paragraph, blank-line, sentence, bullets, numbers, checks, rows, link, or any text',
     )
     .option('--or', 'a sentence’s last one is an alternative')
@@ -339,14 +339,14 @@ const composing = (command: Command): Command =>
 /** What every command that puts something into files can be told. */
 const landing = (command: Command): Command =>
   command
-    .option('--into <place>', 'a new file, or a place in one; may be said several times', collect)
+    .option('-i, --into <place>', 'a new file, or a place in one; may be said several times', collect)
     .option('--side <side>', 'before, after, replace, start or end')
     .option('--style <style>', 'original, local (the place’s own) or plain; remembered')
     .option('--spread <how>', 'in a sheet: down, across, rows, cell or range')
     .option('--over', 'cells that hold something may give way')
     .option('--as-words', 'in a sheet: numbers and dates that were words stay words')
     .option('--author <name>', 'as a tracked change by this name, in a document')
-    .option('--quiet', 'say nothing when all is well')
+    .option('-q, --quiet', 'say nothing when all is well')
     .option('--json', 'as JSON, for programs');
 
 interface PickOptions {

@@ -40,7 +40,7 @@ const renderBlocks = (
   width: number,
   between: readonly string[] = [''],
 ): string[] =>
-  blocks.flatMap((block, index) => [...(index > 0 ? between : []), ...renderBlock(page, block, Math.max(16, width))]);
+  blocks.flatMap((block, index) => [...(index > 0 ? between : []), ...renderBlock(page, block, Math.max(4, width))]);
 
 type Render<K extends BlockType> = (page: Page, block: Extract<Block, { type: K }>, width: number) => string[];
 
@@ -82,7 +82,7 @@ function word(page: Page, inline: Inline): string {
 const pictureWords = ({ alt, width, height }: { alt?: string; width?: number; height?: number }): string =>
   `[picture${alt ? `: ${alt}` : ''}${width && height ? `, ${Math.round(width)} × ${Math.round(height)} pt` : ''}]`;
 
-const wrap = (text: string, width: number): string[] => wrapAnsi(text, Math.max(16, width), { hard: true }).split('\n');
+const wrap = (text: string, width: number): string[] => wrapAnsi(text, Math.max(4, width), { hard: true }).split('\n');
 
 const indent = (lines: readonly string[], first: string, rest = ' '.repeat(first.length)): string[] =>
   (lines.length === 0 ? [''] : lines).map((line, index) => `${index === 0 ? first : rest}${line}`.trimEnd());

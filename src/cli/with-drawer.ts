@@ -1,6 +1,7 @@
-import { plural } from '../content/index.ts';
+import { stat } from 'node:fs/promises';
+import { DrawerError, plural } from '../content/index.ts';
 import type { Drawer } from '../drawer/index.ts';
-import { drawerPath, openDrawer, type Rescue } from '../node/index.ts';
+import { drawerPath, drawers, openDrawer, type Rescue } from '../node/index.ts';
 import type { Context } from './context.ts';
 import { passphraseVariable } from './passphrases.ts';
 
@@ -8,14 +9,39 @@ import { passphraseVariable } from './passphrases.ts';
 export async function withDrawer<T>(
   context: Context,
   work: (drawer: Drawer, passphrase: string | undefined) => Promise<T>,
+  { makes = false }: { readonly makes?: boolean } = {},
 ): Promise<T> {
   const { drawerPath: named } = context;
-  const { drawer, passphrase } = await opened(named === undefined ? undefined : drawerPath(named), context);
+  const path = named === undefined ? undefined : drawerPath(named);
+  if (path !== undefined && named !== undefined) await checkPath(path, named, makes || !context.namesDrawer);
+  const { drawer, passphrase } = await opened(path, context);
   try {
     return await work(drawer, passphrase);
   } finally {
     await drawer.close();
   }
+}
+
+/** For commands that gather: a drawer that is named and not there is made. */
+export const making = { makes: true } as const;
+
+/** Whether the drawer that was named can be one. @throws DrawerError `not-found` or `storage` */
+async function checkPath(path: string, named: string, makes: boolean): Promise<void> {
+  const there = await stat(path).catch(() => undefined);
+  if (there?.isDirectory())
+    throw new DrawerError({
+      code: 'storage',
+      what: 'This is a folder, and a drawer is a file',
+      where: path,
+      next: 'Name a file in it, such as my.drawer',
+    });
+  if (there || makes) return;
+  const names = await drawers();
+  throw new DrawerError({
+    code: 'not-found',
+    what: `There is no drawer “${named}”`,
+    next: names.length > 0 ? `Your drawers are ${names.slice(0, 12).join(', ')}` : 'drawer list --drawers names yours',
+  });
 }
 
 /** The drawer, and the passphrase of a locked one. */

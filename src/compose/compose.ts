@@ -17,7 +17,7 @@ import { withTotals } from './totals.ts';
  */
 export function compose(snippets: readonly Composable[], options: ComposeOptions = {}): Composed {
   const notes: Note[] = [];
-  const pieces = readAlike(tidied(ordered(snippets, options), options.tidy ?? []), options, notes)
+  const pieces = readAlike(tidied(ordered(snippets, options), options.tidy ?? [], options.language), options, notes)
     .map((piece, index): Piece => ({ ...piece, number: index + 1 }))
     .map((piece, _, all) => surround(piece, all.length, options))
     .map((piece) => attribute(piece, options));
@@ -62,5 +62,9 @@ const followedBy = (content: Content, blocks: ReturnType<typeof sourceList>): Co
 export function choose<T extends string>(what: string, name: string, choices: readonly T[]): T {
   const found = choices.find((choice) => choice === name);
   if (found !== undefined) return found;
-  throw new DrawerError({ code: 'usage', what: `“${name}” is no ${what}`, next: `Choose ${choices.join(', ')}` });
+  throw new DrawerError({
+    code: 'usage',
+    what: `“${name}” is no ${what}`,
+    next: `Choose ${choices.join(', ')}${what === 'join' ? ', or signs such as ", " to put between' : ''}`,
+  });
 }

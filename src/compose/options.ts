@@ -7,6 +7,8 @@ export interface Composable {
   readonly content: Content;
   readonly origin?: Origin;
   readonly label?: string;
+  /** What a built-up or merged one is made of, each with where it is from. */
+  readonly parts?: readonly { readonly origin: Origin }[];
   /** ISO 8601. */
   readonly takenAt?: string;
   /** The drawer's order key: what `collected` sorts by. */

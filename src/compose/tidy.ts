@@ -11,10 +11,17 @@ import {
 import type { Composable, Tidying } from './options.ts';
 
 /** The snippets tidied, each way on its own; blanks and repeats go. */
-export function tidied(snippets: readonly Composable[], tidy: readonly Tidying[]): readonly Composable[] {
+export function tidied(
+  snippets: readonly Composable[],
+  tidy: readonly Tidying[],
+  language = 'en-GB',
+): readonly Composable[] {
   if (tidy.length === 0) return snippets;
   const does = new Set(tidy);
-  const cleaned = snippets.map((snippet) => ({ ...snippet, content: tidyContent(snippet.content, does) }));
+  const cleaned = snippets.map((snippet) => ({
+    ...snippet,
+    content: tidyContent(snippet.content, does, quotesOf(language)),
+  }));
   const filled = does.has('blanks') ? cleaned.filter(({ content }) => !isBlank(content)) : cleaned;
   return does.has('repeats') ? withoutRepeats(filled) : filled;
 }
@@ -30,10 +37,10 @@ function withoutRepeats(snippets: readonly Composable[]): readonly Composable[] 
   });
 }
 
-function tidyContent(content: Content, does: ReadonlySet<Tidying>): Content {
+function tidyContent(content: Content, does: ReadonlySet<Tidying>, quotes: Quotes): Content {
   if (content.shape === 'cells' || content.shape === 'picture') return content;
-  if (content.shape === 'run') return { shape: 'run', inlines: tidyInlines(content.inlines, does) };
-  const blocks = content.blocks.map((block) => tidyBlock(block, does));
+  if (content.shape === 'run') return { shape: 'run', inlines: tidyInlines(content.inlines, does, quotes) };
+  const blocks = content.blocks.map((block) => tidyBlock(block, does, quotes));
   return { shape: 'blocks', blocks: does.has('blanks') ? withoutDoubledBlanks(blocks) : blocks };
 }
 
@@ -48,12 +55,12 @@ const withoutDoubledBlanks = (blocks: readonly Block[]): Block[] =>
 const isBlankBlock = (block: Block | undefined): boolean =>
   block?.type === 'paragraph' && isBlank({ shape: 'run', inlines: block.inlines });
 
-function tidyBlock(block: Block, does: ReadonlySet<Tidying>): Block {
-  const inside = (blocks: readonly Block[]): Block[] => blocks.map((each) => tidyBlock(each, does));
+function tidyBlock(block: Block, does: ReadonlySet<Tidying>, quotes: Quotes): Block {
+  const inside = (blocks: readonly Block[]): Block[] => blocks.map((each) => tidyBlock(each, does, quotes));
   switch (block.type) {
     case 'paragraph':
     case 'heading':
-      return { ...block, inlines: tidyInlines(block.inlines, does) };
+      return { ...block, inlines: tidyInlines(block.inlines, does, quotes) };
     case 'list':
       return { ...block, items: block.items.map((item) => ({ ...item, blocks: inside(item.blocks) })) };
     case 'quote':
@@ -70,13 +77,13 @@ function tidyBlock(block: Block, does: ReadonlySet<Tidying>): Block {
   }
 }
 
-function tidyInlines(inlines: readonly Inline[], does: ReadonlySet<Tidying>): readonly Inline[] {
+function tidyInlines(inlines: readonly Inline[], does: ReadonlySet<Tidying>, quotes: Quotes): readonly Inline[] {
   let kept = inlines;
   if (does.has('lines')) kept = mended(kept);
   if (does.has('spaces')) kept = withoutDoubledSpaces(kept);
   if (does.has('trim')) kept = trimmed(kept);
   if (does.has('straight-quotes')) kept = mapWords(kept, straight);
-  if (does.has('curly-quotes')) kept = curled(kept);
+  if (does.has('curly-quotes')) kept = curled(kept, quotes);
   return kept;
 }
 
@@ -170,9 +177,49 @@ function lineLengths(inlines: readonly Inline[]): number[] {
 
 const straight = (words: string): string => words.replace(/[“”„‟«»]/g, '"').replace(/[‘’‚‛]/g, "'");
 
-/** A mark opens at the start, behind a space or an opening sign; else it closes, and is the apostrophe. */
-function curled(inlines: readonly Inline[]): Inline[] {
+/** The marks of a language: around words, around words within those, and the apostrophe between letters. */
+interface Quotes {
+  readonly outer: readonly [open: string, close: string];
+  readonly inner: readonly [open: string, close: string];
+}
+
+const high: Quotes = { outer: ['“', '”'], inner: ['‘', '’'] };
+const low: Quotes = { outer: ['„', '“'], inner: ['‚', '‘'] };
+const angled: Quotes = { outer: ['«', '»'], inner: ['“', '”'] };
+/** As languages have them (Unicode CLDR, delimiters); where nothing else is said, as English does. */
+const quotesByLanguage: Readonly<Record<string, Quotes>> = {
+  de: low,
+  cs: low,
+  sk: low,
+  is: low,
+  bg: low,
+  pl: { outer: ['„', '”'], inner: ['«', '»'] },
+  hu: { outer: ['„', '”'], inner: ['»', '«'] },
+  ro: { outer: ['„', '”'], inner: ['«', '»'] },
+  fr: { outer: ['«\u202f', '\u202f»'], inner: ['“', '”'] },
+  es: angled,
+  it: angled,
+  pt: high,
+  ar: { outer: ['”', '“'], inner: ['’', '‘'] },
+  ru: { outer: ['«', '»'], inner: ['„', '“'] },
+  uk: { outer: ['«', '»'], inner: ['„', '“'] },
+  nb: { outer: ['«', '»'], inner: ['‘', '’'] },
+  nn: { outer: ['«', '»'], inner: ['‘', '’'] },
+  no: { outer: ['«', '»'], inner: ['‘', '’'] },
+  da: high,
+  sv: { outer: ['”', '”'], inner: ['’', '’'] },
+  fi: { outer: ['”', '”'], inner: ['’', '’'] },
+  nl: { outer: ['‘', '’'], inner: ['“', '”'] },
+};
+const quotesOf = (language: string): Quotes =>
+  /^de-(?:CH|LI)\b/i.test(language)
+    ? { outer: ['«', '»'], inner: ['‹', '›'] }
+    : (quotesByLanguage[language.slice(0, 2).toLowerCase()] ?? high);
+
+/** A mark opens at the start, behind a space or an opening sign; else it closes, or is an apostrophe between letters. */
+function curled(inlines: readonly Inline[], { outer, inner }: Quotes): Inline[] {
   let before = '';
+  let innerOpen = 0;
   return joinText(
     inlines.map((inline) => {
       if (inline.type !== 'text' || inline.marks?.code) {
@@ -180,9 +227,16 @@ function curled(inlines: readonly Inline[]): Inline[] {
         return inline;
       }
       let words = '';
-      for (const sign of inline.text) {
+      for (const [at, sign] of [...inline.text].entries()) {
         const opens = before === '' || /[\s([{“‘—–-]/.test(before);
-        words += sign === '"' ? (opens ? '“' : '”') : sign === "'" ? (opens ? '‘' : '’') : sign;
+        const isApostrophe = !opens && (innerOpen === 0 || /\p{L}/u.test(inline.text[at + 1] ?? ''));
+        if (sign === '"') words += outer[opens ? 0 : 1];
+        else if (sign !== "'") words += sign;
+        else if (isApostrophe) words += '’';
+        else {
+          innerOpen += opens ? 1 : -1;
+          words += inner[opens ? 0 : 1];
+        }
         before = sign;
       }
       return { ...inline, text: words };

@@ -1,3 +1,4 @@
+import { text } from './build.ts';
 import type { Block, Content, Inline, ListItem, Picture, TableCell, TableRow } from './model.ts';
 
 /** What stands instead of a picture: another picture, or the words to put there; blank words leave nothing. */
@@ -36,7 +37,7 @@ function mapSame<T>(items: readonly T[], map: (item: T) => readonly T[]): readon
   return changed ? mapped : items;
 }
 
-const wordsFor = (words: string): Inline[] => (words.trim() === '' ? [] : [{ type: 'text', text: words }]);
+const wordsFor = (words: string): Inline[] => (words.trim() === '' ? [] : [text(words)]);
 
 const mapInlines = (inlines: readonly Inline[], replace: Replace): readonly Inline[] =>
   mapSame(inlines, (inline) => {

@@ -26,6 +26,8 @@ export interface Sequence {
   readonly after: string;
   /** The place where the next one lands, `FILE#place`, when one was named. */
   readonly into?: string;
+  /** In a sheet the next one lands beside the last, instead of under it. */
+  readonly across?: true;
 }
 
 /** What an update sets; `null` takes it away. */

@@ -1,6 +1,6 @@
 import { type Content, DrawerError, type Join, type Media, parseContent, plural } from '../content/index.ts';
 import { CallOrder } from './call-order.ts';
-import type { Action, Change } from './change.ts';
+import type { Action, Change, Sequence } from './change.ts';
 import type { Check } from './check.ts';
 import { checkList, checkOptional, checkText, checkTexts, checkWhole, parseGathered } from './check-given.ts';
 import { commit } from './commit.ts';
@@ -219,22 +219,26 @@ export class Drawer {
   }
 
   /** Where pasting one after another stands; `back` steps before that. */
-  sequence(): Promise<SequencePoint & { readonly into?: string }> {
+  sequence(): Promise<SequencePoint & Pick<Sequence, 'into' | 'across'>> {
     return this.#read(async (rows) => {
       const { sequence } = await readSettings(rows);
       const point = await pointAfter(rows, sequence?.after ?? '');
-      return { ...point, ...(sequence?.into !== undefined && { into: sequence.into }) };
+      return {
+        ...point,
+        ...(sequence?.into !== undefined && { into: sequence.into }),
+        ...(sequence?.across && { across: true as const }),
+      };
     });
   }
 
-  /** Moves the sequence, so that the snippet at `position` (from 1) comes next. */
-  async moveSequence(position: number, into?: string): Promise<void> {
-    await this.#change('Moved the sequence', async (rows) => [await sequenceChange(rows, position, into)]);
+  /** Moves the sequence, so that the snippet at `position` (from 1) comes next, and lands beside the last one if `across`. */
+  async moveSequence(position: number, into?: string, across = false): Promise<void> {
+    await this.#change('Moved the sequence', async (rows) => [await sequenceChange(rows, position, into, across)]);
   }
 
   /** The change that moves the sequence, for an action that does more. */
-  async sequenceChange(position: number, into?: string): Promise<Change> {
-    return this.#read((rows) => sequenceChange(rows, position, into));
+  async sequenceChange(position: number, into?: string, across = false): Promise<Change> {
+    return this.#read((rows) => sequenceChange(rows, position, into, across));
   }
 
   /** What is remembered with the drawer. */

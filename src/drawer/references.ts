@@ -1,4 +1,5 @@
 import { DrawerError, plural } from '../content/index.ts';
+import { findSnippet } from './find-snippet.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
 import type { SnippetHead } from './snippet.ts';
 import type { StoredRows } from './storage.ts';
@@ -9,7 +10,10 @@ export interface Listed {
   readonly head: SnippetHead;
 }
 
-/** Which snippets, in words: `3`, `2-5`, `last`, `last-1`, `first`, `all`, `held`, `label:hull`, `from:survey`, `is:table`. */
+/**
+ * Which snippets, in words: `3`, `2-5`, `12-` (to the end), `-3` (from the start), `last`, `last-1`, `last-4..last`, `first`, `all`, `new`
+ * (what the last gather kept), `held`, `label:hull`, `from:survey`, `is:table`.
+ */
 type Reference =
   | { readonly kind: 'range'; readonly from: number; readonly to: number }
   | { readonly kind: 'query'; readonly words: string };
@@ -20,15 +24,25 @@ function parseReference(words: string, count: number): Reference {
   if (words === 'first') return { kind: 'range', from: 1, to: 1 };
   if (words === 'held') return { kind: 'query', words: 'is:held' };
   if (/^(from|label|is):./.test(words)) return { kind: 'query', words };
-  const [isLast, back = '0'] = /^last(?:-(\d{1,9}))?$/.exec(words) ?? [];
-  if (isLast !== undefined) return { kind: 'range', from: count - Number(back), to: count - Number(back) };
-  const [isRange, from = '', to = from] = /^(\d{1,9})(?:-(\d{1,9}))?$/.exec(words) ?? [];
-  if (isRange !== undefined) return { kind: 'range', from: Number(from), to: Number(to) };
+  const [whole, one = '', sign, other = ''] =
+    /^((?:last(?:-\d{1,9})?|first|\d{1,9})?)(?:(\.\.|-)((?:last(?:-\d{1,9})?|first|\d{1,9})?))?$/.exec(words) ?? [];
+  if (whole !== undefined && one + other !== '') {
+    const from = one === '' ? 1 : positionOf(one, count);
+    const to = sign === undefined ? from : other === '' ? Math.max(count, from) : positionOf(other, count);
+    return { kind: 'range', from, to };
+  }
   throw new DrawerError({
     code: 'usage',
     what: `“${words}” names no snippet`,
-    next: 'Say a number (3), a range (2-5), first, last, last-1, all, held, label:WORD, from:FILE or is:table; drawer find looks for words',
+    next: 'Say a number (3), a range (2-5, 12-, last-4..last), a list (3,5,7-9), first, last, last-1, all, new, held, label:WORD, from:FILE or is:table; drawer find looks for words',
   });
+}
+
+/** `3`, `first`, `last`, `last-2` as a number. */
+function positionOf(words: string, count: number): number {
+  if (words === 'first') return 1;
+  const [isLast, back = '0'] = /^last(?:-(\d+))?$/.exec(words) ?? [];
+  return isLast === undefined ? Number(words) : count - Number(back);
 }
 
 /**
@@ -39,7 +53,11 @@ function parseReference(words: string, count: number): Reference {
 export async function resolveReferences(rows: StoredRows, references: readonly string[]): Promise<readonly Listed[]> {
   const count = await rows.count();
   const listed: Listed[] = [];
-  for (const words of references) {
+  for (const words of references.flatMap(partsOf)) {
+    if (words === 'new') {
+      listed.push(...(await newest(rows)));
+      continue;
+    }
     if (words.startsWith('id:')) {
       listed.push(...(await withPositions(rows, [await rows.get(words.slice(3))])));
       continue;
@@ -49,6 +67,28 @@ export async function resolveReferences(rows: StoredRows, references: readonly s
     else if (words !== 'all' || count > 0) listed.push(...(await inRange(rows, reference, words, count)));
   }
   return listed;
+}
+
+/** `3,5,7-9` names several; in a filter a comma is a sign like any other. */
+const partsOf = (words: string): string[] => (/^[\w.-]+(?:,[\w.-]+)+$/.test(words) ? words.split(',') : [words]);
+
+/** What the last gather kept, as far as it is still there. */
+async function newest(rows: StoredRows): Promise<readonly Listed[]> {
+  const done = (await rows.actions()).filter(({ state }) => state === 'done');
+  const gathers = done.sort((one, other) => other.number - one.number);
+  // What takes a gather back only removes; what reshapes snippets brings others back as well.
+  const last = gathers.find(
+    ({ changes, reshapes }) => !reshapes && changes.length > 0 && changes.every(({ type }) => type === 'remove'),
+  );
+  const ids = (last?.changes ?? []).flatMap((change) => (change.type === 'remove' ? [change.id] : [])).reverse();
+  const heads = (await Promise.all(ids.map((id) => findSnippet(rows, id)))).filter((each) => each !== undefined);
+  if (heads.length > 0)
+    return (await withPositions(rows, heads)).toSorted((one, other) => one.position - other.position);
+  throw new DrawerError({
+    code: 'not-found',
+    what: 'The last gather kept nothing that is still there',
+    next: 'drawer list shows what there is',
+  });
 }
 
 async function inRange(

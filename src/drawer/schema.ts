@@ -79,4 +79,5 @@ export const snippetSchema: v.GenericSchema<Snippet> = v.strictObject({ ...head,
 export const sequenceSchema: v.GenericSchema<Sequence> = v.strictObject({
   after: v.string(),
   into: v.exactOptional(v.string()),
+  across: v.exactOptional(v.literal(true)),
 });

@@ -22,10 +22,19 @@ export async function pointAfter(rows: StoredRows, after: string): Promise<Seque
 }
 
 /** Moves the sequence, so that the snippet at `position` (from 1) comes next. @throws DrawerError `invalid` */
-export async function sequenceChange(rows: StoredRows, position: number, into: string | undefined): Promise<Change> {
+export async function sequenceChange(
+  rows: StoredRows,
+  position: number,
+  into: string | undefined,
+  across = false,
+): Promise<Change> {
   checkWhole(position, 'the number of the snippet that comes next', 1);
   if (into !== undefined) checkText(into, 'the place');
   const [before] = position > 1 ? await rows.heads(position - 2, 1) : [];
-  const sequence = { after: before?.order ?? '', ...(into !== undefined && { into }) };
+  const sequence = {
+    after: before?.order ?? '',
+    ...(into !== undefined && { into }),
+    ...(across && { across: true as const }),
+  };
   return { type: 'sequence', sequence };
 }

@@ -21,8 +21,8 @@ export interface Turned {
 }
 
 /**
- * Takes the last action back, or brings the last one taken back again. Its files are looked at first and written last: when
- * one cannot be put back, nothing is.
+ * Takes the last action back, or brings the last one taken back again. Files come first, since erasing a secret takes away what
+ * they need too: when one cannot be put back, or what is to change is not there, nothing is done.
  */
 export async function turn(
   rows: WritableRows,
@@ -37,8 +37,9 @@ export async function turn(
     return { action, isFinal: true };
   }
   await checkFiles(action, tool);
-  const changes = onlyFiles ? [] : await applyTurned(rows, action);
+  if (!onlyFiles) await checkThere(rows, action);
   const files = action.files ? await changeFiles(rows, action.files, tool) : [];
+  const changes = onlyFiles ? [] : await applyTurned(rows, action);
   const { files: _, ...rest } = action;
   // What was erased does not come again, so nothing of it is cut from a file again either.
   const isLost = files.length > 0 && !onlyFiles && changes.length < action.changes.length;
@@ -72,6 +73,15 @@ async function firstTurnable(
     onSkipped(action);
   }
   return undefined;
+}
+
+/** Whether what changes is there: where an action was passed over, it may not be. @throws DrawerError `not-found` */
+async function checkThere(rows: WritableRows, { changes }: Action): Promise<void> {
+  const coming = new Set(changes.flatMap((change) => (change.type === 'insert' ? [change.snippet.id] : [])));
+  for (const change of changes) {
+    const id = change.type === 'insert' ? undefined : idOf(change);
+    if (id !== undefined && !coming.has(id)) await rows.get(id);
+  }
 }
 
 async function checkFiles({ files = [] }: Action, tool: FileTool | undefined): Promise<void> {

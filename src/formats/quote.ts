@@ -3,12 +3,12 @@ import type { QuoteFragment } from '../places/index.ts';
 import type { Range } from './flat-text.ts';
 
 /**
- * Finds quoted words as a browser finds a text fragment (WICG Scroll To Text Fragment, section 3.5): upper and lower case
- * alike, white space of any kind and length alike, whole words only, the first match.
+ * Finds quoted words as a browser finds a text fragment (WICG Scroll To Text Fragment, section 3.5): first as they are
+ * written, then upper and lower case alike; white space of any kind and length alike, whole words only, the first match.
  * @throws DrawerError `not-found`
  */
 export function findQuote(words: string, quote: QuoteFragment): Range {
-  const range = findRange(words, quote);
+  const range = findRange(words, quote, 'gu') ?? findRange(words, quote, 'giu');
   if (!range) {
     throw new DrawerError({
       code: 'not-found',
@@ -21,14 +21,14 @@ export function findQuote(words: string, quote: QuoteFragment): Range {
 
 // --- Finding ---------------------------------------------------------------------------------------------------------
 
-function findRange(words: string, { start, end, prefix, suffix }: QuoteFragment): Range | undefined {
-  for (const first of matches(words, start, 0)) {
+function findRange(words: string, { start, end, prefix, suffix }: QuoteFragment, flags: string): Range | undefined {
+  for (const first of matches(words, start, 0, flags)) {
     if (prefix !== undefined && !endsWith(words, prefix, first.start)) continue;
     if (end === undefined) {
       if (suffix === undefined || beginsWith(words, suffix, first.end)) return first;
       continue;
     }
-    for (const last of matches(words, end, first.end)) {
+    for (const last of matches(words, end, first.end, flags)) {
       if (suffix === undefined || beginsWith(words, suffix, last.end)) return { start: first.start, end: last.end };
     }
   }
@@ -36,8 +36,8 @@ function findRange(words: string, { start, end, prefix, suffix }: QuoteFragment)
 }
 
 /** Where `wanted` stands as whole words, from `from` on. */
-function* matches(words: string, wanted: string, from: number): Generator<Range> {
-  const pattern = new RegExp(loose(wanted), 'giu');
+function* matches(words: string, wanted: string, from: number, flags: string): Generator<Range> {
+  const pattern = new RegExp(loose(wanted), flags);
   pattern.lastIndex = from;
   for (let match = pattern.exec(words); match; match = pattern.exec(words)) {
     const range = { start: match.index, end: match.index + match[0].length };

@@ -47,6 +47,13 @@ export async function takeFromSource(
   return take(source, fragment, tools);
 }
 
+/** The places that bytes offer that are no file, such as standard input. */
+export async function outlineSource(source: Source, options: TakeOptions = {}): Promise<Outline> {
+  const format = await (options.format ?? (await formatOf(source))).load();
+  if (!format.outline) throw unreadable(format.name);
+  return format.outline(source, toolsFor('.', options));
+}
+
 /** The places a file offers. */
 export const outlineFile = (file: string, options: TakeOptions = {}): Promise<Outline> =>
   withFile(file, options, async (source) => {

@@ -1,7 +1,8 @@
+import { choose } from '../../compose/index.ts';
 import { DrawerError, type Join } from '../../content/index.ts';
 import type { Context } from '../context.ts';
 import { type GatherOptions, gather, report } from '../gather.ts';
-import { withDrawer } from '../with-drawer.ts';
+import { making, withDrawer } from '../with-drawer.ts';
 
 export interface AppendOptions extends GatherOptions {
   readonly onto?: string;
@@ -11,16 +12,20 @@ export interface AppendOptions extends GatherOptions {
 /** `drawer append PLACE…`: the newest snippet, or another, grows. */
 export async function append(words: readonly string[], options: AppendOptions, context: Context): Promise<void> {
   const { gathered, taken } = await gather(words, options, context);
-  const results = await withDrawer(context, async (drawer) => {
-    const targets = options.onto === undefined ? [] : await drawer.select([options.onto]);
-    if (targets.length > 1)
-      throw new DrawerError({
-        code: 'usage',
-        what: `“${options.onto}” names ${targets.length} snippets`,
-        next: 'Name one to append to',
-      });
-    return drawer.append(gathered, { onto: targets[0]?.head.id, join: joinOf(options.join) });
-  });
+  const results = await withDrawer(
+    context,
+    async (drawer) => {
+      const targets = options.onto === undefined ? [] : await drawer.select([options.onto]);
+      if (targets.length > 1)
+        throw new DrawerError({
+          code: 'usage',
+          what: `“${options.onto}” names ${targets.length} snippets`,
+          next: 'Name one to append to',
+        });
+      return drawer.append(gathered, { onto: targets[0]?.head.id, join: joinOf(options.join) });
+    },
+    making,
+  );
   report(
     results,
     taken.flatMap(({ notes }) => notes),
@@ -39,6 +44,9 @@ function joinOf(words: string | undefined): Join | undefined {
     case 'paragraph':
       return words;
     default:
+      // A name is a join; signs, and words with a space, are what is put between.
+      if (/^\p{L}[\p{L}-]+$/u.test(words))
+        return choose('join', words, ['nothing', 'space', 'line', 'paragraph'] as const);
       return { text: words.replaceAll('\\n', '\n').replaceAll('\\t', '\t') };
   }
 }

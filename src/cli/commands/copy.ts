@@ -1,11 +1,11 @@
 import type { Context } from '../context.ts';
 import { type GatherOptions, gather, report } from '../gather.ts';
-import { withDrawer } from '../with-drawer.ts';
+import { making, withDrawer } from '../with-drawer.ts';
 
 /** `drawer copy PLACE…`: all of the places are kept, in one transaction, or none. */
 export async function copy(words: readonly string[], options: GatherOptions, context: Context): Promise<void> {
   const { gathered, taken } = await gather(words, options, context);
-  const results = await withDrawer(context, (drawer) => drawer.keep(gathered));
+  const results = await withDrawer(context, (drawer) => drawer.keep(gathered), making);
   report(
     results,
     taken.flatMap(({ notes }) => notes),

@@ -5,14 +5,14 @@ import { type CutFile, checkWritable, cutFromFile, isDrawerAt, removeFromDrawerF
 import type { Place } from '../../places/index.ts';
 import type { Context } from '../context.ts';
 import { type GatherOptions, gather, report, takeOptions, withProgress } from '../gather.ts';
-import { withDrawer } from '../with-drawer.ts';
+import { making, withDrawer } from '../with-drawer.ts';
 
 /**
  * `drawer cut PLACE…`: keeps the places and takes them out of their files. The snippets are safe in the drawer, with the way
  * back, before any file is touched; when a file cannot be written, all is as before.
  */
 export async function cut(words: readonly string[], options: GatherOptions, context: Context): Promise<void> {
-  if (words.some((word) => word === '-' || word.startsWith('-#')))
+  if (words.some((word) => word === '-' || word.startsWith('%2D#')))
     throw new DrawerError({
       code: 'usage',
       what: 'Nothing can be cut out of standard input',
@@ -33,12 +33,16 @@ export async function cut(words: readonly string[], options: GatherOptions, cont
     }
   }
   const removed = new Map<string, Removed>();
-  const results = await withDrawer(context, async (drawer) => {
-    const kept = await drawer.cut(gathered, [...files.values()]);
-    if (kept.every(({ kind }) => kind === 'blank')) return kept;
-    for (const [file, snippets] of drawers) removed.set(file, await removeFromDrawerFile(file, snippets, context));
-    return kept;
-  });
+  const results = await withDrawer(
+    context,
+    async (drawer) => {
+      const kept = await drawer.cut(gathered, [...files.values()]);
+      if (kept.every(({ kind }) => kind === 'blank')) return kept;
+      for (const [file, snippets] of drawers) removed.set(file, await removeFromDrawerFile(file, snippets, context));
+      return kept;
+    },
+    making,
+  );
   report(
     results,
     taken.flatMap(({ notes }) => notes),

@@ -1,4 +1,4 @@
-import { grouped } from '../../content/index.ts';
+import { DrawerError, grouped } from '../../content/index.ts';
 import type { Drawer, Listed } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { listing, longListing } from '../listing.ts';
@@ -17,22 +17,39 @@ export interface ListOptions {
 
 const pageLength = 50;
 
-/** `drawer list [REF…]`: the first page, or the snippets named. */
+/** `drawer list [REF…]`: the newest page, or the snippets named; in JSON all of them. */
 export async function list(references: readonly string[], options: ListOptions, context: Context): Promise<void> {
   if (options.drawers) return listDrawers(options, context);
   await withDrawer(context, async (drawer) => {
     const count = await drawer.count();
-    const from = options.newest ? Math.max(1, count - pageLength + 1) : 1;
-    const listed = references.length > 0 ? await drawer.select(references) : await drawer.list(from, pageLength);
-    print(options.newest ? listed.toReversed() : listed, { count, isPage: references.length === 0 }, options, context);
+    const isPage = references.length === 0;
+    const length = options.json ? Math.max(1, count) : pageLength;
+    const listed = isPage
+      ? await drawer.list(Math.max(1, count - length + 1), length)
+      : await named(drawer, references);
+    print(options.newest ? listed.toReversed() : listed, { count, isPage }, options, context);
     if (options.follow) await follow(drawer, options, context);
   });
+}
+
+/** Snippets by references, each once; filters alone narrow one another, as they do for `drawer find`. */
+async function named(drawer: Drawer, references: readonly string[]): Promise<readonly Listed[]> {
+  const isFilters = references.length > 1 && references.every((each) => /^(?:from|label|is):./.test(each));
+  const found = isFilters ? await drawer.find(references) : await drawer.select(references);
+  if (found.length === 0)
+    throw new DrawerError({
+      code: 'not-found',
+      what: `No snippet fits ${references.join(' ')}`,
+      next: 'drawer list shows what there is',
+    });
+  const listed = [...new Map(found.map((each) => [each.head.id, each])).values()];
+  return isFilters ? listed.sort((one, other) => one.position - other.position) : listed;
 }
 
 function print(
   listed: readonly Listed[],
   { count, isPage }: { readonly count: number; readonly isPage: boolean },
-  { json, long, newest }: ListOptions,
+  { json, long }: ListOptions,
   context: Context,
 ): void {
   if (json)
@@ -42,11 +59,10 @@ function print(
   if (listed.length === 0) return context.print('The drawer is empty. Gather something with: drawer copy FILE');
   context.print((long ? longListing : listing)(listed, context));
   if (!isPage || count <= listed.length) return;
-  const shown = listed.length;
-  const [first, next] = newest
-    ? [`The newest ${shown}`, `${count - shown}-${Math.max(1, count - 2 * shown + 1)}`]
-    : [`1 to ${shown}`, `${shown + 1}-${Math.min(count, 2 * shown)}`];
-  context.print(`\n${first} of ${grouped(count)}; the next are: drawer list ${next}`);
+  const before = count - listed.length;
+  context.print(
+    `\nThe newest ${listed.length} of ${grouped(count)}; those before: drawer list ${Math.max(1, before - pageLength + 1)}-${before}`,
+  );
 }
 
 /** Tells what comes, changes and goes, until it is stopped. */

@@ -25,7 +25,8 @@ export interface NextOptions extends LandingOptions {
 const toPrint = '-';
 
 /** `drawer next`: pastes the snippet that comes next, and remembers how far that is. */
-export async function next(options: NextOptions, context: Context): Promise<void> {
+export async function next(given: NextOptions, context: Context): Promise<void> {
+  let options = given;
   checkLanding(options);
   const moves = [options.skip, options.back, options.restart, options.peek].filter(Boolean).length;
   if (moves > 1)
@@ -37,6 +38,8 @@ export async function next(options: NextOptions, context: Context): Promise<void
   await withDrawer(context, async (drawer) => {
     const point = await drawer.sequence();
     const into = options.into?.at(-1) ?? point.into;
+    // Remembered with the place, until another is named.
+    if (options.into === undefined && point.across) options = { ...options, across: true };
     if (options.restart) return moved(drawer, 1, into, options, context);
     if (options.back) return moved(drawer, Math.max(1, point.position - 1), into, options, context);
     if (options.skip) return moved(drawer, Math.min(point.count + 1, point.position + 1), into, options, context);
@@ -52,7 +55,7 @@ async function moved(
   options: NextOptions,
   context: Context,
 ): Promise<void> {
-  await drawer.moveSequence(position, into);
+  await drawer.moveSequence(position, into, options.across);
   tell(await drawer.sequence(), 'Next is', options, context);
 }
 
@@ -71,7 +74,7 @@ async function pasteNext(
     });
   const snippet = await drawer.get(head.id);
   const pasted = into === undefined ? printed([snippet], options) : [snippet];
-  const behind = await drawer.sequenceChange(position + 1, into);
+  const behind = await drawer.sequenceChange(position + 1, into, options.across);
   if (into === undefined) {
     context.print(await inFormat(options, snippet.content, [snippet], await drawer.mediaOf(snippet.content), context));
     const gone = leaving(options.takeOut ? pasted : []);
@@ -100,7 +103,7 @@ async function land(
     context,
   );
   const { files, landed } = await planPaste(requests, { language: options.language ?? usualLanguage });
-  const then = await drawer.sequenceChange(position + 1, placeAfter(into, landed[0], options));
+  const then = await drawer.sequenceChange(position + 1, placeAfter(into, landed[0], options), options.across);
   if (!options.preview) {
     const gone = leaving(options.takeOut ? [snippet] : []);
     await drawer.writeFiles({

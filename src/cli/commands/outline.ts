@@ -1,5 +1,5 @@
-import type { OutlineEntry } from '../../formats/index.ts';
-import { outlineFile } from '../../node/index.ts';
+import { type OutlineEntry, sourceOf } from '../../formats/index.ts';
+import { outlineFile, outlineSource } from '../../node/index.ts';
 import { parseFragment, printPlace } from '../../places/index.ts';
 import { fit, widest } from '../columns.ts';
 import type { Context } from '../context.ts';
@@ -12,9 +12,13 @@ export async function outline(
   context: Context,
 ): Promise<void> {
   const { print, width, passphraseOf } = context;
-  const { entries, notes } = await withProgress(`Reading ${file}`, context, (onRead) =>
-    outlineFile(file, { ...takeOptions({ ...(as !== undefined && { as }) }), passphraseOf, onRead }),
-  );
+  const reading = takeOptions({ ...(as !== undefined && { as }) });
+  const { entries, notes } =
+    file === '-'
+      ? await outlineSource(sourceOf(await context.readInput(), 'standard input'), reading)
+      : await withProgress(`Reading ${file}`, context, (onRead) =>
+          outlineFile(file, { ...reading, passphraseOf, onRead }),
+        );
   const withPlaces = entries.map((entry) => ({
     ...entry,
     place: printPlace({ file, fragment: parseFragment(entry.place) }),

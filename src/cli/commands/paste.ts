@@ -31,7 +31,8 @@ export interface PasteOptions extends ComposingOptions, LandingOptions {
 const printable = ['text', 'markdown', 'html', 'json'] as const;
 
 /** `drawer paste REF…`: the snippets as one, printed or into files. */
-export async function paste(references: readonly string[], options: PasteOptions, context: Context): Promise<void> {
+export async function paste(references: readonly string[], given: PasteOptions, context: Context): Promise<void> {
+  const options = withoutOutput(given);
   const composing = await composingOf(options);
   checkLanding(options);
   checkFormat(options);
@@ -52,6 +53,12 @@ export async function paste(references: readonly string[], options: PasteOptions
     const said = notesInWords(notes, 'Note');
     if (said && !options.quiet) context.remark(said);
   });
+}
+
+/** `--into -` is standard output, where snippets are printed anyway. */
+function withoutOutput({ into, ...options }: PasteOptions): PasteOptions {
+  const files = into?.filter((each) => each !== '-') ?? [];
+  return files.length > 0 ? { ...options, into: files } : options;
 }
 
 function checkFormat({ as, saysFormat, into, preview }: PasteOptions): void {

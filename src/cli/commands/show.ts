@@ -1,5 +1,5 @@
 import { picturesIn, plural } from '../../content/index.ts';
-import { type Drawer, originsInWords, type Snippet, sizeInWords } from '../../drawer/index.ts';
+import { type Drawer, originInWords, originsInWords, type Snippet, sizeInWords } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { marksInWords } from '../listing.ts';
 import { type Drawn, renderContent } from '../render.ts';
@@ -48,6 +48,10 @@ function inWords(position: number, snippet: Snippet, drawn: Drawn, { now, width 
   return [
     `${position}: ${sizeInWords(facts)}${label === undefined ? '' : `, “${label}”`}`,
     `   from ${originsInWords(snippet) || 'an unknown place'}, ${ageInWords(takenAt, now)}`,
+    ...(snippet.parts ?? []).map(({ what, origin }, at) => {
+      const from = originInWords(origin);
+      return `   part ${at + 1}: ${what}${from === '' ? '' : `, from ${from}`}`;
+    }),
     ...(marks === '' ? [] : [`   ${marks}`]),
     ...(snippet.secret
       ? [`   what it holds is shown nowhere; drawer mark ${position} --open shows it again`]

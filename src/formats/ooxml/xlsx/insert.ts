@@ -1,4 +1,4 @@
-import { type Cell, DrawerError } from '../../../content/index.ts';
+import { type Cell, cellText, DrawerError } from '../../../content/index.ts';
 import { columnLetters, columnNumber, type Fragment, printFragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { checkUnsigned } from '../../package/signed.ts';
@@ -14,7 +14,7 @@ import { withoutCalculations } from './calculation-chain.ts';
 import { cellSource } from './cell-source.ts';
 import { findLargeSheet } from './large-sheet.ts';
 import { layPictures } from './lay-pictures.ts';
-import { type Book, findPlace, openWorkbook } from './read.ts';
+import { type Book, findPlace, openWorkbook, takeXlsx } from './read.ts';
 import { SheetColumns } from './sheet-columns.ts';
 import { type CellSource, findRows, hasFormulas, type RowSource, type SheetRows } from './sheet-rows.ts';
 import { mergesIn } from './sheet-stream.ts';
@@ -55,7 +55,7 @@ export async function insertXlsx(
   const merges = mergesIn(tail);
   checkMerges(merges, grid, target);
   checkHeadings(await readTables(book.zip, sheet), grid, target);
-  const taken = await takenCells(book, rows, grid, target);
+  const taken = await asShown(source, sheet, target, await takenCells(book, rows, grid, target), tools);
   checkFree(taken, insertion.over);
   const formats = new TargetFormats(stylesPart && edit.findText(stylesPart));
   const sheetEdit = new SheetEdit({ book, text, rows, columns, formats, insertion, target });
@@ -144,6 +144,23 @@ async function takenCells(
   return taken.map(({ string, ...cell }) =>
     string === undefined ? cell : { ...cell, words: strings.get(string) ?? '' },
   );
+}
+
+/** The cells with the words that they show: a date is a number in the source. */
+async function asShown(
+  source: Source,
+  { name }: Sheet,
+  target: FullArea,
+  taken: readonly TakenCell[],
+  tools: ReadTools,
+): Promise<readonly TakenCell[]> {
+  if (!taken.some(({ words }) => /^-?[\d.]+(?:E[-+]\d+)?$/.test(words))) return taken;
+  const { content } = await takeXlsx(source, { kind: 'cells', sheet: name, ...target }, { ...tools, hidden: true });
+  if (content.shape !== 'cells') return taken;
+  return taken.map((cell) => {
+    const there = content.rows[cell.row - target.rows.from]?.[cell.column - target.columns.from];
+    return there && 'value' in there ? { ...cell, words: cellText(there) } : cell;
+  });
 }
 
 /** What a cell's source holds; `undefined` when that is nothing. */

@@ -1,0 +1,205 @@
+import { spawn } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { type Workplace, workplace } from './support/cli.ts';
+
+/** What people type, and what they get to see. */
+
+let place: Workplace;
+beforeEach(() => {
+  place = workplace();
+});
+afterEach(() => place.remove());
+
+const listed = async (...words: string[]): Promise<{ position: number; facts: { preview: string } }[]> =>
+  (JSON.parse((await place.run('list', '--json', ...words)).out) as { snippets: never[] }).snippets;
+const previews = async (...words: string[]): Promise<string[]> =>
+  (await listed(...words)).map(({ facts }) => facts.preview);
+const keep = (...words: string[]) => place.run('copy', ...words.flatMap((each) => ['--text', each]));
+
+/** The command with words on its standard input. */
+const fed = (input: string, ...words: string[]): Promise<string> =>
+  new Promise((done) => {
+    const child = spawn(process.execPath, [resolve('dist/bin/drawer.cjs'), ...words], {
+      cwd: place.folder,
+      env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer, COLUMNS: '100' },
+    });
+    let out = '';
+    child.stdout.on('data', (chunk: Buffer) => {
+      out += chunk;
+    });
+    child.on('close', () => done(out));
+    child.stdin.end(input);
+  });
+
+it('keeps every --text, and appends every one', async () => {
+  await keep('oak', 'larch');
+  expect(await previews()).toEqual(['oak', 'larch']);
+  await place.run('append', '--text', 'elm', '--text', 'ash', '--join', ', ');
+  expect((await place.run('paste', 'last')).out).toBe('larch, elm, ash\n');
+});
+
+it('keeps the same lines as the same, typed, handed over or in a file', async () => {
+  writeFileSync(place.path('lines.txt'), 'oak\nlarch\n');
+  await place.run('copy', 'lines.txt');
+  await keep('oak\nlarch');
+  await fed('oak\nlarch\n', 'copy', '-');
+  const contents = await Promise.all(
+    ['1', '2', '3'].map(
+      async (each) => JSON.parse((await place.run('paste', each, '--as', 'json')).out).snippets[0].content,
+    ),
+  );
+  expect(contents[1]).toEqual(contents[0]);
+  expect(contents[2]).toEqual(contents[0]);
+  await keep('one line');
+  expect(await fed('one line\n', 'copy', '-')).toContain('the same as 4');
+});
+
+it('lists the newest, on a terminal of any width, and all of them for programs', async () => {
+  const words = Array.from(
+    { length: 60 },
+    (_, at) => `snippet ${at + 1} of many that go on for longer than a line has room`,
+  );
+  await keep(...words);
+  await place.run('mark', '60', '--hold', '--for', '3d');
+  const { out } = await place.run('list');
+  expect(out).toMatch(
+    /^\s+What[\s\S]*\n11 {2}[\s\S]*\n60 {2}[\s\S]*The newest 50 of 60; those before: drawer list 1-10/,
+  );
+  expect(await listed()).toHaveLength(60);
+  for (const width of [60, 80, 100]) {
+    const narrow = await fedWidth(width, 'list');
+    expect(
+      Math.max(
+        ...narrow
+          .split('\n')
+          .slice(0, -3)
+          .map((line) => line.length),
+      ),
+    ).toBeLessThanOrEqual(width);
+  }
+});
+const fedWidth = (width: number, ...words: string[]): Promise<string> =>
+  new Promise((done) => {
+    const child = spawn(process.execPath, [resolve('dist/bin/drawer.cjs'), ...words], {
+      env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer, COLUMNS: String(width) },
+    });
+    let out = '';
+    child.stdout.on('data', (chunk: Buffer) => {
+      out += chunk;
+    });
+    child.on('close', () => done(out));
+  });
+
+it('shows every word of every cell', async () => {
+  const cells = Array.from({ length: 12 }, (_, at) => `column${at}withalongname`);
+  writeFileSync(place.path('wide.csv'), `${cells.join(',')}\n${cells.join(',')}\n`);
+  await place.run('copy', 'wide.csv');
+  const shown = (await place.run('show', '1')).out.replace(/[\s-]/g, '');
+  for (const letter of 'withalongname') expect(shown).toContain(letter);
+  expect(shown).not.toContain('…');
+  expect(shown.match(/\d/g)?.length).toBeGreaterThanOrEqual(24);
+});
+
+it.each<[string, string[]]>([
+  ['3', ['c']],
+  ['2-4', ['b', 'c', 'd']],
+  ['4-', ['d', 'e']],
+  ['-2', ['a', 'b']],
+  ['last-1..last', ['d', 'e']],
+  ['first..2', ['a', 'b']],
+  ['1,3-4,last', ['a', 'c', 'd', 'e']],
+  ['new', ['d', 'e']],
+  ['2,2', ['b']],
+])('lists %s', async (reference, wanted) => {
+  await keep('a', 'b', 'c');
+  await keep('d', 'e');
+  await place.run('mark', '1', '--label', 'x');
+  expect(await previews(reference)).toEqual(wanted);
+});
+
+it('narrows by several filters, as finding does, and lists nothing twice', async () => {
+  await place.run('copy', `${place.demo('survey.docx')}#table=1`, `${place.demo('costs.xlsx')}#Timber!A1:D3`);
+  await keep('costs');
+  expect((await listed('is:table', 'from:costs')).map(({ position }) => position)).toEqual([2]);
+  expect((await place.run('list', 'is:picture', 'from:costs')).code).toBe(3);
+  expect((await listed('1-2', 'is:table')).map(({ position }) => position)).toEqual([1, 2]);
+});
+
+it('names the source of every part, and the parts', async () => {
+  await place.run('copy', `${place.demo('log.md')}#list=1`);
+  await place.run('append', `${place.demo('survey.docx')}#paragraph=2`);
+  expect((await place.run('show', '1')).out).toMatch(/part 1: list.*from log\.md[\s\S]*part 2: .*from survey\.docx/);
+  expect((await place.run('paste', '1', '--sources', 'list')).out).toMatch(/1\. log\.md.*\n2\. survey\.docx/);
+  expect((await place.run('paste', '1', '--sources', 'inline')).out).toMatch(/log\.md.*; survey\.docx/);
+});
+
+it('makes no drawer by a mistyped name, and says what a folder is not', async () => {
+  await keep('oak');
+  const typo = await place.run('list', '--drawer', './typo.drawer');
+  expect([typo.code, existsSync(place.path('typo.drawer'))]).toEqual([3, false]);
+  expect((await place.run('copy', '--text', 'x', '-d', './made.drawer')).code).toBe(0);
+  mkdirSync(place.path('folder'));
+  for (const words of [['list'], ['copy', '--text', 'x']])
+    expect((await place.run(...words, '--drawer', './folder')).err).toMatch(
+      /folder: This is a folder, and a drawer is a file/,
+    );
+});
+
+it('refuses a join that is none, and takes signs', async () => {
+  await keep('oak', 'larch');
+  expect(await place.run('paste', 'all', '--join', 'bulleted')).toMatchObject({
+    code: 2,
+    err: expect.stringContaining('bullets'),
+  });
+  expect(await place.run('append', '--text', 'x', '--join', 'bulleted')).toMatchObject({ code: 2 });
+  expect((await place.run('paste', 'all', '--join', ' and ')).out).toBe('oak and larch\n');
+});
+
+it('goes across until another place is named', async () => {
+  await keep('a', 'b', 'c', 'd');
+  await place.run('next', '--into', 'row.csv', '--as-words');
+  await place.run('next', '--restart');
+  writeFileSync(place.path('row.csv'), '');
+  await place.run('next', '--into', 'new.xlsx#A1', '--across');
+  for (let turn = 0; turn < 2; turn++) await place.run('next');
+  await place.run('copy', 'new.xlsx');
+  expect(await previews('last')).toEqual(['a · b · c']);
+});
+
+it('writes quotation marks as the language has them, and reads a quoted place as it is written first', async () => {
+  await keep('say "hi" it\'s');
+  const tidied = async (language: string) =>
+    (await place.run('paste', '1', '--tidy', 'curly-quotes', '--language', language)).out.trim();
+  expect([await tidied('de'), await tidied('en-GB'), await tidied('sv')]).toEqual([
+    'say „hi“ it’s',
+    'say “hi” it’s',
+    'say ”hi” it’s',
+  ]);
+  writeFileSync(place.path('case.txt'), 'Climate first.\n\nThen climate again.\n');
+  await place.run('copy', 'case.txt#:~:text=climate');
+  expect(await previews('last')).toEqual(['climate']);
+});
+
+it('says the date that would give way as it is shown', async () => {
+  await place.run('copy', '--text', '3 May 2026');
+  await place.run('paste', '1', '--into', 'date.xlsx#A1');
+  const { err } = await place.run('paste', '1', '--into', 'date.xlsx#A1');
+  expect(err).toMatch(/A1 “3 May 2026”/);
+});
+
+it('reads a picture’s description with a line break', async () => {
+  writeFileSync(place.path('broken.md'), 'Before ![two\nlines](missing.png) after\n');
+  expect((await place.run('copy', 'broken.md')).code).toBe(0);
+  expect(await previews()).toEqual(['Before two lines after']);
+});
+
+it('takes - for standard input and output, and says its version and what commands do', async () => {
+  expect(await fed('<h1>Hull</h1><p>oak</p>', 'outline', '-', '--as', 'html')).toContain('#section=Hull');
+  await fed('a,b\n1,2\n', 'copy', '-#col=2', '--as', 'csv');
+  expect((await place.run('paste', '1', '--into', '-')).out).toBe('b\n2\n');
+  const { version } = JSON.parse(readFileSync(resolve('package.json'), 'utf8')) as { version: string };
+  expect((await place.run('--version')).out).toBe(`drawer ${version}\n`);
+  expect((await place.run('help', 'copy')).out).toBe((await place.run('copy', '--help')).out);
+  expect((await place.run('help')).out).toContain('Usage: drawer COMMAND');
+});
