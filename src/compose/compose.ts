@@ -1,4 +1,12 @@
-import { asBlocks, type Content, DrawerError, type Note, shiftHeadings, typedContent } from '../content/index.ts';
+import {
+  asBlocks,
+  type Content,
+  checkedCall,
+  DrawerError,
+  type Note,
+  shiftHeadings,
+  typedContent,
+} from '../content/index.ts';
 import { attribute, sourceList } from './attribution.ts';
 import { joinPieces } from './join.ts';
 import type { Composable, Composed, ComposeOptions, Piece } from './options.ts';
@@ -13,9 +21,12 @@ import { withTotals } from './totals.ts';
  * joins `nothing`, `space`, `line` and any text on words, and for `paragraph` on anything but tables that stack with columns
  * to be matched; `sentence`, `bullets`, `numbers`, `checks` and `rows` make something new of all at once, so that composing
  * what was composed nests.
- * @throws DrawerError `usage` where a join cannot be made of what there is.
+ * @throws DrawerError `usage` where a join cannot be made of what there is; `invalid` for content or options that are none.
  */
-export function compose(snippets: readonly Composable[], options: ComposeOptions = {}): Composed {
+export const compose = (snippets: readonly Composable[], options: ComposeOptions = {}): Composed =>
+  checkedCall(() => composed(snippets, options));
+
+function composed(snippets: readonly Composable[], options: ComposeOptions): Composed {
   const notes: Note[] = [];
   const pieces = readAlike(tidied(ordered(snippets, options), options.tidy ?? [], options.language), options, notes)
     .map((piece, index): Piece => ({ ...piece, number: index + 1 }))

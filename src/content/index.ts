@@ -1,5 +1,6 @@
 export * from './as-blocks.ts';
 export * from './build.ts';
+export * from './checked-call.ts';
 export * from './decimal.ts';
 export * from './describe.ts';
 export * from './edited.ts';

@@ -27,7 +27,7 @@ export async function editIn(
 ): Promise<readonly Change[]> {
   const snippet = await rows.get(id);
   checkAsRead(snippet, was);
-  for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
+  await (await import('./keep.ts')).putMedia(rows, [{ content, ...(media && { media }) }]);
   return [{ type: 'rewrite', snippet: withContent(snippet, content, factsOf) }];
 }
 

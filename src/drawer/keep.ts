@@ -1,9 +1,9 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import { DrawerError, findLanguage, type Media, plural } from '../content/index.ts';
-import type { Change } from './change.ts';
+import { type Change, picturesOf } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank, lookOf } from './facts.ts';
-import type { ChangedFile } from './file-change.ts';
+import { type ChangedFile, hashOf } from './file-change.ts';
 import { momentAfter } from './moment-after.ts';
 import { pauseInWords } from './pause.ts';
 import { makeRoom, roomLeft } from './room.ts';
@@ -228,8 +228,37 @@ async function sameAs(
   return added?.find(isSame);
 }
 
-export async function putMedia(rows: WritableRows, gathered: readonly Gathered[]): Promise<void> {
-  for (const { media } of gathered) for (const [hash, bytes] of media ?? []) await rows.putMedia(hash, bytes);
+export async function putMedia(
+  rows: WritableRows,
+  gathered: readonly Pick<Gathered, 'content' | 'media'>[],
+): Promise<void> {
+  for (const { media } of gathered)
+    for (const [hash, bytes] of media ?? []) {
+      checkHash(hash, bytes);
+      await rows.putMedia(hash, bytes);
+    }
+  for (const { content } of gathered) for (const hash of picturesOf(content)) await checkBytes(rows, hash);
+}
+
+/** Other bytes under a picture's hash would take the place of that picture for everything that shows it. */
+function checkHash(hash: string, bytes: Uint8Array): void {
+  if (hashOf(bytes) === hash) return;
+  throw new DrawerError({
+    code: 'invalid',
+    what: 'The bytes of a picture are not those of its hash',
+    where: hash,
+    next: 'A picture goes by the SHA-256 of its bytes; nothing was kept',
+  });
+}
+
+async function checkBytes(rows: WritableRows, hash: string): Promise<void> {
+  if (await rows.findMedia(hash)) return;
+  throw new DrawerError({
+    code: 'invalid',
+    what: 'A picture came without its bytes',
+    where: hash,
+    next: 'Hand its bytes over with it, or leave the picture out; nothing was kept',
+  });
 }
 
 export function checkRunning(settings: Settings, now: Date): void {

@@ -152,15 +152,18 @@ function selectedIn(
   const flavours = event instanceof ClipboardEvent && event.defaultPrevented ? event.clipboardData : null;
   const [words, markup] = [flavours?.getData('text/plain') ?? '', flavours?.getData('text/html') ?? ''];
   const node = range?.startContainer ?? focused ?? document.body;
-  // An editor that says what it copied knows best, unless the page shows the same with more of its look.
-  if (words !== '' && (markup === '' || !range || range.collapsed)) {
+  const common = range && elementOf(range.commonAncestorContainer);
+  const holdsPrivate = isPrivate !== '' && common?.querySelector(isPrivate) != null;
+  // An editor that says what it copied knows best: how it shows that may be another thing, such as numbers for bullets.
+  if ((words !== '' || markup !== '') && !holdsPrivate) {
     const line = words.replace(/\r?\n$/, '');
+    const seen = range && !range.collapsed ? snapshot(range, isPrivate) : undefined;
     return {
       origin: origin(node),
       isSecret: isSecret(node),
       take: async () => {
-        const { takeMarkup, takeWords } = await reading();
-        return markup === '' ? takeWords(line) : takeMarkup(markup);
+        const { takeEdited, takeWords } = await reading();
+        return markup === '' ? takeWords(line) : takeEdited(markup, seen);
       },
     };
   }

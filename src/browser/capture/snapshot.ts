@@ -137,9 +137,10 @@ class Copier {
   #isSeen(element: Element): boolean {
     if (unseen.has(element.tagName) || element.matches(this.#private)) return false;
     const { display, visibility, userSelect } = getComputedStyle(element);
-    return (
-      display !== 'none' && visibility !== 'hidden' && (userSelect !== 'none' || element instanceof HTMLInputElement)
-    );
+    if (display === 'none' || visibility === 'hidden') return false;
+    // What is edited is seen whatever it says: browsers give it to all that can be dragged, such as an editor's pictures.
+    const isEdited = element.closest('[contenteditable]:not([contenteditable="false"])') !== null;
+    return userSelect !== 'none' || isEdited || element instanceof HTMLInputElement;
   }
 
   /** A picture with its size as shown; what is drawn becomes one. */

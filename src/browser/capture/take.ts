@@ -23,6 +23,28 @@ export async function takeMarkup(markup: string, address = document.baseURI): Pr
   return (await take?.(source, { kind: 'whole' }, { address })) as Taken;
 }
 
+/**
+ * Markup that an editor wrote for what it copied, as content: with the bytes of the pictures that the page shows there, and as
+ * words where they are from within one paragraph.
+ */
+export async function takeEdited(markup: string, seen: Snapshot | undefined): Promise<Taken> {
+  if (!seen) return takeMarkup(markup);
+  await holdPictures(seen.root);
+  const held = [...seen.root.querySelectorAll('img')].map((picture) => picture.getAttribute('src') ?? '');
+  let at = 0;
+  const isSame = (markup.match(/<img\b/gi)?.length ?? 0) === held.length;
+  const whole = !isSame
+    ? markup
+    : markup.replace(/<img\b[^>]*>/gi, (tag) => {
+        const address = held[at++] ?? '';
+        return address.startsWith('data:')
+          ? tag.replace(/\ssrc\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>]+)/i, ` src="${address}"`)
+          : tag;
+      });
+  const taken = await takeMarkup(whole);
+  return { ...taken, content: seen.isWithinParagraph ? asRun(taken.content) : alone(taken.content) };
+}
+
 /** Typed words as content: a run when they are one line, paragraphs otherwise. */
 export async function takeWords(words: string): Promise<Taken> {
   if (!/[\n\r]/.test(words)) return { content: run(words), media: new Map(), notes: [] };

@@ -1,4 +1,6 @@
 import {
+  asBlocks,
+  type Block,
   type Content,
   DrawerError,
   type LandingStyle,
@@ -7,6 +9,7 @@ import {
   plainText,
   restyle,
 } from '../../content/index.ts';
+import { Arrival } from './arrival.ts';
 import { type CaretPlace, lastPlace, placeOf } from './caret.ts';
 import { fillField, isField, kindOf, nameOf, typeInto } from './field.ts';
 import { transferOf } from './transfer.ts';
@@ -34,7 +37,7 @@ export interface Delivered {
  * a kind of their own (a date, a number, a box, a choice) as that kind's value, and into editors by the same events as a
  * real paste, so that their own undo takes it back in one step. The focus is there afterwards.
  * @throws DrawerError `not-found` when there is no such place, `invalid` when a field does not take it, `refused` when
- * nothing there takes a paste; nothing has changed then.
+ * nothing there takes a paste, or not all of it has arrived, which it says.
  */
 export async function deliver(content: Content, options: DeliverOptions = {}): Promise<Delivered> {
   const place = options.into ? (placeOf(options.into) ?? { element: options.into }) : lastPlace();
@@ -53,16 +56,38 @@ export async function deliver(content: Content, options: DeliverOptions = {}): P
       await fillField(element as HTMLInputElement | HTMLSelectElement, content, language);
     else typeInto(element as HTMLInputElement | HTMLTextAreaElement, plainText(styled));
   } else {
-    const transfer = await transferOf(styled, options.media ?? noMedia, options.style === 'plain');
+    const fitting = held(styled, element);
+    const transfer = await transferOf(fitting, options.media ?? noMedia, options.style === 'plain');
     goTo(place);
-    if (!(await takes(element, () => pasteInto(element, transfer))))
-      throw new DrawerError({
-        code: 'refused',
-        what: `${nameOf(element) || 'That place'} took nothing of it`,
-        next: 'Choose another place, or another form of it',
-      });
+    const whole = element.closest('[role="grid"], [role="treegrid"]') ?? element;
+    const selection = document.getSelection();
+    const selected = selection && selection.rangeCount > 0 ? selection.getRangeAt(0) : undefined;
+    const arrival = new Arrival(whole, fitting, selected);
+    if (!(await takes(whole, () => pasteInto(element, transfer), arrival))) throw refusal(element);
+    arrival.check(nameOf(element));
   }
   return { element, name: nameOf(element) };
+}
+
+const refusal = (element: HTMLElement): DrawerError =>
+  new DrawerError({
+    code: 'refused',
+    what: `${nameOf(element) || 'That place'} took nothing of it`,
+    next: 'Choose another place, or another form of it',
+  });
+
+/** What an editor can hold of content: Quill’s tables have cells but no headings, and lose the words of these. */
+const held = (content: Content, element: HTMLElement): Content =>
+  element.closest('.ql-editor') && content.shape === 'blocks'
+    ? { ...content, blocks: content.blocks.map(withoutHeadingRows) }
+    : content.shape === 'cells' && element.closest('.ql-editor')
+      ? { shape: 'blocks', blocks: asBlocks(content).map(withoutHeadingRows) }
+      : content;
+
+function withoutHeadingRows(block: Block): Block {
+  if (block.type !== 'table') return block;
+  const { headerRows: _, ...table } = block;
+  return table;
 }
 
 /** The focus and the caret, back where they were. */
@@ -84,8 +109,7 @@ function goTo({ element, range }: CaretPlace): void {
  * Whether anything changes there by a deed, at once or in the next frames: some editors take their time. An empty paragraph
  * that an editor makes where nothing was is no change.
  */
-async function takes(element: HTMLElement, deed: () => boolean): Promise<boolean> {
-  const whole = element.closest('[role="grid"], [role="treegrid"]') ?? element;
+async function takes(whole: Element, deed: () => boolean, arrival: Arrival): Promise<boolean> {
   const wasBlank = isBlank(whole);
   let isTouched = false;
   const hasChanged = (): boolean => isTouched && !(wasBlank && isBlank(whole));
@@ -101,7 +125,8 @@ async function takes(element: HTMLElement, deed: () => boolean): Promise<boolean
   try {
     if (!deed()) return false;
     // A timer, since frames rest in a window that is not in sight.
-    for (let turn = 0; turn < 12 && !hasChanged(); turn++) await new Promise((next) => setTimeout(next, 16));
+    for (let turn = 0; turn < 60 && !(hasChanged() && arrival.isWhole); turn++)
+      await new Promise((next) => setTimeout(next, 16));
     return hasChanged();
   } finally {
     watcher.disconnect();

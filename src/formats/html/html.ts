@@ -1,3 +1,4 @@
+import { checkedWrite } from '../checked-write.ts';
 import type { Format } from '../format.ts';
 import { fillHtml, slotsHtml } from './fill.ts';
 import { insertHtml } from './insert.ts';
@@ -14,5 +15,5 @@ export const html = {
   insert: insertHtml,
   slots: slotsHtml,
   fill: fillHtml,
-  write: writeHtml,
+  write: (content, options) => checkedWrite(content, () => writeHtml(content, options)),
 } satisfies Format;

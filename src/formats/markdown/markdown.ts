@@ -2,6 +2,7 @@ import type { RootContent } from 'mdast';
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown } from 'mdast-util-to-markdown';
 import { asBlocks, type Block, type Content } from '../../content/index.ts';
+import { checkedWrite } from '../checked-write.ts';
 import type { Format, WriteOptions } from '../format.ts';
 import { directBlock } from './direct.ts';
 import { insertMarkdown } from './insert.ts';
@@ -17,7 +18,8 @@ export const markdown = {
   take: takeMarkdown,
   remove: removeMarkdown,
   insert: insertMarkdown,
-  write: async (content, options) => new TextEncoder().encode(markdownText(content, options)),
+  write: (content, options) =>
+    checkedWrite(content, async () => new TextEncoder().encode(markdownText(content, options))),
 } satisfies Format;
 
 /** Words from within a paragraph stay without a line end; everything else ends with one. */

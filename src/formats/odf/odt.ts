@@ -1,3 +1,4 @@
+import { checkedWrite } from '../checked-write.ts';
 import type { Format } from '../format.ts';
 import { outlineOdt, takeOdt } from './odt/read.ts';
 
@@ -10,5 +11,5 @@ export const odt = {
   insert: async (...given) => (await import('./odt/insert.ts')).insertOdt(...given),
   slots: async (...given) => (await import('./odt/fill.ts')).slotsOdt(...given),
   fill: async (...given) => (await import('./odt/fill.ts')).fillOdt(...given),
-  write: async (...given) => (await import('./odt/write.ts')).writeOdt(...given),
+  write: (...given) => checkedWrite(given[0], async () => (await import('./odt/write.ts')).writeOdt(...given)),
 } satisfies Format;

@@ -1,3 +1,4 @@
+import { checkedWrite } from '../checked-write.ts';
 import type { Format } from '../format.ts';
 import { outlineDocx, takeDocx } from './docx/read.ts';
 
@@ -10,5 +11,5 @@ export const docx = {
   insert: async (...given) => (await import('./docx/insert.ts')).insertDocx(...given),
   slots: async (...given) => (await import('./docx/fill.ts')).slotsDocx(...given),
   fill: async (...given) => (await import('./docx/fill.ts')).fillDocx(...given),
-  write: async (...given) => (await import('./docx/write.ts')).writeDocx(...given),
+  write: (...given) => checkedWrite(given[0], async () => (await import('./docx/write.ts')).writeDocx(...given)),
 } satisfies Format;

@@ -1,4 +1,5 @@
 import { plainText } from '../../content/index.ts';
+import { checkedWrite } from '../checked-write.ts';
 import type { Format } from '../format.ts';
 import { insertText } from './insert.ts';
 import { outlineText, takeText } from './read.ts';
@@ -11,5 +12,5 @@ export const text = {
   take: takeText,
   remove: removeText,
   insert: insertText,
-  write: async (content) => new TextEncoder().encode(`${plainText(content)}\n`),
+  write: (content) => checkedWrite(content, async () => new TextEncoder().encode(`${plainText(content)}\n`)),
 } satisfies Format;
