@@ -203,3 +203,36 @@ it('takes - for standard input and output, and says its version and what command
   expect((await place.run('help', 'copy')).out).toBe((await place.run('copy', '--help')).out);
   expect((await place.run('help')).out).toContain('Usage: drawer COMMAND');
 });
+
+describe.each(['docx', 'odt', 'html', 'md'])('names cut from the lines of one cell of a .%s', (ending) => {
+  it('are lines of their own under those of another, and words between words', async () => {
+    const lines = (words: readonly string[]) => `<td>${words.map((each) => `<p>${each}</p>`).join('')}</td>`;
+    const row =
+      ending === 'md' ? '' : `<table><tr>${lines(['Ash', 'Birch', 'Cedar'])}${lines(['Oak', 'Pine'])}</tr></table>`;
+    writeFileSync(
+      place.path('start.html'),
+      `<!doctype html>${row}<p>Ash</p><p>Birch</p><p>Cedar</p><p>Oak and Pine stand.</p><p>End</p>`,
+    );
+    const file = `trees.${ending}`;
+    if (ending === 'html') writeFileSync(place.path(file), readFileSync(place.path('start.html')));
+    else {
+      await place.run('copy', 'start.html');
+      await place.run('paste', '1', '--into', file);
+      await place.run('delete', '1');
+    }
+    expect((await place.run('cut', `${file}#:~:text=Birch`, `${file}#:~:text=Cedar`)).code).toBe(0);
+    const target = ending === 'md' ? 'End' : 'Pine';
+    expect((await place.run('paste', 'all', '--into', `${file}#:~:text=${target}`)).code).toBe(0);
+    await place.run('copy', file);
+    const { content } = JSON.parse((await place.run('paste', 'last', '--as', 'json')).out).snippets[0];
+    const paragraphs = JSON.stringify(content)
+      .match(/"inlines":\[\{"type":"text","text":"[^"]*"/g)
+      ?.map((each) => each.split('"text":"')[1]?.slice(0, -1));
+    const at = paragraphs?.indexOf(target) ?? -1;
+    expect(paragraphs?.slice(at, at + 3)).toEqual([target, 'Birch', 'Cedar']);
+    await place.run('paste', '1', '--into', `${file}#:~:text=Oak,and`);
+    expect(
+      JSON.stringify(JSON.parse((await place.run('copy', `${file}#:~:text=Oak%20and%20Birch`, '--json')).out)),
+    ).toContain('Oak and Birch');
+  });
+});

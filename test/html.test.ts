@@ -216,10 +216,10 @@ describe('places in running text', () => {
     ['table=2', 'not-found', /1 table; the last is #table=1/],
     ['paragraph=3-99', 'not-found', /There are no paragraphs 3 to 99/],
     [':~:text=ross', 'not-found', /whole words/],
-    ['Timber!B2', 'not-found', /no sheets/],
+    ['Timber!B2', 'unsupported', /no sheets/],
     ['bookmark=x', 'not-found', /no bookmark/],
-    ['line=1,2', 'not-found', /no places of the kind “line”/],
-    ['row=1', 'not-found', /no places of the kind “row”/],
+    ['line=1,2', 'unsupported', /no places of the kind “line”/],
+    ['row=1', 'unsupported', /no places of the kind “row”/],
   ])('%s is an error that says what would do', async (place, code, next) => {
     await expect(take(page, place)).rejects.toMatchObject({ code, message: expect.stringMatching(next) });
   });

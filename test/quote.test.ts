@@ -103,7 +103,7 @@ it('takes from the first words to the last, over paragraph ends', async () => {
           ? [inlineText(taken.inlines)]
           : [...blocksIn(asBlocks(taken))].map((block) => ('inlines' in block ? inlineText(block.inlines) : ''));
       expect(found).toEqual(texts);
-      expect(taken.shape).toBe(texts.length === 1 ? 'run' : 'blocks');
+      expect(taken.shape).toBe('blocks');
     }),
     { numRuns: 60 },
   );

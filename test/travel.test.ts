@@ -74,6 +74,7 @@ it('cuts out of another drawer what it took and nothing else: no secret it did n
   const named = await place.run('cut', 'own.drawer#2', '--drawer', fern ?? '');
   expect(named.out).toContain('1 secret snippet gone from own.drawer for good, and here now.\n');
   expect((await travelling('fern.drawer'))[2]).toMatchObject({ secret: true });
+  expect((await place.run('undo', '--drawer', 'own.drawer')).err).toContain('cannot be undone');
   await place.run('undo', '--drawer', 'own.drawer');
   expect(await travelling('own.drawer')).toHaveLength(2);
 });

@@ -73,7 +73,7 @@ export async function gather(words: readonly string[], options: GatherOptions, c
 /** Words that were typed, as a text file of them would be read. */
 async function typed(words: string): Promise<Gathered[]> {
   const text = await formatNamed('text').load();
-  const source = sourceOf(new TextEncoder().encode(words), 'words');
+  const source = sourceOf(new TextEncoder().encode(words.replace(/\r\n|[\v\f\u2028\u2029]/g, '\n')), 'words');
   const taken = await text.take?.(source, whole, {});
   return taken ? gatheredFrom('', { ...taken, content: asLine(taken.content) }) : [];
 }

@@ -9,7 +9,7 @@ export function formatHelp(command: Command, helper: Help): string {
     'Usage: drawer COMMAND …, such as drawer copy survey.docx; drawer COMMAND --help',
     ...rows.map(([term, description]) => `  ${term.padEnd(width)}  ${description}`),
     '',
-    'Each takes --drawer NAME or PATH; else the variable DRAWER or your own. Also: --version.',
+    'Each takes --drawer NAME or PATH, else DRAWER or your own. See also --version.',
     '',
   ].join('\n');
 }

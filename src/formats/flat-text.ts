@@ -58,13 +58,14 @@ export const touchedLeaves = ({ leaves }: FlatText, range: Range): LeafPart[] =>
     }));
 
 /**
- * What a range covers. Within one paragraph it is a run; else blocks, the first and the last of them cut, in the lists and
+ * What a range covers. All of one paragraph is that paragraph, and words within one are a run; else it is blocks, the first and the last of them cut, in the lists and
  * tables they stand in, as far as the range leads out of one item or cell.
  */
 export function contentOf(blocks: readonly Block[], parts: readonly LeafPart[]): Content {
   const [only] = parts;
   if (parts.length === 1 && only) {
     const part = cutLeaf(only);
+    if (part === only.block && part.type === 'paragraph') return { shape: 'blocks', blocks: [part] };
     return 'inlines' in part ? { shape: 'run', inlines: part.inlines } : { shape: 'blocks', blocks: [part] };
   }
   const pruned = prune(blocks, new Map(parts.map((part) => [part.block, cutLeaf(part)])));

@@ -141,6 +141,9 @@ class Landing {
     if (!leaf) throw noPlace();
     if (this.#side === 'replace') return this.#instead(content, leaf, first, last);
     const unit = front ? (part.from ?? 0) : (part.to ?? unitsIn(leaf));
+    // A whole paragraph stands by itself beside one, and is words between words.
+    const isAtEdge = unit === (front ? 0 : unitsIn(leaf));
+    if (content.shape === 'blocks' && isAtEdge) return [this.#beside(content, part.block, front ? 'before' : 'after')];
     return this.#atUnit(content, leaf, unit, front ? 'right' : 'left', signsAround(leaf, unit, unit));
   }
 

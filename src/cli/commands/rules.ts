@@ -12,7 +12,7 @@ import {
 import { withConsent } from '../consent.ts';
 import type { Context } from '../context.ts';
 import { passphraseVariable } from '../passphrases.ts';
-import { withDrawer } from '../with-drawer.ts';
+import { making, withDrawer } from '../with-drawer.ts';
 
 export interface RulesOptions {
   /** How long, `off`, or nothing for until told. */
@@ -25,20 +25,24 @@ export interface RulesOptions {
 
 /** `drawer rules [NAME=VALUE…]`: what holds in this drawer, and what shall hold. */
 export const rules = (words: readonly string[], options: RulesOptions, context: Context): Promise<void> =>
-  withDrawer(context, async (drawer) => {
-    const asked = { ...parseRules(words), ...pauseOf(options, context.now) };
-    const goesOn = options.pause === 'off';
-    if (options.lock) return lock(drawer, context);
-    if (options.unlock) return unlock(drawer, context);
-    if (Object.keys(asked).length > 0) await change(drawer, asked, options, context);
-    if (goesOn) await drawer.forgetSettings(['paused']);
-    await show(
-      drawer,
-      words.map((each) => each.replace(/=.*/s, '')),
-      options,
-      context,
-    );
-  });
+  withDrawer(
+    context,
+    async (drawer) => {
+      const asked = { ...parseRules(words), ...pauseOf(options, context.now) };
+      const goesOn = options.pause === 'off';
+      if (options.lock) return lock(drawer, context);
+      if (options.unlock) return unlock(drawer, context);
+      if (Object.keys(asked).length > 0) await change(drawer, asked, options, context);
+      if (goesOn) await drawer.forgetSettings(['paused']);
+      await show(
+        drawer,
+        words.map((each) => each.replace(/=.*/s, '')),
+        options,
+        context,
+      );
+    },
+    making,
+  );
 
 async function lock(drawer: Drawer, { environment, askSecret, print }: Context): Promise<void> {
   if (drawer.isLocked()) return print('The drawer is locked already.');
