@@ -199,7 +199,7 @@ describe('ranges', () => {
     ['Frist!A1', 'not-found', /nearest is #First!/],
     ['Price', 'not-found', /nearest is #Prices/],
     ['Broken', 'unsupported', /one range/],
-    ['section=Hull', 'not-found', /#First!B2:D9/],
+    ['section=Hull', 'unsupported', /#First!B2:D9/],
   ])('%s is an error that says what would do', async (place, code, next) => {
     await expect(takeFrom(workbookSource(grid), place)).rejects.toMatchObject({
       code,

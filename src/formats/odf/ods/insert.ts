@@ -1,22 +1,25 @@
 import { DrawerError } from '../../../content/index.ts';
-import { columnLetters, type Fragment, printFragment } from '../../../places/index.ts';
-import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
+import { columnLetters, type Fragment, printFragment, type Span } from '../../../places/index.ts';
+import { type Inserted, type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { PackageEdit } from '../../package/package-edit.ts';
 import { checkUnsigned } from '../../package/signed.ts';
-import { areaOf } from '../../sheets/area.ts';
+import { areaOf, type FullArea } from '../../sheets/area.ts';
+import type { Result } from '../../sheets/evaluate.ts';
 import { type Grid, type GridCell, layOut, needsWrap } from '../../sheets/layout.ts';
 import { heightForPictures, laidSize } from '../../sheets/pictures.ts';
 import { checkSheetMayChange } from '../../sheets/protection.ts';
+import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
 import { checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { Declarations } from '../../xml/declared.ts';
 import { highest } from '../../xml/highest.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
-import { xmlSource } from '../../xml/write-xml.ts';
+import { escapeAttribute, escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
 import { namespaces, writingNamespaces } from '../namespaces.ts';
 import { pictureFrame } from '../odt/write-inlines.ts';
 import { contentPart, openOdf } from '../package.ts';
+import { a1Formula } from './addresses.ts';
 import { cellSource } from './cell-source.ts';
 import {
   type CellPlace,
@@ -26,13 +29,13 @@ import {
   withoutWords,
   withRepeats,
 } from './empty-cells.ts';
-import { findOdsPlace } from './read.ts';
+import { findOdsPlace, takeOds } from './read.ts';
 import { RowHeights } from './row-heights.ts';
 import { CellFormats } from './target-formats.ts';
 
 /**
  * The spreadsheet with cells filled. Rows and cells that stand for several are told apart as far as needed. Formulas lose the
- * results that were kept with them, so that they are worked out on opening.
+ * results that lean on these, and get new ones where they can be told for certain; else they are worked out on opening.
  */
 export async function insertOds(
   source: Source,
@@ -59,11 +62,20 @@ export async function insertOds(
   const formats = new CellFormats(text);
   const filler = new SheetFiller({ text, sheet, formats, insertion, edit });
   const edits = filler.edits(grid, corner);
-  const filled = applyEdits(text, [...edits, ...withoutResults(text, reader.sheets, edits)]);
-  edit.setText(contentPart, withAutomaticStyles(filled, formats.made + filler.heights.made));
+  const filled = applyEdits(text, edits);
+  const stale = staleCells(filled, sheet.name, target);
+  const withResults = async (results: ReadonlyMap<FormulaCell, Result>): Promise<Uint8Array> => {
+    const whole = applyEdits(filled, resultEdits(filled, stale, results));
+    edit.setText(contentPart, withAutomaticStyles(whole, formats.made + filler.heights.made));
+    return edit.bytes();
+  };
+  let bytes = await withResults(new Map());
+  const become = sourceOf(bytes, source.name);
+  const results = await recompute(stale, (place, hidden) => takeOds(become, place, { ...tools, hidden }));
+  if (results.size > 0) bytes = await withResults(results);
   const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...target });
   return {
-    bytes: await edit.bytes(),
+    bytes,
     notes,
     where: cells,
     cells,
@@ -242,22 +254,59 @@ class SheetFiller {
   }
 }
 
-/** Results that are kept with formulas, in cells that stay. */
-function withoutResults(text: string, sheets: readonly SheetPlaces[], edits: readonly TextEdit[]): TextEdit[] {
-  const isEdited = ({ start, end }: RowPlace): boolean => edits.some((edit) => edit.start <= start && end <= edit.end);
-  return sheets.flatMap(({ rows }) =>
-    rows
-      .filter((row) => !isEdited(row))
-      .flatMap(({ cells }) =>
-        cells
-          .filter(({ formula }) => formula !== undefined)
-          .map(({ start, tagEnd, end }): TextEdit => {
-            const open = text
-              .slice(start, tagEnd)
-              .replace(/\soffice:(?:value|date-value|time-value|boolean-value|string-value)="[^"]*"/g, '');
-            const [, name = 'table:table-cell'] = /^<([\w.:-]+)/.exec(open) ?? [];
-            return { start, end, replacement: open.endsWith('/>') ? open : `${open}</${name}>` };
-          }),
-      ),
+interface Stale extends FormulaCell, Pick<CellPlace, 'start' | 'tagEnd' | 'end'> {}
+
+/** The formulas that lean on cells that have changed, directly or through others. */
+function staleCells(text: string, changed: string, area: FullArea): Stale[] {
+  const reader = new SheetPlacesReader();
+  scanXmlText(text, contentPart, namespaces, reader);
+  const isIn = (at: number, { from, to }: Span): boolean => from <= at && at <= to;
+  const formulas = reader.sheets.flatMap(({ name, rows }) =>
+    rows.flatMap((row) =>
+      row.cells.flatMap(({ formula, columns, start, tagEnd, end }): Stale[] => {
+        const isNew = name === changed && isIn(row.rows.from, area.rows) && isIn(columns.from, area.columns);
+        return formula === undefined || isNew
+          ? []
+          : [
+              {
+                sheet: name,
+                row: row.rows.from,
+                column: columns.from,
+                formula: a1Formula(formula),
+                start,
+                tagEnd,
+                end,
+              },
+            ];
+      }),
+    ),
   );
+  return leaning(formulas, changed, area);
 }
+
+/** The cells of formulas with what these give, or nothing (ISO/IEC 26300-1, 19.385): then it is worked out on opening. */
+const resultEdits = (text: string, stale: readonly Stale[], results: ReadonlyMap<FormulaCell, Result>): TextEdit[] =>
+  stale.map((cell): TextEdit => {
+    const { start, tagEnd, end } = cell;
+    const open = text
+      .slice(start, tagEnd)
+      .replace(/\soffice:(?:value|date-value|time-value|boolean-value|string-value)="[^"]*"/g, '')
+      .replace(/\/>$/, '>');
+    const [, name = 'table:table-cell'] = /^<([\w.:-]+)/.exec(open) ?? [];
+    const result = results.get(cell);
+    if (result === undefined || (typeof result === 'object' && 'error' in result))
+      return { start, end, replacement: `${open}</${name}>` };
+    const type = typeof result === 'number' ? 'float' : typeof result === 'boolean' ? 'boolean' : 'string';
+    // Money and percentages are numbers of a kind of their own, and stay that.
+    const isOfKind = typeof result === 'number' && /office:value-type="(?:float|percentage|currency)"/.test(open);
+    const typed = isOfKind
+      ? open
+      : open.replace(/\s(?:office|calcext):value-type="[^"]*"/g, '').replace(/>$/, ` office:value-type="${type}">`);
+    const attribute = type === 'float' ? 'value' : type === 'boolean' ? 'boolean-value' : 'string-value';
+    const words = escapeText(String(result));
+    return {
+      start,
+      end,
+      replacement: `${typed.replace(/>$/, ` office:${attribute}="${escapeAttribute(String(result))}">`)}<text:p>${words}</text:p></${name}>`,
+    };
+  });

@@ -15,6 +15,7 @@ import {
 } from '../../sheets/area.ts';
 import { chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
 import { findSheetArea, type SheetPlace } from '../../sheets/places.ts';
+import { outOfDateNotes } from '../../sheets/recompute.ts';
 import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { contentPart, openOdf, readOdfPart } from '../package.ts';
@@ -94,7 +95,9 @@ function takeArea({ sheet, ...asked }: SheetPlace<OdsSheet>, takesHidden: boolea
   const merges = sheet.merges.filter(
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
-  return cellsContent(visibleLines(area, sheet, takesHidden, notes), sheet, merges);
+  const content = cellsContent(visibleLines(area, sheet, takesHidden, notes), sheet, merges);
+  for (const { what, count } of outOfDateNotes(content.rows)) notes.add(what, count);
+  return content;
 }
 
 const isWhole = ({ rows, columns }: Area): boolean => !rows && !columns;

@@ -18,7 +18,7 @@ import { type Book, findPlace, openWorkbook, takeXlsx } from './read.ts';
 import { SheetColumns } from './sheet-columns.ts';
 import { type CellSource, findRows, hasFormulas, type RowSource, type SheetRows } from './sheet-rows.ts';
 import { mergesIn } from './sheet-stream.ts';
-import { dropStaleResults } from './stale-results.ts';
+import { withFreshResults } from './stale-results.ts';
 import { readStrings } from './strings.ts';
 import { readTables } from './tables.ts';
 import { TargetFormats, wantedFormat } from './target-formats.ts';
@@ -69,10 +69,9 @@ export async function insertXlsx(
   else edit.setText(sheet.part, applyEdits(text, edits));
   if (stylesPart !== undefined && formats.changed) edit.setText(stylesPart, formats.text);
   await keepCalculating(book, edit, sheet, rows, target, text);
-  await dropStaleResults(book, edit, sheet, target);
   const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...target });
   return {
-    bytes: await edit.bytes(),
+    bytes: await withFreshResults(source, book, edit, sheet, target, tools),
     notes,
     where: cells,
     cells,

@@ -18,6 +18,7 @@ import {
 import { chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
 import { Display } from '../../sheets/display.ts';
 import { findSheetArea, type NamedPlace, type SheetPlace } from '../../sheets/places.ts';
+import { outOfDateNotes } from '../../sheets/recompute.ts';
 import { openPackage, type Relationships, readRelationships, relatedPart } from '../opc.ts';
 import { readTheme, type Theme } from '../theme.ts';
 import { readSheetPictures, type SheetPicture } from './drawings.ts';
@@ -106,7 +107,9 @@ async function takeArea(book: Book, { sheet, ...asked }: SheetPlace<Sheet>, note
   const merges = mergesIn(read.tail).filter(
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
-  return cellsContent(lines, read, merges);
+  const content = cellsContent(lines, read, merges);
+  for (const { what, count } of outOfDateNotes(content.rows)) notes.add(what, count);
+  return content;
 }
 
 function addLinks(data: SheetData, tail: string, relationships: Relationships): void {

@@ -1,70 +1,92 @@
 import { columnLetters } from '../../../places/index.ts';
+import { type ReadTools, type Source, sourceOf } from '../../format.ts';
 import type { FullArea } from '../../sheets/area.ts';
-import { namesCells } from '../../sheets/formulas.ts';
+import type { Result } from '../../sheets/evaluate.ts';
+import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
+import { escapeText } from '../../xml/write-xml.ts';
 import type { OpcEdit } from '../package-edit.ts';
 import { formulasOf } from './pointing.ts';
-import type { Book } from './read.ts';
+import { type Book, takeXlsx } from './read.ts';
 import { hasFormulas } from './sheet-rows.ts';
 import type { Sheet } from './workbook.ts';
-
-interface FormulaCell {
-  readonly sheet: Sheet;
-  readonly column: number;
-  readonly row: number;
-  readonly formula: string;
-}
 
 /** More than these are not followed one by one: all of them are worked out again. */
 const mostFollowed = 4_000;
 
+interface Stale extends FormulaCell {
+  readonly part: string;
+}
+
 /**
- * Takes the results that are kept with formulas out where they lean on cells that changed, directly or through others: a
- * program that trusts what is kept would show old figures. Names and tables are taken to mean any cell.
+ * The workbook with new results for the formulas that lean on cells that changed, directly or through others: a program that
+ * trusts what is kept would show old figures. Where a result cannot be told for certain, there is none until a program works
+ * it out on opening; all other results stay.
  */
-export async function dropStaleResults(book: Book, edit: OpcEdit, changed: Sheet, area: FullArea): Promise<void> {
-  const formulas: FormulaCell[] = [];
+export async function withFreshResults(
+  source: Source,
+  book: Book,
+  edit: OpcEdit,
+  changed: Sheet,
+  area: FullArea,
+  tools: ReadTools,
+): Promise<Uint8Array> {
+  const formulas: Stale[] = [];
   for (const sheet of book.workbook.sheets) {
     if (sheet !== changed) await edit.load(sheet.part);
     if (!hasFormulas(edit.findText(sheet.part) ?? '')) continue;
-    await formulasOf(book, sheet, (formula, column, row) => formulas.push({ sheet, column, row, formula }));
-  }
-  const stale = formulas.length > mostFollowed ? formulas : leaning(formulas, changed, area);
-  for (const sheet of new Set(stale.map((cell) => cell.sheet))) {
-    const addresses = new Set(
-      stale.filter((cell) => cell.sheet === sheet).map(({ column, row }) => `${columnLetters(column)}${row}`),
+    await formulasOf(book, sheet, (formula, column, row) =>
+      formulas.push({ sheet: sheet.name, part: sheet.part, column, row, formula }),
     );
-    edit.setText(sheet.part, withoutResults(edit.findText(sheet.part) ?? '', addresses));
   }
-}
-
-/** The formulas that lean on an area, and those that lean on them. */
-function leaning(formulas: readonly FormulaCell[], changed: Sheet, area: FullArea): FormulaCell[] {
-  const found: FormulaCell[] = [];
-  const left = new Set(formulas);
-  const open: { readonly sheet: Sheet; readonly area: FullArea }[] = [{ sheet: changed, area }];
-  for (let next = open.pop(); next; next = open.pop()) {
-    for (const cell of left) {
-      const leans =
-        namesAny(cell.formula) || namesCells(cell.formula, cell.sheet === next.sheet, next.sheet.name, next.area);
-      if (!leans) continue;
-      left.delete(cell);
-      found.push(cell);
-      const one = (at: number) => ({ from: at, to: at });
-      open.push({ sheet: cell.sheet, area: { rows: one(cell.row), columns: one(cell.column) } });
-    }
-  }
-  return found;
-}
-
-/** Whether a formula has a word that is no function, address or truth value: a name, or a table's column. */
-const namesAny = (formula: string): boolean =>
-  /\[|(?<![\w.$!'])(?!(?:TRUE|FALSE)\b)[A-Za-z_][A-Za-z_.]{3,}\w*(?![\w(!.])/.test(
-    formula.replace(/"(?:[^"]|"")*"|'(?:[^']|'')*'!/g, ''),
+  const isCovered = ({ sheet, column, row }: Stale): boolean =>
+    sheet === changed.name &&
+    area.rows.from <= row &&
+    row <= area.rows.to &&
+    area.columns.from <= column &&
+    column <= area.columns.to;
+  const left = formulas.filter((cell) => !isCovered(cell));
+  const stale = left.length > mostFollowed ? left : leaning(left, changed.name, area);
+  if (stale.length === 0) return edit.bytes();
+  setResults(edit, stale, new Map());
+  const bytes = await edit.bytes();
+  const taken = sourceOf(bytes, source.name);
+  const results = await recompute(
+    stale,
+    (place, hidden) => takeXlsx(taken, place, { ...tools, hidden }),
+    book.workbook.epoch1904,
   );
+  if (results.size === 0) return bytes;
+  setResults(edit, stale, results);
+  return edit.bytes();
+}
 
-/** The cells of these addresses with their formula and no value. */
-const withoutResults = (text: string, addresses: ReadonlySet<string>): string =>
+function setResults(edit: OpcEdit, stale: readonly Stale[], results: ReadonlyMap<FormulaCell, Result>): void {
+  for (const part of new Set(stale.map((cell) => cell.part))) {
+    const cells = new Map(
+      stale
+        .filter((cell) => cell.part === part)
+        .map((cell) => [`${columnLetters(cell.column)}${cell.row}`, results.get(cell)]),
+    );
+    edit.setText(part, withResults(edit.findText(part) ?? '', cells));
+  }
+}
+
+/** The cells of these addresses with their formula and that result, or none (18.3.1.4). */
+const withResults = (text: string, cells: ReadonlyMap<string, Result | undefined>): string =>
   text.replace(
-    /(<((?:[\w.-]+:)?)c\s[^<>]*?\br="([A-Z]+\d+)"[^<>]*>\s*<\2f(?:\s[^<>]*)?(?:\/>|>[^<]*<\/\2f>))\s*<\2v(?:\s[^<>]*)?>[^<]*<\/\2v>/g,
-    (whole, kept: string, _prefix, address: string) => (addresses.has(address) ? kept : whole),
+    /<((?:[\w.-]+:)?)c(\s[^<>]*?\br="([A-Z]+\d+)"[^<>]*)>(\s*<\1f(?:\s[^<>]*)?(?:\/>|>[^<]*<\/\1f>))(?:\s*<\1v(?:\s[^<>]*)?(?:\/>|>[^<]*<\/\1v>))?/g,
+    (whole, prefix: string, attributes: string, address: string, formula: string) => {
+      if (!cells.has(address)) return whole;
+      const [type, value] = stored(cells.get(address));
+      const kept = attributes.replace(/\st="[^"]*"/, '');
+      const result = value === undefined ? '' : `<${prefix}v>${escapeText(value)}</${prefix}v>`;
+      return `<${prefix}c${kept}${type === undefined ? '' : ` t="${type}"`}>${formula}${result}`;
+    },
   );
+
+function stored(result: Result | undefined): [type: string | undefined, value: string | undefined] {
+  if (result === undefined) return [undefined, undefined];
+  if (typeof result === 'number') return [undefined, String(result)];
+  if (typeof result === 'boolean') return ['b', result ? '1' : '0'];
+  return typeof result === 'string' ? ['str', result] : ['e', result.error];
+}

@@ -1,0 +1,122 @@
+import type { Cell, Note } from '../../content/index.ts';
+import type { Fragment, Span } from '../../places/index.ts';
+import type { Taken } from '../format.ts';
+import { evaluate, type Result } from './evaluate.ts';
+import { namesCells } from './formulas.ts';
+
+/** A cell with a formula, in A1 notation. */
+export interface FormulaCell {
+  readonly sheet: string;
+  readonly column: number;
+  readonly row: number;
+  readonly formula: string;
+}
+
+interface Area {
+  readonly rows: Span;
+  readonly columns: Span;
+}
+
+/** The formulas that lean on an area, and those that lean on them; names and tables are taken to mean any cell. */
+export function leaning<F extends FormulaCell>(formulas: readonly F[], sheet: string, area: Area): F[] {
+  const found: F[] = [];
+  const left = new Set(formulas);
+  const open: { readonly sheet: string; readonly area: Area }[] = [{ sheet, area }];
+  for (let next = open.pop(); next; next = open.pop()) {
+    for (const cell of left) {
+      const leans =
+        namesAny(cell.formula) || namesCells(cell.formula, cell.sheet === next.sheet, next.sheet, next.area);
+      if (!leans) continue;
+      left.delete(cell);
+      found.push(cell);
+      const only = (at: number): Span => ({ from: at, to: at });
+      open.push({ sheet: cell.sheet, area: { rows: only(cell.row), columns: only(cell.column) } });
+    }
+  }
+  return found;
+}
+
+/** Whether a formula has a word that is no function, address or truth value: a name, or a table's column. */
+const namesAny = (formula: string): boolean =>
+  /\[|(?<![\w.$!'])(?!(?:TRUE|FALSE)\b)[A-Za-z_][A-Za-z_.]{3,}\w*(?![\w(!.])/.test(
+    formula.replace(/"(?:[^"]|"")*"|'(?:[^']|'')*'!/g, ''),
+  );
+
+/** More than these are left to the program that opens the file. */
+const mostRecomputed = 2_000;
+
+const isIn = (at: number, span: Span | undefined): boolean => !span || (span.from <= at && at <= span.to);
+
+/**
+ * What formulas give whose results are gone, by where they stand; those that cannot be told for certain are left out.
+ * @param take the cells of a place of the workbook as it has become.
+ */
+export async function recompute(
+  stale: readonly FormulaCell[],
+  take: (place: Fragment, hidden: boolean) => Promise<Taken>,
+  epoch1904 = false,
+): Promise<ReadonlyMap<FormulaCell, Result>> {
+  const results = new Map<FormulaCell, Result>();
+  if (stale.length > mostRecomputed) return results;
+  const running = new Map<FormulaCell, Promise<Result | undefined>>();
+  const ranges = new Map<string, Promise<readonly (readonly Cell[])[] | undefined>>();
+  const cells = (place: Fragment, hidden: boolean) => {
+    const key = JSON.stringify([place, hidden]);
+    const known = ranges.get(key) ?? rangeOf(place, hidden);
+    ranges.set(key, known);
+    return known;
+  };
+  const rangeOf = async (place: Fragment, hidden: boolean) => {
+    const { content } = await take(place, hidden).catch(() => ({ content: undefined }));
+    return content?.shape === 'cells' ? content.rows : undefined;
+  };
+  const open = new Set<FormulaCell>();
+  const resultOf = (cell: FormulaCell): Promise<Result | undefined> => {
+    if (open.has(cell)) return Promise.resolve(undefined); // it leans on itself
+    const known = running.get(cell) ?? work(cell);
+    running.set(cell, known);
+    return known;
+  };
+  const work = async (cell: FormulaCell): Promise<Result | undefined> => {
+    open.add(cell);
+    const isSubtotal = /\bSUBTOTAL\(/i.test(cell.formula);
+    const result = await evaluate(
+      { text: cell.formula, sheet: cell.sheet },
+      {
+        epoch1904,
+        async cells(place) {
+          const all = await cells(place, true);
+          // Hidden rows do not count for a subtotal, and why they are hidden is not known here.
+          if (isSubtotal && all && (await cells(place, false))?.length !== all.length) return undefined;
+          return all;
+        },
+        waiting: (sheet, { rows, columns }) =>
+          stale
+            .filter((other) => other.sheet.toLowerCase() === sheet.toLowerCase())
+            .filter((other) => isIn(other.row, rows) && isIn(other.column, columns))
+            .map((other) => ({ formula: other.formula, result: () => resultOf(other) })),
+      },
+    );
+    open.delete(cell);
+    if (result !== undefined) results.set(cell, result);
+    return result;
+  };
+  for (const cell of stale) await resultOf(cell);
+  return results;
+}
+
+/** That formulas have no results, so that nobody takes their blanks for what they give. */
+export function outOfDateNotes(rows: readonly (readonly Cell[])[]): Note[] {
+  let count = 0;
+  for (const row of rows)
+    for (const cell of row)
+      if (cell.type === 'empty' && cell.formula !== undefined && !cell.formula.includes('""')) count++;
+  return count === 0
+    ? []
+    : [
+        {
+          what: `${count === 1 ? '1 result is' : `${count} results are`} out of date: open the file in its program and save it there`,
+          count: 1,
+        },
+      ];
+}
