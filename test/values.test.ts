@@ -38,6 +38,24 @@ const cellsOf = (...rows: (string | number)[][]): Content => ({
   ),
 });
 
+/** One content as a file of snippets. */
+const exported = (content: Content): string =>
+  JSON.stringify({
+    format: 'drawer-snippets',
+    version: 1,
+    media: {},
+    snippets: [
+      {
+        id: 'a',
+        order: 'a0',
+        origin: {},
+        takenAt: '2026-05-03T00:00:00Z',
+        facts: { shape: content.shape, what: 'x', preview: 'x', characters: 1, words: 1, lines: 1, bytes: 1 },
+        content,
+      },
+    ],
+  });
+
 describe('words that write a value', () => {
   const asRead = (words: string, language: string): unknown => {
     const cell = new ValueReader(language).read(words);
@@ -379,26 +397,57 @@ describe('in a sheet', () => {
         ]),
       ],
     };
-    writeFileSync(
-      place.path('rates.json'),
-      JSON.stringify({
-        format: 'drawer-snippets',
-        version: 1,
-        media: {},
-        snippets: [
-          {
-            id: 'a',
-            order: 'a0',
-            origin: {},
-            takenAt: '2026-05-03T00:00:00Z',
-            facts: { shape: 'blocks', what: '2 blocks', preview: 'x', characters: 1, words: 1, lines: 1, bytes: 1 },
-            content: whole,
-          },
-        ],
-      }),
-    );
+    writeFileSync(place.path('rates.json'), exported(whole));
     await place.run('copy', 'rates.json');
     await place.run('paste', '1', '--into', 'rates.xlsx');
     expect(await valuesIn('rates.xlsx')).toEqual([['Rates'], [4 / 3]]);
+  });
+});
+
+describe('between a sheet and a page or another sheet', () => {
+  let place: Workplace;
+  beforeEach(() => {
+    place = workplace();
+  });
+  afterEach(() => place.remove());
+
+  it('values, formats and merged cells arrive', async () => {
+    const cells: Content = {
+      shape: 'cells',
+      rows: [
+        [{ type: 'text', value: 'Fares', columnSpan: 2, rowSpan: 2 }, { type: 'empty' }, { type: 'text', value: 'c' }],
+        [{ type: 'empty' }, { type: 'empty' }, { type: 'boolean', value: true, text: 'TRUE' }],
+        [
+          { type: 'number', value: 1250.5, text: '1,250.50 €', format: '#,##0.00\\ [$€-407]' },
+          { type: 'date', value: '2026-05-03', text: '03.05.2026', format: 'dd.mm.yyyy' },
+          { type: 'number', value: 0.125, text: '12.5%', format: '0.0%' },
+        ],
+      ],
+    };
+    writeFileSync(place.path('cells.json'), exported(cells));
+    await place.run('copy', 'cells.json');
+    for (const file of ['a.xlsx', 'a.ods', 'a.html']) {
+      await place.run('paste', '1', '--into', file);
+      const { content } = await takeFromFile(wholeOf(place.path(file)));
+      const rows = content.shape === 'cells' ? content.rows : [];
+      const values = rows.map((row) => row.map((cell) => ('value' in cell ? cell.value : '')));
+      expect([file, values]).toEqual([
+        file,
+        [
+          ['Fares', '', 'c'],
+          ['', '', true],
+          [1250.5, '2026-05-03', 0.125],
+        ],
+      ]);
+      expect([file, rows[0]?.[0]]).toMatchObject([file, { columnSpan: 2, rowSpan: 2 }]);
+      const [money] = rows[2] ?? [];
+      expect([file, money && 'format' in money && money.format?.includes('[$€-407]')]).toEqual([file, true]);
+    }
+  });
+
+  it('letters that a page colours in the older way are coloured', async () => {
+    writeFileSync(place.path('font.html'), '<p><font color="#c00000" face="Gentium">red</font> plain</p>');
+    const { content } = await takeFromFile(wholeOf(place.path('font.html')));
+    expect(JSON.stringify(content)).toContain('"marks":{"font":"Gentium","colour":"#c00000"}');
   });
 });

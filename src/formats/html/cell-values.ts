@@ -1,4 +1,5 @@
 import type { Cell } from '../../content/index.ts';
+import { Display } from '../sheets/display.ts';
 import { declarations } from './css.ts';
 import { attribute, type Element } from './dom.ts';
 
@@ -35,8 +36,14 @@ function officeValue(element: Element, shown: string): Cell | undefined {
 function openValue(element: Element, shown: string): Cell | undefined {
   const value = attribute(element, 'sdval');
   if (value === undefined) return undefined;
-  const [, , ...format] = (attribute(element, 'sdnum') ?? '').split(';');
-  return numberCell(Number(value), shown, format.join(';') || undefined);
+  const [, , ...parts] = (attribute(element, 'sdnum') ?? '').split(';');
+  const [format, number] = [parts.join(';') || undefined, Number(value)];
+  if (format !== undefined && /^(?:BOOLEAN|"TRUE";)/i.test(format) && (number === 0 || number === 1))
+    return { type: 'boolean', value: number === 1, text: shown };
+  const display = new Display();
+  const moment = format !== undefined && display.isDate(format) ? display.isoMoment(number) : undefined;
+  if (format !== undefined && moment !== undefined) return { type: 'date', value: moment, text: shown, format };
+  return numberCell(number, shown, format);
 }
 
 /** `data-sheets-value='{"1":3,"3":1250}'`: 2 is words, 3 a number, 4 a truth value. */

@@ -37,7 +37,7 @@ export function within(element: Element, css: ReadonlyMap<string, string>, aroun
   const direction = attribute(element, 'dir');
   const style = attribute(element, 'data-style');
   const differs = language !== around.language;
-  const own = marksOf[element.tagName];
+  const own = element.tagName === 'font' ? fontMarks(element) : marksOf[element.tagName];
   const { background, ...looks } = markChanges(css);
   const changes =
     own || css.size > 0 || differs
@@ -104,3 +104,12 @@ export const alignAttribute = (element: Element): ParagraphProperties => {
   const { align } = paragraphProperties(new Map([['text-align', attribute(element, 'align') ?? '']]));
   return align ? { align } : {};
 };
+
+/** What the older element says of letters (HTML, 15.3.4); its style may say otherwise. */
+function fontMarks(element: Element): Marks | undefined {
+  const declared = new Map<string, string>();
+  const [colour, face] = [attribute(element, 'color'), attribute(element, 'face')];
+  if (colour) declared.set('color', /^[0-9a-f]{6}$/i.test(colour) ? `#${colour}` : colour);
+  if (face) declared.set('font-family', face);
+  return declared.size === 0 ? undefined : withoutAbsent(markChanges(declared));
+}

@@ -10,6 +10,8 @@ import type {
   Table,
   TableCell,
 } from '../../content/index.ts';
+import { findValue, type ValueCell } from '../../content/index.ts';
+import { momentSerial } from '../sheets/serial.ts';
 import { element } from './element.ts';
 import { writeInlines, writePicture } from './write-inlines.ts';
 
@@ -124,11 +126,9 @@ function writeTable(writer: HtmlWriter, { rows, headerRows = 0, columnWidths }: 
   ]);
 }
 
-function writeCell(
-  writer: HtmlWriter,
-  { blocks, columnSpan, rowSpan, background }: TableCell,
-  tag: 'th' | 'td',
-): Element {
+function writeCell(writer: HtmlWriter, cell: TableCell, tag: 'th' | 'td'): Element {
+  const { blocks, columnSpan, rowSpan, background } = cell;
+  const value = valueAttributes(findValue(cell));
   const [only, ...others] = blocks;
   const alone =
     others.length === 0 && only?.type === 'paragraph' && only.inlines.length > 0 && only.indent === undefined
@@ -136,8 +136,16 @@ function writeCell(
       : undefined;
   const inside = alone ? writeInlines(writer, alone.inlines) : writeBlocks(writer, blocks);
   const paragraph = alone ? properties(alone) : none;
-  if (paragraph === none && !background && !columnSpan && !rowSpan) return element(tag, none, inside);
+  if (paragraph === none && !background && !columnSpan && !rowSpan && !value) return element(tag, none, inside);
   const { style: ownStyle, ...own } = paragraph;
   const css = [background && `background-color: ${background}`, ownStyle].filter(Boolean).join('; ');
-  return element(tag, { colSpan: columnSpan, rowSpan, style: css || undefined, ...own }, inside);
+  return element(tag, { colSpan: columnSpan, rowSpan, style: css || undefined, ...own, ...value }, inside);
+}
+
+/** The value behind the words, as spreadsheets read it from pages: a number, and the format that shows it. */
+function valueAttributes(value: ValueCell | undefined): Readonly<Record<string, string>> | undefined {
+  if (!value || value.type === 'error') return undefined;
+  const number = value.type === 'date' ? momentSerial(value.value, false) : Number(value.value);
+  const format = value.type === 'boolean' ? 'BOOLEAN' : (value.format ?? 'General');
+  return { sdval: String(number), sdnum: `1033;1033;${format}` };
 }

@@ -1,5 +1,6 @@
 import { byName } from '../by-name.ts';
 import type { Attributes, XmlHandler } from '../xml/read-xml.ts';
+import { localeId } from './locale-ids.ts';
 
 /** A number format that other formats may refer to under a condition (ISO/IEC 26300-1, section 16.29). */
 interface DataStyle {
@@ -23,6 +24,8 @@ export class DataStyleReader implements XmlHandler {
   #current: DataStyle | undefined;
   #words = '';
   #collects = false;
+  /** Of a currency: the language that it is written in. */
+  #locale = '';
   #truncates = true;
 
   open(name: string, a: Attributes): void {
@@ -37,6 +40,8 @@ export class DataStyleReader implements XmlHandler {
       this.#current.maps.push({ condition: a['style:condition'] ?? '', style: a['style:apply-style-name'] ?? '' });
     else if (name === 'style:text-properties') this.#current.code += colourOf(a['fo:color']);
     else if (name === 'number:text' || name === 'number:currency-symbol') {
+      const id = localeId(a['number:language'], a['number:country']);
+      this.#locale = id === undefined ? '' : `-${id}`;
       this.#collects = true;
       this.#words = '';
     } else this.#current.code += codes[name]?.(a, this.#truncates) ?? '';
@@ -46,7 +51,7 @@ export class DataStyleReader implements XmlHandler {
     if (styleElements.has(name)) this.#current = undefined;
     if (!this.#collects || !this.#current || (name !== 'number:text' && name !== 'number:currency-symbol')) return;
     this.#collects = false;
-    this.#current.code += name === 'number:text' ? literal(this.#words) : `[$${this.#words}]`;
+    this.#current.code += name === 'number:text' ? literal(this.#words) : `[$${this.#words}${this.#locale}]`;
   }
 
   text(words: string): void {

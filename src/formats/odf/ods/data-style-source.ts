@@ -1,14 +1,17 @@
 import type { Element } from 'xast';
 import { x } from '../../xml/element.ts';
+import { localeOf } from '../locale-ids.ts';
 
 /**
  * A number format code as a data style (ISO/IEC 26300-1, 16.27): numbers with words around them, percentages, dates and
  * times. `undefined` for codes with sections or conditions of their own, whose value then shows plainly.
  */
 export function dataStyle(code: string, name: string): Element | undefined {
-  const first = (code.split(';')[0] ?? '').replace(/\[\$([^\]-]*)[^\]]*\]/g, '"$1"'); // a currency’s sign, without its locale
+  const first = code.split(';')[0] ?? '';
   if (/[ymdhs]/i.test(bare(first)) && !/[0#?]/.test(bare(first))) return momentStyle(first, name);
-  const [, before = '', digits, after = ''] = /^([^#0?]*)((?:#,##)?[#0]+(?:\.[0#]+)?)([^#0?]*)$/.exec(first) ?? [];
+  const sign = currency.exec(first)?.[0] ?? '';
+  const masked = sign === '' ? first : first.replace(sign, () => mask); // the identifier has digits of its own
+  const [, before = '', digits, after = ''] = /^([^#0?]*)((?:#,##)?[#0]+(?:\.[0#]+)?)([^#0?]*)$/.exec(masked) ?? [];
   if (digits === undefined) return undefined;
   const [whole = '0', decimals = ''] = digits.split('.');
   const number = x('number:number', {
@@ -17,12 +20,35 @@ export function dataStyle(code: string, name: string): Element | undefined {
     'number:min-integer-digits': String(Math.max(0, (whole.match(/0/g) ?? []).length)),
     'number:grouping': whole.includes(',') ? 'true' : undefined,
   });
-  const isPercentage = after.includes('%');
-  return x(isPercentage ? 'number:percentage-style' : 'number:number-style', { 'style:name': name }, [
-    ...words(unquoted(before)),
+  const kind = after.includes('%')
+    ? 'number:percentage-style'
+    : currency.test(first)
+      ? 'number:currency-style'
+      : 'number:number-style';
+  return x(kind, { 'style:name': name }, [
+    ...around(before.replace(mask, () => sign)),
     number,
-    ...words(unquoted(after)),
+    ...around(after.replace(mask, () => sign)),
   ]);
+}
+
+/** Stands for a currency while its format is taken apart. */
+const mask = '\u0001';
+/** A currency's sign with the identifier of its language: `[$€-407]`. */
+const currency = /\[\$([^\]-]+)(?:-([0-9A-F]+))?\]/i;
+
+/** What stands in front of a number or behind it: words, and a currency (16.29.6). */
+function around(part: string): Element[] {
+  const [whole, sign = '', id = ''] = currency.exec(part) ?? [];
+  if (whole === undefined) return words(unquoted(part));
+  const at = part.indexOf(whole);
+  const locale = localeOf(id);
+  const attributes = locale ? { 'number:language': locale.language, 'number:country': locale.country } : {};
+  return [
+    ...words(unquoted(part.slice(0, at))),
+    x('number:currency-symbol', attributes, sign),
+    ...words(unquoted(part.slice(at + whole.length))),
+  ];
 }
 
 const bare = (code: string): string => code.replace(/"[^"]*"|\\.|\[[^\]]*\]/g, '');

@@ -1,4 +1,4 @@
-import { DrawerError } from '../../../content/index.ts';
+import { type Cell, coveredPlaces, DrawerError } from '../../../content/index.ts';
 import { columnLetters, type Fragment, printFragment, type Span } from '../../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { PackageEdit } from '../../package/package-edit.ts';
@@ -45,7 +45,8 @@ export async function insertOds(
 ): Promise<Inserted> {
   const zip = await openOdf(source, tools);
   checkUnsigned(zip);
-  const { grid, notes } = layOut(insertion, { laysPictures: true });
+  const { grid: laid, notes } = layOut(insertion, { laysPictures: true });
+  const grid = withCovered(laid);
   const { sheet: found, ...area } = await findOdsPlace(zip, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
   const edit = new PackageEdit(source, zip, tools);
   await edit.load(contentPart, manifestPart);
@@ -130,6 +131,22 @@ interface FillContext {
   /** Takes the pictures' bytes. */
   readonly edit: PackageEdit;
 }
+
+/** Stands where a neighbour's span reaches. */
+const coveredCell: GridCell = { type: 'empty' };
+
+function withCovered(grid: Grid): Grid {
+  const rows = grid.map((line) => line.map((cell): Cell => cell ?? { type: 'empty' }));
+  const covered = coveredPlaces(rows);
+  return covered.size === 0
+    ? grid
+    : grid.map((line, row) => line.map((cell, column) => (covered.has(`${row},${column}`) ? coveredCell : cell)));
+}
+
+const spansOf = ({ columnSpan = 1, rowSpan = 1 }: GridCell): string =>
+  columnSpan > 1 || rowSpan > 1
+    ? ` table:number-columns-spanned="${columnSpan}" table:number-rows-spanned="${rowSpan}"`
+    : '';
 
 /** The edits that put cells into rows; those below the last row are made. */
 class SheetFiller {
@@ -239,7 +256,8 @@ class SheetFiller {
     const base = /\stable:style-name="([^"]+)"/.exec(before)?.[1];
     const wraps = insertion.spread === 'cell' || needsWrap(cell);
     const style = formats.find(base, cell, wraps, insertion.style === 'original');
-    const spans = (before.match(/\stable:number-(?:columns|rows)-spanned="[^"]*"/g) ?? []).join('');
+    if (cell === coveredCell) return '<table:covered-table-cell/>';
+    const spans = spansOf(cell) || (before.match(/\stable:number-(?:columns|rows)-spanned="[^"]*"/g) ?? []).join('');
     return cellSource(cell, style, spans, kept + this.#frame(cell));
   }
 

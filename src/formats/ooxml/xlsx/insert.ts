@@ -64,7 +64,12 @@ export async function insertXlsx(
     pictures.length > 0
       ? await layPictures(edit, book.zip, { part: sheet.part, text, tail: rows.end }, pictures, insertion.media)
       : [];
-  const edits = [...sheetEdit.edits(grid), ...dimensionEdit(text, target), ...laid];
+  const edits = [
+    ...sheetEdit.edits(grid),
+    ...dimensionEdit(text, target),
+    ...mergeEdits(text, rows.end, grid, target),
+    ...laid,
+  ];
   if (part) edit.setBytes(sheet.part, part.edited(edits));
   else edit.setText(sheet.part, applyEdits(text, edits));
   if (stylesPart !== undefined && formats.changed) edit.setText(stylesPart, formats.text);
@@ -170,6 +175,50 @@ function shownWords(source: string): { readonly words: string; readonly string?:
   const words = value ?? inline;
   if (words === undefined && !/<(?:[\w.-]+:)?f[\s>/]/.test(source)) return undefined;
   return { words: words ?? 'a formula' };
+}
+
+/** What stands in front of the merged areas, behind the rows (18.3.1.99). */
+const beforeMerges =
+  'sheetData|sheetCalcPr|sheetProtection|protectedRanges|scenarios|autoFilter|sortState|dataConsolidate|customSheetViews';
+
+/** The merged areas that come with the cells (18.3.1.55). */
+function mergeEdits(text: string, end: number, grid: Grid, { rows, columns }: FullArea): TextEdit[] {
+  const areas = grid.flatMap((line, down) =>
+    line.flatMap((cell, across): string[] => {
+      const { columnSpan = 1, rowSpan = 1 } = cell ?? {};
+      if (columnSpan === 1 && rowSpan === 1) return [];
+      const [top, left] = [rows.from + down, columns.from + across];
+      const bottom = Math.min(top + rowSpan - 1, rows.to);
+      const right = Math.min(left + columnSpan - 1, columns.to);
+      return [`${columnLetters(left)}${top}:${columnLetters(right)}${bottom}`];
+    }),
+  );
+  if (areas.length === 0) return [];
+  const tail = text.slice(end);
+  const known = /<((?:[\w.-]+:)?)mergeCells(?:\s[^<>]*)?>([\s\S]*?)<\/\1mergeCells>/.exec(tail);
+  const inside = (prefix: string): string => areas.map((area) => `<${prefix}mergeCell ref="${area}"/>`).join('');
+  if (known) {
+    const [whole, prefix = '', before = ''] = known;
+    const count = before.split('mergeCell ').length - 1 + areas.length;
+    const replacement = `<${prefix}mergeCells count="${count}">${before}${inside(prefix)}</${prefix}mergeCells>`;
+    return [{ start: end + known.index, end: end + known.index + whole.length, replacement }];
+  }
+  const closing = new RegExp(
+    `<\\/((?:[\\w.-]+:)?)(?:${beforeMerges})>|<((?:[\\w.-]+:)?)(?:${beforeMerges})(?:\\s[^<>]*)?\\/>`,
+    'g',
+  );
+  const from = Math.max(0, end - 200);
+  const last = [...text.slice(from).matchAll(closing)].at(-1);
+  if (!last) return [];
+  const at = from + last.index + last[0].length;
+  const prefix = last[1] ?? last[2] ?? '';
+  return [
+    {
+      start: at,
+      end: at,
+      replacement: `<${prefix}mergeCells count="${areas.length}">${inside(prefix)}</${prefix}mergeCells>`,
+    },
+  ];
 }
 
 /** The used range that the sheet states (18.3.1.35) grows with it. */
