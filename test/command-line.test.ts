@@ -236,3 +236,18 @@ describe.each(['docx', 'odt', 'html', 'md'])('names cut from the lines of one ce
     ).toContain('Oak and Birch');
   });
 });
+
+it('takes a section by how its name begins, and words as they stand', async () => {
+  const survey = place.demo('survey.docx');
+  await place.run('copy', `${survey}#section=hull con`);
+  expect((await place.run('list')).out).toContain('Hull condition');
+  expect((await place.run('copy', `${survey}#section=Hul`)).code).toBe(0);
+  writeFileSync(place.path('many.md'), '# Hull one\n\na\n\n# Hull two\n\nb\n');
+  expect(await place.run('copy', 'many.md#section=Hull')).toMatchObject({
+    code: 3,
+    err: expect.stringContaining('#section=Hull one'),
+  });
+  await place.run('copy', survey, '--from', 'carvel built', '--to', 'oak frames');
+  expect(await previews('last')).toEqual(['carvel built of larch on oak frames']);
+  expect((await place.run('copy', survey, '--to', 'x')).code).toBe(2);
+});

@@ -26,6 +26,8 @@ export interface GatherOptions {
   readonly each?: boolean;
   readonly text?: readonly string[];
   readonly as?: string;
+  readonly from?: string;
+  readonly to?: string;
   readonly hidden?: boolean;
   readonly separator?: string;
   readonly address?: string;
@@ -57,7 +59,7 @@ export async function gather(words: readonly string[], options: GatherOptions, c
   const taken: Taken[] = [];
   const gathered: Gathered[] = [];
   for (const each of words) {
-    const place = await findPlace(each);
+    const place = quoted(await findPlace(each), options);
     const found = await take(place, options, context);
     places.push(place);
     taken.push(found);
@@ -68,6 +70,18 @@ export async function gather(words: readonly string[], options: GatherOptions, c
   if (language !== undefined) checkLanguage(language);
   const told = language === undefined ? gathered : gathered.map((each) => ({ ...each, language }));
   return { places, taken, gathered: options.each ? told.flatMap(eachGathered) : told };
+}
+
+/** The place from some words of its file on, as they stand there, up to others. @throws DrawerError `usage` */
+function quoted(place: Place, { from, to }: GatherOptions): Place {
+  if (from === undefined && to === undefined) return place;
+  if (from === undefined || place.fragment.kind !== 'whole')
+    throw new DrawerError({
+      code: 'usage',
+      what: from === undefined ? '--to needs --from' : '--from and a place behind # do not go together',
+      next: 'Such as drawer copy survey.docx --from "The hull" --to "on oak frames"',
+    });
+  return { ...place, fragment: { kind: 'quote', start: from, ...(to !== undefined && { end: to }) } };
 }
 
 /** Words that were typed, as a text file of them would be read. */

@@ -307,6 +307,8 @@ const gathering = (command: Command): Command =>
   command
     .option('--each', 'one snippet a row, item, paragraph or cell')
     .option('--as <format>', 'read as this format, such as html for standard input (-)')
+    .option('--from <words>', 'from these words of the file on')
+    .option('--to <words>', 'up to these words, with --from')
     .option('--hidden', 'hidden rows, columns and sheets too')
     .option('--separator <sign>', 'what parts the fields of a .csv file')
     .option('--address <url>', 'where a page came from, for its links')

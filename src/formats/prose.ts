@@ -143,7 +143,7 @@ export function interestOf(fragment: Fragment): Interest | undefined {
   let level: number | undefined;
   return (heading) => {
     if (level !== undefined && heading.level > level) return true;
-    level = folded(headingName(heading)) === name ? heading.level : undefined;
+    level = folded(headingName(heading)).startsWith(name) ? heading.level : undefined;
     return level !== undefined;
   };
 }
@@ -157,8 +157,7 @@ const folded = (words: string): string => oneLine(words).normalize('NFC').toLowe
 
 function selectSection(blocks: readonly Block[], { name, nth }: NamedFragment): Selected {
   const sections = sectionsOf(blocks);
-  const exact = sections.filter((section) => section.name === oneLine(name));
-  const matches = exact.length > 0 ? exact : sections.filter((section) => folded(section.name) === folded(name));
+  const matches = closest(sections, name);
   const found = nth === undefined ? matches[0] : matches[nth - 1];
   if (!found) throw noSection(sections, name, matches.length);
   if (nth === undefined && matches.length > 1) {
@@ -169,6 +168,24 @@ function selectSection(blocks: readonly Block[], { name, nth }: NamedFragment): 
     });
   }
   return wholeBlocks(blocks.slice(found.start, found.end), found.name);
+}
+
+/** The sections of that very name, else of it in other letters, else the one that begins with it. */
+function closest(sections: readonly Section[], name: string): readonly Section[] {
+  const exact = sections.filter((section) => section.name === oneLine(name));
+  if (exact.length > 0) return exact;
+  const alike = sections.filter((section) => folded(section.name) === folded(name));
+  if (alike.length > 0) return alike;
+  const begun = sections.filter((section) => folded(section.name).startsWith(folded(name)));
+  if (new Set(begun.map((section) => section.name)).size <= 1) return begun;
+  throw new DrawerError({
+    code: 'ambiguous',
+    what: `${begun.length} sections begin with “${name}”`,
+    next: `Say which: ${begun
+      .slice(0, 4)
+      .map((section) => `#section=${section.name}`)
+      .join(', ')}`,
+  });
 }
 
 function noSection(sections: readonly Section[], name: string, sameName: number): DrawerError {

@@ -123,8 +123,7 @@ function piecesOf(blocks: readonly Block[]): string[] {
         return piecesOf(block.blocks);
       case 'code':
         return block.text.split('\n');
-      case 'picture':
-      case 'rule':
+      default:
         return [];
     }
   });
