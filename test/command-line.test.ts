@@ -251,3 +251,70 @@ it('takes a section by how its name begins, and words as they stand', async () =
   expect(await previews('last')).toEqual(['carvel built of larch on oak frames']);
   expect((await place.run('copy', survey, '--to', 'x')).code).toBe(2);
 });
+
+describe.each(['docx', 'odt', 'html', 'md'])('the cells of a table in a .%s', (ending) => {
+  const file = `prices.${ending}`;
+  beforeEach(async () => {
+    writeFileSync(
+      place.path('prices.html'),
+      '<!doctype html><html lang="en-GB"><p>Prices</p><table><thead><tr><th>Wood</th><th>Price</th><th>Day</th></tr></thead><tr><td>Oak</td><td>£1,250.00</td><td>3 May 2026</td></tr><tr><td>Elm</td><td>£20.50</td><td>4 May 2026</td></tr></table></html>',
+    );
+    if (ending !== 'html') {
+      await place.run('copy', 'prices.html');
+      await place.run('paste', '1', '--into', file);
+      await place.run('delete', '1');
+    }
+  });
+  const taken = async (cells: string): Promise<unknown> => {
+    await place.run('copy', `${file}#table=1!${cells}`);
+    const { content } = JSON.parse((await place.run('paste', 'last', '--as', 'json')).out).snippets[0];
+    return content.rows.map((row: { value?: unknown }[]) => row.map(({ value }) => value));
+  };
+
+  it('are taken as values, by address, by row, and by the heading of a column', async () => {
+    expect(await taken('B2:C3')).toEqual([
+      [1250, '2026-05-03'],
+      [20.5, '2026-05-04'],
+    ]);
+    expect(await taken('A:A')).toEqual([['Wood'], ['Oak'], ['Elm']]);
+    expect(await taken('row=3')).toEqual([['Elm', 20.5, '2026-05-04']]);
+    expect(await taken('price')).toEqual([[1250], [20.5]]);
+    expect(await place.run('copy', `${file}#table=1!Prise`)).toMatchObject({
+      code: 3,
+      err: expect.stringContaining('#table=1!Price'),
+    });
+    expect(await place.run('copy', `${file}#table=1!B9`)).toMatchObject({
+      code: 3,
+      err: expect.stringContaining('3 rows and 3 columns'),
+    });
+  });
+
+  it('are cut, a row going when it is whole, and take words', async () => {
+    await place.run('copy', '--text', 'Ash');
+    const before = readFileSync(place.path(file));
+    expect((await place.run('cut', `${file}#table=1!row=3`)).code).toBe(0);
+    await place.run('copy', `${file}#table=1`);
+    expect((await place.run('list')).out).toMatch(/table, 2 × 3/);
+    expect((await place.run('cut', `${file}#table=1!A2`)).code).toBe(0);
+    expect((await place.run('paste', '1', '--into', `${file}#table=1!A2`)).code).toBe(0);
+    expect(await taken('A2:B2')).toEqual([['Ash', 1250]]);
+    const now = readFileSync(place.path(file));
+    await place.run('copy', `${file}#table=1`);
+    expect(await place.run('paste', 'last', '--into', `${file}#table=1!A2`)).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('one cell'),
+    });
+    if (ending === 'md') {
+      await place.run('copy', '--text', 'a\n\nb');
+      expect((await place.run('paste', 'last', '--into', `${file}#table=1!A2`)).err).toContain('one line of words');
+      await place.run('copy', `${file}#:~:text=Prices`);
+      await place.run('paste', 'last', '--into', `${file}#:~:text=Ash`);
+      expect(readFileSync(place.path(file), 'utf8')).toMatch(/\| Ash Prices +\|/);
+      await place.run('undo');
+    }
+    expect(readFileSync(place.path(file)).equals(now)).toBe(true);
+    for (let turn = 0; turn < 12 && !readFileSync(place.path(file)).equals(before); turn++)
+      await place.run('undo', '--yes');
+    expect(readFileSync(place.path(file)).equals(before)).toBe(true);
+  });
+});

@@ -11,6 +11,7 @@ import {
   type Note,
   restyle,
   shiftHeadings,
+  type Table,
 } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
 import type { Insertion, Side } from './format.ts';
@@ -18,7 +19,7 @@ import type { BlockSpot, InsertGrammar, TracedProse, WordSpot } from './landing-
 import { type Selected, type SelectedPart, selectProse } from './prose.ts';
 import { removalEdits } from './removal.ts';
 import type { TextEdit } from './text-edits.ts';
-import type { Piece, SourceNode } from './trace.ts';
+import { leavesIn, type Piece, SourceNode } from './trace.ts';
 import { type Around, signsAround, spaced } from './words-around.ts';
 
 export interface ProseLanding {
@@ -38,7 +39,8 @@ export function insertionEdits(
   { content, side: asked, style }: Pick<Insertion, 'content' | 'side' | 'style'>,
   grammar: InsertGrammar,
 ): ProseLanding {
-  const side = asked ?? (fragment.kind === 'whole' ? 'end' : 'after');
+  const isInCell = fragment.kind === 'table' && fragment.cells !== undefined;
+  const side = asked ?? (fragment.kind === 'whole' || isInCell ? 'end' : 'after');
   const selected = selectProse(prose, fragment);
   const where =
     selected.place === undefined
@@ -100,16 +102,21 @@ class Landing {
   readonly #grammar: InsertGrammar;
   readonly #parts: readonly SelectedPart[];
   readonly #side: Side;
+  readonly #inTable: Selected['inTable'];
 
-  constructor(source: string, prose: TracedProse, grammar: InsertGrammar, { parts }: Selected, side: Side) {
+  constructor(source: string, prose: TracedProse, grammar: InsertGrammar, { parts, inTable }: Selected, side: Side) {
     this.#source = source;
     this.#prose = prose;
     this.#grammar = grammar;
     this.#parts = parts;
     this.#side = side;
+    this.#inTable = inTable;
   }
 
   edits(content: Content): readonly TextEdit[] {
+    if (this.#inTable) this.#checkCell(content, this.#inTable);
+    if (this.#inTable && this.#parts.every(({ block }) => isBlank(block)))
+      return this.#inEmptyCell(content, this.#inTable);
     const first = this.#parts[0];
     const last = this.#lastOutside();
     if (!first || !last)
@@ -132,6 +139,41 @@ class Landing {
     return found;
   }
 
+  /** A cell takes words and paragraphs; a range would be a table within it. @throws DrawerError `unsupported` */
+  #checkCell(content: Content, { table, row, cell }: NonNullable<Selected['inTable']>): void {
+    const node = cellNodes(this.#nodes(table)[0], table)[row]?.[cell];
+    const leaf = node && (leavesIn(node)[0] ?? emptyLeaf(node));
+    const isLine = node !== undefined && this.#source[node.start] !== '<' && this.#isLine(leaf);
+    const holdsTable = inlinesOf(content) === undefined && asBlocks(content).some(({ type }) => type === 'table');
+    if (!holdsTable && !(isLine && inlinesOf(content) === undefined)) return;
+    throw new DrawerError({
+      code: 'unsupported',
+      what: holdsTable ? 'A table does not land in one cell of another' : 'A cell of this file holds one line of words',
+      next: 'Paste its cells one by one, or beside the table; nothing was written',
+    });
+  }
+
+  /** What lands in an empty cell takes the place of its empty paragraph, which it has to have in some formats. */
+  #inEmptyCell(content: Content, { table, row, cell }: NonNullable<Selected['inTable']>): readonly TextEdit[] {
+    const node = cellNodes(this.#nodes(table)[0], table)[row]?.[cell];
+    if (!node) throw noPlace();
+    const leaf = leavesIn(node)[0];
+    const isElement = leaf !== undefined && this.#source[leaf.start] === '<';
+    const words = isElement ? undefined : inlinesOf(content);
+    if (words) {
+      const inside = leaf ?? emptyLeaf(node);
+      return this.#grammar.words(words, { leaf: inside, position: inside.innerEnd }, this.#source);
+    }
+    if (!leaf) return [this.#grammar.blocks(asBlocks(content), { position: node.innerStart }, this.#source)];
+    const edit = this.#grammar.blocks(asBlocks(content), { position: leaf.start, below: leaf }, this.#source);
+    return [edit, { start: leaf.start, end: leaf.end, replacement: '' }];
+  }
+
+  /** Whether it is a cell that holds one line of words and nothing else, as cells of Markdown do. */
+  #isLine(leaf: SourceNode | undefined): boolean {
+    return leaf?.parent?.kind === 'cell' && this.#source[leaf.start] !== '<' && this.#source[leaf.parent.start] !== '<';
+  }
+
   // Among words
 
   #amongWords(content: Content, first: SelectedPart, last: SelectedPart): readonly TextEdit[] {
@@ -143,7 +185,8 @@ class Landing {
     const unit = front ? (part.from ?? 0) : (part.to ?? unitsIn(leaf));
     // A whole paragraph stands by itself beside one, and is words between words.
     const isAtEdge = unit === (front ? 0 : unitsIn(leaf));
-    if (content.shape === 'blocks' && isAtEdge) return [this.#beside(content, part.block, front ? 'before' : 'after')];
+    if (content.shape === 'blocks' && isAtEdge && !this.#isLine(leaf))
+      return [this.#beside(content, part.block, front ? 'before' : 'after')];
     return this.#atUnit(content, leaf, unit, front ? 'right' : 'left', signsAround(leaf, unit, unit));
   }
 
@@ -301,7 +344,27 @@ function storiesAround(node: SourceNode | undefined): number {
   return depth;
 }
 
+/** The cells of a table, row by row, found from one of its elements; none where these are not the table's own. */
+function cellNodes(part: SourceNode | undefined, { rows }: Table): SourceNode[][] {
+  const rowsIn = (node: SourceNode): SourceNode[] => (node.kind === 'row' ? [node] : node.children.flatMap(rowsIn));
+  for (let node = part; node; node = node.parent) {
+    const found = rowsIn(node);
+    if (found.length > rows.length) return [];
+    if (node.kind !== 'row' && found.length === rows.length)
+      return found.map((row) => row.children.filter(({ kind }) => kind === 'cell'));
+  }
+  return [];
+}
+
+function emptyLeaf(cell: SourceNode): SourceNode {
+  const leaf = new SourceNode('leaf', undefined, cell.innerStart, cell.innerStart);
+  leaf.close(cell.innerStart, cell.innerStart);
+  return leaf;
+}
+
 type Bias = 'left' | 'right';
+
+const isBlank = (block: Block): boolean => block.type === 'paragraph' && block.inlines.length === 0;
 
 const isUnits = ({ from, to }: SelectedPart): boolean => from !== undefined && to !== undefined;
 

@@ -8,11 +8,20 @@ import {
   inlineUnits,
   type Picture,
   plural,
+  type Table,
+  typedContent,
 } from '../content/index.ts';
-import { type Fragment, type NamedFragment, type NumberedFragment, printFragment } from '../places/index.ts';
+import {
+  type Fragment,
+  type NamedFragment,
+  type NumberedFragment,
+  printFragment,
+  type TableCells,
+} from '../places/index.ts';
 import { contentOf, type FlatText, flatten, type LeafPart, touchedLeaves } from './flat-text.ts';
 import { nearest } from './nearest.ts';
 import { findQuote } from './quote.ts';
+import { type CellsOfTable, cellsOfTable } from './table-cells.ts';
 import type { Bookmark, SourceNode, Trace } from './trace.ts';
 
 /**
@@ -26,6 +35,8 @@ export interface Selected {
   readonly place?: string;
   /** The blocks of the text that it is made of: what a cut takes out. */
   readonly parts: readonly SelectedPart[];
+  /** Of cells: the table, and where the first of them stands in it. */
+  readonly inTable?: { readonly table: Table } & CellsOfTable['first'];
 }
 
 /** A whole block, or units `from` up to `to` of a leaf's flat text. */
@@ -35,6 +46,8 @@ export type SelectedPart = { readonly block: Block; readonly from?: number; read
 export interface Prose {
   readonly blocks: readonly Block[];
   readonly trace?: Trace;
+  /** How its words write numbers and dates, a BCP 47 tag. */
+  readonly language?: string | undefined;
 }
 
 /** @throws DrawerError `not-found` with the nearest place there is, `ambiguous`, or `unsupported`. */
@@ -48,7 +61,7 @@ export function selectProse(prose: Prose, fragment: Fragment): Selected {
     case 'paragraph':
     case 'table':
     case 'list':
-      return selectNumbered(blocks, fragment);
+      return selectNumbered(prose, fragment);
     case 'picture':
       return selectPictures(blocks, fragment);
     case 'bookmark':
@@ -225,13 +238,31 @@ function numberedBlocks(blocks: readonly Block[], kind: NumberedFragment['kind']
   );
 }
 
-function selectNumbered(blocks: readonly Block[], fragment: NumberedFragment): Selected {
+function selectNumbered({ blocks, language }: Prose, fragment: NumberedFragment): Selected {
   const all = numberedBlocks(blocks, fragment.kind);
   const chosen = chooseNumbered(all, fragment).map(({ block }) => block);
+  const [only] = chosen;
+  if (fragment.cells && only?.type === 'table') return selectCells(only, fragment, fragment.cells, language);
   return {
     content: { shape: 'blocks', blocks: chosen },
     place: numberedPlace(fragment),
     parts: chosen.map((block) => ({ block })),
+  };
+}
+
+/** Cells with the values that their words write, since a range is what a sheet takes. */
+function selectCells(
+  table: Table,
+  fragment: NumberedFragment,
+  cells: TableCells,
+  language: string | undefined,
+): Selected {
+  const { content, place, blocks, first } = cellsOfTable(table, fragment, cells);
+  return {
+    content: typedContent(content, language),
+    place,
+    parts: blocks.map((block) => ({ block })),
+    inTable: { table, ...first },
   };
 }
 

@@ -27,7 +27,15 @@ export interface NumberedFragment {
   readonly kind: 'paragraph' | 'table' | 'list' | 'picture';
   readonly from: number;
   readonly to: number;
+  /** Of one table: some of its cells. */
+  readonly cells?: TableCells;
 }
+
+/**
+ * Cells of a table in running text, counted from its first row, which is a heading in most: `table=2!B2:D9`, whole columns
+ * `table=2!B:B`, whole rows `table=2!row=5-7`, or the column below a heading `table=2!Price`.
+ */
+export type TableCells = Pick<CellsFragment, 'columns' | 'rows'> | { readonly heading: string };
 
 /**
  * A1 notation: `Timber!B2:D9`, `B2`, whole columns `Timber!B:C`, whole rows `3:5`; no sheet means the first. Columns and

@@ -6,6 +6,7 @@ import {
   type Fragment,
   type NumberedFragment,
   type Span,
+  type TableCells,
   whole,
 } from './fragment.ts';
 
@@ -54,7 +55,7 @@ const keys = {
   section: (value: string, fragment: string) => named('section', value, fragment),
   bookmark: (value: string, fragment: string) => named('bookmark', value, fragment),
   paragraph: (value: string, fragment: string) => numbered('paragraph', value, fragment),
-  table: (value: string, fragment: string) => numbered('table', value, fragment),
+  table: (value: string, fragment: string) => tablePlace(value, fragment),
   list: (value: string, fragment: string) => numbered('list', value, fragment),
   picture: (value: string, fragment: string) => numbered('picture', value, fragment),
   line: (value: string, fragment: string) => textPositions('line', value, fragment),
@@ -76,6 +77,18 @@ function numbered(kind: NumberedFragment['kind'], value: string, fragment: strin
   if (!span)
     throw invalid(fragment, `“${value}” is no number or range of numbers`, `Such as #${kind}=2 or #${kind}=2-4`);
   return { kind, ...span };
+}
+
+/** `2`, `2-4`, or cells of one: `2!B2:D9`, `2!B:B`, `2!row=5-7`, `2!Price`. */
+function tablePlace(value: string, fragment: string): Fragment {
+  const [, number, words] = /^([1-9]\d{0,8})!(.+)$/s.exec(value) ?? [];
+  if (number === undefined || words === undefined) return numbered('table', value, fragment);
+  const [, rows] = /^row=(.+)$/.exec(words) ?? [];
+  const span = rows === undefined ? undefined : findSpan(rows);
+  if (rows !== undefined && !span)
+    throw invalid(fragment, `“${rows}” is no row or range of rows`, `Such as #table=${number}!row=5-7`);
+  const cells: TableCells = span ? { rows: span } : (findRange(words) ?? { heading: decode(words) });
+  return { kind: 'table', from: Number(number), to: Number(number), cells };
 }
 
 /** `4` or `4-6`, from 1, in rising order. */

@@ -6,6 +6,7 @@ import type {
   Fragment,
   QuoteFragment,
   Span,
+  TableCells,
   TextPositionFragment,
 } from './fragment.ts';
 import type { Place } from './parse.ts';
@@ -28,7 +29,7 @@ export function printFragment(fragment: Fragment): string {
     case 'table':
     case 'list':
     case 'picture':
-      return `${fragment.kind}=${printSpan(fragment)}`;
+      return `${fragment.kind}=${printSpan(fragment)}${fragment.cells ? `!${printTableCells(fragment.cells)}` : ''}`;
     case 'cells':
       return printCells(fragment);
     case 'name':
@@ -45,6 +46,11 @@ export function printFragment(fragment: Fragment): string {
     case 'snippets':
       return fragment.ranges.map(printSpan).join(',');
   }
+}
+
+function printTableCells(cells: TableCells): string {
+  if ('heading' in cells) return cells.heading.replaceAll('%', '%25');
+  return cells.columns ? printRange(cells) : `row=${printSpan(cells.rows ?? { from: 1, to: 1 })}`;
 }
 
 const printSpan = ({ from, to }: Span): string => (from === to ? `${from}` : `${from}-${to}`);

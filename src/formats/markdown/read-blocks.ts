@@ -132,8 +132,7 @@ export class MarkdownReader {
       if (line && index === 0) line.tied = true; // a table has to have a heading
       const cells = row.children.map((cell, column): TableCell => {
         const place = this.open('cell', cell, line);
-        const leaf = place && new SourceNode('leaf', place, place.start, place.start);
-        leaf?.close(place?.end ?? 0, place?.end ?? 0);
+        const leaf = place && cellLeaf(this.text, place);
         const inlines = this.readInlines(cell.children, leaf);
         const align = alignmentOf(node.align?.[column]);
         const block: Block = { type: 'paragraph', inlines, ...(align && { align }) };
@@ -190,3 +189,14 @@ const tooDeep = (): DrawerError =>
     code: 'too-large',
     what: `Its quotes and lists are nested more than ${maxDepth} deep, which no text needs`,
   });
+
+/** The words of a cell, between the lines that part it from its neighbours, which stay when they go. */
+function cellLeaf(source: string, cell: SourceNode): SourceNode {
+  const words = source.slice(cell.start, cell.end);
+  // An empty cell takes its words behind one space, and keeps the others behind them.
+  const [lead = ''] = (/^\|?[ \t]*\|?$/.test(words) ? /^\|?[ \t]?/ : /^\|?[ \t]*/).exec(words) ?? [];
+  const [tail = ''] = /[ \t]*(?<!\\)\|?$/.exec(words.slice(lead.length)) ?? [];
+  const leaf = new SourceNode('leaf', cell, cell.start + lead.length, cell.start + lead.length);
+  leaf.close(cell.end - tail.length, cell.end - tail.length);
+  return leaf;
+}

@@ -1,0 +1,102 @@
+import {
+  type Block,
+  blocksText,
+  type Cell,
+  type CellsContent,
+  DrawerError,
+  type PlacedCell,
+  type Table,
+  tableGrid,
+} from '../content/index.ts';
+import { type NumberedFragment, printFragment, type Span, type TableCells } from '../places/index.ts';
+import { nearest } from './nearest.ts';
+
+/** Some cells of a table in running text: as a range without types, and the blocks in them. */
+export interface CellsOfTable {
+  readonly content: CellsContent;
+  readonly place: string;
+  readonly blocks: readonly Block[];
+  /** Where the first of them stands: the row, and which of the cells that begin in it, from 0. */
+  readonly first: { readonly row: number; readonly cell: number };
+}
+
+/**
+ * The cells of a table that a place names, spans cut to it.
+ * @throws DrawerError `not-found` where the table has no such column, row or cell.
+ */
+export function cellsOfTable(table: Table, fragment: NumberedFragment, cells: TableCells): CellsOfTable {
+  const grid = tableGrid(table);
+  const area = areaIn(table, grid, cells, fragment.from);
+  const rows: Cell[][] = [];
+  const found = new Set<PlacedCell>();
+  for (let row = area.rows.from; row <= area.rows.to; row++) {
+    const line: Cell[] = [];
+    for (let column = area.columns.from; column <= area.columns.to; column++) {
+      const placed = grid[row - 1]?.[column - 1];
+      const isFirst = placed !== undefined && !found.has(placed);
+      if (placed) found.add(placed);
+      line.push(placed && isFirst ? cellOf(placed, row, column, area) : { type: 'empty' });
+    }
+    rows.push(line);
+  }
+  return {
+    content: { shape: 'cells', rows, untyped: true },
+    place: printFragment(fragment).replace('=', ' '),
+    blocks: [...found].flatMap(({ cell }) => cell.blocks),
+    first: placeOf(table, [...found][0]),
+  };
+}
+
+function placeOf(table: Table, placed: PlacedCell | undefined): CellsOfTable['first'] {
+  const row = placed?.row ?? 0;
+  return { row, cell: placed ? (table.rows[row]?.cells.indexOf(placed.cell) ?? 0) : 0 };
+}
+
+type Grid = ReturnType<typeof tableGrid>;
+interface Area {
+  readonly rows: Span;
+  readonly columns: Span;
+}
+
+function areaIn(table: Table, grid: Grid, cells: TableCells, number: number): Area {
+  const all = { rows: { from: 1, to: grid.length }, columns: { from: 1, to: grid[0]?.length ?? 0 } };
+  if ('heading' in cells) {
+    const column = columnOf(table, grid, cells.heading, number);
+    const heads = Math.min(Math.max(1, table.headerRows ?? 1), grid.length - 1);
+    return { rows: { from: heads + 1, to: grid.length }, columns: { from: column, to: column } };
+  }
+  const { rows = all.rows, columns = all.columns } = cells;
+  if (rows.to <= all.rows.to && columns.to <= all.columns.to) return { rows, columns };
+  throw new DrawerError({
+    code: 'not-found',
+    what: `Table ${number} has no such cells`,
+    next: `It has ${all.rows.to} rows and ${all.columns.to} columns`,
+  });
+}
+
+/** A column by the words of its heading, whatever their case. */
+function columnOf(table: Table, grid: Grid, heading: string, number: number): number {
+  const folded = (words: string): string => words.replace(/\s+/g, ' ').trim().toLowerCase();
+  const heads = Math.max(1, table.headerRows ?? 1);
+  const names = (grid[heads - 1] ?? []).map((placed) => blocksText(placed?.cell.blocks ?? [], ' ').trim());
+  const at = names.findIndex((name) => folded(name) === folded(heading));
+  if (at >= 0) return at + 1;
+  const near = nearest(heading, names.filter(Boolean));
+  throw new DrawerError({
+    code: 'not-found',
+    what: `Table ${number} has no column “${heading}”`,
+    next: near === undefined ? `Name cells, such as #table=${number}!B2` : `The nearest is #table=${number}!${near}`,
+  });
+}
+
+function cellOf({ cell, row, column }: PlacedCell, atRow: number, atColumn: number, area: Area): Cell {
+  const words = blocksText(cell.blocks, '\n');
+  const rowSpan = Math.min(row + (cell.rowSpan ?? 1), area.rows.to) - atRow + 1;
+  const columnSpan = Math.min(column + (cell.columnSpan ?? 1), area.columns.to) - atColumn + 1;
+  return {
+    ...(words === '' ? { type: 'empty' } : { type: 'text', value: words }),
+    ...(rowSpan > 1 && { rowSpan }),
+    ...(columnSpan > 1 && { columnSpan }),
+    ...(cell.background !== undefined && { background: cell.background }),
+  };
+}
