@@ -1,6 +1,7 @@
 import { type Content, DrawerError, type Media } from '../content/index.ts';
 import type { Change } from './change.ts';
 import type { FactsOf } from './facts.ts';
+import { putMedia } from './keep.ts';
 import { factsShown } from './secret.ts';
 import type { Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
@@ -27,7 +28,7 @@ export async function editIn(
 ): Promise<readonly Change[]> {
   const snippet = await rows.get(id);
   checkAsRead(snippet, was);
-  await (await import('./keep.ts')).putMedia(rows, [{ content, ...(media && { media }) }]);
+  await putMedia(rows, [{ content, ...(media && { media }) }]);
   return [{ type: 'rewrite', snippet: withContent(snippet, content, factsOf) }];
 }
 
