@@ -1,7 +1,6 @@
 import {
   type Cell,
   type Content,
-  type Decimal,
   decimalNumber,
   decimalOf,
   decimalText,
@@ -19,20 +18,9 @@ import {
 } from '../content/index.ts';
 import { findWords } from './words.ts';
 
-/** A number with how it was shown. */
-export interface Amount {
+/** A number with how it was shown; `value` is the double nearest to it. */
+export interface Amount extends WrittenNumber {
   readonly value: number;
-  /** The same, exact; of a percentage the share. */
-  readonly exact: Decimal;
-  /** The currency's sign or code as it stood (`£`, `EUR`), or `%`; absent for bare numbers. */
-  readonly unit?: string;
-  /** Whether the unit stood in front. */
-  readonly unitFirst?: boolean;
-  /** Digits behind the decimal sign as it is shown. */
-  readonly places: number;
-  readonly format?: string;
-  /** Whether it looks like a year. */
-  readonly isYearLike?: true;
 }
 
 /**
