@@ -105,6 +105,7 @@ describe('a place', () => {
       'Timber!B:C',
       'Timber!3:5',
       'TimberPrices',
+      'Tabella1',
       ':~:text=from%20here,to%20there',
       ':~:text=a-,b,c,-d',
       'line=3,9',

@@ -1,4 +1,4 @@
-import { printRange, printSheet } from './a1.ts';
+import { findRange, printRange, printSheet } from './a1.ts';
 import type {
   CellsFragment,
   CsvFragment,
@@ -64,9 +64,8 @@ const encodeName = (name: string): string => name.replaceAll('%', '%25').replace
 /** A bare name must not read as another kind of place, so what starts those is encoded. */
 const encodeBareName = (name: string): string => {
   const plain = name.replace(/[%=!':]/g, encode);
-  return /^[\p{L}_][\p{L}_ -]*$/u.test(plain) || !/^[$\dA-Za-z,:-]+$/.test(plain)
-    ? plain
-    : encode(plain[0] ?? '') + plain.slice(1);
+  const isOther = findRange(plain) !== undefined || /^[\d,-]+$/.test(plain);
+  return isOther ? encode(plain[0] ?? '') + plain.slice(1) : plain;
 };
 
 function printCells({ sheet, columns, rows }: CellsFragment): string {
