@@ -178,7 +178,7 @@ describe('bookmarks', () => {
     ['part', { shape: 'blocks', blocks: [heading(1, 'Hull')] }],
     ['words', { shape: 'run', inlines: [text('oak')] }],
     ['two', doc('one', 'two')],
-    ['point', { shape: 'run', inlines: [text('here')] }],
+    ['point', doc('here')],
   ])('%s', async (name, expected) => {
     const content = await contentOf({ body }, `bookmark=${name}`);
     if (name === 'part') expect(content).toEqual({ shape: 'run', inlines: [text('Hull')] });
