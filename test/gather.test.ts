@@ -148,7 +148,7 @@ it('reads standard input as what it is said to be, or by looking', async () => {
     'Kept as 1: list, 2 items\n',
   );
   expect((await runWith('a;b\n1;2\n', 'copy', '-', '--as', 'csv')).out).toBe('Kept as 2: table, 2 × 2\n');
-  expect((await runWith('plain words', 'copy', '-')).out).toBe('Kept as 3: paragraph, 2 words\n');
+  expect((await runWith('plain words', 'copy', '-')).out).toBe('Kept as 3: 2 words\n');
 });
 
 it('is quiet when asked, keeps no blanks, and tells repeats and how much room is left', async () => {

@@ -1,6 +1,6 @@
 import {
+  asBlocks,
   type Block,
-  type BlocksContent,
   bold,
   bullets,
   type Content,
@@ -185,6 +185,6 @@ it.each(rows)('%s: %s: %s', async (name, what) => {
   const bytes = (await format.write?.(content, { media: allMedia, language: 'en-GB' })) ?? new Uint8Array();
   if (writes !== undefined) return expect(new TextDecoder().decode(bytes)).toBe(writes);
   const back = (await format.take?.(sourceOf(bytes, 'x'), { kind: 'whole' }))?.content;
-  if (typeof comesBack === 'function') comesBack([...(back as BlocksContent).blocks]);
+  if (typeof comesBack === 'function') comesBack([...asBlocks(back as Content)]);
   else expect(back).toEqual(comesBack);
 });

@@ -14,9 +14,14 @@ export interface Limit {
 export const limits: readonly Limit[] = [
   { formats: ['docx', 'html', 'odt'], what: 'words from inside a paragraph', becomes: 'a paragraph' },
   {
-    formats: ['docx', 'html', 'odt'],
+    formats: ['docx', 'odt'],
     what: 'a range of cells',
     becomes: 'a table of the text the cells show; values, number formats and formulas stay behind',
+  },
+  {
+    formats: ['html'],
+    what: 'a range of cells',
+    becomes: 'a table that tells the values and number formats, as spreadsheets read them; formulas stay behind',
   },
   { formats: ['docx', 'html', 'odt'], what: 'a picture on its own', becomes: 'a picture between paragraphs' },
   {
