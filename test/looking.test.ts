@@ -18,13 +18,13 @@ const keepTexts = async (count: number): Promise<void> => {
   await drawer.close();
 };
 
-it('lists the first page of many, and says how to see the next', async () => {
+it('lists the newest page of many, and says how to see those before', async () => {
   await keepTexts(1234);
   const { out } = await place.run('list');
   expect(out.trim().split('\n')).toHaveLength(1 + 50 + 2);
-  expect(out).toMatch(/\n1 to 50 of 1,234; the next are: drawer list 51-100\n$/);
-  const next = await place.run('list', '51-100');
-  expect(next.out.split('\n')[1]).toMatch(/^ *51 {2}2 words +snippet 51/);
+  expect(out).toMatch(/\nThe newest 50 of 1,234; those before: drawer list 1135-1184\n$/);
+  const before = await place.run('list', '1135-1184');
+  expect(before.out.split('\n')[1]).toMatch(/^1135 {2}2 words +snippet 1135/);
   expect((await place.run('list', 'last', 'first')).out).toMatch(/1234 .*\n *1 /);
 });
 
