@@ -275,7 +275,8 @@ async function compareNewFiles() {
     const own = content.shape === 'blocks' ? content.blocks.filter(({ type }) => type === 'table').length : 0;
     if (isText(kind) && tablesIn(tables(name)) !== own) fault(`shows ${tablesIn(tables(name))} tables of ${own}`);
     const twin = made[index % 2 === 0 ? index + 1 : index - 1];
-    if (pagesIn(pages(name)) === 0 || pagesIn(pages(name)) !== pagesIn(pages(twin.name)))
-      fault(`shows ${pagesIn(pages(name))} pages, and ${pagesIn(pages(twin.name))} as .${twin.kind}`);
+    const [count, twins] = [pagesIn(pages(name)), pagesIn(pages(twin.name))];
+    // Where a page is just full, the machine's fonts decide whether another begins.
+    if (count === 0 || Math.abs(count - twins) > 1) fault(`shows ${count} pages, and ${twins} as .${twin.kind}`);
   }
 }
