@@ -43,7 +43,7 @@ export interface GatheredAll {
   readonly taken: readonly Taken[];
 }
 
-/** The name that stands for standard input, and how it passes for no option when a place in it is named. */
+/** The name for standard input, and its encoded form, so that a name like `-#A1` is not read as an option. */
 const standardInput = '-';
 const encodedInput = '%2D';
 

@@ -21,7 +21,7 @@ export function parseDecimal(numeral: string): Decimal | undefined {
   return places >= 0 ? { units, places } : { units: units * 10n ** BigInt(-places), places: 0 };
 }
 
-/** The shortest decimal that stands for a finite number: 0.1 is one tenth. */
+/** A finite number as its shortest exact decimal: 0.1 becomes one tenth. */
 export const decimalOf = (value: number): Decimal | undefined => parseDecimal(String(value));
 
 const unitsAt = ({ units, places }: Decimal, wanted: number): bigint => units * 10n ** BigInt(wanted - places);

@@ -13,7 +13,7 @@ export interface TurnOptions {
   readonly onSkipped?: (action: Action) => void;
 }
 
-/** What became of the last action. */
+/** How the last action ended. */
 export interface Turned {
   readonly action: Action;
   /** It cannot be taken back, and is forgotten, so that the one before it is the last now. */

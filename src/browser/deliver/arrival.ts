@@ -34,6 +34,16 @@ function shownIn(element: Element): Shown {
   };
 }
 
+const placeCalled = (name: string): string => name || 'That place';
+
+/** The error for a place that took nothing of what was pasted into it. */
+export const tookNothing = (name: string): DrawerError =>
+  new DrawerError({
+    code: 'refused',
+    what: `${placeCalled(name)} took nothing of it`,
+    next: 'Choose another place, or another form of it',
+  });
+
 /**
  * Watches a place for what is pasted into it. Taken before the paste; what is selected then counts for gone.
  */
@@ -83,20 +93,14 @@ export class Arrival {
   check(name: string): void {
     if (this.isWhole) return;
     const { pieces, of, pictures } = this.missing;
-    const place = name || 'That place';
-    if (pieces === of && pictures === this.#pictures.length)
-      throw new DrawerError({
-        code: 'refused',
-        what: `${place} took nothing of it`,
-        next: 'Choose another place, or another form of it',
-      });
+    if (pieces === of && pictures === this.#pictures.length) throw tookNothing(name);
     const parts = [
       ...(pieces > 0 ? [`the words of ${pieces} of ${of} parts`] : []),
       ...(pictures > 0 ? [`${pictures} of ${this.#pictures.length} pictures`] : []),
     ];
     throw new DrawerError({
       code: 'refused',
-      what: `${place} did not take all of it: ${parts.join(' and ')} did not arrive`,
+      what: `${placeCalled(name)} did not take all of it: ${parts.join(' and ')} did not arrive`,
       next: 'Undo it there and choose another form of it, or go on without',
     });
   }

@@ -9,7 +9,7 @@ import {
   plainText,
   restyle,
 } from '../../content/index.ts';
-import { Arrival } from './arrival.ts';
+import { Arrival, tookNothing } from './arrival.ts';
 import { type CaretPlace, lastPlace, placeOf } from './caret.ts';
 import { fillField, isField, kindOf, nameOf, typeInto } from './field.ts';
 import { transferOf } from './transfer.ts';
@@ -63,18 +63,11 @@ export async function deliver(content: Content, options: DeliverOptions = {}): P
     const selection = document.getSelection();
     const selected = selection && selection.rangeCount > 0 ? selection.getRangeAt(0) : undefined;
     const arrival = new Arrival(whole, fitting, selected);
-    if (!(await takes(whole, () => pasteInto(element, transfer), arrival))) throw refusal(element);
+    if (!(await takes(whole, () => pasteInto(element, transfer), arrival))) throw tookNothing(nameOf(element));
     arrival.check(nameOf(element));
   }
   return { element, name: nameOf(element) };
 }
-
-const refusal = (element: HTMLElement): DrawerError =>
-  new DrawerError({
-    code: 'refused',
-    what: `${nameOf(element) || 'That place'} took nothing of it`,
-    next: 'Choose another place, or another form of it',
-  });
 
 /** What an editor can hold of content: Quill’s tables have cells but no headings, and lose the words of these. */
 const held = (content: Content, element: HTMLElement): Content =>

@@ -16,6 +16,6 @@ export function checkSheetMayChange({
   });
 }
 
-/** Whether a sheet of a workbook is protected (ISO/IEC 29500-1, 18.3.1.85), by its part or what stands behind its rows. */
+/** Whether a sheet of a workbook is protected (ISO/IEC 29500-1, 18.3.1.85), seen in its whole text or only in what follows its rows. */
 export const isProtectedPart = (text: string): boolean =>
   /<(?:[\w.-]+:)?sheetProtection\s[^<>]*\bsheet=["'](?:1|true)["']/.test(text);

@@ -37,7 +37,7 @@ const mask = '\u0001';
 /** A currency's sign with the identifier of its language: `[$€-407]`. */
 const currency = /\[\$([^\]-]+)(?:-([0-9A-F]+))?\]/i;
 
-/** What stands in front of a number or behind it: words, and a currency (16.29.6). */
+/** The words and the currency before or after a number (16.29.6). */
 function around(part: string): Element[] {
   const [whole, sign = '', id = ''] = currency.exec(part) ?? [];
   if (whole === undefined) return words(unquoted(part));

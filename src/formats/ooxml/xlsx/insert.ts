@@ -177,7 +177,7 @@ function shownWords(source: string): { readonly words: string; readonly string?:
   return { words: words ?? 'a formula' };
 }
 
-/** What stands in front of the merged areas, behind the rows (18.3.1.99). */
+/** The elements that come after the rows and before the merged areas (18.3.1.99). */
 const beforeMerges =
   'sheetData|sheetCalcPr|sheetProtection|protectedRanges|scenarios|autoFilter|sortState|dataConsolidate|customSheetViews';
 
