@@ -1,9 +1,9 @@
 import type { Content, Snippet } from 'drawer';
 import type { Page } from 'playwright-core';
 import { heard, Site, selectElement } from './support/site.ts';
-import { StrictPage } from './support/strict-page.ts';
+import { strictPolicy, TestPage } from './support/test-page.ts';
 
-const strict = new StrictPage();
+const strict = new TestPage('strict', strictPolicy);
 const site = new Site('form'); // only for its browsers
 const violations: string[] = [];
 
@@ -14,7 +14,7 @@ afterEach(async () => {
 });
 afterAll(() => {
   strict.stop();
-  site.stop();
+  return site.stop();
 });
 
 async function visit(): Promise<Page> {

@@ -81,7 +81,7 @@ it('works in a new Vite project, written as the guide says', async () => {
     expect(await site.closeAll()).toEqual([]);
   } finally {
     if (server.pid !== undefined) process.kill(-server.pid);
-    site.stop();
+    await site.stop();
   }
   inProject('npx', 'vite', 'build', '--logLevel', 'error');
   expect(readdirSync(join(project, 'dist/assets')).length).toBeGreaterThan(1);

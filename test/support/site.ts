@@ -4,7 +4,7 @@ import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import type { Readable, Writable } from 'node:stream';
-import { type BrowserContext, type BrowserContextOptions, chromium, type Page } from 'playwright-core';
+import { type Browser, type BrowserContext, type BrowserContextOptions, chromium, type Page } from 'playwright-core';
 
 const vite = resolve(import.meta.dirname, '../../node_modules/vite/bin/vite.js');
 const axe = createRequire(import.meta.url).resolve('axe-core');
@@ -34,7 +34,8 @@ export class Site {
   readonly #scratch: string;
   #server: ChildProcess | undefined;
   readonly #contexts: BrowserContext[] = [];
-  #profiles = 0;
+  /** For pages that keep no profile: each has a context of its own in it. */
+  #browser: Promise<Browser> | undefined;
   /** What went wrong in a page without anybody catching it. */
   readonly faults: string[] = [];
   address = '';
@@ -67,16 +68,19 @@ export class Site {
     this.address = await servedAt(server);
   }
 
-  /** A browser with the profile of that name; the same profile again is the same browser come back. */
-  async open(profile: string, options: BrowserContextOptions = {}): Promise<BrowserContext> {
-    const context = await chromium.launchPersistentContext(join(this.#scratch, profile), {
-      executablePath,
-      args: browserArguments,
+  /** A browser with the profile of that name, where one is named; the same profile again is the same browser come back. */
+  async open(profile: string | undefined, options: BrowserContextOptions = {}): Promise<BrowserContext> {
+    const launching = { executablePath, args: browserArguments };
+    const all: BrowserContextOptions = {
       viewport: { width: 1280, height: 800 },
       acceptDownloads: true,
       permissions: ['clipboard-read', 'clipboard-write'],
       ...options,
-    });
+    };
+    if (profile === undefined) this.#browser ??= chromium.launch(launching);
+    const context = await (profile === undefined
+      ? (await (this.#browser as Promise<Browser>)).newContext(all)
+      : chromium.launchPersistentContext(join(this.#scratch, profile), { ...launching, ...all }));
     await context.addInitScript(() => {
       const said: string[] = [];
       Object.assign(globalThis, { said });
@@ -85,8 +89,8 @@ export class Site {
     return context;
   }
 
-  /** A page of the site in a new browser, or in that of a profile. */
-  async visit(profile = `profile-${++this.#profiles}`, path = '', options: BrowserContextOptions = {}): Promise<Page> {
+  /** A page of the site that knows nothing of others, or one in the browser of a profile. */
+  async visit(profile?: string, path = '', options: BrowserContextOptions = {}): Promise<Page> {
     const context = await this.open(profile, options);
     this.#contexts.push(context);
     const page = context.pages()[0] ?? (await context.newPage());
@@ -123,7 +127,8 @@ export class Site {
     }
   }
 
-  stop(): void {
+  async stop(): Promise<void> {
+    await (await this.#browser)?.close();
     // The server's whole process group: npm does not pass a signal on.
     if (this.#server?.pid !== undefined && this.#server.exitCode === null) process.kill(-this.#server.pid);
     rmSync(this.#scratch, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });

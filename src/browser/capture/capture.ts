@@ -1,6 +1,7 @@
 import { type Content, DrawerError, type Media, type Note } from '../../content/index.ts';
 import { type Drawer, type KeepResult, type Origin, originOf } from '../../drawer/index.ts';
 import type { Taken } from '../../formats/index.ts';
+import { activeElement, inEachFrame, isElement, isInside, isShadowRoot, isWithinAny } from '../dom.ts';
 import { isKey, type Key, parseKey } from '../keys.ts';
 import { fieldSelection, isSensitive, isTextField } from './fields.ts';
 import { originOnPage } from './origin.ts';
@@ -38,6 +39,8 @@ export interface Capture {
 /** What was selected at the moment of a copy, not yet read. */
 interface Selected {
   readonly origin: Origin;
+  /** The page, or page in a frame, that it stands in. */
+  readonly page: Document;
   /** Whether it stands in a part that the page marks so; what is read of the page says it by itself. */
   readonly isSecret?: boolean;
   take(): Promise<Taken>;
@@ -69,7 +72,7 @@ export function capture(
     const taking = selected.take();
     const turn = queue.then(async () => {
       const taken = await taking;
-      const { lang } = document.documentElement;
+      const { lang } = (selected.page.documentElement.lang ? selected.page : document).documentElement;
       const gathered = {
         content: taken.content,
         media: taken.media,
@@ -88,8 +91,7 @@ export function capture(
   };
   const selectedBy = (event: Event | undefined): Selected | undefined => {
     const path = event?.composedPath() ?? [];
-    if (path.some((each) => each instanceof Element && (each.matches(isPrivate) || isSensitive(each))))
-      return undefined;
+    if (path.some((each) => isElement(each) && (each.matches(isPrivate) || isSensitive(each)))) return undefined;
     return selectedIn(target, isPrivate, event, originAt);
   };
 
@@ -98,8 +100,8 @@ export function capture(
     if (selected) void gather(selected, 'keep').catch(() => {}); // reported
   };
   const onKey = (event: Event): void => {
-    if (!(event instanceof KeyboardEvent) || event.defaultPrevented) return;
-    const deed = keys.find(([, key]) => isKey(event, key))?.[0];
+    if (!('key' in event) || event.defaultPrevented) return;
+    const deed = keys.find(([, key]) => isKey(event as KeyboardEvent, key))?.[0];
     if (deed === undefined || (deed === 'send' && !options.send)) return;
     event.preventDefault();
     const selected = selectedBy(event);
@@ -108,19 +110,19 @@ export function capture(
     else report({ kind: 'problem', error: nothingSelected() });
   };
 
-  target.addEventListener('copy', onClipboard);
-  target.addEventListener('cut', onClipboard);
-  target.addEventListener('keydown', onKey);
+  const ending = new AbortController();
+  const listen = (part: Document | Element | ShadowRoot, signal: AbortSignal): void => {
+    part.addEventListener('copy', onClipboard, { signal });
+    part.addEventListener('cut', onClipboard, { signal });
+    part.addEventListener('keydown', onKey, { signal });
+  };
+  inEachFrame(target, listen, ending.signal);
   return {
     keepSelection: async () => {
       const selected = selectedBy(undefined);
       return selected && gather(selected, 'keep');
     },
-    stop: () => {
-      target.removeEventListener('copy', onClipboard);
-      target.removeEventListener('cut', onClipboard);
-      target.removeEventListener('keydown', onKey);
-    },
+    stop: () => ending.abort(),
   };
 }
 
@@ -137,21 +139,24 @@ function selectedIn(
   origin: (node: Node) => Origin,
 ): Selected | undefined {
   const path = event?.composedPath() ?? [];
-  const focused = path[0] instanceof Element ? path[0] : activeElement();
-  if (focused && isSensitive(focused)) return undefined;
+  const focused = isElement(path[0]) ? path[0] : activeElement();
+  if (focused && (isSensitive(focused) || isWithinAny(focused, isPrivate))) return undefined;
+  const page = focused?.ownerDocument ?? document;
   if (isTextField(focused)) {
     const { words, isLine } = fieldSelection(focused);
     if (words === '' || (isLine && event?.type === 'cut')) return undefined;
     return {
       origin: origin(focused),
+      page,
       isSecret: isSecret(focused),
       take: async () => (await reading()).takeWords(words),
     };
   }
   const range = rangeIn(target, focused);
-  const flavours = event instanceof ClipboardEvent && event.defaultPrevented ? event.clipboardData : null;
+  const flavours =
+    event && 'clipboardData' in event && event.defaultPrevented ? (event as ClipboardEvent).clipboardData : null;
   const [words, markup] = [flavours?.getData('text/plain') ?? '', flavours?.getData('text/html') ?? ''];
-  const node = range?.startContainer ?? focused ?? document.body;
+  const node = range?.startContainer ?? focused ?? page.body;
   const common = range && elementOf(range.commonAncestorContainer);
   const holdsPrivate = isPrivate !== '' && common?.querySelector(isPrivate) != null;
   // An editor that says what it copied knows best: how it shows that may be another thing, such as numbers for bullets.
@@ -160,6 +165,7 @@ function selectedIn(
     const seen = range && !range.collapsed ? snapshot(range, isPrivate) : undefined;
     return {
       origin: origin(node),
+      page,
       isSecret: isSecret(node),
       take: async () => {
         const { takeEdited, takeWords } = await reading();
@@ -172,49 +178,33 @@ function selectedIn(
   if (!whole) return undefined;
   const seen: Snapshot = snapshot(whole, isPrivate);
   if (!seen.root.hasChildNodes()) return undefined;
-  return { origin: origin(whole.startContainer), take: async () => (await reading()).takeSnapshot(seen) };
+  return { origin: origin(whole.startContainer), page, take: async () => (await reading()).takeSnapshot(seen) };
 }
 
 /** Whether the page says that what stands there is to be kept as a secret. */
-const isSecret = (node: Node): boolean => elementOf(node)?.closest(secretParts) != null;
-
-/** What has the focus, also within shadow roots. */
-function activeElement(): Element | undefined {
-  let active = document.activeElement;
-  while (active?.shadowRoot?.activeElement) active = active.shadowRoot.activeElement;
-  return active ?? undefined;
-}
+const isSecret = (node: Node): boolean => isWithinAny(node, secretParts);
 
 /** The selection, as far as it lies within the target. */
 function rangeIn(target: Document | Element | ShadowRoot, focused: Element | undefined): Range | undefined {
-  const root = (target instanceof ShadowRoot ? target : focused?.getRootNode()) as Document | ShadowRoot | undefined;
+  const root = (isShadowRoot(target) ? target : focused?.getRootNode()) as Document | ShadowRoot | undefined;
   // Chromium's shadow roots have a selection of their own; elsewhere the document's may reach into them.
   const own = root && 'getSelection' in root ? (root as Document).getSelection() : null;
-  const selection = own && own.rangeCount > 0 ? own : document.getSelection();
+  const selection = own && own.rangeCount > 0 ? own : (focused?.ownerDocument ?? document).getSelection();
   if (!selection || selection.rangeCount === 0) return undefined;
   const range = composedRange(selection, root) ?? selection.getRangeAt(0);
-  const within = target instanceof Document ? target.documentElement : target;
-  const common = elementOf(range.commonAncestorContainer);
-  return within.contains(range.commonAncestorContainer) || (common && isInside(common, within)) ? range : undefined;
+  return isInside(range.commonAncestorContainer, target) ? range : undefined;
 }
 
 function composedRange(selection: Selection, root: Document | ShadowRoot | undefined): Range | undefined {
-  if (!(root instanceof ShadowRoot) || !('getComposedRanges' in selection)) return undefined;
+  if (!isShadowRoot(root) || !('getComposedRanges' in selection)) return undefined;
   const [composed] = (
     selection as Selection & { getComposedRanges(options: { shadowRoots: ShadowRoot[] }): StaticRange[] }
   ).getComposedRanges({ shadowRoots: [root] });
   if (!composed || composed.startContainer.getRootNode() !== root) return undefined;
-  const range = document.createRange();
+  const range = root.ownerDocument.createRange();
   range.setStart(composed.startContainer, composed.startOffset);
   range.setEnd(composed.endContainer, composed.endOffset);
   return range;
-}
-
-/** Whether an element lies inside another, through shadow roots. */
-function isInside(element: Element, within: Node): boolean {
-  for (let each: Node | null = element; each; each = each.parentNode ?? (each instanceof ShadowRoot ? each.host : null))
-    if (each === within) return true;
-  return false;
 }
 
 /** The paragraph around a caret in something that is edited. */
@@ -223,7 +213,7 @@ function lineAround(caret: Range, event: Event | undefined): Range | undefined {
   const editor = element?.closest<HTMLElement>('[contenteditable]');
   if (!element || !editor?.isContentEditable || event?.type === 'cut') return undefined;
   const paragraph = element.closest('p, h1, h2, h3, h4, h5, h6, li, td, th, pre, div');
-  const range = document.createRange();
+  const range = element.ownerDocument.createRange();
   range.selectNodeContents(paragraph && editor.contains(paragraph) ? paragraph : editor);
   return range.toString().trim() === '' ? undefined : range;
 }

@@ -1,3 +1,5 @@
+import { isHtmlElement, isTag } from '../dom.ts';
+
 /** What was marked in a field for typing, and how it stands there. */
 export interface FieldSelection {
   readonly words: string;
@@ -18,11 +20,11 @@ export const isSensitive = (element: Element): boolean =>
   element.closest('input[type="password"]') !== null ||
   sensitive.test(element.getAttribute('autocomplete') ?? '') ||
   // What is shown as dots is a password, whatever its field says.
-  (element instanceof HTMLElement &&
+  (isHtmlElement(element) &&
     /^(?:disc|circle|square)$/.test(getComputedStyle(element).getPropertyValue('-webkit-text-security')));
 
 export const isTextField = (element: Element | null | undefined): element is HTMLInputElement | HTMLTextAreaElement =>
-  element instanceof HTMLTextAreaElement || (element instanceof HTMLInputElement && typed.has(element.type));
+  isTag(element, 'textarea') || (isTag(element, 'input') && typed.has(element.type));
 
 /** What is marked in a field; the caret's whole line when nothing is. */
 export function fieldSelection(field: HTMLInputElement | HTMLTextAreaElement): FieldSelection {

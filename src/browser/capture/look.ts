@@ -1,3 +1,5 @@
+import { isElement, isShadowRoot } from '../dom.ts';
+
 /** What an element's own tag means already, and so needs no style of its own. */
 const meantByTag: Readonly<Record<string, readonly string[]>> = {
   ...Object.fromEntries(['B', 'STRONG'].map((tag) => [tag, ['font-weight']])),
@@ -65,8 +67,8 @@ const isEmphasis = ({ tagName }: Element): boolean => /^(?:B|STRONG|I|EM|CITE|DF
 
 /** The element around it as the page shows it: a slot's for what a slot shows, a host's for what its shadow holds. */
 export function parentOf(node: Node): Element | undefined {
-  if (node instanceof Element && node.assignedSlot) return node.assignedSlot;
+  if (isElement(node) && node.assignedSlot) return node.assignedSlot;
   const parent = node.parentNode;
-  if (parent instanceof ShadowRoot) return parent.host;
-  return parent instanceof Element ? parent : undefined;
+  if (isShadowRoot(parent)) return parent.host;
+  return isElement(parent) ? parent : undefined;
 }

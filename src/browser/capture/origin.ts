@@ -1,4 +1,5 @@
 import { type Origin, originOf } from '../../drawer/index.ts';
+import { frameAround } from '../dom.ts';
 import { elementOf } from './snapshot.ts';
 
 const headings = 'h1, h2, h3, h4, h5, h6, [role="heading"]';
@@ -7,7 +8,10 @@ const headings = 'h1, h2, h3, h4, h5, h6, [role="heading"]';
 export function originOnPage(node: Node): Origin {
   const { title, location } = node.ownerDocument ?? document;
   const url = /^https?:$/.test(location.protocol) ? location.href.replace(/#.*$/s, '') : undefined;
-  return originOf({ title: title.trim(), url, place: headingAbove(node) });
+  const frame = frameAround(node);
+  // The frame of an editor has no address of its own. Its content comes from the page around it.
+  const around = frame && url === undefined ? originOnPage(frame) : {};
+  return originOf({ ...around, ...originOf({ title: title.trim(), url, place: headingAbove(node) }) });
 }
 
 /** The words of the nearest heading in front of it, or that it lies in. */

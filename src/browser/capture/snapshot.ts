@@ -1,3 +1,4 @@
+import { isElement, isShadowRoot, isTag, isText, isWithinAny } from '../dom.ts';
 import { lookOf, parentOf } from './look.ts';
 
 /** Elements that show nothing of their own that could be kept. */
@@ -42,9 +43,13 @@ export function snapshot(
   const common = elementOf(range.commonAncestorContainer);
   const copier = new Copier(inert, range, isPrivate);
   let holder: Element = inert.createElement('div');
-  const isShown = common !== undefined && !common.closest(isPrivate);
+  const isShown = common !== undefined && !isWithinAny(common, isPrivate);
   if (isShown) copier.copyInside(range.commonAncestorContainer, holder);
-  for (let around = isShown ? common : undefined; around && around !== document.body; around = parentOf(around)) {
+  for (
+    let around = isShown ? common : undefined;
+    around && around !== around.ownerDocument.body;
+    around = parentOf(around)
+  ) {
     const wrap = isWithin(around, common) ? copier.shell(around) : copier.shell(around, 'SPAN');
     wrap.append(...holder.childNodes);
     holder = inert.createElement('div');
@@ -63,7 +68,7 @@ function isWithin(around: Element, common: Element | undefined): boolean {
 }
 
 export const elementOf = (node: Node): Element | undefined =>
-  node instanceof Element ? node : node instanceof ShadowRoot ? node.host : (parentOf(node) ?? undefined);
+  isElement(node) ? node : isShadowRoot(node) ? node.host : (parentOf(node) ?? undefined);
 
 function isWithinParagraph({
   startContainer,
@@ -94,7 +99,7 @@ class Copier {
 
   /** What is in a node, as far as the range covers it. */
   copyInside(node: Node, into: Element): void {
-    if (node instanceof Text) this.#copyText(node, into);
+    if (isText(node)) this.#copyText(node, into);
     else for (const child of this.#childrenOf(node)) this.#copy(child, into);
   }
 
@@ -108,7 +113,7 @@ class Copier {
     const look = lookOf(element);
     // By the object model, since a strict policy forbids style attributes even here (CSP 3, section 6.1.13).
     if (look !== '') shell.style.cssText = look;
-    if (element instanceof HTMLAnchorElement && !tag && element.href) shell.setAttribute('href', linkOf(element));
+    if (isTag(element, 'a') && !tag && element.href) shell.setAttribute('href', linkOf(element));
     if (element.tagName === 'CODE' || element.tagName === 'PRE')
       shell.className = [...element.classList].filter((each) => each.startsWith('language-')).join(' ');
     return shell;
@@ -116,13 +121,13 @@ class Copier {
 
   #copy(node: Node, into: Element): void {
     if (!this.#touches(node)) return;
-    if (node instanceof Text) return this.#copyText(node, into);
-    if (!(node instanceof Element) || !this.#isSeen(node)) return;
+    if (isText(node)) return this.#copyText(node, into);
+    if (!isElement(node) || !this.#isSeen(node)) return;
     const picture = this.#picture(node);
     if (picture) return into.append(picture);
-    if (node instanceof HTMLInputElement && node.type !== 'checkbox') return;
+    if (isTag(node, 'input') && node.type !== 'checkbox') return;
     const shell = this.shell(node);
-    if (node instanceof HTMLInputElement) shell.toggleAttribute('checked', node.checked);
+    if (isTag(node, 'input')) shell.toggleAttribute('checked', node.checked);
     for (const child of this.#childrenOf(node)) this.#copy(child, shell);
     into.append(shell);
   }
@@ -140,7 +145,7 @@ class Copier {
     if (display === 'none' || visibility === 'hidden') return false;
     // What is edited is seen whatever it says: browsers give it to all that can be dragged, such as an editor's pictures.
     const isEdited = element.closest('[contenteditable]:not([contenteditable="false"])') !== null;
-    return userSelect !== 'none' || isEdited || element instanceof HTMLInputElement;
+    return userSelect !== 'none' || isEdited || isTag(element, 'input');
   }
 
   /** A picture with its size as shown; what is drawn becomes one. */
@@ -162,8 +167,8 @@ class Copier {
 
   /** What the page shows inside: of a host its shadow, of a slot what was given to it. */
   #childrenOf(node: Node): Node[] {
-    if (node instanceof Element && node.shadowRoot) return [...node.shadowRoot.childNodes];
-    if (node instanceof HTMLSlotElement && node.assignedNodes().length > 0) return node.assignedNodes();
+    if (isElement(node) && node.shadowRoot) return [...node.shadowRoot.childNodes];
+    if (isTag(node, 'slot') && node.assignedNodes().length > 0) return node.assignedNodes();
     return [...node.childNodes];
   }
 
@@ -186,9 +191,9 @@ const linkOf = (link: HTMLAnchorElement): string => {
 };
 
 function pictureAddress(element: Element): string | undefined {
-  if (element instanceof HTMLImageElement) return element.currentSrc || element.src || undefined;
-  if (element instanceof HTMLCanvasElement) return drawn(element);
-  if (!(element instanceof SVGSVGElement)) return undefined;
+  if (isTag(element, 'img')) return element.currentSrc || element.src || undefined;
+  if (isTag(element, 'canvas')) return drawn(element);
+  if (element.localName !== 'svg' || element.namespaceURI !== 'http://www.w3.org/2000/svg') return undefined;
   const words = new XMLSerializer().serializeToString(element);
   return `data:image/svg+xml,${encodeURIComponent(words)}`;
 }

@@ -9,6 +9,7 @@ import {
   plainText,
   restyle,
 } from '../../content/index.ts';
+import { isElement, isTag, windowOf } from '../dom.ts';
 import { Arrival, tookNothing } from './arrival.ts';
 import { type CaretPlace, lastPlace, placeOf } from './caret.ts';
 import { fillField, isField, kindOf, nameOf, typeInto } from './field.ts';
@@ -48,11 +49,14 @@ export async function deliver(content: Content, options: DeliverOptions = {}): P
       next: 'Click or tab to where it should land, then paste again',
     });
   const { element } = place;
+  if (place.isForeign) throw outOfReach(nameOf(element));
+  const page = element.ownerDocument;
+  windowOf(element).focus();
   const styled = restyle(content, options.style ?? 'local');
-  const language = options.language ?? (document.documentElement.lang || 'en-GB');
+  const language = options.language ?? (page.documentElement.lang || document.documentElement.lang || 'en-GB');
   if (isField(element)) {
     element.focus();
-    if (!(element instanceof HTMLTextAreaElement) && kindOf(element) !== undefined)
+    if (!isTag(element, 'textarea') && kindOf(element) !== undefined)
       await fillField(element as HTMLInputElement | HTMLSelectElement, content, language);
     else typeInto(element as HTMLInputElement | HTMLTextAreaElement, plainText(styled));
   } else {
@@ -60,7 +64,7 @@ export async function deliver(content: Content, options: DeliverOptions = {}): P
     const transfer = await transferOf(fitting, options.media ?? noMedia, options.style === 'plain');
     goTo(place);
     const whole = element.closest('[role="grid"], [role="treegrid"]') ?? element;
-    const selection = document.getSelection();
+    const selection = page.getSelection();
     const selected = selection && selection.rangeCount > 0 ? selection.getRangeAt(0) : undefined;
     const arrival = new Arrival(whole, fitting, selected);
     if (!(await takes(whole, () => pasteInto(element, transfer), arrival))) throw tookNothing(nameOf(element));
@@ -69,13 +73,18 @@ export async function deliver(content: Content, options: DeliverOptions = {}): P
   return { element, name: nameOf(element) };
 }
 
+const outOfReach = (name: string): DrawerError =>
+  new DrawerError({
+    code: 'refused',
+    what: `${name || 'The frame'} shows a page of another site, which Drawer cannot reach`,
+    next: 'Copy it and paste it there yourself, or choose another place',
+  });
+
 /** What an editor can hold of content: Quill’s tables have cells but no headings, and lose the words of these. */
 const held = (content: Content, element: HTMLElement): Content =>
-  element.closest('.ql-editor') && content.shape === 'blocks'
-    ? { ...content, blocks: content.blocks.map(withoutHeadingRows) }
-    : content.shape === 'cells' && element.closest('.ql-editor')
-      ? { shape: 'blocks', blocks: asBlocks(content).map(withoutHeadingRows) }
-      : content;
+  element.closest('.ql-editor') && (content.shape === 'blocks' || content.shape === 'cells')
+    ? { shape: 'blocks', blocks: asBlocks(content).map(withoutHeadingRows) }
+    : content;
 
 function withoutHeadingRows(block: Block): Block {
   if (block.type !== 'table') return block;
@@ -86,7 +95,7 @@ function withoutHeadingRows(block: Block): Block {
 /** The focus and the caret, back where they were. */
 function goTo({ element, range }: CaretPlace): void {
   element.focus({ preventScroll: true });
-  const selection = document.getSelection();
+  const selection = element.ownerDocument.getSelection();
   if (!range || !selection || !range.startContainer.isConnected || !range.endContainer.isConnected) return;
   const isThere =
     selection.rangeCount > 0 &&
@@ -132,10 +141,12 @@ const isBlank = (element: Element): boolean =>
 
 /** A paste as the browser makes one: the events first (UI Events; Clipboard API, section 8), then its own insertion. */
 function pasteInto(element: HTMLElement, transfer: DataTransfer): boolean {
-  const caret = document.getSelection()?.anchorNode;
-  const within =
-    caret && element.contains(caret) && caret instanceof Element ? caret : (caret?.parentElement ?? element);
+  const page = element.ownerDocument;
+  const caret = page.getSelection()?.anchorNode;
+  const within = caret && element.contains(caret) && isElement(caret) ? caret : (caret?.parentElement ?? element);
   const target = element.isContentEditable && element.contains(within) ? within : element;
+  // An editor in a frame knows the events of its own window.
+  const { ClipboardEvent, InputEvent, KeyboardEvent } = windowOf(element);
   // A Shift that went down there may have come up elsewhere, and would make it a paste of words alone.
   target.dispatchEvent(new KeyboardEvent('keyup', { key: 'Shift', code: 'ShiftLeft', keyCode: 16, bubbles: true }));
   const paste = new ClipboardEvent('paste', {
@@ -156,8 +167,8 @@ function pasteInto(element: HTMLElement, transfer: DataTransfer): boolean {
   if (!target.dispatchEvent(input)) return true;
   const markup = transfer.getData('text/html');
   return element.contentEditable === 'plaintext-only' || markup === ''
-    ? document.execCommand('insertText', false, transfer.getData('text/plain'))
-    : document.execCommand('insertHTML', false, trusted(markup));
+    ? page.execCommand('insertText', false, transfer.getData('text/plain'))
+    : page.execCommand('insertHTML', false, trusted(markup));
 }
 
 /** Pages may ask that markup comes from a named policy (Trusted Types): ours is made of content and nothing else. */

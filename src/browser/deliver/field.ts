@@ -1,10 +1,11 @@
 import { type Content, DrawerError, plainText } from '../../content/index.ts';
 import { loadDateFinder } from '../../drawer/index.ts';
+import { frameAround, isElement, isTag, isText } from '../dom.ts';
 
 export type Field = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
 
 export const isField = (element: Element): element is Field =>
-  element instanceof HTMLInputElement || element instanceof HTMLTextAreaElement || element instanceof HTMLSelectElement;
+  isTag(element, 'input') || isTag(element, 'textarea') || isTag(element, 'select');
 
 /** Inputs whose value is one thing of their own kind, and not words at a caret (HTML, section 4.10.5.1). */
 const kinds: Readonly<Record<string, 'date' | 'number' | 'email' | 'url' | 'phone' | 'check' | 'text'>> = {
@@ -22,9 +23,9 @@ const kinds: Readonly<Record<string, 'date' | 'number' | 'email' | 'url' | 'phon
 
 /** What a field takes as a whole; `undefined` for words at a caret. */
 export const kindOf = (field: Field): string | undefined =>
-  field instanceof HTMLSelectElement
+  isTag(field, 'select')
     ? 'choice'
-    : field instanceof HTMLInputElement
+    : isTag(field, 'input')
       ? field.type === 'radio'
         ? 'choice'
         : kinds[field.type]
@@ -33,16 +34,14 @@ export const kindOf = (field: Field): string | undefined =>
 /** What people call a field or another place: its label, or else its name; that of the grid for a place within one. */
 export function nameOf(element: Element): string {
   const grid = isField(element) ? null : element.closest('[role="grid"], [role="treegrid"], [data-drawer="target"]');
-  return ownName(element) || (grid && grid !== element ? ownName(grid) : '');
+  const own = ownName(element) || (grid && grid !== element ? ownName(grid) : '');
+  const frame = own === '' ? frameAround(element) : undefined;
+  return frame ? nameOf(frame) : own;
 }
 
 /** What a label says, less what stands in the fields within it. */
 const wordsOfLabel = (node: Node): string =>
-  node instanceof Text
-    ? node.data
-    : node instanceof Element && isField(node)
-      ? ''
-      : [...node.childNodes].map(wordsOfLabel).join('');
+  isText(node) ? node.data : isElement(node) && isField(node) ? '' : [...node.childNodes].map(wordsOfLabel).join('');
 
 function ownName(element: Element): string {
   const labelledBy = element
@@ -56,6 +55,7 @@ function ownName(element: Element): string {
     labelledBy ||
     label ||
     element.getAttribute('placeholder') ||
+    element.getAttribute('title') ||
     element.getAttribute('name');
   return (
     words
@@ -77,15 +77,11 @@ export async function fillField(
   checkWritable(field);
   const value = await valueFor(field, content, language);
   if (value === undefined) throw doesNotFit(field, content);
-  if (field instanceof HTMLInputElement && (field.type === 'checkbox' || field.type === 'radio'))
-    return tick(field, value);
+  if (isTag(field, 'input') && (field.type === 'checkbox' || field.type === 'radio')) return tick(field, value);
   const before = field.value;
   setNative(field, String(value));
   // A field takes no value that is not of its kind: it is empty then, or says that it is not valid.
-  if (
-    field.value === '' ||
-    (field instanceof HTMLInputElement && !field.validity.valid && !field.validity.valueMissing)
-  ) {
+  if (field.value === '' || (isTag(field, 'input') && !field.validity.valid && !field.validity.valueMissing)) {
     setNative(field, before);
     throw doesNotFit(field, content);
   }
@@ -94,11 +90,11 @@ export async function fillField(
 
 /** Puts a value into any field, in the place of what is there. @throws DrawerError as `fillField` does */
 export async function fillWhole(field: Field, content: Content, language: string): Promise<void> {
-  if (!(field instanceof HTMLTextAreaElement) && kindOf(field) !== undefined)
+  if (!isTag(field, 'textarea') && kindOf(field) !== undefined)
     return fillField(field as HTMLInputElement | HTMLSelectElement, content, language);
   checkWritable(field);
   const words = plainText(content).trim();
-  const typed = field instanceof HTMLTextAreaElement ? words : words.replace(/\s*\n\s*/g, ' ');
+  const typed = isTag(field, 'textarea') ? words : words.replace(/\s*\n\s*/g, ' ');
   if ('maxLength' in field && field.maxLength >= 0 && typed.length > field.maxLength)
     throw tooLong(field, field.maxLength);
   setNative(field, typed);
@@ -112,7 +108,7 @@ async function valueFor(
 ): Promise<string | number | boolean | undefined> {
   const [{ slotValue }, findDate] = await Promise.all([import('../../compose/index.ts'), loadDateFinder(language)]);
   const slot = { key: field.name || field.id, names: [nameOf(field)] };
-  if (field instanceof HTMLSelectElement) {
+  if (isTag(field, 'select')) {
     const options = [...field.options];
     const by = (words: (option: HTMLOptionElement) => string): string | undefined => {
       const chosen = slotValue({ ...slot, kind: 'choice', choices: options.map(words) }, content, findDate);
@@ -183,12 +179,12 @@ function tell(field: Element): void {
  */
 export function typeInto(field: HTMLInputElement | HTMLTextAreaElement, words: string): void {
   checkWritable(field);
-  const typed = field instanceof HTMLInputElement ? words.replace(/\s*\n\s*/g, ' ') : words;
+  const typed = isTag(field, 'input') ? words.replace(/\s*\n\s*/g, ' ') : words;
   const marked = (field.selectionEnd ?? 0) - (field.selectionStart ?? 0);
   if (field.maxLength >= 0 && field.value.length - marked + typed.length > field.maxLength)
     throw tooLong(field, field.maxLength);
   const before = field.value;
-  if (document.execCommand('insertText', false, typed) && field.value !== before) return;
+  if (field.ownerDocument.execCommand('insertText', false, typed) && field.value !== before) return;
   field.setRangeText(typed, field.selectionStart ?? 0, field.selectionEnd ?? 0, 'end');
   field.dispatchEvent(
     new InputEvent('input', { bubbles: true, composed: true, inputType: 'insertFromPaste', data: typed }),
@@ -196,8 +192,8 @@ export function typeInto(field: HTMLInputElement | HTMLTextAreaElement, words: s
 }
 
 function checkWritable(field: Field): void {
-  const isReadOnly = !(field instanceof HTMLSelectElement) && field.readOnly;
-  if (!field.disabled && !isReadOnly && !(field instanceof HTMLInputElement && field.type === 'file')) return;
+  const isReadOnly = !isTag(field, 'select') && field.readOnly;
+  if (!field.disabled && !isReadOnly && !(isTag(field, 'input') && field.type === 'file')) return;
   throw new DrawerError({
     code: 'refused',
     what: `${nameOf(field) || 'The field'} takes nothing`,

@@ -1,5 +1,6 @@
 import type { MatchableSlot, MatchableSnippet, Matching } from '../../compose/index.ts';
 import { type Content, DrawerError } from '../../content/index.ts';
+import { isTag } from '../dom.ts';
 import { type Field, fillWhole, isField, kindOf, nameOf } from './field.ts';
 
 /** A field of a form, or a group of radio buttons, as something to be filled. */
@@ -32,9 +33,8 @@ export function slotsOf(form: ParentNode): FormSlot[] {
   const groups = new Set<string>();
   return [...form.querySelectorAll('input, textarea, select')].flatMap((field, index): FormSlot[] => {
     if (!isField(field) || field.disabled || ('readOnly' in field && field.readOnly)) return [];
-    if (field instanceof HTMLInputElement && /^(?:hidden|button|submit|reset|image|file|password)$/.test(field.type))
-      return [];
-    const isRadio = field instanceof HTMLInputElement && field.type === 'radio';
+    if (isTag(field, 'input') && /^(?:hidden|button|submit|reset|image|file|password)$/.test(field.type)) return [];
+    const isRadio = isTag(field, 'input') && field.type === 'radio';
     if (isRadio && groups.has(field.name)) return [];
     if (isRadio) groups.add(field.name);
     const legend = isRadio ? field.closest('fieldset')?.querySelector('legend')?.textContent?.trim() : undefined;
@@ -46,7 +46,7 @@ export function slotsOf(form: ParentNode): FormSlot[] {
         key: field.name || field.id || `field ${index + 1}`,
         names,
         kind:
-          field instanceof HTMLInputElement && field.type === 'tel'
+          isTag(field, 'input') && field.type === 'tel'
             ? 'phone'
             : field.type === 'url'
               ? 'url'
@@ -58,8 +58,8 @@ export function slotsOf(form: ParentNode): FormSlot[] {
 }
 
 function choicesOf(field: Field, form: ParentNode): string[] | undefined {
-  if (field instanceof HTMLSelectElement) return [...field.options].map(({ text }) => text);
-  if (!(field instanceof HTMLInputElement) || field.type !== 'radio') return undefined;
+  if (isTag(field, 'select')) return [...field.options].map(({ text }) => text);
+  if (!isTag(field, 'input') || field.type !== 'radio') return undefined;
   return [...form.querySelectorAll<HTMLInputElement>('input[type="radio"]')]
     .filter(({ name }) => name === field.name)
     .map((each) => nameOf(each));

@@ -5,6 +5,7 @@ import type { Captured } from '../capture/capture.ts';
 import { carriedBy, takeCarried } from '../capture/transfer.ts';
 import { followCaret, lastPlace } from '../deliver/caret.ts';
 import { type Delivered, type DeliverOptions, deliver } from '../deliver/deliver.ts';
+import { inEachFrame } from '../dom.ts';
 import { catalogueFor, english, Words } from '../words/index.ts';
 import { Deeds } from './deeds.ts';
 import { Front, type FrontHost } from './front.ts';
@@ -40,7 +41,7 @@ export class DrawerPanel extends LitElement implements FrontHost {
   #list = new SlipList(this);
   #sheet: Sheet | undefined;
   #said = '';
-  #endFollowing: (() => void) | undefined;
+  #listening: AbortController | undefined;
   #keyed: Promise<void> = Promise.resolve();
 
   /** The drawer that is shown. */
@@ -91,20 +92,21 @@ export class DrawerPanel extends LitElement implements FrontHost {
   override connectedCallback(): void {
     super.connectedCallback();
     this.setAttribute('data-drawer', 'private');
-    this.#endFollowing = followCaret();
-    document.addEventListener('keydown', this.#onPageKey);
-    document.addEventListener('copy', this.#onClipboard, true);
-    document.addEventListener('paste', this.#onClipboard, true);
+    this.#listening = new AbortController();
+    const { signal } = this.#listening;
+    signal.addEventListener('abort', followCaret());
+    const hearKeys = (page: EventTarget, until: AbortSignal): void =>
+      page.addEventListener('keydown', this.#onPageKey as (event: Event) => void, { signal: until });
+    inEachFrame(document, hearKeys, signal);
+    document.addEventListener('copy', this.#onClipboard, { capture: true, signal });
+    document.addEventListener('paste', this.#onClipboard, { capture: true, signal });
     if (this.#model) void this.attempt(async () => this.#model?.start());
     void this.#speak();
   }
 
   override disconnectedCallback(): void {
     super.disconnectedCallback();
-    this.#endFollowing?.();
-    document.removeEventListener('keydown', this.#onPageKey);
-    document.removeEventListener('copy', this.#onClipboard, true);
-    document.removeEventListener('paste', this.#onClipboard, true);
+    this.#listening?.abort();
     this.#model?.stop();
   }
 

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { extname, resolve } from 'node:path';
@@ -12,7 +12,7 @@ const types: Readonly<Record<string, string>> = {
 };
 
 /** A policy as strict as a page can have: nothing inline, nothing from elsewhere, and markup only by named policies. */
-const policy = [
+export const strictPolicy = [
   "default-src 'none'",
   "script-src 'self'",
   "style-src 'self'",
@@ -22,17 +22,25 @@ const policy = [
   'trusted-types lit-html drawer',
 ].join('; ');
 
-/** The page of `test/pages`, with the library bundled as somebody would, served under a strict policy. */
-export class StrictPage {
+/** A page of `test/pages`, with the library bundled as somebody would, served on this machine. */
+export class TestPage {
+  readonly #name: string;
+  readonly #policy: string | undefined;
   readonly #files = new Map<string, Uint8Array | string>();
   /** What the page asked for that it has no business with. */
   readonly asked: string[] = [];
   #server: Server | undefined;
   address = '';
 
+  /** @param name of its files, such as `strict` for `strict.html`, `strict.ts` and `strict.css`. */
+  constructor(name: string, policy?: string) {
+    this.#name = name;
+    this.#policy = policy;
+  }
+
   async start(): Promise<void> {
     const { outputFiles } = await build({
-      entryPoints: [resolve(pages, 'strict.ts')],
+      entryPoints: [resolve(pages, `${this.#name}.ts`)],
       bundle: true,
       splitting: true,
       format: 'esm',
@@ -42,15 +50,15 @@ export class StrictPage {
       logLevel: 'error',
     });
     for (const { path, contents } of outputFiles) this.#files.set(path, contents);
-    for (const name of ['strict.html', 'strict.css'])
-      this.#files.set(name === 'strict.html' ? '/' : `/${name}`, readFileSync(resolve(pages, name), 'utf8'));
+    for (const name of readdirSync(pages).filter((each) => /\.(?:html|css)$/.test(each)))
+      this.#files.set(name === `${this.#name}.html` ? '/' : `/${name}`, readFileSync(resolve(pages, name), 'utf8'));
     const server = createServer(({ url = '/' }, answer) => {
       const path = url.replace(/[?#].*$/, '');
       const file = this.#files.get(path);
       if (file === undefined) this.asked.push(url);
       answer.writeHead(file === undefined ? 404 : 200, {
         'Content-Type': types[extname(path) || '.html'] ?? 'application/octet-stream',
-        'Content-Security-Policy': policy,
+        ...(this.#policy !== undefined && { 'Content-Security-Policy': this.#policy }),
       });
       answer.end(file ?? '');
     });
