@@ -1,6 +1,6 @@
 // How what Drawer takes is compared with what another program wrote.
 import Papa from 'papaparse';
-import { plainText } from '../dist/index.js';
+import { offsets, plainText } from '../dist/index.js';
 
 /** Words and numbers, however they are joined or marked. */
 const wordsOf = (text) =>
@@ -32,6 +32,15 @@ export async function compareWords(take, texts) {
   return { units, missing };
 }
 
+/** What gives the cell at a distance from a range's first, gaps counted. */
+function cellsByPlace(content) {
+  if (content.shape !== 'cells') return () => undefined;
+  const indexes = (held, gaps) => new Map(offsets(held, gaps).map((offset, index) => [offset, index]));
+  const rows = indexes(content.rows.length, content.gaps?.rows);
+  const columns = indexes(content.rows[0]?.length ?? 0, content.gaps?.columns);
+  return (row, column) => content.rows[rows.get(row) ?? -1]?.[columns.get(column) ?? -1];
+}
+
 /** Cells that the other reader shows otherwise, sheet by sheet. */
 export async function compareCells(take, texts) {
   const missing = [];
@@ -48,12 +57,12 @@ export async function compareCells(take, texts) {
             columns: span(Math.max(...theirs.map((row) => row.length))),
           },
     );
-    const ours = content.shape === 'cells' ? content.rows : [];
+    const ours = cellsByPlace(content);
     theirs.forEach((row, at) => {
       row.forEach((shown, column) => {
         if (shown.trim() === '') return;
         units++;
-        const cell = ours[at]?.[column];
+        const cell = ours(at, column);
         const own =
           cell === undefined ? '' : cell.type === 'text' || cell.type === 'error' ? cell.value : (cell.text ?? '');
         if (!isSame(own, shown, cell?.type))

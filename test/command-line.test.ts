@@ -252,6 +252,43 @@ it('takes a section by how its name begins, and words as they stand', async () =
   expect((await place.run('copy', survey, '--to', 'x')).code).toBe(2);
 });
 
+it('takes places by their numbers in the outline, several areas of a sheet, and names by how they begin', async () => {
+  writeFileSync(place.path('log.md'), '# Log\n\nHauled out.\n\n- keel\n- stem\n\n## Hull\n\nSound.\n');
+  const { out } = await place.run('outline', 'log.md');
+  expect(out).toMatch(/ 1 {2}Log .*\n 2 .*#list=1\n 3 {4}Hull .*#section=Hull\n/);
+  expect((await place.run('copy', 'log.md#3,2')).out).toMatch(/1: section.*Hull\n.*2: list, 2 items/);
+  expect((await place.run('copy', 'log.md#3-4')).err).toMatch(/The outline has 3 places and no number 4/);
+  expect((await place.run('cut', 'log.md#2')).out).toContain('Taken out of log.md');
+  expect(readFileSync(place.path('log.md'), 'utf8')).toBe('# Log\n\nHauled out.\n\n## Hull\n\nSound.\n');
+  const said = (await place.run('paste', '1', '--into', 'log.md#2', '--side', 'replace')).out;
+  expect(said).toContain('instead of Hull');
+
+  writeFileSync(place.path('a.csv'), 'wood,price\noak,3\nelm,5\n');
+  await place.run('copy', 'a.csv');
+  await place.run('paste', 'last', '--into', 'a.xlsx#Timber!A1');
+  await place.run('paste', 'last', '--into', 'a.ods#Timber!A1');
+  for (const file of ['a.xlsx', 'a.ods']) {
+    expect((await place.run('copy', `${file}#Tim!A2,B3,B:B`)).out).toMatch(/Timber!A2\n.*Timber!B3\n.*Timber!B:B\n$/);
+    expect((await place.run('show', 'last-1')).out).toMatch(/\n5\n$/);
+  }
+  expect((await place.run('paste', '1', '--into', 'a.xlsx#C1,D1')).err).toMatch(/names 2 places/);
+});
+
+it('shows paragraphs and the fields of a form when asked', async () => {
+  writeFileSync(place.path('log.md'), '# Log\n\nHauled out.\n\n- keel\n\nSound.\n');
+  const { out } = await place.run('outline', 'log.md', '--paragraphs');
+  expect(out).toMatch(/ 1 {2}Log .*\n {4}.*Hauled out\. .*#paragraph=2\n 2 .*#list=1\n {4}.*Sound\. .*#paragraph=3\n/);
+  writeFileSync(
+    place.path('form.html'),
+    '<form><label>Name <input name="n"></label><label>Day <input type="date" name="d"></label></form>',
+  );
+  const fields = (await place.run('outline', 'form.html', '--fields')).out;
+  expect(fields).toMatch(/Field +Takes\nName +words\nDay +a date\n/);
+  const { out: json } = await place.run('outline', 'form.html', '--fields', '--json');
+  expect(JSON.parse(json).fields).toMatchObject([{ kind: 'text' }, { kind: 'date' }]);
+  expect((await place.run('outline', 'log.md', '--fields')).out).toMatch(/no fields to fill|Fill them/);
+});
+
 describe.each(['docx', 'odt', 'html', 'md'])('the cells of a table in a .%s', (ending) => {
   const file = `prices.${ending}`;
   beforeEach(async () => {
@@ -289,6 +326,15 @@ describe.each(['docx', 'odt', 'html', 'md'])('the cells of a table in a .%s', (e
     });
   });
 
+  it('are filled one after another, on in a new row, and are told of', async () => {
+    await keep('Ash', 'Fir');
+    await place.run('next', '--into', `${file}#table=1!A3`, '--side', 'replace');
+    expect((await place.run('next')).out).toContain(`in table 1!A4`);
+    expect(await taken('A:A')).toEqual([['Wood'], ['Oak'], ['Ash'], ['Fir']]);
+    const { out } = await place.run('outline', file, '--columns');
+    expect(out).toMatch(/#table=1\n +Wood +3 rows +#table=1!Wood\n +Price +3 rows +#table=1!Price\n/);
+  });
+
   it('are cut, a row going when it is whole, and take words', async () => {
     await place.run('copy', '--text', 'Ash');
     const before = readFileSync(place.path(file));
@@ -302,7 +348,7 @@ describe.each(['docx', 'odt', 'html', 'md'])('the cells of a table in a .%s', (e
     await place.run('copy', `${file}#table=1`);
     expect(await place.run('paste', 'last', '--into', `${file}#table=1!A2`)).toMatchObject({
       code: 1,
-      err: expect.stringContaining('one cell'),
+      err: expect.stringContaining('cells there hold something'),
     });
     if (ending === 'md') {
       await place.run('copy', '--text', 'a\n\nb');

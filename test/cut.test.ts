@@ -20,7 +20,7 @@ import { allMedia, blocks } from './support/arbitrary.ts';
 import { demoFiles } from './support/cli.ts';
 import { documentBytes, documentSource, workbookSource } from './support/office.ts';
 
-const runs = Number(process.env.RUNS ?? 40);
+const runs = Number(process.env.RUNS ?? 20);
 const tools = { inflate: nodeInflate };
 const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
 

@@ -80,7 +80,7 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
         expect(snippet.content).toEqual(content);
         expect(parseWith(snippetSchema, JSON.parse(JSON.stringify(snippet)), 'snippet')).toEqual(snippet);
       }),
-      { numRuns: 25 },
+      { numRuns: 12 },
     );
     for (const { hash, bytes } of samplePictures) expect(await drawer.findMedia(hash)).toEqual(bytes);
     await drawer.close();
@@ -247,7 +247,7 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
         expect((await drawer.check()).faults).toEqual([]);
         await drawer.close();
       }),
-      { numRuns: Number(process.env.RUNS ?? 25) },
+      { numRuns: Number(process.env.RUNS ?? 15) },
     );
     expect(steps).toBeGreaterThan(200);
   });

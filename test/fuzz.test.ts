@@ -8,7 +8,7 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { demoFiles } from './support/cli.ts';
 
 /** How many mutants of each file; more by hand. */
-const runs = Number(process.env.RUNS ?? 40);
+const runs = Number(process.env.RUNS ?? 20);
 
 /** The codes that a damaged file may be refused with. */
 const problemCodes = [

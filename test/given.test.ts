@@ -106,7 +106,7 @@ describe.each(storageKinds)('a drawer in $name that is handed anything', (kind: 
         while (await drawer.undo());
         expect(await drawer.count()).toBe(0);
       }),
-      { numRuns: Number(process.env.RUNS ?? 300) },
+      { numRuns: Number(process.env.RUNS ?? 120) },
     );
     expect(refused).toBeGreaterThan(50);
   }, 120_000);
@@ -134,7 +134,7 @@ describe.each(storageKinds)('a drawer in $name that is handed anything', (kind: 
         if (id !== undefined) expect((await drawer.get(id)).content).toEqual(any);
         for (const each of [label, `from:${file}`, file]) expect(Array.isArray(await drawer.find([each]))).toBe(true);
       }),
-      { numRuns: Number(process.env.RUNS ?? 100) },
+      { numRuns: Number(process.env.RUNS ?? 40) },
     );
     expect((await drawer.check()).faults).toEqual([]);
   });

@@ -133,22 +133,22 @@ it('lets go of a drawer that a newer program brings up, and says so', async () =
   later.close();
 });
 
-it('keeps positions right with thousands of snippets, through moves and removals anywhere', async () => {
+it('keeps positions right with many snippets, through moves and removals anywhere', async () => {
   const drawer = await open(newName());
-  const count = 2_500;
+  const count = 1_100;
   await drawer.keep(Array.from({ length: count }, (_, number) => ({ content: run(`slip ${number}`), origin: {} })));
   const ids = (await drawer.list(1, count)).map(({ head }) => head.id);
-  await drawer.move(ids.slice(2_000, 2_010), 5);
-  await drawer.remove(ids.slice(100, 1_300));
+  await drawer.move(ids.slice(1_000, 1_010), 5);
+  await drawer.remove(ids.slice(100, 300));
   const expected = [
     ...ids.slice(0, 4),
-    ...ids.slice(2_000, 2_010),
+    ...ids.slice(1_000, 1_010),
     ...ids.slice(4, 100),
-    ...ids.slice(1_300, 2_000),
-    ...ids.slice(2_010),
+    ...ids.slice(300, 1_000),
+    ...ids.slice(1_010),
   ];
   expect((await drawer.list(1, count)).map(({ head }) => head.id)).toEqual(expected);
-  for (const at of [0, 7, 105, 600, expected.length - 1]) {
+  for (const at of [0, 7, 105, 300, expected.length - 1]) {
     expect(await drawer.positionOf(expected[at] as string)).toBe(at + 1);
     expect((await drawer.list(at + 1, 1))[0]?.head.id).toBe(expected[at]);
   }

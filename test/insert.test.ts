@@ -31,7 +31,7 @@ import { demoFiles } from './support/cli.ts';
 import { documentBytes, openDocument, zipOf } from './support/office.ts';
 import { samplePictures } from './support/pictures.ts';
 
-const runs = Number(process.env.RUNS ?? 25);
+const runs = Number(process.env.RUNS ?? 15);
 const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
 type Able = Required<Pick<Format, 'take' | 'insert' | 'outline'>>;
 const load = async (name: Parameters<typeof formatNamed>[0]): Promise<Able> =>

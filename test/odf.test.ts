@@ -141,7 +141,7 @@ describe('a spreadsheet', () => {
   const cells = async (body: string, place = '', more: Partial<OpenDocumentParts> = {}, tools?: ReadTools) => {
     const taken = await take('spreadsheet', { body, ...more }, place, tools);
     if (taken.content.shape !== 'cells') throw new Error(taken.content.shape);
-    return { rows: taken.content.rows, notes: taken.notes };
+    return { rows: taken.content.rows, gaps: taken.content.gaps, notes: taken.notes };
   };
 
   it('has typed values, shown as its program showed them', async () => {
@@ -183,7 +183,7 @@ describe('a spreadsheet', () => {
     expect((await cells(body, 'S!A1:A2')).rows).toMatchObject([[{ value: 1 }], [{ type: 'empty' }]]);
     expect((await cells(body, 'S!C1048002')).rows).toMatchObject([[{ value: 2 }]]);
     expect(process.memoryUsage().heapUsed - start).toBeLessThan(100e6);
-    await expect(cells(body)).resolves.toMatchObject({ rows: { length: 1_048_002 } });
+    expect((await cells(body)).gaps).toEqual({ rows: [{ before: 1, count: 1_048_000 }] });
   });
 
   it('repeats what repeats, with merged areas as spans', async () => {

@@ -45,7 +45,7 @@ describe.each([docx, html, odt])('$name', (format) => {
         parseContent(back);
         expect(likeFirst(back, content)).toEqual(content);
       }),
-      { numRuns: Number(process.env.RUNS ?? 150) },
+      { numRuns: Number(process.env.RUNS ?? 75) },
     );
   });
 
@@ -60,7 +60,7 @@ describe.each([docx, html, odt])('$name', (format) => {
           expect(withoutJoins(together)).toEqual(withoutJoins(composed(apart)));
         },
       ),
-      { numRuns: 60 },
+      { numRuns: 30 },
     );
   });
 });

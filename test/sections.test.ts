@@ -46,7 +46,7 @@ it.each([docx, odt, html, markdown] as const)(
         for (const [index, name] of names.entries())
           expect(await take(format, bytes, `section=${name}`)).toEqual(sections[index]);
       }),
-      { numRuns: Number(process.env.RUNS ?? 40) },
+      { numRuns: Number(process.env.RUNS ?? 20) },
     );
   },
 );

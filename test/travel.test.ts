@@ -61,7 +61,7 @@ it('cuts out of another drawer what it took and nothing else: no secret it did n
   const [fern] = ['own.drawer', 'fern.drawer'].map((name) => place.path(name)).slice(1);
   const cut = await place.run('cut', 'own.drawer', '--drawer', fern ?? '');
   expect(cut.out.split('\n').slice(2)).toEqual([
-    'Taken out of own.drawer. drawer undo --drawer own.drawer brings it back there.',
+    'Taken out of own.drawer. drawer undo puts it back.',
     '1 snippet held in own.drawer, and left there too.',
     '',
   ]);
@@ -141,6 +141,60 @@ describe('what is taken out when it was pasted', () => {
     expect(await left()).toEqual(['secret', 'elm', 'hull']);
     expect((await place.run('merge', '2', '3', '--label', 'whole', '--take-out')).err).toBe(stays);
     expect(await left()).toEqual(['secret', 'elm', 'whole']);
+  });
+});
+
+describe('one undo takes back what was done in other drawers too', () => {
+  const previews = async (drawer: string): Promise<string[]> =>
+    (await travelling(drawer)).map(({ facts }) => facts.preview);
+
+  beforeEach(async () => {
+    for (const text of ['oak', 'larch', 'elm']) await place.run('copy', '--text', text);
+    for (const text of ['keel', 'stem'])
+      await place.run('copy', '--text', text, '--drawer', place.path('other.drawer'));
+  });
+
+  it('of a paste into them, a file and out of the own', async () => {
+    writeFileSync(place.path('log.md'), 'Hauled out.\n');
+    const into = ['--into', 'other.drawer#1', '--into', 'log.md', '--side', 'before', '--take-out'];
+    const { code } = await place.run('paste', '1', '3', ...into);
+    const done = async () => [
+      await previews('own.drawer'),
+      await previews('other.drawer'),
+      readFileSync(place.path('log.md'), 'utf8'),
+    ];
+    expect([code, await done()]).toEqual([0, [['larch'], ['oak', 'elm', 'keel', 'stem'], 'oak elm\n\nHauled out.\n']]);
+    expect((await place.run('undo')).out).toMatch(/^Undone: Pasted 2 snippets into other\.drawer#?1?, log\.md/);
+    expect(await done()).toEqual([['oak', 'larch', 'elm'], ['keel', 'stem'], 'Hauled out.\n']);
+    await place.run('redo');
+    expect((await done())[1]).toEqual(['oak', 'elm', 'keel', 'stem']);
+  });
+
+  it('of a cut out of them', async () => {
+    await place.run('cut', 'other.drawer#2');
+    expect([await previews('own.drawer'), await previews('other.drawer')]).toEqual([
+      ['oak', 'larch', 'elm', 'stem'],
+      ['keel'],
+    ]);
+    await place.run('undo');
+    expect([await previews('own.drawer'), await previews('other.drawer')]).toEqual([
+      ['oak', 'larch', 'elm'],
+      ['keel', 'stem'],
+    ]);
+  });
+
+  it('or nothing where something was done there since, which can be passed over', async () => {
+    await place.run('paste', '2', '--into', 'other.drawer');
+    await place.run('copy', '--text', 'rudder', '--drawer', place.path('other.drawer'));
+    expect(await place.run('undo')).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('The drawer has changed since'),
+    });
+    expect(await previews('other.drawer')).toEqual(['keel', 'stem', 'larch', 'rudder']);
+    expect((await place.run('undo', '--skip')).out).toMatch(/^Undone: Kept/);
+    await place.run('undo', '--drawer', place.path('other.drawer'));
+    await place.run('redo');
+    expect((await place.run('undo', '--skip')).err).not.toContain('Something went wrong');
   });
 });
 
@@ -238,6 +292,10 @@ it('picks at a terminal: words narrow, Tab takes several in order, Enter ends', 
   expect(await typed('list --pick', 'larch', '\r')).toMatch(/What[\s\S]*2 {2}1 word {2}larch/);
   expect(await typed('append --text tree --join space --pick', 'larch', '\r')).toContain('Appended to 2, now: 2 words');
   expect((await place.run('show', '2')).out).toContain('larch tree');
+  writeFileSync(place.path('log.md'), '# Log\n\nHauled out.\n\n- keel\n- stem\n\n## Hull\n\nSound.\n');
+  const places = await typed('copy log.md --pick', 'hull', '\t', '\u0015', '2', '\t', '\r');
+  expect(places).toContain('picked: 3, 2');
+  expect(places).toMatch(/Kept as 4: section.*log.md, Hull\r\nKept as 5: list, 2 items/);
 });
 
 it('goes on telling what comes and goes in another process', async () => {

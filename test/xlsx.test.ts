@@ -197,7 +197,7 @@ describe('ranges', () => {
 
   it.each([
     ['Frist!A1', 'not-found', /nearest is #First!/],
-    ['Price', 'not-found', /nearest is #Prices/],
+    ['Prises', 'not-found', /nearest is #Prices/],
     ['Broken', 'unsupported', /one range/],
     ['section=Hull', 'unsupported', /#First!B2:D9/],
   ])('%s is an error that says what would do', async (place, code, next) => {

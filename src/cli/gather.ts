@@ -12,12 +12,13 @@ import {
   exists,
   gatheredFrom,
   nodeInflate,
+  placesByNumber,
   type TakeOptions,
   takeFromFile,
   takeFromSource,
   wholeOf,
 } from '../node/index.ts';
-import { type Place, parsePlace, whole } from '../places/index.ts';
+import { type Place, parsePlaces, whole } from '../places/index.ts';
 import type { Context } from './context.ts';
 import { checkLanguage } from './language.ts';
 
@@ -58,8 +59,9 @@ export async function gather(words: readonly string[], options: GatherOptions, c
   const places: Place[] = [];
   const taken: Taken[] = [];
   const gathered: Gathered[] = [];
-  for (const each of words) {
-    const place = quoted(await findPlace(each), options);
+  const named = (await Promise.all(words.map((each) => findPlaces(each, options)))).flat();
+  for (const each of named) {
+    const place = quoted(each, options);
     const found = await take(place, options, context);
     places.push(place);
     taken.push(found);
@@ -137,11 +139,29 @@ function findFormat(name: string): FormatEntry {
   });
 }
 
-/** A file may have a `#` in its name: when there is one of that name, that is what is meant. */
+/**
+ * The places that words name: mostly one, several for areas of a sheet or numbers of the outline. A file may have a `#` in its
+ * name: when there is one of that name, that is what is meant.
+ */
+export async function findPlaces(words: string, options: GatherOptions = {}): Promise<readonly Place[]> {
+  if (words.includes('#') && (await exists(words))) return [wholeOf(words)];
+  const places = parsePlaces(words).map((place) =>
+    place.file === encodedInput ? { ...place, file: standardInput } : place,
+  );
+  const numbered = places.find(({ file, fragment }) => fragment.kind === 'snippets' && file !== standardInput);
+  if (!numbered || !(await exists(numbered.file))) return places;
+  return (await Promise.all(places.map((place) => placesByNumber(place, takeOptions(options))))).flat();
+}
+
+/** The one place that words name. @throws DrawerError `usage` where they name several */
 export async function findPlace(words: string): Promise<Place> {
-  if (words.includes('#') && (await exists(words))) return wholeOf(words);
-  const place = parsePlace(words);
-  return place.file === encodedInput ? { ...place, file: standardInput } : place;
+  const [only, ...others] = await findPlaces(words);
+  if (only && others.length === 0) return only;
+  throw new DrawerError({
+    code: 'usage',
+    what: `“${words}” names ${others.length + 1} places`,
+    next: 'Name one of them; --into may be said several times',
+  });
 }
 
 /** Says what is going on, and how far it is, when it takes longer than a moment and somebody is watching. */

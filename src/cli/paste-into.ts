@@ -1,12 +1,12 @@
 import { type Content, type Media, plural } from '../content/index.ts';
-import type { Drawer, Snippet } from '../drawer/index.ts';
+import type { Drawer, Elsewhere, Snippet } from '../drawer/index.ts';
 import { type Arrived, pasteIntoDrawer, planPaste, planSnippets, takesSnippets } from '../node/index.ts';
 import type { Place } from '../places/index.ts';
 import type { Context } from './context.ts';
 import { findPlace } from './gather.ts';
 import { type LandingOptions, landingRequests, reportLanded } from './landing.ts';
 import { usualLanguage } from './language.ts';
-import { leaving, takeOut } from './take-out.ts';
+import { leaving } from './take-out.ts';
 
 interface Options extends LandingOptions {
   readonly takeOut?: boolean;
@@ -64,22 +64,23 @@ export async function pasteInto(
     if (landed.length > 0) reportLanded(landed, all, pasted, options, context);
     return snippets;
   }
+  const elsewhere: Elsewhere[] = [];
   const ids = new Set(landed.length > 0 ? snippets.map(({ id }) => id) : planned.flatMap((each) => each.ids));
   for (const place of places.drawers) {
     const there = await pasteIntoDrawer(place, pasted, { side: options.side, passphraseOf: context.passphraseOf });
     for (const id of there.ids) ids.add(id);
+    if (there.done) elsewhere.push(there.done);
     reportArrived(place.file, there, snippets, options, context);
   }
   const arrived = snippets.filter(({ id }) => ids.has(id));
-  const names = [...new Set([...planned, ...landed].map(({ file }) => file))];
+  const names = [...new Set([...places.drawers, ...planned, ...landed].map(({ file }) => file))];
   const name = `Pasted ${plural(arrived.length, 'snippet')} into ${names.join(', ')}`;
-  const writes = [...planned.map(({ write }) => write), ...files];
-  if (writes.length === 0) {
-    if (options.takeOut) await takeOut(drawer, arrived, context);
-    return arrived;
-  }
   const gone = options.takeOut ? leaving(arrived) : undefined;
-  await drawer.writeFiles({ name, files: writes, ...(gone && { changes: gone.changes }) });
+  await drawer.writeFiles({
+    name,
+    files: [...planned.map(({ write }) => write), ...files],
+    changes: [...(gone?.changes ?? []), ...elsewhere],
+  });
   for (const each of planned) reportArrived(each.file, each, snippets, options, context);
   gone?.say(context);
   if (landed.length > 0) reportLanded(landed, all, pasted, options, context);

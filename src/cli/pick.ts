@@ -21,29 +21,69 @@ export async function pick(context: Context, several: boolean): Promise<readonly
       what: 'Snippets are picked at a terminal only',
       next: 'Name them by their numbers, as drawer list shows them',
     });
-  const picked = await withDrawer(context, (drawer) => new Picker(drawer, terminal, several).run());
-  if (picked.length > 0) return picked.map(({ head }) => `id:${head.id}`);
-  throw new DrawerError({ code: 'refused', what: 'Nothing was picked', next: 'Nothing was changed' });
+  const picked = await withDrawer(context, (drawer) => new Picker(snippetsOf(drawer), terminal, several).run());
+  return picked.map(({ head }) => `id:${head.id}`);
 }
 
+/** What somebody picks from. */
+export interface Choices<T> {
+  /** Those that the typed words fit, at most so many; all at first. */
+  find(typed: string, most: number): Promise<readonly T[]>;
+  /** Tells one from the others. */
+  idOf(choice: T): string;
+  readonly numberOf: (choice: T) => string;
+  readonly nameOf: (choice: T) => string;
+  readonly sizeOf: (choice: T) => string;
+  readonly originOf: (choice: T) => string;
+  /** What it holds, as lines of at most so many columns. */
+  preview(choice: T, width: number): Promise<string>;
+}
+
+const snippetsOf = (drawer: Drawer): Choices<Listed> => ({
+  /** A number alone means the snippet with that number, before those that hold it. */
+  async find(typed, count) {
+    const words = typed.split(/\s+/).filter(Boolean);
+    const found = words.length === 0 ? await drawer.list(1, count) : await drawer.find(words, count);
+    const number = /^[1-9]\d{0,8}$/.test(typed) ? Number(typed) : 0;
+    const [named] = number > 0 ? await drawer.list(number, 1) : [];
+    return named ? [named, ...found.filter(({ position }) => position !== number)] : found;
+  },
+  idOf: ({ head }) => head.id,
+  numberOf: ({ position }) => String(position),
+  nameOf: ({ head }) => head.label ?? head.facts.preview,
+  sizeOf: ({ head }) => sizeInWords(head.facts),
+  originOf: ({ head }) => originsInWords(head),
+  async preview({ head }, width) {
+    if (head.secret) return 'What it holds is shown nowhere.';
+    return renderContent((await drawer.get(head.id)).content, width);
+  },
+});
+
 /** Type to narrow, arrows to go, Tab to pick several, Enter to take. Keys that come meanwhile wait their turn. */
-class Picker {
-  readonly #drawer: Drawer;
+export class Picker<T> {
+  readonly #choices: Choices<T>;
   readonly #terminal: Terminal;
   readonly #several: boolean;
   #typed = '';
-  #offered: readonly Listed[] = [];
+  #offered: readonly T[] = [];
   #at = 0;
-  #picked: Listed[] = [];
+  #picked: T[] = [];
   #preview: readonly string[] = [];
 
-  constructor(drawer: Drawer, terminal: Terminal, several: boolean) {
-    this.#drawer = drawer;
+  constructor(choices: Choices<T>, terminal: Terminal, several: boolean) {
+    this.#choices = choices;
     this.#terminal = terminal;
     this.#several = several;
   }
 
-  async run(): Promise<readonly Listed[]> {
+  /** @throws DrawerError `refused` when nothing was picked. */
+  async run(): Promise<readonly T[]> {
+    const picked = await this.#ask();
+    if (picked.length > 0) return picked;
+    throw new DrawerError({ code: 'refused', what: 'Nothing was picked', next: 'Nothing was changed' });
+  }
+
+  async #ask(): Promise<readonly T[]> {
     const { input, write } = this.#terminal;
     emitKeypressEvents(input);
     input.setRawMode(true);
@@ -73,7 +113,7 @@ class Picker {
   }
 
   /** What was picked, once that is known. */
-  async #press(sign: string | undefined, key: Key): Promise<readonly Listed[] | undefined> {
+  async #press(sign: string | undefined, key: Key): Promise<readonly T[] | undefined> {
     if (key.name === 'escape' || (key.ctrl && (key.name === 'c' || key.name === 'd'))) return [];
     const current = this.#offered[this.#at];
     if (key.name === 'return' || key.name === 'enter')
@@ -86,10 +126,10 @@ class Picker {
     return undefined;
   }
 
-  async #toggle(listed: Listed): Promise<void> {
-    const at = this.#picked.findIndex(({ head }) => head.id === listed.head.id);
+  async #toggle(choice: T): Promise<void> {
+    const at = this.#orderOf(choice);
     if (at >= 0) this.#picked.splice(at, 1);
-    else this.#picked.push(listed);
+    else this.#picked.push(choice);
     await this.#go(1);
   }
 
@@ -103,25 +143,20 @@ class Picker {
     await this.#narrow();
   }
 
-  /** A number alone means the snippet with that number, before those that hold it. */
+  #orderOf(choice: T): number {
+    const id = this.#choices.idOf(choice);
+    return this.#picked.findIndex((each) => this.#choices.idOf(each) === id);
+  }
+
   async #narrow(): Promise<void> {
-    const words = this.#typed.split(/\s+/).filter(Boolean);
-    const found = words.length === 0 ? await this.#drawer.list(1, most) : await this.#drawer.find(words, most);
-    const number = /^[1-9]\d{0,8}$/.test(this.#typed) ? Number(this.#typed) : 0;
-    const [named] = number > 0 ? await this.#drawer.list(number, 1) : [];
-    this.#offered = named ? [named, ...found.filter(({ position }) => position !== number)] : found;
+    this.#offered = await this.#choices.find(this.#typed, most);
     this.#at = 0;
     await this.#look();
   }
 
   async #look(): Promise<void> {
     const current = this.#offered[this.#at];
-    if (!current) this.#preview = [];
-    else if (current.head.secret) this.#preview = ['What it holds is shown nowhere.'];
-    else {
-      const { content } = await this.#drawer.get(current.head.id);
-      this.#preview = renderContent(content, this.#sides()[1]).split('\n');
-    }
+    this.#preview = current ? (await this.#choices.preview(current, this.#sides()[1])).split('\n') : [];
   }
 
   /** How wide the list and the preview beside it are, in columns. */
@@ -142,14 +177,13 @@ class Picker {
       const isCurrent = listed !== undefined && top + line === this.#at;
       return `${isCurrent ? `\u001b[7m${row}\u001b[27m` : row} │ ${fit(this.#preview[line] ?? '', right).trimEnd()}`;
     });
-    const count =
-      this.#picked.length === 0 ? '' : `   picked: ${this.#picked.map(({ position }) => position).join(', ')}`;
+    const count = this.#picked.length === 0 ? '' : `   picked: ${this.#picked.map(this.#choices.numberOf).join(', ')}`;
     const keys = this.#several ? 'Tab picks several, Enter takes, Esc leaves' : 'Enter takes, Esc leaves';
     const none = this.#offered.length === 0 ? '  (nothing fits)' : '';
-    const from = this.#offered[this.#at]?.head;
+    const current = this.#offered[this.#at];
     const page = [
       fit(`Words or a number: ${this.#typed}_${none}`, left + right + 3).trimEnd(),
-      `${' '.repeat(left)} │ ${fit(from === undefined ? '' : originsInWords(from), right).trimEnd()}`,
+      `${' '.repeat(left)} │ ${fit(current ? this.#choices.originOf(current) : '', right).trimEnd()}`,
       ...lines,
       '',
       fit(`Arrows go up and down, ${keys}${count}`, left + right + 3).trimEnd(),
@@ -157,12 +191,13 @@ class Picker {
     this.#terminal.write(`\u001b[H${page.map((line) => `${line}\u001b[K`).join('\r\n')}\u001b[J`);
   }
 
-  #row({ position, head }: Listed, width: number): string {
-    const order = this.#picked.findIndex(({ head: other }) => other.id === head.id);
+  #row(choice: T, width: number): string {
+    const { numberOf, nameOf, sizeOf } = this.#choices;
+    const order = this.#orderOf(choice);
     const mark = order < 0 ? '   ' : fitEnd(`${order + 1}.`, 3);
-    const size = sizeInWords(head.facts);
-    const begins = fit(head.label ?? head.facts.preview, Math.max(8, width - columnsOf(size) - 11));
-    return fit(`${mark}${fitEnd(String(position), 4)}  ${begins}  ${size}`, width);
+    const size = sizeOf(choice);
+    const begins = fit(nameOf(choice), Math.max(8, width - columnsOf(size) - 11));
+    return fit(`${mark}${fitEnd(numberOf(choice), 4)}  ${begins}  ${size}`, width);
   }
 }
 

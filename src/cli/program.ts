@@ -7,6 +7,7 @@ import type { MarkOptions } from './commands/mark.ts';
 import type { MergeOptions } from './commands/merge.ts';
 import type { MoveOptions } from './commands/move.ts';
 import type { NextOptions } from './commands/next.ts';
+import type { OutlineOptions } from './commands/outline.ts';
 import type { PasteOptions } from './commands/paste.ts';
 import type { RulesOptions } from './commands/rules.ts';
 import type { SplitOptions } from './commands/split.ts';
@@ -41,21 +42,29 @@ export function createProgram(firstWord: string | undefined): Command {
         .command('outline <file>')
         .description('every place in a file that can be taken')
         .option('--as <format>', 'read the file as this format')
+        .option('--paragraphs', 'every paragraph too')
+        .option('--columns', 'the columns of each table too')
+        .option('--fields', 'the fields of a form too')
         .option('--json', 'as JSON, for programs')
-        .addHelpText('after', `\n${example('drawer outline survey.docx')}`)
-        .action(async (file: string, options: { json?: boolean; as?: string }) =>
+        .addHelpText('after', `\n${example('drawer outline survey.docx', 'drawer outline claim.docx --fields')}`)
+        .action(async (file: string, options: OutlineOptions) =>
           (await import('./commands/outline.ts')).outline(file, options, context()),
         ),
     copy: () =>
       gathering(program.command('copy [place...]'))
         .description('gather places; the files stay as they are')
         .option('-t, --text <words>', 'these words; may be said several times', collect)
+        .option('--pick', 'choose in the outline of a file: type to narrow, arrows, Tab for several')
         .addHelpText(
           'after',
           `\n${placesHelp}\n\n${example("drawer copy 'survey.docx#section=Hull condition' 'costs.xlsx#Timber!A1:D6'")}`,
         )
-        .action(async (places: string[], options: GatherOptions) =>
-          (await import('./commands/copy.ts')).copy(places, options, context()),
+        .action(async (places: string[], options: GatherOptions & PickOptions) =>
+          (await import('./commands/copy.ts')).copy(
+            options.pick ? await (await import('./pick-place.ts')).pickPlaces(places, options, context()) : places,
+            options,
+            context(),
+          ),
         ),
     cut: () =>
       gathering(program.command('cut <place...>'))

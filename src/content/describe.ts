@@ -1,7 +1,9 @@
 import { asBlocks, cellText } from './as-blocks.ts';
+import { rangeSize } from './gaps.ts';
 import { columnCount } from './grid.ts';
 import type { Block, Content, List, Table } from './model.ts';
 import { blocksText, inlineText } from './plain-text.ts';
+import { plural } from './plural.ts';
 
 /** What content is, in a word or two: `words`, `section`, `table, 4 × 3`, `list, 5 items`, `picture, 640 × 480`. */
 export function describe(content: Content): string {
@@ -9,7 +11,7 @@ export function describe(content: Content): string {
     case 'run':
       return 'words';
     case 'cells':
-      return cellsDescription(content.rows);
+      return cellsDescription(rangeSize(content));
     case 'picture':
       return pictureDescription(content.picture);
     case 'blocks':
@@ -17,17 +19,8 @@ export function describe(content: Content): string {
   }
 }
 
-/** A whole number with its thousands parted: `100,000`. */
-export const grouped = (count: number): string => String(count).replace(/\B(?=(\d{3})+$)/g, ',');
-
-/** `3 paragraphs`, `1 row`: English forms; other languages come with the panel's catalogue. */
-export const plural = (count: number, one: string, many = `${one}s`): string =>
-  `${grouped(count)} ${count === 1 ? one : many}`;
-
-function cellsDescription(rows: readonly (readonly unknown[])[]): string {
-  const columns = rows[0]?.length ?? 0;
-  return rows.length === 1 && columns === 1 ? 'cell' : `table, ${rows.length} × ${columns}`;
-}
+const cellsDescription = ({ rows, columns }: ReturnType<typeof rangeSize>): string =>
+  rows === 1 && columns === 1 ? 'cell' : `table, ${rows} × ${columns}`;
 
 const pictureDescription = ({ width, height }: { width?: number; height?: number }): string =>
   width && height ? `picture, ${Math.round(width)} × ${Math.round(height)} pt` : 'picture';

@@ -191,8 +191,11 @@ function editedRange(original: CellsContent, shown: Content, edited: Content): C
       cells.map((cell, column) => (cell === old[column] ? (row[column] ?? cell) : typedOver(row[column], cell))),
   );
   const width = Math.max(...rows.map(({ length }) => length));
+  const { gaps, ...rest } = original;
+  const isSameSize = rows.length === original.rows.length && width === original.rows[0]?.length;
   return {
-    ...original,
+    ...rest,
+    ...(gaps && isSameSize && { gaps }),
     rows: rows.map((row) =>
       Array.from({ length: width }, (_, column) => {
         const cell = row[column] ?? '';

@@ -1,5 +1,6 @@
 import { asBlocks, cellText } from './as-blocks.ts';
 import { joinText, lineBreak, text, textWithBreaks } from './build.ts';
+import { rowGaps } from './gaps.ts';
 import { columnCount } from './grid.ts';
 import type { Block, Cell, CellsContent, Content, Inline, List, Paragraph, Table } from './model.ts';
 import { stackRanges, stackTables } from './stack.ts';
@@ -104,7 +105,8 @@ export function eachOf(content: Content): Content[] {
     .map((block) => ({ shape: 'blocks', blocks: [block] }));
 }
 
-function eachRow({ rows, columnWidths, untyped }: CellsContent): Content[] {
+function eachRow(range: CellsContent): Content[] {
+  const { rows, columnWidths, untyped } = range;
   const kind = untyped && { untyped };
   const isLine = rows.length === 1 || (rows[0]?.length ?? 0) === 1;
   if (isLine) return rows.flat().map((cell) => ({ shape: 'cells', rows: [[withoutSpan(cell)]], ...kind }));
@@ -112,6 +114,7 @@ function eachRow({ rows, columnWidths, untyped }: CellsContent): Content[] {
     shape: 'cells',
     rows: [row.map(withoutSpan)],
     ...(columnWidths && { columnWidths }),
+    ...rowGaps(range),
     ...kind,
   }));
 }

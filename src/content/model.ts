@@ -26,15 +26,28 @@ export interface BlocksContent {
 
 /**
  * A range of a sheet. Every row has the same number of cells; a place covered by a neighbour's span holds an empty
- * cell.
+ * cell. Long stretches of blank rows and columns are counted in `gaps`, not held; spans count the lines held.
  */
 export interface CellsContent {
   readonly shape: 'cells';
   readonly rows: readonly (readonly Cell[])[];
+  readonly gaps?: Gaps;
   /** Width of each column, where the source said so. */
   readonly columnWidths?: readonly number[];
   /** Present where the source has words alone, as separated values do: what reads as a value is one where it lands. */
   readonly untyped?: true;
+}
+
+/** The blank rows and columns of a range that are not held, from top to bottom and from first to last. */
+export interface Gaps {
+  readonly rows?: readonly Gap[];
+  readonly columns?: readonly Gap[];
+}
+
+/** `count` blank lines in front of the line held at index `before`. */
+export interface Gap {
+  readonly before: number;
+  readonly count: number;
 }
 
 /** One image on its own. */

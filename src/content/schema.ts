@@ -151,12 +151,23 @@ export const cellSchema: v.GenericSchema<Cell> = v.variant('type', [
   errorCell,
 ]);
 
+const gaps = v.pipe(
+  v.array(
+    v.strictObject({
+      before: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1_048_576)),
+      count: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1_048_576)),
+    }),
+  ),
+  v.minLength(1),
+);
+
 export const contentSchema: v.GenericSchema<Content> = v.variant('shape', [
   v.strictObject({ shape: v.literal('run'), inlines }),
   v.strictObject({ shape: v.literal('blocks'), blocks }),
   v.strictObject({
     shape: v.literal('cells'),
     rows: v.array(v.array(cellSchema)),
+    gaps: v.exactOptional(v.strictObject({ rows: v.exactOptional(gaps), columns: v.exactOptional(gaps) })),
     columnWidths: v.exactOptional(v.array(positive)),
     untyped: v.exactOptional(v.literal(true)),
   }),

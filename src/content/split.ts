@@ -1,3 +1,4 @@
+import { rowGaps } from './gaps.ts';
 import { eachOf } from './join.ts';
 import type { Block, Content, Inline } from './model.ts';
 import { inlineUnits, sliceInlines } from './slice.ts';
@@ -19,7 +20,12 @@ export function splitContent(content: Content, by?: string): readonly Content[] 
       return partsWhere(content, 'list');
     case 'row':
       return content.shape === 'cells'
-        ? content.rows.map((row) => ({ shape: 'cells', rows: [row], ...(content.untyped && { untyped: true }) }))
+        ? content.rows.map((row) => ({
+            shape: 'cells',
+            rows: [row],
+            ...rowGaps(content),
+            ...(content.untyped && { untyped: true }),
+          }))
         : partsWhere(content, 'table');
     case 'cell':
       return cellsOf(content);

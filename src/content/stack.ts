@@ -1,4 +1,5 @@
 import { cellText } from './as-blocks.ts';
+import { stackedGaps } from './gaps.ts';
 import { columnCount } from './grid.ts';
 import type { Cell, CellsContent, Note, Table, TableCell } from './model.ts';
 import { blocksText } from './plain-text.ts';
@@ -36,8 +37,9 @@ export function stackRanges(
   const rows = stack(gridOfRange(above), gridOfRange(below), { type: 'empty' } as Cell, notes, options);
   if (!rows) return undefined;
   const isAsWide = (rows[0]?.length ?? 0) === (above.rows[0]?.length ?? 0);
-  const { columnWidths: _, ...rest } = above;
-  return { ...(isAsWide ? above : rest), rows };
+  const { columnWidths, gaps: _, ...rest } = above;
+  const gaps = stackedGaps(above, below, above.rows.length + below.rows.length - rows.length);
+  return { ...rest, ...(isAsWide && columnWidths && { columnWidths }), ...(gaps && { gaps }), rows };
 }
 
 /** Two tables as one, by the same rules as ranges. */

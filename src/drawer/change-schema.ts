@@ -22,6 +22,7 @@ export const changesSchema: v.GenericSchema<readonly Change[]> = v.array(
     v.strictObject({ type: v.literal('rewrite'), snippet: snippetSchema }),
     v.strictObject({ type: v.literal('sequence'), sequence: v.nullable(sequenceSchema) }),
     v.strictObject({ type: v.literal('settings'), set: v.record(v.string(), v.unknown()) }),
+    v.strictObject({ type: v.literal('elsewhere'), drawer: v.string(), from: v.number(), to: v.number() }),
   ]),
 );
 

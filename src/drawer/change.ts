@@ -18,7 +18,16 @@ export type Change =
   /** Moves the sequence; `null` is its start. */
   | { readonly type: 'sequence'; readonly sequence: Sequence | null }
   /** Sets rules and what else is remembered; `null` takes away. */
-  | { readonly type: 'settings'; readonly set: { readonly [name: string]: unknown } };
+  | { readonly type: 'settings'; readonly set: { readonly [name: string]: unknown } }
+  | Elsewhere;
+
+/** What was done in another drawer with it: the drawer's absolute path, and its actions there by their first and last number. */
+export interface Elsewhere {
+  readonly type: 'elsewhere';
+  readonly drawer: string;
+  readonly from: number;
+  readonly to: number;
+}
 
 /** How far the sequence has come: a cursor over the drawer. */
 export interface Sequence {
@@ -117,6 +126,8 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
       await rows.putSettings(JSON.stringify(Object.fromEntries(after)));
       return { type: 'settings', set: before };
     }
+    case 'elsewhere':
+      return change; // `turn` does what there is to do
   }
 }
 

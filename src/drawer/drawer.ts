@@ -1,6 +1,6 @@
 import { type Content, DrawerError, type Join, type Media, parseContent, plural } from '../content/index.ts';
 import { CallOrder } from './call-order.ts';
-import type { Action, Change, Sequence } from './change.ts';
+import type { Action, Change, Elsewhere, Sequence } from './change.ts';
 import type { Check } from './check.ts';
 import { checkList, checkOptional, checkText, checkTexts, checkWhole, parseGathered } from './check-given.ts';
 import { commit } from './commit.ts';
@@ -202,6 +202,15 @@ export class Drawer {
         act: (back, rows) => commit(rows, { name, changes, at: this.#tools.now(), files: back }),
       }),
     );
+  }
+
+  /** Adds to the last action what was done in other drawers with it, so that undo takes all of it back. */
+  async tie(elsewhere: readonly Elsewhere[]): Promise<void> {
+    await this.#write(async (rows) => {
+      const action = await rows.findAction('last done');
+      if (action && elsewhere.length > 0)
+        await rows.putAction({ ...action, changes: [...elsewhere, ...action.changes] });
+    });
   }
 
   async #writeWith<T>(files: readonly FileWrite[], { act, isWanted }: Writing<T>): Promise<T> {

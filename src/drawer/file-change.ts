@@ -1,6 +1,7 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { DrawerError } from '../content/index.ts';
+import type { Elsewhere } from './change.ts';
 
 /**
  * How a file outside the drawer changed, told the way back: what it is now, what it was, and the bytes that differ. Taking
@@ -36,6 +37,11 @@ export interface FileTool {
   /** Makes a file that is not there, whole or not at all. */
   create(path: string, bytes: Uint8Array): Promise<void>;
   remove(path: string): Promise<void>;
+  /**
+   * Takes actions of another drawer back, or brings them again, unless that is so already; with `onlyCheck` only looks whether
+   * it could. @throws DrawerError `write-failed` where something else was done there since
+   */
+  turnDrawer?(elsewhere: Elsewhere, state: 'done' | 'undone', onlyCheck?: boolean): Promise<void>;
 }
 
 export const hashOf = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));

@@ -39,6 +39,7 @@ export async function turn(
   await checkFiles(action, tool);
   if (!onlyFiles) await checkThere(rows, action);
   const files = action.files ? await changeFiles(rows, action.files, tool) : [];
+  if (!onlyFiles) await turnElsewhere(action, tool);
   const changes = onlyFiles ? [] : await applyTurned(rows, action);
   const { files: _, ...rest } = action;
   // What was erased does not come again, so nothing of it is cut from a file again either.
@@ -84,7 +85,19 @@ async function checkThere(rows: WritableRows, { changes }: Action): Promise<void
   }
 }
 
-async function checkFiles({ files = [] }: Action, tool: FileTool | undefined): Promise<void> {
+/** Does in other drawers what is done here. */
+async function turnElsewhere({ changes, state }: Action, tool: FileTool | undefined, onlyCheck = false): Promise<void> {
+  for (const change of changes)
+    if (change.type === 'elsewhere') {
+      const turnDrawer = tool?.turnDrawer;
+      if (!turnDrawer) throw notFromHere(change.drawer);
+      await turnDrawer(change, state === 'done' ? 'undone' : 'done', onlyCheck);
+    }
+}
+
+async function checkFiles(action: Action, tool: FileTool | undefined): Promise<void> {
+  const { files = [] } = action;
+  await turnElsewhere(action, tool, true);
   if (files.length === 0) return;
   const { checkFileChange } = await import('./file-change.ts');
   for (const file of files) await checkFileChange(file, toolFor(file, tool));
@@ -135,10 +148,13 @@ async function changeFiles(
 
 function toolFor({ path }: FileChange, tool: FileTool | undefined): FileTool {
   if (tool) return tool;
-  throw new DrawerError({
+  throw notFromHere(path);
+}
+
+const notFromHere = (where: string): DrawerError =>
+  new DrawerError({
     code: 'unsupported',
-    what: 'Files cannot be put back from here',
-    where: path,
+    what: 'Files and other drawers cannot be put back from here',
+    where,
     next: 'Undo it with the drawer command',
   });
-}

@@ -48,6 +48,9 @@ export interface ReadTools {
   readonly beside?: (path: string) => Promise<Uint8Array | undefined>;
   /** Where a page came from: relative links and pictures start there. */
   readonly address?: string;
+  /** Whether an outline has every paragraph too, and the columns of each table, among what it has anyway. */
+  readonly paragraphs?: boolean;
+  readonly columns?: boolean;
   /** How the words of values for a form write numbers and dates, a BCP 47 tag. */
   readonly language?: string;
 }
@@ -185,6 +188,8 @@ export interface OutlineEntry {
   readonly label: string;
   /** How large, in words: `212 words`, `4 × 3`. */
   readonly size: string;
+  /** It is there because paragraphs or columns were asked for, and has no number among the others. */
+  readonly isExtra?: true;
 }
 
 export interface Outline {

@@ -3,23 +3,27 @@ import {
   type Block,
   type Content,
   childBlocks,
+  columnCount,
   DrawerError,
+  gapNotes,
   type Inline,
   inlineText,
   type List,
   type ListItem,
   type Note,
+  type PlacedCell,
   restyle,
   shiftHeadings,
-  type Table,
 } from '../content/index.ts';
-import type { Fragment } from '../places/index.ts';
+import { type Fragment, type NumberedFragment, printFragment } from '../places/index.ts';
 import type { Insertion, Side } from './format.ts';
 import type { BlockSpot, InsertGrammar, TracedProse, WordSpot } from './landing-grammar.ts';
-import { type Selected, type SelectedPart, selectProse } from './prose.ts';
+import { numberedBlocks, type Selected, type SelectedPart, selectProse } from './prose.ts';
 import { removalEdits } from './removal.ts';
+import { belowPlace, gridPlace, startsBelow } from './table-cells.ts';
+import { gridEdits, tableNodes, valuesOf } from './table-landing.ts';
 import type { TextEdit } from './text-edits.ts';
-import { leavesIn, type Piece, SourceNode } from './trace.ts';
+import { leavesIn, nodesOf, type Piece, SourceNode } from './trace.ts';
 import { type Around, signsAround, spaced } from './words-around.ts';
 
 export interface ProseLanding {
@@ -29,6 +33,8 @@ export interface ProseLanding {
   readonly where: string;
   /** The words that gave way. */
   readonly replaced?: string;
+  /** The cell of a table that a sequence goes on from. */
+  readonly cells?: string;
 }
 
 /** The edits that put content at a place of running text; all else of the source stays as it is. */
@@ -36,9 +42,12 @@ export function insertionEdits(
   source: string,
   prose: TracedProse,
   fragment: Fragment,
-  { content, side: asked, style }: Pick<Insertion, 'content' | 'side' | 'style'>,
+  { content, side: asked, style, over }: Pick<Insertion, 'content' | 'side' | 'style' | 'over'>,
   grammar: InsertGrammar,
 ): ProseLanding {
+  const intoTable =
+    fragment.kind === 'table' && tableLanding(source, prose, fragment, { content, side: asked, style, over }, grammar);
+  if (intoTable) return intoTable;
   const isInCell = fragment.kind === 'table' && fragment.cells !== undefined;
   const side = asked ?? (fragment.kind === 'whole' || isInCell ? 'end' : 'after');
   const selected = selectProse(prose, fragment);
@@ -53,9 +62,64 @@ export function insertionEdits(
   const edits = landing.edits(style === 'original' ? styled : fitted(styled, prose.blocks, selected, side));
   return {
     edits,
-    notes: landing.notes,
+    notes: [...gapNotes(content), ...landing.notes],
     where,
+    ...(isInCell && { cells: printFragment(fragment) }),
     ...(side === 'replace' && { replaced: wordsOf(selected) }),
+  };
+}
+
+/** Rows of cells in a table of the text, or one value in a row that is made for it; `undefined` for all else. */
+function tableLanding(
+  source: string,
+  prose: TracedProse,
+  fragment: NumberedFragment,
+  { content, side = 'end', style, over }: Pick<Insertion, 'content' | 'side' | 'style' | 'over'>,
+  grammar: InsertGrammar,
+): ProseLanding | undefined {
+  const table = numberedBlocks(prose.blocks, 'table')[fragment.from - 1]?.block;
+  const styled = restyle(content, style);
+  if (table?.type !== 'table' || fragment.from !== fragment.to) return undefined;
+  const isNewRow = startsBelow(table, fragment);
+  const isGrid = valuesOf(styled) !== undefined;
+  // A single cell of a range is one of a new row or column where that is named; else it is words.
+  const isCell = styled.shape === 'cells' && (fragment.cells !== undefined || columnCount(table) === 1);
+  if (!isGrid && !isNewRow && !isCell) return undefined;
+  const place = isNewRow ? belowPlace(table, fragment) : gridPlace(table, fragment, side);
+  if (!place || (!isGrid && !isNewRow && !place.adds)) return undefined;
+  const values = valuesOf(styled) ?? [[inlinesOf(styled) ?? []]];
+  const { rows, cells } = tableNodes(source, nodesOf(prose.trace, table)[0], table);
+  for (const row of rows) row.tied = true; // a row stays though its words give way
+  const write = ({ cell, row }: PlacedCell, inlines: readonly Inline[]): readonly TextEdit[] => {
+    const index = table.rows[row]?.cells.indexOf(cell) ?? 0;
+    const parts = cell.blocks.map((block) => ({ block }));
+    const node = cells[row]?.[index];
+    const isLine = node !== undefined && source[node.start] !== '<';
+    const words = isLine
+      ? inlines.map((each): Inline => (each.type === 'break' ? { type: 'text', text: ' ' } : each))
+      : inlines;
+    const run: Content = { shape: 'run', inlines: words };
+    if (words.length === 0) return parts.length === 0 ? [] : removalEdits(source, prose.trace, parts, grammar);
+    return new Landing(
+      source,
+      prose,
+      grammar,
+      { content: run, parts, inTable: { table, row, cell: index } },
+      'replace',
+    ).edits(run);
+  };
+  const edits = gridEdits({ source, table, rows, cells, write }, values, place, { over: over === true, side });
+  const named = printFragment(fragment).replace('=', ' ');
+  return {
+    edits,
+    notes: gapNotes(content),
+    where:
+      place.adds && fragment.cells
+        ? `${side === 'before' ? 'before' : 'after'} ${named}`
+        : fragment.cells
+          ? `in ${named}`
+          : `${sideWords[side]} ${named}`,
+    ...(fragment.cells && { cells: printFragment(fragment) }),
   };
 }
 
@@ -141,7 +205,7 @@ class Landing {
 
   /** A cell takes words and paragraphs; a range would be a table within it. @throws DrawerError `unsupported` */
   #checkCell(content: Content, { table, row, cell }: NonNullable<Selected['inTable']>): void {
-    const node = cellNodes(this.#nodes(table)[0], table)[row]?.[cell];
+    const node = tableNodes(this.#source, this.#nodes(table)[0], table).cells[row]?.[cell];
     const leaf = node && (leavesIn(node)[0] ?? emptyLeaf(node));
     const isLine = node !== undefined && this.#source[node.start] !== '<' && this.#isLine(leaf);
     const holdsTable = inlinesOf(content) === undefined && asBlocks(content).some(({ type }) => type === 'table');
@@ -155,7 +219,7 @@ class Landing {
 
   /** What lands in an empty cell takes the place of its empty paragraph, which it has to have in some formats. */
   #inEmptyCell(content: Content, { table, row, cell }: NonNullable<Selected['inTable']>): readonly TextEdit[] {
-    const node = cellNodes(this.#nodes(table)[0], table)[row]?.[cell];
+    const node = tableNodes(this.#source, this.#nodes(table)[0], table).cells[row]?.[cell];
     if (!node) throw noPlace();
     const leaf = leavesIn(node)[0];
     const isElement = leaf !== undefined && this.#source[leaf.start] === '<';
@@ -331,8 +395,7 @@ class Landing {
 
   /** The elements that a block was read from, or those of the blocks in it. */
   #nodes(block: Block): SourceNode[] {
-    const own = this.#prose.trace.nodes.get(block) ?? [];
-    return own.length > 0 ? own : childBlocks(block).flatMap((child) => this.#nodes(child));
+    return nodesOf(this.#prose.trace, block);
   }
 }
 
@@ -342,18 +405,6 @@ function storiesAround(node: SourceNode | undefined): number {
   let depth = 0;
   for (let around = node.parent; around; around = around.parent) if (around.kind === 'story') depth++;
   return depth;
-}
-
-/** The cells of a table, row by row, found from one of its elements; none where these are not the table's own. */
-function cellNodes(part: SourceNode | undefined, { rows }: Table): SourceNode[][] {
-  const rowsIn = (node: SourceNode): SourceNode[] => (node.kind === 'row' ? [node] : node.children.flatMap(rowsIn));
-  for (let node = part; node; node = node.parent) {
-    const found = rowsIn(node);
-    if (found.length > rows.length) return [];
-    if (node.kind !== 'row' && found.length === rows.length)
-      return found.map((row) => row.children.filter(({ kind }) => kind === 'cell'));
-  }
-  return [];
 }
 
 function emptyLeaf(cell: SourceNode): SourceNode {

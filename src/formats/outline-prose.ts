@@ -7,17 +7,27 @@ import {
   type Picture,
   plural,
   preview,
+  type Table,
+  tableGrid,
 } from '../content/index.ts';
-import { type Fragment, printFragment } from '../places/index.ts';
+import { columnLetters, type Fragment, printFragment } from '../places/index.ts';
 import { contentOf, flatten, type LeafPart, leafUnits } from './flat-text.ts';
-import type { OutlineEntry } from './format.ts';
-import { bookmarkParts, nodeOffsets, type Prose, picturesOf, type Section, sectionsOf } from './prose.ts';
+import type { OutlineEntry, ReadTools } from './format.ts';
+import {
+  bookmarkParts,
+  nodeOffsets,
+  numberedBlocks,
+  type Prose,
+  picturesOf,
+  type Section,
+  sectionsOf,
+} from './prose.ts';
 import type { Trace } from './trace.ts';
 
-/** Every section, table, list and picture of the text, in reading order. */
-export function outlineProse({ blocks, trace }: Prose, language?: string): OutlineEntry[] {
+/** Every section, table, list and picture of the text, in reading order, with paragraphs and columns where they are asked for. */
+export function outlineProse({ blocks, trace }: Prose, language?: string, extras: ReadTools = {}): OutlineEntry[] {
   const words = new WordCounts(language);
-  return [...outlineBlocks(blocks, words), ...outlineBookmarks(blocks, trace, words)];
+  return [...outlineBlocks(blocks, words, extras), ...outlineBookmarks(blocks, trace, words)];
 }
 
 /** Counts the words of each block once, however many sections and bookmarks it lies in. */
@@ -50,7 +60,14 @@ class WordCounts {
   }
 }
 
-function outlineBlocks(blocks: readonly Block[], words: WordCounts): OutlineEntry[] {
+function outlineBlocks(
+  blocks: readonly Block[],
+  words: WordCounts,
+  { paragraphs, columns }: ReadTools,
+): OutlineEntry[] {
+  const numbers = new Map(
+    paragraphs ? numberedBlocks(blocks, 'paragraph').map(({ block }, index) => [block, index + 1]) : [],
+  );
   const sections = new Map(sectionsOf(blocks).map((section) => [section.start, section]));
   const counters = { table: 0, list: 0 };
   let pictures = 0;
@@ -66,9 +83,20 @@ function outlineBlocks(blocks: readonly Block[], words: WordCounts): OutlineEntr
       return [sectionEntry(blocks, section, repeated.has(section.name) ? nth : undefined, words)];
     }
     const entries: OutlineEntry[] = [];
+    const number = numbers.get(block);
+    if (number !== undefined)
+      entries.push({
+        place: `paragraph=${number}`,
+        kind: 'paragraph',
+        depth,
+        label: label(block),
+        size: plural(words.of([block]), 'word'),
+        isExtra: true,
+      });
     if (block.type === 'table' || block.type === 'list') {
       const place = `${block.type}=${++counters[block.type]}`;
       entries.push({ place, kind: block.type, depth, label: label(block), size: blockSize(block) });
+      if (block.type === 'table' && columns) entries.push(...columnEntries(block, place, depth + 1));
     }
     const inside = block.type === 'picture' ? depth : depth + 1;
     for (const { picture } of picturesOf([block]))
@@ -82,6 +110,33 @@ function outlineBlocks(blocks: readonly Block[], words: WordCounts): OutlineEntr
     return entries;
   });
 }
+
+/** The columns of a table by their headings, or by their letters where a heading is no name of one. */
+function columnEntries(table: Table, place: string, depth: number): OutlineEntry[] {
+  const heads = Math.max(1, table.headerRows ?? 1);
+  const names = (tableGrid(table)[heads - 1] ?? []).map((placed) =>
+    blocksText(placed?.cell.blocks ?? [], ' ')
+      .replace(/\s+/g, ' ')
+      .trim(),
+  );
+  return names.map((name, at): OutlineEntry => {
+    const isName = name !== '' && names.indexOf(name) === names.lastIndexOf(name) && !/[!#=]/.test(name);
+    const letters = columnLetters(at + 1);
+    const isAddress = /^\$?[A-Za-z]{1,3}(?:\$?\d+)?(?::.*)?$/.test(name);
+    return {
+      place: `${place}!${isName && !isAddress ? printHeading(name) : `${letters}:${letters}`}`,
+      kind: 'column',
+      depth,
+      label: name || letters,
+      size: plural(Math.max(0, table.rows.length - heads), 'row'),
+      isExtra: true,
+    };
+  });
+}
+
+/** A heading as the place of a column has it. */
+const printHeading = (heading: string): string =>
+  printFragment({ kind: 'table', from: 1, to: 1, cells: { heading } }).replace('table=1!', '');
 
 /** Bookmarks that people set: programs give theirs names that begin with an underscore. */
 function outlineBookmarks(blocks: readonly Block[], trace: Trace | undefined, words: WordCounts): OutlineEntry[] {

@@ -230,7 +230,7 @@ interface Numbered {
 }
 
 /** Paragraphs that hold something (headings and code too; not lists, tables and pictures), and lists, tables, pictures. */
-function numberedBlocks(blocks: readonly Block[], kind: NumberedFragment['kind']): Numbered[] {
+export function numberedBlocks(blocks: readonly Block[], kind: NumberedFragment['kind']): Numbered[] {
   const numbered = blocks.map((block, index) => ({ block, index }));
   if (kind !== 'paragraph') return numbered.filter(({ block }) => block.type === kind);
   return numbered.filter(
@@ -323,11 +323,12 @@ function selectPictures(blocks: readonly Block[], fragment: NumberedFragment): S
 
 // --- Bookmarks -------------------------------------------------------------------------------------------------------
 
-/** A bookmark's words; one that marks a point stands for the paragraph it is in. */
+/** A bookmark's words, by its name or how that alone begins; one that marks a point stands for the paragraph it is in. */
 function selectBookmark({ blocks, trace }: Prose, { name }: NamedFragment): Selected {
   const names = [...(trace?.bookmarks.keys() ?? [])];
-  const found =
-    trace?.bookmarks.get(name) ?? trace?.bookmarks.get(names.find((each) => folded(each) === folded(name)) ?? '');
+  const begins = names.filter((each) => folded(each).startsWith(folded(name)));
+  const alike = names.find((each) => folded(each) === folded(name)) ?? (begins.length === 1 ? begins[0] : undefined);
+  const found = trace?.bookmarks.get(name) ?? trace?.bookmarks.get(alike ?? '');
   if (!trace || !found) {
     const near = nearest(name, names);
     throw new DrawerError({

@@ -1,6 +1,6 @@
 import type { Block } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
-import type { Outline, Side, Taken } from './format.ts';
+import type { Outline, ReadTools, Side, Taken } from './format.ts';
 import type { NoteCounter } from './notes.ts';
 import { outlineProse } from './outline-prose.ts';
 import { partBytes, type Zip } from './package/zip.ts';
@@ -65,7 +65,7 @@ export async function readForLanding(
   return interest && !prose.blocks.some(isPlain) ? readWith(undefined) : prose;
 }
 
-export async function outlinePackaged(read: Read): Promise<Outline> {
+export async function outlinePackaged(read: Read, tools?: ReadTools): Promise<Outline> {
   const document = await read({ trace: new Trace() });
-  return { entries: outlineProse(document, document.language), notes: document.notes.notes };
+  return { entries: outlineProse(document, document.language, tools), notes: document.notes.notes };
 }

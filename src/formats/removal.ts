@@ -1,9 +1,10 @@
 import { childBlocks, DrawerError } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
 import { type LeafBlock, leafUnits } from './flat-text.ts';
-import { type Prose, type SelectedPart, selectProse } from './prose.ts';
+import { numberedBlocks, type Prose, type SelectedPart, selectProse } from './prose.ts';
+import { columnRemoval, tableNodes } from './table-landing.ts';
 import { applyEdits, type TextEdit } from './text-edits.ts';
-import { type Extent, leavesIn, type Piece, type SourceNode, type Trace } from './trace.ts';
+import { type Extent, leavesIn, nodesOf, type Piece, type SourceNode, type Trace } from './trace.ts';
 
 /** What a markup language needs when something of it goes. */
 export interface Grammar {
@@ -39,14 +40,41 @@ export function removalEdits(
 }
 
 /** The source of a text without places of it. */
-export function withoutPlaces(
+export const withoutPlaces = (
   source: string,
   prose: Prose & { readonly trace: Trace },
   fragments: readonly Fragment[],
   grammar: Grammar,
-): string {
-  const parts = fragments.flatMap((fragment) => selectProse(prose, fragment).parts);
-  return applyEdits(source, removalEdits(source, prose.trace, parts, grammar));
+): string => applyEdits(source, placeRemoval(source, prose, fragments, grammar));
+
+/** The edits that take places out of a text. */
+export function placeRemoval(
+  source: string,
+  prose: Prose & { readonly trace: Trace },
+  fragments: readonly Fragment[],
+  grammar: Grammar,
+): TextEdit[] {
+  const columns = fragments.map((fragment) => wholeColumns(source, prose, fragment));
+  const parts = fragments.flatMap((fragment, at) => (columns[at] ? [] : selectProse(prose, fragment).parts));
+  return [...columns.flatMap((each) => each ?? []), ...removalEdits(source, prose.trace, parts, grammar)];
+}
+
+/** The edits that take whole columns of a table out; `undefined` where the place is not that, or cells over several reach in. */
+function wholeColumns(
+  source: string,
+  prose: Prose & { readonly trace: Trace },
+  fragment: Fragment,
+): readonly TextEdit[] | undefined {
+  if (fragment.kind !== 'table' || !fragment.cells || 'heading' in fragment.cells) return undefined;
+  const { rows, columns } = fragment.cells;
+  const table = numberedBlocks(prose.blocks, 'table')[fragment.from - 1]?.block;
+  if (table?.type !== 'table' || !columns || (rows && (rows.from > 1 || rows.to < table.rows.length))) return undefined;
+  selectProse(prose, fragment); // says what is not there
+  return columnRemoval(
+    { source, table, ...tableNodes(source, nodesOf(prose.trace, table)[0], table) },
+    columns.from - 1,
+    columns.to - 1,
+  );
 }
 
 interface Cut {
@@ -172,7 +200,14 @@ class Removal {
       for (const child of node.children) this.#remove(child);
       return;
     }
-    const [start, end] = [filled[0]?.start ?? node.innerStart, filled.at(-1)?.end ?? node.innerEnd];
+    // Where something stands around some of them that is no element of ours, it stays: the first is emptied, the others go.
+    const isWrapped = filled.some(
+      (child, index) => index > 0 && this.#source.slice(filled[index - 1]?.end, child.start).includes('<'),
+    );
+    const last = isWrapped ? filled[0] : filled.at(-1);
+    if (isWrapped)
+      for (const child of filled.slice(1)) this.#edits.push({ start: child.start, end: child.end, replacement: '' });
+    const [start, end] = [filled[0]?.start ?? node.innerStart, last?.end ?? node.innerEnd];
     this.#edits.push({
       start,
       end,

@@ -9,7 +9,9 @@ import {
   tableGrid,
 } from '../content/index.ts';
 import { type NumberedFragment, printFragment, type Span, type TableCells } from '../places/index.ts';
+import type { Side } from './format.ts';
 import { nearest } from './nearest.ts';
+import type { GridPlace } from './table-landing.ts';
 
 /** Some cells of a table in running text: as a range without types, and the blocks in them. */
 export interface CellsOfTable {
@@ -51,6 +53,38 @@ function placeOf(table: Table, placed: PlacedCell | undefined): CellsOfTable['fi
   const row = placed?.row ?? 0;
   return { row, cell: placed ? (table.rows[row]?.cells.indexOf(placed.cell) ?? 0) : 0 };
 }
+
+/**
+ * Where rows of cells go that are put at a place of a table: whole rows and columns that are named make room beside them, unless
+ * they are to give way; cells are the corner of a range. `undefined` where it stands before, behind or instead of the table.
+ */
+export function gridPlace(table: Table, fragment: NumberedFragment, side: Side): GridPlace | undefined {
+  const { cells } = fragment;
+  if (!cells) {
+    if (side !== 'start' && side !== 'end') return undefined;
+    return { row: side === 'end' ? table.rows.length : (table.headerRows ?? 0), column: 0, adds: 'rows' };
+  }
+  const { rows, columns } = areaIn(table, tableGrid(table), cells, fragment.from);
+  const corner = { row: rows.from - 1, column: columns.from - 1 };
+  const isRows = !('heading' in cells) && cells.rows !== undefined && cells.columns === undefined;
+  const isColumns = 'heading' in cells || (cells.columns !== undefined && cells.rows === undefined);
+  if (isRows && side !== 'replace')
+    return { row: side === 'before' || side === 'start' ? rows.from - 1 : rows.to, column: 0, adds: 'rows' };
+  if (isColumns && (side === 'before' || side === 'after'))
+    return { row: 0, column: side === 'before' ? columns.from - 1 : columns.to, adds: 'columns' };
+  return corner;
+}
+
+/** Whether a place is a cell of the row that would come next in a table. */
+export function startsBelow(table: Table, { cells }: NumberedFragment): boolean {
+  if (!cells || 'heading' in cells || !cells.rows || !cells.columns) return false;
+  return cells.rows.from === table.rows.length + 1 && cells.columns.to <= (tableGrid(table)[0]?.length ?? 0);
+}
+
+export const belowPlace = (table: Table, { cells }: NumberedFragment): GridPlace => ({
+  row: table.rows.length,
+  column: (cells && 'columns' in cells ? (cells.columns?.from ?? 1) : 1) - 1,
+});
 
 type Grid = ReturnType<typeof tableGrid>;
 interface Area {

@@ -1,4 +1,4 @@
-import type { Block } from '../content/index.ts';
+import { type Block, childBlocks } from '../content/index.ts';
 
 /** From `start` up to, not including, `end`, in UTF-16 units of the text of a part. */
 export interface Extent {
@@ -81,6 +81,12 @@ export class Trace {
   link(block: Block, nodes: readonly SourceNode[]): void {
     if (nodes.length > 0) this.nodes.set(block, [...(this.nodes.get(block) ?? []), ...nodes]);
   }
+}
+
+/** The elements that a block was read from, or those of the blocks in it. */
+export function nodesOf(trace: Trace, block: Block): SourceNode[] {
+  const own = trace.nodes.get(block) ?? [];
+  return own.length > 0 ? own : childBlocks(block).flatMap((child) => nodesOf(trace, child));
 }
 
 /** Follows a reader through its source and keeps the element that is open; does nothing when nobody asked for a trace. */

@@ -1,9 +1,9 @@
 import { asBlocks, clipped, DrawerError } from '../content/index.ts';
-import type { Drawer, Listed, Removed } from '../drawer/index.ts';
+import type { Drawer, Elsewhere, Listed, Removed } from '../drawer/index.ts';
 import type { Outline, Source, Taken } from '../formats/index.ts';
 import type { Fragment } from '../places/index.ts';
 import { openFile } from './files.ts';
-import { type OtherDrawerOptions, readingOtherDrawer, withOtherDrawer } from './read-drawer.ts';
+import { doneSince, type OtherDrawerOptions, readingOtherDrawer, withOtherDrawer } from './read-drawer.ts';
 
 /** Whether the file is a database, as another drawer is. */
 export async function isDrawerFile(source: Source): Promise<boolean> {
@@ -61,12 +61,16 @@ export const removeFromDrawerFile = (
   file: string,
   taken: readonly Taken[],
   options: OtherDrawerOptions = {},
-): Promise<Removed> =>
+): Promise<Removed & { readonly done?: Elsewhere }> =>
   withOtherDrawer(file, options, async (drawer) => {
     const ids: string[] = [];
     for (const { brings } of taken.flatMap(({ separate = [] }) => separate))
       if (typeof brings?.id === 'string' && (await holds(drawer, brings.id))) ids.push(brings.id);
-    return drawer.remove(ids, { builtUp: true });
+    const before = await drawer.lastAction();
+    const removed = await drawer.remove(ids, { builtUp: true });
+    // An end of secrets alone cannot be taken back.
+    const done = removed.removed > removed.erased ? await doneSince(before, drawer, file) : undefined;
+    return { ...removed, ...(done && { done }) };
   });
 
 async function holds(drawer: Drawer, id: string): Promise<boolean> {

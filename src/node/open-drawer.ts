@@ -25,7 +25,10 @@ export async function openDrawer(path?: string, options: OpenOptions = {}): Prom
   return new Drawer(await unlocked(place, options), {
     now: () => new Date(),
     newId: () => crypto.randomUUID(),
-    files,
+    files: {
+      ...files,
+      turnDrawer: async (...turning) => (await import('./turn-drawer.ts')).turnDrawer(options, ...turning),
+    },
   });
 }
 

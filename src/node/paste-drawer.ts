@@ -1,10 +1,17 @@
 import { resolve } from 'node:path';
 import { DrawerError, type Media, parseWith } from '../content/index.ts';
-import { exportedSchema, exportSnippets, type FileWrite, type Gathered, type Snippet } from '../drawer/index.ts';
+import {
+  type Elsewhere,
+  exportedSchema,
+  exportSnippets,
+  type FileWrite,
+  type Gathered,
+  type Snippet,
+} from '../drawer/index.ts';
 import type { Place } from '../places/index.ts';
 import { isDrawerAt } from './drawer-file.ts';
 import { exists } from './files.ts';
-import { type OtherDrawerOptions, withOtherDrawer } from './read-drawer.ts';
+import { doneSince, type OtherDrawerOptions, withOtherDrawer } from './read-drawer.ts';
 import { fileTool } from './replace-file.ts';
 
 /** What became of snippets that were pasted into another drawer. */
@@ -14,6 +21,8 @@ export interface Arrived {
   readonly to: number;
   /** The ids, in their own drawer, of those that are there now. */
   readonly ids: readonly string[];
+  /** Of a drawer: what was done there; absent where nothing new arrived. */
+  readonly done?: Elsewhere;
 }
 
 /** Snippets on their way to another drawer, with the bytes of their pictures. */
@@ -48,12 +57,19 @@ export const pasteIntoDrawer = (
     const count = await drawer.count();
     const position = positionOf(place, side, count);
     const gathered = snippets.map(({ facts: _, order: __, id: ___, ...rest }): Gathered => ({ ...rest, media }));
+    const before = await drawer.lastAction();
     const results = await drawer.keep(gathered);
     const ids = results.flatMap((result) => (result.kind === 'kept' ? [result.head.id] : []));
     if (position <= count) await drawer.move(ids, position);
+    const done = await doneSince(before, drawer, place.file);
     const from = ids[0] === undefined ? position : await drawer.positionOf(ids[0]);
     const arrived = snippets.filter((_, at) => results[at] && 'head' in results[at]);
-    return { from, to: from + ids.length - 1, ids: arrived.map(({ id }) => id) };
+    return {
+      from,
+      to: from + ids.length - 1,
+      ids: arrived.map(({ id }) => id),
+      ...(done && { done }),
+    };
   });
 
 /** Snippets that are to arrive in a file, and how that is written; the same file again goes on from there. */

@@ -1,6 +1,6 @@
 import { realpath } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
-import { DrawerError, locate, type Note } from '../content/index.ts';
+import { DrawerError, gapNotes, locate, type Note } from '../content/index.ts';
 import type { FileWrite } from '../drawer/index.ts';
 import {
   type FormatEntry,
@@ -150,7 +150,7 @@ async function newFile(
     ...(language !== undefined && { language }),
     ...(pictureAddress && { pictureAddress }),
   });
-  return { bytes: bytes ?? new Uint8Array(), notes: [], where: 'a new file' };
+  return { bytes: bytes ?? new Uint8Array(), notes: gapNotes(content), where: 'a new file' };
 }
 
 /** The usual endings of the formats that can be written anew, or pasted into. */

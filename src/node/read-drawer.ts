@@ -1,8 +1,8 @@
 import { access, chmod, constants, copyFile, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
 import { DrawerError } from '../content/index.ts';
-import type { Drawer } from '../drawer/index.ts';
+import type { Action, Drawer, Elsewhere } from '../drawer/index.ts';
 import { type OpenOptions, openDrawer, type PassphraseOf } from './open-drawer.ts';
 
 /** How a drawer is opened that is a place among others. */
@@ -20,6 +20,16 @@ export async function withOtherDrawer<T>(
   } finally {
     await drawer.close();
   }
+}
+
+/** What was done in a drawer since its last action was `before`; `undefined` where nothing was. */
+export async function doneSince(
+  before: Action | undefined,
+  drawer: Drawer,
+  file: string,
+): Promise<Elsewhere | undefined> {
+  const [from, to] = [(before?.number ?? 0) + 1, (await drawer.lastAction())?.number ?? 0];
+  return to >= from ? { type: 'elsewhere', drawer: resolve(file), from, to } : undefined;
 }
 
 /** The same only to read it: one that may not be written, as on a shared disk, is read from a copy that goes afterwards. */

@@ -1,6 +1,6 @@
 import { realpath } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
-import { DrawerError, locate } from '../content/index.ts';
+import { DrawerError, locate, plural } from '../content/index.ts';
 import { type FileWrite, type Gathered, gatheredFrom as gatheredFromTaken } from '../drawer/index.ts';
 import {
   type FormatEntry,
@@ -8,17 +8,20 @@ import {
   type Outline,
   type ReadTools,
   readAll,
+  type Slot,
   type Source,
   type Taken,
 } from '../formats/index.ts';
-import { type Place, whole } from '../places/index.ts';
+import { type Place, parseFragment, whole } from '../places/index.ts';
 import { isDrawerFile, outlineDrawerFile, takeFromDrawerFile } from './drawer-file.ts';
 import { openFile } from './files.ts';
 import { nodeDeflate, nodeInflate, nodePack } from './inflate.ts';
 import type { OtherDrawerOptions } from './read-drawer.ts';
 
 /** How to take from a file, where there is a choice. */
-export interface TakeOptions extends Pick<ReadTools, 'hidden' | 'csv' | 'address'>, OtherDrawerOptions {
+export interface TakeOptions
+  extends Pick<ReadTools, 'hidden' | 'csv' | 'address' | 'paragraphs' | 'columns'>,
+    OtherDrawerOptions {
   /** The format, where neither its bytes nor its name should say. */
   readonly format?: FormatEntry;
   /** Told how far the file has been read, in bytes. */
@@ -63,6 +66,44 @@ export const outlineFile = (file: string, options: TakeOptions = {}): Promise<Ou
     return format.outline(source, toolsFor(file, options));
   });
 
+/** The fields that a form has to be filled; none where it is no form. */
+export const fieldsOf = (file: string, options: TakeOptions = {}): Promise<readonly Slot[]> =>
+  withFile(file, options, async (source) => {
+    if (await isDrawerFile(source)) return [];
+    const { slots } = await (options.format ?? (await formatOf(source))).load();
+    return (await slots?.(source, toolsFor(file, options))) ?? [];
+  });
+
+/** The entries of an outline that have numbers, in order. */
+export const numberedEntries = (entries: Outline['entries']): Outline['entries'] =>
+  entries.filter(({ isExtra }) => !isExtra);
+
+/**
+ * The places that numbers of a file's outline stand for; snippets of drawers and of files of them are places themselves.
+ * @throws DrawerError `not-found` where the outline is not so long
+ */
+export async function placesByNumber(place: Place, options: TakeOptions = {}): Promise<readonly Place[]> {
+  const { file, fragment } = place;
+  if (fragment.kind !== 'snippets') return [place];
+  const holdsSnippets = await withFile(
+    file,
+    options,
+    async (source) => (await isDrawerFile(source)) || (options.format ?? (await formatOf(source))).name === 'json',
+  );
+  if (holdsSnippets) return [place];
+  const entries = numberedEntries((await outlineFile(file, options)).entries);
+  return fragment.ranges.flatMap(({ from, to }) => {
+    if (to > entries.length)
+      throw new DrawerError({
+        code: 'not-found',
+        what: `The outline has ${plural(entries.length, 'place')} and no number ${to}`,
+        where: file,
+        next: `See them with: drawer outline ${file}`,
+      });
+    return entries.slice(from - 1, to).map((entry) => ({ file, fragment: parseFragment(entry.place) }));
+  });
+}
+
 /** A file as it is, and without what its places hold. */
 export interface CutFile extends FileWrite {
   /** What had to stay, or now points at nothing. */
@@ -91,13 +132,15 @@ export const cutFromFile = (
     return { path: await realpath(file), before, after, notes };
   });
 
-const toolsFor = (file: string, { hidden, csv, address }: TakeOptions): ReadTools => ({
+const toolsFor = (file: string, { hidden, csv, address, paragraphs, columns }: TakeOptions): ReadTools => ({
   inflate: nodeInflate,
   deflate: nodeDeflate,
   pack: nodePack,
   beside: besideReader(dirname(file)),
   ...(hidden !== undefined && { hidden }),
   ...(csv && { csv }),
+  ...(paragraphs && { paragraphs }),
+  ...(columns && { columns }),
   ...(address !== undefined && { address }),
 });
 

@@ -30,6 +30,23 @@ export function parsePlace(place: string): Place {
   };
 }
 
+/**
+ * Reads a place that may name several areas of sheets, such as `costs.xlsx#B2,B4,D:D` or `costs.xlsx#Timber!B2,B4`: a
+ * sheet holds for the areas behind it too.
+ * @throws DrawerError as `parsePlace` does
+ */
+export function parsePlaces(place: string): readonly Place[] {
+  const mark = place.indexOf('#');
+  const parts = mark < 0 ? [] : (place.slice(mark + 1).match(/(?:'(?:[^']|'')*'|[^',])+/g) ?? []);
+  const areas = parts.map((part) => /^((?:'(?:[^']|'')+'|[^'!]+)!)?([A-Za-z0-9$:]+)$/.exec(part));
+  if (parts.length < 2 || !areas.every((area) => area && findRange(area[2] ?? ''))) return [parsePlace(place)];
+  let sheet = '';
+  return areas.map((area) => {
+    sheet = area?.[1] ?? sheet;
+    return parsePlace(`${place.slice(0, mark)}#${sheet}${area?.[2] ?? ''}`);
+  });
+}
+
 /** Reads what stands behind the `#`. */
 export function parseFragment(fragment: string): Fragment {
   if (fragment === '') return whole;

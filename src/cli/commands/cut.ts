@@ -32,13 +32,19 @@ export async function cut(words: readonly string[], options: GatherOptions, cont
       files.set(file, await withProgress(`Cutting ${file}`, context, cutting));
     }
   }
-  const removed = new Map<string, Removed>();
+  const removed = new Map<string, Awaited<ReturnType<typeof removeFromDrawerFile>>>();
   const results = await withDrawer(
     context,
     async (drawer) => {
+      const before = drawers.size > 0 ? (await drawer.lastAction())?.number : undefined;
       const kept = await drawer.cut(gathered, [...files.values()]);
       if (kept.every(({ kind }) => kind === 'blank')) return kept;
       for (const [file, snippets] of drawers) removed.set(file, await removeFromDrawerFile(file, snippets, context));
+      const elsewhere = [...removed.values()].flatMap(({ done }) => done ?? []);
+      if (elsewhere.length === 0) return kept;
+      // Where all of it was here already, the last action is another one.
+      if ((await drawer.lastAction())?.number !== before) await drawer.tie(elsewhere);
+      else await drawer.writeFiles({ name: `Cut ${plural(kept.length, 'snippet')}`, files: [], changes: elsewhere });
       return kept;
     },
     making,
@@ -73,12 +79,12 @@ function byFile(
 function* inWords(
   results: readonly KeepResult[],
   files: readonly string[],
-  removed: ReadonlyMap<string, Removed>,
+  removed: ReadonlyMap<string, Pick<Removed, 'removed' | 'held' | 'erased'>>,
 ): Generator<string> {
   if (results.every(({ kind }) => kind === 'blank')) return yield 'Nothing was cut.';
   if (files.length > 0) yield `Taken out of ${files.join(', ')}. drawer undo puts it back.`;
   for (const [file, { removed: gone, held, erased }] of removed) {
-    if (gone > erased) yield `Taken out of ${file}. drawer undo --drawer ${file} brings it back there.`;
+    if (gone > erased) yield `Taken out of ${file}. drawer undo puts it back.`;
     if (erased > 0) yield `${plural(erased, 'secret snippet')} gone from ${file} for good, and here now.`;
     if (held > 0) yield `${plural(held, 'snippet')} held in ${file}, and left there too.`;
   }

@@ -1,7 +1,7 @@
 import { clipped, DrawerError, plural } from '../../content/index.ts';
 import type { Drawer, SequencePoint, Snippet } from '../../drawer/index.ts';
 import { type Landed, planPaste } from '../../node/index.ts';
-import { columnLetters, parsePlace, printFragment } from '../../places/index.ts';
+import { columnLetters, type NumberedFragment, parsePlace, printFragment } from '../../places/index.ts';
 import type { Context } from '../context.ts';
 import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
 import { usualLanguage } from '../language.ts';
@@ -120,6 +120,7 @@ async function land(
 function placeAfter(into: string, landed: Landed | undefined, { across }: NextOptions): string {
   const { file } = parsePlace(into);
   const cells = landed?.cells === undefined ? undefined : parsePlace(`x#${landed.cells}`).fragment;
+  if (cells?.kind === 'table' && cells.cells) return inTable(into, cells, across);
   if (cells?.kind !== 'cells' || !cells.rows || !cells.columns) return into;
   const name = file.replaceAll('%', '%25').replaceAll('#', '%23');
   const sheet = cells.sheet === undefined ? '' : printFragment({ kind: 'cells', sheet: cells.sheet });
@@ -127,6 +128,16 @@ function placeAfter(into: string, landed: Landed | undefined, { across }: NextOp
     ? `${columnLetters(cells.columns.to + 1)}${cells.rows.from}`
     : `${columnLetters(cells.columns.from)}${cells.rows.to + 1}`;
   return `${name}#${sheet}${corner}`;
+}
+
+/** From cell to cell of a table in a text: under the last, or beside it. */
+function inTable(into: string, { from, cells }: NumberedFragment, across: boolean | undefined): string {
+  if (!cells || 'heading' in cells || !cells.rows || !cells.columns) return into;
+  const only = (at: number) => ({ from: at, to: at });
+  const next = across
+    ? { rows: only(cells.rows.from), columns: only(cells.columns.to + 1) }
+    : { rows: only(cells.rows.to + 1), columns: only(cells.columns.from) };
+  return `${into.slice(0, into.indexOf('#'))}#${printFragment({ kind: 'table', from, to: from, cells: next })}`;
 }
 
 /** What comes next and how many are left, as a remark where something else is the result. */

@@ -1,3 +1,4 @@
+import { cleanTake } from '../clean-take.ts';
 import type { Format } from '../format.ts';
 import { sourceOf } from '../format.ts';
 import { insertCsv } from './insert.ts';
@@ -8,7 +9,7 @@ import { removeCsv } from './remove.ts';
 export const csv = {
   name: 'csv',
   outline: outlineCsv,
-  take: takeCsv,
+  take: cleanTake(takeCsv),
   remove: removeCsv,
   insert: insertCsv,
   create: async (fragment, insertion) => insertCsv(sourceOf(new Uint8Array(), 'new.csv'), fragment, insertion),

@@ -1,7 +1,7 @@
 import { type Cell, cellText, DrawerError, type Note } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, readAll, type Source } from '../format.ts';
-import { type Grid, layOut } from '../sheets/layout.ts';
+import { type Grid, type GridRow, gridSize, layOut } from '../sheets/layout.ts';
 import { cellName, checkFree, type TakenCell, takenInWords } from '../sheets/taken-cells.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { lineEndOf } from '../text/standing.ts';
@@ -94,33 +94,40 @@ function landCells(
   const taken: TakenCell[] = [];
   const edits: TextEdit[] = [];
   const added: string[] = [];
-  grid.forEach((line, index) => {
-    const existing = rows[row - 1 + index];
+  const end = Math.max(row - 1, rows.length);
+  for (const { offset, cells: line } of grid) {
+    const existing = rows[row - 1 + offset];
     if (!existing) {
+      while (end + added.length < row - 1 + offset) added.push(writer.blank(table.columns));
       added.push(writer.line([...Array.from({ length: column - 1 }, () => undefined), ...line]));
-      return;
+      continue;
     }
     const behind: string[] = [];
-    line.forEach((cell, offset) => {
+    line.forEach((cell, across) => {
       if (!cell) return;
-      const field = existing.fields[column - 1 + offset];
+      const field = existing.fields[column - 1 + across];
       if (!field) {
-        const missing = column - 1 + offset - existing.fields.length - behind.length;
+        const missing = column - 1 + across - existing.fields.length - behind.length;
         behind.push(...Array.from({ length: Math.max(0, missing) }, () => ''), writer.field(cell));
         return;
       }
-      if (field.value !== '') taken.push({ row: row + index, column: column + offset, words: field.value });
+      if (field.value !== '') taken.push({ row: row + offset, column: column + across, words: field.value });
       edits.push({ start: field.start, end: field.end, replacement: writer.field(cell) });
     });
-    const end = existing.fields.at(-1)?.end ?? existing.start;
+    const fieldEnd = existing.fields.at(-1)?.end ?? existing.start;
     if (behind.length > 0)
-      edits.push({ start: end, end, replacement: behind.map((field) => writer.separator + field).join('') });
-  });
+      edits.push({
+        start: fieldEnd,
+        end: fieldEnd,
+        replacement: behind.map((field) => writer.separator + field).join(''),
+      });
+  }
   checkFree(taken, over);
   if (added.length > 0) edits.push(writer.atEnd(added));
-  const to = { row: row + grid.length - 1, column: column + (grid[0]?.length ?? 1) - 1 };
+  const size = gridSize(grid);
+  const to = { row: row + size.rows - 1, column: column + Math.max(1, size.columns) - 1 };
   const cells =
-    grid.length === 1 && to.column === column
+    size.rows === 1 && to.column === column
       ? cellName({ row, column })
       : `${cellName({ row, column })}:${cellName(to)}`;
   return { edits, where: cells, cells, ...(taken.length > 0 && { replaced: takenInWords(taken) }) };
@@ -164,12 +171,21 @@ class FieldWriter {
 
   /** Rows at least as long as those of the file. */
   lines(grid: Grid, columns: number): string[] {
-    return grid.map((line) =>
-      this.line([...line, ...Array.from({ length: Math.max(0, columns - line.length) }, () => undefined)]),
-    );
+    const lines: string[] = [];
+    for (const { offset, cells } of grid) {
+      while (lines.length < offset) lines.push(this.blank(Math.max(columns, cells.length)));
+      lines.push(
+        this.line([...cells, ...Array.from({ length: Math.max(0, columns - cells.length) }, () => undefined)]),
+      );
+    }
+    return lines;
   }
 
-  line(cells: Grid[number]): string {
+  blank(columns: number): string {
+    return this.separator.repeat(Math.max(0, columns - 1));
+  }
+
+  line(cells: GridRow['cells']): string {
     return cells.map((cell) => (cell ? this.field(cell) : '')).join(this.separator);
   }
 

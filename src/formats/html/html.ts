@@ -1,4 +1,6 @@
+import { checkedInsert, checkedRemove } from '../checked-change.ts';
 import { checkedWrite } from '../checked-write.ts';
+import { cleanTake } from '../clean-take.ts';
 import type { Format } from '../format.ts';
 import { fillHtml, slotsHtml } from './fill.ts';
 import { insertHtml } from './insert.ts';
@@ -10,9 +12,9 @@ import { writeHtml } from './write.ts';
 export const html = {
   name: 'html',
   outline: outlineHtml,
-  take: takeHtml,
-  remove: removeHtml,
-  insert: insertHtml,
+  take: cleanTake(takeHtml),
+  remove: checkedRemove(removeHtml, takeHtml),
+  insert: checkedInsert(insertHtml, takeHtml),
   slots: slotsHtml,
   fill: fillHtml,
   write: (content, options) => checkedWrite(content, () => writeHtml(content, options)),

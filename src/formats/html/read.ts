@@ -53,7 +53,7 @@ function isSame(content: Content, withoutHidden: () => Content): boolean {
 
 export async function outlineHtml(source: Source, tools: ReadTools = {}): Promise<Outline> {
   const page = readPage(decodePage(await readAll(source)), tools, new Trace(), named);
-  return { entries: outlineProse(page, page.language), notes: page.notes.notes };
+  return { entries: outlineProse(page, page.language, tools), notes: page.notes.notes };
 }
 
 /** Elements whose names people may know; those around large parts of a page are its programmers' own. */

@@ -2,7 +2,9 @@ import type { RootContent } from 'mdast';
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown } from 'mdast-util-to-markdown';
 import { asBlocks, type Block, type Content } from '../../content/index.ts';
+import { checkedInsert, checkedRemove } from '../checked-change.ts';
 import { checkedWrite } from '../checked-write.ts';
+import { cleanTake } from '../clean-take.ts';
 import type { Format, WriteOptions } from '../format.ts';
 import { directBlock } from './direct.ts';
 import { insertMarkdown } from './insert.ts';
@@ -15,9 +17,9 @@ import { writeInlines } from './write-inlines.ts';
 export const markdown = {
   name: 'markdown',
   outline: outlineMarkdown,
-  take: takeMarkdown,
-  remove: removeMarkdown,
-  insert: insertMarkdown,
+  take: cleanTake(takeMarkdown),
+  remove: checkedRemove(removeMarkdown, takeMarkdown),
+  insert: checkedInsert(insertMarkdown, takeMarkdown),
   write: (content, options) =>
     checkedWrite(content, async () => new TextEncoder().encode(markdownText(content, options))),
 } satisfies Format;

@@ -28,9 +28,12 @@ export async function takeMarkdown(source: Source, fragment: Fragment, tools?: R
   return { content, media, notes: notes.notes, ...(place !== undefined && { place }) };
 }
 
-export async function outlineMarkdown(source: Source): Promise<Outline> {
+export async function outlineMarkdown(source: Source, tools?: ReadTools): Promise<Outline> {
   const notes = new NoteCounter();
-  return { entries: outlineProse(readMarkdown(decodeText(await readAll(source)).text, notes)), notes: notes.notes };
+  return {
+    entries: outlineProse(readMarkdown(decodeText(await readAll(source)).text, notes), undefined, tools),
+    notes: notes.notes,
+  };
 }
 
 /** CommonMark 0.31 with GitHub Flavored Markdown 0.29: tables, task lists, strikethrough, bare addresses, footnotes. */

@@ -7,7 +7,7 @@ import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { plainEdits, plainGrammar, wholeLines } from '../text/remove.ts';
 import { lineEndOf, lineStart } from '../text/standing.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
-import { type Extent, Trace } from '../trace.ts';
+import { type Extent, SourceNode, Trace } from '../trace.ts';
 import { parseMarkdown, readMarkdown } from './read.ts';
 
 /** The text without a place; the numbers of a list that loses items follow on. */
@@ -29,6 +29,9 @@ export const markdownGrammar: Grammar = {
     const lineStart =
       Math.max(source.lastIndexOf('\n', extent.start - 1), source.lastIndexOf('\r', extent.start - 1)) + 1;
     const isFirst = /^[ \t>]*$/.test(source.slice(lineStart, extent.start));
+    // A table ends with a blank line, which its last row leaves behind.
+    if (extent instanceof SourceNode && extent.kind === 'row' && isFirst)
+      return { start: source.slice(0, lineStart).search(/\r?\n?$/), end: extent.end };
     return isFirst ? wholeLines(source, { start: lineStart, end: extent.end }) : extent;
   },
 };

@@ -1,3 +1,4 @@
+import { cleanTake } from '../clean-take.ts';
 import type { Format } from '../format.ts';
 import { outlineOds, takeOds } from './ods/read.ts';
 
@@ -5,7 +6,7 @@ import { outlineOds, takeOds } from './ods/read.ts';
 export const ods = {
   name: 'ods',
   outline: outlineOds,
-  take: takeOds,
+  take: cleanTake(takeOds),
   remove: async (...given) => (await import('./ods/remove.ts')).removeOds(...given),
   insert: async (...given) => (await import('./ods/insert.ts')).insertOds(...given),
   create: async (...given) => (await import('./ods/create.ts')).createOds(...given),

@@ -1,4 +1,6 @@
+import { checkedInsert, checkedRemove } from '../checked-change.ts';
 import { checkedWrite } from '../checked-write.ts';
+import { cleanTake } from '../clean-take.ts';
 import type { Format } from '../format.ts';
 import { outlineOdt, takeOdt } from './odt/read.ts';
 
@@ -6,9 +8,9 @@ import { outlineOdt, takeOdt } from './odt/read.ts';
 export const odt = {
   name: 'odt',
   outline: outlineOdt,
-  take: takeOdt,
-  remove: async (...given) => (await import('./odt/remove.ts')).removeOdt(...given),
-  insert: async (...given) => (await import('./odt/insert.ts')).insertOdt(...given),
+  take: cleanTake(takeOdt),
+  remove: checkedRemove(async (...given) => (await import('./odt/remove.ts')).removeOdt(...given), takeOdt),
+  insert: checkedInsert(async (...given) => (await import('./odt/insert.ts')).insertOdt(...given), takeOdt),
   slots: async (...given) => (await import('./odt/fill.ts')).slotsOdt(...given),
   fill: async (...given) => (await import('./odt/fill.ts')).fillOdt(...given),
   write: (...given) => checkedWrite(given[0], async () => (await import('./odt/write.ts')).writeOdt(...given)),

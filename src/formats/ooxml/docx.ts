@@ -1,4 +1,6 @@
+import { checkedInsert, checkedRemove } from '../checked-change.ts';
 import { checkedWrite } from '../checked-write.ts';
+import { cleanTake } from '../clean-take.ts';
 import type { Format } from '../format.ts';
 import { outlineDocx, takeDocx } from './docx/read.ts';
 
@@ -6,9 +8,9 @@ import { outlineDocx, takeDocx } from './docx/read.ts';
 export const docx = {
   name: 'docx',
   outline: outlineDocx,
-  take: takeDocx,
-  remove: async (...given) => (await import('./docx/remove.ts')).removeDocx(...given),
-  insert: async (...given) => (await import('./docx/insert.ts')).insertDocx(...given),
+  take: cleanTake(takeDocx),
+  remove: checkedRemove(async (...given) => (await import('./docx/remove.ts')).removeDocx(...given), takeDocx),
+  insert: checkedInsert(async (...given) => (await import('./docx/insert.ts')).insertDocx(...given), takeDocx),
   slots: async (...given) => (await import('./docx/fill.ts')).slotsDocx(...given),
   fill: async (...given) => (await import('./docx/fill.ts')).fillDocx(...given),
   write: (...given) => checkedWrite(given[0], async () => (await import('./docx/write.ts')).writeDocx(...given)),

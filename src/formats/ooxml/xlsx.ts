@@ -1,3 +1,4 @@
+import { cleanTake } from '../clean-take.ts';
 import type { Format } from '../format.ts';
 import { outlineXlsx, takeXlsx } from './xlsx/read.ts';
 
@@ -5,7 +6,7 @@ import { outlineXlsx, takeXlsx } from './xlsx/read.ts';
 export const xlsx = {
   name: 'xlsx',
   outline: outlineXlsx,
-  take: takeXlsx,
+  take: cleanTake(takeXlsx),
   remove: async (...given) => (await import('./xlsx/remove.ts')).removeXlsx(...given),
   insert: async (...given) => (await import('./xlsx/insert.ts')).insertXlsx(...given),
   create: async (...given) => (await import('./xlsx/create.ts')).createXlsx(...given),

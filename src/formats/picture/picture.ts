@@ -1,10 +1,11 @@
 import { DrawerError } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
+import { cleanTake } from '../clean-take.ts';
 import { type Format, type Outline, readAll, type Source, type Taken } from '../format.ts';
 import { findPictureFacts, mediaHash } from '../pictures.ts';
 
 /** Image files: PNG, JPEG, GIF, WebP, SVG. */
-export const picture = { name: 'picture', outline: outlinePicture, take: takePicture } satisfies Format;
+export const picture = { name: 'picture', outline: outlinePicture, take: cleanTake(takePicture) } satisfies Format;
 
 async function takePicture(source: Source, fragment: Fragment): Promise<Taken> {
   const isIt = fragment.kind === 'whole' || (fragment.kind === 'picture' && fragment.from === 1 && fragment.to === 1);

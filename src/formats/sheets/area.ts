@@ -1,7 +1,7 @@
-import { type Cell, type CellsContent, DrawerError, grouped } from '../../content/index.ts';
+import { type Cell, type CellsContent, DrawerError, type Gap, grouped } from '../../content/index.ts';
 import { type CellsFragment, maxColumns, maxRows, type Span } from '../../places/index.ts';
 import type { NoteCounter } from '../notes.ts';
-import type { Grid } from './layout.ts';
+import { type Grid, gridSize } from './layout.ts';
 
 /** The rows and columns asked for; an absent pair means all. */
 export type Area = Pick<CellsFragment, 'columns' | 'rows'>;
@@ -70,57 +70,105 @@ export function hasGap(asked: Area, { used }: SheetData): boolean {
   return used.count > 0 && used.count < width * height;
 }
 
-/** The rows and columns of an area that are shown; those left out are told. */
-export function visibleLines(area: FullArea, data: SheetData, hidden: boolean, notes: NoteCounter) {
-  const hiddenRows = new Set(data.rows.flatMap((row) => (row.hidden ? [row.number] : [])));
-  const isHiddenColumn = (column: number): boolean =>
-    data.hiddenColumns.some(({ from, to }) => from <= column && column <= to);
-  return {
-    rows: visible(area.rows, (row) => hiddenRows.has(row), hidden, 'hidden row', notes),
-    columns: visible(area.columns, isHiddenColumn, hidden, 'hidden column', notes),
-  };
+/** The rows or columns of an area that a range holds, by their numbers, and the blank ones between that it counts. */
+interface Lines {
+  readonly held: readonly number[];
+  readonly gaps: readonly Gap[];
 }
 
-function visible(
-  { from, to }: Span,
-  isHidden: (number: number) => boolean,
-  takesHidden: boolean,
-  what: string,
-  notes: NoteCounter,
-): number[] {
-  const all = Array.from({ length: to - from + 1 }, (_, index) => from + index);
-  const shown = all.filter((number) => !isHidden(number));
-  if (shown.length < all.length)
-    notes.add(takesHidden ? `${what}, taken too` : `${what}, left out (--hidden takes it)`, all.length - shown.length);
-  return takesHidden ? all : shown;
-}
+/** More blank lines than this in a row are counted, not held. */
+const mostBlank = 16;
 
-/** The visible cells of an area as content, merged areas as spans of their first cell. */
+/** The visible cells of an area as content, merged areas as spans of their first cell; hidden lines are told. */
 export function cellsContent(
-  { rows, columns }: { readonly rows: readonly number[]; readonly columns: readonly number[] },
+  area: FullArea,
   data: SheetData,
   merges: readonly FullArea[],
+  { takesHidden, notes }: { readonly takesHidden: boolean; readonly notes: NoteCounter },
 ): CellsContent {
-  if (rows.length * columns.length > mostPlaces)
+  const filled = inOrder(data.rows).filter(
+    ({ number, cells }) => number >= area.rows.from && number <= area.rows.to && cells.length > 0,
+  );
+  const hiddenRows = data.rows.flatMap(({ hidden, number }) => (hidden ? [{ from: number, to: number }] : []));
+  const rows = linesOf(
+    area.rows,
+    [...filled.map(({ number }) => number), ...merges.flatMap((merge) => [merge.rows.from, merge.rows.to])],
+    takesHidden ? [] : hiddenRows,
+  );
+  const columns = linesOf(
+    area.columns,
+    [...filledColumns(area, filled), ...merges.flatMap((merge) => [merge.columns.from, merge.columns.to])],
+    takesHidden ? [] : data.hiddenColumns,
+  );
+  noteHidden('hidden row', countWithin(area.rows, hiddenRows), takesHidden, notes);
+  noteHidden('hidden column', countWithin(area.columns, data.hiddenColumns), takesHidden, notes);
+  if (rows.held.length * columns.held.length > mostPlaces)
     throw new DrawerError({
       code: 'too-large',
-      what: `The range has ${grouped(rows.length)} rows and ${grouped(columns.length)} columns`,
+      what: `The range has ${grouped(rows.held.length)} rows and ${grouped(columns.held.length)} columns`,
       next: 'Name a smaller one, such as #A1:H200',
     });
-  const held = inOrder(data.rows);
-  let next = 0;
-  const grid = rows.map((row) => {
-    while ((held[next]?.number ?? row) < row) next++;
-    const found = held[next];
-    return lineOf(found?.number === row ? found.cells : [], columns);
-  });
-  for (const merge of merges) span(grid, merge, rows, columns);
-  const widths = columns.map((column) => data.columnWidths.get(column) ?? 0);
+  const byNumber = new Map(filled.map(({ number, cells }) => [number, cells]));
+  const grid = rows.held.map((row) => lineOf(byNumber.get(row) ?? [], columns.held));
+  for (const merge of merges) span(grid, merge, rows.held, columns.held);
+  const widths = columns.held.map((column) => data.columnWidths.get(column) ?? 0);
+  const gaps = {
+    ...(rows.gaps.length > 0 && { rows: rows.gaps }),
+    ...(columns.gaps.length > 0 && { columns: columns.gaps }),
+  };
   return {
     shape: 'cells',
     rows: grid,
+    ...(Object.keys(gaps).length > 0 && { gaps }),
     ...(widths.length > 0 && widths.every((width) => width > 0) && { columnWidths: widths }),
   };
+}
+
+function noteHidden(what: string, count: number, takesHidden: boolean, notes: NoteCounter): void {
+  if (count > 0) notes.add(takesHidden ? `${what}, taken too` : `${what}, left out (--hidden takes it)`, count);
+}
+
+const countWithin = ({ from, to }: Span, spans: readonly Span[]): number =>
+  spans.reduce((sum, span) => sum + Math.max(0, Math.min(to, span.to) - Math.max(from, span.from) + 1), 0);
+
+/** The columns of an area in which some row has a cell; where it is narrow, all of them. */
+function filledColumns({ columns: { from, to } }: FullArea, rows: readonly SheetRow[]): Iterable<number> {
+  const found = new Set<number>();
+  if (to - from <= mostBlank) return found;
+  // A row with cells far apart is held by their numbers, and its places are not walked one by one.
+  for (const { cells } of rows) for (const column in cells) found.add(Number(column));
+  return found;
+}
+
+/** The lines of a span that are not hidden: those that hold something, its ends, and short stretches between them. */
+function linesOf(span: Span, filled: Iterable<number>, hidden: readonly Span[]): Lines {
+  const stops = new Set([span.from, span.to]);
+  for (const number of filled) if (number >= span.from && number <= span.to) stops.add(number);
+  const hiddenLines = hidden.map(({ from, to }) => ({ from: Math.max(from, span.from), to: Math.min(to, span.to) }));
+  const isHidden = membership(hiddenLines);
+  const held: number[] = [];
+  const gaps: Gap[] = [];
+  let blank = 0;
+  let last = span.from - 1;
+  for (const number of [...stops].sort((one, other) => one - other)) {
+    if (number - last - 1 > mostBlank) {
+      const between = { from: last + 1, to: number - 1 };
+      blank += number - last - 1 - countWithin(between, hiddenLines);
+    } else for (let each = last + 1; each < number; each++) if (!isHidden(each)) held.push(each);
+    last = number;
+    if (isHidden(number)) continue;
+    if (blank > 0 && held.length > 0) gaps.push({ before: held.length, count: blank });
+    blank = 0;
+    held.push(number);
+  }
+  return { held, gaps };
+}
+
+/** Whether a number is in one of the spans, which may lie in any order. */
+function membership(spans: readonly Span[]): (number: number) => boolean {
+  const sorted = spans.filter(({ from, to }) => from <= to).sort((one, other) => one.from - other.from);
+  const starts = sorted.map(({ from }) => from);
+  return (number) => (sorted[firstFrom(starts, number + 1) - 1]?.to ?? 0) >= number;
 }
 
 /** Rows as they are numbered; files may tell them otherwise, or twice, and then the last counts. */
@@ -147,28 +195,38 @@ function span(grid: Cell[][], merge: FullArea, rows: readonly number[], columns:
 
 /** Where the numbers within a span begin, and how many of them there are; they are in rising order. */
 function covered(numbers: readonly number[], { from, to }: Span): [first: number, count: number] {
-  const first = numbers.findIndex((number) => number >= from);
-  if (first < 0) return [-1, 0];
-  let count = 0;
-  while ((numbers[first + count] ?? Number.POSITIVE_INFINITY) <= to) count++;
+  const first = firstFrom(numbers, from);
+  const count = firstFrom(numbers, to + 1) - first;
   return [count > 0 ? first : -1, count];
+}
+
+/** The index of the first of rising numbers that is not below `least`. */
+function firstFrom(numbers: readonly number[], least: number): number {
+  let [low, high] = [0, numbers.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((numbers[middle] as number) < least) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 export const overlaps = (one: Span, other: Span): boolean => one.from <= other.to && other.from <= one.to;
 
 /**
- * The cells that a grid takes from its corner on.
+ * The cells that a grid takes from its corner on, gaps in it too.
  * @throws DrawerError `too-large` when they go past the end that sheets have in every office program.
  */
 export function areaOf(grid: Grid, top: number, left: number): FullArea {
+  const { rows, columns } = gridSize(grid);
   const area = {
-    rows: { from: top, to: top + grid.length - 1 },
-    columns: { from: left, to: left + Math.max(1, grid[0]?.length ?? 1) - 1 },
+    rows: { from: top, to: top + rows - 1 },
+    columns: { from: left, to: left + Math.max(1, columns) - 1 },
   };
   if (area.rows.to <= maxRows && area.columns.to <= maxColumns) return area;
   throw new DrawerError({
     code: 'too-large',
-    what: `It takes ${grid.length} rows and ${grid[0]?.length ?? 0} columns, which go past the sheet’s end`,
+    what: `It takes ${rows} rows and ${columns} columns, which go past the sheet’s end`,
     next: 'Name a place further up or to the left; nothing was written',
   });
 }

@@ -26,30 +26,48 @@ const rowAt = (row: number): string => (row < 1 || row > maxRows ? outside : Str
 const broken = (column: string, row: string): string =>
   column === outside || row === outside ? outside : `${column}${row}`;
 
-/** Whether a formula names a cell of the area, on its own sheet (`sheet` undefined) or a named one. */
-export function namesCells(
-  formula: string,
-  isOwnSheet: boolean,
-  sheet: string,
-  area: {
-    readonly rows: { readonly from: number; readonly to: number };
-    readonly columns: { readonly from: number; readonly to: number };
-  },
-): boolean {
+interface CellsArea {
+  readonly rows: { readonly from: number; readonly to: number };
+  readonly columns: { readonly from: number; readonly to: number };
+}
+
+/** Cells that a formula names; on its own sheet where none is said. */
+export interface Reference extends CellsArea {
+  readonly sheet?: string;
+}
+
+/** The cells that a formula names, one by one, by the column, row or range. */
+export function referencesIn(formula: string): Reference[] {
   const reference =
     /("(?:[^"]|"")*")|(?:('(?:[^']|'')+'|[A-Za-z_][\w.]*)!)?\$?([A-Z]{1,3})?\$?(\d{1,7})?(?::\$?([A-Z]{1,3})?\$?(\d{1,7})?)?(?![\w(])/g;
+  const found: Reference[] = [];
   for (const [whole, words, quoted, col1, row1, col2 = col1, row2 = row1] of formula.matchAll(reference)) {
     if (whole === '' || words !== undefined || (col1 === undefined && row1 === undefined)) continue;
     if (col1 === undefined && !whole.includes(':')) continue;
     if (row1 === undefined && !whole.includes(':')) continue;
-    const named = quoted?.replace(/^'|'$/g, '').replaceAll("''", "'");
-    if (named === undefined ? !isOwnSheet : named.toLowerCase() !== sheet.toLowerCase()) continue;
-    const columns = span(col1 && columnNumber(col1), col2 && columnNumber(col2), maxColumns);
-    const rows = span(row1 && Number(row1), row2 && Number(row2), maxRows);
-    if (overlaps(columns, area.columns) && overlaps(rows, area.rows)) return true;
+    found.push({
+      ...(quoted !== undefined && { sheet: quoted.replace(/^'|'$/g, '').replaceAll("''", "'") }),
+      columns: span(col1 && columnNumber(col1), col2 && columnNumber(col2), maxColumns),
+      rows: span(row1 && Number(row1), row2 && Number(row2), maxRows),
+    });
   }
-  return false;
+  return found;
 }
+
+/** Whether a reference means a cell of the area, on the formula's own sheet or a named one. */
+export const meansCells = (
+  { sheet: named, rows, columns }: Reference,
+  isOwnSheet: boolean,
+  sheet: string,
+  area: CellsArea,
+): boolean =>
+  (named === undefined ? isOwnSheet : named.toLowerCase() === sheet.toLowerCase()) &&
+  overlaps(columns, area.columns) &&
+  overlaps(rows, area.rows);
+
+/** Whether a formula names a cell of the area, on its own sheet or a named one. */
+export const namesCells = (formula: string, isOwnSheet: boolean, sheet: string, area: CellsArea): boolean =>
+  referencesIn(formula).some((reference) => meansCells(reference, isOwnSheet, sheet, area));
 
 const span = (one: number | '' | undefined, other: number | '' | undefined, last: number) => ({
   from: Math.min(one || 1, other || last),

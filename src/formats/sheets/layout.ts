@@ -15,6 +15,7 @@ import {
   type Marks,
   mapPictures,
   type Note,
+  offsets,
   type Picture,
   picturesIn,
   plainText,
@@ -33,10 +34,31 @@ export type GridCell = Cell & { readonly picture?: Picture };
 /** A cell on its way: `written` marks words that may write a value, with their language. */
 type WayCell = GridCell & { readonly written?: { readonly language: string | undefined } };
 
-/** Cells in rows, as they are to stand in a sheet; `undefined` leaves a place as it is. */
-export type Grid = readonly (readonly (GridCell | undefined)[])[];
+/** Rows of cells, as they are to stand in a sheet, from top to bottom; rows not among them are left as they are. */
+export type Grid = readonly GridRow[];
 
-type Rows = (WayCell | undefined)[][];
+/** A row of a grid. */
+export interface GridRow {
+  /** Its distance from the grid's first row, from 0. */
+  readonly offset: number;
+  /** `undefined` leaves a place as it is. */
+  readonly cells: readonly (GridCell | undefined)[];
+}
+
+/** How many rows and columns a grid reaches over. */
+export const gridSize = (grid: Grid): { readonly rows: number; readonly columns: number } => ({
+  rows: (grid.at(-1)?.offset ?? -1) + 1,
+  columns: grid[0]?.cells.length ?? 0,
+});
+
+/** Rows without gaps. */
+export const gridOf = (rows: readonly GridRow['cells'][]): Grid => rows.map((cells, offset) => ({ offset, cells }));
+
+type Row = (WayCell | undefined)[];
+/** Rows in turn; a number stands for so many blank ones. */
+type Rows = (Row | number)[];
+
+const cellsOf = (rows: Rows): Row => rows.flatMap((row) => (typeof row === 'number' ? [] : row));
 
 /**
  * How content goes into cells: spread as asked, or as its shape suggests. Words that write a value become one, unless they
@@ -55,7 +77,7 @@ export function layOut(
   const ambiguous: Note[] = [];
   const grid = withValues(even(rows), holdsValues && !insertion.asWords, ambiguous);
   const pictures = pieces.reduce((count, piece) => count + [...picturesIn(piece)].length, 0);
-  const left = pictures - grid.flat().filter((cell) => cell?.picture).length;
+  const left = pictures - grid.flatMap(({ cells }) => cells.filter((cell) => cell?.picture)).length;
   const reason = laysPictures ? 'it has no cell for itself' : 'cells hold words and numbers';
   const notes = [...ambiguous, ...(left > 0 ? [{ what: `picture, left out: ${reason}`, count: left }] : [])];
   if (grid.length > 0) return { grid, notes };
@@ -87,13 +109,13 @@ const spreaders: { readonly [S in Spread]: Spreader } = {
     ),
   across: (pieces, languages, lays) => [
     pieces.flatMap((piece, at) =>
-      inLanguage(pieces.length === 1 ? inRows(piece, lays) : oneCell(piece, lays), languages[at]).flat(),
+      cellsOf(inLanguage(pieces.length === 1 ? inRows(piece, lays) : oneCell(piece, lays), languages[at])),
     ),
   ],
   rows: (pieces, languages, lays) =>
     pieces.map((piece, at) =>
       eachOf(piece).flatMap((part) =>
-        inLanguage(part.shape === 'cells' ? inRows(part, lays) : oneCell(part, lays), languages[at]).flat(),
+        cellsOf(inLanguage(part.shape === 'cells' ? inRows(part, lays) : oneCell(part, lays), languages[at])),
       ),
     ),
   cell: (pieces) => [[wordCell(pieces.map((piece) => lines(piece)).join('\n'))]],
@@ -104,12 +126,20 @@ const spreaders: { readonly [S in Spread]: Spreader } = {
 const inLanguage = (rows: Rows, language: string | undefined): Rows =>
   language === undefined
     ? rows
-    : rows.map((row) => row.map((cell) => (cell?.written ? { ...cell, written: { language } } : cell)));
+    : rows.map((row) =>
+        typeof row === 'number' ? row : row.map((cell) => (cell?.written ? { ...cell, written: { language } } : cell)),
+      );
 
 /** The grid with values where words write some; those of one column and language are read together. */
-function withValues(rows: readonly (readonly (WayCell | undefined)[])[], reads: boolean, notes: Note[]): Grid {
+function withValues(
+  lines: readonly { readonly offset: number; readonly cells: Row }[],
+  reads: boolean,
+  notes: Note[],
+): Grid {
+  const rows = lines.map(({ cells }) => cells);
   const grid: (GridCell | undefined)[][] = rows.map((row) => row.map(withoutMark));
-  if (!reads) return grid;
+  const placed = lines.map(({ offset }, at) => ({ offset, cells: grid[at] ?? [] }));
+  if (!reads) return placed;
   const readers = new Map<string | undefined, ValueReader>();
   for (let column = 0; column < (rows[0]?.length ?? 0); column++) {
     const places = rows.flatMap((row, at) => {
@@ -129,7 +159,7 @@ function withValues(rows: readonly (readonly (WayCell | undefined)[])[], reads: 
       });
     }
   }
-  return grid;
+  return placed;
 }
 
 function withoutMark(cell: WayCell | undefined): GridCell | undefined {
@@ -169,11 +199,41 @@ const lines = (content: Content): string =>
         .map((block) => (block.type === 'picture' ? (block.alt ?? '') : blocksText([block])))
         .join('\n');
 
-/** The cells of a range; where its source had no types, its words may write values. */
-const rangeRows = ({ rows, untyped }: CellsContent): Rows =>
-  rows.map((row) =>
-    row.map((cell): WayCell => (untyped && cell.type === 'text' ? { ...cell, written: undecided } : cell)),
-  );
+/** The cells of a range with its gaps; where its source had no types, its words may write values. */
+function rangeRows(range: CellsContent): Rows {
+  const down = offsets(range.rows.length, range.gaps?.rows);
+  const across = offsets(range.rows[0]?.length ?? 0, range.gaps?.columns);
+  const blanks = new Map(range.gaps?.rows?.map(({ before, count }) => [before, count]));
+  return range.rows.flatMap((row, index): Rows => {
+    const cells = row.map((cell, column): WayCell => {
+      const placed = range.gaps ? spread(cell, index, column, down, across) : cell;
+      return range.untyped && cell.type === 'text' ? { ...placed, written: undecided } : placed;
+    });
+    const blank = blanks.get(index);
+    return [...(blank ? [blank] : []), range.gaps?.columns ? atPlaces(cells, across) : cells];
+  });
+}
+
+/** A cell whose span counts the lines of a sheet, gaps too. */
+function spread(cell: Cell, row: number, column: number, down: readonly number[], across: readonly number[]): Cell {
+  const { rowSpan = 1, columnSpan = 1 } = cell;
+  if (rowSpan === 1 && columnSpan === 1) return cell;
+  const reach = (at: number, span: number, places: readonly number[]): number =>
+    (places[Math.min(at + span, places.length) - 1] ?? 0) - (places[at] ?? 0) + 1;
+  return {
+    ...cell,
+    ...(rowSpan > 1 && { rowSpan: reach(row, rowSpan, down) }),
+    ...(columnSpan > 1 && { columnSpan: reach(column, columnSpan, across) }),
+  };
+}
+
+function atPlaces(cells: Row, across: readonly number[]): Row {
+  const row: Row = new Array((across.at(-1) ?? -1) + 1).fill(undefined);
+  cells.forEach((cell, index) => {
+    row[across[index] ?? index] = cell;
+  });
+  return row;
+}
 
 /** A cell a block, an item and a table's row its own row; pictures stand below the words that they stood among. */
 function inRows(content: Content, lays: Lays): Rows {
@@ -266,9 +326,16 @@ function cellMarks({ code: _, position: __, language: ___, background: ____, ...
 
 const wordCell = (words: string): Cell => (words === '' ? { type: 'empty' } : { type: 'text', value: words });
 
-function even(rows: Rows): Rows {
-  const width = rows.reduce((most, row) => Math.max(most, row.length), 0);
-  return rows.map((row) => [...row, ...Array.from({ length: width - row.length }, () => undefined)]);
+/** The rows that are no gap, all as wide as the widest. */
+function even(rows: Rows): { readonly offset: number; readonly cells: Row }[] {
+  const width = rows.reduce<number>((most, row) => (typeof row === 'number' ? most : Math.max(most, row.length)), 0);
+  const lines: { offset: number; cells: Row }[] = [];
+  let offset = 0;
+  for (const row of rows) {
+    if (typeof row === 'number') offset += row;
+    else lines.push({ offset: offset++, cells: [...row, ...new Array<undefined>(width - row.length).fill(undefined)] });
+  }
+  return lines;
 }
 
 /** How many characters a column of usual width shows. */

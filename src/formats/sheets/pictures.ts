@@ -25,8 +25,8 @@ export interface LaidPicture {
 
 /** The pictures of a grid whose first cell is the corner. */
 export const picturesOf = (grid: Grid, corner: { readonly row: number; readonly column: number }): LaidPicture[] =>
-  grid.flatMap((line, down) =>
-    line.flatMap((cell, across) =>
+  grid.flatMap(({ offset: down, cells }) =>
+    cells.flatMap((cell, across) =>
       cell?.picture ? [{ picture: cell.picture, row: corner.row + down, column: corner.column + across }] : [],
     ),
   );

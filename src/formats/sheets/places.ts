@@ -16,6 +16,8 @@ export interface NamedPlace {
 
 export interface SheetPlace<S extends AnySheet> extends Area {
   readonly sheet: S;
+  /** The place with the names of the workbook, however they were said. */
+  readonly called?: string;
 }
 
 /**
@@ -28,7 +30,11 @@ export function findSheetArea<S extends AnySheet>(
   names: readonly NamedPlace[],
   fragment: Fragment,
 ): SheetPlace<S> {
-  if (fragment.kind === 'cells') return { ...fragment, sheet: findSheet(sheets, fragment.sheet) };
+  if (fragment.kind === 'cells') {
+    const sheet = findSheet(sheets, fragment.sheet);
+    const named = fragment.sheet === undefined ? fragment : { ...fragment, sheet: sheet.name };
+    return { ...fragment, sheet, called: printFragment(named) };
+  }
   if (fragment.kind === 'name') return findNamed(sheets, names, fragment.name);
   throw new DrawerError({
     code: 'unsupported',
@@ -42,10 +48,7 @@ const placeOf = (sheet: AnySheet | undefined): string =>
   sheet ? printFragment({ kind: 'cells', sheet: sheet.name }) : '';
 
 function findSheet<S extends AnySheet>(sheets: readonly S[], name: string | undefined): S {
-  const found =
-    name === undefined
-      ? (sheets.find(({ hidden }) => !hidden) ?? sheets[0])
-      : sheets.find((sheet) => isNamed(sheet, name));
+  const found = name === undefined ? (sheets.find(({ hidden }) => !hidden) ?? sheets[0]) : byName(sheets, name);
   if (found) return found;
   const near = nearest(
     name ?? '',
@@ -54,12 +57,25 @@ function findSheet<S extends AnySheet>(sheets: readonly S[], name: string | unde
   throw new DrawerError({
     code: 'not-found',
     what: name === undefined ? 'The workbook has no sheet' : `There is no sheet “${name}”`,
-    ...(near !== undefined && { next: `The nearest is #${placeOf(sheets.find((sheet) => sheet.name === near))}` }),
+    ...(several(sheets, name ?? '') ??
+      (near !== undefined && { next: `The nearest is #${placeOf(sheets.find((sheet) => sheet.name === near))}` })),
   });
 }
 
-const isNamed = (each: { readonly name: string }, name: string): boolean =>
-  each.name.toLowerCase() === name.toLowerCase();
+/** Which names begin so, where that is more than one. */
+function several(all: readonly { readonly name: string }[], beginning: string): { readonly next: string } | undefined {
+  const begins = all.filter(({ name }) => beginning !== '' && name.toLowerCase().startsWith(beginning.toLowerCase()));
+  return begins.length > 1
+    ? { next: `Several names begin with it: ${begins.map(({ name }) => name).join(', ')}` }
+    : undefined;
+}
+
+/** The one of that name, or else the only one whose name begins so, whatever the case. */
+function byName<T extends { readonly name: string }>(all: readonly T[], name: string): T | undefined {
+  const wanted = name.toLowerCase();
+  const begins = all.filter((each) => each.name.toLowerCase().startsWith(wanted));
+  return all.find((each) => each.name.toLowerCase() === wanted) ?? (begins.length === 1 ? begins[0] : undefined);
+}
 
 /** A bare name is a defined name that stands for one range, a table, or else a sheet. */
 function findNamed<S extends AnySheet>(
@@ -67,10 +83,11 @@ function findNamed<S extends AnySheet>(
   names: readonly NamedPlace[],
   name: string,
 ): SheetPlace<S> {
-  const defined = names.find((each) => isNamed(each, name));
-  if (defined) return findDefined(sheets, defined);
-  const sheet = sheets.find((each) => isNamed(each, name));
-  if (sheet) return { sheet };
+  const found = byName<NamedPlace | S>([...names, ...sheets], name);
+  if (found) {
+    const called = printFragment({ kind: 'name', name: found.name });
+    return 'formula' in found ? { ...findDefined(sheets, found), called } : { sheet: found, called };
+  }
   const near = nearest(
     name,
     [...sheets, ...names].map((each) => each.name),
@@ -78,7 +95,7 @@ function findNamed<S extends AnySheet>(
   throw new DrawerError({
     code: 'not-found',
     what: `There is no sheet or name “${name}”`,
-    ...(near !== undefined && { next: `The nearest is #${near}` }),
+    ...(several([...sheets, ...names], name) ?? (near !== undefined && { next: `The nearest is #${near}` })),
   });
 }
 

@@ -2,7 +2,7 @@ import type { Cell, Note } from '../../content/index.ts';
 import type { Fragment, Span } from '../../places/index.ts';
 import type { Taken } from '../format.ts';
 import { evaluate, type Result } from './evaluate.ts';
-import { namesCells } from './formulas.ts';
+import { meansCells, referencesIn } from './formulas.ts';
 
 /** A cell with a formula, in A1 notation. */
 export interface FormulaCell {
@@ -17,16 +17,21 @@ interface Area {
   readonly columns: Span;
 }
 
+/** More comparisons than these are not worth their while: all formulas are worked out again then. */
+const mostCompared = 30_000_000;
+
 /** The formulas that lean on an area, and those that lean on them; names and tables are taken to mean any cell. */
 export function leaning<F extends FormulaCell>(formulas: readonly F[], sheet: string, area: Area): F[] {
   const found: F[] = [];
-  const left = new Set(formulas);
+  const left = new Map(formulas.map((cell) => [cell, namesAny(cell.formula) ? undefined : referencesIn(cell.formula)]));
   const open: { readonly sheet: string; readonly area: Area }[] = [{ sheet, area }];
+  let compared = 0;
   for (let next = open.pop(); next; next = open.pop()) {
-    for (const cell of left) {
-      const leans =
-        namesAny(cell.formula) || namesCells(cell.formula, cell.sheet === next.sheet, next.sheet, next.area);
-      if (!leans) continue;
+    for (const [cell, references] of left) {
+      if (++compared > mostCompared) return [...formulas];
+      const isOwn = cell.sheet === next.sheet;
+      const { sheet: changed, area: cells } = next;
+      if (references && !references.some((each) => meansCells(each, isOwn, changed, cells))) continue;
       left.delete(cell);
       found.push(cell);
       const only = (at: number): Span => ({ from: at, to: at });

@@ -1,7 +1,7 @@
-import type { Fragment } from '../../places/index.ts';
+import type { Fragment, TextPositionFragment } from '../../places/index.ts';
 import { type Removed, readAll, type Source } from '../format.ts';
-import { type Prose, type SelectedPart, selectProse } from '../prose.ts';
-import { type Grammar, notFoundInSource, removalEdits } from '../removal.ts';
+import type { Prose } from '../prose.ts';
+import { type Grammar, notFoundInSource, placeRemoval } from '../removal.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type Extent, Trace } from '../trace.ts';
 import { decodeExactly, encodeText } from './encoding.ts';
@@ -27,14 +27,12 @@ export function plainEdits(
   bytes: Uint8Array,
   grammar: Grammar,
 ): TextEdit[] {
-  const edits: TextEdit[] = [];
-  const parts: SelectedPart[] = [];
-  for (const fragment of fragments) {
-    if (fragment.kind === 'line' || fragment.kind === 'char')
-      edits.push({ ...positionsOf(text, fragment, bytes), replacement: '' });
-    else parts.push(...selectProse(prose, fragment).parts);
-  }
-  return [...edits, ...removalEdits(text, prose.trace, parts, grammar)];
+  const isPosition = ({ kind }: Fragment): boolean => kind === 'line' || kind === 'char';
+  const places = fragments.filter((fragment) => !isPosition(fragment));
+  const edits = fragments
+    .filter(isPosition)
+    .map((fragment) => ({ ...positionsOf(text, fragment as TextPositionFragment, bytes), replacement: '' }));
+  return [...edits, ...placeRemoval(text, prose, places, grammar)];
 }
 
 /** Of texts whose paragraphs are their lines. */

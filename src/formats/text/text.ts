@@ -1,5 +1,6 @@
 import { plainText } from '../../content/index.ts';
 import { checkedWrite } from '../checked-write.ts';
+import { cleanTake } from '../clean-take.ts';
 import type { Format } from '../format.ts';
 import { insertText } from './insert.ts';
 import { outlineText, takeText } from './read.ts';
@@ -9,7 +10,7 @@ import { removeText } from './remove.ts';
 export const text = {
   name: 'text',
   outline: outlineText,
-  take: takeText,
+  take: cleanTake(takeText),
   remove: removeText,
   insert: insertText,
   write: (content) => checkedWrite(content, async () => new TextEncoder().encode(`${plainText(content)}\n`)),

@@ -1,15 +1,16 @@
-import { type Cell, coveredPlaces, DrawerError } from '../../../content/index.ts';
+import { DrawerError } from '../../../content/index.ts';
 import { columnLetters, type Fragment, printFragment, type Span } from '../../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { PackageEdit } from '../../package/package-edit.ts';
 import { checkUnsigned } from '../../package/signed.ts';
+import { appendedRows, extensionNotes, withColumns } from '../../sheets/appended.ts';
 import { areaOf, type FullArea } from '../../sheets/area.ts';
 import type { Result } from '../../sheets/evaluate.ts';
-import { type Grid, type GridCell, layOut, needsWrap } from '../../sheets/layout.ts';
+import { type Grid, type GridCell, type GridRow, gridSize, layOut, needsWrap } from '../../sheets/layout.ts';
 import { heightForPictures, laidSize } from '../../sheets/pictures.ts';
 import { checkSheetMayChange } from '../../sheets/protection.ts';
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
-import { checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
+import { cellName, checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { Declarations } from '../../xml/declared.ts';
 import { highest } from '../../xml/highest.ts';
@@ -29,6 +30,7 @@ import {
   withoutWords,
   withRepeats,
 } from './empty-cells.ts';
+import { extendContent, type RowAbove, rowAbove } from './extend.ts';
 import { findOdsPlace, takeOds } from './read.ts';
 import { RowHeights } from './row-heights.ts';
 import { CellFormats } from './target-formats.ts';
@@ -46,7 +48,6 @@ export async function insertOds(
   const zip = await openOdf(source, tools);
   checkUnsigned(zip);
   const { grid: laid, notes } = layOut(insertion, { laysPictures: true });
-  const grid = withCovered(laid);
   const { sheet: found, ...area } = await findOdsPlace(zip, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
   const edit = new PackageEdit(source, zip, tools);
   await edit.load(contentPart, manifestPart);
@@ -56,14 +57,25 @@ export async function insertOds(
   const sheet = reader.sheets.find(({ name }) => name === found.name);
   if (!sheet) throw new DrawerError({ code: 'not-found', what: `There is no sheet “${found.name}”` });
   const corner = { row: area.rows?.from ?? lastRow(sheet) + 1, column: area.columns?.from ?? firstShown(sheet) };
-  const target = areaOf(grid, corner.row, corner.column);
+  const target = areaOf(laid, corner.row, corner.column);
   checkSheetMayChange(sheet);
-  const taken = takenCells(text, sheet, grid, corner);
+  const covered = withCovered(laid);
+  const taken = takenCells(text, sheet, covered, corner);
   checkFree(taken, insertion.over);
   const formats = new CellFormats(text);
-  const filler = new SheetFiller({ text, sheet, formats, insertion, edit });
+  const told: string[] = [];
+  const pasted = appendedRows(laid, sheet.name, target, taken);
+  const above = pasted && rowAbove(text, sheet, pasted);
+  const goingOn = new Map<GridCell, string>();
+  const wider = above && above.formulas.size > 0 ? withFormulas(covered, corner, above, goingOn) : covered;
+  const goesOn = wider !== covered && takenCells(text, sheet, wider, corner).length === 0;
+  const grid = goesOn ? wider : covered;
+  const filler = new SheetFiller({ text, sheet, formats, insertion, edit, goingOn, validations: above?.validations });
   const edits = filler.edits(grid, corner);
-  const filled = applyEdits(text, edits);
+  const columns = goesOn ? [...(above?.formulas.keys() ?? [])] : [];
+  for (const column of columns) told.push(`the formula in ${cellName({ row: corner.row - 1, column })}`);
+  const pastedText = applyEdits(text, edits);
+  const filled = pasted ? extendContent(pastedText, withColumns(pasted, columns), told) : pastedText;
   const stale = staleCells(filled, sheet.name, target);
   const withResults = async (results: ReadonlyMap<FormulaCell, Result>): Promise<Uint8Array> => {
     const whole = applyEdits(filled, resultEdits(filled, stale, results));
@@ -77,7 +89,7 @@ export async function insertOds(
   const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...target });
   return {
     bytes,
-    notes,
+    notes: [...notes, ...extensionNotes(told)],
     where: cells,
     cells,
     ...(taken.length > 0 && { replaced: takenInWords(taken) }),
@@ -105,9 +117,9 @@ const cellAt = (row: RowPlace, column: number): CellPlace | undefined =>
   row.cells.find(({ columns }) => columns.from <= column && column <= columns.to);
 
 function takenCells(text: string, sheet: SheetPlaces, grid: Grid, corner: Corner): TakenCell[] {
-  return grid.flatMap((line, down) =>
-    line.flatMap((cell, across): TakenCell[] => {
-      const place = { row: corner.row + down, column: corner.column + across };
+  return grid.flatMap(({ offset, cells }) =>
+    cells.flatMap((cell, across): TakenCell[] => {
+      const place = { row: corner.row + offset, column: corner.column + across };
       const row = cell === undefined ? undefined : rowAt(sheet, place.row);
       const there = row && cellAt(row, place.column);
       if (there && text.startsWith('<table:covered-table-cell', there.start) && cell?.type !== 'empty')
@@ -123,6 +135,19 @@ function takenCells(text: string, sheet: SheetPlaces, grid: Grid, corner: Corner
   );
 }
 
+/** The grid with the formulas that go on beside it; cells in use there stay. */
+function withFormulas(grid: Grid, corner: Corner, { formulas }: RowAbove, goingOn: Map<GridCell, string>): Grid {
+  return grid.map(({ offset, cells }) => {
+    const line = [...cells];
+    for (const [column, source] of formulas) {
+      const cell: GridCell = { type: 'empty' };
+      goingOn.set(cell, source(corner.row + offset));
+      line[column - corner.column] = cell;
+    }
+    return { offset, cells: Array.from(line) };
+  });
+}
+
 interface FillContext {
   readonly text: string;
   readonly sheet: SheetPlaces;
@@ -130,18 +155,38 @@ interface FillContext {
   readonly insertion: Insertion;
   /** Takes the pictures' bytes. */
   readonly edit: PackageEdit;
+  /** The sources of formula cells that go on beside the rows. */
+  readonly goingOn: ReadonlyMap<GridCell, string>;
+  /** The rules for what may be entered, by column. */
+  readonly validations: ReadonlyMap<number, string> | undefined;
 }
 
 /** Stands where a neighbour's span reaches. */
 const coveredCell: GridCell = { type: 'empty' };
 
+/** The grid with a covered cell at each place that a span reaches, in rows of their own where the grid has none. */
 function withCovered(grid: Grid): Grid {
-  const rows = grid.map((line) => line.map((cell): Cell => cell ?? { type: 'empty' }));
-  const covered = coveredPlaces(rows);
-  return covered.size === 0
-    ? grid
-    : grid.map((line, row) => line.map((cell, column) => (covered.has(`${row},${column}`) ? coveredCell : cell)));
+  const rows = new Map(grid.map(({ offset, cells }) => [offset, [...cells]]));
+  let covers = false;
+  for (const { offset, cells } of grid)
+    cells.forEach((cell, column) => {
+      const { rowSpan = 1, columnSpan = 1 } = cell ?? {};
+      if (rowSpan === 1 && columnSpan === 1) return;
+      covers = true;
+      for (let down = offset; down < Math.min(offset + rowSpan, gridSize(grid).rows); down++) {
+        const line = rows.get(down) ?? [];
+        rows.set(down, line);
+        for (let across = column; across < Math.min(column + columnSpan, cells.length); across++)
+          if (down > offset || across > column) line[across] = coveredCell;
+      }
+    });
+  return covers
+    ? [...rows].sort(([one], [other]) => one - other).map(([offset, cells]) => ({ offset, cells: Array.from(cells) }))
+    : grid;
 }
+
+const ruleSource = (name: string | undefined): string =>
+  name === undefined ? '' : ` table:content-validation-name="${name}"`;
 
 const spansOf = ({ columnSpan = 1, rowSpan = 1 }: GridCell): string =>
   columnSpan > 1 || rowSpan > 1
@@ -168,40 +213,41 @@ class SheetFiller {
   }
 
   edits(grid: Grid, corner: Corner): TextEdit[] {
-    const byRow = new Map<RowPlace, number[]>();
+    const byRow = new Map<RowPlace, GridRow[]>();
     const below: string[] = [];
     let end = this.#sheet.rows.at(-1)?.rows.to ?? 0;
-    grid.forEach((line, index) => {
-      const number = corner.row + index;
+    for (const gridRow of grid) {
+      const number = corner.row + gridRow.offset;
       const row = rowAt(this.#sheet, number);
       if (row) {
-        byRow.set(row, [...(byRow.get(row) ?? []), index]);
-        return;
+        const rows = byRow.get(row) ?? [];
+        rows.push(gridRow);
+        byRow.set(row, rows);
+        continue;
       }
       const gap = number - end - 1;
       if (gap > 0)
         below.push(
           `<table:table-row${gap > 1 ? ` table:number-rows-repeated="${gap}"` : ''}><table:table-cell/></table:table-row>`,
         );
-      const tag = this.heights.atLeast('<table:table-row>', heightForPictures(line));
-      below.push(`${tag}${this.#newCells(line, corner.column)}</table:table-row>`);
+      const tag = this.heights.atLeast('<table:table-row>', heightForPictures(gridRow.cells));
+      below.push(`${tag}${this.#newCells(gridRow.cells, corner.column)}</table:table-row>`);
       end = number;
-    });
-    const edits = [...byRow].map(([row, indexes]) => this.#rowEdit(row, indexes, grid, corner));
+    }
+    const edits = [...byRow].map(([row, rows]) => this.#rowEdit(row, rows, corner));
     if (below.length > 0) edits.push({ start: this.#sheet.end, end: this.#sheet.end, replacement: below.join('') });
     return edits;
   }
 
-  #rowEdit(row: RowPlace, indexes: readonly number[], grid: Grid, corner: Corner): TextEdit {
+  #rowEdit(row: RowPlace, rows: readonly GridRow[], corner: Corner): TextEdit {
     const open = this.#text.slice(row.start, row.tagEnd);
     const inside = this.#text.slice(row.tagEnd, row.end);
     const copies = (count: number): string =>
       count <= 0 ? '' : withRepeats(open, 'number-rows-repeated', count) + inside;
     let at = row.rows.from;
     let replacement = '';
-    for (const index of indexes) {
-      const number = corner.row + index;
-      const line = grid[index] ?? [];
+    for (const { offset, cells: line } of rows) {
+      const number = corner.row + offset;
       replacement +=
         copies(number - at) +
         this.heights.atLeast(withRepeats(open, 'number-rows-repeated', 1), heightForPictures(line)) +
@@ -212,7 +258,7 @@ class SheetFiller {
   }
 
   /** The cells of one row up to its end tag, and that. */
-  #cells(row: RowPlace, line: Grid[number], first: number): string {
+  #cells(row: RowPlace, line: GridRow['cells'], first: number): string {
     let source = '';
     let at = row.tagEnd;
     for (const cell of row.cells) {
@@ -226,7 +272,7 @@ class SheetFiller {
     return source + this.#newCells(rest, Math.max(first, last + 1), last) + close;
   }
 
-  #cell(place: CellPlace, line: Grid[number], first: number): string {
+  #cell(place: CellPlace, line: GridRow['cells'], first: number): string {
     const { start, tagEnd, end, columns } = place;
     const kept = withoutWords(this.#text, place).replace(/<\/[^<>]*>$/, '');
     const open = this.#text.slice(start, tagEnd);
@@ -238,27 +284,36 @@ class SheetFiller {
     for (let column = columns.from; column <= columns.to && column < first + line.length; column++) {
       const cell = column < first ? undefined : line[column - first];
       if (!cell) continue;
-      source += copies(column - at) + this.#written(cell, open, kept);
+      source += copies(column - at) + this.#written(cell, column, open, kept);
       at = column + 1;
     }
     return source + copies(columns.to - at + 1);
   }
 
-  #newCells(line: Grid[number], first: number, last = 0): string {
-    const gap = first - last - 1;
-    const space = gap > 0 ? `<table:table-cell${gap > 1 ? ` table:number-columns-repeated="${gap}"` : ''}/>` : '';
-    return space + line.map((cell) => (cell ? this.#written(cell, '') : '<table:table-cell/>')).join('');
+  #newCells(line: GridRow['cells'], first: number, last = 0): string {
+    let source = '';
+    let blank = first - last - 1;
+    const space = (): string =>
+      blank > 0 ? `<table:table-cell${blank > 1 ? ` table:number-columns-repeated="${blank}"` : ''}/>` : '';
+    for (const [index, cell] of line.entries()) {
+      if (cell) source += space() + this.#written(cell, first + index, '');
+      blank = cell ? 0 : blank + 1;
+    }
+    return source + space();
   }
 
   /** `kept` is what the cell holds beside words, such as a comment. */
-  #written(cell: GridCell, before: string, kept = ''): string {
-    const { formats, insertion } = this.#context;
+  #written(cell: GridCell, column: number, before: string, kept = ''): string {
+    const { formats, insertion, goingOn, validations } = this.#context;
+    const source = goingOn.get(cell);
+    if (source !== undefined) return source;
     const base = /\stable:style-name="([^"]+)"/.exec(before)?.[1];
     const wraps = insertion.spread === 'cell' || needsWrap(cell);
     const style = formats.find(base, cell, wraps, insertion.style === 'original');
     if (cell === coveredCell) return '<table:covered-table-cell/>';
     const spans = spansOf(cell) || (before.match(/\stable:number-(?:columns|rows)-spanned="[^"]*"/g) ?? []).join('');
-    return cellSource(cell, style, spans, kept + this.#frame(cell));
+    const rule = /\stable:content-validation-name="[^"]*"/.exec(before)?.[0] ?? ruleSource(validations?.get(column));
+    return cellSource(cell, style, spans + rule, kept + this.#frame(cell));
   }
 
   /** The picture over a cell, which moves with it (9.2.4, 10.4.2). */

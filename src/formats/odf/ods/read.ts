@@ -4,15 +4,7 @@ import type { Outline, OutlineEntry, ReadTools, Source, Taken } from '../../form
 import { NoteCounter } from '../../notes.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
 import { resolvePictures } from '../../pictures.ts';
-import {
-  type Area,
-  cellsContent,
-  emptyCells,
-  type FullArea,
-  overlaps,
-  usedArea,
-  visibleLines,
-} from '../../sheets/area.ts';
+import { type Area, cellsContent, emptyCells, type FullArea, overlaps, usedArea } from '../../sheets/area.ts';
 import { chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
 import { findSheetArea, type SheetPlace } from '../../sheets/places.ts';
 import { outOfDateNotes } from '../../sheets/recompute.ts';
@@ -25,9 +17,8 @@ import { type FramedPicture, OdsReader, type OdsSheet, type SheetInterest } from
 export async function takeOds(source: Source, fragment: Fragment, tools: ReadTools = {}): Promise<Taken> {
   const zip = await openOdf(source, tools);
   const notes = new NoteCounter();
-  const taken = await takePlace(zip, fragment, tools.hidden === true, notes);
+  const { taken, place } = await takePlace(zip, fragment, tools.hidden === true, notes);
   const { content, media } = await resolvePictures(taken, (part) => partBytes(zip, part), notes);
-  const place = fragment.kind === 'whole' ? undefined : printFragment(fragment);
   return { content, media, notes: notes.notes, ...(place !== undefined && { place }) };
 }
 
@@ -48,14 +39,21 @@ export async function readSheets(zip: Zip, interest: SheetInterest, isEnough?: (
   return { sheets: reader.sheets, names: reader.names };
 }
 
-async function takePlace(zip: Zip, fragment: Fragment, takesHidden: boolean, notes: NoteCounter): Promise<Content> {
-  if (fragment.kind === 'whole') return takeAll((await readSheets(zip, () => ({}))).sheets, takesHidden, notes);
+async function takePlace(
+  zip: Zip,
+  fragment: Fragment,
+  takesHidden: boolean,
+  notes: NoteCounter,
+): Promise<{ readonly taken: Content; readonly place?: string | undefined }> {
+  if (fragment.kind === 'whole')
+    return { taken: takeAll((await readSheets(zip, () => ({}))).sheets, takesHidden, notes) };
   if (fragment.kind === 'picture') {
     const { sheets } = await readSheets(zip, () => ({}));
     const all = sheets.flatMap(({ pictures }) => pictures.map(({ picture }) => picture));
-    return picturesContent(chosenPictures(all, fragment, 'spreadsheet'));
+    return { taken: picturesContent(chosenPictures(all, fragment, 'spreadsheet')), place: printFragment(fragment) };
   }
-  return takeArea(await findOdsPlace(zip, fragment), takesHidden, notes);
+  const found = await findOdsPlace(zip, fragment);
+  return { taken: takeArea(found, takesHidden, notes), place: found.called };
 }
 
 /** The sheet with the cells that a place means. A named sheet is read alone; for other names all has to be known first. */
@@ -67,7 +65,7 @@ export async function findOdsPlace(zip: Zip, fragment: Fragment): Promise<SheetP
       (name) => (name.toLowerCase() === wanted ? fragment : undefined),
       ({ name }) => name.toLowerCase() === wanted,
     );
-    return findSheetArea(sheets, names, fragment);
+    if (sheets.some(({ name }) => name.toLowerCase() === wanted)) return findSheetArea(sheets, names, fragment);
   }
   const all = await readSheets(zip, () => undefined);
   const { sheet, ...area } = findSheetArea(all.sheets, all.names, fragment);
@@ -86,7 +84,11 @@ function takeAll(sheets: readonly OdsSheet[], takesHidden: boolean, notes: NoteC
   return sheetsContent(shown.map((sheet) => ({ name: sheet.name, cells: takeArea({ sheet }, takesHidden, notes) })));
 }
 
-function takeArea({ sheet, ...asked }: SheetPlace<OdsSheet>, takesHidden: boolean, notes: NoteCounter): CellsContent {
+function takeArea(
+  { sheet, called: _, ...asked }: SheetPlace<OdsSheet>,
+  takesHidden: boolean,
+  notes: NoteCounter,
+): CellsContent {
   const area = usedArea(asked, sheet);
   if (!area) return emptyCells;
   if (sheet.comments > 0) notes.add('comment on a cell, left out', sheet.comments);
@@ -95,7 +97,7 @@ function takeArea({ sheet, ...asked }: SheetPlace<OdsSheet>, takesHidden: boolea
   const merges = sheet.merges.filter(
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
-  const content = cellsContent(visibleLines(area, sheet, takesHidden, notes), sheet, merges);
+  const content = cellsContent(area, sheet, merges, { takesHidden, notes });
   for (const { what, count } of outOfDateNotes(content.rows)) notes.add(what, count);
   return content;
 }

@@ -13,7 +13,7 @@ export const takeOdt = (source: Source, fragment: Fragment, tools?: ReadTools): 
   takeProse((request) => readDocument(source, tools, request), fragment);
 
 export const outlineOdt = (source: Source, tools?: ReadTools): Promise<Outline> =>
-  outlinePackaged((request) => readDocument(source, tools, request));
+  outlinePackaged((request) => readDocument(source, tools, request), tools);
 
 const readDocument = async (
   source: Source,

@@ -17,7 +17,7 @@ export const takeDocx = (source: Source, fragment: Fragment, tools?: ReadTools):
   takeProse((request) => readDocument(source, tools, request), fragment);
 
 export const outlineDocx = (source: Source, tools?: ReadTools): Promise<Outline> =>
-  outlinePackaged((request) => readDocument(source, tools, request));
+  outlinePackaged((request) => readDocument(source, tools, request), tools);
 
 /** The document in one pass over its main part, with no tree of it in memory. Pictures are named by their parts. */
 export const readDocument = async (

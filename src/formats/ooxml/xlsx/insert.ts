@@ -1,17 +1,21 @@
-import { type Cell, cellText, DrawerError } from '../../../content/index.ts';
+import { type Cell, cellText, DrawerError, type Gap, offsets } from '../../../content/index.ts';
 import { columnLetters, columnNumber, type Fragment, printFragment } from '../../../places/index.ts';
-import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
+import { type Inserted, type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { checkUnsigned } from '../../package/signed.ts';
+import { type AppendedRows, appendedRows, extensionNotes, withColumns } from '../../sheets/appended.ts';
 import { areaOf, type FullArea, overlaps } from '../../sheets/area.ts';
-import { type Grid, layOut, needsWrap } from '../../sheets/layout.ts';
+import { movedFormula } from '../../sheets/formulas.ts';
+import { type Grid, type GridRow, gridSize, layOut, needsWrap } from '../../sheets/layout.ts';
 import { heightForPictures, picturesOf } from '../../sheets/pictures.ts';
 import { checkSheetMayChange, isProtectedPart } from '../../sheets/protection.ts';
 import { cellName, checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import { escapeText } from '../../xml/write-xml.ts';
 import { relatedPart } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
 import { withoutCalculations } from './calculation-chain.ts';
 import { cellSource } from './cell-source.ts';
+import { behindRowsEdits, columnTold, extendWorkbook, repeatedFormulas } from './extend.ts';
 import { findLargeSheet } from './large-sheet.ts';
 import { layPictures } from './lay-pictures.ts';
 import { type Book, findPlace, openWorkbook, takeXlsx } from './read.ts';
@@ -40,7 +44,7 @@ export async function insertXlsx(
   const { sheet, ...area } = await findPlace(book, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
   const stylesPart = relatedPart(book.zip, book.relationships, 'styles');
   const edit = new OpcEdit(source, book.zip, tools);
-  const wanted = area.rows && { from: area.rows.from, to: area.rows.from + grid.length - 1 };
+  const wanted = area.rows && { from: area.rows.from, to: area.rows.from + gridSize(grid).rows - 1 };
   const part = await findLargeSheet(book.zip, sheet.part, wanted);
   await edit.load(part ? undefined : sheet.part, stylesPart, book.main);
   const text = part?.text ?? edit.findText(sheet.part) ?? '';
@@ -49,7 +53,7 @@ export async function insertXlsx(
   const isAppended = area.rows === undefined;
   const top = isAppended ? findRows(text, new Set()).last + 1 : corner.row;
   const target = areaOf(grid, top, corner.column);
-  const rows = findRows(text, new Set(grid.map((_, index) => top + index)));
+  const rows = findRows(text, new Set(grid.map(({ offset }) => top + offset)));
   const tail = text.slice(rows.end);
   checkSheetMayChange({ name: sheet.name, isProtected: isProtectedPart(tail) });
   const merges = mergesIn(tail);
@@ -58,7 +62,11 @@ export async function insertXlsx(
   const taken = await asShown(source, sheet, target, await takenCells(book, rows, grid, target), tools);
   checkFree(taken, insertion.over);
   const formats = new TargetFormats(stylesPart && edit.findText(stylesPart));
-  const sheetEdit = new SheetEdit({ book, text, rows, columns, formats, insertion, target });
+  const told: string[] = [];
+  const pasted = appendedRows(grid, sheet.name, target, taken);
+  const goingOn = pasted && !part ? await goOn(book, sheet, text, pasted, told) : undefined;
+  const appended = pasted && withColumns(pasted, goingOn ? [...goingOn.formulas.keys()] : []);
+  const sheetEdit = new SheetEdit({ book, text, rows, columns, formats, insertion, target, goingOn });
   const pictures = picturesOf(grid, { row: target.rows.from, column: target.columns.from });
   const laid =
     pictures.length > 0
@@ -68,16 +76,19 @@ export async function insertXlsx(
     ...sheetEdit.edits(grid),
     ...dimensionEdit(text, target),
     ...mergeEdits(text, rows.end, grid, target),
+    ...(appended ? behindRowsEdits(text, rows.end, appended, told) : []),
     ...laid,
   ];
   if (part) edit.setBytes(sheet.part, part.edited(edits));
   else edit.setText(sheet.part, applyEdits(text, edits));
   if (stylesPart !== undefined && formats.changed) edit.setText(stylesPart, formats.text);
+  if (appended) await extendWorkbook(edit, book, sheet, rows, appended, told);
   await keepCalculating(book, edit, sheet, rows, target, text);
+  const become = told.length > 0 ? await openWorkbook(sourceOf(await edit.bytes(), source.name), tools) : book;
   const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...target });
   return {
-    bytes: await withFreshResults(source, book, edit, sheet, target, tools),
-    notes,
+    bytes: await withFreshResults(source, become, edit, sheet.name, target, tools),
+    notes: [...notes, ...extensionNotes(told)],
     where: cells,
     cells,
     ...(taken.length > 0 && { replaced: takenInWords(taken) }),
@@ -88,9 +99,9 @@ export async function insertXlsx(
 function checkMerges(merges: readonly FullArea[], grid: Grid, target: FullArea): void {
   for (const merge of merges) {
     if (!overlaps(merge.rows, target.rows) || !overlaps(merge.columns, target.columns)) continue;
-    const isFilled = grid.some((line, row) =>
-      line.some((cell, column) => {
-        const place = { row: target.rows.from + row, column: target.columns.from + column };
+    const isFilled = grid.some(({ offset, cells }) =>
+      cells.some((cell, column) => {
+        const place = { row: target.rows.from + offset, column: target.columns.from + column };
         const isFirst = place.row === merge.rows.from && place.column === merge.columns.from;
         const isIn =
           overlaps(merge.rows, { from: place.row, to: place.row }) &&
@@ -114,7 +125,8 @@ function checkHeadings(tables: Awaited<ReturnType<typeof readTables>>, grid: Gri
     const heading = { from: area.rows.from, to: area.rows.from + headerRows - 1 };
     if (headerRows === 0 || !overlaps(heading, target.rows) || !overlaps(area.columns, target.columns)) continue;
     const from = Math.max(heading.from, target.rows.from) - target.rows.from;
-    if (!grid.slice(from, from + headerRows).some((row) => row.some((cell) => cell !== undefined))) continue;
+    const isHeading = (offset: number): boolean => offset >= from && offset < from + headerRows;
+    if (!grid.some(({ offset, cells }) => isHeading(offset) && cells.some((cell) => cell !== undefined))) continue;
     throw new DrawerError({
       code: 'unsupported',
       what: `The headings of the table ${name} would be overwritten`,
@@ -131,8 +143,8 @@ async function takenCells(
   target: FullArea,
 ): Promise<TakenCell[]> {
   const taken: (TakenCell & { readonly string?: number })[] = [];
-  for (const [index, line] of grid.entries()) {
-    const row = rows.found.get(target.rows.from + index);
+  for (const { offset, cells: line } of grid) {
+    const row = rows.found.get(target.rows.from + offset);
     for (const { column, source } of row?.cells ?? []) {
       const isHit = line[column - target.columns.from] !== undefined;
       const shown = isHit ? shownWords(source) : undefined;
@@ -161,8 +173,13 @@ async function asShown(
   if (!taken.some(({ words }) => /^-?[\d.]+(?:E[-+]\d+)?$/.test(words))) return taken;
   const { content } = await takeXlsx(source, { kind: 'cells', sheet: name, ...target }, { ...tools, hidden: true });
   if (content.shape !== 'cells') return taken;
+  const indexes = (held: number, gaps: readonly Gap[] | undefined): ReadonlyMap<number, number> =>
+    new Map(offsets(held, gaps).map((offset, index) => [offset, index]));
+  const rows = indexes(content.rows.length, content.gaps?.rows);
+  const columns = indexes(content.rows[0]?.length ?? 0, content.gaps?.columns);
   return taken.map((cell) => {
-    const there = content.rows[cell.row - target.rows.from]?.[cell.column - target.columns.from];
+    const line = content.rows[rows.get(cell.row - target.rows.from) ?? -1];
+    const there = line?.[columns.get(cell.column - target.columns.from) ?? -1];
     return there && 'value' in there ? { ...cell, words: cellText(there) } : cell;
   });
 }
@@ -183,8 +200,8 @@ const beforeMerges =
 
 /** The merged areas that come with the cells (18.3.1.55). */
 function mergeEdits(text: string, end: number, grid: Grid, { rows, columns }: FullArea): TextEdit[] {
-  const areas = grid.flatMap((line, down) =>
-    line.flatMap((cell, across): string[] => {
+  const areas = grid.flatMap(({ offset: down, cells }) =>
+    cells.flatMap((cell, across): string[] => {
       const { columnSpan = 1, rowSpan = 1 } = cell ?? {};
       if (columnSpan === 1 && rowSpan === 1) return [];
       const [top, left] = [rows.from + down, columns.from + across];
@@ -232,6 +249,26 @@ function dimensionEdit(text: string, { rows, columns }: FullArea): TextEdit[] {
   return [{ start: match.index, end: match.index + whole.length, replacement: `${lead}${ref}"` }];
 }
 
+/** What columns beside appended rows repeat down to them. */
+interface GoingOn {
+  readonly above: RowSource | undefined;
+  readonly formulas: ReadonlyMap<number, string>;
+}
+
+async function goOn(
+  book: Book,
+  sheet: Sheet,
+  text: string,
+  appended: AppendedRows,
+  told: string[],
+): Promise<GoingOn | undefined> {
+  const formulas = await repeatedFormulas(book, sheet, text, appended);
+  for (const column of formulas.keys()) told.push(columnTold(column, appended.above));
+  return formulas.size > 0
+    ? { formulas, above: findRows(text, new Set([appended.above])).found.get(appended.above) }
+    : undefined;
+}
+
 interface SheetContext {
   readonly book: Book;
   readonly text: string;
@@ -240,6 +277,7 @@ interface SheetContext {
   readonly formats: TargetFormats;
   readonly insertion: Insertion;
   readonly target: FullArea;
+  readonly goingOn: GoingOn | undefined;
 }
 
 /** The edits of a sheet's data: cells into the rows that are there, new rows between them. */
@@ -254,8 +292,8 @@ class SheetEdit {
     const { rows, target } = this.#context;
     const edits: TextEdit[] = [];
     const added = new Map<number, string>();
-    grid.forEach((line, index) => {
-      const number = target.rows.from + index;
+    for (const { offset, cells: line } of grid) {
+      const number = target.rows.from + offset;
       const row = rows.found.get(number);
       if (row) edits.push({ start: row.start, end: row.end, replacement: this.#row(row, line) });
       else {
@@ -263,7 +301,7 @@ class SheetEdit {
         const open = `<${rows.prefix}row r="${number}">`;
         added.set(at, (added.get(at) ?? '') + this.#row({ number, start: 0, end: 0, open, cells: [] }, line));
       }
-    });
+    }
     return [...edits, ...[...added].map(([at, source]) => this.#added(at, source))];
   }
 
@@ -292,7 +330,7 @@ class SheetEdit {
     return Number(/\sdefaultRowHeight=["']([\d.]+)["']/.exec(text.slice(0, rows.data.start))?.[1] ?? 15);
   }
 
-  #row(row: RowSource, line: Grid[number]): string {
+  #row(row: RowSource, line: GridRow['cells']): string {
     const { rows, target } = this.#context;
     const lines = Math.max(
       1,
@@ -304,8 +342,26 @@ class SheetEdit {
       const column = target.columns.from + index;
       if (cell) cells.set(column, this.#cell(row, cells.get(column), column, cell));
     });
+    for (const [column, source] of this.#goOn(row))
+      if (shownWords(cells.get(column) ?? '') === undefined) cells.set(column, source);
     const sorted = [...cells].sort(([one], [other]) => one - other).map(([, source]) => source);
     return `${spanning(height > 0 ? grown(row.open, height) : row.open, [...cells.keys()])}${sorted.join('')}</${rows.prefix}row>`;
+  }
+
+  /** Cells of the row with the formulas that stand above it, which look as those do. */
+  #goOn({ number }: RowSource): [column: number, source: string][] {
+    const { goingOn, rows } = this.#context;
+    const above = goingOn?.above;
+    return [...(goingOn?.formulas ?? [])].map(([column, formula]) => {
+      const source = above?.cells.find((cell) => cell.column === column)?.source ?? '';
+      const style = /^<[^<>]*?(\ss="\d+")/.exec(source)?.[1] ?? '';
+      const words = movedFormula(formula, { row: above?.number ?? number, column }, { row: number, column });
+      const { prefix } = rows;
+      return [
+        column,
+        `<${prefix}c r="${cellName({ row: number, column })}"${style}><${prefix}f>${escapeText(words)}</${prefix}f></${prefix}c>`,
+      ];
+    });
   }
 
   #cell(row: RowSource, before: CellSource['source'] | undefined, column: number, cell: Cell): string {

@@ -13,7 +13,6 @@ import {
   overlaps,
   type SheetData,
   usedArea,
-  visibleLines,
 } from '../../sheets/area.ts';
 import { chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
 import { Display } from '../../sheets/display.ts';
@@ -53,19 +52,23 @@ export async function openWorkbook(source: Source, tools: ReadTools = {}): Promi
 export async function takeXlsx(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
   const book = await openWorkbook(source, tools);
   const notes = new NoteCounter();
-  const place = fragment.kind === 'whole' ? undefined : printFragment(fragment);
-  const taken = await takePlace(book, fragment, notes);
+  const { taken, place } = await takePlace(book, fragment, notes);
   const { content, media } = await resolvePictures(taken, (part) => partBytes(book.zip, part), notes);
   return { content, media, notes: notes.notes, ...(place !== undefined && { place }) };
 }
 
-async function takePlace(book: Book, fragment: Fragment, notes: NoteCounter): Promise<Content> {
-  if (fragment.kind === 'whole') return takeAll(book, notes);
+async function takePlace(
+  book: Book,
+  fragment: Fragment,
+  notes: NoteCounter,
+): Promise<{ readonly taken: Content; readonly place?: string | undefined }> {
+  if (fragment.kind === 'whole') return { taken: await takeAll(book, notes) };
   if (fragment.kind === 'picture') {
     const pictures = chosenPictures(await allPictures(book), fragment, 'workbook');
-    return picturesContent(pictures.map(({ picture }) => picture));
+    return { taken: picturesContent(pictures.map(({ picture }) => picture)), place: printFragment(fragment) };
   }
-  return takeArea(book, await findPlace(book, fragment), notes);
+  const found = await findPlace(book, fragment);
+  return { taken: await takeArea(book, found, notes), place: found.called };
 }
 
 /** The sheet and area that a place means; tables, whose names stand in parts of their own, are read only for a name. */
@@ -86,7 +89,11 @@ async function takeAll(book: Book, notes: NoteCounter): Promise<Content> {
   return sheetsContent(taken);
 }
 
-async function takeArea(book: Book, { sheet, ...asked }: SheetPlace<Sheet>, notes: NoteCounter): Promise<CellsContent> {
+async function takeArea(
+  book: Book,
+  { sheet, called: _, ...asked }: SheetPlace<Sheet>,
+  notes: NoteCounter,
+): Promise<CellsContent> {
   const { zip, relationships, workbook, theme } = book;
   const display = new Display(workbook.epoch1904);
   const styleOf = await readCellStyles(zip, relatedPart(zip, relationships, 'styles'), theme);
@@ -103,11 +110,10 @@ async function takeArea(book: Book, { sheet, ...asked }: SheetPlace<Sheet>, note
   if (!area) return emptyCells;
   if (hasLinks) addLinks(read, read.tail, own);
   countOthers(zip, own, asked, notes);
-  const lines = visibleLines(area, read, book.takesHidden, notes);
   const merges = mergesIn(read.tail).filter(
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
-  const content = cellsContent(lines, read, merges);
+  const content = cellsContent(area, read, merges, { takesHidden: book.takesHidden, notes });
   for (const { what, count } of outOfDateNotes(content.rows)) notes.add(what, count);
   return content;
 }

@@ -2,16 +2,14 @@ import { columnLetters } from '../../../places/index.ts';
 import { type ReadTools, type Source, sourceOf } from '../../format.ts';
 import type { FullArea } from '../../sheets/area.ts';
 import type { Result } from '../../sheets/evaluate.ts';
+import { type NamedTable, withRanges } from '../../sheets/named-formula.ts';
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import type { OpcEdit } from '../package-edit.ts';
 import { formulasOf } from './pointing.ts';
 import { type Book, takeXlsx } from './read.ts';
 import { hasFormulas } from './sheet-rows.ts';
-import type { Sheet } from './workbook.ts';
-
-/** More than these are not followed one by one: all of them are worked out again. */
-const mostFollowed = 4_000;
+import { readTables } from './tables.ts';
 
 interface Stale extends FormulaCell {
   readonly part: string;
@@ -26,26 +24,32 @@ export async function withFreshResults(
   source: Source,
   book: Book,
   edit: OpcEdit,
-  changed: Sheet,
+  changed: string,
   area: FullArea,
   tools: ReadTools,
 ): Promise<Uint8Array> {
-  const formulas: Stale[] = [];
+  const written: Stale[] = [];
   for (const sheet of book.workbook.sheets) {
-    if (sheet !== changed) await edit.load(sheet.part);
+    if (sheet.name !== changed) await edit.load(sheet.part);
     if (!hasFormulas(edit.findText(sheet.part) ?? '')) continue;
     await formulasOf(book, sheet, (formula, column, row) =>
-      formulas.push({ sheet: sheet.name, part: sheet.part, column, row, formula }),
+      written.push({ sheet: sheet.name, part: sheet.part, column, row, formula }),
     );
   }
+  const tables: NamedTable[] = [];
+  if (written.length > 0) for (const sheet of book.workbook.sheets) tables.push(...(await readTables(book.zip, sheet)));
+  const formulas = written.map((cell) => ({
+    ...cell,
+    formula: withRanges(cell.formula, cell, book.workbook.names, tables),
+  }));
   const isCovered = ({ sheet, column, row }: Stale): boolean =>
-    sheet === changed.name &&
+    sheet === changed &&
     area.rows.from <= row &&
     row <= area.rows.to &&
     area.columns.from <= column &&
     column <= area.columns.to;
   const left = formulas.filter((cell) => !isCovered(cell));
-  const stale = left.length > mostFollowed ? left : leaning(left, changed.name, area);
+  const stale = leaning(left, changed, area);
   if (stale.length === 0) return edit.bytes();
   setResults(edit, stale, new Map());
   const bytes = await edit.bytes();

@@ -1,0 +1,52 @@
+import { DrawerError, plainText } from '../content/index.ts';
+import { type Format, sourceOf } from './format.ts';
+import { valuesOf } from './table-landing.ts';
+
+type Insert = NonNullable<Format['insert']>;
+type Remove = NonNullable<Format['remove']>;
+type Take = NonNullable<Format['take']>;
+
+/**
+ * Inserts into the cells of a table, then reads the result: it has to be readable, with every value in the table.
+ * @throws DrawerError `unsupported` where it is not; then nothing is changed.
+ */
+export const checkedInsert =
+  (insert: Insert, take: Take): Insert =>
+  async (source, fragment, insertion, tools) => {
+    const inserted = await insert(source, fragment, insertion, tools);
+    if (fragment.kind !== 'table') return inserted;
+    const { cells, ...table } = fragment;
+    const isInside = cells !== undefined || insertion.side === 'start' || insertion.side === 'end';
+    const values = valuesOf(insertion.content);
+    if (!isInside || (!values && insertion.content.shape !== 'cells')) return inserted;
+    const now = await take(sourceOf(inserted.bytes, source.name), table, tools).catch(() => undefined);
+    const shown = now && squeezed(plainText(now.content));
+    const texts = values
+      ? values.flat().flatMap((inlines) => (inlines ? [squeezed(plainText({ shape: 'run', inlines }))] : []))
+      : [squeezed(plainText(insertion.content))];
+    if (shown !== undefined && texts.every((text) => shown.includes(text))) return inserted;
+    throw cannot();
+  };
+
+/** Removes cells of a table, then reads the result. @throws DrawerError `unsupported` where it cannot. */
+export const checkedRemove =
+  (remove: Remove, take: Take): Remove =>
+  async (source, fragments, tools) => {
+    const removed = await remove(source, fragments, tools);
+    if (!fragments.some((fragment) => fragment.kind === 'table' && fragment.cells)) return removed;
+    const isWhole = await take(sourceOf(removed.bytes, source.name), { kind: 'whole' }, tools).then(
+      () => true,
+      (error: unknown) => !(DrawerError.is(error) && error.code === 'unreadable'),
+    );
+    if (isWhole) return removed;
+    throw cannot();
+  };
+
+const squeezed = (words: string): string => words.replace(/[\s|]+/g, '').toLowerCase();
+
+const cannot = (): DrawerError =>
+  new DrawerError({
+    code: 'unsupported',
+    what: 'Drawer cannot change this place without harm to the file',
+    next: 'Change it in the program that made the file. Nothing was written',
+  });
