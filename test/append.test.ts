@@ -26,6 +26,8 @@ import * as fc from 'fast-check';
 import { blocks } from './support/arbitrary.ts';
 import { newDrawer, type StorageKind, storageKinds } from './support/storages.ts';
 
+const bytesOf = (words: string): Uint8Array => new TextEncoder().encode(words);
+
 const cells = (...rows: string[][]): Content => ({
   shape: 'cells',
   rows: rows.map((row) => row.map((value): Cell => (value === '' ? { type: 'empty' } : { type: 'text', value }))),
@@ -265,7 +267,7 @@ describe('changes of files', () => {
   it('are undone byte for byte, and refused when the file has changed since', async () => {
     const path = join(folder, 'log.txt');
     const drawer = await openDrawer(join(folder, 'own.drawer'));
-    const [before, after] = [new TextEncoder().encode('one two'), new TextEncoder().encode('one')];
+    const [before, after] = [bytesOf('one two'), bytesOf('one')];
     writeFileSync(path, before);
     await drawer.cut([gathered('two')], [{ path, before, after }]);
     expect(readFileSync(path, 'utf8')).toBe('one');
@@ -291,10 +293,11 @@ describe('changes of files', () => {
     const link = join(folder, 'link.txt');
     writeFileSync(path, 'old', { mode: 0o640 });
     symlinkSync(path, link);
-    await replaceFile(link, new TextEncoder().encode('new'));
+    await replaceFile(link, bytesOf('new'), bytesOf('old'));
+    await expect(replaceFile(link, bytesOf('newer'), bytesOf('old'))).rejects.toThrow(/has changed since it was read/);
     expect([readFileSync(path, 'utf8'), statSync(path).mode & 0o777]).toEqual(['new', 0o640]);
     expect(await fileTool.read(join(folder, 'none'))).toBeUndefined();
-    await expect(replaceFile(join(folder, 'none', 'x'), new Uint8Array())).rejects.toMatchObject({
+    await expect(replaceFile(join(folder, 'none', 'x'), new Uint8Array(), new Uint8Array())).rejects.toMatchObject({
       code: 'write-failed',
     });
     expect(existsSync(join(folder, 'none'))).toBe(false);

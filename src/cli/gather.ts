@@ -153,6 +153,10 @@ export async function findPlaces(words: string, options: GatherOptions = {}): Pr
   return (await Promise.all(places.map((place) => placesByNumber(place, takeOptions(options))))).flat();
 }
 
+/** The files that words may name, to claim them before anything is read; those that are not there are passed over. */
+export const filesNamed = (words: readonly string[]): readonly string[] =>
+  words.flatMap((each) => [each, ...parsePlaces(each).map(({ file }) => file)]);
+
 /** The one place that words name. @throws DrawerError `usage` where they name several */
 export async function findPlace(words: string): Promise<Place> {
   const [only, ...others] = await findPlaces(words);

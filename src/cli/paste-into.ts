@@ -1,9 +1,9 @@
 import { type Content, type Media, plural } from '../content/index.ts';
 import type { Drawer, Elsewhere, Snippet } from '../drawer/index.ts';
-import { type Arrived, pasteIntoDrawer, planPaste, planSnippets, takesSnippets } from '../node/index.ts';
+import { type Arrived, pasteIntoDrawer, planPaste, planSnippets, takesSnippets, whileClaimed } from '../node/index.ts';
 import type { Place } from '../places/index.ts';
 import type { Context } from './context.ts';
-import { findPlace } from './gather.ts';
+import { filesNamed, findPlace } from './gather.ts';
 import { type LandingOptions, landingRequests, reportLanded } from './landing.ts';
 import { usualLanguage } from './language.ts';
 import { leaving } from './take-out.ts';
@@ -46,6 +46,16 @@ async function sorted(named: readonly string[]): Promise<Places> {
  * worked out before anything is changed. Gives the snippets that arrived somewhere.
  */
 export async function pasteInto(
+  drawer: Drawer,
+  pasted: Pasted,
+  options: Options,
+  context: Context,
+): Promise<readonly Snippet[]> {
+  const { into = [], preview } = options;
+  return whileClaimed(preview ? [] : filesNamed(into), () => pasteClaimed(drawer, pasted, options, context));
+}
+
+async function pasteClaimed(
   drawer: Drawer,
   pasted: Pasted,
   options: Options,

@@ -409,10 +409,11 @@ export class Drawer {
   }
 
   async #turn(which: 'last done' | 'first undone', options?: TurnOptions): Promise<string | undefined> {
-    const turned = await this.#write(
-      (rows, { turn }) => turn(rows, which, this.#tools.files, options),
-      import('./turn.ts'),
-    );
+    const { files } = this.#tools;
+    const turned = await this.#calls.whole(async () => {
+      const { turnClaimed } = await import('./turn.ts');
+      return turnClaimed((work) => this.#writeNow(work), which, files, options);
+    });
     if (turned?.isFinal) throw (await import('./refusals.ts')).finalAction(turned.action.name);
     return turned?.action.name;
   }

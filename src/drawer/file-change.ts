@@ -32,8 +32,10 @@ export interface FileTool {
   check?(path: string): Promise<void>;
   /** The whole file; `undefined` when it is not there. */
   read(path: string): Promise<Uint8Array | undefined>;
-  /** Replaces the file whole or not at all. */
-  replace(path: string, bytes: Uint8Array): Promise<void>;
+  /** Does a piece of work while nothing else of Drawer changes the files, in any program; without it there is no such other. */
+  claim?<T>(paths: readonly string[], work: () => Promise<T>): Promise<T>;
+  /** Replaces the file whole or not at all, when it still is as it `was`. */
+  replace(path: string, bytes: Uint8Array, was: Uint8Array): Promise<void>;
   /** Makes a file that is not there, whole or not at all. */
   create(path: string, bytes: Uint8Array): Promise<void>;
   remove(path: string): Promise<void>;
@@ -43,6 +45,25 @@ export interface FileTool {
    */
   turnDrawer?(elsewhere: Elsewhere, state: 'done' | 'undone', onlyCheck?: boolean): Promise<void>;
 }
+
+/** Does a piece of work while nothing else changes the files, where others could. */
+export const whileClaimed = <T>(
+  tool: FileTool | undefined,
+  paths: readonly string[],
+  work: () => Promise<T>,
+): Promise<T> => (tool?.claim && paths.length > 0 ? tool.claim(paths, work) : work());
+
+export const sameBytes = (one: Uint8Array, other: Uint8Array): boolean =>
+  one.length === other.length && one.every((byte, at) => byte === other[at]);
+
+/** What is said of a file that another program has written since it was read. */
+export const changedMeanwhile = (path: string): DrawerError =>
+  new DrawerError({
+    code: 'write-failed',
+    what: 'The file has changed since it was read',
+    where: path,
+    next: 'Close it in other programs and try again; nothing was changed',
+  });
 
 export const hashOf = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));
 
@@ -94,7 +115,7 @@ export async function applyFileChange(
     return fileChange(change.path, undefined, present);
   }
   const changed = present ? changedBytes(present, change, between) : between;
-  if (present) await files.replace(change.path, changed);
+  if (present) await files.replace(change.path, changed, present);
   else await files.create(change.path, changed);
   return fileChange(change.path, changed, present);
 }

@@ -2,7 +2,7 @@ import { generateKeyBetween } from 'fractional-indexing';
 import { DrawerError } from '../content/index.ts';
 import { type Action, type Change, idOf } from './change.ts';
 import { applyChanges } from './commit.ts';
-import type { FileChange, FileTool } from './file-change.ts';
+import { type FileChange, type FileTool, whileClaimed } from './file-change.ts';
 import { hashesOf, release } from './release.ts';
 import type { WritableRows } from './storage.ts';
 
@@ -18,6 +18,38 @@ export interface Turned {
   readonly action: Action;
   /** It cannot be taken back, and is forgotten, so that the one before it is the last now. */
   readonly isFinal: boolean;
+}
+
+type Write = <T>(work: (rows: WritableRows) => Promise<T>) => Promise<T>;
+
+/** As `turn`, while nothing else changes the files of the action: they are claimed before the drawer is written to. */
+export async function turnClaimed(
+  write: Write,
+  which: 'last done' | 'first undone',
+  tool: FileTool | undefined,
+  options: TurnOptions = {},
+): Promise<Turned | undefined> {
+  for (;;) {
+    const paths = tool?.claim ? await write((rows) => pathsOf(rows, which, options)) : [];
+    const turned = await whileClaimed(tool, paths, () =>
+      write(async (rows) => {
+        // Another program may have done something else meanwhile.
+        const now = tool?.claim ? await pathsOf(rows, which, options) : [];
+        return now.every((path) => paths.includes(path)) ? { done: await turn(rows, which, tool, options) } : undefined;
+      }),
+    );
+    if (turned) return turned.done;
+  }
+}
+
+/** The files of the actions that may be taken back. */
+async function pathsOf(
+  rows: WritableRows,
+  which: 'last done' | 'first undone',
+  { onSkipped }: TurnOptions,
+): Promise<readonly string[]> {
+  const actions = onSkipped ? await rows.actions() : [await rows.findAction(which)];
+  return actions.flatMap((action) => action?.files?.map(({ path }) => path) ?? []);
 }
 
 /**

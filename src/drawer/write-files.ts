@@ -1,7 +1,14 @@
 import * as v from 'valibot';
-import { DrawerError, parseWith } from '../content/index.ts';
+import { parseWith } from '../content/index.ts';
 import type { Change } from './change.ts';
-import { type ChangedFile, type FileTool, fileChange } from './file-change.ts';
+import {
+  type ChangedFile,
+  changedMeanwhile,
+  type FileTool,
+  fileChange,
+  sameBytes,
+  whileClaimed,
+} from './file-change.ts';
 import type { Storage, WritableRows } from './storage.ts';
 import { turn } from './turn.ts';
 
@@ -45,6 +52,16 @@ export async function writeWith<T>(
   { act, isWanted = () => true }: Writing<T>,
 ): Promise<T> {
   parseWith(filesSchema, files, 'files to write');
+  const paths = files.map(({ path }) => path);
+  return whileClaimed(tool, paths, () => writeClaimed(files, tool, storage, { act, isWanted }));
+}
+
+async function writeClaimed<T>(
+  files: readonly FileWrite[],
+  tool: FileTool,
+  storage: Storage,
+  { act, isWanted }: Required<Writing<T>>,
+): Promise<T> {
   await checkUnchanged(files, tool);
   const back = files.map(({ path, before, after }) => fileChange(path, after, before));
   const { result, number } = await storage.write(async (rows) => ({
@@ -72,23 +89,14 @@ async function checkUnchanged(files: readonly FileWrite[], tool: FileTool): Prom
   for (const { path, before } of files) {
     const now = await tool.read(path);
     const isSame = now === undefined || before === undefined ? now === before : sameBytes(now, before);
-    if (!isSame)
-      throw new DrawerError({
-        code: 'write-failed',
-        what: 'The file has changed since it was read',
-        where: path,
-        next: 'Close it in other programs and try again; nothing was changed',
-      });
+    if (!isSame) throw changedMeanwhile(path);
     if (before) await tool.check?.(path);
   }
 }
 
-const sameBytes = (one: Uint8Array, other: Uint8Array): boolean =>
-  one.length === other.length && one.every((byte, at) => byte === other[at]);
-
 async function writeFiles(files: readonly FileWrite[], tool: FileTool): Promise<void> {
   for (const { path, before, after } of files) {
-    if (before) await tool.replace(path, after);
+    if (before) await tool.replace(path, after, before);
     else await tool.create(path, after);
   }
 }

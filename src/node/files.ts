@@ -102,6 +102,14 @@ export const alreadyThere = (path: string): DrawerError =>
     next: 'Name one that is not there yet',
   });
 
+/**
+ * Does a piece of work while nothing else of Drawer, in any program, changes the files it names. What one part of the command
+ * claims another has to know of, though each is bundled by itself: so that is loaded, and there once.
+ * @throws DrawerError `write-failed` where somebody else has claimed one of them for a minute
+ */
+export const whileClaimed = async <T>(paths: readonly string[], work: () => Promise<T>): Promise<T> =>
+  (await import('./claim-files.ts')).whileClaimed(paths, work);
+
 export const exists = (path: string): Promise<boolean> =>
   access(path).then(
     () => true,

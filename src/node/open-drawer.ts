@@ -1,6 +1,7 @@
 import { DrawerError } from '../content/index.ts';
 import { Drawer, type FileTool, type Storage } from '../drawer/index.ts';
 import { identityOf, type Rescue, rescueDrawer, type SqliteOptions, sqliteStorage } from '../storage/sqlite/index.ts';
+import { whileClaimed } from './files.ts';
 
 /**
  * Gives the passphrase of a drawer that is locked, by its file. It is told what stands in the way, and what was tried before;
@@ -36,7 +37,8 @@ export async function openDrawer(path?: string, options: OpenOptions = {}): Prom
 const files: FileTool = {
   check: async (path) => (await tool()).check?.(path),
   read: async (path) => (await tool()).read(path),
-  replace: async (path, bytes) => (await tool()).replace(path, bytes),
+  claim: whileClaimed,
+  replace: async (path, bytes, was) => (await tool()).replace(path, bytes, was),
   create: async (path, bytes) => (await tool()).create(path, bytes),
   remove: async (path) => (await tool()).remove(path),
 };

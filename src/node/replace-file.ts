@@ -1,16 +1,17 @@
 import { chmod, chown, mkdir, open, readFile, realpath, rename, rm, rmdir, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
-import type { FileTool } from '../drawer/index.ts';
+import { changedMeanwhile, type FileTool, sameBytes } from '../drawer/index.ts';
 import { isBesidePicture } from './beside-pictures.ts';
 import { checkWritable } from './check-writable.ts';
-import { codeOf, syncFolder, writeNewFile, writeProblem, writeSynced } from './files.ts';
+import { codeOf, syncFolder, whileClaimed, writeNewFile, writeProblem, writeSynced } from './files.ts';
 
 /**
  * Replaces a file by one that was written beside it and synced, so that at any moment the old or the new one is there,
  * whole; its rights stay. A link stays one: what it leads to is replaced.
+ * @param was - what it held when it was read; it is looked at once more at the very end
  * @throws DrawerError `write-failed`; then the file is as it was.
  */
-export async function replaceFile(path: string, bytes: Uint8Array): Promise<void> {
+export async function replaceFile(path: string, bytes: Uint8Array, was: Uint8Array): Promise<void> {
   let temporary: string | undefined;
   try {
     const target = await realpath(path);
@@ -20,6 +21,7 @@ export async function replaceFile(path: string, bytes: Uint8Array): Promise<void
     await writeSynced(temporary, bytes);
     await chmod(temporary, mode);
     await chown(temporary, uid, gid).catch(() => {}); // only the system's owner may give files away
+    if (!sameBytes(await readFile(target), was)) throw changedMeanwhile(path);
     await rename(temporary, target);
     temporary = undefined;
     await syncFolder(dirname(target));
@@ -41,6 +43,7 @@ export const fileTool: FileTool = {
       },
     ),
   check: checkWritable,
+  claim: whileClaimed,
   replace: replaceFile,
   async create(path, bytes) {
     if (isBesidePicture(path)) await mkdir(dirname(path), { recursive: true });

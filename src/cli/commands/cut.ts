@@ -1,10 +1,17 @@
 import { DrawerError, locate, plural } from '../../content/index.ts';
 import type { KeepResult, Removed } from '../../drawer/index.ts';
 import type { Taken } from '../../formats/index.ts';
-import { type CutFile, checkWritable, cutFromFile, isDrawerAt, removeFromDrawerFile } from '../../node/index.ts';
+import {
+  type CutFile,
+  checkWritable,
+  cutFromFile,
+  isDrawerAt,
+  removeFromDrawerFile,
+  whileClaimed,
+} from '../../node/index.ts';
 import type { Place } from '../../places/index.ts';
 import type { Context } from '../context.ts';
-import { type GatherOptions, gather, report, takeOptions, withProgress } from '../gather.ts';
+import { filesNamed, type GatherOptions, gather, report, takeOptions, withProgress } from '../gather.ts';
 import { making, withDrawer } from '../with-drawer.ts';
 
 /**
@@ -12,6 +19,10 @@ import { making, withDrawer } from '../with-drawer.ts';
  * back, before any file is touched; when a file cannot be written, all is as before.
  */
 export async function cut(words: readonly string[], options: GatherOptions, context: Context): Promise<void> {
+  await whileClaimed(filesNamed(words), () => cutClaimed(words, options, context));
+}
+
+async function cutClaimed(words: readonly string[], options: GatherOptions, context: Context): Promise<void> {
   if (words.some((word) => word === '-' || word.startsWith('%2D#')))
     throw new DrawerError({
       code: 'usage',

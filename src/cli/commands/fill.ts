@@ -4,7 +4,7 @@ import { choose, type Match, type Matching, matchSlots, slotValue } from '../../
 import { clipped, DrawerError, plural, preview } from '../../content/index.ts';
 import { type Drawer, hidden, loadDateFinder, type Snippet } from '../../drawer/index.ts';
 import type { Slot, SlotValue } from '../../formats/index.ts';
-import { alreadyThere, checkWritable, exists, type Form, fillForm, readForm } from '../../node/index.ts';
+import { alreadyThere, checkWritable, exists, type Form, fillForm, readForm, whileClaimed } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { usualLanguage } from '../language.ts';
 import { withDrawer } from '../with-drawer.ts';
@@ -25,6 +25,15 @@ export interface FillOptions {
 export async function fill(file: string, options: FillOptions, context: Context): Promise<void> {
   const by = options.by === undefined ? undefined : choose('way to match', options.by, ['label', 'trait'] as const);
   if (options.into !== undefined && (await exists(options.into))) throw alreadyThere(options.into);
+  await whileClaimed(options.preview ? [] : [file], () => fillClaimed(file, by, options, context));
+}
+
+async function fillClaimed(
+  file: string,
+  by: 'label' | 'trait' | undefined,
+  options: FillOptions,
+  context: Context,
+): Promise<void> {
   const form = await readForm(file);
   if (form.slots.length === 0)
     throw new DrawerError({

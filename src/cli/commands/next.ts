@@ -1,8 +1,9 @@
 import { clipped, DrawerError, plural } from '../../content/index.ts';
 import type { Drawer, SequencePoint, Snippet } from '../../drawer/index.ts';
-import { type Landed, planPaste } from '../../node/index.ts';
+import { type Landed, planPaste, whileClaimed } from '../../node/index.ts';
 import { columnLetters, type NumberedFragment, parsePlace, printFragment } from '../../places/index.ts';
 import type { Context } from '../context.ts';
+import { filesNamed } from '../gather.ts';
 import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
 import { usualLanguage } from '../language.ts';
 import { leaving } from '../take-out.ts';
@@ -44,7 +45,10 @@ export async function next(given: NextOptions, context: Context): Promise<void> 
     if (options.back) return moved(drawer, Math.max(1, point.position - 1), into, options, context);
     if (options.skip) return moved(drawer, Math.min(point.count + 1, point.position + 1), into, options, context);
     if (options.peek) return tell(await drawer.sequence(), 'Next is', options, context);
-    await pasteNext(drawer, point, into === toPrint ? undefined : into, options, context);
+    const place = into === toPrint ? undefined : into;
+    await whileClaimed(place === undefined || options.preview ? [] : filesNamed([place]), async () =>
+      pasteNext(drawer, await drawer.sequence(), place, options, context),
+    );
   });
 }
 

@@ -10,7 +10,7 @@ import { createFile } from './create-file.ts';
 import { identityOf } from './file-identity.ts';
 import { inTheClear, newLock, openLock, parseLock, type Sealing } from './lock.ts';
 import { numberOf, versionOf } from './numbers.ts';
-import { patience } from './patience.ts';
+import { patience, waitSync } from './patience.ts';
 import { isBusy, newerVersion, noDrawer, storageProblem } from './problems.ts';
 import type { Rescue } from './rescue.ts';
 import { reseal } from './reseal.ts';
@@ -18,6 +18,7 @@ import { SqliteRows } from './rows.ts';
 import { applicationId, schemaVersion } from './schema.ts';
 import { Works } from './works.ts';
 
+export { tryClaim } from './claim.ts';
 export { identityOf } from './file-identity.ts';
 export type { Rescue } from './rescue.ts';
 
@@ -188,6 +189,6 @@ function useJournal(database: Database.Database): void {
         what: 'Another program keeps the drawer busy',
         next: 'Try again in a moment',
       });
-    Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 20);
+    waitSync(20);
   }
 }

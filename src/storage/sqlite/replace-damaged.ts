@@ -1,7 +1,7 @@
-import { closeSync, existsSync, openSync, renameSync, rmSync } from 'node:fs';
-import Database from 'libsql';
-import { patience } from './patience.ts';
-import { codeOf, storageProblem } from './problems.ts';
+import { existsSync, renameSync } from 'node:fs';
+import { tryClaim } from './claim.ts';
+import { patience, waitSync } from './patience.ts';
+import { storageProblem } from './problems.ts';
 
 /** A database and its journals. */
 export const filesOf = (path: string): readonly string[] => ['', '-wal', '-shm'].map((ending) => path + ending);
@@ -11,23 +11,18 @@ export const rescuedName = (path: string): string => `${path}.rescue`;
 
 /** Waits until no other program rescues the same drawer. A claim ends with its program. @throws DrawerError `storage` */
 export function claim(path: string): () => void {
-  const name = `${path}.rescuing`;
-  for (const until = Date.now() + patience; ; ) {
-    let claimed: Database.Database | undefined;
-    try {
-      closeSync(openSync(name, 'a', 0o600));
-      claimed = new Database(name, { timeout: patience });
-      claimed.exec('BEGIN EXCLUSIVE');
-      const release = claimed.close.bind(claimed);
-      return () => {
-        rmSync(name, { force: true });
-        release();
-      };
-    } catch (error) {
-      claimed?.close();
-      // Who had it has taken its file away meanwhile.
-      if (!/^SQLITE_IOERR/.test(codeOf(error)) || Date.now() > until) throw storageProblem(error, path);
-    }
+  for (const until = Date.now() + patience; Date.now() < until; waitSync(20)) {
+    const release = claimNow(path);
+    if (release) return release;
+  }
+  throw storageProblem(Object.assign(new Error(), { code: 'SQLITE_BUSY' }), path);
+}
+
+function claimNow(path: string): (() => void) | undefined {
+  try {
+    return tryClaim(`${path}.rescuing`);
+  } catch (error) {
+    throw storageProblem(error, path);
   }
 }
 

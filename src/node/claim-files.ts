@@ -1,0 +1,55 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
+import { realpath, stat } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
+import { DrawerError } from '../content/index.ts';
+import { tryClaim } from '../storage/sqlite/index.ts';
+import { writeProblem } from './files.ts';
+
+/** How long to wait for others who change the same file, and how long until the next look, in milliseconds. */
+const longest = 60_000;
+const pause = 15;
+
+/** The files that the work under way has claimed already. */
+const claimed = new AsyncLocalStorage<ReadonlySet<string>>();
+
+/**
+ * Does a piece of work while nothing else of Drawer, in any program, changes the files it names: what is read in it is still so
+ * when it is written. Files that are not there need no claim, since none is ever made twice.
+ * @param paths - as they were named; a link stands for what it leads to
+ * @throws DrawerError `write-failed` where somebody else has claimed one of them for a minute
+ */
+export async function whileClaimed<T>(paths: readonly string[], work: () => Promise<T>): Promise<T> {
+  const mine = claimed.getStore() ?? new Set<string>();
+  const found = await Promise.all(paths.map((path) => realpath(path).catch(() => undefined)));
+  const wanted = [...new Set(found.filter((path) => path !== undefined && !mine.has(path)))].sort() as string[];
+  const ends: (() => void)[] = [];
+  try {
+    for (const path of wanted) ends.push(await claim(path)); // all in one order, so that nobody waits in a circle
+    return await claimed.run(new Set([...mine, ...wanted]), work);
+  } finally {
+    for (const end of ends) end();
+  }
+}
+
+async function claim(path: string): Promise<() => void> {
+  const name = join(dirname(path), `.${basename(path)}.drawer-claim`);
+  for (const until = performance.now() + longest; performance.now() < until; await setTimeout(pause)) {
+    const end = await claimNow(path, name);
+    if (end) return end;
+  }
+  throw new DrawerError({
+    code: 'write-failed',
+    what: 'Another program has been changing the file for a minute',
+    where: path,
+    next: 'Try again when it is done; nothing was written',
+  });
+}
+
+async function claimNow(path: string, name: string): Promise<(() => void) | undefined> {
+  try {
+    return tryClaim(name, (await stat(path)).mode & 0o666);
+  } catch (error) {
+    throw writeProblem(error, path);
+  }
+}
