@@ -1,6 +1,7 @@
 import { type Cell, cellText, DrawerError, type Note } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, readAll, type Source } from '../format.ts';
+import { hidesFormula, looksLikeFormula } from '../sheets/formula-words.ts';
 import { type Grid, type GridRow, gridSize, layOut } from '../sheets/layout.ts';
 import { cellName, checkFree, type TakenCell, takenInWords } from '../sheets/taken-cells.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
@@ -190,18 +191,19 @@ class FieldWriter {
   }
 
   field(cell: Cell): string {
-    const words = this.#safe(cell, plainValue(cell));
+    const words = this.#safe(plainValue(cell));
     const needsQuotes =
       (this.#quotesAll && words !== '') ||
+      hidesFormula(words) ||
       words.includes(this.separator) ||
       words.includes(this.#quote) ||
       /[\n\r]|^\s|\s$/.test(words);
     return needsQuotes ? this.#quote + words.replaceAll(this.#quote, this.#quote + this.#quote) + this.#quote : words;
   }
 
-  /** What begins like a formula would be run as one by a spreadsheet that opens the file. */
-  #safe(cell: Cell, words: string): string {
-    if (cell.type !== 'text' || !/^[=+\-@\t\r]/.test(words) || /^[+-]?[\d.,\s]+$/.test(words)) return words;
+  /** A spreadsheet that opens the file would run it as a formula. */
+  #safe(words: string): string {
+    if (!looksLikeFormula(words)) return words;
     this.madeSafe++;
     return `'${words}`;
   }

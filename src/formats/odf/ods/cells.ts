@@ -60,7 +60,8 @@ export function typedCell(a: Attributes, shown: string, { format, ...look }: Cel
     ...(link !== undefined && { marks: { ...look.marks, link: { href: link } } }),
   };
   const displayed = { text: shown, ...own, ...(format !== undefined && { format }) };
-  if (a['calcext:value-type'] === 'error') return { type: 'error', value: shown || '#ERR!', ...own };
+  if (a['calcext:value-type'] === 'error' && /^(?:#|Err:|$)/.test(shown))
+    return { type: 'error', value: shown || '#ERR!', ...own };
   switch (a['office:value-type']) {
     case 'float':
     case 'percentage':

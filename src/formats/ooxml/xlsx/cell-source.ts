@@ -1,4 +1,5 @@
 import type { Cell } from '../../../content/index.ts';
+import { isErrorValue } from '../../sheets/formula-words.ts';
 import { momentSerial } from '../../sheets/serial.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 
@@ -15,17 +16,19 @@ export function cellSource(cell: Cell, { prefix: p, address, format, epoch1904 }
   const open = `<${p}c r="${address}"${format === 0 ? '' : ` s="${format}"`}`;
   const valued = (value: string | number, type = ''): string =>
     `${open}${type && ` t="${type}"`}><${p}v>${value}</${p}v></${p}c>`;
+  const words = (value: string): string =>
+    `${open} t="inlineStr"><${p}is><${p}t xml:space="preserve">${escapeText(escapeXstring(value))}</${p}t></${p}is></${p}c>`;
   switch (cell.type) {
     case 'empty':
       return `${open}/>`;
     case 'text':
-      return `${open} t="inlineStr"><${p}is><${p}t xml:space="preserve">${escapeText(escapeXstring(cell.value))}</${p}t></${p}is></${p}c>`;
+      return words(cell.value);
     case 'number':
       return valued(cell.value);
     case 'boolean':
       return valued(cell.value ? 1 : 0, 'b');
     case 'error':
-      return valued(escapeText(cell.value), 'e');
+      return isErrorValue(cell.value) ? valued(cell.value, 'e') : words(cell.value);
     case 'date':
       return valued(momentSerial(cell.value, epoch1904));
   }

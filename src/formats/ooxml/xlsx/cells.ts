@@ -1,6 +1,7 @@
 import type { Cell, Marks } from '../../../content/index.ts';
 import { DrawerError, isSafeHref } from '../../../content/index.ts';
 import type { Display } from '../../sheets/display.ts';
+import { isErrorValue } from '../../sheets/formula-words.ts';
 import { type StringSink, unescapeXstring } from './strings.ts';
 import type { CellLook } from './styles.ts';
 
@@ -103,7 +104,7 @@ export function typedCell(
       return { type: 'boolean', value: isTrue, text: isTrue ? 'TRUE' : 'FALSE', ...withFormat(look, format) };
     }
     case 'e':
-      return { type: 'error', value, ...look };
+      return isErrorValue(value) ? { type: 'error', value, ...look } : textCell(value, look);
     case 'd':
       return dateCell(value, format, look);
     default:
