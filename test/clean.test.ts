@@ -53,6 +53,14 @@ describe('what a reader makes is cleaned', () => {
     expect(changed).toBeGreaterThan(20);
   });
 
+  test('where one object stands in several places, each is mended once', () => {
+    const shared = { type: 'paragraph', inlines: undefined };
+    const words = { type: 'paragraph', inlines: [{ type: 'text', text: 'a\u0001b' }] };
+    const { content } = cleanContent({ shape: 'blocks', blocks: [shared, shared, words, words] } as unknown as Content);
+    const [blank, ab] = [{ inlines: [] }, { inlines: [{ text: 'ab' }] }];
+    expect(content).toMatchObject({ blocks: [blank, blank, ab, ab] });
+  });
+
   test('and keeps the words', () => {
     const text = (words: string, marks = {}) => ({ type: 'text', text: words, marks });
     const inlines = [

@@ -16,7 +16,7 @@ type Json = Record<string | number, unknown>;
  */
 export function cleanContent(content: Content): Cleaned {
   if (v.is(contentSchema, content)) return { content, cleaned: 0 };
-  const value = structuredClone(content) as unknown as Json;
+  const value = unshared(content) as Json;
   let cleaned = 0;
   // Each round mends one level. The next round finds what was wrong inside a mended object.
   for (;;) {
@@ -29,6 +29,13 @@ export function cleanContent(content: Content): Cleaned {
     if (mended === 0) return { content: { shape: 'blocks', blocks: [] }, cleaned: cleaned + 1 };
     cleaned += mended;
   }
+}
+
+/** A copy in which no object stands in two places, as merged cells or the blank paragraphs of a reader may: mending one is not to touch another. */
+function unshared(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(unshared);
+  if (typeof value !== 'object' || value === null) return value;
+  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, unshared(inner)]));
 }
 
 const keysOf = ({
@@ -91,4 +98,4 @@ function leave(array: unknown[], element: unknown, gone: Map<unknown[], Set<unkn
 
 /** Line ends are spaces within a paragraph. */
 const withoutControls = (words: string): string =>
-  words.replace(/[\n\r\v\f\u2028\u2029]+/g, ' ').replace(/[\u0000-\u0008\u000e-\u001f\u007f]/g, '');
+  words.replace(/[\n\r\v\f\u0085\u2028\u2029]+/g, ' ').replace(/[\u0000-\u0008\u000e-\u001f\u007f-\u009f]/g, '');
