@@ -1,4 +1,5 @@
 import truncatedWidth from 'fast-string-truncated-width';
+import { visible } from './visible.ts';
 
 /** Latin letters, digits and the usual signs, one column each: most text, which need not be looked at closely. */
 const narrow = /^[ -~\u00a1-\u00ac\u00ae-\u02ff\u2010-\u2027\u2030-\u205e]*$/;
@@ -9,8 +10,9 @@ export const columnsOf = (text: string): number => (narrow.test(text) ? text.len
 /** Text cut or filled to exactly `width` columns of a terminal; a cut shows as `…`. */
 export function fit(text: string, width: number): string {
   if (narrow.test(text)) return text.length <= width ? text.padEnd(width) : `${text.slice(0, width - 1)}…`;
-  const { index, truncated } = truncatedWidth(text, { limit: width, ellipsis: '…', ellipsisWidth: 1 });
-  const shown = truncated ? `${text.slice(0, index)}…` : text;
+  const plain = visible(text, true);
+  const { index, truncated } = truncatedWidth(plain, { limit: width, ellipsis: '…', ellipsisWidth: 1 });
+  const shown = truncated ? `${plain.slice(0, index)}…` : plain;
   return shown + ' '.repeat(Math.max(0, width - columnsOf(shown)));
 }
 

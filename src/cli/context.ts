@@ -1,5 +1,6 @@
 import type { PassphraseOf } from '../node/index.ts';
 import { passphrasesFrom } from './passphrases.ts';
+import { visible } from './visible.ts';
 
 /** What a command is handed: where it prints, what it was told, and which drawer it is about. */
 export interface Context {
@@ -69,10 +70,10 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
   };
   let passphraseOf: PassphraseOf | undefined;
   return {
-    print: (text) => void process.stdout.write(`${text}\n`),
-    remark: (text) => void process.stderr.write(`${text}\n`),
+    print: (text) => void process.stdout.write(`${visible(text, process.stdout.isTTY === true)}\n`),
+    remark: (text) => void process.stderr.write(`${visible(text, true)}\n`),
     progress: (text) => {
-      if (!isAsking) process.stderr.write(`\r\u001b[K${text}`);
+      if (!isAsking) process.stderr.write(`\r\u001b[K${visible(text, true)}`);
     },
     readInput: () => readAll(process.stdin),
     get ask() {
@@ -125,7 +126,7 @@ async function ask({ stdin, stderr }: ProcessLike, question: string): Promise<bo
   const { createInterface } = await import('node:readline/promises');
   const reader = createInterface({ input: stdin, output: stderr as NodeJS.WritableStream });
   try {
-    return /^y(es)?$/i.test((await reader.question(`${question} [y/N] `)).trim());
+    return /^y(es)?$/i.test((await reader.question(`${visible(question, true)} [y/N] `)).trim());
   } finally {
     reader.close();
   }
@@ -138,7 +139,7 @@ async function askSecret({ stdin, stderr }: ProcessLike, question: string): Prom
   const silent = new Writable({ write: (_, __, done) => done() });
   const reader = createInterface({ input: stdin, output: silent, terminal: true });
   try {
-    stderr.write(`${question}: `);
+    stderr.write(`${visible(question, true)}: `);
     return await reader.question('');
   } finally {
     reader.close();

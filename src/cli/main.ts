@@ -1,6 +1,7 @@
 #!/usr/bin/env node
 import { CommanderError } from 'commander';
 import { createProgram } from './program.ts';
+import { visible } from './visible.ts';
 
 const exitCodes = { done: 0, failed: 1, usage: 2, nothingMatched: 3 } as const;
 
@@ -33,7 +34,7 @@ async function run(): Promise<number> {
 async function report(error: unknown): Promise<number> {
   const { DrawerError } = await import('../content/index.ts');
   if (DrawerError.is(error)) {
-    process.stderr.write(`drawer: ${error.message}\n`);
+    process.stderr.write(visible(`drawer: ${error.message}\n`, true));
     if (error.code === 'usage' || error.code === 'invalid') return exitCodes.usage;
     return error.code === 'not-found' || error.code === 'ambiguous' ? exitCodes.nothingMatched : exitCodes.failed;
   }
@@ -43,9 +44,8 @@ async function report(error: unknown): Promise<number> {
       : error instanceof Error
         ? error.message
         : String(error);
-  process.stderr.write(
-    `drawer: Something went wrong inside Drawer (${detail}). What the drawer holds is safe. Please report this.\n`,
-  );
+  const what = `drawer: Something went wrong inside Drawer (${detail}). What the drawer holds is safe. Please report this.\n`;
+  process.stderr.write(visible(what, true));
   return exitCodes.failed;
 }
 

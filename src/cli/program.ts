@@ -15,6 +15,7 @@ import type { UndoOptions } from './commands/undo.ts';
 import { createContext } from './context.ts';
 import type { GatherOptions } from './gather.ts';
 import { example, formatHelp, landingHelp, placesHelp, referencesHelp } from './help.ts';
+import { visible } from './visible.ts';
 
 /**
  * What each command is called and does; its code is loaded only when it runs. Where the first word names a command, the others
@@ -26,6 +27,7 @@ export function createProgram(firstWord: string | undefined): Command {
     .helpCommand(false)
     .configureHelp({ formatHelp })
     .exitOverride()
+    .configureOutput({ writeErr: (text) => void process.stderr.write(visible(text, true)) })
     .showHelpAfterError('See drawer --help');
 
   const context = () => createContext(process, program.opts<{ drawer?: string }>().drawer);

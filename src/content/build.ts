@@ -85,8 +85,8 @@ const toInlines = (inlines: readonly InlineInput[]): Inline[] =>
 
 /** Words without what text cannot hold: line ends are spaces, other control characters but the tab are left out. */
 export const inOneLine = (words: string): string =>
-  /[\u0000-\u0008\u000a-\u001f]/.test(words)
-    ? words.replace(/[\n\r]+/g, ' ').replace(/[\u0000-\u0008\u000b-\u001f]/g, '')
+  /[\u0000-\u0008\u000a-\u001f\u007f-\u009f]/.test(words)
+    ? words.replace(/[\n\r\u0085]+/g, ' ').replace(/[\u0000-\u0008\u000b-\u001f\u007f-\u009f]/g, '')
     : words;
 
 /** Words whose line ends (LF, CR LF, CR, and Unicode's mandatory breaks) become breaks. */

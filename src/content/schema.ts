@@ -48,12 +48,18 @@ export const marksSchema: v.GenericSchema<Marks> = v.strictObject({
   language: v.exactOptional(language),
 });
 
+/** Delete and the controls of ISO/IEC 6429 behind it are no words: what an older program kept of them shows as lost signs. */
+const shown = v.pipe(
+  v.string(),
+  v.transform((text) => text.replace(/[\u007f-\u009f]/g, '\ufffd')),
+);
+
 const picture = {
   media: sha256,
   mediaType: v.picklist(pictureTypes),
   width: v.exactOptional(positive),
   height: v.exactOptional(positive),
-  alt: v.exactOptional(v.string()),
+  alt: v.exactOptional(shown),
 };
 
 const paragraphProperties = {
@@ -65,7 +71,7 @@ const paragraphProperties = {
 
 /** Text of a paragraph: no control character but the tab, since line ends are breaks. */
 const words = v.pipe(
-  v.string(),
+  shown,
   v.minLength(1),
   v.regex(/^[^\u0000-\u0008\u000a-\u001f]*$/, 'must hold no line end or control character'),
 );
@@ -103,7 +109,7 @@ export const blockSchema: v.GenericSchema<Block> = v.lazy(() =>
     }),
     v.strictObject({ type: v.literal('picture'), ...picture }),
     v.strictObject({ type: v.literal('quote'), blocks }),
-    v.strictObject({ type: v.literal('code'), text: v.string(), syntax: v.exactOptional(name) }),
+    v.strictObject({ type: v.literal('code'), text: shown, syntax: v.exactOptional(name) }),
     v.strictObject({ type: v.literal('rule') }),
   ]),
 );
@@ -126,7 +132,7 @@ const cellLook = {
   align: v.exactOptional(v.picklist(alignments)),
   marks: v.exactOptional(marksSchema),
 };
-const displayed = { text: v.string(), format: v.exactOptional(v.string()), ...cellLook };
+const displayed = { text: shown, format: v.exactOptional(v.string()), ...cellLook };
 const isoMoment = /^(?:\d{4}-\d\d-\d\d(?:T\d\d:\d\d:\d\d(?:\.\d{1,3})?)?|\d\d:\d\d:\d\d(?:\.\d{1,3})?)$/;
 
 const numberCell = v.strictObject({
@@ -140,11 +146,11 @@ const dateCell = v.strictObject({
   ...displayed,
 });
 const booleanCell = v.strictObject({ type: v.literal('boolean'), value: v.boolean(), ...displayed });
-const errorCell = v.strictObject({ type: v.literal('error'), value: v.string(), ...cellLook });
+const errorCell = v.strictObject({ type: v.literal('error'), value: shown, ...cellLook });
 
 export const cellSchema: v.GenericSchema<Cell> = v.variant('type', [
   v.strictObject({ type: v.literal('empty'), ...cellLook }),
-  v.strictObject({ type: v.literal('text'), value: v.string(), ...cellLook }),
+  v.strictObject({ type: v.literal('text'), value: shown, ...cellLook }),
   numberCell,
   dateCell,
   booleanCell,
