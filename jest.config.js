@@ -18,6 +18,7 @@ export default {
     '^drawer/formats/(docx|xlsx)$': '<rootDir>/../src/formats/ooxml/$1.ts',
     '^drawer/formats/(html|markdown|text)$': '<rootDir>/../src/formats/$1/$1.ts',
   },
+  setupFilesAfterEnv: ['<rootDir>/support/own-folder.ts'],
   // Much of a test is waiting for another process: every core has work.
   maxWorkers: '100%',
   testTimeout: 300_000,

@@ -223,8 +223,8 @@ describe.each(damages)('damage to $what', ({ sql, fault, lost }) => {
     const database = new Database(path);
     database.exec(sql);
     database.close();
-    const { code, out } = await runCommand(['check'], { cwd: folder, DRAWER: path });
-    expect([code, out]).toEqual([0, expect.stringMatching(fault)]);
+    const { code, out, err } = await runCommand(['check'], { cwd: folder, DRAWER: path });
+    expect([code, out + err]).toEqual([0, expect.stringMatching(fault)]);
     const rescued =
       lost === undefined
         ? 'Rescued: 40 snippets and 0 pictures.'

@@ -9,12 +9,12 @@ import { passphraseVariable } from './passphrases.ts';
 export async function withDrawer<T>(
   context: Context,
   work: (drawer: Drawer, passphrase: string | undefined) => Promise<T>,
-  { makes = false }: { readonly makes?: boolean } = {},
+  { makes = false, rescues = true }: { readonly makes?: boolean; readonly rescues?: boolean } = {},
 ): Promise<T> {
   const { drawerPath: named } = context;
   const path = named === undefined ? undefined : drawerPath(named);
   if (path !== undefined && named !== undefined) await checkPath(path, named, makes || !context.namesDrawer);
-  const { drawer, passphrase } = await opened(path, context);
+  const { drawer, passphrase } = await opened(path, context, rescues);
   try {
     return await work(drawer, passphrase);
   } finally {
@@ -48,6 +48,7 @@ async function checkPath(path: string, named: string, makes: boolean): Promise<v
 async function opened(
   path: string | undefined,
   { environment, passphraseOf, remark }: Context,
+  rescues: boolean,
 ): Promise<{ readonly drawer: Drawer; readonly passphrase: string | undefined }> {
   let passphrase = environment[passphraseVariable]; // a locked drawer is opened once where that is right
   const drawer = await openDrawer(path, {
@@ -56,7 +57,7 @@ async function opened(
       passphrase = await passphraseOf('', problem, tried);
       return passphrase;
     },
-    onRescued: (rescue) => remark(rescuedInWords(rescue)),
+    ...(rescues && { onRescued: (rescue: Rescue) => remark(rescuedInWords(rescue)) }),
   });
   return { drawer, passphrase };
 }

@@ -22,7 +22,13 @@ export const changesSchema: v.GenericSchema<readonly Change[]> = v.array(
     v.strictObject({ type: v.literal('rewrite'), snippet: snippetSchema }),
     v.strictObject({ type: v.literal('sequence'), sequence: v.nullable(sequenceSchema) }),
     v.strictObject({ type: v.literal('settings'), set: v.record(v.string(), v.unknown()) }),
-    v.strictObject({ type: v.literal('elsewhere'), drawer: v.string(), from: v.number(), to: v.number() }),
+    v.strictObject({
+      type: v.literal('elsewhere'),
+      drawer: v.string(),
+      from: v.number(),
+      to: v.number(),
+      mark: v.exactOptional(v.string()),
+    }),
   ]),
 );
 
@@ -36,5 +42,6 @@ export const fileChangesSchema: v.GenericSchema<readonly FileChange[]> = v.array
     start: size,
     end: size,
     between: v.string(),
+    mark: v.exactOptional(v.string()),
   }),
 );

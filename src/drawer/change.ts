@@ -27,6 +27,8 @@ export interface Elsewhere {
   readonly drawer: string;
   readonly from: number;
   readonly to: number;
+  /** As of a `FileChange`. */
+  readonly mark?: string;
 }
 
 /** How far the sequence has come: a cursor over the drawer. */

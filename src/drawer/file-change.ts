@@ -18,6 +18,8 @@ export interface FileChange {
   readonly end: number;
   /** SHA-256 of the bytes between them, which are kept with the pictures. */
   readonly between: string;
+  /** What its writer's tool made of all this by a secret of its own. A drawer may come from anybody: without it nothing is done. */
+  readonly mark?: string;
 }
 
 /** A file that changes: the way back, and the bytes that it needs. */
@@ -28,7 +30,7 @@ export interface ChangedFile {
 
 /** What a drawer is handed to change files with. */
 export interface FileTool {
-  /** Refuses a file that may not be changed now: one that is read-only, or open in another program. @throws DrawerError */
+  /** Refuses a file that may not be changed or made now: one that is read-only, or open in another program. @throws DrawerError */
   check?(path: string): Promise<void>;
   /** The whole file; `undefined` when it is not there. */
   read(path: string): Promise<Uint8Array | undefined>;
@@ -39,6 +41,8 @@ export interface FileTool {
   /** Makes a file that is not there, whole or not at all. */
   create(path: string, bytes: Uint8Array): Promise<void>;
   remove(path: string): Promise<void>;
+  /** A mark that only this person's tool can make of words, the same for the same ones (a keyed hash); without it all are trusted. */
+  sign?(words: string): Promise<string>;
   /**
    * Takes actions of another drawer back, or brings them again, unless that is so already; with `onlyCheck` only looks whether
    * it could. @throws DrawerError `write-failed` where something else was done there since
@@ -64,6 +68,29 @@ export const changedMeanwhile = (path: string): DrawerError =>
     where: path,
     next: 'Close it in other programs and try again; nothing was changed',
   });
+
+/** The change with a mark, by which it is known again as this person's own. */
+export async function marked<T extends FileChange | Elsewhere>(change: T, tool: Pick<FileTool, 'sign'>): Promise<T> {
+  return tool.sign ? { ...change, mark: await tool.sign(vouchedFor(change)) } : change;
+}
+
+/** @throws DrawerError `write-failed` for a change of a file or another drawer that is not this person's own */
+export async function checkOwn(change: FileChange | Elsewhere, tool: FileTool): Promise<void> {
+  if (!tool.sign || change.mark === (await tool.sign(vouchedFor(change)))) return;
+  throw new DrawerError({
+    code: 'write-failed',
+    what: 'What this drawer says about the file was not written by you on this computer, so the file is left as it is',
+    where: 'type' in change ? change.drawer : change.path,
+    next: 'Pass this action over with: drawer undo --skip',
+  });
+}
+
+const vouchedFor = (change: FileChange | Elsewhere): string =>
+  JSON.stringify(
+    'type' in change
+      ? [change.drawer, change.from, change.to]
+      : [change.path, change.from, change.to, change.start, change.end, change.between],
+  );
 
 export const hashOf = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));
 
@@ -106,6 +133,15 @@ export async function applyFileChange(
   files: FileTool,
   findBytes: (hash: string) => Promise<Uint8Array | undefined>,
 ): Promise<ChangedFile> {
+  const { change: back, between } = await changeFile(change, files, findBytes);
+  return { change: await marked(back, files), between };
+}
+
+async function changeFile(
+  change: FileChange,
+  files: FileTool,
+  findBytes: (hash: string) => Promise<Uint8Array | undefined>,
+): Promise<ChangedFile> {
   const present = await checkFileChange(change, files);
   const between = await findBytes(change.between);
   if (!between) throw cannot(change, 'What it needs to be as before is not in the drawer any more');
@@ -115,6 +151,7 @@ export async function applyFileChange(
     return fileChange(change.path, undefined, present);
   }
   const changed = present ? changedBytes(present, change, between) : between;
+  if (hashOf(changed) !== change.to) throw cannot(change, 'What it needs to be as before is damaged in the drawer');
   if (present) await files.replace(change.path, changed, present);
   else await files.create(change.path, changed);
   return fileChange(change.path, changed, present);
@@ -127,6 +164,7 @@ const stateOf = (bytes: Uint8Array | undefined): string => (bytes ? hashOf(bytes
  * @throws DrawerError `write-failed` when somebody else changed it.
  */
 export async function checkFileChange(change: FileChange, files: FileTool): Promise<Uint8Array | undefined> {
+  await checkOwn(change, files);
   const present = await files.read(change.path);
   const state = stateOf(present);
   if (present && state === change.from && state !== change.to) await files.check?.(change.path);

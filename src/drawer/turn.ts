@@ -2,7 +2,7 @@ import { generateKeyBetween } from 'fractional-indexing';
 import { DrawerError } from '../content/index.ts';
 import { type Action, type Change, idOf } from './change.ts';
 import { applyChanges } from './commit.ts';
-import { type FileChange, type FileTool, whileClaimed } from './file-change.ts';
+import { checkOwn, type FileChange, type FileTool, whileClaimed } from './file-change.ts';
 import { hashesOf, release } from './release.ts';
 import type { WritableRows } from './storage.ts';
 
@@ -122,7 +122,8 @@ async function turnElsewhere({ changes, state }: Action, tool: FileTool | undefi
   for (const change of changes)
     if (change.type === 'elsewhere') {
       const turnDrawer = tool?.turnDrawer;
-      if (!turnDrawer) throw notFromHere(change.drawer);
+      if (!tool || !turnDrawer) throw notFromHere(change.drawer);
+      await checkOwn(change, tool);
       await turnDrawer(change, state === 'done' ? 'undone' : 'done', onlyCheck);
     }
 }

@@ -6,6 +6,7 @@ import {
   changedMeanwhile,
   type FileTool,
   fileChange,
+  marked,
   sameBytes,
   whileClaimed,
 } from './file-change.ts';
@@ -63,7 +64,11 @@ async function writeClaimed<T>(
   { act, isWanted }: Required<Writing<T>>,
 ): Promise<T> {
   await checkUnchanged(files, tool);
-  const back = files.map(({ path, before, after }) => fileChange(path, after, before));
+  const back: ChangedFile[] = [];
+  for (const { path, before, after } of files) {
+    const { change, between } = fileChange(path, after, before);
+    back.push({ change: await marked(change, tool), between });
+  }
   const { result, number } = await storage.write(async (rows) => ({
     result: await act(back, rows),
     number: (await rows.findAction('last done'))?.number,
@@ -90,7 +95,7 @@ async function checkUnchanged(files: readonly FileWrite[], tool: FileTool): Prom
     const now = await tool.read(path);
     const isSame = now === undefined || before === undefined ? now === before : sameBytes(now, before);
     if (!isSame) throw changedMeanwhile(path);
-    if (before) await tool.check?.(path);
+    await tool.check?.(path);
   }
 }
 

@@ -2,9 +2,10 @@ import { constants } from 'node:fs';
 import { access, readdir } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import { DrawerError } from '../content/index.ts';
+import { exists, writeProblem } from './files.ts';
 
 /**
- * Office programs leave a file beside one that they have open.
+ * Whether a file may be changed, or made where there is none. Office programs leave a file beside one that they have open.
  * @throws DrawerError `write-failed`
  */
 export async function checkWritable(path: string): Promise<void> {
@@ -18,6 +19,10 @@ export async function checkWritable(path: string): Promise<void> {
       where: path,
       next: 'Close it there and try again; nothing was written',
     });
+  if (!(await exists(path))) {
+    await access(dirname(path), constants.W_OK).catch((error: unknown) => Promise.reject(writeProblem(error, path)));
+    return;
+  }
   await access(path, constants.W_OK).catch((cause: unknown) => {
     throw new DrawerError(
       {

@@ -49,13 +49,14 @@ function fileSource(handle: FileHandle, name: string, size: number): FileSource 
 /**
  * Writes a new file whole or not at all: to a temporary file beside it, synced, then linked to its name, which never
  * replaces another file.
+ * @param mode - its rights; those of new files where none are given
  * @throws DrawerError `write-failed` when it exists already or cannot be written.
  */
-export async function writeNewFile(path: string, bytes: Uint8Array): Promise<void> {
+export async function writeNewFile(path: string, bytes: Uint8Array, mode?: number): Promise<void> {
   if (await exists(path)) throw alreadyThere(path);
   const temporary = `${path}.${process.pid}-${crypto.randomUUID().slice(0, 8)}.part`;
   try {
-    await writeSynced(temporary, bytes);
+    await writeSynced(temporary, bytes, mode);
     await giveName(temporary, path);
   } catch (error) {
     throw writeProblem(error, path);
@@ -65,8 +66,8 @@ export async function writeNewFile(path: string, bytes: Uint8Array): Promise<voi
 }
 
 /** `writeFile` goes on after a short write, as a nearly full disk makes them, until it is done or fails. */
-export async function writeSynced(path: string, bytes: Uint8Array): Promise<void> {
-  const file = await open(path, 'wx');
+export async function writeSynced(path: string, bytes: Uint8Array, mode?: number): Promise<void> {
+  const file = await open(path, 'wx', mode);
   try {
     await file.writeFile(bytes);
     await file.sync();

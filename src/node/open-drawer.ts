@@ -38,6 +38,7 @@ const files: FileTool = {
   check: async (path) => (await tool()).check?.(path),
   read: async (path) => (await tool()).read(path),
   claim: whileClaimed,
+  sign: async (words) => (await import('./own-mark.ts')).sign(words),
   replace: async (path, bytes, was) => (await tool()).replace(path, bytes, was),
   create: async (path, bytes) => (await tool()).create(path, bytes),
   remove: async (path) => (await tool()).remove(path),

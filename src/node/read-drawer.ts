@@ -2,7 +2,7 @@ import { access, chmod, constants, copyFile, mkdtemp, rm } from 'node:fs/promise
 import { tmpdir } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
 import { DrawerError } from '../content/index.ts';
-import type { Action, Drawer, Elsewhere } from '../drawer/index.ts';
+import { type Action, type Drawer, type Elsewhere, marked } from '../drawer/index.ts';
 import { type OpenOptions, openDrawer, type PassphraseOf } from './open-drawer.ts';
 
 /** How a drawer is opened that is a place among others. */
@@ -29,7 +29,9 @@ export async function doneSince(
   file: string,
 ): Promise<Elsewhere | undefined> {
   const [from, to] = [(before?.number ?? 0) + 1, (await drawer.lastAction())?.number ?? 0];
-  return to >= from ? { type: 'elsewhere', drawer: resolve(file), from, to } : undefined;
+  if (to < from) return undefined;
+  const { sign } = await import('./own-mark.ts');
+  return marked({ type: 'elsewhere', drawer: resolve(file), from, to }, { sign });
 }
 
 /** The same only to read it: one that may not be written, as on a shared disk, is read from a copy that goes afterwards. */

@@ -4,6 +4,7 @@ import { changedMeanwhile, type FileTool, sameBytes } from '../drawer/index.ts';
 import { isBesidePicture } from './beside-pictures.ts';
 import { checkWritable } from './check-writable.ts';
 import { codeOf, syncFolder, whileClaimed, writeNewFile, writeProblem, writeSynced } from './files.ts';
+import { sign } from './own-mark.ts';
 
 /**
  * Replaces a file by one that was written beside it and synced, so that at any moment the old or the new one is there,
@@ -18,9 +19,9 @@ export async function replaceFile(path: string, bytes: Uint8Array, was: Uint8Arr
     const { mode, uid, gid } = await stat(target);
     await (await open(target, 'r+')).close(); // whoever may not write it may not replace it either
     temporary = `${target}.${process.pid}-${crypto.randomUUID().slice(0, 8)}.part`;
-    await writeSynced(temporary, bytes);
-    await chmod(temporary, mode);
+    await writeSynced(temporary, bytes, 0o600); // its rights come when it is whole
     await chown(temporary, uid, gid).catch(() => {}); // only the system's owner may give files away
+    await chmod(temporary, mode);
     if (!sameBytes(await readFile(target), was)) throw changedMeanwhile(path);
     await rename(temporary, target);
     temporary = undefined;
@@ -44,6 +45,7 @@ export const fileTool: FileTool = {
     ),
   check: checkWritable,
   claim: whileClaimed,
+  sign,
   replace: replaceFile,
   async create(path, bytes) {
     if (isBesidePicture(path)) await mkdir(dirname(path), { recursive: true });

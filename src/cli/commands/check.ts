@@ -11,9 +11,10 @@ export async function check(named: string | undefined, { json }: { json?: boolea
   const here = named === undefined ? context : { ...context, drawerPath: resolve(named) };
   const path = here.drawerPath === undefined ? defaultDrawerPath() : drawerPath(here.drawerPath);
   const file = identityOf(path);
-  const { result, passphrase } = await checked(here, context);
+  const { result, problem, passphrase } = await checked(here, context);
   if (result && json) context.print(JSON.stringify(result, null, 2));
   else if (result) context.print(checkedInWords(result));
+  if (problem !== undefined) context.remark(`${problem}.`);
   if (!result || result.isDamaged) {
     const rescued = await rescueDrawer(path, { passphrase, file });
     const tell = json ? context.remark : context.print;
@@ -35,19 +36,29 @@ const checkedInWords = ({ snippets, pictures, actions, faults }: Check): string 
     ...faults.map((fault) => `  ${fault}`),
   ].join('\n');
 
+interface Checked {
+  readonly result?: Check;
+  readonly problem?: string;
+  readonly passphrase?: string | undefined;
+}
+
 /** Without a result when it is damaged so that it cannot be read to its end. */
-async function checked(here: Context, context: Context): Promise<{ result?: Check; passphrase?: string | undefined }> {
+async function checked(here: Context, context: Context): Promise<Checked> {
   let passphrase: string | undefined;
   const checking = withProgress('Checking', context, (onRead) =>
-    withDrawer(here, (drawer, told) => {
-      passphrase = told;
-      return drawer.check(onRead);
-    }),
+    withDrawer(
+      here,
+      (drawer, told) => {
+        passphrase = told;
+        return drawer.check(onRead);
+      },
+      { rescues: false },
+    ),
   );
   try {
     return { result: await checking, passphrase };
   } catch (error) {
-    if (DrawerError.is(error) && error.code === 'damaged') return { passphrase };
+    if (DrawerError.is(error) && error.code === 'damaged') return { passphrase, problem: error.details.what };
     throw error;
   }
 }

@@ -1,4 +1,3 @@
-import { relative } from 'node:path';
 import type { Action } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
@@ -48,7 +47,7 @@ function listActions(actions: readonly Action[], { json }: UndoOptions, { print,
   if (actions.length === 0) return print('There is nothing to undo.');
   const inWords = ({ name, at, changes, files = [] }: Action): string => {
     const isFinal = changes.length === 0 && files.length === 0;
-    const told = files.length > 0 ? ` (${files.map(({ path }) => nearby(path)).join(', ')})` : '';
+    const told = files.length > 0 ? ` (${files.map(({ path }) => path).join(', ')})` : '';
     return `  ${name}, ${ageInWords(at, now)}${told}${isFinal ? ' (cannot be undone)' : ''}`;
   };
   const [done, undone] = [
@@ -71,19 +70,13 @@ async function staysToo({ keep, yes }: UndoOptions, { ask }: Context): Promise<b
   return yes || !ask ? false : ask('It goes back into its file. Keep it in the drawer too?');
 }
 
-const filesOf = (action: Action | undefined): string[] => (action?.files ?? []).map(({ path }) => nearby(path));
-
-/** As somebody in this folder would name the file. */
-function nearby(path: string): string {
-  const here = relative(process.cwd(), path);
-  return here.startsWith('..') ? path : here;
-}
+const filesOf = (action: Action | undefined): string[] => (action?.files ?? []).map(({ path }) => path);
 
 /** A file that the action made is gone again. */
 function filesInWords(action: Action | undefined): string {
   const changes = action?.files ?? [];
-  const made = changes.filter(({ to }) => to === '').map(({ path }) => nearby(path));
-  const changed = changes.filter(({ to }) => to !== '').map(({ path }) => nearby(path));
+  const made = changes.filter(({ to }) => to === '').map(({ path }) => path);
+  const changed = changes.filter(({ to }) => to !== '').map(({ path }) => path);
   const said = (files: readonly string[], words: string): string =>
     files.length === 0 ? '' : ` ${files.join(', ')} ${files.length === 1 ? 'is' : 'are'} ${words}.`;
   return said(changed, 'as before') + said(made, 'gone again');

@@ -1,6 +1,7 @@
 import { closeSync, existsSync, fsyncSync, openSync, renameSync, rmSync } from 'node:fs';
 import Database from 'libsql';
 import { versionOf } from './numbers.ts';
+import { checkOwnSchema } from './own-schema.ts';
 import { SqliteRows } from './rows.ts';
 import { schema, upgrades } from './schema.ts';
 
@@ -17,6 +18,7 @@ export function bringUp(database: Database.Database, path: string): void {
     for (let upgrade = upgrades[version]; upgrade; upgrade = upgrades[versionOf(database)]) database.exec(upgrade);
     moveRows(database);
     if (version === 3 || version === 4) renewLooks(database);
+    checkOwnSchema(database);
     database.exec('COMMIT');
   } catch (error) {
     if (database.inTransaction) database.exec('ROLLBACK');

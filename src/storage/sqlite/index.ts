@@ -10,6 +10,7 @@ import { createFile } from './create-file.ts';
 import { identityOf } from './file-identity.ts';
 import { inTheClear, newLock, openLock, parseLock, type Sealing } from './lock.ts';
 import { numberOf, versionOf } from './numbers.ts';
+import { checkOwnSchema } from './own-schema.ts';
 import { patience, waitSync } from './patience.ts';
 import { isBusy, newerVersion, noDrawer, storageProblem } from './problems.ts';
 import type { Rescue } from './rescue.ts';
@@ -166,6 +167,7 @@ function prepare(database: Database.Database, path: string): void {
      PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON`,
   );
   if (version < schemaVersion) bringUp(database, path);
+  else checkOwnSchema(database);
 }
 
 const isMarked = (database: Database.Database): boolean => numberOf(database, 'application_id') === applicationId;

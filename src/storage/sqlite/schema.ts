@@ -2,7 +2,7 @@
 export const applicationId = 0x44727772;
 
 /** Rises with every change of the tables. */
-export const schemaVersion = 6;
+export const schemaVersion = 7;
 
 /**
  * Rows are numbered by when their snippets were taken, so that the newest come first from the index of words. Heads stand
@@ -135,4 +135,6 @@ export const upgrades: Readonly<Record<number, string>> = {
   4: 'PRAGMA user_version = 5',
   // Heads may tell a language from here on, tables a value and ranges that they have no types, which older programs refuse.
   5: 'PRAGMA user_version = 6',
+  // Ranges may have gaps, and changes of files have marks, which older programs refuse.
+  6: 'PRAGMA user_version = 7',
 };

@@ -1,0 +1,8 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+/** Tests keep nothing in the folder of whoever runs them: what Drawer has for a person goes to one that is gone afterwards. */
+const folder = mkdtempSync(join(tmpdir(), 'drawer-person-'));
+process.env.XDG_DATA_HOME = folder;
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
