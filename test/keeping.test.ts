@@ -298,7 +298,7 @@ describe('rules', () => {
 it('keeps no word that it could not read again', async () => {
   await place.run('copy', '--text', 'oak \u001b[31mplanks\u000bfor \u0001frames\u007f');
   await place.run('append', '--text', '\u0002larch\u2029elm', '--join', 'line');
-  expect((await place.run('paste', '1', '--as', 'text')).out).toBe('oak [31mplanks\nfor frames\u007f\nlarch\nelm\n');
+  expect((await place.run('paste', '1', '--as', 'text')).out).toBe('oak [31mplanks\nfor frames\nlarch\nelm\n');
   const { code, err } = await place.run('mark', '1', '--label', 'x'.repeat(5000));
   expect([code, err]).toEqual([2, expect.stringMatching(/label: must not be longer than 4,096 characters/)]);
   expect((await place.run('merge', '1', '--label', 'x'.repeat(5000))).code).toBe(2);

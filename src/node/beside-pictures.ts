@@ -10,8 +10,9 @@ const folderEnding = '-pictures';
 /** The folder beside a text in which its pictures stand. */
 export const picturesFolder = (path: string): string => `${basename(path, extname(path))}${folderEnding}`;
 
-/** Whether a file stands in such a folder. */
-export const isBesidePicture = (path: string): boolean => dirname(path).endsWith(folderEnding);
+/** Whether a file is one of those pictures: it stands in such a folder, and has its name from its bytes. */
+export const isBesidePicture = (path: string): boolean =>
+  dirname(path).endsWith(folderEnding) && /^[0-9a-f]{16}\.\w+$/.test(basename(path));
 
 /** Where a text that holds no pictures itself points to: a file in its folder of pictures, named by its bytes. */
 export const addressBeside =

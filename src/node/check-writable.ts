@@ -2,6 +2,7 @@ import { constants } from 'node:fs';
 import { access, readdir } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import { DrawerError } from '../content/index.ts';
+import { isBesidePicture } from './beside-pictures.ts';
 import { exists, writeProblem } from './files.ts';
 
 /**
@@ -20,7 +21,11 @@ export async function checkWritable(path: string): Promise<void> {
       next: 'Close it there and try again; nothing was written',
     });
   if (!(await exists(path))) {
-    await access(dirname(path), constants.W_OK).catch((error: unknown) => Promise.reject(writeProblem(error, path)));
+    const folder = dirname(path);
+    const isMadeToo = isBesidePicture(path) && !(await exists(folder));
+    await access(isMadeToo ? dirname(folder) : folder, constants.W_OK).catch((error: unknown) =>
+      Promise.reject(writeProblem(error, path)),
+    );
     return;
   }
   await access(path, constants.W_OK).catch((cause: unknown) => {

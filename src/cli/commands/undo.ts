@@ -31,7 +31,7 @@ export async function undo(options: UndoOptions, context: Context): Promise<void
       );
     if (options.json) return context.print(JSON.stringify({ undone: name ?? null, files: filesOf(action) }));
     if (name === undefined) return context.print('There is nothing to undo.');
-    context.print(`Undone: ${name}.${filesInWords(action)}${onlyFiles ? ' The snippet stays in the drawer.' : ''}`);
+    context.print(`Undone: ${name}.${onlyFiles ? ' The snippet stays in the drawer.' : ''}${filesInWords(action)}`);
   });
 }
 
@@ -72,12 +72,6 @@ async function staysToo({ keep, yes }: UndoOptions, { ask }: Context): Promise<b
 
 const filesOf = (action: Action | undefined): string[] => (action?.files ?? []).map(({ path }) => path);
 
-/** A file that the action made is gone again. */
-function filesInWords(action: Action | undefined): string {
-  const changes = action?.files ?? [];
-  const made = changes.filter(({ to }) => to === '').map(({ path }) => path);
-  const changed = changes.filter(({ to }) => to !== '').map(({ path }) => path);
-  const said = (files: readonly string[], words: string): string =>
-    files.length === 0 ? '' : ` ${files.join(', ')} ${files.length === 1 ? 'is' : 'are'} ${words}.`;
-  return said(changed, 'as before') + said(made, 'gone again');
-}
+/** What became of each file, named whole: an action may come from a drawer that somebody else made. */
+const filesInWords = (action: Action | undefined): string =>
+  (action?.files ?? []).map(({ path, to }) => `\n  ${path} is ${to === '' ? 'gone again' : 'as before'}.`).join('');

@@ -1,5 +1,5 @@
 /** How long to wait for another process that is writing, in milliseconds. */
-export const patience = 5_000;
+export const patience = 15_000;
 
 /** Keeps the whole program waiting, for so many milliseconds. */
 export const waitSync = (milliseconds: number): void =>
