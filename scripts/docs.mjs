@@ -1,7 +1,7 @@
 // Makes what docs/ holds from the code: the table of formats and the JSON Schema. With --check it only compares.
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { toJsonSchema } from '@valibot/to-json-schema';
-import { formats, holdings, limits } from '../dist/formats/index.js';
+import { bounds, formats, holdings, limits } from '../dist/formats/index.js';
 import { blockSchema, contentSchema, exportedSchema, inlineSchema, snippetSchema } from '../dist/index.js';
 
 const made = new Map();
@@ -60,6 +60,16 @@ the builders make, and that each of these becomes what is said.
 ${table(
   ['format', 'what', 'becomes'],
   limits.flatMap(({ formats: names, what, becomes }) => names.map((name) => [name, escaped(what), escaped(becomes)])),
+)}
+
+## What guards against hostile files
+
+A small file can ask for more time and memory than any machine has. What goes past one of these is refused in one line, or
+left out where the table says so; nothing is kept or changed then.
+
+${table(
+  ['at most', 'what', 'why'],
+  Object.values(bounds).map(({ most, what, why }) => [most.toLocaleString('en-GB'), escaped(what), escaped(why)]),
 )}
 `,
 );

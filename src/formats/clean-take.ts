@@ -1,4 +1,5 @@
 import { cleanContent } from '../content/index.ts';
+import { checkContent } from './bounds.ts';
 import type { Format } from './format.ts';
 
 /**
@@ -9,6 +10,7 @@ export const cleanTake =
   (take: NonNullable<Format['take']>): NonNullable<Format['take']> =>
   async (...given) => {
     const taken = await take(...given);
+    checkContent(taken.content);
     const { content, cleaned } = cleanContent(taken.content);
     if (cleaned === 0) return taken;
     return {

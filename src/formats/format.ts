@@ -1,5 +1,6 @@
 import type { Content, LandingStyle, Media, Note, Picture } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
+import { checkBound } from './bounds.ts';
 
 /** Bytes that can be read in any order, so that a part of a large file costs no more than the part. */
 export interface Source {
@@ -248,3 +249,9 @@ export function sourceOf(bytes: Uint8Array, name: string): Source {
 
 /** The whole source as bytes. */
 export const readAll = (source: Source): Promise<Uint8Array> => source.read(0, source.size);
+
+/** All bytes of a file that is read as a whole. @throws DrawerError `too-large` */
+export async function readWhole(source: Source, bound: 'text' | 'values'): Promise<Uint8Array> {
+  checkBound(bound, source.size, 'Divide it into several files');
+  return readAll(source);
+}

@@ -1,6 +1,6 @@
 import { type Cell, cellText, DrawerError, type Note } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
-import { type Inserted, type Insertion, type ReadTools, readAll, type Source } from '../format.ts';
+import { type Inserted, type Insertion, type ReadTools, readWhole, type Source } from '../format.ts';
 import { hidesFormula, looksLikeFormula } from '../sheets/formula-words.ts';
 import { type Grid, type GridRow, gridSize, layOut } from '../sheets/layout.ts';
 import { cellName, checkFree, type TakenCell, takenInWords } from '../sheets/taken-cells.ts';
@@ -21,7 +21,7 @@ export async function insertCsv(
   insertion: Insertion,
   tools?: ReadTools,
 ): Promise<Inserted> {
-  const decoded = decodeExactly(await readAll(source));
+  const decoded = decodeExactly(await readWhole(source, 'values'));
   const { text } = decoded;
   const table = readTable(text, tools);
   const rows = readRows(text, table.dialect);

@@ -1,19 +1,22 @@
 import Papa from 'papaparse';
 import { type Cell, type CellsContent, DrawerError, noMedia, plural } from '../../content/index.ts';
 import { type CsvFragment, type CsvPosition, columnLetters, type Fragment, printFragment } from '../../places/index.ts';
-import { type Outline, type OutlineEntry, type ReadTools, readAll, type Source, type Taken } from '../format.ts';
+import { checkPlaces } from '../bounds.ts';
+import { type Outline, type OutlineEntry, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
 import { decodeText } from '../text/encoding.ts';
 import { type Dialect, findDialect } from './dialect.ts';
 
 export async function takeCsv(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
-  const table = readTable(decodeText(await readAll(source)).text, tools);
+  const table = readTable(decodeText(await readWhole(source, 'values')).text, tools);
   const areas = findAreas(table, fragment);
+  const filled = table.values.reduce((sum, row) => sum + row.length, 0);
+  for (const { rows, columns } of areas) checkPlaces(rows.to - rows.from + 1, columns.to - columns.from + 1, filled);
   const place = fragment.kind === 'whole' ? undefined : printFragment(fragment);
   return { content: cellsOf(table, areas), media: noMedia, notes: [], ...(place !== undefined && { place }) };
 }
 
 export async function outlineCsv(source: Source, tools?: ReadTools): Promise<Outline> {
-  const { values, columns } = readTable(decodeText(await readAll(source)).text, tools);
+  const { values, columns } = readTable(decodeText(await readWhole(source, 'values')).text, tools);
   if (values.length === 0) return { entries: [], notes: [] };
   const whole: OutlineEntry = {
     place: printFragment({ kind: 'cells', columns: { from: 1, to: columns }, rows: { from: 1, to: values.length } }),

@@ -1,6 +1,6 @@
 import { DrawerError } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
-import { type ReadTools, type Removed, readAll, type Source } from '../format.ts';
+import { type ReadTools, type Removed, readWhole, type Source } from '../format.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type CsvArea, findAreas, readTable } from './read.ts';
@@ -8,7 +8,7 @@ import { type Row, readRows } from './rows.ts';
 
 /** The file without a place: whole rows and columns go, single cells are emptied. */
 export async function removeCsv(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {
-  const decoded = decodeExactly(await readAll(source));
+  const decoded = decodeExactly(await readWhole(source, 'values'));
   const table = readTable(decoded.text, tools);
   const rows = readRows(decoded.text, table.dialect);
   const isSame =

@@ -3,7 +3,7 @@ import { byName } from '../by-name.ts';
 import {
   type Filled,
   type ReadTools,
-  readAll,
+  readWhole,
   type Slot,
   type SlotKind,
   type SlotValue,
@@ -22,7 +22,7 @@ interface Field {
 }
 
 export async function slotsHtml(source: Source, _tools?: ReadTools): Promise<readonly Slot[]> {
-  const bytes = await readAll(source);
+  const bytes = await readWhole(source, 'text');
   return fieldsOf(decodeExactly(bytes, encodingOfPage(bytes)).text).map(({ slot }) => slot);
 }
 
@@ -31,7 +31,7 @@ export async function fillHtml(
   values: ReadonlyMap<string, SlotValue>,
   _tools?: ReadTools,
 ): Promise<Filled> {
-  const bytes = await readAll(source);
+  const bytes = await readWhole(source, 'text');
   const decoded = decodeExactly(bytes, encodingOfPage(bytes));
   const edits = fieldsOf(decoded.text).flatMap(({ slot, element }) => {
     const value = values.get(slot.key);

@@ -1,6 +1,6 @@
 import { type Block, type Inline, joinText, text } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
-import { type Inserted, type Insertion, type ReadTools, readAll, type Source } from '../format.ts';
+import { type Inserted, type Insertion, type ReadTools, readWhole, type Source } from '../format.ts';
 import { insertionEdits } from '../insertion.ts';
 import type { BlockSpot, InsertGrammar, WordSpot } from '../landing-grammar.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
@@ -21,7 +21,7 @@ export async function insertHtml(
   insertion: Insertion,
   tools: ReadTools = {},
 ): Promise<Inserted> {
-  const bytes = await readAll(source);
+  const bytes = await readWhole(source, 'text');
   const decoded = decodeExactly(bytes, encodingOfPage(bytes));
   const page = decoded.text;
   const trace = new Trace();

@@ -11,6 +11,7 @@ import {
   type TableCell,
   type TableRow,
 } from '../../content/index.ts';
+import type { Budget } from '../bounds.ts';
 import { assemble, toBlock } from '../flow/assemble.ts';
 import { InlineCollector } from '../flow/inline-collector.ts';
 import type { ItemNumber, RawBlock, RawParagraph } from '../flow/raw.ts';
@@ -96,6 +97,7 @@ export class BlockReader {
       inlines: collected.inlines,
       ...(source && { source }),
     };
+    this.#shared.budget.addBlock();
     if (this.#item) this.#blocks.push({ ...raw, item: this.#item });
     else {
       const block = toBlock(raw);
@@ -106,6 +108,7 @@ export class BlockReader {
   }
 
   #push(block: Block): void {
+    this.#shared.budget.addBlock();
     this.#flush();
     this.#blocks.push({ kind: 'block', block });
   }
@@ -160,8 +163,8 @@ export class BlockReader {
     const note = findNote(element, this.#shared.noteTexts);
     if (isBackLink(element)) return;
     if (note) {
-      const blocks = this.#blocksOf(note, plainSurroundings(around));
-      return this.#addInline({ type: 'footnote', blocks }, element, around);
+      const blocks = this.#shared.budget.readNote(note, () => this.#blocksOf(note, plainSurroundings(around)));
+      return blocks && this.#addInline({ type: 'footnote', blocks }, element, around);
     }
     const href = absolute(attribute(element, 'href'), this.#shared.base);
     const title = attribute(element, 'title');
@@ -334,6 +337,7 @@ export class BlockReader {
 
 /** What all parts of a document share. */
 export interface Shared {
+  readonly budget: Budget;
   readonly notes: NoteCounter;
   /** The elements that hold footnotes, by id. */
   readonly noteTexts: ReadonlyMap<string, Element>;

@@ -5,7 +5,8 @@ import { parse } from 'parse5';
 import { type Block, type Content, DrawerError, findLanguage, type Table } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
 import { fetchPicture } from '../beside.ts';
-import { type Outline, type ReadTools, readAll, type Source, type Taken } from '../format.ts';
+import { Budget, checkBound } from '../bounds.ts';
+import { type Outline, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
 import { NoteCounter } from '../notes.ts';
 import { outlineProse } from '../outline-prose.ts';
 import { resolvePictures } from '../pictures.ts';
@@ -21,7 +22,7 @@ import { markElements } from './trace.ts';
 import { valuedCells } from './valued-cells.ts';
 
 export async function takeHtml(source: Source, fragment: Fragment, tools: ReadTools = {}): Promise<Taken> {
-  const text = decodePage(await readAll(source));
+  const text = decodePage(await readWhole(source, 'text'));
   const read = (hides: boolean): Page =>
     readPage(text, tools, fragment.kind === 'bookmark' ? new Trace() : undefined, undefined, hides);
   const page = read(false);
@@ -52,7 +53,7 @@ function isSame(content: Content, withoutHidden: () => Content): boolean {
 }
 
 export async function outlineHtml(source: Source, tools: ReadTools = {}): Promise<Outline> {
-  const page = readPage(decodePage(await readAll(source)), tools, new Trace(), named);
+  const page = readPage(decodePage(await readWhole(source, 'text')), tools, new Trace(), named);
   return { entries: outlineProse(page, page.language, tools), notes: page.notes.notes };
 }
 
@@ -102,6 +103,7 @@ export function readPage(
   hidesSecrets = false,
 ): Page {
   const html = withoutClipboardHeader(text);
+  checkBound('tags', html.split('<').length - 1);
   const document = parse(html, { sourceCodeLocationInfo: trace !== undefined });
   const elements = [...elementsIn(document.childNodes)];
   const secrets = elements.filter(isSecret);
@@ -113,6 +115,7 @@ export function readPage(
   const shared: Shared = {
     notes: new NoteCounter(),
     noteTexts: findNoteTexts(elements),
+    budget: new Budget(),
     base: baseOf(base && attribute(base, 'href'), tools.address),
     fragment: new FragmentMarks(/<!--\s*StartFragment\s*-->/.test(html)),
     values: new Map(),

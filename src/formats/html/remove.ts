@@ -1,6 +1,6 @@
 import { parseFragment as parseHtml } from 'parse5';
 import type { Fragment } from '../../places/index.ts';
-import { type ReadTools, type Removed, readAll, type Source } from '../format.ts';
+import { type ReadTools, type Removed, readWhole, type Source } from '../format.ts';
 import { type Grammar, locateInMarkup, withoutPlaces } from '../removal.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { Trace } from '../trace.ts';
@@ -13,7 +13,7 @@ export async function removeHtml(
   fragments: readonly Fragment[],
   tools: ReadTools = {},
 ): Promise<Removed> {
-  const bytes = await readAll(source);
+  const bytes = await readWhole(source, 'text');
   const decoded = decodeExactly(bytes, encodingOfPage(bytes));
   const trace = new Trace();
   const prose = { ...readPage(decoded.text, tools, trace), trace };

@@ -15,7 +15,7 @@ import {
   preview,
 } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
-import { type Outline, type Removed, readAll, type Source, type Taken } from '../format.ts';
+import { type Outline, type Removed, readWhole, type Source, type Taken } from '../format.ts';
 import { mediaHash } from '../pictures.ts';
 import { decodeExactly, decodeText, encodeText } from '../text/encoding.ts';
 
@@ -38,7 +38,7 @@ interface SnippetFile {
 }
 
 export async function takeJson(source: Source, fragment: Fragment): Promise<Taken> {
-  const file = readFile(decodeText(await readAll(source)).text);
+  const file = readFile(decodeText(await readWhole(source, 'values')).text);
   const separate = chosen(file, fragment).map((at) => takenOf(file, at));
   const [only] = separate;
   if (separate.length === 1 && only) return only;
@@ -51,7 +51,7 @@ export async function takeJson(source: Source, fragment: Fragment): Promise<Take
 }
 
 export async function outlineJson(source: Source): Promise<Outline> {
-  const { snippets } = readFile(decodeText(await readAll(source)).text);
+  const { snippets } = readFile(decodeText(await readWhole(source, 'values')).text);
   return {
     entries: snippets.map(({ content }, at) => ({
       place: String(at + 1),
@@ -66,7 +66,7 @@ export async function outlineJson(source: Source): Promise<Outline> {
 
 /** The file without snippets; all else in it is written as it was. */
 export async function removeJson(source: Source, fragments: readonly Fragment[]): Promise<Removed> {
-  const decoded = decodeExactly(await readAll(source));
+  const decoded = decodeExactly(await readWhole(source, 'values'));
   const file = readFile(decoded.text);
   const places = [...new Set(fragments.flatMap((fragment) => chosen(file, fragment)))].sort(
     (one, other) => other - one,

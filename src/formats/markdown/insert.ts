@@ -3,7 +3,7 @@ import { type Options, toMarkdown } from 'mdast-util-to-markdown';
 import type { Block, Footnote, Inline, List } from '../../content/index.ts';
 import { plainText } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
-import { type Inserted, type Insertion, readAll, type Source } from '../format.ts';
+import { type Inserted, type Insertion, readWhole, type Source } from '../format.ts';
 import { insertionEdits } from '../insertion.ts';
 import { type BlockSpot, LandingGrammar } from '../landing-grammar.ts';
 import { NoteCounter } from '../notes.ts';
@@ -19,7 +19,7 @@ import { writeInlines } from './write-inlines.ts';
 
 /** The text with content at a place, in the signs that the text uses already. */
 export async function insertMarkdown(source: Source, fragment: Fragment, insertion: Insertion): Promise<Inserted> {
-  const bytes = await readAll(source);
+  const bytes = await readWhole(source, 'text');
   const decoded = decodeExactly(bytes);
   const { text } = decoded;
   const trace = new Trace();

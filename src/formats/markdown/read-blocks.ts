@@ -16,6 +16,7 @@ import {
   type Table,
   type TableCell,
 } from '../../content/index.ts';
+import { Budget } from '../bounds.ts';
 import { readHtmlBlocks } from '../html/read.ts';
 import type { NoteCounter } from '../notes.ts';
 import { type NodeKind, SourceNode, type Trace } from '../trace.ts';
@@ -31,7 +32,7 @@ export class MarkdownReader {
   readonly trace: Trace | undefined;
   readonly definitions = new Map<string, Definition>();
   readonly footnotes = new Map<string, FootnoteDefinition>();
-  readonly #openNotes = new Set<string>();
+  readonly #budget = new Budget();
   #depth = 0;
 
   constructor(text: string, root: Root, notes: NoteCounter, trace?: Trace) {
@@ -150,14 +151,10 @@ export class MarkdownReader {
     return new InlineReader(this, own).read(nodes);
   }
 
-  /** The blocks of a note; none inside itself. */
-  footnote(identifier: string): Block[] | undefined {
+  /** The blocks of a note, which all that refer to it share; none inside itself. @throws DrawerError `too-large` */
+  footnote(identifier: string): readonly Block[] | undefined {
     const note = this.footnotes.get(identifier);
-    if (!note || this.#openNotes.has(identifier)) return undefined;
-    this.#openNotes.add(identifier);
-    const blocks = this.readBlocks(note.children);
-    this.#openNotes.delete(identifier);
-    return blocks;
+    return note && this.#budget.readNote(identifier, () => this.readBlocks(note.children));
   }
 
   open(kind: NodeKind, { position }: Nodes, parent: SourceNode | undefined): SourceNode | undefined {

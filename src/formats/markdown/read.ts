@@ -1,11 +1,7 @@
-import type { Root } from 'mdast';
-import { fromMarkdown } from 'mdast-util-from-markdown';
-import { gfmFromMarkdown } from 'mdast-util-gfm';
-import { gfm } from 'micromark-extension-gfm';
 import type { Block } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
 import { fetchPicture } from '../beside.ts';
-import { type Outline, type ReadTools, readAll, type Source, type Taken } from '../format.ts';
+import { type Outline, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
 import { NoteCounter } from '../notes.ts';
 import { outlineProse } from '../outline-prose.ts';
 import { resolvePictures } from '../pictures.ts';
@@ -13,10 +9,11 @@ import { type Prose, selectProse } from '../prose.ts';
 import { decodeText } from '../text/encoding.ts';
 import { positionsOf } from '../text/positions.ts';
 import type { Trace } from '../trace.ts';
+import { parseMarkdown } from './parse.ts';
 import { MarkdownReader } from './read-blocks.ts';
 
 export async function takeMarkdown(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
-  const bytes = await readAll(source);
+  const bytes = await readWhole(source, 'text');
   const { text } = decodeText(bytes);
   const notes = new NoteCounter();
   const byPosition =
@@ -31,20 +28,10 @@ export async function takeMarkdown(source: Source, fragment: Fragment, tools?: R
 export async function outlineMarkdown(source: Source, tools?: ReadTools): Promise<Outline> {
   const notes = new NoteCounter();
   return {
-    entries: outlineProse(readMarkdown(decodeText(await readAll(source)).text, notes), undefined, tools),
+    entries: outlineProse(readMarkdown(decodeText(await readWhole(source, 'text')).text, notes), undefined, tools),
     notes: notes.notes,
   };
 }
-
-/** CommonMark 0.31 with GitHub Flavored Markdown 0.29: tables, task lists, strikethrough, bare addresses, footnotes. */
-export const parseMarkdown = (text: string): Root =>
-  fromMarkdown(withoutFrontMatter(text), { extensions: [gfm()], mdastExtensions: [gfmFromMarkdown()] });
-
-/** Facts about the file between lines of dashes at its start are no part of the text; blanked, so that places stay. */
-const withoutFrontMatter = (text: string): string =>
-  text.replace(/^---[ \t]*\r?\n(?:[^\n]{0,4000}\n){0,400}?---[ \t]*(?=\r?\n|$)/, (facts) =>
-    /^---[ \t]*\r?\n[\w-]+:/.test(facts) ? facts.replace(/[^\r\n]/g, ' ') : facts,
-  );
 
 export function readMarkdown(
   text: string,

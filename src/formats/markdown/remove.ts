@@ -1,6 +1,6 @@
 import type { List, Nodes } from 'mdast';
 import type { Fragment } from '../../places/index.ts';
-import { type Removed, readAll, type Source } from '../format.ts';
+import { type Removed, readWhole, type Source } from '../format.ts';
 import { NoteCounter } from '../notes.ts';
 import type { Grammar } from '../removal.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
@@ -8,11 +8,12 @@ import { plainEdits, plainGrammar, wholeLines } from '../text/remove.ts';
 import { lineEndOf, lineStart } from '../text/standing.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type Extent, SourceNode, Trace } from '../trace.ts';
-import { parseMarkdown, readMarkdown } from './read.ts';
+import { parseMarkdown } from './parse.ts';
+import { readMarkdown } from './read.ts';
 
 /** The text without a place; the numbers of a list that loses items follow on. */
 export async function removeMarkdown(source: Source, fragments: readonly Fragment[]): Promise<Removed> {
-  const bytes = await readAll(source);
+  const bytes = await readWhole(source, 'text');
   const decoded = decodeExactly(bytes);
   const { text } = decoded;
   const trace = new Trace();

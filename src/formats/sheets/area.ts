@@ -1,5 +1,6 @@
 import { type Cell, type CellsContent, DrawerError, type Gap, grouped } from '../../content/index.ts';
 import { type CellsFragment, maxColumns, maxRows, type Span } from '../../places/index.ts';
+import { checkPlaces } from '../bounds.ts';
 import type { NoteCounter } from '../notes.ts';
 import { type Grid, gridSize } from './layout.ts';
 
@@ -108,6 +109,11 @@ export function cellsContent(
       what: `The range has ${grouped(rows.held.length)} rows and ${grouped(columns.held.length)} columns`,
       next: 'Name a smaller one, such as #A1:H200',
     });
+  checkPlaces(
+    rows.held.length,
+    columns.held.length,
+    filled.reduce((sum, { cells }) => sum + cells.length, 0),
+  );
   const byNumber = new Map(filled.map(({ number, cells }) => [number, cells]));
   const grid = rows.held.map((row) => lineOf(byNumber.get(row) ?? [], columns.held));
   for (const merge of merges) span(grid, merge, rows.held, columns.held);

@@ -1,6 +1,6 @@
 import { plainText } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
-import { type Inserted, type Insertion, readAll, type Source } from '../format.ts';
+import { type Inserted, type Insertion, readWhole, type Source } from '../format.ts';
 import { insertionEdits } from '../insertion.ts';
 import type { InsertGrammar } from '../landing-grammar.ts';
 import { applyEdits } from '../text-edits.ts';
@@ -13,7 +13,7 @@ import { lineEndOf, standing } from './standing.ts';
 
 /** The text with content at a place, as words only: a blank line parts it from what is around. */
 export async function insertText(source: Source, fragment: Fragment, insertion: Insertion): Promise<Inserted> {
-  const bytes = await readAll(source);
+  const bytes = await readWhole(source, 'text');
   const decoded = decodeExactly(bytes);
   const { text } = decoded;
   const byPosition = positionEdit(text, fragment, insertion.side, bytes, plainText(insertion.content));

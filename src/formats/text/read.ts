@@ -1,7 +1,7 @@
 import { type Block, type Content, lineBreak, measure, noMedia, plural, preview, text } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
 import { InlineCollector } from '../flow/inline-collector.ts';
-import { type Outline, type OutlineEntry, readAll, type Source, type Taken } from '../format.ts';
+import { type Outline, type OutlineEntry, readWhole, type Source, type Taken } from '../format.ts';
 import { holdings } from '../holdings.ts';
 import { notOffered, selectProse } from '../prose.ts';
 import { type Extent, SourceNode, type Trace } from '../trace.ts';
@@ -9,7 +9,7 @@ import { decodeText } from './encoding.ts';
 import { positionsOf } from './positions.ts';
 
 export async function takeText(source: Source, fragment: Fragment): Promise<Taken> {
-  const bytes = await readAll(source);
+  const bytes = await readWhole(source, 'text');
   return { ...selectText(decodeText(bytes).text, fragment, bytes), media: noMedia, notes: [] };
 }
 
@@ -42,7 +42,7 @@ function spaced(words: string, inlines: Extract<Block, { type: 'paragraph' }>['i
 }
 
 export async function outlineText(source: Source): Promise<Outline> {
-  const words = decodeText(await readAll(source)).text;
+  const words = decodeText(await readWhole(source, 'text')).text;
   const paragraphs = readParagraphs(words);
   const entries = paragraphs.map((block, index): OutlineEntry => {
     const content: Content = { shape: 'blocks', blocks: [block] };

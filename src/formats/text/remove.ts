@@ -1,5 +1,5 @@
 import type { Fragment, TextPositionFragment } from '../../places/index.ts';
-import { type Removed, readAll, type Source } from '../format.ts';
+import { type Removed, readWhole, type Source } from '../format.ts';
 import type { Prose } from '../prose.ts';
 import { type Grammar, notFoundInSource, placeRemoval } from '../removal.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
@@ -10,7 +10,7 @@ import { readParagraphs } from './read.ts';
 
 /** The text without a place. */
 export async function removeText(source: Source, fragments: readonly Fragment[]): Promise<Removed> {
-  const bytes = await readAll(source);
+  const bytes = await readWhole(source, 'text');
   const decoded = decodeExactly(bytes);
   const text = decoded.text;
   const trace = new Trace();

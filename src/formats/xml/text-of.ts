@@ -10,20 +10,23 @@ const lessSign = 0x3c;
  */
 export async function* textOf(chunks: AsyncIterable<Uint8Array>, part: string): AsyncGenerator<string> {
   let decoder: TextDecoder | undefined;
-  let rest: Uint8Array = new Uint8Array(0);
+  let rest: Uint8Array[] = []; // put together once, since a long text comes in very many
   for await (const chunk of chunks) {
     decoder ??= new TextDecoder(encodingOf(chunk));
     if (decoder.encoding !== 'utf-8') {
       yield decoder.decode(chunk, { stream: true });
       continue;
     }
-    const bytes = rest.length === 0 ? chunk : concat([rest, chunk]);
-    const end = bytes.lastIndexOf(lessSign);
-    if (end > 0) yield decoder.decode(bytes.subarray(0, end));
-    rest = end > 0 ? bytes.subarray(end) : bytes;
-    if (rest.length > xmlLimits.length) throw tooLong(part);
+    const end = chunk.lastIndexOf(lessSign);
+    if (end < 0) rest.push(chunk);
+    else {
+      const bytes = concat([...rest, chunk.subarray(0, end)]);
+      if (bytes.length > 0) yield decoder.decode(bytes);
+      rest = [chunk.subarray(end)];
+    }
+    if (rest.reduce((sum, { length }) => sum + length, 0) > xmlLimits.length) throw tooLong(part);
   }
-  if (rest.length > 0) yield new TextDecoder().decode(rest);
+  if (rest.length > 0) yield new TextDecoder().decode(concat(rest));
 }
 
 /** XML 1.0, section 4.3.3: UTF-16 has a byte order mark; anything else in a package is UTF-8. */

@@ -1,5 +1,6 @@
 import { type Cell, DrawerError, isSafeHref, type Picture } from '../../../content/index.ts';
 import type { Span } from '../../../places/index.ts';
+import { bounds } from '../../bounds.ts';
 import { type Area, type FullArea, type SheetData, type SheetRow, UsedCells } from '../../sheets/area.ts';
 import type { NamedPlace } from '../../sheets/places.ts';
 import type { Extent } from '../../trace.ts';
@@ -77,6 +78,8 @@ export class OdsReader implements XmlHandler {
   #skipped = 0;
   #depth = 0;
   #count = 0;
+  /** How many of them only repeat others. */
+  #repeated = 0;
   #done = false;
 
   /** `isEnough` is asked when a sheet has been read as far as its area; then no more is. */
@@ -263,7 +266,8 @@ export class OdsReader implements XmlHandler {
         if (type !== 'empty') this.#sheet?.used.add(number, column);
       });
       this.#count += this.#cells.length;
-      if (this.#count > mostCells) throw tooMany();
+      if (number > first) this.#repeated += this.#cells.length;
+      if (this.#count > mostCells || this.#repeated > bounds.places.most) throw tooMany();
     }
   }
 
@@ -313,6 +317,7 @@ export class OdsReader implements XmlHandler {
     const { from, to } = this.#area?.columns ?? everyColumn;
     for (let column = Math.max(start, from); column <= Math.min(start + repeats - 1, to); column++)
       this.#cells[column] = cell;
+    if (cell.type !== 'empty') this.#repeated += repeats - 1;
     this.#hasCells ||= cell.type !== 'empty' || (this.#cells.length > 0 && this.#rowRepeats <= mostEmptyRepeats);
     if (this.#cells.length > 20_000) throw tooMany();
   }

@@ -1,4 +1,5 @@
 import type { Block, Table, TableCell, TableRow } from '../../../content/index.ts';
+import { checkPlaces } from '../../bounds.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import type { StyleBook } from '../styles.ts';
 
@@ -16,6 +17,8 @@ export class OdtTableReader {
   #repeats = 1;
   #look: Omit<TableCell, 'blocks'> = {};
   #cellRepeats = 1;
+  /** Places that came of repeated rows. */
+  #repeated = 0;
 
   constructor(styles: StyleBook) {
     this.#styles = styles;
@@ -52,10 +55,13 @@ export class OdtTableReader {
   }
 
   closeCell(blocks: readonly Block[]): void {
+    checkPlaces(1, this.#cells.length + this.#cellRepeats, 0);
     for (let count = this.#cellRepeats; count > 0; count--) this.#cells.push({ blocks, ...this.#look });
   }
 
   closeRow(): void {
+    if (this.#repeats > 1) this.#repeated += this.#repeats * this.#cells.length;
+    checkPlaces(1, this.#repeated, 0);
     for (let count = this.#repeats; count > 0; count--) this.#rows.push({ cells: this.#cells });
     if (this.#inHeader) this.#headerRows += this.#repeats;
   }

@@ -1,4 +1,5 @@
 import { type Block, type Inline, isSafeHref, type Link, type Marks } from '../../../content/index.ts';
+import { Budget } from '../../bounds.ts';
 import { assemble } from '../../flow/assemble.ts';
 import { InlineCollector } from '../../flow/inline-collector.ts';
 import { marksOf, type RunLook } from '../../flow/look.ts';
@@ -47,6 +48,7 @@ export class TextReader implements XmlHandler {
   readonly lastNumbers = new Map<string, number>();
   #inBody = false;
   #skipped = 0;
+  readonly #budget = new Budget();
   #quiet: boolean;
   #marks: Marks | undefined;
 
@@ -115,6 +117,7 @@ export class TextReader implements XmlHandler {
   // Paragraphs
 
   openParagraph(a: Attributes, outlineLevel: number | undefined): void {
+    if (!this.#quiet) this.#budget.addBlock();
     const node = this.tracker.open('leaf');
     const style = this.context.styles.find('paragraph', a['text:style-name']);
     const meaning = meaningOf(style.name, outlineLevel === undefined ? undefined : outlineLevel - 1);

@@ -1,4 +1,5 @@
 import { type Block, inlineUnits } from '../../../content/index.ts';
+import type { Budget } from '../../bounds.ts';
 import { assemble } from '../../flow/assemble.ts';
 import type { RawBlock } from '../../flow/raw.ts';
 import type { NoteCounter } from '../../notes.ts';
@@ -24,6 +25,7 @@ export interface BodyContext {
   readonly styles: Styles;
   readonly numbering: Numbering;
   readonly relationships: Relationships;
+  readonly budget: Budget;
   /** The blocks of a footnote or endnote. */
   readonly footnote: (id: string, kind: 'footnote' | 'endnote') => readonly Block[] | undefined;
   readonly notes: NoteCounter;
@@ -170,6 +172,7 @@ export class BodyReader implements XmlHandler {
   // Paragraphs
 
   openParagraph(): void {
+    if (!this.#quiet) this.#context.budget.addBlock();
     const paragraph = openParagraph(this.#context.styles, this.#tracker.open('leaf'), !this.#quiet);
     // A cell's own paragraphs have its table's style, those of a text box in it have not.
     if (this.table?.isBetween(this.#stories.depth - 1)) paragraph.cellLook = this.table.cellLook;
@@ -225,7 +228,9 @@ export class BodyReader implements XmlHandler {
   addFootnote(id: string | undefined, kind: 'footnote' | 'endnote'): void {
     const blocks = id === undefined ? undefined : this.#context.footnote(id, kind);
     const paragraph = this.#paragraphs.at(-1);
-    if (blocks && paragraph?.kept) this.runs.add(paragraph, { type: 'footnote', blocks });
+    if (!blocks || !paragraph?.kept) return;
+    this.#context.budget.addNote(blocks);
+    this.runs.add(paragraph, { type: 'footnote', blocks });
   }
 
   openBookmark(attributes: Attributes): void {

@@ -1,5 +1,6 @@
 import type { Block } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
+import { Budget } from '../../bounds.ts';
 import type { Outline, ReadTools, Source, Taken } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
 import type { Zip } from '../../package/zip.ts';
@@ -39,6 +40,7 @@ export async function readPackage(
     styles,
     numbering: await readNumbering(zip, relatedPart(zip, relationships, 'numbering'), styles.findNumbering),
     notes,
+    budget: new Budget(),
   };
   const footnotes = {
     footnote: await readNotes(zip, relationships, 'footnote', context),

@@ -1,3 +1,4 @@
+import { bounds } from '../../bounds.ts';
 import type { ParagraphLook } from '../../flow/look.ts';
 import { meaningOf, type ParagraphMeaning } from '../../flow/style-meaning.ts';
 import type { Zip } from '../../package/zip.ts';
@@ -107,10 +108,9 @@ function resolveStyles(
     const known = resolved.get(id);
     const style = stored.get(id);
     if (known || !style) return known;
-    const base =
-      style.basedOn === undefined || seen.has(style.basedOn)
-        ? undefined
-        : resolve(style.basedOn, new Set([...seen, id]));
+    const { basedOn } = style;
+    const isEnd = basedOn === undefined || seen.has(basedOn) || seen.size >= bounds.basedOn.most;
+    const base = isEnd ? undefined : resolve(basedOn, new Set([...seen, id]));
     const whole: Style = {
       id,
       name: style.name,
@@ -123,7 +123,8 @@ function resolveStyles(
   const tables = new Map<string, TableStyle | undefined>();
   const resolveTable = (id: string, seen: ReadonlySet<string>): TableStyle | undefined => {
     const { table, basedOn = '', name } = stored.get(id) ?? {};
-    if (!table || name === undefined || plainTables.has(name) || seen.has(id)) return undefined;
+    if (!table || name === undefined || plainTables.has(name) || seen.has(id) || seen.size >= bounds.basedOn.most)
+      return undefined;
     return table.finish(resolveTable(basedOn, new Set([...seen, id])), (run) => withTheme(run, theme));
   };
   const standard = defaultId === undefined ? undefined : resolve(defaultId, new Set());

@@ -1,5 +1,6 @@
 import type { Alignment, Marks } from '../../../content/index.ts';
 import { sharedAlignments } from '../../alignment.ts';
+import { bounds } from '../../bounds.ts';
 import { byName } from '../../by-name.ts';
 import type { Zip } from '../../package/zip.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
@@ -76,7 +77,7 @@ class StylesReader implements XmlHandler {
     if (name === 'rgbColor' && attributes.rgb) this.#palette.push(`#${attributes.rgb.slice(-6).toLowerCase()}`);
     if (sections.has(name)) this.#section = name;
     if (name === 'numFmt' && this.#section === 'numFmts')
-      this.#formats.set(Number(attributes.numFmtId), attributes.formatCode ?? '');
+      this.#formats.set(Number(attributes.numFmtId), boundedFormat(attributes.formatCode ?? ''));
     if (this.#section === 'fonts') this.#openFont(name, attributes);
     if (this.#section === 'fills') this.#openFill(name, attributes);
     if (this.#section === 'cellXfs') this.#openFormat(name, attributes);
@@ -232,3 +233,6 @@ export const builtInFormats: Readonly<Record<number, string>> = {
   48: '##0.0E+0',
   49: '@',
 };
+
+/** A format that no office program would write shows nothing that can be relied on. */
+const boundedFormat = (code: string): string => (code.length > bounds.format.most ? 'General' : code);

@@ -1,0 +1,171 @@
+import { type Block, type Content, DrawerError } from '../content/index.ts';
+
+/** A bound that guards against files that ask for far more than they hold. `docs/formats.md` shows all of them. */
+export interface Bound {
+  readonly what: string;
+  readonly most: number;
+  readonly why: string;
+  /** What is said of a file that goes past it; without it, what is more is left out. */
+  readonly said?: (most: string) => string;
+}
+
+const square = 'the time to read them grows with the square of their number';
+
+export const bounds = {
+  characters: {
+    what: 'characters taken at once; a note counts as often as it is referred to',
+    most: 16 * 1024 * 1024,
+    why: 'some 8,000 pages; a note that thousands refer to, or that others name twice each, would outgrow any memory',
+    said: (most) => `It has more than ${most} characters, where a note counts as often as it is referred to`,
+  },
+  blocks: {
+    what: 'paragraphs and tables taken at once',
+    most: 500_000,
+    why: 'a file of some kilobytes can hold millions of empty ones',
+    said: (most) => `It has more than ${most} paragraphs and tables`,
+  },
+  places: {
+    what: 'empty or repeated cells taken at once, beside twenty for each cell that is filled',
+    most: 1_000_000,
+    why: 'rows of unequal length and repeated cells stand for areas that no memory holds',
+    said: (most) => `It has more than ${most} empty or repeated cells`,
+  },
+  text: {
+    what: 'bytes of a text, a page or a Markdown file',
+    most: 32 * 1024 * 1024,
+    why: 'such files are read as a whole, and take some thirty times their size in memory',
+    said: (most) => `The file has more than ${most} bytes`,
+  },
+  values: {
+    what: 'bytes of a file of separated values or of snippets',
+    most: 64 * 1024 * 1024,
+    why: 'such files are read as a whole, and take some fifteen times their size in memory',
+    said: (most) => `The file has more than ${most} bytes`,
+  },
+  tags: {
+    what: 'tags of a page',
+    most: 1_000_000,
+    why: 'each takes some hundred times the memory that it takes in the file',
+    said: (most) => `It has more than ${most} tags`,
+  },
+  depth: {
+    what: 'quotes and lists of Markdown in one another',
+    most: 100,
+    why: square,
+    said: (most) => `Its quotes and lists are more than ${most} deep in one another`,
+  },
+  signs: {
+    what: 'signs of emphasis, links and code in one paragraph of Markdown',
+    most: 4_000,
+    why: square,
+    said: (most) => `A paragraph of it has more than ${most} signs of emphasis, links and code`,
+  },
+  turns: {
+    what: 'underlined headings, and lines that go on from a quote, without a blank line in Markdown',
+    most: 1_000,
+    why: square,
+    said: (most) =>
+      `It has more than ${most} underlined headings, or lines that go on from a quote, without a blank line`,
+  },
+  format: {
+    what: 'characters of a number format; a longer one is none',
+    most: 255,
+    why: 'office programs write no longer ones, and the time to read one grows with the square of its brackets',
+  },
+  basedOn: {
+    what: 'styles that one is based on, one on another; those behind them count for nothing',
+    most: 200,
+    why: 'office programs allow some tens, and a chain of thousands exhausts the stack',
+  },
+} as const satisfies Record<string, Bound>;
+
+type Refusing = {
+  [Name in keyof typeof bounds]: (typeof bounds)[Name] extends { said: unknown } ? Name : never;
+}[keyof typeof bounds];
+
+/** @throws DrawerError `too-large` where there is more of something than may be */
+export function checkBound(name: Refusing, count: number, next = 'Name a part of it, or divide the file'): void {
+  const { said, most } = bounds[name];
+  if (count <= most) return;
+  const what = said(most.toLocaleString('en-GB'));
+  throw new DrawerError({ code: 'too-large', what, next: `${next}; nothing was kept or changed` });
+}
+
+/** Counts what a reader has come to, so that it ends before memory does. */
+export class Budget {
+  #blocks = 0;
+  #characters = 0;
+  readonly #openNotes = new Set<unknown>();
+  readonly #notes = new Map<unknown, readonly Block[]>();
+  readonly #weights = new WeakMap<readonly Block[], number>();
+
+  /** @throws DrawerError `too-large` */
+  addBlock(): void {
+    checkBound('blocks', ++this.#blocks);
+  }
+
+  /**
+   * The blocks of a note, read at its first reference and shared by all others.
+   * @param key - what the note is known by
+   * @returns `undefined` within itself
+   * @throws DrawerError `too-large`
+   */
+  readNote(key: unknown, read: () => readonly Block[]): readonly Block[] | undefined {
+    if (this.#openNotes.has(key)) return undefined;
+    const blocks = this.#notes.get(key) ?? this.#readNote(key, read);
+    if (this.#openNotes.size === 0) this.addNote(blocks); // what one within another comes to is counted with that
+    return blocks;
+  }
+
+  #readNote(key: unknown, read: () => readonly Block[]): readonly Block[] {
+    this.#openNotes.add(key);
+    const blocks = read();
+    this.#openNotes.delete(key);
+    this.weightOf(blocks);
+    this.#notes.set(key, blocks);
+    return blocks;
+  }
+
+  /** A note that is referred to; it is held once, and told as often. @throws DrawerError `too-large` */
+  addNote(blocks: readonly Block[]): void {
+    this.#characters += this.weightOf(blocks);
+    checkBound('characters', this.#characters);
+  }
+
+  /** The characters of blocks; those of notes in them are known from when these were read. */
+  weightOf(blocks: readonly Block[]): number {
+    const known = this.#weights.get(blocks);
+    if (known !== undefined) return known;
+    const weight = blocks.reduce((sum, block) => sum + this.#weightOfBlock(block), 1);
+    checkBound('characters', weight);
+    this.#weights.set(blocks, weight);
+    return weight;
+  }
+
+  #weightOfBlock(block: Block): number {
+    if ('inlines' in block)
+      return block.inlines.reduce((sum, inline) => {
+        if (inline.type === 'text') return sum + inline.text.length;
+        return sum + (inline.type === 'footnote' ? this.weightOf(inline.blocks) : 1);
+      }, 1);
+    if (block.type === 'quote') return this.weightOf(block.blocks);
+    if (block.type === 'list') return block.items.reduce((sum, item) => sum + this.weightOf(item.blocks), 1);
+    if (block.type === 'table')
+      return block.rows.reduce(
+        (all, { cells }) => cells.reduce((sum, cell) => sum + this.weightOf(cell.blocks), all),
+        1,
+      );
+    return block.type === 'code' ? block.text.length + 1 : 1;
+  }
+}
+
+/** @throws DrawerError `too-large` for content that is more than may be taken at once */
+export function checkContent(content: Content): void {
+  if (content.shape !== 'blocks') return;
+  checkBound('blocks', content.blocks.length);
+  new Budget().weightOf(content.blocks);
+}
+
+/** @throws DrawerError `too-large` where an area has far more places than cells that hold something */
+export const checkPlaces = (rows: number, columns: number, filled: number): void =>
+  checkBound('places', rows * columns - 20 * filled, 'Name a smaller range, such as #A1:H200');

@@ -1,0 +1,169 @@
+import type { Definition, FootnoteDefinition, Nodes, Root, RootContent } from 'mdast';
+import { fromMarkdown } from 'mdast-util-from-markdown';
+import { gfmFromMarkdown } from 'mdast-util-gfm';
+import { gfm } from 'micromark-extension-gfm';
+import { normalizeIdentifier } from 'micromark-util-normalize-identifier';
+import { checkBound } from '../bounds.ts';
+
+/**
+ * CommonMark 0.31 with GitHub Flavored Markdown 0.29: tables, task lists, strikethrough, bare addresses, footnotes. A long text is
+ * read in portions, since the time that the package needs grows with the square of a text's length.
+ * @throws DrawerError `too-large` for what would take too long even so, and no text needs
+ */
+export function parseMarkdown(text: string): Root {
+  const words = withoutFrontMatter(text);
+  const starts = portionsOf(words);
+  const portions = starts.map((start, at): Portion => ({ start, text: words.slice(start, starts[at + 1]) }));
+  const read = portions.map((portion) => parsePortion(portion));
+  const defined = read.map((nodes) => definitionsIn(nodes));
+  const children = portions.flatMap((portion, at) => {
+    const elsewhere = labelsIn(portion.text, defined, at);
+    return elsewhere.length > 0 ? parsePortion(portion, elsewhere) : (read[at] ?? []);
+  });
+  return { type: 'root', children };
+}
+
+/** Facts about the file between lines of dashes at its start are no part of the text; blanked, so that places stay. */
+const withoutFrontMatter = (text: string): string =>
+  text.replace(/^---[ \t]*\r?\n(?:[^\n]{0,4000}\n){0,400}?---[ \t]*(?=\r?\n|$)/, (facts) =>
+    /^---[ \t]*\r?\n[\w-]+:/.test(facts) ? facts.replace(/[^\r\n]/g, ' ') : facts,
+  );
+
+/** A stretch of the text that reads by itself as it does among the others. */
+interface Portion {
+  readonly start: number;
+  readonly text: string;
+}
+
+type Defined = Definition | FootnoteDefinition;
+
+/** How long a portion gets at least, in UTF-16 units. */
+const enough = 1_000;
+
+/** Where portions begin: behind a blank line, where a line at the margin ends every list, quote and note. */
+function portionsOf(text: string): number[] {
+  const starts = [0];
+  const lines = new LineReader();
+  let start = 0;
+  for (const [line] of text.matchAll(/[^\r\n]*(?:\r\n|\r|\n|$)/g)) {
+    const isBoundary = lines.isFree && start - (starts.at(-1) ?? 0) >= enough && /^(?![-+*]|\d{1,9}[.)])\S/.test(line);
+    if (isBoundary) starts.push(start);
+    lines.read(line);
+    start += line.length;
+  }
+  return starts;
+}
+
+/** Raw HTML that may hold blank lines, by how it begins and ends (CommonMark, section 4.6, kinds 1 to 5). */
+const rawHtml: readonly (readonly [begins: RegExp, ends: RegExp])[] = [
+  [/^ {0,3}<(?:pre|script|style|textarea)(?:[\s>]|$)/i, /<\/(?:pre|script|style|textarea)>/i],
+  [/^ {0,3}<!--/, /-->/],
+  [/^ {0,3}<\?/, /\?>/],
+  [/^ {0,3}<![a-z]/i, />/],
+  [/^ {0,3}<!\[CDATA\[/, /\]\]>/],
+];
+const marker = /^[ \t]*(?:>|[-+*](?=[ \t]|$)|\d{1,9}[.)](?=[ \t]|$))/;
+
+/** Follows code and raw HTML at the margin from line to line, and counts what takes the package long. */
+class LineReader {
+  /** What ends the code or raw HTML that is open. */
+  #end: ((line: string) => boolean) | undefined;
+  /** Whether it may stand in a list, which ends it too. */
+  #isIndented = false;
+  /** Whether it cannot be told any more what is open. */
+  #isLost = false;
+  #isBlank = false;
+  /** Since the last blank line: signs that emphasis and links are made of, and lines that underline or go on lazily. */
+  #signs = 0;
+  #turns = 0;
+  #wasQuote = false;
+
+  /** Whether a blank line stands in front, outside code and raw HTML. */
+  get isFree(): boolean {
+    return this.#isBlank && !this.#end && !this.#isLost;
+  }
+
+  read(line: string): void {
+    const words = line.replace(/[\r\n]+$/, '');
+    this.#isBlank = words.trim() === '';
+    if (this.#end) {
+      if (this.#end(words)) this.#end = undefined;
+      else if (this.#isIndented && /^\S/.test(words)) this.#isLost = true;
+      return;
+    }
+    this.#count(words);
+    const [, fence = ''] = /^ {0,3}(`{3,}(?=[^`]*$)|~{3,})/.exec(words) ?? [];
+    const html = rawHtml.find(([begins]) => begins.test(words));
+    if (fence !== '') this.#end = (each) => /^ {0,3}(`{3,}|~{3,})[ \t]*$/.exec(each)?.[1]?.startsWith(fence) === true;
+    else if (html && !html[1].test(words.slice(words.indexOf('<') + 1))) this.#end = (each) => html[1].test(each);
+    this.#isIndented = words.startsWith(' ');
+  }
+
+  /** @throws DrawerError `too-large` */
+  #count(words: string): void {
+    if (this.#isBlank) {
+      this.#signs = 0;
+      this.#turns = 0;
+    }
+    let depth = 0;
+    for (let rest = words, found = marker.exec(rest); found; found = marker.exec(rest)) {
+      rest = rest.slice(found[0].length);
+      checkBound('depth', ++depth);
+    }
+    const isTableRow = words.includes('|');
+    this.#signs = isTableRow ? countOf(words) : this.#signs + countOf(words);
+    checkBound('signs', this.#signs);
+    const isQuote = /^ {0,3}>/.test(words);
+    if (/^ {0,3}(?:=+|-+)[ \t]*$/.test(words) || (this.#wasQuote && !isQuote)) this.#turns++;
+    checkBound('turns', this.#turns);
+    this.#wasQuote = isQuote;
+  }
+}
+
+const countOf = (words: string): number => words.match(/[*_~[\]`<]/g)?.length ?? 0;
+
+/** Definitions of other portions come first, since words are a link only where it is defined; what is read of them is left out. */
+function parsePortion({ start, text }: Portion, elsewhere: readonly string[] = []): RootContent[] {
+  const front = elsewhere.length === 0 ? '' : `${elsewhere.map((label) => `[${label}]: x\n\n`).join('')}[-]: x\n\n`;
+  const { children } = fromMarkdown(front + text, { extensions: [gfm()], mdastExtensions: [gfmFromMarkdown()] });
+  const own = children.filter(({ position }) => (position?.start.offset ?? 0) >= front.length);
+  if (start !== front.length) for (const node of own) shift(node, start - front.length);
+  return own;
+}
+
+/** Moves a node, and all in it, to where it stands in the whole text; only offsets are used of its position. */
+function shift(node: Nodes, by: number): void {
+  const waiting: Nodes[] = [node];
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    const { position } = next;
+    if (position?.start.offset !== undefined) position.start.offset += by;
+    if (position?.end.offset !== undefined) position.end.offset += by;
+    if ('children' in next) for (const child of next.children) waiting.push(child);
+  }
+}
+
+function definitionsIn(nodes: readonly Nodes[]): ReadonlySet<string> {
+  const labels = new Set<string>();
+  const waiting: Nodes[] = [...nodes];
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    if (isDefinition(next)) labels.add(normalizeIdentifier(labelOf(next)));
+    if ('children' in next) for (const child of next.children) waiting.push(child);
+  }
+  return labels;
+}
+
+const isDefinition = (node: Nodes): node is Defined => node.type === 'definition' || node.type === 'footnoteDefinition';
+const labelOf = ({ type, identifier }: Defined): string => `${type === 'footnoteDefinition' ? '^' : ''}${identifier}`;
+
+/** The labels in brackets of one portion that others define, and it does not. */
+function labelsIn(text: string, defined: readonly ReadonlySet<string>[], at: number): string[] {
+  if (defined.length < 2 || defined.every(({ size }, other) => other === at || size === 0)) return [];
+  const found = new Map<string, string>();
+  for (const [, label = ''] of text.matchAll(/\[((?:[^\\[\]]|\\.){1,999})\]/gs)) {
+    const normal = normalizeIdentifier(label);
+    const isElsewhere = defined.some((labels, other) => other !== at && labels.has(normal));
+    if (isElsewhere && !defined[at]?.has(normal)) found.set(normal, label.replace(/\s+/g, ' '));
+  }
+  // Notes come first: what follows them might be taken for more of their words.
+  return [...found.values()].sort((one, other) => Number(other.startsWith('^')) - Number(one.startsWith('^')));
+}
