@@ -90,11 +90,11 @@ it('is locked between the calls before and those behind, which close it at once,
   ]);
   expect([found.map(({ position }) => position), bytesOf(path)]).toEqual([[5, 4, 1], expect.not.stringMatching(words)]);
   const again = await openDrawer(path, { passphrase });
-  const [, listed] = await Promise.all([again.unlock(), again.list(), again.lock('another'), again.close()]);
+  const [, listed] = await Promise.all([again.unlock(), again.list(), again.lock('another one'), again.close()]);
   expect(listed).toHaveLength(5);
   expect(bytesOf(path)).not.toMatch(words);
   await expect(openDrawer(path, { passphrase })).rejects.toMatchObject({ code: 'locked' });
-  await (await openDrawer(path, { passphrase: 'another' })).close();
+  await (await openDrawer(path, { passphrase: 'another one' })).close();
 });
 
 it('opens with its passphrase only, and says so', async () => {
@@ -108,6 +108,21 @@ it('opens with its passphrase only, and says so', async () => {
   await expect(openDrawer(path)).rejects.toMatchObject({ code: 'locked', message: expect.stringContaining('locked') });
   await expect(openDrawer(path, { passphrase: 'elm' })).rejects.toMatchObject({
     message: expect.stringContaining('not right'),
+  });
+});
+
+it('is not locked with what is soon guessed, and not opened at any cost', async () => {
+  const { path, drawer } = await filled();
+  await expect(drawer.lock('oak')).rejects.toMatchObject({ code: 'usage' });
+  await drawer.lock(passphrase);
+  await drawer.close();
+  const database = new Database(path);
+  const { value } = database.prepare("SELECT value FROM settings WHERE name = 'lock'").get() as { value: string };
+  const costly = JSON.stringify({ ...JSON.parse(value), cost: 2 ** 20, blockSize: 16, parallel: 4 });
+  database.prepare("UPDATE settings SET value = ? WHERE name = 'lock'").run(costly);
+  database.close();
+  await expect(openDrawer(path, { passphrase })).rejects.toMatchObject({
+    message: expect.stringMatching(/too long to open/),
   });
 });
 

@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
+import { deflateSync } from 'node:zlib';
 import * as fc from 'fast-check';
 import { encode } from 'fast-png';
 import { encode as encodeJpeg } from 'jpeg-js';
@@ -84,4 +85,43 @@ it('shows pictures where a terminal can, and nowhere else', async () => {
   } finally {
     place.remove();
   }
+});
+
+describe('a picture that is an attack', () => {
+  const chunk = (type: string, data: Uint8Array): Buffer => {
+    const length = Buffer.alloc(4);
+    length.writeUInt32BE(data.length);
+    return Buffer.concat([length, Buffer.from(type), data, Buffer.alloc(4)]);
+  };
+  const header = (width: number, height: number): Buffer => {
+    const size = Buffer.alloc(8);
+    size.writeUInt32BE(width);
+    size.writeUInt32BE(height, 4);
+    return chunk('IHDR', Buffer.concat([size, Buffer.from([8, 2, 0, 0, 0])]));
+  };
+  const png = (...chunks: Buffer[]): Uint8Array =>
+    new Uint8Array(
+      Buffer.concat([Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'), ...chunks, chunk('IEND', Buffer.alloc(0))]),
+    );
+  const zeros = deflateSync(Buffer.alloc(300_000_000));
+
+  it.each<[string, Uint8Array]>([
+    ['two headers', png(header(1, 1), header(30_000, 30_000), chunk('IDAT', deflateSync(Buffer.alloc(4))))],
+    ['image data far past its size', png(header(1, 1), chunk('IDAT', zeros))],
+    ['a size past any screen', png(header(60_000, 60_000), chunk('IDAT', zeros))],
+    ['a chunk past its end', png(header(1, 1)).subarray(0, 40)],
+  ])('is not drawn: %s', async (_, bytes) => {
+    const before = process.memoryUsage().rss;
+    expect(await drawPicture(bytes, 'image/png', 30)).toBeUndefined();
+    expect(process.memoryUsage().rss - before).toBeLessThan(100_000_000);
+  });
+
+  it('is drawn without the words that it brings, which may unpack to any size', async () => {
+    const words = chunk('zTXt', Buffer.concat([Buffer.from('Comment\0\0'), zeros]));
+    const whole = encode({ width: 1, height: 1, channels: 3, data: new Uint8Array([9, 9, 9]) });
+    const before = process.memoryUsage().rss;
+    const bytes = new Uint8Array(Buffer.concat([whole.subarray(0, 33), words, whole.subarray(33)]));
+    expect(await drawPicture(bytes, 'image/png', 30)).toEqual(['\u001b[38;2;9;9;9;49m▀\u001b[0m']);
+    expect(process.memoryUsage().rss - before).toBeLessThan(100_000_000);
+  });
 });

@@ -39,10 +39,10 @@ async function pixelsOf(bytes: Uint8Array, type: PictureType): Promise<Pixels | 
 }
 
 async function pngPixels(bytes: Uint8Array): Promise<Pixels | undefined> {
+  const bounded = await boundedPng(bytes);
+  if (!bounded) return undefined;
   const { convertIndexedToRgb, decode } = await import('fast-png');
-  const header = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
-  if (header.getUint32(16) * header.getUint32(20) > mostPixels) return undefined;
-  const png = decode(bytes);
+  const png = decode(bounded);
   const { width, height, palette } = png;
   if (!palette && png.depth < 8) return undefined; // its pixels share bytes
   const channels = palette ? (palette[0]?.length ?? 3) : png.channels;
@@ -55,6 +55,35 @@ async function pngPixels(bytes: Uint8Array): Promise<Pixels | undefined> {
     data.set([of(0), of(isGrey ? 0 : 1), of(isGrey ? 0 : 2), channels % 2 === 0 ? of(channels - 1) : 255], pixel * 4);
   }
   return { width, height, data };
+}
+
+/** Samples in a pixel by the type of colour (ISO/IEC 15948, 11.2.2). */
+const samples: Readonly<Record<number, number>> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
+const needed = new Set(['IHDR', 'PLTE', 'tRNS', 'IDAT', 'IEND']);
+
+/**
+ * The chunks of a PNG that show it and no others, which may unpack to any size; `undefined` where it is larger than a look is worth,
+ * says its size twice, or has image data that unpack to more than that size needs.
+ */
+async function boundedPng(bytes: Uint8Array): Promise<Uint8Array | undefined> {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  const chunks: { readonly type: string; readonly whole: Uint8Array }[] = [];
+  for (let at = 8; at + 12 <= bytes.length; ) {
+    const end = at + 12 + view.getUint32(at);
+    const type = String.fromCharCode(...bytes.subarray(at + 4, at + 8));
+    if (end > bytes.length) return undefined;
+    if (needed.has(type)) chunks.push({ type, whole: bytes.subarray(at, end) });
+    at = end;
+  }
+  const headers = chunks.filter(({ type }) => type === 'IHDR').length;
+  const [width, height] = [view.getUint32(16), view.getUint32(20)];
+  if (headers !== 1 || chunks[0]?.type !== 'IHDR' || width * height > mostPixels) return undefined;
+  const bits = view.getUint8(24) * (samples[view.getUint8(25)] ?? 4);
+  const { inflateSync } = await import('node:zlib');
+  const data = chunks.filter(({ type }) => type === 'IDAT').map(({ whole }) => whole.subarray(8, -4));
+  // Twice, since interlaced ones have more and shorter lines.
+  inflateSync(Buffer.concat(data), { maxOutputLength: 2 * height * (1 + Math.ceil((width * bits) / 8)) + 1024 });
+  return Buffer.concat([bytes.subarray(0, 8), ...chunks.map(({ whole }) => whole)]);
 }
 
 function linesOf(pixels: Pixels, columns: number): string[] {

@@ -63,7 +63,7 @@ async function opened(
 }
 
 /** What could be saved of a damaged drawer. */
-export const rescuedInWords = ({ snippets, pictures, lost, kept }: Rescue): string =>
+export const rescuedInWords = ({ snippets, pictures, lost, history, kept }: Rescue): string =>
   `The drawer’s file was damaged. Rescued: ${plural(snippets, 'snippet')} and ${plural(pictures, 'picture')}${
     lost === 0 ? '' : `; lost: ${plural(lost, 'snippet')}`
-  }. The damaged file is kept as ${kept}. There is no undo for what was before.`;
+  }. The damaged file is kept as ${kept}.${history ? '' : ' There is no undo for what was before.'}`;

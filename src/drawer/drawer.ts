@@ -43,6 +43,9 @@ export interface AppendOptions {
   readonly takeOut?: readonly string[] | undefined;
 }
 
+/** Of a passphrase, in characters: whoever has the file can try as many as they like. */
+const shortest = 8;
+
 const keeping = once(() => import('./keep.ts'));
 
 /** The ordered collection. Every method that changes it is one transaction, named, and can be undone exactly. */
@@ -431,11 +434,11 @@ export class Drawer {
   async lock(passphrase: string): Promise<void> {
     if (!this.#storage.lock) throw new DrawerError({ code: 'unsupported', what: 'This drawer cannot be locked' });
     checkText(passphrase, 'the passphrase');
-    if (passphrase === '')
+    if ([...passphrase].length < shortest)
       throw new DrawerError({
         code: 'usage',
-        what: 'An empty passphrase locks nothing',
-        next: 'Choose one of several words',
+        what: `A passphrase of fewer than ${shortest} characters is soon guessed`,
+        next: 'Choose one of several words; nothing was locked',
       });
     await this.#calls.whole(async () => this.#storage.lock?.(passphrase));
   }

@@ -12,8 +12,16 @@ export interface FileSource extends Source {
 export async function openFile(path: string): Promise<FileSource> {
   let handle: FileHandle | undefined;
   try {
-    if ((await stat(path)).isDirectory())
+    const found = await stat(path);
+    if (found.isDirectory())
       throw new DrawerError({ code: 'unreadable', what: 'This is a folder', where: path, next: 'Name a file in it' });
+    if (!found.isFile())
+      throw new DrawerError({
+        code: 'unreadable',
+        what: 'This is a pipe or a device, and no file',
+        where: path,
+        next: 'Hand it over as standard input: drawer copy -',
+      });
     handle = await open(path);
     const { size } = await handle.stat();
     return fileSource(handle, basename(path), size);

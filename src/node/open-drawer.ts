@@ -61,8 +61,22 @@ async function opened(path: string, { onRescued, ...options }: Omit<OpenOptions,
     return sqliteStorage(path, options);
   } catch (error) {
     if (!onRescued || !DrawerError.is(error) || error.code !== 'damaged') throw error;
+    // A disk may fail once: a drawer is not given up for that.
+    const again = await secondLook(path, options);
+    if (again) return again;
     const rescue = await rescueDrawer(path, { ...options, file });
     if (rescue) onRescued(rescue);
     return sqliteStorage(path, options);
+  }
+}
+
+/** The drawer after all, a moment later; `undefined` where it is damaged still. */
+async function secondLook(path: string, options: SqliteOptions): Promise<Storage | undefined> {
+  await new Promise((resolve) => setTimeout(resolve, 200));
+  try {
+    return sqliteStorage(path, options);
+  } catch (error) {
+    if (DrawerError.is(error) && error.code === 'damaged') return undefined;
+    throw error;
   }
 }

@@ -14,15 +14,21 @@ export interface Lock {
   readonly key: string;
 }
 
-const lockSchema: v.GenericSchema<Lock> = v.strictObject({
-  cipher: v.literal('aes-256-gcm'),
-  derivation: v.literal('scrypt'),
-  cost: v.pipe(v.number(), v.integer(), v.minValue(2 ** 14), v.maxValue(2 ** 20)),
-  blockSize: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(16)),
-  parallel: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(4)),
-  salt: v.string(),
-  key: v.string(),
-});
+/** What a lock may cost to open: twice the memory and time of our own, since a drawer may come from anybody. */
+const mostWork = 2 ** 21;
+
+const lockSchema: v.GenericSchema<Lock> = v.pipe(
+  v.strictObject({
+    cipher: v.literal('aes-256-gcm'),
+    derivation: v.literal('scrypt'),
+    cost: v.pipe(v.number(), v.integer(), v.minValue(2 ** 14), v.maxValue(2 ** 20)),
+    blockSize: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(16)),
+    parallel: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(4)),
+    salt: v.string(),
+    key: v.string(),
+  }),
+  v.check(({ cost, blockSize, parallel }) => cost * blockSize * parallel <= mostWork, 'takes too long to open'),
+);
 
 export const parseLock = (json: string): Lock => parseWith(lockSchema, JSON.parse(json), 'lock');
 

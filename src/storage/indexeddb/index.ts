@@ -30,8 +30,9 @@ export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedD
   let words = new Words(sealing.isSealed);
   // Other windows say so when they have changed something.
   const channel = new BroadcastChannel(`drawer:${name}`);
-  channel.onmessage = ({ data }: MessageEvent<readonly string[] | undefined>) => {
-    if (data) words.touch(data);
+  channel.onmessage = ({ data }: MessageEvent<unknown>) => {
+    // Any script of the page may say anything there.
+    if (Array.isArray(data) && data.every((id) => typeof id === 'string')) words.touch(data);
     else words.forget();
     watchers.tell();
   };

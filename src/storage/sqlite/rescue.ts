@@ -1,10 +1,11 @@
 import { closeSync, copyFileSync, existsSync, openSync, readSync, rmSync, statSync, truncateSync } from 'node:fs';
 import Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
-import { findable, hashOf, settingsSchema } from '../../drawer/index.ts';
+import { findable, hashesOf, hashOf, settingsSchema } from '../../drawer/index.ts';
 import { createFile } from './create-file.ts';
 import { identityOf } from './file-identity.ts';
 import { Finder } from './finder.ts';
+import { History } from './history.ts';
 import type { RescueOptions } from './index.ts';
 import { Known } from './known.ts';
 import { inTheClear, openLock, parseLock, type Sealing } from './lock.ts';
@@ -21,6 +22,8 @@ export interface Rescue {
   readonly pictures: number;
   /** How many snippets are known to have been there and could not be read. */
   readonly lost: number;
+  /** Whether what was done before can still be undone: where nothing is lost that it tells of. */
+  readonly history: boolean;
   /** Where the damaged file is now. */
   readonly kept: string;
 }
@@ -34,7 +37,8 @@ interface RawSnippet extends SnippetRow {
 
 /**
  * Makes a new drawer of what can be read of a damaged one, row by row, in its place; the damaged one is kept beside it. Rows
- * of a locked drawer stay sealed, and are read only where its passphrase is known. The history is not taken along, since it may tell of what is lost.
+ * of a locked drawer stay sealed, and are read only where its passphrase is known. The history comes along where nothing is lost
+ * that it may tell of.
  * @throws DrawerError `storage` when nothing at all can be read; then nothing is changed.
  */
 export function rescueDrawer(
@@ -148,7 +152,9 @@ function copyReadable(
   whole.exec('UPDATE indexed SET "to" = (SELECT coalesce(max(row), 0) FROM snippet)');
   const pictures = copyMedia(damaged, whole, lock !== undefined);
   for (const name of ['drawer', 'lock']) copySetting(damaged, whole, name, lock !== undefined);
-  return { snippets, pictures, lost: known.size - snippets };
+  const lost = known.size - snippets;
+  const history = sealing !== undefined && lost === 0 && copyHistory(damaged, whole, sealing);
+  return { snippets, pictures, lost, history };
 }
 
 /** `undefined` where rows are sealed and stay so. */
@@ -204,6 +210,23 @@ function copySetting(damaged: Database.Database, whole: Database.Database, name:
     | undefined;
   const isGood = found && (isSealed || attempt(() => parseWith(settingsSchema, JSON.parse(found.value), 'settings')));
   if (isGood) whole.prepare('INSERT INTO settings (name, value) VALUES (?, ?)').run(name, found.value);
+}
+
+/** All actions, or none where one cannot be read, or needs a picture or bytes that are lost; whether they are there. */
+function copyHistory(damaged: Database.Database, whole: Database.Database, sealing: Sealing): boolean {
+  const actions = attempt(() => new History((sql) => damaged.prepare(sql), new Known(() => 0), sealing).all());
+  const has = whole.prepare('SELECT 1 FROM media WHERE hash = ?');
+  if (!actions?.flatMap(hashesOf).every((hash) => has.get(hash))) return false;
+  const rows = damaged.prepare('SELECT number, state, name, at, changes, files, reshapes FROM action').all() as Record<
+    string,
+    string | number | null
+  >[];
+  const insert = whole.prepare(
+    'INSERT INTO action (number, state, name, at, changes, files, reshapes) VALUES (?, ?, ?, ?, ?, ?, ?)',
+  );
+  for (const { number, state, name, at, changes, files, reshapes } of rows)
+    insert.run([number, state, name, at, changes, files, reshapes]);
+  return true;
 }
 
 /** What a work gives; `undefined` when the damage stops it. */

@@ -1,0 +1,81 @@
+import { execFileSync } from 'node:child_process';
+import { readdirSync, writeFileSync } from 'node:fs';
+import { type Content, parseFragment, plainText } from 'drawer';
+import { formatNamed, readAll, sourceOf } from 'drawer/formats';
+import { openDrawer } from 'drawer/node';
+import Database from 'libsql';
+import { type Workplace, workplace } from './support/cli.ts';
+import { documentBytes, openDocument } from './support/office.ts';
+
+let place: Workplace;
+beforeEach(() => {
+  place = workplace();
+});
+afterEach(() => place.remove());
+
+it('says that a pipe is no file, instead of waiting for it', async () => {
+  execFileSync('mkfifo', [place.path('pipe.csv')]);
+  const { code, err } = await place.run('copy', 'pipe.csv');
+  expect([code, err]).toEqual([1, expect.stringContaining('This is a pipe or a device')]);
+});
+
+it('rescues what a damaged drawer holds with all that can be undone, where nothing is lost of it', async () => {
+  await place.run('copy', '--text', 'oak', '--text', 'ash');
+  await place.run('delete', '1', '--yes');
+  const database = new Database(place.drawer);
+  database.exec('DROP INDEX snippet_alike');
+  database.close();
+  const { out } = await place.run('check');
+  expect(out).toMatch(/Rescued: 1 snippet .*is kept as [^ ]+\.damaged\.\n$/s);
+  await place.run('undo');
+  expect((await place.run('paste', 'all')).out).toMatch(/oak\s+ash/);
+});
+
+it('gives a drawer up only when it is damaged at a second look too', async () => {
+  await place.run('copy', '--text', 'oak');
+  const database = new Database(place.drawer);
+  database.exec('CREATE TABLE extra (a)');
+  const opening = openDrawer(place.drawer, { onRescued: () => expect('rescued').toBe('not rescued') });
+  database.exec('DROP TABLE extra'); // as where a disk answers the second time
+  database.close();
+  const drawer = await opening;
+  expect(await drawer.count()).toBe(1);
+  await drawer.close();
+  expect(readdirSync(place.folder).filter((name) => name.includes('damaged'))).toEqual([]);
+});
+
+describe('a document with one detail that no snippet can hold', () => {
+  const utf8 = (text: string): Uint8Array => new TextEncoder().encode(text);
+  const paragraph = (properties: string, run = ''): Uint8Array =>
+    documentBytes({ body: `<w:p><w:pPr>${properties}</w:pPr><w:r><w:rPr>${run}</w:rPr><w:t>words</w:t></w:r></w:p>` });
+  const page = (words: string): Uint8Array => utf8(`<!doctype html>${words}`);
+
+  it.each<[string, 'docx' | 'html' | 'markdown' | 'odt', () => Promise<Uint8Array> | Uint8Array]>([
+    ['a size over a million points', 'docx', () => paragraph('', '<w:sz w:val="99999999999"/>')],
+    ['an indent over a million points', 'docx', () => paragraph('<w:ind w:left="99999999999"/>')],
+    ['a font of a long name', 'docx', () => paragraph('', `<w:rFonts w:ascii="${'x'.repeat(5000)}"/>`)],
+    ['a list that starts over a billion', 'html', () => page('<ol start="99999999999"><li>words</ol>')],
+    ['a long class', 'html', () => page(`<p class="${'x'.repeat(5000)}">words`)],
+    ['a long syntax of code', 'html', () => page(`<pre><code class="language-${'x'.repeat(5000)}">words</code></pre>`)],
+    ['a size over a million points, in a page', 'html', () => page('<p style="font-size: 99999999pt">words')],
+    ['a description of several lines', 'markdown', () => utf8('words ![one\ntwo](https://ferry.example/a.png)')],
+    ['a long syntax of code in Markdown', 'markdown', () => utf8(`\`\`\`${'x'.repeat(5000)}\nwords\n\`\`\``)],
+    [
+      'a list that starts over a billion, in OpenDocument',
+      'odt',
+      () =>
+        readAll(
+          openDocument('text', {
+            body: '<text:list><text:list-item text:start-value="99999999999"><text:p>words</text:p></text:list-item></text:list>',
+          }),
+        ),
+    ],
+  ])('is taken without it: %s', async (_, name, bytes) => {
+    const { take } = await formatNamed(name).load();
+    const taken = await take?.(sourceOf(await bytes(), `x.${name}`), parseFragment(''), {});
+    expect(plainText(taken?.content as Content)).toContain('words');
+    const file = `x.${name === 'markdown' ? 'md' : name}`;
+    writeFileSync(place.path(file), await bytes());
+    expect((await place.run('copy', file)).out).toMatch(/^Kept as 1/);
+  });
+});
