@@ -1,4 +1,5 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { openDrawer } from 'drawer/node';
 import Database from 'libsql';
 import { type Workplace, workplace } from './support/cli.ts';
 
@@ -95,4 +96,23 @@ it('undoes what it did to files itself, and names each of them whole', async () 
   expect((await place.run('undo')).out).toContain(`${place.path(victim)} is as before.`);
   expect((await place.run('redo')).code).toBe(0);
   expect(readFileSync(place.path(victim), 'utf8')).toContain('oak');
+});
+
+it('tells nobody in a locked drawer what it put into a file, not by its hash either', async () => {
+  writeFileSync(place.path(victim), 'PIN: \n');
+  await place.run('copy', '--text', '4711');
+  await place.run('paste', '1', '--into', `${victim}#:~:text=PIN:`, '--side', 'replace');
+  expect(readFileSync(place.path(victim), 'utf8')).toContain('4711');
+  const drawer = await openDrawer(place.drawer);
+  await drawer.lock('copper rivets on oak');
+  await drawer.close();
+  const database = new Database(place.drawer);
+  const hashes = (database.prepare('SELECT hash FROM media').all() as { hash: string }[]).map(({ hash }) => hash);
+  database.close();
+  expect(hashes.length).toBeGreaterThan(0);
+  for (const words of ['4711', 'PIN:', 'PIN: ', '']) expect(hashes).not.toContain(await sha256(words));
+  const again = await openDrawer(place.drawer, { passphrase: 'copper rivets on oak' });
+  await again.undo();
+  await again.close();
+  expect(readFileSync(place.path(victim), 'utf8')).toBe('PIN: \n');
 });

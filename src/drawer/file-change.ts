@@ -1,5 +1,5 @@
 import { sha256 } from '@noble/hashes/sha2.js';
-import { bytesToHex } from '@noble/hashes/utils.js';
+import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
 import { DrawerError } from '../content/index.ts';
 import type { Elsewhere } from './change.ts';
 
@@ -74,6 +74,23 @@ export async function marked<T extends FileChange | Elsewhere>(change: T, tool: 
   return tool.sign ? { ...change, mark: await tool.sign(vouchedFor(change)) } : change;
 }
 
+/**
+ * A changed file as a drawer keeps it: marked, and its bytes behind a stretch that only this person can work out, since their hash
+ * stands in the clear in a locked drawer and would give short ones away.
+ */
+export async function kept({ change, between }: ChangedFile, tool: FileTool): Promise<ChangedFile> {
+  if (!tool.sign) return { change, between };
+  const veil = hexToBytes(await tool.sign(hashOf(between)));
+  const veiled = new Uint8Array(veil.length + between.length);
+  veiled.set(veil);
+  veiled.set(between, veil.length);
+  return { change: await marked({ ...change, between: hashOf(veiled) }, tool), between: veiled };
+}
+
+/** The bytes behind that stretch. */
+const unveiled = ({ mark }: FileChange, bytes: Uint8Array): Uint8Array =>
+  mark === undefined ? bytes : bytes.subarray(mark.length / 2);
+
 /** @throws DrawerError `write-failed` for a change of a file or another drawer that is not this person's own */
 export async function checkOwn(change: FileChange | Elsewhere, tool: FileTool): Promise<void> {
   if (!tool.sign || change.mark === (await tool.sign(vouchedFor(change)))) return;
@@ -133,8 +150,7 @@ export async function applyFileChange(
   files: FileTool,
   findBytes: (hash: string) => Promise<Uint8Array | undefined>,
 ): Promise<ChangedFile> {
-  const { change: back, between } = await changeFile(change, files, findBytes);
-  return { change: await marked(back, files), between };
+  return kept(await changeFile(change, files, findBytes), files);
 }
 
 async function changeFile(
@@ -143,8 +159,9 @@ async function changeFile(
   findBytes: (hash: string) => Promise<Uint8Array | undefined>,
 ): Promise<ChangedFile> {
   const present = await checkFileChange(change, files);
-  const between = await findBytes(change.between);
-  if (!between) throw cannot(change, 'What it needs to be as before is not in the drawer any more');
+  const found = await findBytes(change.between);
+  if (!found) throw cannot(change, 'What it needs to be as before is not in the drawer any more');
+  const between = unveiled(change, found);
   if (stateOf(present) === change.to) return { change: { ...change, from: change.to, to: change.from }, between };
   if (change.to === absent) {
     await files.remove(change.path);

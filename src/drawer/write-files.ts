@@ -6,7 +6,7 @@ import {
   changedMeanwhile,
   type FileTool,
   fileChange,
-  marked,
+  kept,
   sameBytes,
   whileClaimed,
 } from './file-change.ts';
@@ -65,10 +65,7 @@ async function writeClaimed<T>(
 ): Promise<T> {
   await checkUnchanged(files, tool);
   const back: ChangedFile[] = [];
-  for (const { path, before, after } of files) {
-    const { change, between } = fileChange(path, after, before);
-    back.push({ change: await marked(change, tool), between });
-  }
+  for (const { path, before, after } of files) back.push(await kept(fileChange(path, after, before), tool));
   const { result, number } = await storage.write(async (rows) => ({
     result: await act(back, rows),
     number: (await rows.findAction('last done'))?.number,
