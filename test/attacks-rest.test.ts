@@ -4,7 +4,7 @@ import { type Content, parseFragment, plainText } from 'drawer';
 import { formatNamed, readAll, sourceOf } from 'drawer/formats';
 import { openDrawer } from 'drawer/node';
 import Database from 'libsql';
-import { type Workplace, workplace } from './support/cli.ts';
+import { runCommand, type Workplace, workplace } from './support/cli.ts';
 import { documentBytes, openDocument } from './support/office.ts';
 
 let place: Workplace;
@@ -29,6 +29,17 @@ it('rescues what a damaged drawer holds with all that can be undone, where nothi
   expect(out).toMatch(/Rescued: 1 snippet .*is kept as [^ ]+\.damaged\.\n$/s);
   await place.run('undo');
   expect((await place.run('paste', 'all')).out).toMatch(/oak\s+ash/);
+});
+
+it('says which copies still hold what is locked or erased', async () => {
+  await place.run('copy', '--text', 'PIN 4711');
+  await place.run('mark', '1', '--secret');
+  writeFileSync(`${place.drawer}.damaged`, 'PIN 4711');
+  writeFileSync(`${place.drawer}.damaged-wal`, '');
+  const said = expect.stringMatching(/^Older copies of the drawer are .*own\.drawer\.damaged\. Delete them/);
+  expect((await place.run('delete', '1', '--yes')).err).toEqual(said);
+  const locked = { cwd: place.folder, DRAWER: place.drawer, DRAWER_PASSPHRASE: 'copper rivets' };
+  expect((await runCommand(['rules', '--lock'], locked)).err).toEqual(said);
 });
 
 it('gives a drawer up only when it is damaged at a second look too', async () => {

@@ -1,7 +1,8 @@
 import { stat } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { DrawerError, plural } from '../content/index.ts';
 import type { Drawer } from '../drawer/index.ts';
-import { drawerPath, drawers, openDrawer, type Rescue } from '../node/index.ts';
+import { copiesBeside, defaultDrawerPath, drawerPath, drawers, openDrawer, type Rescue } from '../node/index.ts';
 import type { Context } from './context.ts';
 import { passphraseVariable } from './passphrases.ts';
 
@@ -67,3 +68,13 @@ export const rescuedInWords = ({ snippets, pictures, lost, history, kept }: Resc
   `The drawer’s file was damaged. Rescued: ${plural(snippets, 'snippet')} and ${plural(pictures, 'picture')}${
     lost === 0 ? '' : `; lost: ${plural(lost, 'snippet')}`
   }. The damaged file is kept as ${kept}.${history ? '' : ' There is no undo for what was before.'}`;
+
+/** Says which copies beside the drawer still hold what was locked or erased in it. */
+export async function remarkCopies({ drawerPath: named, remark }: Context): Promise<void> {
+  const path = named === undefined ? defaultDrawerPath() : drawerPath(named);
+  const copies = await copiesBeside(path);
+  if (copies.length > 0)
+    remark(
+      `Older copies of the drawer are as they were, in the clear: ${copies.map((name) => join(dirname(path), name)).join(', ')}. Delete them when you no longer need them.`,
+    );
+}

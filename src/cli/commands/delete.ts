@@ -3,7 +3,7 @@ import type { Removed } from '../../drawer/index.ts';
 import { withConsent } from '../consent.ts';
 import type { Context } from '../context.ts';
 import { heldInWords } from '../take-out.ts';
-import { withDrawer } from '../with-drawer.ts';
+import { remarkCopies, withDrawer } from '../with-drawer.ts';
 import { chosen, idsOf } from './chosen.ts';
 
 export interface DeleteOptions {
@@ -31,6 +31,7 @@ export const deleteSnippets = (
     };
     if (options.json) return context.print(JSON.stringify(removed));
     if (!options.quiet) context.print(inWords(removed));
+    if (removed.erased > 0) await remarkCopies(context);
   });
 
 const asking = ({ yes }: DeleteOptions) => ({

@@ -12,7 +12,7 @@ import {
 import { withConsent } from '../consent.ts';
 import type { Context } from '../context.ts';
 import { passphraseVariable } from '../passphrases.ts';
-import { making, withDrawer } from '../with-drawer.ts';
+import { making, remarkCopies, withDrawer } from '../with-drawer.ts';
 
 export interface RulesOptions {
   /** How long, `off`, or nothing for until told. */
@@ -44,7 +44,8 @@ export const rules = (words: readonly string[], options: RulesOptions, context: 
     making,
   );
 
-async function lock(drawer: Drawer, { environment, askSecret, print }: Context): Promise<void> {
+async function lock(drawer: Drawer, context: Context): Promise<void> {
+  const { environment, askSecret, print } = context;
   if (drawer.isLocked()) return print('The drawer is locked already.');
   const told = environment[passphraseVariable];
   const passphrase = told ?? (await askSecret?.('A new passphrase'));
@@ -58,6 +59,7 @@ async function lock(drawer: Drawer, { environment, askSecret, print }: Context):
     throw new DrawerError({ code: 'usage', what: 'The two are not the same', next: 'Nothing was locked; try again' });
   await drawer.lock(passphrase);
   print('The drawer is locked. Without its passphrase nobody gets at what it holds: keep it safe.');
+  await remarkCopies(context);
 }
 
 async function unlock(drawer: Drawer, { print }: Context): Promise<void> {
