@@ -1,7 +1,7 @@
 // Takes the pictures in docs/screenshots/ anew, from the demo data. Needs Xvfb, xterm, ImageMagick, LibreOffice, poppler's
 // pdftoppm and Chromium.
 import { execFileSync, spawn } from 'node:child_process';
-import { cpSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, extname, join, resolve } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
@@ -13,6 +13,7 @@ mkdirSync(out, { recursive: true });
 cpSync('examples/demo/files', demo, { recursive: true });
 const environment = {
   ...process.env,
+  HOME: scratch,
   DRAWER: join(scratch, 'own.drawer'),
   DISPLAY: ':77',
   PATH: `${scratch}:${process.env.PATH}`,
@@ -30,7 +31,9 @@ async function terminal(name, ...commands) {
   const script = commands
     .map((command) => `printf '%s\\n' "$ ${command.replaceAll('"', '\\"')}"; ${command}; echo`)
     .join('\n');
-  writeFileSync(join(scratch, 'typed.sh'), `cd '${demo}'\n${script}\nsleep 30\n`);
+  const ended = join(scratch, 'ended');
+  rmSync(ended, { force: true });
+  writeFileSync(join(scratch, 'typed.sh'), `cd '${demo}'\n${script}\ntouch '${ended}'\nsleep 30\n`);
   const window = spawn(
     'xterm',
     [
@@ -52,7 +55,8 @@ async function terminal(name, ...commands) {
     ],
     { env: environment, stdio: 'ignore' },
   );
-  await wait(3500);
+  while (!existsSync(ended)) await wait(100);
+  await wait(500); // until the window shows it
   run('import', '-window', 'root', '-crop', '1280x800+0+0', join(out, `${name}.png`));
   window.kill();
 }

@@ -1,3 +1,5 @@
+import { homedir } from 'node:os';
+import { sep } from 'node:path';
 import type { Action } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
@@ -47,7 +49,7 @@ function listActions(actions: readonly Action[], { json }: UndoOptions, { print,
   if (actions.length === 0) return print('There is nothing to undo.');
   const inWords = ({ name, at, changes, files = [] }: Action): string => {
     const isFinal = changes.length === 0 && files.length === 0;
-    const told = files.length > 0 ? ` (${files.map(({ path }) => path).join(', ')})` : '';
+    const told = files.length > 0 ? ` (${files.map(({ path }) => named(path)).join(', ')})` : '';
     return `  ${name}, ${ageInWords(at, now)}${told}${isFinal ? ' (cannot be undone)' : ''}`;
   };
   const [done, undone] = [
@@ -72,6 +74,14 @@ async function staysToo({ keep, yes }: UndoOptions, { ask }: Context): Promise<b
 
 const filesOf = (action: Action | undefined): string[] => (action?.files ?? []).map(({ path }) => path);
 
+/** A file's whole name; the person's own folder is `~` in it. */
+function named(path: string): string {
+  const home = homedir() + sep;
+  return sep === '/' && path.startsWith(home) ? `~/${path.slice(home.length)}` : path;
+}
+
 /** What became of each file, named whole: an action may come from a drawer that somebody else made. */
 const filesInWords = (action: Action | undefined): string =>
-  (action?.files ?? []).map(({ path, to }) => `\n  ${path} is ${to === '' ? 'gone again' : 'as before'}.`).join('');
+  (action?.files ?? [])
+    .map(({ path, to }) => `\n  ${named(path)} is ${to === '' ? 'gone again' : 'as before'}.`)
+    .join('');
