@@ -55,7 +55,8 @@ async function terminal(name, ...commands) {
     ],
     { env: environment, stdio: 'ignore' },
   );
-  while (!existsSync(ended)) await wait(100);
+  // What waits for keys does not end.
+  for (const until = Date.now() + 10_000; !existsSync(ended) && Date.now() < until; ) await wait(100);
   await wait(500); // until the window shows it
   run('import', '-window', 'root', '-crop', '1280x800+0+0', join(out, `${name}.png`));
   window.kill();
