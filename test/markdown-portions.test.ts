@@ -44,3 +44,8 @@ it('reads a long text in portions as it does in one piece', () => {
     { numRuns: 80 },
   );
 });
+
+it('reads a long list of links without a blank line, as change logs have them', () => {
+  const text = Array.from({ length: 1_500 }, (_, at) => `- [\`${at}\`](https://ferry.example/${at}) *oak*`).join('\n');
+  expect(parseMarkdown(text).children).toMatchObject([{ type: 'list', children: { length: 1_500 } }]);
+});

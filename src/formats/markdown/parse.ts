@@ -110,8 +110,9 @@ class LineReader {
       rest = rest.slice(found[0].length);
       checkBound('depth', ++depth);
     }
-    const isTableRow = words.includes('|');
-    this.#signs = isTableRow ? countOf(words) : this.#signs + countOf(words);
+    // Items, headings and rows of a table are read by themselves.
+    const isOwn = /^[ \t>]*(?:[-+*][ \t]|\d{1,9}[.)][ \t]|#)/.test(words) || words.includes('|');
+    this.#signs = (isOwn ? 0 : this.#signs) + countOf(words);
     checkBound('signs', this.#signs);
     const isQuote = /^ {0,3}>/.test(words);
     if (/^ {0,3}(?:=+|-+)[ \t]*$/.test(words) || (this.#wasQuote && !isQuote)) this.#turns++;
