@@ -64,8 +64,8 @@ ${table(
 
 ## What guards against hostile files
 
-A small file can ask for more time and memory than any machine has. What goes past one of these is refused in one line, or
-left out where the table says so; nothing is kept or changed then.
+A small file can need more time and memory than any machine has. Drawer refuses a file over one of these bounds with one line,
+or leaves the excess out where the table says so. A refusal keeps and changes nothing.
 
 ${table(
   ['at most', 'what', 'why'],

@@ -12,7 +12,7 @@ const drawnLine = /^ *(?:(?:\u001b\[38;2;\d+;\d+;\d+;(?:49|48;2;\d+;\d+;\d+)m)?â
  * @param isForPeople - whether characters that turn its direction are shown so too; documents may need them
  */
 export function visible(text: string, isForPeople: boolean): string {
-  const plain = controls.test(text) ? text.split('\n').map(plainLine).join('\n') : text;
+  const plain = text.split('\n').map(plainLine).join('\n');
   return isForPeople ? plain.replace(turning, escaped) : plain;
 }
 

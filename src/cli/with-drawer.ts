@@ -69,12 +69,16 @@ export const rescuedInWords = ({ snippets, pictures, lost, history, kept }: Resc
     lost === 0 ? '' : `; lost: ${plural(lost, 'snippet')}`
   }. The damaged file is kept as ${kept}.${history ? '' : ' There is no undo for what was before.'}`;
 
+/** Where the command's drawer is. */
+export const pathOf = ({ drawerPath: named }: Pick<Context, 'drawerPath'>): string =>
+  named === undefined ? defaultDrawerPath() : drawerPath(named);
+
 /** Says which copies beside the drawer still hold what was locked or erased in it. */
-export async function remarkCopies({ drawerPath: named, remark }: Context): Promise<void> {
-  const path = named === undefined ? defaultDrawerPath() : drawerPath(named);
+export async function remarkCopies(context: Context): Promise<void> {
+  const path = pathOf(context);
   const copies = await copiesBeside(path);
   if (copies.length > 0)
-    remark(
+    context.remark(
       `Older copies of the drawer are as they were, in the clear: ${copies.map((name) => join(dirname(path), name)).join(', ')}. Delete them when you no longer need them.`,
     );
 }

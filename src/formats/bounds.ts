@@ -5,7 +5,7 @@ export interface Bound {
   readonly what: string;
   readonly most: number;
   readonly why: string;
-  /** What is said of a file that goes past it; without it, what is more is left out. */
+  /** The error message for a file over the bound. Without one, the excess is left out. */
   readonly said?: (most: string) => string;
 }
 

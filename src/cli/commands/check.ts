@@ -1,15 +1,15 @@
 import { resolve } from 'node:path';
 import { DrawerError, plural } from '../../content/index.ts';
 import type { Check } from '../../drawer/index.ts';
-import { defaultDrawerPath, drawerPath, identityOf, rescueDrawer } from '../../node/index.ts';
+import { identityOf, rescueDrawer } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { withProgress } from '../gather.ts';
-import { rescuedInWords, withDrawer } from '../with-drawer.ts';
+import { pathOf, rescuedInWords, withDrawer } from '../with-drawer.ts';
 
 /** `drawer check [FILE]`: reads all of a drawer, says what is wrong with it, and rescues what can be read of a damaged one. */
 export async function check(named: string | undefined, { json }: { json?: boolean }, context: Context): Promise<void> {
   const here = named === undefined ? context : { ...context, drawerPath: resolve(named) };
-  const path = here.drawerPath === undefined ? defaultDrawerPath() : drawerPath(here.drawerPath);
+  const path = pathOf(here);
   const file = identityOf(path);
   const { result, problem, passphrase } = await checked(here, context);
   if (result && json) context.print(JSON.stringify(result, null, 2));

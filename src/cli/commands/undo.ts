@@ -80,7 +80,7 @@ function named(path: string): string {
   return sep === '/' && path.startsWith(home) ? `~/${path.slice(home.length)}` : path;
 }
 
-/** What became of each file, named whole: an action may come from a drawer that somebody else made. */
+/** The state of each file after undo, by its whole name, since a stranger's drawer may name any file. */
 const filesInWords = (action: Action | undefined): string =>
   (action?.files ?? [])
     .map(({ path, to }) => `\n  ${named(path)} is ${to === '' ? 'gone again' : 'as before'}.`)

@@ -37,6 +37,8 @@ interface Portion {
 
 type Defined = Definition | FootnoteDefinition;
 
+const syntax = { extensions: [gfm()], mdastExtensions: [gfmFromMarkdown()] };
+
 /** How long a portion gets at least, in UTF-16 units. */
 const enough = 1_000;
 
@@ -126,30 +128,32 @@ const countOf = (words: string): number => words.match(/[*_~[\]`<]/g)?.length ??
 /** Definitions of other portions come first, since words are a link only where it is defined; what is read of them is left out. */
 function parsePortion({ start, text }: Portion, elsewhere: readonly string[] = []): RootContent[] {
   const front = elsewhere.length === 0 ? '' : `${elsewhere.map((label) => `[${label}]: x\n\n`).join('')}[-]: x\n\n`;
-  const { children } = fromMarkdown(front + text, { extensions: [gfm()], mdastExtensions: [gfmFromMarkdown()] });
+  const { children } = fromMarkdown(front + text, syntax);
   const own = children.filter(({ position }) => (position?.start.offset ?? 0) >= front.length);
-  if (start !== front.length) for (const node of own) shift(node, start - front.length);
+  if (start !== front.length) shift(own, start - front.length);
   return own;
 }
 
-/** Moves a node, and all in it, to where it stands in the whole text; only offsets are used of its position. */
-function shift(node: Nodes, by: number): void {
-  const waiting: Nodes[] = [node];
+/** Nodes and all that is in them, however deep. */
+function* everyNode(nodes: readonly Nodes[]): Generator<Nodes> {
+  const waiting = [...nodes];
   for (let next = waiting.pop(); next; next = waiting.pop()) {
-    const { position } = next;
+    yield next;
+    if ('children' in next) for (const child of next.children) waiting.push(child);
+  }
+}
+
+/** Moves nodes to where they stand in the whole text. Only offsets are used of their positions. */
+function shift(nodes: readonly Nodes[], by: number): void {
+  for (const { position } of everyNode(nodes)) {
     if (position?.start.offset !== undefined) position.start.offset += by;
     if (position?.end.offset !== undefined) position.end.offset += by;
-    if ('children' in next) for (const child of next.children) waiting.push(child);
   }
 }
 
 function definitionsIn(nodes: readonly Nodes[]): ReadonlySet<string> {
   const labels = new Set<string>();
-  const waiting: Nodes[] = [...nodes];
-  for (let next = waiting.pop(); next; next = waiting.pop()) {
-    if (isDefinition(next)) labels.add(normalizeIdentifier(labelOf(next)));
-    if ('children' in next) for (const child of next.children) waiting.push(child);
-  }
+  for (const node of everyNode(nodes)) if (isDefinition(node)) labels.add(normalizeIdentifier(labelOf(node)));
   return labels;
 }
 

@@ -17,7 +17,7 @@ export class OdtTableReader {
   #repeats = 1;
   #look: Omit<TableCell, 'blocks'> = {};
   #cellRepeats = 1;
-  /** Places that came of repeated rows. */
+  /** The number of cells in repeated rows. */
   #repeated = 0;
 
   constructor(styles: StyleBook) {
