@@ -321,6 +321,27 @@ it('keeps what is pointed at, and works without a network once it was visited', 
   expect(await slips(page)).toHaveLength(1);
 });
 
+it('leaves a file that somebody opens in front while its own are still on their way', async () => {
+  const page = await site.visit(undefined, '', { serviceWorkers: 'block' });
+  let letThrough = (): void => {};
+  const isOpened = new Promise<void>((opened) => {
+    letThrough = opened;
+  });
+  await page.route('**/*.docx', async (route) => {
+    await isOpened;
+    await route.continue();
+  });
+  await page.reload();
+  await page.getByRole('dialog').getByRole('button', { name: 'Begin' }).click();
+  await page.getByLabel('Open files').first().setInputFiles(`${demoFiles}/log.md`);
+  await heard(page, /^Opened log\.md$/);
+  letThrough();
+  await page.getByRole('tab', { name: 'letters.html' }).waitFor();
+  await page.waitForFunction(() => !document.querySelector('progress'));
+  expect(await page.getByRole('tab', { selected: true }).textContent()).toBe('log.md');
+  await heard(page, /^Opened log\.md$/);
+});
+
 it('shows a long document before all of it has been read, and a long sheet row by row', async () => {
   const page = await visit();
   const long = site.path('long.docx');

@@ -6,7 +6,8 @@ import { loadDraft } from './keep-draft.ts';
 import { ReadingPane } from './reading-pane.ts';
 
 /** The trust's files, to try the desk on. */
-const demoFiles = ['survey.docx', 'costs.xlsx', 'letters.html'];
+const firstFile = 'survey.docx';
+const demoFiles = [firstFile, 'costs.xlsx', 'letters.html'];
 const seenKey = 'writing-desk-seen';
 
 definePanel();
@@ -26,9 +27,9 @@ void panel.attempt(async () => {
   const files = await Promise.all(
     demoFiles.map(async (name) => new File([await (await fetch(`./${name}`)).blob()], name)),
   );
-  await Promise.all(files.map((file) => reading.open(file)));
-  reading.showFirst();
-  panel.say('Select something in a file and copy it: it is kept in the drawer');
+  await Promise.all(files.map((file) => reading.open(file, false)));
+  // Who has opened a file of their own meanwhile needs no telling.
+  if (reading.shows(firstFile)) panel.say('Select something in a file and copy it: it is kept in the drawer');
 });
 
 /** A first visit explains itself once. */

@@ -71,8 +71,8 @@ export class ReadingPane {
     if (first) this.#panel.say(`Opened ${files.length === 1 ? first.name : plural(files.length, 'file')}`);
   }
 
-  /** Opens a file and shows it as far as it has been read. */
-  async open(chosen: File): Promise<void> {
+  /** Opens a file and shows it as far as it has been read; one that nobody asked for takes no other's place. */
+  async open(chosen: File, isAsked = true): Promise<void> {
     const name = chosen.name;
     const bar = make('progress', { max: '1', value: '0', 'aria-label': `Reading ${name}` });
     const file = new OpenFile(chosen, (share) => {
@@ -91,7 +91,7 @@ export class ReadingPane {
     this.#tabs.push(tab);
     button.addEventListener('click', () => this.#show(tab));
     element('files', HTMLElement).append(button);
-    this.#show(tab);
+    if (isAsked || !this.#shown) this.#show(tab);
     try {
       await this.#fill(tab, progress);
     } catch (error) {
@@ -166,10 +166,9 @@ export class ReadingPane {
     this.#offerSelection();
   }
 
-  /** Shows the first of the files. */
-  showFirst(): void {
-    const [first] = this.#tabs;
-    if (first) this.#show(first);
+  /** Whether a file of that name is the one in front. */
+  shows(name: string): boolean {
+    return this.#shown?.file.name === name;
   }
 
   #close(): void {
