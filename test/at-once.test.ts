@@ -236,11 +236,11 @@ describe('writes that wait at the same time, in a file', () => {
 
   it('are there when a program that was told of them is killed, in their order', async () => {
     let told = 0;
-    for (let round = 0; round < 8; round++) {
+    for (let round = 0; round < 5; round++) {
       const path = newPath();
       const script = `for (let i = 0; i < 4000; i++) void keep('k' + i).then(() => say('k' + i));`;
       const { child, lines, ended } = inProcess(path, script);
-      while (lines.length < 1 + round * 150) await new Promise((wait) => setTimeout(wait, 1));
+      while (lines.length < 1 + round * 200) await new Promise((wait) => setTimeout(wait, 1));
       child.kill('SIGKILL');
       await ended;
       const drawer = await openDrawer(path);

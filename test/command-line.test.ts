@@ -101,21 +101,24 @@ it('shows every word of every cell', async () => {
   expect(shown.match(/\d/g)?.length).toBeGreaterThanOrEqual(24);
 });
 
-it.each<[string, string[]]>([
-  ['3', ['c']],
-  ['2-4', ['b', 'c', 'd']],
-  ['4-', ['d', 'e']],
-  ['-2', ['a', 'b']],
-  ['last-1..last', ['d', 'e']],
-  ['first..2', ['a', 'b']],
-  ['1,3-4,last', ['a', 'c', 'd', 'e']],
-  ['new', ['d', 'e']],
-  ['2,2', ['b']],
-])('lists %s', async (reference, wanted) => {
+it('lists what a reference names', async () => {
   await keep('a', 'b', 'c');
   await keep('d', 'e');
   await place.run('mark', '1', '--label', 'x');
-  expect(await previews(reference)).toEqual(wanted);
+  const wanted: Record<string, string[]> = {
+    '3': ['c'],
+    '2-4': ['b', 'c', 'd'],
+    '4-': ['d', 'e'],
+    '-2': ['a', 'b'],
+    'last-1..last': ['d', 'e'],
+    'first..2': ['a', 'b'],
+    '1,3-4,last': ['a', 'c', 'd', 'e'],
+    new: ['d', 'e'],
+    '2,2': ['b'],
+  };
+  for (const [reference, found] of Object.entries(wanted)) {
+    expect([reference, await previews(reference)]).toEqual([reference, found]);
+  }
 });
 
 it('narrows by several filters, as finding does, and lists nothing twice', async () => {
