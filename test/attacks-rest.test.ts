@@ -1,10 +1,12 @@
 import { execFileSync } from 'node:child_process';
-import { readdirSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { type Content, parseFragment, plainText } from 'drawer';
-import { formatNamed, readAll, sourceOf } from 'drawer/formats';
+import { formatNamed, formatOf, readAll, sourceOf } from 'drawer/formats';
 import { openDrawer } from 'drawer/node';
+import fc from 'fast-check';
+import { unzipSync, zipSync } from 'fflate';
 import Database from 'libsql';
-import { runCommand, type Workplace, workplace } from './support/cli.ts';
+import { demoFiles, runCommand, type Workplace, workplace } from './support/cli.ts';
 import { documentBytes, openDocument } from './support/office.ts';
 
 let place: Workplace;
@@ -53,6 +55,49 @@ it('gives a drawer up only when it is damaged at a second look too', async () =>
   expect(await drawer.count()).toBe(1);
   await drawer.close();
   expect(readdirSync(place.folder).filter((name) => name.includes('damaged'))).toEqual([]);
+});
+
+describe('a zip file whose parts are not what its directory says', () => {
+  const demo = unzipSync(readFileSync(`${demoFiles}/survey.docx`));
+  const take = async (bytes: Uint8Array, name = 'survey.docx') => {
+    const source = sourceOf(bytes, name);
+    return (await (await formatOf(source)).load()).take?.(source, parseFragment(''));
+  };
+
+  it.each([0, 6] as const)(
+    'is refused whichever bit of a part was turned, but for those behind its end, packed at level %i',
+    async (level) => {
+      const name = 'word/document.xml';
+      const part = zipSync({ [name]: demo[name] as Uint8Array }, { level });
+      const whole = zipSync(demo, { level });
+      const body = part.subarray(30 + name.length, part.length - 22 - 46 - name.length);
+      const start = Buffer.from(whole).indexOf(body);
+      expect(start).toBeGreaterThan(0);
+      const sound = await take(whole);
+      await fc.assert(
+        fc.asyncProperty(fc.nat(body.length * 8 - 1), async (bit) => {
+          const turned = whole.slice();
+          turned[start + (bit >> 3)] = (turned[start + (bit >> 3)] as number) ^ (1 << (bit & 7));
+          const taken = await take(turned).catch((error) => error.code);
+          if (level === 0 || bit < (body.length - 1) * 8) expect(taken).toBe('unreadable');
+          else expect(['unreadable', sound]).toContainEqual(taken);
+        }),
+        { numRuns: 25 },
+      );
+    },
+  );
+
+  it.each(['word/document.xml', 'WORD/Document.xml'])('is refused where two have one name: %s', async (name) => {
+    const once = zipSync({ ...demo, 'word/dokument.xml': demo['word/document.xml'] as Uint8Array }, { level: 0 });
+    const twice = Buffer.from(Buffer.from(once).toString('latin1').replaceAll('word/dokument.xml', name), 'latin1');
+    await expect(take(twice)).rejects.toThrow(`two parts with the name ${name}`);
+  });
+
+  it('is read where names differ by case only and may, as in OpenDocument', async () => {
+    const parts = unzipSync(readFileSync(`${demoFiles}/crew.ods`));
+    const both = { ...parts, 'Pictures/a.png': new Uint8Array(1), 'pictures/A.png': new Uint8Array(2) };
+    expect((await take(zipSync(both), 'crew.ods'))?.content).toBeDefined();
+  });
 });
 
 describe('a document with one detail that no snippet can hold', () => {

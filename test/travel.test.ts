@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import { chmodSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { openDrawer } from 'drawer/node';
-import { type Workplace, workplace } from './support/cli.ts';
+import { runCommand, type Workplace, workplace } from './support/cli.ts';
 
 let place: Workplace;
 beforeEach(() => {
@@ -259,7 +259,6 @@ it('refuses a file nested too deeply and one with keys that would reach prototyp
 
 it('names drawers without paths, and lists their names', async () => {
   const home = { XDG_DATA_HOME: place.path('data') };
-  const { runCommand } = await import('./support/cli.ts');
   const command = (...words: string[]) => runCommand(words, { cwd: place.folder, ...home });
   await command('copy', '--text', 'oak', '--drawer', 'grant application');
   await command('copy', '--text', 'larch');
@@ -298,29 +297,53 @@ it('picks at a terminal: words narrow, Tab takes several in order, Enter ends', 
   expect(places).toMatch(/Kept as 4: section.*log.md, Hull\r\nKept as 5: list, 2 items/);
 });
 
+/** `drawer list --follow`, and what it says. */
+function follow(environment: Record<string, string> = {}) {
+  const command = new URL('../dist/bin/drawer.cjs', import.meta.url).pathname;
+  const child = spawn(process.execPath, [command, 'list', '--follow'], {
+    env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer, ...environment },
+  });
+  const said = { out: '', err: '' };
+  child.stdout.on('data', (chunk: Buffer) => {
+    said.out += chunk;
+  });
+  child.stderr.on('data', (chunk: Buffer) => {
+    said.err += chunk;
+  });
+  const ended = new Promise<number | null>((done) => child.on('close', done));
+  const until = async (words: string): Promise<void> => {
+    while (!said.out.includes(words)) await once(child.stdout, 'data');
+  };
+  return { child, said, ended, until };
+}
+
 it('goes on telling what comes and goes in another process', async () => {
   await place.run('copy', '--text', 'oak');
-  const child = spawn(
-    process.execPath,
-    [new URL('../dist/bin/drawer.cjs', import.meta.url).pathname, 'list', '--follow'],
-    {
-      env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer },
-    },
-  );
-  let out = '';
-  child.stdout.on('data', (chunk: Buffer) => {
-    out += chunk;
-  });
-  const until = async (words: string): Promise<void> => {
-    while (!out.includes(words)) await once(child.stdout, 'data');
-  };
+  const { child, ended, until } = follow();
   await until('oak');
   await place.run('copy', '--text', 'larch');
   await until('larch');
   await place.run('delete', '1');
   await until('1 is gone');
   child.kill('SIGINT');
-  expect(await new Promise((done) => child.on('close', done))).toBe(0);
+  expect(await ended).toBe(0);
+});
+
+it('goes on telling behind a lock that another process put on, where it knows the passphrase', async () => {
+  await place.run('copy', '--text', 'oak');
+  const passphrase = { DRAWER_PASSPHRASE: 'larch and oak' };
+  const within = { cwd: place.folder, DRAWER: place.drawer, ...passphrase };
+  const knows = follow(passphrase);
+  const knowsNothing = follow();
+  for (const { until } of [knows, knowsNothing]) await until('oak');
+  expect((await runCommand(['rules', '--lock'], within)).code).toBe(0);
+  expect(await knowsNothing.ended).toBe(1);
+  expect(knowsNothing.said.err).toMatch(/^drawer: .*own\.drawer: The drawer is locked\. Give its passphrase .*\n$/);
+  await runCommand(['copy', '--text', 'larch'], within);
+  await knows.until('larch');
+  knows.child.kill('SIGINT');
+  expect([await knows.ended, knows.said.err]).toEqual([0, '']);
+  expect(knows.said.out.match(/oak/g)).toHaveLength(1);
 });
 
 it('is read where it may not be written, and nothing is left beside it', async () => {

@@ -20,7 +20,7 @@ const pageLength = 50;
 /** `drawer list [REF…]`: the newest page, or the snippets named; in JSON all of them. */
 export async function list(references: readonly string[], options: ListOptions, context: Context): Promise<void> {
   if (options.drawers) return listDrawers(options, context);
-  await withDrawer(context, async (drawer) => {
+  let told = await withDrawer(context, async (drawer) => {
     const count = await drawer.count();
     const isPage = references.length === 0;
     const length = options.json ? Math.max(1, count) : pageLength;
@@ -28,8 +28,13 @@ export async function list(references: readonly string[], options: ListOptions, 
       ? await drawer.list(Math.max(1, count - length + 1), length)
       : await named(drawer, references);
     print(options.newest ? listed.toReversed() : listed, { count, isPage }, options, context);
-    if (options.follow) await follow(drawer, options, context);
+    return options.follow ? follow(drawer, await everything(drawer), options, context) : undefined;
   });
+  // Another program locked it, or took the lock off: it is opened anew, with its passphrase where it needs one.
+  while (told) {
+    const known = told;
+    told = await withDrawer(context, (drawer) => follow(drawer, known, options, context));
+  }
 }
 
 /** Snippets by references, each once; filters alone narrow one another, as they do for `drawer find`. */
@@ -65,14 +70,25 @@ function print(
   );
 }
 
-/** Tells what comes, changes and goes, until it is stopped. */
-async function follow(drawer: Drawer, { json }: ListOptions, { print: say, width }: Context): Promise<void> {
-  let before = await everything(drawer);
+type Told = ReadonlyMap<string, Listed>;
+
+/**
+ * Tells what comes, changes and goes, until it is stopped.
+ * @param before - what has been told already
+ * @returns what had been told when another program locked the drawer or took its lock off; `undefined` when it was stopped
+ */
+async function follow(
+  drawer: Drawer,
+  before: Told,
+  { json }: ListOptions,
+  { print: say, width }: Context,
+): Promise<Told | undefined> {
+  let known = before;
   const tell = async (): Promise<void> => {
     const now = await everything(drawer);
-    const changed = [...now.values()].filter(({ head }) => told(before.get(head.id)) !== JSON.stringify(head));
-    const gone = [...before.values()].filter(({ head }) => !now.has(head.id));
-    before = now;
+    const changed = [...now.values()].filter(({ head }) => headOf(known.get(head.id)) !== JSON.stringify(head));
+    const gone = [...known.values()].filter(({ head }) => !now.has(head.id));
+    known = now;
     if (json) {
       if (changed.length + gone.length > 0)
         say(
@@ -87,20 +103,38 @@ async function follow(drawer: Drawer, { json }: ListOptions, { print: say, width
     for (const line of lines) say(line);
     for (const { position } of gone) say(`${position} is gone`);
   };
+  const stopping = new AbortController();
   let last = Promise.resolve();
-  const stop = drawer.watch(() => {
-    last = last.then(tell);
+  const failed = new Promise<never>((_, fail) => {
+    const next = (): void => {
+      last = last.then(tell);
+      last.catch(fail);
+    };
+    stopping.signal.addEventListener('abort', drawer.watch(next));
+    next();
   });
-  await new Promise<void>((resolve) => {
-    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, resolve);
+  let isStopped = false;
+  const stopped = new Promise<void>((resolve) => {
+    for (const signal of ['SIGINT', 'SIGTERM'] as const)
+      process.once(signal, () => {
+        isStopped = true;
+        resolve();
+      });
   });
-  stop();
-  await last;
+  try {
+    await Promise.race([failed, stopped]);
+    await last;
+  } catch (error) {
+    if (!DrawerError.is(error) || error.code !== 'locked') throw error;
+  } finally {
+    stopping.abort();
+  }
+  return isStopped ? undefined : known;
 }
 
-const told = (listed: Listed | undefined): string | undefined => listed && JSON.stringify(listed.head);
+const headOf = (listed: Listed | undefined): string | undefined => listed && JSON.stringify(listed.head);
 
-async function everything(drawer: Drawer): Promise<ReadonlyMap<string, Listed>> {
+async function everything(drawer: Drawer): Promise<Told> {
   const listed = await drawer.list(1, Number.MAX_SAFE_INTEGER);
   return new Map(listed.map((each) => [each.head.id, each]));
 }

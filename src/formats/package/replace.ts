@@ -1,9 +1,8 @@
-import { crc32 } from '@exodus/bytes/crc.js';
 import { deflateSync } from 'fflate';
 import { DrawerError } from '../../content/index.ts';
 import { concat } from '../bytes.ts';
 import { type Deflate, type Packed, type ReadTools, readAll, type Source } from '../format.ts';
-import type { Zip, ZipEntry } from './zip.ts';
+import { checksumOf, type Zip, type ZipEntry } from './zip.ts';
 
 /** What a part becomes: bytes, or bytes in chunks; `undefined` takes it out. */
 export type NewPart = Uint8Array | AsyncIterable<Uint8Array> | undefined;
@@ -64,7 +63,7 @@ const portableDeflate: Deflate = async (bytes) => deflateSync(bytes);
 /** The checksum is worked out while another thread may be packing. */
 async function packAtOnce(part: Uint8Array, deflate: Deflate): Promise<Packed> {
   const packing = deflate(part);
-  const checksum = crc32(part);
+  const checksum = checksumOf(part);
   return { bytes: await packing, size: part.length, checksum };
 }
 

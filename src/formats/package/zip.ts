@@ -1,3 +1,4 @@
+import crc32 from 'crc-32';
 import { DrawerError } from '../../content/index.ts';
 import type { Inflate, Source } from '../format.ts';
 import { portableInflate } from './inflate.ts';
@@ -21,6 +22,8 @@ export interface ZipEntry {
   readonly method: number;
   readonly packedSize: number;
   readonly size: number;
+  /** The CRC-32 of the unpacked part (APPNOTE 4.4.7). */
+  readonly checksum: number;
   /** Where the entry's local header begins. */
   readonly offset: number;
   /** Where its record in the directory begins and ends. */
@@ -40,16 +43,30 @@ const stored = 0;
 const deflated = 8;
 const packedChunk = 64 * 1024;
 
-export async function openZip(source: Source, inflate: Inflate = portableInflate): Promise<Zip> {
+/**
+ * @param areNamesAlike - whether names that differ only by case name one part, as in Open Packaging Conventions (ISO/IEC
+ *   29500-2, 6.2.2.3)
+ * @throws DrawerError `unreadable` for two parts of one name: each program would take another of them
+ */
+export async function openZip(source: Source, inflate: Inflate = portableInflate, areNamesAlike = false): Promise<Zip> {
   const { entries, directory } = await readDirectory(source);
-  const byName = new Map(entries.map((entry) => [entry.name.toLowerCase(), entry]));
+  const keyOf = (name: string): string => (areNamesAlike ? name.toLowerCase() : name);
+  const byName = new Map<string, ZipEntry>();
+  for (const entry of entries) {
+    const key = keyOf(entry.name);
+    if (byName.has(key) && !key.endsWith('/')) throw damaged(`it holds two parts with the name ${entry.name}`);
+    byName.set(key, entry);
+  }
   return {
     entries,
     directory,
-    find: (name) => byName.get(name.toLowerCase()),
+    find: (name) => byName.get(keyOf(name)),
     chunks: (entry) => guarded(entry, unpack(source, entry, inflate)),
   };
 }
+
+/** CRC-32 (APPNOTE 4.4.7), of what comes behind bytes with the checksum `before` too. */
+export const checksumOf = (bytes: Uint8Array, before = 0): number => crc32.buf(bytes, before) >>> 0;
 
 /** The whole of a part; `undefined` when there is none of that name. */
 export async function partBytes(zip: Zip, part: string): Promise<Uint8Array | undefined> {
@@ -139,6 +156,7 @@ function readEntry(bytes: Uint8Array, at: number): { entry: Omit<ZipEntry, 'reco
   const entry = {
     name: new TextDecoder().decode(bytes.subarray(at + headerLength, nameEnd)).replaceAll('\\', '/'),
     method: record.getUint16(at + 10, true),
+    checksum: record.getUint32(at + 16, true),
     ...readSizes(record, at, nameEnd, extraLength),
   };
   if (record.getUint16(at + 8, true) & 1) {
@@ -198,7 +216,7 @@ async function* readChunks(source: Source, start: number, end: number): AsyncGen
   for (let at = start; at < end; at += packedChunk) yield await source.read(at, Math.min(end, at + packedChunk));
 }
 
-/** Stops a part that unpacks to more than it says or more than we allow, and gives its faults one name. */
+/** Stops a part that unpacks to more or other than it says, or to more than we allow, and gives its faults one name. */
 async function* guarded(entry: ZipEntry, chunks: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
   if (entry.size > zipLimits.unpackedBytes)
     throw tooLarge(`The part ${entry.name} says it unpacks to ${entry.size} bytes`, `${zipLimits.unpackedBytes} bytes`);
@@ -208,9 +226,11 @@ async function* guarded(entry: ZipEntry, chunks: AsyncIterable<Uint8Array>): Asy
       `${zipLimits.ratio} times`,
     );
   let size = 0;
+  let checksum = 0;
   try {
     for await (const chunk of chunks) {
       size += chunk.length;
+      checksum = checksumOf(chunk, checksum);
       if (size > entry.size) throw damaged(`the part ${entry.name} is longer than it says`);
       yield chunk;
     }
@@ -218,6 +238,7 @@ async function* guarded(entry: ZipEntry, chunks: AsyncIterable<Uint8Array>): Asy
     throw DrawerError.is(error) ? error : damaged(`the part ${entry.name} does not unpack`, error);
   }
   if (size < entry.size) throw damaged(`the part ${entry.name} is cut off`);
+  if (checksum !== entry.checksum) throw damaged(`the part ${entry.name} is not what was packed`);
 }
 
 const tooLarge = (what: string, most: string): DrawerError =>
