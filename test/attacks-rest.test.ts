@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { type Content, parseFragment, plainText } from 'drawer';
-import { formatNamed, formatOf, readAll, sourceOf } from 'drawer/formats';
+import { formatNamed, formatOf, isStill, readAll, sourceOf } from 'drawer/formats';
 import { openDrawer } from 'drawer/node';
 import fc from 'fast-check';
 import { unzipSync, zipSync } from 'fflate';
@@ -55,6 +55,48 @@ it('gives a drawer up only when it is damaged at a second look too', async () =>
   expect(await drawer.count()).toBe(1);
   await drawer.close();
   expect(readdirSync(place.folder).filter((name) => name.includes('damaged'))).toEqual([]);
+});
+
+describe('an SVG that a page points to', () => {
+  const svg = (inside: string, more = '', before = ''): string =>
+    `${before}<svg xmlns="http://www.w3.org/2000/svg" width="40" height="30" ${more}>${inside}<path d="M0 0h9"/></svg>`;
+
+  it.each<[string, string]>([
+    ['holds a script', svg('<script>alert(1)</script>')],
+    ['holds a script by another prefix', svg('<s:script xmlns:s="http://www.w3.org/2000/svg">alert(1)</s:script>')],
+    ['acts when it is loaded', svg('', 'onload="alert(1)"')],
+    ['acts on a new line', svg('', '\n\tonClick = "alert(1)"')],
+    ['holds a page', svg('<foreignObject><p xmlns="http://www.w3.org/1999/xhtml"/></foreignObject>')],
+    ['holds a frame', svg('<h:iframe xmlns:h="http://www.w3.org/1999/xhtml" src="data:text/html,a"/>')],
+    ['leads to a script', svg('<a href="javascript:alert(1)"/>')],
+    ['leads to a script in references', svg('<a href="java&#115;cript:alert(1)"/>')],
+    [
+      'leads to a page of its own',
+      svg('<a xlink:href="data:text/html,a" xmlns:xlink="http://www.w3.org/1999/xlink"/>'),
+    ],
+    ['is led elsewhere in time', svg('<a><set attributeName="href" to="data:text/html,a"/></a>')],
+    ['is laid out by a style sheet', svg('', '', '<?xml version="1.0"?><?xml-stylesheet href="data:text/xsl,a"?>')],
+    ['declares what may be anything', svg('&a;', '', '<!DOCTYPE svg [<!ENTITY a "<script/>">]>')],
+    ['declares attributes', svg('', '', '<!DOCTYPE svg [<!ATTLIST svg onload CDATA "alert(1)">]>')],
+    ['has an encoding of its own', svg('', '', '<?xml version="1.0" encoding="UTF-7"?>')],
+  ])('stays within the page where it %s', async (_, source) => {
+    expect(isStill(new TextEncoder().encode(source))).toBe(false);
+  });
+
+  it('lies beside the page when it is a picture and nothing else, and within it byte for byte when not', async () => {
+    const acting = svg('<script>alert(1)</script>');
+    writeFileSync(place.path('acting.svg'), acting);
+    await place.run('copy', place.demo('hull-plan.svg'), 'acting.svg');
+    expect((await place.run('paste', 'all', '--into', 'page.md')).code).toBe(0);
+    const page = readFileSync(place.path('page.md'), 'utf8');
+    expect(page).toContain(`data:image/svg+xml;base64,${Buffer.from(acting).toString('base64')}`);
+    const [beside, ...others] = readdirSync(place.path('page-pictures'));
+    expect(others).toEqual([]);
+    expect(page).toContain(`page-pictures/${beside}`);
+    expect(readFileSync(place.path(`page-pictures/${beside}`))).toEqual(readFileSync(place.demo('hull-plan.svg')));
+    const again = await place.run('copy', 'page.md');
+    expect([again.code, again.err]).toEqual([0, '']);
+  });
 });
 
 describe('a zip file whose parts are not what its directory says', () => {

@@ -124,7 +124,7 @@ export interface Insertion {
   /** When that was, ISO 8601. */
   readonly date?: string | undefined;
   /** Where a format that holds no pictures itself should point to. */
-  readonly pictureAddress?: ((picture: Picture) => string) | undefined;
+  readonly pictureAddress?: ((picture: Picture) => string | undefined) | undefined;
 }
 
 /** A file with what was put into it. */
@@ -204,7 +204,7 @@ export interface WriteOptions {
   readonly language?: string;
   readonly title?: string;
   /** Where a format that holds no pictures itself should point to; a `data:` URI when not given. */
-  readonly pictureAddress?: (picture: Picture) => string;
+  readonly pictureAddress?: (picture: Picture) => string | undefined;
 }
 
 export const formatNames = [

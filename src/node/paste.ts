@@ -59,7 +59,7 @@ export async function planPaste(requests: readonly PasteRequest[], settings: Pas
   for (const { place, insertion: asked } of requests) {
     const path = await targetPath(place.file);
     const pointsToPictures = findFormatByName(path)?.name === 'markdown';
-    const insertion = pointsToPictures ? { ...asked, pictureAddress: addressBeside(path) } : asked;
+    const insertion = pointsToPictures ? { ...asked, pictureAddress: addressBeside(path, asked.media) } : asked;
     try {
       const known = files.get(path);
       const before = known ? known.before : await readTarget(path);
