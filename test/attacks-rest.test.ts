@@ -1,5 +1,5 @@
-import { execFileSync } from 'node:child_process';
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { copyFileSync, linkSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { type Content, parseFragment, plainText } from 'drawer';
 import { formatNamed, formatOf, isStill, readAll, sourceOf } from 'drawer/formats';
 import { openDrawer } from 'drawer/node';
@@ -19,6 +19,30 @@ it('says that a pipe is no file, instead of waiting for it', async () => {
   execFileSync('mkfifo', [place.path('pipe.csv')]);
   const { code, err } = await place.run('copy', 'pipe.csv');
   expect([code, err]).toEqual([1, expect.stringContaining('This is a pipe or a device')]);
+});
+
+it('says of a file with other names that they still lead to what it was', async () => {
+  copyFileSync(place.demo('log.md'), place.path('log.md'));
+  const before = readFileSync(place.path('log.md'));
+  for (const name of ['one.md', 'two.md']) linkSync(place.path('log.md'), place.path(name));
+  await place.run('copy', '--text', 'oak');
+  const said = /log\.md has (\d) other names? on this disk \(hard links\): there it still is what it was\.\n$/;
+  expect((await place.run('paste', '1', '--into', 'log.md')).err.match(said)?.[1]).toBe('2');
+  expect([readFileSync(place.path('one.md')), readFileSync(place.path('two.md'))]).toEqual([before, before]);
+  expect((await place.run('paste', '1', '--into', 'log.md')).err).toBe('');
+  expect((await place.run('cut', 'two.md#list=1')).err).toMatch(/two\.md has 1 other name /);
+});
+
+const hasAttributes = spawnSync('setfattr', ['--version']).status === 0;
+(hasAttributes ? it : it.skip)('keeps what the system knows of a file beside its words', async () => {
+  const target = place.path('log.md');
+  copyFileSync(place.demo('log.md'), target);
+  execFileSync('setfattr', ['-n', 'user.origin', '-v', 'ferry.example', target]);
+  const attributes = () => execFileSync('getfattr', ['--absolute-names', '-d', target], { encoding: 'utf8' });
+  const before = attributes();
+  await place.run('copy', '--text', 'oak');
+  await place.run('paste', '1', '--into', 'log.md');
+  expect([attributes(), readFileSync(target, 'utf8')]).toEqual([before, expect.stringContaining('oak')]);
 });
 
 it('rescues what a damaged drawer holds with all that can be undone, where nothing is lost of it', async () => {

@@ -1,5 +1,5 @@
 import { stat } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { DrawerError, plural } from '../content/index.ts';
 import type { Drawer } from '../drawer/index.ts';
 import { copiesBeside, defaultDrawerPath, drawerPath, drawers, openDrawer, type Rescue } from '../node/index.ts';
@@ -58,10 +58,14 @@ async function opened(
       passphrase = await passphraseOf('', problem, tried);
       return passphrase;
     },
+    onOtherNames: (file, names) => remark(otherNamesInWords(file, names)),
     ...(rescues && { onRescued: (rescue: Rescue) => remark(rescuedInWords(rescue)) }),
   });
   return { drawer, passphrase };
 }
+
+const otherNamesInWords = (file: string, names: number): string =>
+  `${basename(file)} has ${plural(names, 'other name')} on this disk (hard links): there it still is what it was.`;
 
 /** What could be saved of a damaged drawer. */
 export const rescuedInWords = ({ snippets, pictures, lost, history, kept }: Rescue): string =>

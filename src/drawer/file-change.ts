@@ -37,7 +37,7 @@ export interface FileTool {
   /** Does a piece of work while nothing else of Drawer changes the files, in any program; without it there is no such other. */
   claim?<T>(paths: readonly string[], work: () => Promise<T>): Promise<T>;
   /** Replaces the file whole or not at all, when it still is as it `was`. */
-  replace(path: string, bytes: Uint8Array, was: Uint8Array): Promise<void>;
+  replace(path: string, bytes: Uint8Array, was: Uint8Array): Promise<unknown>;
   /** Makes a file that is not there, whole or not at all. */
   create(path: string, bytes: Uint8Array): Promise<void>;
   remove(path: string): Promise<void>;

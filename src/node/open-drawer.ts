@@ -15,6 +15,8 @@ export interface OpenOptions extends SqliteOptions {
   readonly passphraseOf?: PassphraseOf | undefined;
   /** With it, what can be read of a damaged drawer is rescued, and told; without it, opening one fails. */
   onRescued?(rescue: Rescue): void;
+  /** Hears of a file that was replaced and had other names (hard links), and how many: they still lead to what it was. */
+  onOtherNames?(path: string, names: number): void;
 }
 
 /**
@@ -28,22 +30,25 @@ export async function openDrawer(path?: string, options: OpenOptions = {}): Prom
     newId: () => crypto.randomUUID(),
     files: {
       ...files,
+      replace: async (path, bytes, was) => {
+        const names = await (await tool()).replace(path, bytes, was);
+        if (names > 0) options.onOtherNames?.(path, names);
+      },
       turnDrawer: async (...turning) => (await import('./turn-drawer.ts')).turnDrawer(options, ...turning),
     },
   });
 }
 
 /** The files of this computer; what reads and writes them is loaded when one is. */
-const files: FileTool = {
+const files: Omit<FileTool, 'replace'> = {
   check: async (path) => (await tool()).check?.(path),
   read: async (path) => (await tool()).read(path),
   claim: whileClaimed,
   sign: async (words) => (await import('./own-mark.ts')).sign(words),
-  replace: async (path, bytes, was) => (await tool()).replace(path, bytes, was),
   create: async (path, bytes) => (await tool()).create(path, bytes),
   remove: async (path) => (await tool()).remove(path),
 };
-const tool = async (): Promise<FileTool> => (await import('./replace-file.ts')).fileTool;
+const tool = async () => (await import('./replace-file.ts')).fileTool;
 
 async function unlocked(path: string, { passphraseOf, ...options }: OpenOptions): Promise<Storage> {
   for (let { passphrase } = options; ; )

@@ -1,3 +1,4 @@
+import { spawn } from 'node:child_process';
 import { chmod, chown, mkdir, open, readFile, realpath, rename, rm, rmdir, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { changedMeanwhile, type FileTool, sameBytes } from '../drawer/index.ts';
@@ -8,24 +9,28 @@ import { sign } from './own-mark.ts';
 
 /**
  * Replaces a file by one that was written beside it and synced, so that at any moment the old or the new one is there,
- * whole; its rights stay. A link stays one: what it leads to is replaced.
+ * whole; its rights stay, and on Linux its access lists and extended attributes. A link stays one: what it leads to is
+ * replaced.
  * @param was - what it held when it was read; it is looked at once more at the very end
+ * @returns how many other names (hard links) it had: they still lead to what it was
  * @throws DrawerError `write-failed`; then the file is as it was.
  */
-export async function replaceFile(path: string, bytes: Uint8Array, was: Uint8Array): Promise<void> {
+export async function replaceFile(path: string, bytes: Uint8Array, was: Uint8Array): Promise<number> {
   let temporary: string | undefined;
   try {
     const target = await realpath(path);
-    const { mode, uid, gid } = await stat(target);
+    const { mode, uid, gid, nlink } = await stat(target);
     await (await open(target, 'r+')).close(); // whoever may not write it may not replace it either
     temporary = `${target}.${process.pid}-${crypto.randomUUID().slice(0, 8)}.part`;
     await writeSynced(temporary, bytes, 0o600); // its rights come when it is whole
     await chown(temporary, uid, gid).catch(() => {}); // only the system's owner may give files away
+    await copyAttributes(target, temporary);
     await chmod(temporary, mode);
     if (!sameBytes(await readFile(target), was)) throw changedMeanwhile(path);
     await rename(temporary, target);
     temporary = undefined;
     await syncFolder(dirname(target));
+    return nlink - 1;
   } catch (error) {
     throw writeProblem(error, path);
   } finally {
@@ -33,8 +38,18 @@ export async function replaceFile(path: string, bytes: Uint8Array, was: Uint8Arr
   }
 }
 
-/** The files of this computer, for drawers. */
-export const fileTool: FileTool = {
+/** Node has no way to them; the system's own `cp` has, where it knows this. They are not worth a change that fails. */
+async function copyAttributes(from: string, to: string): Promise<void> {
+  if (process.platform !== 'linux') return;
+  const copying = spawn('cp', ['--attributes-only', '--preserve=mode,xattr', '--', from, to], { stdio: 'ignore' });
+  await new Promise<void>((done) => {
+    copying.on('error', () => done());
+    copying.on('close', () => done());
+  });
+}
+
+/** The files of this computer, for drawers; what replaces one tells of its other names. */
+export const fileTool: Omit<FileTool, 'replace'> & { replace: typeof replaceFile } = {
   read: (path) =>
     readFile(path).then(
       (bytes) => new Uint8Array(bytes),
