@@ -46,7 +46,7 @@ const descriptions = (content: Content): string =>
   [...picturesIn(content)].map(({ alt }) => pictureText(alt)).join('\n');
 
 /** Printable ASCII holds one character a code unit, which spares most text the segmenter. */
-const plainLine = /^[\x20-\x7e]*$/;
+const plainLine = /^[\t\x20-\x7e]*$/;
 
 function countGraphemes(words: string, language: string): number {
   let segmenter: Intl.Segmenter | undefined;
@@ -78,7 +78,7 @@ export function countWords(words: string, language = 'en'): number {
 const countPlain = (words: string): number => words.match(/[A-Za-z0-9]+/g)?.length ?? 0;
 
 /** Words of ASCII with no sign that could stand within one: every language parts them alike, and most text is such. */
-const plainWords = /^(?:[A-Za-z0-9 "()!?&-]|[.,;:'](?![A-Za-z0-9]))*$/;
+const plainWords = /^(?:[A-Za-z0-9 \t"()!?&-]|[.,;:'](?![A-Za-z0-9]))*$/;
 
 /** The segmenter's time grows with the square of a text's length, so that it is handed short ones. */
 const longestPiece = 1000;

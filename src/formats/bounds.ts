@@ -24,6 +24,18 @@ export const bounds = {
     why: 'a file of some kilobytes can hold millions of empty ones',
     said: (most) => `It has more than ${most} paragraphs and tables`,
   },
+  cells: {
+    what: 'filled cells taken at once',
+    most: 1_000_000,
+    why: 'each takes some 2 kB of memory until it is kept',
+    said: (most) => `It has more than ${most} filled cells`,
+  },
+  fields: {
+    what: 'fields of a file of separated values that is changed',
+    most: 4_000_000,
+    why: 'each takes some 200 bytes of memory meanwhile',
+    said: (most) => `The file has more than ${most} fields`,
+  },
   places: {
     what: 'empty or repeated cells taken at once, beside twenty for each cell that is filled',
     most: 1_000_000,
@@ -94,6 +106,7 @@ export function checkBound(name: Refusing, count: number, next = 'Name a part of
 /** Counts what a reader has come to, so that it ends before memory does. */
 export class Budget {
   #blocks = 0;
+  #cells = 0;
   #characters = 0;
   readonly #openNotes = new Set<unknown>();
   readonly #notes = new Map<unknown, readonly Block[]>();
@@ -102,6 +115,11 @@ export class Budget {
   /** @throws DrawerError `too-large` */
   addBlock(): void {
     checkBound('blocks', ++this.#blocks);
+  }
+
+  /** A cell that is filled. @throws DrawerError `too-large` */
+  addCell(): void {
+    checkBound('cells', ++this.#cells);
   }
 
   /**

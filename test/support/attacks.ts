@@ -144,6 +144,27 @@ export const explosions: readonly Attack[] = [
     name: 'ragged.csv',
     bytes: () => utf8(`${'a,'.repeat(16_000)}b\n${'x\n'.repeat(10_000)}`),
   },
+  { what: 'very many fields', name: 'fields.csv', bytes: () => utf8('a,b\n'.repeat(4_000_000)) },
+  {
+    what: 'very many cells of a workbook',
+    name: 'many.xlsx',
+    bytes: () =>
+      readAll(
+        workbookSource({
+          sheets: { A: `<sheetData>${`<row>${'<c><v>1</v></c>'.repeat(20)}</row>`.repeat(52_000)}</sheetData>` },
+        }),
+      ),
+  },
+  {
+    what: 'very many cells of a spreadsheet',
+    name: 'many.ods',
+    bytes: () =>
+      sheetOf(
+        `<table:table-row>${'<table:table-cell office:value-type="string"><text:p>x</text:p></table:table-cell>'.repeat(20)}</table:table-row>`.repeat(
+          52_000,
+        ),
+      ),
+  },
   {
     what: 'three million empty paragraphs',
     name: 'empty.docx',

@@ -1,60 +1,125 @@
 import Papa from 'papaparse';
 import { type Cell, type CellsContent, DrawerError, noMedia, plural } from '../../content/index.ts';
-import { type CsvFragment, type CsvPosition, columnLetters, type Fragment, printFragment } from '../../places/index.ts';
-import { checkPlaces } from '../bounds.ts';
+import {
+  type CsvFragment,
+  type CsvPosition,
+  columnLetters,
+  type Fragment,
+  maxColumns,
+  maxRows,
+  printFragment,
+} from '../../places/index.ts';
+import { checkBound, checkPlaces } from '../bounds.ts';
 import { type Outline, type OutlineEntry, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
 import { decodeText } from '../text/encoding.ts';
 import { type Dialect, findDialect } from './dialect.ts';
 
 export async function takeCsv(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
-  const table = readTable(decodeText(await readWhole(source, 'values')).text, tools);
-  const areas = findAreas(table, fragment);
-  const filled = table.values.reduce((sum, row) => sum + row.length, 0);
-  for (const { rows, columns } of areas) checkPlaces(rows.to - rows.from + 1, columns.to - columns.from + 1, filled);
+  const { text, dialect } = await openCsv(source, tools);
+  const areas = fragment.kind === 'whole' ? [everything] : findAreas(sizeOf(text, dialect), fragment);
   const place = fragment.kind === 'whole' ? undefined : printFragment(fragment);
-  return { content: cellsOf(table, areas), media: noMedia, notes: [], ...(place !== undefined && { place }) };
+  return { content: takeAreas(text, dialect, areas), media: noMedia, notes: [], ...(place !== undefined && { place }) };
 }
 
+const everything: CsvArea = {
+  rows: { from: 1, to: Number.POSITIVE_INFINITY },
+  columns: { from: 1, to: Number.POSITIVE_INFINITY },
+};
+
+/** How many columns an outline names one by one. */
+const mostNamed = 200;
+
 export async function outlineCsv(source: Source, tools?: ReadTools): Promise<Outline> {
-  const { values, columns } = readTable(decodeText(await readWhole(source, 'values')).text, tools);
-  if (values.length === 0) return { entries: [], notes: [] };
+  const { text, dialect } = await openCsv(source, tools);
+  const size = { rows: 0, columns: 0 };
+  let heading: readonly string[] = [];
+  const filled: number[] = [];
+  eachRow(text, dialect, (values) => {
+    if (size.rows === 0) heading = values;
+    addRow(size, values);
+    values.slice(0, mostNamed).forEach((value, column) => {
+      if (value !== '') filled[column] = (filled[column] ?? 0) + 1;
+    });
+  });
+  if (size.rows === 0) return { entries: [], notes: [] };
   const whole: OutlineEntry = {
-    place: printFragment({ kind: 'cells', columns: { from: 1, to: columns }, rows: { from: 1, to: values.length } }),
+    place: wholePlace(size),
     kind: 'sheet',
     depth: 0,
-    label: (values[0] ?? []).filter(Boolean).join(' · ').slice(0, 60),
-    size: `${values.length} × ${columns}`,
+    label: heading.filter(Boolean).join(' · ').slice(0, 60),
+    size: `${size.rows} × ${size.columns}`,
   };
-  const each = Array.from({ length: Math.min(columns, 200) }, (_, index): OutlineEntry => {
-    const filled = values.filter((row) => (row[index] ?? '') !== '').length;
-    return {
+  const each = Array.from(
+    { length: Math.min(size.columns, mostNamed) },
+    (_, index): OutlineEntry => ({
       place: `col=${index + 1}`,
       kind: 'column',
       depth: 1,
-      label: (values[0]?.[index] || columnLetters(index + 1)).slice(0, 60),
-      size: plural(filled, 'filled cell'),
-    };
-  });
+      label: (heading[index] || columnLetters(index + 1)).slice(0, 60),
+      size: plural(filled[index] ?? 0, 'filled cell'),
+    }),
+  );
   return { entries: [whole, ...each], notes: [] };
 }
 
-/** The values of a file, rows as long as they are. */
-export interface CsvTable {
-  readonly values: readonly (readonly string[])[];
-  readonly columns: number;
-  readonly dialect: Dialect;
+/** By the addresses of its corners; where no sheet has such, by its rows or columns (RFC 7111, section 2). */
+function wholePlace({ rows, columns }: CsvSize): string {
+  if (columns > maxColumns) return `col=1-${columns}`;
+  if (rows > maxRows) return `row=1-${rows}`;
+  return printFragment({ kind: 'cells', columns: { from: 1, to: columns }, rows: { from: 1, to: rows } });
 }
 
-export function readTable(text: string, tools: ReadTools = {}): CsvTable {
-  const dialect = findDialect(text, tools.csv);
-  const { data } = Papa.parse<string[]>(text.slice(dialect.skipped), {
+async function openCsv(source: Source, tools?: ReadTools): Promise<{ text: string; dialect: Dialect }> {
+  const { text } = decodeText(await readWhole(source, 'values'));
+  return { text, dialect: findDialect(text, tools?.csv) };
+}
+
+function eachRow(text: string, dialect: Dialect, hear: (values: string[]) => void): void {
+  Papa.parse<string[]>(text.slice(dialect.skipped), {
     delimiter: dialect.separator,
     quoteChar: dialect.quote,
     comments: dialect.comment || false,
     skipEmptyLines: true,
+    step: ({ data }) => hear(data),
   });
-  const columns = data.reduce((most, row) => Math.max(most, row.length), 0);
-  return { values: data, columns, dialect };
+}
+
+/** How many rows, and columns in the longest. */
+interface CsvSize {
+  readonly rows: number;
+  readonly columns: number;
+}
+
+function addRow(size: { rows: number; columns: number }, values: readonly string[]): void {
+  size.rows++;
+  size.columns = Math.max(size.columns, values.length);
+}
+
+function sizeOf(text: string, dialect: Dialect): CsvSize {
+  const size = { rows: 0, columns: 0 };
+  eachRow(text, dialect, (values) => addRow(size, values));
+  return size;
+}
+
+/** The values of a file, rows as long as they are. */
+export interface CsvTable extends CsvSize {
+  readonly values: readonly (readonly string[])[];
+  readonly dialect: Dialect;
+}
+
+/** @throws DrawerError `too-large` for a file of more fields than may be changed */
+export function readTable(text: string, tools: ReadTools = {}): CsvTable {
+  const dialect = findDialect(text, tools.csv);
+  const values: string[][] = [];
+  const size = { rows: 0, columns: 0 };
+  let fields = 0;
+  eachRow(text, dialect, (row) => {
+    fields += row.length;
+    checkBound('fields', fields, 'Divide the file');
+    addRow(size, row);
+    values.push(row);
+  });
+  return { ...size, values, dialect };
 }
 
 /** Rows and columns by number, from 1, both ends included. */
@@ -64,11 +129,11 @@ export interface CsvArea {
 }
 
 /** @throws DrawerError `not-found` for places outside the table or of another kind. */
-export function findAreas({ values, columns }: CsvTable, fragment: Fragment): CsvArea[] {
-  const all = { rows: { from: 1, to: values.length }, columns: { from: 1, to: columns } };
+export function findAreas({ rows, columns }: CsvSize, fragment: Fragment): CsvArea[] {
+  const all = { rows: { from: 1, to: rows }, columns: { from: 1, to: columns } };
   switch (fragment.kind) {
     case 'whole':
-      return values.length === 0 ? [] : [all];
+      return rows === 0 ? [] : [all];
     case 'cells':
       if (fragment.sheet === undefined)
         return [within({ rows: fragment.rows ?? all.rows, columns: fragment.columns ?? all.columns }, all, fragment)];
@@ -113,18 +178,32 @@ function within(area: CsvArea, all: CsvArea, fragment: Fragment): CsvArea {
   };
 }
 
-/** Areas one under another, the shorter rows filled up; areas of the same rows stand beside one another. */
-function cellsOf({ values }: CsvTable, areas: readonly CsvArea[]): CellsContent {
-  const cut = areas.map(({ rows, columns }) =>
-    values
-      .slice(rows.from - 1, rows.to)
-      .map((row) =>
-        Array.from({ length: columns.to - columns.from + 1 }, (_, index) =>
-          toCell(row[columns.from - 1 + index] ?? ''),
-        ),
-      ),
-  );
-  const sameRows = areas.every(({ rows }) => rows.from === areas[0]?.rows.from && rows.to === areas[0].rows.to);
+/**
+ * Areas one under another, the shorter rows filled up; areas of the same rows stand beside one another.
+ * @throws DrawerError `too-large`
+ */
+function takeAreas(text: string, dialect: Dialect, areas: readonly CsvArea[]): CellsContent {
+  const cut = areas.map((): Cell[][] => []);
+  const size = { rows: 0, columns: 0 };
+  let filled = 0;
+  eachRow(text, dialect, (values) => {
+    addRow(size, values);
+    areas.forEach(({ rows, columns }, area) => {
+      if (size.rows < rows.from || size.rows > rows.to) return;
+      const cells = values.slice(columns.from - 1, columns.to).map(toCell);
+      for (const { type } of cells) if (type !== 'empty') filled++;
+      checkBound('cells', filled);
+      cut[area]?.push(cells);
+    });
+  });
+  cut.forEach((rows, area) => {
+    const { from, to } = (areas[area] as CsvArea).columns;
+    const width = Math.min(to, size.columns) - from + 1;
+    checkPlaces(rows.length, width, filled);
+    for (const row of rows) while (row.length < width) row.push({ type: 'empty' });
+  });
+  const [first] = areas;
+  const sameRows = areas.every(({ rows }) => rows.from === first?.rows.from && rows.to === first.rows.to);
   const rows = sameRows ? (cut[0] ?? []).map((_, row) => cut.flatMap((part) => part[row] ?? [])) : cut.flat();
   const width = rows.reduce((most, row) => Math.max(most, row.length), 0);
   return {

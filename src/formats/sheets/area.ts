@@ -1,4 +1,4 @@
-import { type Cell, type CellsContent, DrawerError, type Gap, grouped } from '../../content/index.ts';
+import { type Cell, type CellsContent, DrawerError, type Gap } from '../../content/index.ts';
 import { type CellsFragment, maxColumns, maxRows, type Span } from '../../places/index.ts';
 import { checkPlaces } from '../bounds.ts';
 import type { NoteCounter } from '../notes.ts';
@@ -28,9 +28,10 @@ export interface SheetData {
   readonly last: { readonly row: number; readonly column: number };
 }
 
+/** How far what was read reaches. */
+export type Corners = Pick<SheetData, 'used' | 'last'>;
+
 export const emptyCells: CellsContent = { shape: 'cells', rows: [] };
-/** Guards against sheets whose corners lie too far apart to hold all between them. */
-const mostPlaces = 20_000_000;
 const emptyCell: Cell = { type: 'empty' };
 
 /** The corners of the cells in use, and how many there are; told of each as it is read. */
@@ -54,7 +55,7 @@ export class UsedCells {
  * What was asked for, without what lies past the last cell in use; whole rows, columns and sheets start at the first in use.
  * `undefined` when nothing is.
  */
-export function usedArea({ rows, columns }: Area, data: SheetData): FullArea | undefined {
+export function usedArea({ rows, columns }: Area, data: Corners): FullArea | undefined {
   const { top, bottom, left, right } = data.used;
   if (bottom === 0) return undefined;
   const bounds = (asked: Span | undefined, first: number, end: number, last: number): Span =>
@@ -103,12 +104,6 @@ export function cellsContent(
   );
   noteHidden('hidden row', countWithin(area.rows, hiddenRows), takesHidden, notes);
   noteHidden('hidden column', countWithin(area.columns, data.hiddenColumns), takesHidden, notes);
-  if (rows.held.length * columns.held.length > mostPlaces)
-    throw new DrawerError({
-      code: 'too-large',
-      what: `The range has ${grouped(rows.held.length)} rows and ${grouped(columns.held.length)} columns`,
-      next: 'Name a smaller one, such as #A1:H200',
-    });
   checkPlaces(
     rows.held.length,
     columns.held.length,

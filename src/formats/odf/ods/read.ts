@@ -48,7 +48,7 @@ async function takePlace(
   if (fragment.kind === 'whole')
     return { taken: takeAll((await readSheets(zip, () => ({}))).sheets, takesHidden, notes) };
   if (fragment.kind === 'picture') {
-    const { sheets } = await readSheets(zip, () => ({}));
+    const { sheets } = await readSheets(zip, () => ({ onlyCorners: true }));
     const all = sheets.flatMap(({ pictures }) => pictures.map(({ picture }) => picture));
     return { taken: picturesContent(chosenPictures(all, fragment, 'spreadsheet')), place: printFragment(fragment) };
   }
@@ -105,7 +105,7 @@ function takeArea(
 const isWhole = ({ rows, columns }: Area): boolean => !rows && !columns;
 
 export async function outlineOds(source: Source, tools?: ReadTools): Promise<Outline> {
-  const { sheets, names } = await readSheets(await openOdf(source, tools), () => ({}));
+  const { sheets, names } = await readSheets(await openOdf(source, tools), () => ({ onlyCorners: true }));
   let pictures = 0;
   const entries = sheets.flatMap((sheet): OutlineEntry[] => [
     sheetEntry(sheet),

@@ -1,6 +1,6 @@
-import { type Cell, DrawerError, isSafeHref, type Picture } from '../../../content/index.ts';
+import { type Cell, isSafeHref, type Picture } from '../../../content/index.ts';
 import type { Span } from '../../../places/index.ts';
-import { bounds } from '../../bounds.ts';
+import { Budget, bounds, checkBound } from '../../bounds.ts';
 import { type Area, type FullArea, type SheetData, type SheetRow, UsedCells } from '../../sheets/area.ts';
 import type { NamedPlace } from '../../sheets/places.ts';
 import type { Extent } from '../../trace.ts';
@@ -30,13 +30,14 @@ export interface OdsSheet extends SheetData {
   comments: number;
 }
 
-/** Which cells of which sheets are wanted; `undefined` passes the sheet over. */
-export type SheetInterest = (name: string) => Area | undefined;
+/** Which cells of which sheets are wanted, or only how far they reach; `undefined` passes the sheet over. */
+export type SheetInterest = (name: string) => Interest | undefined;
+export interface Interest extends Area {
+  readonly onlyCorners?: boolean;
+}
 
 /** How many empty cells that say they are repeated still count as cells with a look. */
 const mostEmptyRepeats = 256;
-/** Guards against files that repeat their way to more cells than a program could hold. */
-const mostCells = 20_000_000;
 
 const everyColumn: Span = { from: 1, to: Number.POSITIVE_INFINITY };
 
@@ -64,7 +65,7 @@ export class OdsReader implements XmlHandler {
   #frameStart = 0;
   #inBody = false;
   #sheet: OdsSheet | undefined;
-  #area: Area | undefined;
+  #area: Interest | undefined;
   #column = 0;
   #columnStyles: { readonly to: number; readonly style: string | undefined }[] = [];
   #rowNumber = 0;
@@ -77,9 +78,11 @@ export class OdsReader implements XmlHandler {
   #frame: FrameReader | undefined;
   #skipped = 0;
   #depth = 0;
+  /** Filled and empty ones, from the first column on. */
   #count = 0;
   /** How many of them only repeat others. */
   #repeated = 0;
+  readonly #budget = new Budget();
   #done = false;
 
   /** `isEnough` is asked when a sheet has been read as far as its area; then no more is. */
@@ -259,16 +262,28 @@ export class OdsReader implements XmlHandler {
     const last = first + this.#rowRepeats - 1;
     this.#rowNumber = last;
     if (!this.#hasCells || !this.#area || !this.#sheet) return;
-    const { from, to } = this.#area.rows ?? { from: 1, to: Number.POSITIVE_INFINITY };
-    for (let number = Math.max(first, from); number <= Math.min(last, to); number++) {
+    const rows = this.#area.rows ?? { from: 1, to: Number.POSITIVE_INFINITY };
+    const from = Math.max(first, rows.from);
+    const to = Math.min(last, rows.to);
+    if (this.#area.onlyCorners) {
+      for (const number of [from, to]) this.#use(number);
+      return;
+    }
+    for (let number = from; number <= to; number++) {
       this.#sheet.rows.push({ number, cells: this.#cells, hidden: this.#rowHidden });
-      this.#cells.forEach(({ type }, column) => {
-        if (type !== 'empty') this.#sheet?.used.add(number, column);
-      });
+      this.#use(number, this.#budget);
       this.#count += this.#cells.length;
       if (number > first) this.#repeated += this.#cells.length;
-      if (this.#count > mostCells || this.#repeated > bounds.places.most) throw tooMany();
+      checkBound('places', Math.max(this.#repeated, this.#count - 20 * bounds.cells.most), smallerRange);
     }
+  }
+
+  #use(row: number, budget?: Budget): void {
+    this.#cells.forEach(({ type }, column) => {
+      if (type === 'empty') return;
+      this.#sheet?.used.add(row, column);
+      budget?.addCell();
+    });
   }
 
   #openCell(a: Attributes, covered: boolean): void {
@@ -319,7 +334,7 @@ export class OdsReader implements XmlHandler {
       this.#cells[column] = cell;
     if (cell.type !== 'empty') this.#repeated += repeats - 1;
     this.#hasCells ||= cell.type !== 'empty' || (this.#cells.length > 0 && this.#rowRepeats <= mostEmptyRepeats);
-    if (this.#cells.length > 20_000) throw tooMany();
+    checkBound('places', this.#cells.length > 20_000 ? Number.POSITIVE_INFINITY : 0, smallerRange);
   }
 
   #addMerge(a: Attributes, column: number): void {
@@ -361,9 +376,4 @@ export const repeatsOf = (value: string | undefined): number =>
 
 export const isHidden = (a: Attributes): boolean => ['collapse', 'filter'].includes(a['table:visibility'] ?? '');
 
-const tooMany = (): DrawerError =>
-  new DrawerError({
-    code: 'too-large',
-    what: 'The sheet repeats itself to more cells than can be taken',
-    next: 'Name a smaller range, such as #Sheet1!A1:H200',
-  });
+const smallerRange = 'Name a smaller range, such as #Sheet1!A1:H200';

@@ -1,5 +1,6 @@
 import type { Cell, Marks } from '../../../content/index.ts';
 import { DrawerError, isSafeHref } from '../../../content/index.ts';
+import type { Budget } from '../../bounds.ts';
 import type { Display } from '../../sheets/display.ts';
 import { isErrorValue } from '../../sheets/formula-words.ts';
 import { type StringSink, unescapeXstring } from './strings.ts';
@@ -9,6 +10,7 @@ import type { CellLook } from './styles.ts';
 export interface CellContext {
   readonly styleOf: (index: number) => CellLook;
   readonly display: Display;
+  readonly budget: Budget;
 }
 
 type TextCell = { -readonly [K in keyof Extract<Cell, { type: 'text' }>]: Extract<Cell, { type: 'text' }>[K] };

@@ -1,5 +1,6 @@
 import { type CellsContent, type Content, isSafeHref } from '../../../content/index.ts';
 import { type Fragment, parseFragment, printFragment } from '../../../places/index.ts';
+import { Budget } from '../../bounds.ts';
 import type { Outline, OutlineEntry, ReadTools, Source, Taken } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
@@ -21,9 +22,9 @@ import { outOfDateNotes } from '../../sheets/recompute.ts';
 import { openPackage, type Relationships, readRelationships, relatedPart } from '../opc.ts';
 import { readTheme, type Theme } from '../theme.ts';
 import { readSheetPictures, type SheetPicture } from './drawings.ts';
-import { linksIn, mergesIn, readSheet, readStated } from './sheet.ts';
+import { linksIn, mergesIn, readCorners, readSheet, readStated } from './sheet.ts';
 import { readStrings } from './strings.ts';
-import { general, readCellStyles } from './styles.ts';
+import { readCellStyles } from './styles.ts';
 import { readTables } from './tables.ts';
 import { readWorkbook, type Sheet, type Workbook } from './workbook.ts';
 
@@ -34,6 +35,7 @@ export interface Book {
   readonly workbook: Workbook;
   readonly theme: Theme;
   readonly takesHidden: boolean;
+  readonly budget: Budget;
 }
 
 export async function openWorkbook(source: Source, tools: ReadTools = {}): Promise<Book> {
@@ -46,6 +48,7 @@ export async function openWorkbook(source: Source, tools: ReadTools = {}): Promi
     workbook: await readWorkbook(zip, main, relationships),
     theme: await readTheme(zip, relatedPart(zip, relationships, 'theme')),
     takesHidden: tools.hidden === true,
+    budget: new Budget(),
   };
 }
 
@@ -102,7 +105,7 @@ async function takeArea(
   // Merged areas and links stand behind all the cells: merges matter only where some cell of the area is empty.
   const read = await readSheet(zip, sheet.part, {
     area: asked,
-    context: { styleOf, display },
+    context: { styleOf, display, budget: book.budget },
     wantsTail: (data) => hasLinks || hasGap(asked, data),
   });
   await readStrings(zip, relatedPart(zip, relationships, 'sharedStrings'), read.waiting);
@@ -216,8 +219,6 @@ async function outlineSheet(book: Book, sheet: Sheet): Promise<OutlineEntry> {
 }
 
 async function countedArea({ zip }: Book, sheet: Sheet): Promise<FullArea | undefined> {
-  const context = { styleOf: () => general, display: new Display() };
-  const read = await readSheet(zip, sheet.part, { area: {}, context, wantsTail: () => false });
-  const area = usedArea({}, read);
+  const area = usedArea({}, await readCorners(zip, sheet.part));
   return area && { rows: { from: 1, to: area.rows.to }, columns: { from: 1, to: area.columns.to } };
 }

@@ -1,7 +1,7 @@
 import type { Cell } from '../../../content/index.ts';
 import { type CellAddress, findAddress, findRange, maxColumns, maxRows, type Span } from '../../../places/index.ts';
 import type { Zip } from '../../package/zip.ts';
-import { type Area, type FullArea, type SheetData, type SheetRow, UsedCells } from '../../sheets/area.ts';
+import { type Area, type Corners, type FullArea, type SheetData, type SheetRow, UsedCells } from '../../sheets/area.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
 import { readXml } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
@@ -46,6 +46,32 @@ export async function readSheet(
   const tail = wantsTail(data) ? await readTail(stream) : '';
   await stream.close();
   return { ...data, waiting: sink.waiting, stated: facts.stated, tail };
+}
+
+/** How far the cells of a sheet reach; none is held. */
+export async function readCorners(zip: Zip, part: string): Promise<Corners> {
+  const used = new UsedCells();
+  const entry = zip.find(part);
+  if (entry) {
+    const stream = new ByteStream(zip.chunks(entry));
+    const { isEmpty, prefix } = await readHead(stream, part);
+    let row = 0;
+    const use = (column: number): void => used.add(row, column);
+    const sink: CellSink = {
+      row: (number) => {
+        row = number;
+        return true;
+      },
+      number: use,
+      string: use,
+      cell: (column, _type, _style, value, formula) => {
+        if (value !== '' || formula) use(column);
+      },
+    };
+    if (!isEmpty) await scanRows(stream, prefix, 0, sink);
+    await stream.close();
+  }
+  return { used, last: { row: used.bottom, column: used.right } };
 }
 
 const nothing = ({ display }: CellContext): ReadSheet => ({
@@ -143,14 +169,14 @@ class CellCollector implements CellSink {
     this.#touch(column);
     if (!this.#isWanted(column)) return;
     this.#cells[column] = numberCell(value, this.#context.styleOf(style), this.#context.display);
-    this.used.add(this.#number, column);
+    this.#use(this.#number, column);
   }
 
   string(column: number, style: number, index: number): void {
     this.#touch(column);
     if (!this.#isWanted(column)) return;
     this.#cells[column] = this.waiting.cell(index, this.#context.styleOf(style));
-    this.used.add(this.#number, column);
+    this.#use(this.#number, column);
   }
 
   /** Something stands here, asked for or not. */
@@ -173,7 +199,12 @@ class CellCollector implements CellSink {
     const words = formula && this.#formulaText(formula, column, row);
     const cell = typedCell(type, style, value, words, this.#context, this.waiting);
     row.cells[column] = cell;
-    if (cell.type !== 'empty') this.used.add(row.number, column);
+    if (cell.type !== 'empty') this.#use(row.number, column);
+  }
+
+  #use(row: number, column: number): void {
+    this.used.add(row, column);
+    this.#context.budget.addCell();
   }
 
   #learn({ shared = '', text }: Formula, column: number, row: number): void {
