@@ -3,8 +3,9 @@ import { type Source, sourceOf } from 'drawer/formats';
 import { nodeInflate } from 'drawer/node';
 import * as fc from 'fast-check';
 import { strToU8, zipSync } from 'fflate';
+import { bounds } from '../src/formats/bounds.ts';
 import { portableInflate } from '../src/formats/package/inflate.ts';
-import { openZip, zipLimits } from '../src/formats/package/zip.ts';
+import { openZip } from '../src/formats/package/zip.ts';
 
 const source = (bytes: Uint8Array): Source => sourceOf(bytes, 'x.zip');
 
@@ -65,8 +66,9 @@ describe('parts of a zip', () => {
     );
   });
 
-  it('are found whatever the case of their names and the slashes in them', async () => {
-    expect(await contents(plain, 'A/B.XML')).toHaveLength(600);
+  it('are found whatever the case of their names where that does not tell them apart, and the slashes in them', async () => {
+    const zip = await openZip(source(plain), nodeInflate, true);
+    expect([zip.find('A/B.XML')?.size, (await openZip(source(plain))).find('A/B.XML')]).toEqual([600, undefined]);
     expect(await contents(zipSync({ 'a\\c.xml': strToU8('x') }), 'a/c.xml')).toBe('x');
   });
 
@@ -129,7 +131,7 @@ describe('hostile zips are refused with a clear error', () => {
     ['an encrypted part', patched(plain, directoryEntry(plain) + 8, [16, 1]), 'unreadable'],
     [
       'more parts than any document has',
-      patched(plain, endRecord(plain) + 8, [16, zipLimits.entries + 1], [16, zipLimits.entries + 1]),
+      patched(plain, endRecord(plain) + 8, [16, bounds.parts.most + 1], [16, bounds.parts.most + 1]),
       'too-large',
     ],
   ])('%s', async (_, bytes, code) => {

@@ -1,4 +1,5 @@
 import type { PictureType } from '../content/index.ts';
+import { bounds } from '../formats/index.ts';
 
 /** Pixels of eight bits each of red, green, blue and opacity, line by line from the top. */
 interface Pixels {
@@ -7,8 +8,6 @@ interface Pixels {
   readonly data: Uint8Array;
 }
 
-/** Guards against pictures that unpack to more than a look is worth. */
-const mostPixels = 40_000_000;
 /** In columns of the terminal: what shows enough without filling it. */
 const widest = 64;
 const upperHalf = '▀';
@@ -35,7 +34,7 @@ async function pixelsOf(bytes: Uint8Array, type: PictureType): Promise<Pixels | 
   if (type === 'image/png') return pngPixels(bytes);
   if (type !== 'image/jpeg') return undefined;
   const { decode } = await import('jpeg-js');
-  return decode(bytes, { useTArray: true, maxResolutionInMP: mostPixels / 1e6, formatAsRGBA: true });
+  return decode(bytes, { useTArray: true, maxResolutionInMP: bounds.pixels.most / 1e6, formatAsRGBA: true });
 }
 
 async function pngPixels(bytes: Uint8Array): Promise<Pixels | undefined> {
@@ -77,7 +76,7 @@ async function boundedPng(bytes: Uint8Array): Promise<Uint8Array | undefined> {
   }
   const headers = chunks.filter(({ type }) => type === 'IHDR').length;
   const [width, height] = [view.getUint32(16), view.getUint32(20)];
-  if (headers !== 1 || chunks[0]?.type !== 'IHDR' || width * height > mostPixels) return undefined;
+  if (headers !== 1 || chunks[0]?.type !== 'IHDR' || width * height > bounds.pixels.most) return undefined;
   const bits = view.getUint8(24) * (samples[view.getUint8(25)] ?? 4);
   const { inflateSync } = await import('node:zlib');
   const data = chunks.filter(({ type }) => type === 'IDAT').map(({ whole }) => whole.subarray(8, -4));

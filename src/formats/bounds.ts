@@ -5,8 +5,8 @@ export interface Bound {
   readonly what: string;
   readonly most: number;
   readonly why: string;
-  /** The error message for a file over the bound. Without one, the excess is left out. */
-  readonly said?: (most: string) => string;
+  /** The error message for a file over the bound, or a part of one. Without it, the excess is left out. */
+  readonly said?: (most: string, part: string) => string;
 }
 
 const square = 'the time to read them grows with the square of their number';
@@ -42,6 +42,48 @@ export const bounds = {
     why: 'rows of unequal length and repeated cells stand for areas that no memory holds',
     said: (most) => `It has more than ${most} empty or repeated cells`,
   },
+  words: {
+    what: 'characters of the cells of a sheet, where a shared string counts as often as it is told',
+    most: 64 * 1024 * 1024,
+    why: 'a string of 32,000 characters can stand in a million cells',
+    said: (most) => `The cells repeat their words to more than ${most} characters`,
+  },
+  parts: {
+    what: 'parts of a zip file',
+    most: 20_000,
+    why: 'office files have some hundreds',
+    said: (most) => `It holds more than ${most} parts`,
+  },
+  unpacked: {
+    what: 'bytes of an unpacked part',
+    most: 2 ** 31,
+    why: 'a part is read piece by piece, but no office program writes larger ones',
+    said: (most, part) => `The part ${part} unpacks to more than ${most} bytes`,
+  },
+  ratio: {
+    what: 'times its packed size that a part unpacks to',
+    most: 1_100,
+    why: 'more than the method of packing reaches with honest text',
+    said: (most, part) => `The part ${part} unpacks to over ${most} times its size`,
+  },
+  xmlDepth: {
+    what: 'elements of XML in one another',
+    most: 2_000,
+    why: 'office programs nest some tens, and each level takes room on the stack',
+    said: (most, part) => `The part ${part} is nested more than ${most} elements deep`,
+  },
+  xmlLength: {
+    what: 'bytes of one tag, of the text between two, or of one row of a sheet',
+    most: 32 * 1024 * 1024,
+    why: 'such a piece is held as a whole',
+    said: (most, part) => `${part} has a tag, a text or a row of more than ${most} bytes`,
+  },
+  sheetHead: {
+    what: 'bytes of a sheet in front of its cells',
+    most: 4 * 1024 * 1024,
+    why: 'it tells the widths of columns, and is held as a whole',
+    said: (most, part) => `The part ${part} has more than ${most} bytes in front of its cells`,
+  },
   text: {
     what: 'bytes of a text, a page or a Markdown file',
     most: 32 * 1024 * 1024,
@@ -59,6 +101,18 @@ export const bounds = {
     most: 1_000_000,
     why: 'each takes some hundred times the memory that it takes in the file',
     said: (most) => `It has more than ${most} tags`,
+  },
+  elements: {
+    what: 'elements of a page in one another',
+    most: 800,
+    why: 'each level takes room on the stack',
+    said: (most) => `Its elements are nested more than ${most} deep`,
+  },
+  nesting: {
+    what: 'quotes, lists, emphasis and links of Markdown in one another',
+    most: 300,
+    why: 'each level takes room on the stack',
+    said: (most) => `It is nested more than ${most} deep`,
   },
   depth: {
     what: 'quotes and lists of Markdown in one another',
@@ -84,6 +138,31 @@ export const bounds = {
     most: 255,
     why: 'office programs write no longer ones, and the time to read one grows with the square of its brackets',
   },
+  repeats: {
+    what: 'times that a row or column of a text document is told where it says that it repeats',
+    most: 1_024,
+    why: 'in running text nothing repeats for long',
+  },
+  side: {
+    what: 'pixels of one side of a picture; its description stands for a larger one',
+    most: 65_535,
+    why: 'no program shows more',
+  },
+  beside: {
+    what: 'bytes of a picture beside a page; its description stands for a larger one',
+    most: 64 * 1024 * 1024,
+    why: 'it is held as a whole',
+  },
+  pixels: {
+    what: 'pixels of a picture that is drawn in a terminal; of a larger one the facts are told',
+    most: 40_000_000,
+    why: 'each takes four bytes once it is unpacked',
+  },
+  formulas: {
+    what: 'formulas that are worked out anew when something lands; more are left to the program that opens the file',
+    most: 2_000,
+    why: 'each may lean on all the others',
+  },
   basedOn: {
     what: 'styles that one is based on, one on another; those behind them count for nothing',
     most: 200,
@@ -95,11 +174,19 @@ type Refusing = {
   [Name in keyof typeof bounds]: (typeof bounds)[Name] extends { said: unknown } ? Name : never;
 }[keyof typeof bounds];
 
+/** What may help where a part of a file is no such as office programs write. */
+export const savedAnew = 'Open the file and save it in the program that made it';
+
 /** @throws DrawerError `too-large` where there is more of something than may be */
-export function checkBound(name: Refusing, count: number, next = 'Name a part of it, or divide the file'): void {
+export function checkBound(
+  name: Refusing,
+  count: number,
+  next = 'Name a part of it, or divide the file',
+  part = '',
+): void {
   const { said, most } = bounds[name];
   if (count <= most) return;
-  const what = said(most.toLocaleString('en-GB'));
+  const what = said(most.toLocaleString('en-GB'), part);
   throw new DrawerError({ code: 'too-large', what, next: `${next}; nothing was kept or changed` });
 }
 

@@ -10,6 +10,7 @@ import {
   type PictureType,
   picturesIn,
 } from '../content/index.ts';
+import { bounds } from './bounds.ts';
 import { byName } from './by-name.ts';
 import type { NoteCounter } from './notes.ts';
 
@@ -28,9 +29,6 @@ export const pictureTypes: Readonly<Record<string, PictureType>> = byName({
   svg: 'image/svg+xml',
 });
 
-/** In pixels. Guards against pictures that say they are of a size no program could show. */
-const largestSide = 65_535;
-
 interface PictureFacts {
   readonly mediaType: PictureType;
   /** In points, taking a pixel as 1/96 inch. */
@@ -43,7 +41,7 @@ export function findPictureFacts(bytes: Uint8Array): PictureFacts | undefined {
   try {
     const { type = '', width, height } = imageSize(bytes);
     const mediaType = pictureTypes[type];
-    return mediaType && width > 0 && height > 0 && Math.max(width, height) <= largestSide
+    return mediaType && width > 0 && height > 0 && Math.max(width, height) <= bounds.side.most
       ? { mediaType, width: width * pointsPerPixel, height: height * pointsPerPixel }
       : undefined;
   } catch {

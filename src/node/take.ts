@@ -3,6 +3,7 @@ import { basename, dirname, join, resolve, sep } from 'node:path';
 import { DrawerError, locate, plural } from '../content/index.ts';
 import { type FileWrite, type Gathered, gatheredFrom as gatheredFromTaken } from '../drawer/index.ts';
 import {
+  bounds,
   type FormatEntry,
   formatOf,
   type Outline,
@@ -144,9 +145,6 @@ const toolsFor = (file: string, { hidden, csv, address, paragraphs, columns }: T
   ...(address !== undefined && { address }),
 });
 
-/** Largest picture that is read from beside a page, in bytes. */
-const largestBeside = 64 * 1024 * 1024;
-
 /** Reads files in a folder or below it, and nowhere else, whatever links lie in between. */
 function besideReader(folder: string): NonNullable<ReadTools['beside']> {
   return async (path) => {
@@ -156,7 +154,7 @@ function besideReader(folder: string): NonNullable<ReadTools['beside']> {
       if (!target.startsWith(root.endsWith(sep) ? root : root + sep)) return undefined;
       const source = await openFile(target);
       try {
-        return source.size > largestBeside ? undefined : await readAll(source);
+        return source.size > bounds.beside.most ? undefined : await readAll(source);
       } finally {
         await source.close();
       }

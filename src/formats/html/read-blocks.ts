@@ -2,7 +2,6 @@ import {
   type Block,
   blocksText,
   type Cell,
-  DrawerError,
   type Inline,
   type ListItem,
   type Marks,
@@ -11,7 +10,7 @@ import {
   type TableCell,
   type TableRow,
 } from '../../content/index.ts';
-import type { Budget } from '../bounds.ts';
+import { type Budget, checkBound } from '../bounds.ts';
 import { assemble, toBlock } from '../flow/assemble.ts';
 import { InlineCollector } from '../flow/inline-collector.ts';
 import type { ItemNumber, RawBlock, RawParagraph } from '../flow/raw.ts';
@@ -29,9 +28,6 @@ import { findNote, isBackLink, isNoteText } from './note-texts.ts';
 import { alignAttribute, plainSurroundings, type Surroundings, within } from './surroundings.ts';
 import { cellsOf, columnWidths, spanOf, tableRows } from './tables.ts';
 import { elementNode, LeafTracker, textPieces } from './trace.ts';
-
-/** How deep elements may lie in one another: deeper ones are an attack on the reader's stack. */
-const maxElementDepth = 800;
 
 /** Reads one document: keeps the blocks so far and the paragraph being gathered. */
 export class BlockReader {
@@ -114,12 +110,7 @@ export class BlockReader {
   }
 
   #readElement(element: Element, outside: Surroundings): void {
-    if (outside.depth > maxElementDepth) {
-      throw new DrawerError({
-        code: 'too-large',
-        what: `Its elements are nested more than ${maxElementDepth} deep, which no page needs`,
-      });
-    }
+    checkBound('elements', outside.depth);
     const css = declarations(attribute(element, 'style'));
     if (dropped.has(element.tagName) || isHidden(css) || attribute(element, 'hidden') !== undefined) return;
     if (isNoteText(element, this.#shared.noteTexts) || isItemSign(element) || isFiller(element)) return;

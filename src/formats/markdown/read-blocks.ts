@@ -7,23 +7,12 @@ import type {
   Root,
   RootContent,
 } from 'mdast';
-import {
-  type Block,
-  DrawerError,
-  type Inline,
-  type List,
-  type ListItem,
-  type Table,
-  type TableCell,
-} from '../../content/index.ts';
-import { Budget } from '../bounds.ts';
+import type { Block, Inline, List, ListItem, Table, TableCell } from '../../content/index.ts';
+import { Budget, checkBound } from '../bounds.ts';
 import { readHtmlBlocks } from '../html/read.ts';
 import type { NoteCounter } from '../notes.ts';
 import { type NodeKind, SourceNode, type Trace } from '../trace.ts';
 import { InlineReader } from './read-inlines.ts';
-
-/** How deep quotes and lists may lie in one another: deeper ones are an attack on the reader's stack. */
-const maxDepth = 300;
 
 /** Reads one text: what it says elsewhere (definitions, notes) and its blocks. */
 export class MarkdownReader {
@@ -44,7 +33,7 @@ export class MarkdownReader {
 
   /** The first definition of a name counts (CommonMark, section 4.7). */
   #collect(nodes: readonly Nodes[], depth: number): void {
-    if (depth > maxDepth) throw tooDeep();
+    checkBound('nesting', depth);
     for (const node of nodes) {
       if (node.type === 'definition' && !this.definitions.has(node.identifier))
         this.definitions.set(node.identifier, node);
@@ -55,7 +44,7 @@ export class MarkdownReader {
   }
 
   readBlocks(nodes: readonly RootContent[], parent?: SourceNode): Block[] {
-    if (++this.#depth > maxDepth) throw tooDeep();
+    checkBound('nesting', ++this.#depth);
     const blocks = nodes.flatMap((node) => this.#readBlock(node, parent));
     this.#depth--;
     return blocks;
@@ -180,12 +169,6 @@ const evenRow = (cells: readonly TableCell[], count: number): TableCell[] =>
 
 const alignmentOf = (align: string | null | undefined) =>
   align === 'right' ? 'end' : align === 'center' ? 'center' : undefined;
-
-const tooDeep = (): DrawerError =>
-  new DrawerError({
-    code: 'too-large',
-    what: `Its quotes and lists are nested more than ${maxDepth} deep, which no text needs`,
-  });
 
 /** The words of a cell, between the lines that part it from its neighbours, which stay when they go. */
 function cellLeaf(source: string, cell: SourceNode): SourceNode {

@@ -1,5 +1,6 @@
 import crc32 from 'crc-32';
 import { DrawerError } from '../../content/index.ts';
+import { checkBound, savedAnew } from '../bounds.ts';
 import type { Inflate, Source } from '../format.ts';
 import { portableInflate } from './inflate.ts';
 
@@ -29,9 +30,6 @@ export interface ZipEntry {
   /** Where its record in the directory begins and ends. */
   readonly record: { readonly start: number; readonly end: number };
 }
-
-/** Guards against hostile files. */
-export const zipLimits = { entries: 20_000, unpackedBytes: 2 ** 31, ratio: 1_100 } as const;
 
 const endLength = 22;
 const endSignature = 0x06054b50;
@@ -93,7 +91,7 @@ const damaged = (what: string, cause?: unknown): DrawerError =>
 
 async function readDirectory(source: Source): Promise<Pick<Zip, 'entries' | 'directory'>> {
   const { count, size, offset } = await findDirectory(source);
-  if (count > zipLimits.entries) throw tooLarge(`It holds ${count} parts`, `${zipLimits.entries} parts`);
+  checkBound('parts', count, savedAnew);
   if (offset + size > source.size) throw damaged('its directory lies past its end');
   const bytes = await source.read(offset, offset + size);
   const entries: ZipEntry[] = [];
@@ -218,13 +216,8 @@ async function* readChunks(source: Source, start: number, end: number): AsyncGen
 
 /** Stops a part that unpacks to more or other than it says, or to more than we allow, and gives its faults one name. */
 async function* guarded(entry: ZipEntry, chunks: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
-  if (entry.size > zipLimits.unpackedBytes)
-    throw tooLarge(`The part ${entry.name} says it unpacks to ${entry.size} bytes`, `${zipLimits.unpackedBytes} bytes`);
-  if (entry.size > entry.packedSize * zipLimits.ratio + 4096)
-    throw tooLarge(
-      `The part ${entry.name} unpacks to over ${zipLimits.ratio} times its size`,
-      `${zipLimits.ratio} times`,
-    );
+  checkBound('unpacked', entry.size, savedAnew, entry.name);
+  checkBound('ratio', (entry.size - 4096) / Math.max(1, entry.packedSize), savedAnew, entry.name);
   let size = 0;
   let checksum = 0;
   try {
@@ -240,9 +233,6 @@ async function* guarded(entry: ZipEntry, chunks: AsyncIterable<Uint8Array>): Asy
   if (size < entry.size) throw damaged(`the part ${entry.name} is cut off`);
   if (checksum !== entry.checksum) throw damaged(`the part ${entry.name} is not what was packed`);
 }
-
-const tooLarge = (what: string, most: string): DrawerError =>
-  new DrawerError({ code: 'too-large', what: `${what}; at most ${most} are read, to guard against hostile files` });
 
 const view = (bytes: Uint8Array): DataView => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 

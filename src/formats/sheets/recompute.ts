@@ -1,5 +1,6 @@
 import type { Cell, Note } from '../../content/index.ts';
 import type { Fragment, Span } from '../../places/index.ts';
+import { bounds } from '../bounds.ts';
 import type { Taken } from '../format.ts';
 import { evaluate, type Result } from './evaluate.ts';
 import { meansCells, referencesIn } from './formulas.ts';
@@ -47,9 +48,6 @@ const namesAny = (formula: string): boolean =>
     formula.replace(/"(?:[^"]|"")*"|'(?:[^']|'')*'!/g, ''),
   );
 
-/** More than these are left to the program that opens the file. */
-const mostRecomputed = 2_000;
-
 const isIn = (at: number, span: Span | undefined): boolean => !span || (span.from <= at && at <= span.to);
 
 /**
@@ -62,7 +60,7 @@ export async function recompute(
   epoch1904 = false,
 ): Promise<ReadonlyMap<FormulaCell, Result>> {
   const results = new Map<FormulaCell, Result>();
-  if (stale.length > mostRecomputed) return results;
+  if (stale.length > bounds.formulas.most) return results;
   const running = new Map<FormulaCell, Promise<Result | undefined>>();
   const ranges = new Map<string, Promise<readonly (readonly Cell[])[] | undefined>>();
   const cells = (place: Fragment, hidden: boolean) => {

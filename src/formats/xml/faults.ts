@@ -1,11 +1,5 @@
 import { DrawerError } from '../../content/index.ts';
-
-/** Guards against hostile files. */
-export const xmlLimits = {
-  depth: 2_000,
-  /** Of one tag, or of the text between two, in UTF-16 units or bytes. */
-  length: 32 * 1024 * 1024,
-} as const;
+import { checkBound, savedAnew } from '../bounds.ts';
 
 /** A part that is not what it should be. */
 export const unreadableXml = (part: string, what: string): DrawerError =>
@@ -15,14 +9,9 @@ export const unreadableXml = (part: string, what: string): DrawerError =>
     next: 'Open and save the file in the program that made it, and try again',
   });
 
-export const tooLong = (part: string): DrawerError =>
-  new DrawerError({
-    code: 'too-large',
-    what: `The part ${part} has a tag or text of over 32 MB, which no office file needs`,
-  });
+/** Of one tag, or of the text between two, in bytes or UTF-16 units. @throws DrawerError `too-large` */
+export const checkLength = (length: number, part: string): void =>
+  checkBound('xmlLength', length, savedAnew, `The part ${part}`);
 
-export const tooDeep = (part: string): DrawerError =>
-  new DrawerError({
-    code: 'too-large',
-    what: `The part ${part} is nested more than ${xmlLimits.depth} elements deep`,
-  });
+/** @throws DrawerError `too-large` */
+export const checkDepth = (depth: number, part: string): void => checkBound('xmlDepth', depth, savedAnew, part);

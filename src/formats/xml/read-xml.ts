@@ -1,5 +1,5 @@
 import { SaxesParser } from 'saxes';
-import { tooDeep, tooLong, unreadableXml, xmlLimits } from './faults.ts';
+import { checkDepth, checkLength, unreadableXml } from './faults.ts';
 import { textOf } from './text-of.ts';
 
 export type Attributes = Readonly<Record<string, string>>;
@@ -73,7 +73,7 @@ export class StrictReader {
   /** @throws DrawerError `unreadable` where the text is not well formed. */
   write(text: string): void {
     this.#names.expect(text);
-    if (this.#names.pending > xmlLimits.length) throw tooLong(this.#part);
+    checkLength(this.#names.pending, this.#part);
     this.#parser.write(text);
   }
 
@@ -96,7 +96,7 @@ function createParser(part: string, names: NameScope, handler: XmlHandler): Plai
   });
   const tell = handler.at && positions(parser, handler.at.bind(handler));
   parser.on('opentag', ({ name, attributes }) => {
-    if (++depth > xmlLimits.depth) throw tooDeep(part);
+    checkDepth(++depth, part);
     names.enter(attributes, depth);
     tell?.(parser.position);
     handler.open(names.element(name), names.attributes(attributes));

@@ -1,4 +1,4 @@
-import { tooDeep, tooLong, xmlLimits } from './faults.ts';
+import { checkDepth, checkLength } from './faults.ts';
 import { type Attributes, type Namespaces, StrictReader, type XmlHandler } from './read-xml.ts';
 import { decodeReferences } from './references.ts';
 import { textOf } from './text-of.ts';
@@ -55,7 +55,7 @@ class ScanningReader {
     const used = this.#scanner.isOdd ? 0 : this.#scanner.scan(text, this.#start);
     this.#start += used;
     this.#text = used === text.length ? '' : text.slice(used);
-    if (this.#text.length > xmlLimits.length) throw tooLong(this.#part);
+    checkLength(this.#text.length, this.#part);
     if (this.#scanner.isOdd) this.#goOnStrictly();
   }
 
@@ -167,7 +167,7 @@ class TagScanner {
     if (tag === undefined) return -1;
     if (tag === odd || this.isClosed || (tag.declares && !this.#hasOurPrefixes(tag.attributes))) return this.#turnOdd();
     if (start > at && !this.#tell(text, at, start)) return -1;
-    if (this.#names.length >= xmlLimits.depth) throw tooDeep(this.#part);
+    checkDepth(this.#names.length + 1, this.#part);
     const end = start + tag.raw.length;
     this.#handler.at?.(this.#base + start, this.#base + end);
     this.#handler.open(tag.name, tag.attributes);

@@ -1,5 +1,5 @@
 import { concat } from '../bytes.ts';
-import { tooLong, xmlLimits } from './faults.ts';
+import { checkLength } from './faults.ts';
 
 const lessSign = 0x3c;
 
@@ -24,7 +24,10 @@ export async function* textOf(chunks: AsyncIterable<Uint8Array>, part: string): 
       if (bytes.length > 0) yield decoder.decode(bytes);
       rest = [chunk.subarray(end)];
     }
-    if (rest.reduce((sum, { length }) => sum + length, 0) > xmlLimits.length) throw tooLong(part);
+    checkLength(
+      rest.reduce((sum, { length }) => sum + length, 0),
+      part,
+    );
   }
   if (rest.length > 0) yield new TextDecoder().decode(concat(rest));
 }

@@ -1,10 +1,7 @@
 import type { Block, Table, TableCell, TableRow } from '../../../content/index.ts';
-import { checkPlaces } from '../../bounds.ts';
+import { bounds, checkBound } from '../../bounds.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import type { StyleBook } from '../styles.ts';
-
-/** How often a row or column that says it is repeated is told in running text, where nothing repeats for long. */
-const mostRepeats = 1024;
 
 /** One table as it is heard (ISO/IEC 26300-1, section 9). */
 export class OdtTableReader {
@@ -55,13 +52,13 @@ export class OdtTableReader {
   }
 
   closeCell(blocks: readonly Block[]): void {
-    checkPlaces(1, this.#cells.length + this.#cellRepeats, 0);
+    checkBound('places', this.#cells.length + this.#cellRepeats);
     for (let count = this.#cellRepeats; count > 0; count--) this.#cells.push({ blocks, ...this.#look });
   }
 
   closeRow(): void {
     if (this.#repeats > 1) this.#repeated += this.#repeats * this.#cells.length;
-    checkPlaces(1, this.#repeated, 0);
+    checkBound('places', this.#repeated);
     for (let count = this.#repeats; count > 0; count--) this.#rows.push({ cells: this.#cells });
     if (this.#inHeader) this.#headerRows += this.#repeats;
   }
@@ -78,4 +75,5 @@ export class OdtTableReader {
   }
 }
 
-const repeats = (value: string | undefined): number => Math.min(Math.max(Number(value ?? 1) || 1, 1), mostRepeats);
+const repeats = (value: string | undefined): number =>
+  Math.min(Math.max(Number(value ?? 1) || 1, 1), bounds.repeats.most);

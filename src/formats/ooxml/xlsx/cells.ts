@@ -1,6 +1,6 @@
 import type { Cell, Marks } from '../../../content/index.ts';
-import { DrawerError, isSafeHref } from '../../../content/index.ts';
-import type { Budget } from '../../bounds.ts';
+import { isSafeHref } from '../../../content/index.ts';
+import { type Budget, checkBound } from '../../bounds.ts';
 import type { Display } from '../../sheets/display.ts';
 import { isErrorValue } from '../../sheets/formula-words.ts';
 import { type StringSink, unescapeXstring } from './strings.ts';
@@ -64,12 +64,7 @@ export class WaitingCells implements StringSink {
       cell.value = this.#display.words(words, format);
       this.#length += cell.value.length * (1 + (repeats[string] ?? 0));
     }
-    if (this.#length > mostWords)
-      throw new DrawerError({
-        code: 'too-large',
-        what: 'The cells repeat their words to more than can be taken',
-        next: 'Name a smaller range, such as #A1:H200',
-      });
+    checkBound('words', this.#length, 'Name a smaller range, such as #A1:H200');
   }
 }
 
@@ -78,9 +73,6 @@ interface CellsByString {
   readonly cells: TextCell[];
   readonly repeats: number[];
 }
-
-/** In UTF-16 units. Guards against sheets that tell one long string in every cell. */
-const mostWords = 256 * 1024 * 1024;
 
 /** A stored cell with its typed value (ISO/IEC 29500-1, 18.18.11), as its workbook shows it; shared strings come later. */
 export function typedCell(

@@ -1,6 +1,5 @@
-import { DrawerError } from '../../../content/index.ts';
+import { checkBound, savedAnew } from '../../bounds.ts';
 import { decimal } from '../../sheets/decimal.ts';
-import { xmlLimits } from '../../xml/faults.ts';
 import { decodeReferences } from '../../xml/references.ts';
 import type { ByteStream } from './sheet-stream.ts';
 
@@ -38,16 +37,13 @@ export async function scanRows(stream: ByteStream, prefix: string, before: numbe
       stream.bytes = bytes.subarray(used); // for who reads on
       return;
     }
-    if (bytes.length - used > xmlLimits.length) throw tooLongRow();
+    checkBound('xmlLength', bytes.length - used, savedAnew, 'The sheet');
     await stream.more(used);
   }
 }
 
 /** Of a name with its prefix; what is kept where no row begins, since a name may go on in what follows. */
 const longestName = 80;
-
-const tooLongRow = (): DrawerError =>
-  new DrawerError({ code: 'too-large', what: 'The sheet has a row of over 32 MB, which no office file needs' });
 
 const signsOf = (text: string): Uint8Array => new TextEncoder().encode(text);
 

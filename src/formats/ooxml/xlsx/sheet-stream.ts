@@ -1,5 +1,6 @@
 import type { Span } from '../../../places/index.ts';
 import { findRange, maxColumns } from '../../../places/index.ts';
+import { checkBound, savedAnew } from '../../bounds.ts';
 import { unreadableXml } from '../../xml/faults.ts';
 
 /** The bytes of a part, read on from where the last reader left off. */
@@ -48,21 +49,19 @@ export interface SheetHead {
 }
 
 export const dataTag = /<((?:[\w.-]+:)?)sheetData(?:\s[^>]*)?(\/?)>/;
-/** A sheet's head is short; a longer one holds no cells, or is made to keep us reading. */
-const longestHead = 4 * 1024 * 1024;
-
 /** Reads up to the first row. */
 export async function readHead(stream: ByteStream, part: string): Promise<SheetHead> {
   const decoder = new TextDecoder();
   for (;;) {
     const text = decoder.decode(stream.bytes);
     const match = dataTag.exec(text);
+    checkBound('sheetHead', match?.index ?? stream.bytes.length, savedAnew, part);
     if (match) {
       const end = match.index + match[0].length;
       stream.bytes = stream.bytes.subarray(new TextEncoder().encode(text.slice(0, end)).length);
       return { text: text.slice(0, match.index), prefix: match[1] ?? '', isEmpty: match[2] === '/' };
     }
-    if (stream.ended || stream.bytes.length > longestHead) return { text, prefix: '', isEmpty: true };
+    if (stream.ended) return { text, prefix: '', isEmpty: true };
     await stream.more(0);
     if (isUtf16(stream.bytes)) throw unreadableXml(part, 'is written in UTF-16, which office programs do not do');
   }
