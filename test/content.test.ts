@@ -248,3 +248,54 @@ it('counts words as the language parts them, also where that need not be asked',
     { numRuns: Number(process.env.RUNS ?? 2_000) },
   );
 });
+
+it('counts characters and words as the segmenter does, whatever stands beside what', () => {
+  const signs = [
+    'a',
+    'B',
+    '7',
+    ' ',
+    ' ',
+    '\t',
+    '.',
+    ',',
+    "'",
+    '-',
+    'é',
+    'e\u0301',
+    '\u0301',
+    '\u0600',
+    'ß',
+    '–',
+    '’',
+    'ש',
+    'ل',
+    'م',
+    '日',
+    '本',
+    'ก',
+    'า',
+    '👩‍🚀',
+    '🇫🇷',
+    '\u200d',
+    '\u00ad',
+    'क',
+    '्',
+    'ष',
+    '\u00a0',
+    '𝒳',
+  ];
+  const words = fc.array(fc.constantFrom(...signs), { maxLength: 40 }).map((all) => all.join(''));
+  fc.assert(
+    fc.property(words, fc.constantFrom('en', 'de', 'ar', 'th'), (text, language) => {
+      const all = (granularity: 'grapheme' | 'word') => [
+        ...new Intl.Segmenter(language, { granularity }).segment(text),
+      ];
+      expect(measure(run(text), language)).toMatchObject({
+        characters: all('grapheme').length,
+        words: all('word').filter(({ isWordLike }) => isWordLike).length,
+      });
+    }),
+    { numRuns: Number(process.env.RUNS ?? 500) },
+  );
+});

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Content, parseFragment, plainText } from 'drawer';
-import { type FormatName, formatNamed, type ReadTools, sourceOf } from 'drawer/formats';
+import { bounds, type FormatName, formatNamed, type ReadTools, sourceOf } from 'drawer/formats';
 import fc from 'fast-check';
 import Papa from 'papaparse';
 
@@ -281,4 +281,41 @@ describe('separated values', () => {
       ),
       { numRuns: 150 },
     ));
+});
+
+describe('a text too long to be read as a whole', () => {
+  const count = 1_300_000;
+  const lines = (sign: string): string =>
+    Array.from({ length: count }, (_, at) => `Crossing ${at + 1} of the ${sign}`).join('\r\n');
+  const takeLines = async (bytes: Uint8Array, place: string) => {
+    const format = await formatNamed('text').load();
+    const taken = await format.take?.(sourceOf(bytes, 'log.txt'), parseFragment(place));
+    return taken && { words: plainText(taken.content), place: taken.place };
+  };
+
+  it.each<[string, Uint8Array]>([
+    ['UTF-8', Buffer.from(lines('Mårten'))],
+    ['Windows-1252', Buffer.from(lines('Mårten'), 'latin1')],
+    ['UTF-16', Buffer.from(`\ufeff${lines('Mårten')}`, 'utf16le')],
+  ])('gives its lines, in %s', async (_, bytes) => {
+    expect(bytes.length).toBeGreaterThan(bounds.text.most);
+    expect(await takeLines(bytes, 'line=700000,700002')).toEqual({
+      words: 'Crossing 700001 of the Mårten\nCrossing 700002 of the Mårten',
+      place: 'lines 700001–700002',
+    });
+    expect(await takeLines(bytes, `line=${count - 1}`).catch(({ code }) => code)).toBe('not-found');
+    expect(await takeLines(bytes, `line=${count - 1},`)).toMatchObject({ words: `Crossing ${count} of the Mårten` });
+    await expect(takeLines(bytes, `line=${count},`)).rejects.toThrow('It has 1,300,000 lines');
+    await expect(takeLines(bytes, '')).rejects.toThrow('Name some lines of it, such as #line=0,100');
+  });
+
+  it('is outlined by stretches of lines, each of which can be taken', async () => {
+    const bytes = Buffer.from(lines('ferry'));
+    const { outline } = await formatNamed('text').load();
+    const { entries = [] } = (await outline?.(sourceOf(bytes, 'log.txt'))) ?? {};
+    expect(entries.length).toBeLessThanOrEqual(100);
+    expect(entries[0]).toMatchObject({ place: 'line=0,13000', label: 'Crossing 1 of the ferry', size: '13,000 lines' });
+    const last = entries.at(-1);
+    expect((await takeLines(bytes, last?.place ?? ''))?.words.endsWith(`Crossing ${count} of the ferry`)).toBe(true);
+  });
 });

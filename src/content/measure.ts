@@ -48,14 +48,19 @@ const descriptions = (content: Content): string =>
 /** Printable ASCII holds one character a code unit, which spares most text the segmenter. */
 const plainLine = /^[\t\x20-\x7e]*$/;
 
+/** All else, with what stands before and behind it: a mark is one with the letter before (UAX #29, GB9), some signs with the next (GB9b). */
+const otherThanPlain = /[\t\x20-\x7e]?(?:[^\t\x20-\x7e]+[\t\x20-\x7e]?)+/g;
+
 function countGraphemes(words: string, language: string): number {
   let segmenter: Intl.Segmenter | undefined;
   let count = 0;
   for (const piece of pieces(words)) {
-    if (plainLine.test(piece)) count += piece.length;
-    else {
-      segmenter ??= new Intl.Segmenter(language, { granularity: 'grapheme' });
-      for (const _ of segmenter.segment(piece)) count++;
+    count += piece.length;
+    if (plainLine.test(piece)) continue;
+    segmenter ??= new Intl.Segmenter(language, { granularity: 'grapheme' });
+    for (const [clusters] of piece.matchAll(otherThanPlain)) {
+      count -= clusters.length;
+      for (const _ of segmenter.segment(clusters)) count++;
     }
   }
   return count;
@@ -66,10 +71,12 @@ export function countWords(words: string, language = 'en'): number {
   let segmenter: Intl.Segmenter | undefined;
   let count = 0;
   for (const piece of pieces(words)) {
-    if (plainWords.test(piece)) count += countPlain(piece);
-    else {
-      segmenter ??= new Intl.Segmenter(language, { granularity: 'word' });
-      for (const segment of segmenter.segment(piece)) if (segment.isWordLike) count++;
+    for (const part of plainWords.test(piece) ? [piece] : piece.split(betweenWords)) {
+      if (plainWords.test(part)) count += countPlain(part);
+      else {
+        segmenter ??= new Intl.Segmenter(language, { granularity: 'word' });
+        for (const segment of segmenter.segment(part)) if (segment.isWordLike) count++;
+      }
     }
   }
   return count;
@@ -79,6 +86,9 @@ const countPlain = (words: string): number => words.match(/[A-Za-z0-9]+/g)?.leng
 
 /** Words of ASCII with no sign that could stand within one: every language parts them alike, and most text is such. */
 const plainWords = /^(?:[A-Za-z0-9 \t"()!?&-]|[.,;:'](?![A-Za-z0-9]))*$/;
+
+/** A space parts words, unless a mark behind it is one with it (UAX #29, WB4). */
+const betweenWords = / (?=[\x21-\x7e])/;
 
 /** The segmenter's time grows with the square of a text's length, so that it is handed short ones. */
 const longestPiece = 1000;

@@ -251,7 +251,11 @@ export function sourceOf(bytes: Uint8Array, name: string): Source {
 export const readAll = (source: Source): Promise<Uint8Array> => source.read(0, source.size);
 
 /** All bytes of a file that is read as a whole. @throws DrawerError `too-large` */
-export async function readWhole(source: Source, bound: 'text' | 'values'): Promise<Uint8Array> {
-  checkBound(bound, source.size, 'Divide it into several files');
+export async function readWhole(
+  source: Source,
+  bound: 'text' | 'values',
+  next = 'Divide it into several files',
+): Promise<Uint8Array> {
+  checkBound(bound, source.size, next);
   return readAll(source);
 }

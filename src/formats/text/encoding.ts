@@ -34,14 +34,20 @@ export function decodeText(bytes: Uint8Array, name?: string): DecodedText {
 
 /** The same; `isExact` where well-formed UTF-8 is certain to be given back as it was. */
 function decode(bytes: Uint8Array, name?: string): DecodedText & { readonly isExact: boolean } {
-  const mark = marks.find((each) => each.bytes.every((byte, index) => bytes[index] === byte));
-  const stated = name ?? mark?.name ?? guessWide(bytes) ?? 'utf-8';
-  const hasMark = mark?.name === stated;
-  const body = hasMark ? bytes.subarray(mark.bytes.length) : bytes;
+  const known = statedEncoding(bytes);
+  const stated = name ?? known.name ?? 'utf-8';
+  const hasMark = known.markLength > 0 && known.name === stated;
+  const body = hasMark ? bytes.subarray(known.markLength) : bytes;
   const wellFormed = stated === 'utf-8' ? findUtf8(body) : undefined;
   if (wellFormed !== undefined) return { name: stated, mark: hasMark, text: wellFormed, isExact: true };
-  const own = name ?? mark?.name ?? (stated === 'utf-8' ? 'windows-1252' : stated);
+  const own = name ?? known.name ?? 'windows-1252';
   return { name: own, mark: hasMark, text: new TextDecoder(own, { ignoreBOM: true }).decode(body), isExact: false };
+}
+
+/** What a byte order mark or the first bytes tell, and how long the mark is; no name where nothing does. */
+export function statedEncoding(bytes: Uint8Array): { readonly name: string | undefined; readonly markLength: number } {
+  const mark = marks.find((each) => each.bytes.every((byte, index) => bytes[index] === byte));
+  return { name: mark?.name ?? guessWide(bytes), markLength: mark?.bytes.length ?? 0 };
 }
 
 /** UTF-16 where every other byte is zero. */

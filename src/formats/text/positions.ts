@@ -17,6 +17,17 @@ export function positionsOf(
   check(words, fragment, bytes);
   const starts = fragment.kind === 'line' ? lineStarts(words) : characterStarts(words);
   const last = starts.length - 1;
+  const place = placeOfRange(fragment, last);
+  const { from = 0, to = last } = fragment;
+  return { start: starts[from] ?? 0, end: starts[Math.min(to, last)] ?? words.length, place };
+}
+
+/**
+ * A range of lines or characters in words.
+ * @param last - how many there are
+ * @throws DrawerError `not-found` past the end
+ */
+export function placeOfRange(fragment: TextPositionFragment, last: number): string {
   const { from = 0, to = last } = fragment;
   const unit = fragment.kind === 'line' ? 'line' : 'character';
   if (from > last || to < from || from === to) {
@@ -30,11 +41,7 @@ export function positionsOf(
     });
   }
   const end = Math.min(to, last);
-  return {
-    start: starts[from] ?? 0,
-    end: starts[end] ?? words.length,
-    place: end - from === 1 ? `${unit} ${end}` : `${unit}s ${from + 1}–${end}`,
-  };
+  return end - from === 1 ? `${unit} ${end}` : `${unit}s ${from + 1}–${end}`;
 }
 
 /** Where each line begins, and the end of the text. */

@@ -6,10 +6,15 @@ import { holdings } from '../holdings.ts';
 import { notOffered, selectProse } from '../prose.ts';
 import { type Extent, SourceNode, type Trace } from '../trace.ts';
 import { decodeText } from './encoding.ts';
+import { isLong, outlineLongText, takeLongLines } from './long-text.ts';
 import { positionsOf } from './positions.ts';
 
 export async function takeText(source: Source, fragment: Fragment): Promise<Taken> {
-  const bytes = await readWhole(source, 'text');
+  if (isLong(source) && fragment.kind === 'line' && fragment.length === undefined && fragment.md5 === undefined) {
+    const { words, place } = await takeLongLines(source, fragment);
+    return { content: contentOf(words, 'line'), place, media: noMedia, notes: [] };
+  }
+  const bytes = await readWhole(source, 'text', 'Name some lines of it, such as #line=0,100');
   return { ...selectText(decodeText(bytes).text, fragment, bytes), media: noMedia, notes: [] };
 }
 
@@ -42,6 +47,7 @@ function spaced(words: string, inlines: Extract<Block, { type: 'paragraph' }>['i
 }
 
 export async function outlineText(source: Source): Promise<Outline> {
+  if (isLong(source)) return { entries: await outlineLongText(source), notes: [] };
   const words = decodeText(await readWhole(source, 'text')).text;
   const paragraphs = readParagraphs(words);
   const entries = paragraphs.map((block, index): OutlineEntry => {
