@@ -1,4 +1,4 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Drawer, doc, run, table } from 'drawer';
@@ -126,19 +126,79 @@ it('is not locked with what is soon guessed, and not opened at any cost', async 
   });
 });
 
-it('tells rows that were changed, or put in the place of others', async () => {
+/** What somebody may do who can write to the file and has no passphrase. */
+const tamperings: readonly [string, (now: Database.Database, before: Database.Database) => void][] = [
+  [
+    'puts one row in the place of another',
+    (now) => now.exec(`UPDATE snippet SET content = (SELECT content FROM snippet LIMIT 1)`),
+  ],
+  [
+    'puts rows back to what they were',
+    (now, before) => {
+      const rows = before.prepare('SELECT id, "order", alike, expires, bytes, head, content FROM snippet').all();
+      for (const { id, ...row } of rows as Record<string, unknown>[])
+        now
+          .prepare(
+            'UPDATE snippet SET "order" = ?, alike = ?, expires = ?, bytes = ?, head = ?, content = ? WHERE id = ?',
+          )
+          .run(...Object.values(row), id);
+    },
+  ],
+  ['has a row expire', (now) => now.exec(`UPDATE snippet SET expires = '2001-01-01T00:00:00.000Z'`)],
+  ['moves a row', (now) => now.exec(`UPDATE snippet SET "order" = 'Zz' WHERE row = (SELECT max(row) FROM snippet)`)],
+  ['takes a row out', (now) => now.exec('DELETE FROM snippet WHERE row = (SELECT max(row) FROM snippet)')],
+  ['has an action undone', (now) => now.exec(`UPDATE action SET state = 'undone'`)],
+  ['takes the history out', (now) => now.exec('DELETE FROM action')],
+  ['takes the rules out', (now) => now.exec(`DELETE FROM settings WHERE name = 'drawer'`)],
+  ['takes the mark of the whole out', (now) => now.exec(`DELETE FROM settings WHERE name = 'whole'`)],
+  [
+    'says there is no such mark',
+    (now) =>
+      now.exec(
+        `DELETE FROM settings WHERE name = 'whole'; UPDATE settings SET value = json_remove(value, '$.whole') WHERE name = 'lock'`,
+      ),
+  ],
+];
+
+it.each(tamperings)('notices when somebody without the passphrase %s', async (_, tamper) => {
   const { path, drawer } = await filled();
   await drawer.lock(passphrase);
+  await drawer.changeSettings({ capacity: 500 });
   await drawer.close();
-  const database = new Database(path);
-  database.exec(`UPDATE snippet SET content = (SELECT content FROM snippet ORDER BY "order" LIMIT 1)`);
-  database.close();
-  const again = await openDrawer(path, { passphrase });
-  expect((await again.check()).faults).toEqual([
-    'Snippet 2: A row of the drawer is damaged',
-    'Snippet 3: A row of the drawer is damaged',
-  ]);
-  await again.close();
+  copyFileSync(path, `${path}.before`);
+  const meanwhile = await openDrawer(path, { passphrase });
+  await meanwhile.mark([(await meanwhile.list())[0]?.head.id ?? ''], { label: 'changed' });
+  await meanwhile.close();
+  const [now, before] = [new Database(path), new Database(`${path}.before`)];
+  tamper(now, before);
+  now.close();
+  before.close();
+  const code = expect.stringMatching(/^(?:damaged|locked)$/);
+  await expect(openDrawer(path, { passphrase })).rejects.toMatchObject({ code });
+});
+
+it('notices it while it is open', async () => {
+  const { path, drawer } = await filled();
+  await drawer.lock(passphrase);
+  expect(await drawer.count()).toBe(3);
+  const other = new Database(path);
+  other.exec(`UPDATE snippet SET expires = '2001-01-01T00:00:00.000Z'`);
+  other.close();
+  await expect(drawer.list()).rejects.toMatchObject({ code: 'damaged' });
+  await expect(drawer.keep([{ content: run('more'), origin: {} }])).rejects.toMatchObject({ code: 'damaged' });
+  await drawer.close();
+});
+
+it('lets several programs change it in turn', async () => {
+  const { path, drawer } = await filled();
+  await drawer.lock(passphrase);
+  const both = [drawer, await openDrawer(path, { passphrase })];
+  for (let turn = 0; turn < 12; turn++) {
+    await (both[turn % 2] as Drawer).keep([{ content: run(`turn ${turn}`), origin: {} }]);
+    if (turn % 3 === 0) await (both[(turn + 1) % 2] as Drawer).undo();
+  }
+  for (const each of both) expect([await each.count(), (await each.check()).faults]).toEqual([11, []]);
+  for (const each of both) await each.close();
 });
 
 it('is locked and unlocked by the command, with the passphrase from the environment', async () => {

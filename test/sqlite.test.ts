@@ -18,7 +18,7 @@ const texts = async (path: string): Promise<string[]> => {
   return listed.map(({ head }) => head.facts.preview);
 };
 
-describe.each([1, 2, 3, 4, 5])('a drawer of version %i', (version) => {
+describe.each([1, 2, 3, 4, 5, 7])('a drawer of version %i', (version) => {
   const fixture = resolve(import.meta.dirname, `fixtures/version-${version}.drawer`);
 
   it('is brought up when it is opened, with all it holds, and a copy stays', async () => {
@@ -54,9 +54,9 @@ describe.each([1, 2, 3, 4, 5])('a drawer of version %i', (version) => {
   });
 });
 
-it('a locked drawer of version 4 is brought up as it is sealed', async () => {
-  const path = join(folder, 'was-4-locked.drawer');
-  copyFileSync(resolve(import.meta.dirname, 'fixtures/version-4-locked.drawer'), path);
+it.each([4, 7])('a locked drawer of version %i is brought up as it is sealed', async (version) => {
+  const path = join(folder, `was-${version}-locked.drawer`);
+  copyFileSync(resolve(import.meta.dirname, `fixtures/version-${version}-locked.drawer`), path);
   await expect(openDrawer(path)).rejects.toMatchObject({ code: 'locked' });
   const drawer = await openDrawer(path, { passphrase: 'larch and oak' });
   expect(await drawer.check()).toMatchObject({ snippets: 5, pictures: 2, faults: [] });
@@ -263,7 +263,7 @@ describe('several processes', () => {
       );
   });
 
-  it.each([0, 1, 2, 3, 4, 5])('open drawers of version %i (0: new) at the same moment', async (version) => {
+  it.each([0, 1, 2, 3, 4, 5, 7])('open drawers of version %i (0: new) at the same moment', async (version) => {
     const many = version === 0 ? 40 : 12;
     const all = Array.from({ length: many }, (_, index) => join(folder, `moment-${version}-${index}.drawer`));
     const fixture = resolve(import.meta.dirname, `fixtures/version-${version}.drawer`);

@@ -12,6 +12,8 @@ export interface Lock {
   /** In Base64, as the sealed key is. */
   readonly salt: string;
   readonly key: string;
+  /** Whether a mark is kept of all that the drawer holds, so that nothing in it can be changed unnoticed. */
+  readonly whole?: true | undefined;
 }
 
 /** What a lock may cost to open: twice the memory and time of our own, since a drawer may come from anybody. */
@@ -26,6 +28,7 @@ const lockSchema: v.GenericSchema<Lock> = v.pipe(
     parallel: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(4)),
     salt: v.string(),
     key: v.string(),
+    whole: v.optional(v.literal(true)),
   }),
   v.check(({ cost, blockSize, parallel }) => cost * blockSize * parallel <= mostWork, 'takes too long to open'),
 );

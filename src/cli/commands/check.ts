@@ -4,6 +4,7 @@ import type { Check } from '../../drawer/index.ts';
 import { identityOf, rescueDrawer } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { withProgress } from '../gather.ts';
+import { passphraseVariable } from '../passphrases.ts';
 import { pathOf, rescuedInWords, withDrawer } from '../with-drawer.ts';
 
 /** `drawer check [FILE]`: reads all of a drawer, says what is wrong with it, and rescues what can be read of a damaged one. */
@@ -44,16 +45,16 @@ interface Checked {
 
 /** Without a result when it is damaged so that it cannot be read to its end. */
 async function checked(here: Context, context: Context): Promise<Checked> {
-  let passphrase: string | undefined;
+  let passphrase = here.environment[passphraseVariable];
+  const heard: Context = {
+    ...here,
+    passphraseOf: async (...asked) => {
+      passphrase = await here.passphraseOf(...asked);
+      return passphrase;
+    },
+  };
   const checking = withProgress('Checking', context, (onRead) =>
-    withDrawer(
-      here,
-      (drawer, told) => {
-        passphrase = told;
-        return drawer.check(onRead);
-      },
-      { rescues: false },
-    ),
+    withDrawer(heard, (drawer) => drawer.check(onRead), { rescues: false }),
   );
   try {
     return { result: await checking, passphrase };

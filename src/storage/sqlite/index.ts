@@ -8,7 +8,7 @@ import { bringUp, copyOf } from './bring-up.ts';
 import { CatchingUp } from './catching-up.ts';
 import { createFile } from './create-file.ts';
 import { identityOf } from './file-identity.ts';
-import { inTheClear, newLock, openLock, parseLock, type Sealing } from './lock.ts';
+import { inTheClear, lockedMeanwhile, newLock, openLock, parseLock, type Sealing } from './lock.ts';
 import { numberOf, versionOf } from './numbers.ts';
 import { checkOwnSchema } from './own-schema.ts';
 import { patience, waitSync } from './patience.ts';
@@ -17,7 +17,7 @@ import type { Rescue } from './rescue.ts';
 import { reseal } from './reseal.ts';
 import { SqliteRows } from './rows.ts';
 import { applicationId, schemaVersion } from './schema.ts';
-import { Works } from './works.ts';
+import { type Held, Works } from './works.ts';
 
 export { tryClaim } from './claim.ts';
 export { identityOf } from './file-identity.ts';
@@ -36,11 +36,11 @@ export const rescueDrawer = async (path: string, options: RescueOptions = {}): P
  * @throws DrawerError `storage` when the file cannot be opened or is no drawer; `newer`; `damaged`; `locked`.
  */
 export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}): Storage {
-  const { database, file, rows, lock } = open(path);
-  let sealing = sealingOf(database, lock, passphrase, path);
+  const { database, file, ...opened } = open(path);
+  const held = underLock(database, opened, passphrase, path);
+  let { sealing } = held;
   let hasWritten = false;
   const watchers = new Watchers(() => (identityOf(path) === file ? dataVersion(database) : 'replaced'));
-  const held = { rows: lock === undefined ? rows : new SqliteRows(database, sealing), lock };
   const works = new Works({ database, path, file }, held, () => {
     hasWritten = true;
     catchingUp.wrote(works.held.rows.waitingSeen());
@@ -99,17 +99,26 @@ export interface SqliteOptions {
   readonly passphrase?: string | undefined;
 }
 
-/** How the rows are written. @throws DrawerError `locked` */
-function sealingOf(
+/** What is held, and how it is written. @throws DrawerError `locked`; `damaged` where it is not as Drawer left it */
+function underLock(
   database: Database.Database,
-  lock: string | undefined,
+  { rows, lock }: Held,
   passphrase: string | undefined,
   path: string,
-): Sealing {
-  if (lock === undefined) return inTheClear;
+): Held & { readonly sealing: Sealing } {
+  if (lock === undefined) return { rows, lock, sealing: inTheClear };
   try {
-    if (passphrase !== undefined) return openLock(parseLock(lock), passphrase);
-    throw noPassphrase();
+    if (passphrase === undefined) throw noPassphrase();
+    const before = parseLock(lock);
+    const { sealing, lock: after } = openLock(before, passphrase);
+    const sealed = new SqliteRows(database, sealing);
+    const kept = after === before ? lock : JSON.stringify(after);
+    database.exec(kept === lock ? 'BEGIN' : 'BEGIN IMMEDIATE');
+    if (rows.findLock() !== lock) throw lockedMeanwhile();
+    if (kept === lock) sealed.checkWhole();
+    else sealed.putLock(kept);
+    database.exec('COMMIT');
+    return { rows: sealed, lock: kept, sealing };
   } catch (error) {
     database.close();
     throw locate(error, path);

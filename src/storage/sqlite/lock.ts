@@ -73,14 +73,27 @@ export function newLock(passphrase: string): { readonly lock: Lock; readonly sea
     ...strength,
     salt: salt.toString('base64'),
   };
-  const sealed = Buffer.from(sealedWith(derived(passphrase, lock)).seal(key, 'key'));
-  return { lock: { ...lock, key: sealed.toString('base64') }, sealing: sealedWith(key) };
+  return { lock: wholeLock(lock, key, sealedWith(derived(passphrase, lock))), sealing: sealedWith(key) };
 }
 
-/** @throws DrawerError `locked` for a wrong passphrase. */
-export function openLock(lock: Lock, passphrase: string): Sealing {
+/** A lock that says a mark is kept of the whole: its key opens only as that of such a one. */
+const wholeLock = (lock: Omit<Lock, 'key'>, key: Buffer, under: Sealing): Lock => ({
+  ...lock,
+  whole: true,
+  key: Buffer.from(under.seal(key, keyOfWhole)).toString('base64'),
+});
+
+const keyOfWhole = 'key of a whole';
+
+/**
+ * The sealing under a lock, and the lock as it should be kept: one of an older version becomes one that says a mark is kept.
+ * @throws DrawerError `locked` for a wrong passphrase.
+ */
+export function openLock(lock: Lock, passphrase: string): { readonly sealing: Sealing; readonly lock: Lock } {
   try {
-    return sealedWith(Buffer.from(sealedWith(derived(passphrase, lock)).open(Buffer.from(lock.key, 'base64'), 'key')));
+    const under = sealedWith(derived(passphrase, lock));
+    const key = Buffer.from(under.open(Buffer.from(lock.key, 'base64'), lock.whole ? keyOfWhole : 'key'));
+    return { sealing: sealedWith(key), lock: lock.whole ? lock : wholeLock(lock, key, under) };
   } catch (cause) {
     if (!DrawerError.is(cause)) throw cause;
     throw wrongPassphrase(cause);

@@ -11,6 +11,7 @@ import { Known } from './known.ts';
 import { inTheClear, openLock, parseLock, type Sealing } from './lock.ts';
 import { patience } from './patience.ts';
 import { claim, filesOf, replaceDamaged, rescuedName } from './replace-damaged.ts';
+import { SqliteRows } from './rows.ts';
 import { schema } from './schema.ts';
 import { Shelves } from './shelves.ts';
 import { columnsOf, type SnippetRow, snippetIn } from './snippet-row.ts';
@@ -154,13 +155,14 @@ function copyReadable(
   for (const name of ['drawer', 'lock']) copySetting(damaged, whole, name, lock !== undefined);
   const lost = known.size - snippets;
   const history = sealing !== undefined && lost === 0 && copyHistory(damaged, whole, sealing);
+  if (lock && sealing) new SqliteRows(whole, sealing).putLock(lock.value);
   return { snippets, pictures, lost, history };
 }
 
 /** `undefined` where rows are sealed and stay so. */
 function sealingOf(lock: string | undefined, passphrase: string | undefined): Sealing | undefined {
   if (lock === undefined) return inTheClear;
-  return passphrase === undefined ? undefined : attempt(() => openLock(parseLock(lock), passphrase));
+  return passphrase === undefined ? undefined : attempt(() => openLock(parseLock(lock), passphrase).sealing);
 }
 
 /** The numbers of rows, by every way that leads to some: the table from both ends, and its indexes. */

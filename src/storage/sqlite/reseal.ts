@@ -17,7 +17,7 @@ export function reseal(
   after: Sealing,
   lock: string | undefined,
 ): SqliteRows {
-  database.exec("DELETE FROM settings WHERE name = 'lock'");
+  database.exec("DELETE FROM settings WHERE name IN ('lock', 'whole')");
   for (const { table, key, columns } of tables) {
     const set = columns.map((column) => `"${column}" = ?`).join(', ');
     const update = database.prepare(`UPDATE ${table} SET ${set} WHERE ${key} = ?`);
@@ -35,8 +35,8 @@ export function reseal(
       update.run(...values, name);
     }
   }
-  if (lock !== undefined) database.prepare("INSERT INTO settings (name, value) VALUES ('lock', ?)").run(lock);
   const rows = new SqliteRows(database, after);
   rows.rebuild();
+  if (lock !== undefined) rows.putLock(lock);
   return rows;
 }

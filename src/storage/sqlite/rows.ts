@@ -21,6 +21,7 @@ import { inTheClear, placeOf, type Sealing } from './lock.ts';
 import { schemaNames } from './schema.ts';
 import { Shelves } from './shelves.ts';
 import { columnsOf, type HeadRow, type SnippetRow, snippetIn } from './snippet-row.ts';
+import { Whole } from './whole.ts';
 import { Words } from './words.ts';
 
 interface PlacedRow extends HeadRow {
@@ -40,7 +41,7 @@ const often = 256;
 export class SqliteRows implements WritableRows {
   readonly #database: Database.Database;
   readonly #statements = new Map<string, Database.Statement>();
-  readonly #known = new Known(() => this.#one<{ data_version: number }>('PRAGMA data_version')?.data_version ?? 0);
+  readonly #known = new Known(() => this.#dataVersion());
   readonly #shelves = new Shelves((sql) => this.#prepare(sql), this.#known);
   readonly #words = new Words(
     (sql) => this.#prepare(sql),
@@ -48,6 +49,10 @@ export class SqliteRows implements WritableRows {
     (id) => this.#get(id),
   );
   readonly #history: History;
+  readonly #whole: Whole | undefined;
+  /** The file's version, as others change it, when its mark was looked at. */
+  #seen: number | undefined;
+  #changesSeen = 0;
   /** Whether something was erased that journals may still hold. */
   erased = false;
   readonly #sealing: Sealing;
@@ -56,6 +61,7 @@ export class SqliteRows implements WritableRows {
     this.#database = database;
     this.#sealing = sealing;
     this.#history = new History((sql) => this.#prepare(sql), this.#known, sealing);
+    if (sealing.isSealed) this.#whole = new Whole((sql) => this.#prepare(sql), sealing);
   }
 
   /** How many snippets can only be found by reading them, since their words are not in the index. */
@@ -76,6 +82,29 @@ export class SqliteRows implements WritableRows {
   /** A transaction has begun. */
   begin(): void {
     this.#known.begin();
+  }
+
+  /** A transaction goes on under this lock. @throws DrawerError `damaged` where something else than Drawer changed a locked drawer */
+  checkWhole(): void {
+    if (!this.#whole) return;
+    this.#changesSeen = this.#whole.changes();
+    const version = this.#dataVersion();
+    if (version === this.#seen) return;
+    this.#whole.check();
+    this.#seen = version;
+  }
+
+  /** A transaction is about to end: of what it wrote a locked drawer has a new mark. */
+  finish(): void {
+    this.settle();
+    if (this.#whole && this.#whole.changes() !== this.#changesSeen) this.#whole.write();
+  }
+
+  /** Keeps a lock, and a mark of all that is under it. */
+  putLock(lock: string): void {
+    this.#prepare("INSERT OR REPLACE INTO settings (name, value) VALUES ('lock', ?)").run(lock);
+    this.#whole?.write();
+    this.#known.clear();
   }
 
   /** Which tables the file has. */
@@ -438,6 +467,11 @@ export class SqliteRows implements WritableRows {
       after = rows.at(-1)?.row ?? after;
     }
     return count === 0 ? [] : [`${plural(count, 'snippet')} filed otherwise than by order, time and size`];
+  }
+
+  /** Rises when another connection has changed the file. */
+  #dataVersion(): number {
+    return this.#one<{ data_version: number }>('PRAGMA data_version')?.data_version ?? 0;
   }
 
   #prepare(sql: string): Database.Statement {

@@ -2,7 +2,7 @@
 export const applicationId = 0x44727772;
 
 /** Rises with every change of the tables. */
-export const schemaVersion = 7;
+export const schemaVersion = 8;
 
 /**
  * Rows are numbered by when their snippets were taken, so that the newest come first from the index of words. Heads stand
@@ -137,4 +137,6 @@ export const upgrades: Readonly<Record<number, string>> = {
   5: 'PRAGMA user_version = 6',
   // Ranges may have gaps, and changes of files have marks, which older programs refuse.
   6: 'PRAGMA user_version = 7',
+  // Locked drawers have a mark of all their rows, which older programs would not renew.
+  7: 'PRAGMA user_version = 8',
 };

@@ -191,8 +191,9 @@ export class Works {
       if (identityOf(path) !== file) throw replacedMeanwhile(path);
       if (rows.version() > schemaVersion) throw newerVersion(path);
       if (rows.findLock() !== lock) throw lockedMeanwhile();
+      rows.checkWhole();
       const result = await work(rows);
-      rows.settle();
+      rows.finish();
       database.exec('COMMIT');
       if (next) this.#held = next(result);
       if (rows.erased) await this.#emptyJournal(this.#hasErasedInVain ? 0 : patience);
