@@ -1,4 +1,4 @@
-import { copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Drawer, doc, run, table } from 'drawer';
@@ -175,6 +175,40 @@ it.each(tamperings)('notices when somebody without the passphrase %s', async (_,
   before.close();
   const code = expect.stringMatching(/^(?:damaged|locked)$/);
   await expect(openDrawer(path, { passphrase })).rejects.toMatchObject({ code });
+});
+
+it('is not taken for another that somebody puts in its place, unless it was unlocked here or that is said', async () => {
+  const { path, drawer } = await filled();
+  await drawer.close();
+  const unlocked = readFileSync(path);
+  await (await openDrawer(path)).close();
+  const again = await openDrawer(path);
+  await again.lock(passphrase);
+  await again.close();
+  const locked = readFileSync(path);
+  writeFileSync(path, unlocked);
+  await expect(openDrawer(path)).rejects.toMatchObject({ code: 'refused', details: { where: path } });
+  expect(readFileSync(path)).toEqual(unlocked);
+  writeFileSync(path, locked);
+  const opened = await openDrawer(path, { passphrase });
+  await opened.unlock();
+  await opened.close();
+  await (await openDrawer(path)).close();
+});
+
+it('is not made anew where a locked one was, unless that is said', async () => {
+  const path = join(folder, 'gone.drawer');
+  const command = (...line: string[]) => runCommand(line, { cwd: folder, DRAWER: path, DRAWER_PASSPHRASE: passphrase });
+  expect((await command('rules', '--lock')).code).toBe(0);
+  rmSync(path);
+  const refused = await command('copy', '--text', 'swordfish');
+  expect([refused.code, refused.err]).toEqual([
+    1,
+    expect.stringMatching(/was locked when you used it last.*drawer rules --unlock/),
+  ]);
+  expect(existsSync(path)).toBe(false);
+  expect((await command('rules', '--unlock')).out).toBe('The drawer is not locked.\n');
+  expect((await command('copy', '--text', 'oak')).out).toMatch(/^Kept as 1/);
 });
 
 it('notices it while it is open', async () => {

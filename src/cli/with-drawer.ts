@@ -6,16 +6,25 @@ import { copiesBeside, defaultDrawerPath, drawerPath, drawers, openDrawer, type 
 import type { Context } from './context.ts';
 import { passphraseVariable } from './passphrases.ts';
 
+interface Opening {
+  /** Whether one that is named and not there is made. */
+  readonly makes?: boolean;
+  /** Whether what can be read of a damaged one is rescued. */
+  readonly rescues?: boolean;
+  /** Whether it may be in the clear though it was locked. */
+  readonly mayBeUnlocked?: boolean;
+}
+
 /** Opens the command's drawer, works on it, and closes it whatever happens. The work is told the passphrase that it opened with. */
 export async function withDrawer<T>(
   context: Context,
   work: (drawer: Drawer, passphrase: string | undefined) => Promise<T>,
-  { makes = false, rescues = true }: { readonly makes?: boolean; readonly rescues?: boolean } = {},
+  { makes = false, rescues = true, mayBeUnlocked = false }: Opening = {},
 ): Promise<T> {
   const { drawerPath: named } = context;
   const path = named === undefined ? undefined : drawerPath(named);
   if (path !== undefined && named !== undefined) await checkPath(path, named, makes || !context.namesDrawer);
-  const { drawer, passphrase } = await opened(path, context, rescues);
+  const { drawer, passphrase } = await opened(path, context, { rescues, mayBeUnlocked });
   try {
     return await work(drawer, passphrase);
   } finally {
@@ -49,7 +58,7 @@ async function checkPath(path: string, named: string, makes: boolean): Promise<v
 async function opened(
   path: string | undefined,
   { environment, passphraseOf, remark }: Context,
-  rescues: boolean,
+  { rescues, mayBeUnlocked }: Required<Omit<Opening, 'makes'>>,
 ): Promise<{ readonly drawer: Drawer; readonly passphrase: string | undefined }> {
   let passphrase = environment[passphraseVariable]; // a locked drawer is opened once where that is right
   const drawer = await openDrawer(path, {
@@ -59,6 +68,7 @@ async function opened(
       return passphrase;
     },
     onOtherNames: (file, names) => remark(otherNamesInWords(file, names)),
+    mayBeUnlocked,
     ...(rescues && { onRescued: (rescue: Rescue) => remark(rescuedInWords(rescue)) }),
   });
   return { drawer, passphrase };

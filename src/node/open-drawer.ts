@@ -1,7 +1,8 @@
 import { DrawerError } from '../content/index.ts';
 import { Drawer, type FileTool, type Storage } from '../drawer/index.ts';
 import { identityOf, type Rescue, rescueDrawer, type SqliteOptions, sqliteStorage } from '../storage/sqlite/index.ts';
-import { whileClaimed } from './files.ts';
+import { exists, whileClaimed } from './files.ts';
+import { checkKnownLock, keepInMind, remembered } from './known-locks.ts';
 
 /**
  * Gives the passphrase of a drawer that is locked, by its file. It is told what stands in the way, and what was tried before;
@@ -15,17 +16,22 @@ export interface OpenOptions extends SqliteOptions {
   readonly passphraseOf?: PassphraseOf | undefined;
   /** With it, what can be read of a damaged drawer is rescued, and told; without it, opening one fails. */
   onRescued?(rescue: Rescue): void;
+  /** It may be in the clear, or not there, though it was locked when this person used it last. */
+  readonly mayBeUnlocked?: boolean;
+  /** It is only here for a moment: nobody is to remember whether it is locked. */
+  readonly isCopy?: boolean;
   /** Hears of a file that was replaced and had other names (hard links), and how many: they still lead to what it was. */
   onOtherNames?(path: string, names: number): void;
 }
 
 /**
  * The drawer in a file, made when it does not exist. Without a path it is the user's own, at `defaultDrawerPath()`.
- * @throws DrawerError `storage`; `damaged`; `newer`; `locked` when it needs a passphrase, or another one.
+ * @throws DrawerError `storage`; `damaged`; `newer`; `locked` when it needs a passphrase, or another one; `refused` when it was
+ *   locked when it was used last, and is not now.
  */
 export async function openDrawer(path?: string, options: OpenOptions = {}): Promise<Drawer> {
   const place = path ?? (await import('./default-path.ts')).defaultDrawerPath();
-  return new Drawer(await unlocked(place, options), {
+  return new Drawer(await asRemembered(place, options), {
     now: () => new Date(),
     newId: () => crypto.randomUUID(),
     files: {
@@ -49,6 +55,24 @@ const files: Omit<FileTool, 'replace'> = {
   remove: async (path) => (await tool()).remove(path),
 };
 const tool = async () => (await import('./replace-file.ts')).fileTool;
+
+/** The storage, unless its file may be another than the one that was locked. */
+async function asRemembered(path: string, options: OpenOptions): Promise<Storage> {
+  if (options.isCopy) return unlocked(path, options);
+  const check = (isLocked: boolean): Promise<void> | undefined =>
+    options.mayBeUnlocked ? undefined : checkKnownLock(path, isLocked);
+  if (!(await exists(path))) await check(false);
+  const storage = await unlocked(path, options);
+  const isLocked = storage.isLocked?.() ?? false;
+  try {
+    await check(isLocked);
+  } catch (error) {
+    await storage.close();
+    throw error;
+  }
+  if (isLocked || options.mayBeUnlocked) await keepInMind(path, isLocked);
+  return remembered(path, storage);
+}
 
 async function unlocked(path: string, { passphraseOf, ...options }: OpenOptions): Promise<Storage> {
   for (let { passphrase } = options; ; )

@@ -6,15 +6,15 @@ import { type Action, type Drawer, type Elsewhere, marked } from '../drawer/inde
 import { type OpenOptions, openDrawer, type PassphraseOf } from './open-drawer.ts';
 
 /** How a drawer is opened that is a place among others. */
-export type OtherDrawerOptions = Pick<OpenOptions, 'passphraseOf'>;
+export type OtherDrawerOptions = Pick<OpenOptions, 'passphraseOf' | 'isCopy'>;
 
 /** Opens another drawer, works on it, and closes it whatever happens. */
 export async function withOtherDrawer<T>(
   file: string,
-  { passphraseOf }: OtherDrawerOptions,
+  options: OtherDrawerOptions,
   work: (drawer: Drawer) => Promise<T>,
 ): Promise<T> {
-  const drawer = await openDrawer(file, { passphraseOf });
+  const drawer = await openDrawer(file, options);
   try {
     return await work(drawer);
   } finally {
@@ -49,7 +49,7 @@ export async function readingOtherDrawer<T>(
     await copyOwned(`${file}-wal`, `${copy}-wal`).catch(() => undefined); // mostly there is none
     const asking: PassphraseOf | undefined =
       passphraseOf && ((_, problem, tried) => passphraseOf(file, problem, tried));
-    return await withOtherDrawer(copy, { passphraseOf: asking }, work);
+    return await withOtherDrawer(copy, { passphraseOf: asking, isCopy: true }, work);
   } catch (error) {
     if (!DrawerError.is(error) || error.details.where !== copy) throw error;
     throw new DrawerError({ ...error.details, where: file }, { cause: error });

@@ -41,7 +41,7 @@ export const rules = (words: readonly string[], options: RulesOptions, context: 
         context,
       );
     },
-    making,
+    { ...making, mayBeUnlocked: options.unlock === true },
   );
 
 async function lock(drawer: Drawer, context: Context): Promise<void> {
