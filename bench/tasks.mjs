@@ -299,12 +299,12 @@ export const rows = [
     goal: 3,
   })),
   ...keepingRows,
-  { what: 'drawer --help', process: 'drawer --help', floor: 'node -e 0', floorSays: 'node -e 0', goal: 1.25 },
+  { what: 'drawer --help', process: 'drawer --help', floor: 'node -e 0', floorSays: 'node -e 0', goal: 1.35 },
   {
     what: 'drawer list on 100,000 snippets',
     process: 'drawer list, 100,000 snippets',
     floor: 'node -e 0',
     floorSays: 'node -e 0',
-    goal: 1.4,
+    goal: 1.7,
   },
 ];

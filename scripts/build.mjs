@@ -25,56 +25,6 @@ const partsLoadedLater = {
   },
 };
 
-/** Text of a package with one passage put in another's place; the build fails when a new version words it otherwise. */
-function replaced(path, passage, replacement) {
-  const text = readFileSync(path, 'utf8');
-  if (!passage.test(text)) throw new Error(`${path} no longer has ${passage}`);
-  return { contents: text.replace(passage, replacement) };
-}
-
-/**
- * The database package's JavaScript is bundled; its native part is required from where the package lies. It tells one C
- * library from another by a report on the whole process, which takes longer than opening a drawer: `detect-libc`, which
- * it has loaded already, knows.
- */
-const database = {
-  name: 'database',
-  setup({ onLoad }) {
-    onLoad({ filter: /node_modules\/libsql\/index\.js$/ }, ({ path }) =>
-      replaced(
-        path,
-        /return require\(`@libsql\/\$\{target\}`\);/,
-        "const own = 'libsql';\n  return require(require.resolve(`@libsql/${target}`, { paths: [require.resolve(own)] }));",
-      ),
-    );
-    onLoad({ filter: /node_modules\/@neon-rs\/load\/dist\/index\.js$/ }, ({ path }) =>
-      replaced(
-        path,
-        /function isGlibc\(\) \{[\s\S]*?\n\}/,
-        "function isGlibc() { return require('detect-libc').familySync() === 'glibc'; }",
-      ),
-    );
-    // Files tell it nearly everywhere; what starts other programs is loaded only where they do not.
-    onLoad({ filter: /detect-libc\/lib\/detect-libc\.js$/ }, ({ path }) =>
-      replaced(
-        path,
-        /const childProcess = require\('child_process'\);/,
-        "const childProcess = { execSync: (...all) => require('child_process').execSync(...all) };",
-      ),
-    );
-  },
-};
-
-/** The package that reads arguments could start other programs, which ours never asks of it: what does that is not loaded. */
-const programArguments = {
-  name: 'program arguments',
-  setup({ onLoad }) {
-    onLoad({ filter: /node_modules\/commander\/lib\/command\.js$/ }, ({ path }) =>
-      replaced(path, /const childProcess = require\('node:child_process'\);/, 'const childProcess = undefined;'),
-    );
-  },
-};
-
 for (let next = 0; next < waiting.length; next++) {
   const source = waiting[next];
   await build({
@@ -91,7 +41,8 @@ for (let next = 0; next < waiting.length; next++) {
     legalComments: 'none',
     minifySyntax: true,
     minifyWhitespace: true,
-    plugins: [partsLoadedLater, database, programArguments],
+    external: ['libsql'], // its native part lies beside it
+    plugins: [partsLoadedLater],
   });
 }
 writeFileSync('dist/bin/package.json', '{ "type": "commonjs" }\n'); // spares Node a look at the whole package's
