@@ -50,6 +50,24 @@ it('gives each of several that ask for the next snippet another one', async () =
   ).toEqual(['ash', 'elm', 'oak']);
 });
 
+it.each<[string, string[]]>([
+  ['printed', []],
+  ['in a file of its own', ['--into', 'own.txt']],
+])('gives each of several that ask for the next snippet another one, %s', async (_, into) => {
+  await place.run('copy', '--text', 'oak', '--text', 'ash', '--text', 'elm');
+  const ran = await Promise.all(
+    ['1', '2', '3'].map(async (at) => {
+      const { code, out } = await place.run('next', ...into.map((word) => word.replace('own', at)));
+      return [code, into.length === 0 ? out.trim() : words(`${at}.txt`).trim()];
+    }),
+  );
+  expect(ran.sort()).toEqual([
+    [0, 'ash'],
+    [0, 'elm'],
+    [0, 'oak'],
+  ]);
+});
+
 /** Pastes again and again into one file, now with a claim on it and now without, and says each one that was done. */
 const pasting = (name: string, file: string, times: number): string => `
   import { planPaste, whileClaimed } from ${JSON.stringify(library)};

@@ -7,7 +7,7 @@ import { filesNamed } from '../gather.ts';
 import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
 import { usualLanguage } from '../language.ts';
 import { leaving } from '../take-out.ts';
-import { withDrawer } from '../with-drawer.ts';
+import { pathOf, withDrawer } from '../with-drawer.ts';
 import { inFormat, printed, spendSecrets } from './paste.ts';
 
 export interface NextOptions extends LandingOptions {
@@ -46,9 +46,9 @@ export async function next(given: NextOptions, context: Context): Promise<void> 
     if (options.skip) return moved(drawer, Math.min(point.count + 1, point.position + 1), into, options, context);
     if (options.peek) return tell(await drawer.sequence(), 'Next is', options, context);
     const place = into === toPrint ? undefined : into;
-    await whileClaimed(place === undefined || options.preview ? [] : filesNamed([place]), async () =>
-      pasteNext(drawer, await drawer.sequence(), place, options, context),
-    );
+    // The drawer too: others that ask at the same moment get the next one.
+    const claimed = options.preview ? [] : [pathOf(context), ...(place === undefined ? [] : filesNamed([place]))];
+    await whileClaimed(claimed, async () => pasteNext(drawer, await drawer.sequence(), place, options, context));
   });
 }
 
