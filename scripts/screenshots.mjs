@@ -134,7 +134,7 @@ async function keeping() {
   await terminal(
     'locked',
     'env -u DRAWER_PASSPHRASE drawer list < /dev/null',
-    'DRAWER_PASSPHRASE=elm drawer list',
+    'DRAWER_PASSPHRASE=elm drawer list < /dev/null',
     'drawer list',
     'drawer check',
     'drawer rules --unlock',
