@@ -26,8 +26,8 @@ export const bounds = {
   },
   cells: {
     what: 'filled cells taken at once',
-    most: 1_000_000,
-    why: 'each takes some 2 kB of memory until it is kept',
+    most: 2_000_000,
+    why: 'each takes some 1 kB of memory until it is kept',
     said: (most) => `It has more than ${most} filled cells`,
   },
   fields: {

@@ -151,7 +151,7 @@ export const explosions: readonly Attack[] = [
     bytes: () =>
       readAll(
         workbookSource({
-          sheets: { A: `<sheetData>${`<row>${'<c><v>1</v></c>'.repeat(20)}</row>`.repeat(52_000)}</sheetData>` },
+          sheets: { A: `<sheetData>${`<row>${'<c><v>1</v></c>'.repeat(20)}</row>`.repeat(104_000)}</sheetData>` },
         }),
       ),
   },
@@ -160,8 +160,8 @@ export const explosions: readonly Attack[] = [
     name: 'many.ods',
     bytes: () =>
       sheetOf(
-        `<table:table-row>${'<table:table-cell office:value-type="string"><text:p>x</text:p></table:table-cell>'.repeat(20)}</table:table-row>`.repeat(
-          52_000,
+        `<table:table-row>${'<table:table-cell office:value-type="float" office:value="1"/>'.repeat(20)}</table:table-row>`.repeat(
+          104_000,
         ),
       ),
   },
