@@ -15,18 +15,25 @@ interface Opening {
   readonly mayBeUnlocked?: boolean;
 }
 
-/** Opens the command's drawer, works on it, and closes it whatever happens. The work is told the passphrase that it opened with. */
+/** Opens the command's drawer, works on it, and closes it whatever happens. */
 export async function withDrawer<T>(
   context: Context,
-  work: (drawer: Drawer, passphrase: string | undefined) => Promise<T>,
+  work: (drawer: Drawer) => Promise<T>,
   { makes = false, rescues = true, mayBeUnlocked = false }: Opening = {},
 ): Promise<T> {
   const { drawerPath: named } = context;
   const path = named === undefined ? undefined : drawerPath(named);
   if (path !== undefined && named !== undefined) await checkPath(path, named, makes || !context.namesDrawer);
-  const { drawer, passphrase } = await opened(path, context, { rescues, mayBeUnlocked });
+  const { environment, passphraseOf, remark } = context;
+  const drawer = await openDrawer(path, {
+    passphrase: environment[passphraseVariable],
+    passphraseOf: (_, problem, tried) => passphraseOf('', problem, tried),
+    onOtherNames: (file, names) => remark(otherNamesInWords(file, names)),
+    mayBeUnlocked,
+    ...(rescues && { onRescued: (rescue: Rescue) => remark(rescuedInWords(rescue)) }),
+  });
   try {
-    return await work(drawer, passphrase);
+    return await work(drawer);
   } finally {
     await drawer.close();
   }
@@ -52,26 +59,6 @@ async function checkPath(path: string, named: string, makes: boolean): Promise<v
     what: `There is no drawer “${named}”`,
     next: names.length > 0 ? `Your drawers are ${names.slice(0, 12).join(', ')}` : 'drawer list --drawers names yours',
   });
-}
-
-/** The drawer, and the passphrase of a locked one. */
-async function opened(
-  path: string | undefined,
-  { environment, passphraseOf, remark }: Context,
-  { rescues, mayBeUnlocked }: Required<Omit<Opening, 'makes'>>,
-): Promise<{ readonly drawer: Drawer; readonly passphrase: string | undefined }> {
-  let passphrase = environment[passphraseVariable]; // a locked drawer is opened once where that is right
-  const drawer = await openDrawer(path, {
-    passphrase,
-    passphraseOf: async (_, problem, tried) => {
-      passphrase = await passphraseOf('', problem, tried);
-      return passphrase;
-    },
-    onOtherNames: (file, names) => remark(otherNamesInWords(file, names)),
-    mayBeUnlocked,
-    ...(rescues && { onRescued: (rescue: Rescue) => remark(rescuedInWords(rescue)) }),
-  });
-  return { drawer, passphrase };
 }
 
 const otherNamesInWords = (file: string, names: number): string =>
