@@ -8,7 +8,7 @@ import { takeFromFile } from 'drawer/node';
 import { strFromU8, unzipSync } from 'fflate';
 import { documentBytes, openDocument, workbookSource } from './support/office.ts';
 
-/** A file that goes past one bound and no other. */
+/** A file that exceeds exactly one bound. */
 interface Case {
   readonly name: string;
   /** One with so many of what is counted. */
@@ -60,6 +60,14 @@ const cases: Partial<Record<keyof typeof bounds, Case>> = {
     file: (count) =>
       spreadsheet(
         `<table:table-row table:number-rows-repeated="${count / 100 + 1}">${'<table:table-cell office:value-type="string"><text:p>x</text:p></table:table-cell>'.repeat(100)}</table:table-row>`,
+      ),
+  },
+  columns: {
+    name: 'columns.ods',
+    // Cells are held by their columns, from 1.
+    file: (count) =>
+      spreadsheet(
+        `<table:table-row><table:table-cell table:number-columns-repeated="${count - 1}" office:value-type="string"><text:p>x</text:p></table:table-cell></table:table-row>`,
       ),
   },
   words: {

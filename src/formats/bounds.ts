@@ -42,6 +42,12 @@ export const bounds = {
     why: 'rows of unequal length and repeated cells stand for areas that no memory holds',
     said: (most) => `It has more than ${most} empty or repeated cells`,
   },
+  columns: {
+    what: 'columns of a sheet of OpenDocument',
+    most: 20_000,
+    why: 'office programs have at most 16,384, and a cell can say that it is repeated a million times',
+    said: (most) => `It has a row of more than ${most} columns`,
+  },
   words: {
     what: 'characters of the cells of a sheet, where a shared string counts as often as it is told',
     most: 64 * 1024 * 1024,

@@ -63,7 +63,7 @@ export async function openZip(source: Source, inflate: Inflate = portableInflate
   };
 }
 
-/** CRC-32 (APPNOTE 4.4.7), of what comes behind bytes with the checksum `before` too. */
+/** CRC-32 (APPNOTE 4.4.7); `before` is the checksum of the preceding bytes. */
 export const checksumOf = (bytes: Uint8Array, before = 0): number => crc32.buf(bytes, before) >>> 0;
 
 /** The whole of a part; `undefined` when there is none of that name. */

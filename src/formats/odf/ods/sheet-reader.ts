@@ -334,7 +334,7 @@ export class OdsReader implements XmlHandler {
       this.#cells[column] = cell;
     if (cell.type !== 'empty') this.#repeated += repeats - 1;
     this.#hasCells ||= cell.type !== 'empty' || (this.#cells.length > 0 && this.#rowRepeats <= mostEmptyRepeats);
-    checkBound('places', this.#cells.length > 20_000 ? Number.POSITIVE_INFINITY : 0, smallerRange);
+    checkBound('columns', this.#cells.length, smallerRange);
   }
 
   #addMerge(a: Attributes, column: number): void {
