@@ -55,7 +55,7 @@ async function terminal(name, ...commands) {
     ],
     { env: environment, stdio: 'ignore' },
   );
-  // A command that waits for keys never ends.
+  // A command waiting for key presses does not end by itself.
   for (const until = Date.now() + 10_000; !existsSync(ended) && Date.now() < until; ) await wait(100);
   await wait(500); // until the window shows it
   run('import', '-window', 'root', '-crop', '1280x800+0+0', join(out, `${name}.png`));

@@ -48,7 +48,7 @@ const descriptions = (content: Content): string =>
 /** Printable ASCII holds one character a code unit, which spares most text the segmenter. */
 const plainLine = /^[\t\x20-\x7e]*$/;
 
-/** All else, with what stands before and behind it: a mark is one with the letter before (UAX #29, GB9), some signs with the next (GB9b). */
+/** Runs of other characters with one neighbour on each side: a mark joins the letter before it (UAX #29, GB9), a prepended mark the letter after it (GB9b). */
 const otherThanPlain = /[\t\x20-\x7e]?(?:[^\t\x20-\x7e]+[\t\x20-\x7e]?)+/g;
 
 function countGraphemes(words: string, language: string): number {

@@ -73,7 +73,7 @@ function print(
 type Told = ReadonlyMap<string, Listed>;
 
 /**
- * Tells what comes, changes and goes, until it is stopped.
+ * Prints added, changed and removed snippets until it is stopped.
  * @param before - what has been told already
  * @returns what had been told when another program locked the drawer or took its lock off; `undefined` when it was stopped
  */
