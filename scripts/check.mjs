@@ -11,11 +11,12 @@ const rooms = {
   drawer: ['content'],
   compose: ['content', 'places', 'drawer'],
   formats: ['content', 'places'],
+  messages: ['content', 'drawer'],
   storage: ['content', 'drawer'],
   clipboard: ['content', 'formats'],
   node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage'],
-  browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard'],
-  cli: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'node'],
+  browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages'],
+  cli: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages', 'node'],
 };
 /** The pure rooms: no `node:` import, and none of a document, a network, a clock or chance. */
 const pure = ['content', 'places', 'drawer', 'compose', 'formats'];

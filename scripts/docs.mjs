@@ -3,6 +3,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { toJsonSchema } from '@valibot/to-json-schema';
 import { bounds, formats, holdings, limits } from '../dist/formats/index.js';
 import { blockSchema, contentSchema, exportedSchema, inlineSchema, snippetSchema } from '../dist/index.js';
+import { english } from '../dist/messages/index.js';
 
 const made = new Map();
 
@@ -74,11 +75,50 @@ ${table(
 `,
 );
 
+const { problems } = await english.details();
+const reasonCodes = new Map(
+  [
+    ...readFileSync('src/content/reasons.ts', 'utf8').matchAll(/^ {2}'?([a-z-]+)'?:\n((?: {4}\| '[\w-]+';?\n)+)/gm),
+  ].flatMap(([, code, names]) => [...names.matchAll(/'([\w-]+)'/g)].map(([, reason]) => [reason, code])),
+);
+const first = (phrases) => {
+  const [phrase] = Array.isArray(phrases) ? phrases : [phrases];
+  return phrase === undefined ? '' : escaped(phrase.other ?? phrase);
+};
+made.set(
+  'docs/errors.md',
+  `# Errors
+
+Made from the code by \`npm run docs\`.
+
+Every error is a \`DrawerError\`. Act on its \`code\`, or on its \`reason\` where the code is too coarse: both are stable. \`params\` fill the
+blanks of the sentence, \`where\` names the file, place or value. \`Words\` of \`drawer/messages\` makes the sentence:
+
+\`\`\`ts
+import { catalogueFor, Words } from 'drawer/messages';
+
+const words = await new Words(await catalogueFor('de')).load();
+console.error(words.error(error));
+\`\`\`
+
+${table(
+  ['code', 'reason', 'what it says', 'what to do next'],
+  Object.entries(problems).map(([reason, { what, next }]) => [
+    reasonCodes.get(reason),
+    reason,
+    first(what),
+    first(next),
+  ]),
+)}
+`,
+);
+
 // The recursive schemas are named; the others stand where they are used.
 const schema = toJsonSchema(exportedSchema, {
   target: 'draft-2020-12',
   definitions: { content: contentSchema, block: blockSchema, inline: inlineSchema, snippet: snippetSchema },
   errorMode: 'ignore',
+  typeMode: 'output',
 });
 made.set(
   'docs/snippets.schema.json',

@@ -101,7 +101,7 @@ async function readAllFiles(files) {
       result.whole++;
     } catch (error) {
       if (DrawerError.is(error)) {
-        const what = error.details.what
+        const what = error.reason
           .replace(/“[^”]*”|\d[\d,]*/g, '…')
           .replace(/\([^)]*\)/g, '')
           .slice(0, 100);

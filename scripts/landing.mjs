@@ -94,7 +94,7 @@ for (const file of files) {
     }
     figure.pasted++;
   } catch (error) {
-    if (error?.code === undefined || error.details === undefined)
+    if (error?.code === undefined || error.reason === undefined)
       figure.faults.push([file, '', String(error?.stack ?? error).slice(0, 300)]);
     else {
       figure.refused++;

@@ -3,6 +3,7 @@ import { type Format, formatNamed, type Insertion, type Source, sourceOf } from 
 import { nodeDeflate, nodeInflate, nodePack } from 'drawer/node';
 import { strFromU8, unzipSync } from 'fflate';
 import { openDocument, relationships, workbookSource } from './support/office.ts';
+import { noteInWords } from './support/said.ts';
 
 const tools = { inflate: nodeInflate, deflate: nodeDeflate, pack: nodePack };
 const load = (name: 'xlsx' | 'ods') => formatNamed(name).load() as Promise<Required<Format>>;
@@ -26,7 +27,7 @@ async function insert(
 ) {
   const insertion = { content, media: noMedia, style: 'local' as const, ...more };
   const made = await (await load(name)).insert(source, parseFragment(place), insertion, tools);
-  return { ...made, source: sourceOf(made.bytes, `x.${name}`), told: made.notes.map(({ what }) => what).join('; ') };
+  return { ...made, source: sourceOf(made.bytes, `x.${name}`), told: made.notes.map(noteInWords).join('; ') };
 }
 
 async function shown(name: 'xlsx' | 'ods', source: Source, place: string): Promise<string[][]> {

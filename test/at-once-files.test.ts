@@ -78,7 +78,7 @@ const pasting = (name: string, file: string, times: number): string => `
     const insertion = { content, pieces: [content], media: new Map(), languages: [undefined], style: 'target' };
     const paste = async () => {
       const { files } = await planPaste([{ place, insertion }]);
-      await drawer.writeFiles({ name: 'Pasted', files });
+      await drawer.writeFiles({ name: { kind: 'pasted' }, files });
       say(text);
     };
     const once = at % 3 === 0 ? paste() : whileClaimed([place.file], paste);

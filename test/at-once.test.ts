@@ -296,7 +296,7 @@ describe('files that cannot be written', () => {
         read: async () => new TextEncoder().encode('one two'),
         replace: async () => {
           await meanwhile();
-          throw new DrawerError({ code: 'write-failed', what: 'The disk is full' });
+          throw new DrawerError('write-failed/disk-full');
         },
         create: async () => {},
         remove: async () => {},
@@ -308,7 +308,7 @@ describe('files that cannot be written', () => {
     (await drawer.list()).map(({ head }) => head.facts.preview);
 
   it.each<[string, (drawer: Drawer) => Promise<unknown>]>([
-    ['pasted into', (drawer) => drawer.writeFiles({ name: 'Pasted 1 snippet', files })],
+    ['pasted into', (drawer) => drawer.writeFiles({ name: { kind: 'pasted', params: { count: 1 } }, files })],
     ['cut from', (drawer) => drawer.cut([gathered('two')], files)],
   ])('leave all as before when they are %s, and what was asked for meanwhile is done', async (_, write) => {
     let meanwhile: Promise<unknown> = Promise.resolve();

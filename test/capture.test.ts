@@ -212,7 +212,7 @@ it('appends to the newest and sends on by keys, keeps the order of quick copies,
   await selectElement(page, '#link');
   await page.keyboard.press('Control+c');
   await heard(page, /^Kept as 3/);
-  expect((await snippets(page)).map(({ facts }) => facts.what)).toEqual(['words', 'table, 2 × 2', 'words']);
+  expect((await snippets(page)).map(({ facts }) => facts.what.kind)).toEqual(['words', 'table', 'words']);
   await selectElement(page, '#fares');
   await page.keyboard.press('Alt+Shift+K');
   await heard(page, /^Appended to 3, now/);

@@ -2,6 +2,7 @@ import { parseFragment } from 'drawer';
 import { formatNamed, formatOf, type ReadTools, type Removed, sourceOf } from 'drawer/formats';
 import { strFromU8, unzipSync } from 'fflate';
 import { openDocument } from './support/office.ts';
+import { noteInWords } from './support/said.ts';
 
 /** The inside of the body when places have been cut, and what is said of it. */
 async function cut(kind: 'text' | 'spreadsheet', body: string, places: readonly string[], tools?: ReadTools) {
@@ -11,7 +12,7 @@ async function cut(kind: 'text' | 'spreadsheet', body: string, places: readonly 
   const xml = strFromU8(unzipSync(removed.bytes)['content.xml'] as Uint8Array);
   return {
     body: new RegExp(`<office:${kind}>(.*)</office:${kind}>`, 's').exec(xml)?.[1],
-    notes: removed.notes.map(({ what }) => what),
+    notes: removed.notes.map(noteInWords),
   };
 }
 const p = (words: string): string => `<text:p>${words}</text:p>`;

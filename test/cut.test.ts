@@ -19,6 +19,7 @@ import { unzipSync } from 'fflate';
 import { allMedia, blocks } from './support/arbitrary.ts';
 import { demoFiles } from './support/cli.ts';
 import { documentBytes, documentSource, workbookSource } from './support/office.ts';
+import { noteInWords } from './support/said.ts';
 
 const runs = Number(process.env.RUNS ?? 20);
 const tools = { inflate: nodeInflate };
@@ -259,7 +260,7 @@ describe('a workbook', () => {
     const format = await formatNamed('xlsx').load();
     const { bytes, notes } = (await (format as Required<Format>).remove(source, places.map(parseFragment))) as Removed;
     const xml = new TextDecoder().decode(unzipSync(bytes)['xl/worksheets/sheet0.xml']);
-    return { xml: /<sheetData>(.*)<\/sheetData>/s.exec(xml)?.[1] ?? '', notes: notes.map(({ what }) => what) };
+    return { xml: /<sheetData>(.*)<\/sheetData>/s.exec(xml)?.[1] ?? '', notes: notes.map(noteInWords) };
   };
 
   it('keeps a cell’s place and look, and names the formulas that point at it', async () => {

@@ -144,7 +144,7 @@ describe('pictures', () => {
     });
     const picture = { type: 'picture', media: sample.hash, width: 72, height: 72, alt: 'A plan' };
     expect(taken.content).toMatchObject({ blocks: [{ inlines: [{ text: 'a' }, picture] }, picture] });
-    expect(taken.notes).toEqual([{ what: 'embedded object, as its picture', count: 1 }]);
+    expect(taken.notes).toEqual([{ kind: 'object-as-picture', count: 1 }]);
   });
 
   it('are places wherever they stand, and outside the file they are left out and told', async () => {
@@ -157,7 +157,7 @@ describe('pictures', () => {
     };
     const taken = await take(parts, 'picture=1');
     expect(taken.content).toMatchObject({ shape: 'picture', picture: { media: sample.hash } });
-    expect(taken.notes).toEqual([{ what: 'picture outside the file, left out', count: 1 }]);
+    expect(taken.notes).toEqual([{ kind: 'picture-outside-left', count: 1 }]);
     await expect(take(parts, 'picture=2')).rejects.toMatchObject({ code: 'not-found' });
   });
 });

@@ -247,7 +247,7 @@ describe('words', () => {
       paragraph('a ferry'),
     ]);
     expect([...taken.media.keys()]).toEqual([sample.hash]);
-    expect(taken.notes).toEqual([{ what: expect.stringContaining('picture'), count: 1 }]);
+    expect(taken.notes).toEqual([{ kind: 'picture-as-description', count: 1 }]);
   });
 });
 

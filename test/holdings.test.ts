@@ -40,7 +40,7 @@ const snippet = {
   order: 'a0',
   origin: {},
   takenAt: '2026-05-03T00:00:00Z',
-  facts: { shape: 'run', what: 'words', preview: 'x', characters: 1, words: 1, lines: 1, bytes: 1 },
+  facts: { shape: 'run', what: { kind: 'words' }, preview: 'x', characters: 1, words: 1, lines: 1, bytes: 1 },
   content: run('x'),
 } as const;
 

@@ -141,7 +141,7 @@ describe('reading', () => {
       }),
       paragraph('broken'),
     ]);
-    expect(taken.notes).toEqual([{ what: expect.stringContaining('picture'), count: 2 }]);
+    expect(taken.notes).toEqual([{ kind: 'picture-as-description', count: 2 }]);
   });
 
   it.each<[string, Uint8Array, string]>([

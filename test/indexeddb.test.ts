@@ -52,7 +52,15 @@ it('finds by its index in memory what reading through everything finds, in the s
             order: `a${String(number).padStart(3, '0')}`,
             origin: { file },
             takenAt: `2026-05-0${day}T09:00:00Z`,
-            facts: { shape: 'run', what: 'words', preview: text, characters: 1, words: 1, lines: 1, bytes: 1 },
+            facts: {
+              shape: 'run',
+              what: { kind: 'words' },
+              preview: text,
+              characters: 1,
+              words: 1,
+              lines: 1,
+              bytes: 1,
+            },
             ...(label !== undefined && { label }),
             ...(held && { held }),
             content: run(text),
@@ -79,7 +87,7 @@ it('brings up a drawer of the first versions with everything in it', async () =>
     order,
     origin: { file: 'survey.docx' },
     takenAt: '2026-05-04T09:00:00.000Z',
-    facts: { shape: 'run', what: 'words', preview: id, characters: 3, words: 1, lines: 1, bytes: 3 },
+    facts: { shape: 'run', what: { kind: 'words' }, preview: id, characters: 3, words: 1, lines: 1, bytes: 3 },
   });
   const old = await openDB(name, 1, {
     upgrade: (database) => {

@@ -232,9 +232,9 @@ it('lists what can be undone and done again', async () => {
     /takes back[\s\S]*Kept 1 snippet[\s\S]*Kept 1 snippet[\s\S]*redo brings again:\n {2}Deleted 1 snippet/,
   );
   expect(JSON.parse((await place.run('undo', '--list', '--json')).out)).toMatchObject([
-    { name: 'Kept 1 snippet', state: 'done' },
-    { name: 'Kept 1 snippet', state: 'done' },
-    { name: 'Deleted 1 snippet', state: 'undone' },
+    { name: { kind: 'kept', params: { count: 1 } }, state: 'done' },
+    { name: { kind: 'kept', params: { count: 1 } }, state: 'done' },
+    { name: { kind: 'deleted', params: { count: 1 } }, state: 'undone' },
   ]);
 });
 

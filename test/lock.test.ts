@@ -276,8 +276,8 @@ it('is asked for its passphrase until that is right, by who takes from it', asyn
   const asked: unknown[] = [];
   const answers = ['oak', passphrase];
   const { separate } = await takeFromFile(wholeOf(path), {
-    passphraseOf: async (file, { details }, tried) => {
-      asked.push([file, details.what, tried]);
+    passphraseOf: async (file, { reason }, tried) => {
+      asked.push([file, reason, tried]);
       return answers[asked.length - 1] ?? '';
     },
   });

@@ -17,6 +17,7 @@ import {
 import { formatNamed, formatOf, type ReadTools, sourceOf } from 'drawer/formats';
 import { type OpenDocumentParts, openDocument } from './support/office.ts';
 import { samplePictures } from './support/pictures.ts';
+import { noteInWords } from './support/said.ts';
 
 async function take(kind: 'text' | 'spreadsheet', parts: OpenDocumentParts, place = '', tools?: ReadTools) {
   const source = openDocument(kind, parts);
@@ -114,10 +115,7 @@ describe('a text', () => {
       '<text:p>one<text:note text:note-class="footnote"><text:note-citation>1</text:note-citation><text:note-body><text:p>noted</text:p></text:note-body></text:note> <text:bookmark-start text:name="here"/>two<text:change text:change-id="c"/> <text:bookmark-end text:name="here"/>three<draw:frame><draw:text-box><text:p>boxed</text:p></draw:text-box></draw:frame><office:annotation><text:p>hm</text:p></office:annotation></text:p>';
     const taken = await take('text', { body });
     expect(taken.content).toEqual(doc(paragraph('one', footnote('noted'), ' two three'), 'boxed'));
-    expect(taken.notes.map(({ what }) => what)).toEqual([
-      'deleted text of a tracked change, left out',
-      'comment, left out',
-    ]);
+    expect(taken.notes.map(noteInWords)).toEqual(['deleted text of a tracked change, left out', 'comment, left out']);
     expect(await textOf(body, {}, 'bookmark=here')).toEqual(run('two '));
   });
 
@@ -214,7 +212,7 @@ describe('a spreadsheet', () => {
     const shown = await cells(body, '', { automatic });
     expect([
       shown.rows.flat().map((each) => 'value' in each && each.value),
-      shown.notes.map(({ what }) => what.split(',')[0]),
+      shown.notes.map((note) => noteInWords(note).split(',')[0]),
     ]).toEqual([[1], ['hidden sheet', 'hidden row', 'hidden column']]);
     const all = await take('spreadsheet', { body, automatic }, '', { hidden: true });
     expect(plainText(all.content)).toBe('S\n\n1\t2\n3\t4\n\nH\n\n9');

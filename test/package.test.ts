@@ -78,7 +78,7 @@ it('describes exported snippets by a JSON Schema that agrees with the validator'
     order: 'a0',
     origin: { file: 'a' },
     takenAt: '2026-05-04T09:00:00.000Z',
-    facts: { shape: 'blocks', what: 'section', preview: '', characters: 0, words: 0, lines: 0, bytes: 0 },
+    facts: { shape: 'blocks', what: { kind: 'section' }, preview: '', characters: 0, words: 0, lines: 0, bytes: 0 },
     content,
   });
   fc.assert(

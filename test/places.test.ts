@@ -12,6 +12,7 @@ import {
   printRange,
 } from 'drawer';
 import * as fc from 'fast-check';
+import { words } from './support/said.ts';
 
 const name = fc
   .oneof(
@@ -185,7 +186,7 @@ describe('what a place says', () => {
     }
     expect(problem).toBeInstanceOf(DrawerError);
     expect((problem as DrawerError).code).toBe('invalid');
-    expect((problem as DrawerError).details.where).toBe(`#${each}`);
-    expect((problem as DrawerError).details.next).toMatch(/Such as|kinds are|RFC/);
+    expect((problem as DrawerError).where).toBe(`#${each}`);
+    expect(words.hint(problem as DrawerError)).toMatch(/such as|kinds are|RFC/);
   });
 });

@@ -5,6 +5,7 @@ import { takeFromFile, wholeOf } from 'drawer/node';
 import { strFromU8, unzipSync } from 'fflate';
 import { type Workplace, workplace } from './support/cli.ts';
 import { openDocument, workbookSource } from './support/office.ts';
+import { noteInWords } from './support/said.ts';
 
 /** Results of formulas after an edit: right, or absent and said so. */
 
@@ -57,7 +58,7 @@ it('are worked out anew in a workbook where that is certain, and stay where noth
     else expect([formula, found]).toEqual([formula, after]);
   }
   const taken = await format.take?.(sourceOf(inserted?.bytes as Uint8Array, 'x'), parseFragment('B1:B14'));
-  expect(taken?.notes.map(({ what }) => what).join()).toMatch(/2 results are out of date/);
+  expect(taken?.notes.map(noteInWords).join()).toMatch(/2 results are out of date/);
 });
 
 it('are worked out anew in an open spreadsheet, and those that lean on nothing new are as they were', async () => {

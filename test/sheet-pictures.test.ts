@@ -104,7 +104,7 @@ describe.each(kinds)('pictures in .%s', (kind) => {
     );
     const { create, take } = await load(kind);
     const { bytes, notes } = await create(parseFragment(''), { content, media, style: 'local' });
-    expect(notes).toEqual([{ what: 'picture, left out: it has no cell for itself', count: 1 }]);
+    expect(notes).toEqual([{ kind: 'picture-without-cell', count: 1 }]);
     expect((await picturesIn(kind, bytes)).map((each) => each?.media)).toEqual(
       [0, 1].map((at) => samplePictures[at]?.hash),
     );

@@ -12,6 +12,7 @@ import { type Format, formatNamed, sourceOf } from 'drawer/formats';
 import { nodeDeflate, nodeInflate, nodePack } from 'drawer/node';
 import * as fc from 'fast-check';
 import { workbookSource } from './support/office.ts';
+import { noteInWords } from './support/said.ts';
 
 const tools = { inflate: nodeInflate, deflate: nodeDeflate, pack: nodePack };
 const load = (name: 'xlsx' | 'ods' | 'markdown') => formatNamed(name).load() as Promise<Required<Format>>;
@@ -108,7 +109,7 @@ describe('cells far apart', () => {
       tools,
     );
     expect(new TextDecoder().decode(bytes)).toMatch(/A1(.|\n)*XFD1048576/);
-    expect(notes.map(({ what }) => what)).toEqual(['1,048,574 blank rows left out', '16,382 blank columns left out']);
+    expect(notes.map(noteInWords)).toEqual(['1,048,574 blank rows left out', '16,382 blank columns left out']);
   });
 
   test('keep merged areas that reach over what is blank', async () => {
@@ -142,6 +143,6 @@ describe('cells far apart', () => {
       },
     });
     expect(description(content)).toBe('table, 8999 × 1');
-    expect(notes).toEqual([{ what: 'hidden row, left out (--hidden takes it)', count: 1 }]);
+    expect(notes).toEqual([{ kind: 'hidden-row-left', count: 1 }]);
   });
 });

@@ -314,7 +314,11 @@ describe('a text too long to be read as a whole', () => {
     const { outline } = await formatNamed('text').load();
     const { entries = [] } = (await outline?.(sourceOf(bytes, 'log.txt'))) ?? {};
     expect(entries.length).toBeLessThanOrEqual(100);
-    expect(entries[0]).toMatchObject({ place: 'line=0,13000', label: 'Crossing 1 of the ferry', size: '13,000 lines' });
+    expect(entries[0]).toMatchObject({
+      place: 'line=0,13000',
+      label: 'Crossing 1 of the ferry',
+      size: { kind: 'count.lines', params: { count: 13_000 } },
+    });
     const last = entries.at(-1);
     expect((await takeLines(bytes, last?.place ?? ''))?.words.endsWith(`Crossing ${count} of the ferry`)).toBe(true);
   });

@@ -18,6 +18,7 @@ import { takeFromFile, wholeOf } from 'drawer/node';
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import { type Workplace, workplace } from './support/cli.ts';
+import { noteInWords } from './support/said.ts';
 
 const pieces = (...contents: Content[]): Composable[] => contents.map((content) => ({ content }));
 const tablesOf = (content: Content): Table[] =>
@@ -50,7 +51,15 @@ const exported = (content: Content): string =>
         order: 'a0',
         origin: {},
         takenAt: '2026-05-03T00:00:00Z',
-        facts: { shape: content.shape, what: 'x', preview: 'x', characters: 1, words: 1, lines: 1, bytes: 1 },
+        facts: {
+          shape: content.shape,
+          what: { kind: 'words' },
+          preview: 'x',
+          characters: 1,
+          words: 1,
+          lines: 1,
+          bytes: 1,
+        },
         content,
       },
     ],
@@ -239,7 +248,7 @@ describe('totals', () => {
 
   it('name what is left out by its cell, and what is no amount by its column', () => {
     const { notes } = totalled(['£5', 'to follow', '£7']);
-    expect(notes.map(({ what }) => what)).toEqual(['left out of the total: B3 “to follow”']);
+    expect(notes.map(noteInWords)).toEqual(['left out of the total: B3 “to follow”']);
     const { content, notes: more } = compose(
       pieces(cellsOf(['No.', 'Year', 'Crew', 'Total'], [1, 2024, 5, 10], [2, 2025, 7, 20], ['Total', '', 12, 30])),
       { totals: ['sum'] },
@@ -250,9 +259,7 @@ describe('totals', () => {
       { value: 12 },
       { value: 30 },
     ]);
-    expect(more.map(({ what }) => what).join()).toMatch(
-      /column A \(No\.\).*column B \(Year\).*left out of the total: C4/,
-    );
+    expect(more.map(noteInWords).join()).toMatch(/column A \(No\.\).*column B \(Year\).*left out of the total: C4/);
   });
 
   it('have a row each, as many as are asked for', () => {

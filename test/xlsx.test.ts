@@ -3,6 +3,7 @@ import { parseFragment } from 'drawer';
 import { type Source, sourceOf } from 'drawer/formats';
 import { xlsx } from 'drawer/formats/xlsx';
 import { formatStyles, type WorkbookParts, workbookSource } from './support/office.ts';
+import { noteInWords } from './support/said.ts';
 
 const takeFrom = (source: Source, place: string) => xlsx.take(source, parseFragment(place));
 const cellsOf = async (parts: WorkbookParts, place: string): Promise<readonly (readonly Cell[])[]> =>
@@ -174,7 +175,7 @@ describe('ranges', () => {
       [1, 3],
       [5, ''],
     ]);
-    expect(taken.notes.map(({ what, count }) => [what.split(',')[0], count])).toEqual([
+    expect(taken.notes.map((note) => [noteInWords(note).split(',')[0], note.count])).toEqual([
       ['hidden row', 1],
       ['hidden column', 1],
     ]);

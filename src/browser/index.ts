@@ -2,6 +2,8 @@
  * Drawer in a page: a drawer that the browser keeps, gathering what people copy, and delivering it where the caret is.
  * @packageDocumentation
  */
+
+export * from '../messages/index.ts';
 export * from '../storage/indexeddb/index.ts';
 export * from './capture/index.ts';
 export { takeMarkup, takeRange, takeWords } from './capture/take.ts';
@@ -10,4 +12,3 @@ export * from './files/index.ts';
 export * from './open-drawer.ts';
 export * from './panel/index.ts';
 export { type ShowOptions, showContent } from './show/nodes.ts';
-export * from './words/index.ts';

@@ -27,12 +27,7 @@ export function parseKey(words: string): Key {
   const name = parts.pop() ?? '';
   const held = new Set(parts.map((part) => part.toLowerCase()));
   const unknown = [...held].find((part) => !/^(?:alt|control|ctrl|meta|shift)$/.test(part));
-  if (name === '' || unknown !== undefined)
-    throw new DrawerError({
-      code: 'usage',
-      what: `“${words}” names no key`,
-      next: 'Such as Alt+Shift+K or Control+Enter',
-    });
+  if (name === '' || unknown !== undefined) throw new DrawerError('usage/key-unknown', { key: words });
   const isLetter = /^[a-z]$/i.test(name);
   return {
     alt: held.has('alt'),

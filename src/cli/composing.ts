@@ -59,6 +59,6 @@ export function joinOf(words: string): ComposeJoin {
 const unescaped = (words: string): string => words.replaceAll('\\n', '\n').replaceAll('\\t', '\t');
 
 const tidyingsOf = (tidy: string | true): readonly Tidying[] =>
-  tidy === true ? plainTidyings : listed(tidy).map((each) => choose('way to tidy', each, tidyings));
+  tidy === true ? plainTidyings : listed(tidy).map((each) => choose('tidying', each, tidyings));
 
 const listed = (words: string): string[] => words.split(/[\s,]+/).filter((word) => word !== '');

@@ -7,8 +7,6 @@ interface Asking {
   readonly yes: boolean | undefined;
   /** Follows what there is to say, on a terminal. */
   readonly question: string;
-  /** What to say where nobody can be asked. */
-  readonly next: string;
 }
 
 /**
@@ -17,14 +15,14 @@ interface Asking {
  */
 export async function withConsent<T>(
   work: (given: boolean) => Promise<T>,
-  { yes, question, next }: Asking,
-  { ask }: Pick<Context, 'ask'>,
+  { yes, question }: Asking,
+  { ask, words }: Pick<Context, 'ask' | 'words'>,
 ): Promise<T | undefined> {
   try {
     return await work(yes === true);
   } catch (error) {
     if (!DrawerError.is(error) || error.code !== 'consent') throw error;
-    if (!ask) throw new DrawerError({ ...error.details, next });
-    return (await ask(`${error.details.what}. ${question}`)) ? work(true) : undefined;
+    if (!ask) throw error;
+    return (await ask(`${(await words.load()).problem(error)}. ${question}`)) ? work(true) : undefined;
   }
 }

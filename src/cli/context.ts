@@ -1,3 +1,4 @@
+import { english, Words } from '../messages/index.ts';
 import type { PassphraseOf } from '../node/index.ts';
 import { passphrasesFrom } from './passphrases.ts';
 import { visible } from './visible.ts';
@@ -27,6 +28,8 @@ export interface Context {
   /** Whether somebody is watching a terminal. */
   readonly interactive: boolean;
   readonly now: Date;
+  /** What is said, in the command's language. */
+  readonly words: Words;
   readonly environment: Readonly<Record<string, string | undefined>>;
   /** The drawer's file; `undefined` for the user's own. */
   readonly drawerPath: string | undefined;
@@ -103,6 +106,7 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
       return process.stderr.isTTY === true;
     },
     now: new Date(),
+    words: new Words(english),
     environment: process.env,
     namesDrawer: Boolean(drawerOption),
     drawerPath: drawerOption || process.env.DRAWER || undefined,

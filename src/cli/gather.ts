@@ -1,12 +1,5 @@
 import { type Content, DrawerError } from '../content/index.ts';
-import {
-  eachGathered,
-  type Gathered,
-  type KeepResult,
-  keptInWords,
-  notesInWords,
-  originInWords,
-} from '../drawer/index.ts';
+import { eachGathered, type Gathered, type KeepResult, originInWords } from '../drawer/index.ts';
 import { type FormatEntry, formatNamed, formats, sourceOf, type Taken } from '../formats/index.ts';
 import {
   exists,
@@ -21,6 +14,7 @@ import {
 import { type Place, parsePlaces, whole } from '../places/index.ts';
 import type { Context } from './context.ts';
 import { checkLanguage } from './language.ts';
+import { remarkNotes } from './notes.ts';
 
 /** What the commands that gather have in common. */
 export interface GatherOptions {
@@ -50,12 +44,7 @@ const encodedInput = '%2D';
 
 /** Takes all of the places before anything is kept. */
 export async function gather(words: readonly string[], options: GatherOptions, context: Context): Promise<GatheredAll> {
-  if (words.length === 0 && options.text === undefined)
-    throw new DrawerError({
-      code: 'usage',
-      what: 'Nothing is named to gather',
-      next: 'Name a place, - for standard input, or --text "words"',
-    });
+  if (words.length === 0 && options.text === undefined) throw new DrawerError('usage/command-names-nothing');
   const places: Place[] = [];
   const taken: Taken[] = [];
   const gathered: Gathered[] = [];
@@ -78,11 +67,7 @@ export async function gather(words: readonly string[], options: GatherOptions, c
 function quoted(place: Place, { from, to }: GatherOptions): Place {
   if (from === undefined && to === undefined) return place;
   if (from === undefined || place.fragment.kind !== 'whole')
-    throw new DrawerError({
-      code: 'usage',
-      what: from === undefined ? '--to needs --from' : '--from and a place behind # do not go together',
-      next: 'Such as drawer copy survey.docx --from "The hull" --to "on oak frames"',
-    });
+    throw new DrawerError(from === undefined ? 'usage/command-to-without-from' : 'usage/command-from-and-place');
   return { ...place, fragment: { kind: 'quote', start: from, ...(to !== undefined && { end: to }) } };
 }
 
@@ -132,11 +117,7 @@ export function takeOptions({ as, hidden, separator, address }: GatherOptions): 
 function findFormat(name: string): FormatEntry {
   const found = formats.find((format) => format.name === name || format.extensions.includes(`.${name}`));
   if (found) return found;
-  throw new DrawerError({
-    code: 'usage',
-    what: `“${name}” is no format that Drawer reads`,
-    next: `Say ${formats.map((format) => format.name).join(', ')}`,
-  });
+  throw new DrawerError('usage/command-format-unknown', { name, formats: formats.map((format) => format.name) });
 }
 
 /**
@@ -161,11 +142,7 @@ export const filesNamed = (words: readonly string[]): readonly string[] =>
 export async function findPlace(words: string): Promise<Place> {
   const [only, ...others] = await findPlaces(words);
   if (only && others.length === 0) return only;
-  throw new DrawerError({
-    code: 'usage',
-    what: `“${words}” names ${others.length + 1} places`,
-    next: 'Name one of them; --into may be said several times',
-  });
+  throw new DrawerError('usage/command-several-places', { place: words, count: others.length + 1 });
 }
 
 /** Says what is going on, and how far it is, when it takes longer than a moment and somebody is watching. */
@@ -188,17 +165,16 @@ export async function withProgress<T>(
 }
 
 /** Says what became of everything. */
-export function report(
+export async function report(
   results: readonly KeepResult[],
   notes: Taken['notes'],
   { quiet, json }: GatherOptions,
   context: Context,
-): void {
+): Promise<void> {
   if (json) return context.print(JSON.stringify({ snippets: results.map(asJson), notes }, null, 2));
   if (quiet) return;
-  for (const result of results) context.print(keptInWords(result));
-  const simplified = notesInWords(notes);
-  if (simplified) context.remark(simplified);
+  for (const result of results) context.print(context.words.kept(result));
+  await remarkNotes(notes, 'simplified', context);
 }
 
 const asJson = (result: KeepResult) =>

@@ -6,14 +6,16 @@ import {
   type LandingStyle,
   landingStyles,
   type Media,
+  type NoteKind,
   picturesIn,
   plural,
 } from '../content/index.ts';
-import { notesInWords, type Settings, type Snippet } from '../drawer/index.ts';
+import type { Settings, Snippet } from '../drawer/index.ts';
 import { type Insertion, type Side, type Spread, sides, spreads } from '../formats/index.ts';
 import type { Landed, PasteRequest } from '../node/index.ts';
 import type { Context } from './context.ts';
 import { findPlace } from './gather.ts';
+import { remarkNotes } from './notes.ts';
 
 /** What the commands that put something into files can be told. */
 export interface LandingOptions {
@@ -41,7 +43,7 @@ export interface Landable {
 export function checkLanding({ side, style, spread }: LandingOptions): void {
   if (side !== undefined) choose('side', side, sides);
   if (style !== undefined) choose('style', style, landingStyles);
-  if (spread !== undefined) choose('way to spread', spread, spreads);
+  if (spread !== undefined) choose('spread', spread, spreads);
 }
 
 /** What is to land in each of the places. */
@@ -74,18 +76,26 @@ export async function landingRequests(
 }
 
 /** `Pasted 3 snippets into application.docx, after Background: 212 words, 1 table`, and what else there is to know. */
-export function reportLanded(
+export async function reportLanded(
   landed: readonly Landed[],
   what: string,
   pasted: Pasted,
   { preview, quiet, json }: LandingOptions,
-  { print, remark }: Context,
-): void {
-  if (json) return print(JSON.stringify({ ...(preview && { preview: true }), landed }, null, 2));
+  context: Context,
+): Promise<void> {
+  const { print, remark } = context;
+  const words = await context.words.load();
+  const told = landed.map((each) => ({
+    ...each,
+    where: words.part(each.where),
+    replaced: each.replaced === undefined ? undefined : words.value(each.replaced),
+  }));
+  if (json) return print(JSON.stringify({ ...(preview && { preview: true }), landed: told }, null, 2));
   if (quiet && !preview) return;
-  for (const each of landed) {
-    const { file, where, replaced, isNew, cells } = each;
-    const place = isNew && where === 'a new file' ? '' : `, ${where}`;
+  for (const [index, each] of landed.entries()) {
+    const { file, isNew, cells } = each;
+    const { where, replaced } = told[index] ?? {};
+    const place = each.where.kind === 'landed.newFile' ? '' : `, ${where}`;
     const verb = preview ? 'Would paste' : 'Pasted';
     const gone =
       replaced === undefined
@@ -95,11 +105,11 @@ export function reportLanded(
   }
   for (const { file, pictures } of landed)
     if (pictures !== undefined) remark(`The pictures of ${file} ${preview ? 'would be' : 'are'} in ${pictures}`);
-  const said = notesInWords(
+  await remarkNotes(
     landed.flatMap(({ notes }) => notes),
-    'Note',
+    'noted',
+    context,
   );
-  if (said) remark(said);
 }
 
 interface Pasted {
@@ -110,7 +120,7 @@ interface Pasted {
 /** `231 words, 2 tables, 1 picture`: what there is of it where it landed. */
 function sizeInWords({ content, snippets }: Pasted, { cells, notes }: Landed): string {
   const words = snippets.reduce((sum, { facts }) => sum + facts.words, 0);
-  const left = notes.reduce((sum, { what, count }) => sum + (what.startsWith('picture, left out') ? count : 0), 0);
+  const left = notes.reduce((sum, { kind, count }) => sum + (isPictureLeft(kind) ? count : 0), 0);
   const pictures = [...picturesIn(content)].length - left;
   const tables = cells === undefined ? asBlocks(content).filter(({ type }) => type === 'table').length : 0;
   return [
@@ -119,5 +129,7 @@ function sizeInWords({ content, snippets }: Pasted, { cells, notes }: Landed): s
     ...(pictures > 0 ? [plural(pictures, 'picture')] : []),
   ].join(', ');
 }
+
+const isPictureLeft = (kind: NoteKind): boolean => kind === 'picture-without-cell' || kind === 'picture-not-in-cells';
 
 const quoted = (words: string): string => `“${clipped(words.replace(/\s+/g, ' ').trim(), 60)}”`;

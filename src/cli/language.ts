@@ -5,6 +5,5 @@ export const usualLanguage = 'en-GB';
 
 /** @throws DrawerError `usage` */
 export function checkLanguage(tag: string): void {
-  if (findLanguage(tag) === undefined)
-    throw new DrawerError({ code: 'usage', what: `“${tag}” is no language tag`, next: 'Such as en-GB, fr or pt-BR' });
+  if (findLanguage(tag) === undefined) throw new DrawerError('usage/language-unknown', { tag });
 }

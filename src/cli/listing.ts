@@ -1,18 +1,19 @@
-import type { SnippetHead } from '../drawer/index.ts';
-import { type Listed, originsInWords, sizeInWords } from '../drawer/index.ts';
+import type { Listed, SnippetHead } from '../drawer/index.ts';
 import { fit, fitEnd, widest } from './columns.ts';
 import type { Context } from './context.ts';
-import { ageInWords, timeLeftInWords } from './wording.ts';
 
 /** Listed snippets as a table: number, what, how it begins, where from, when, and marks where there are any. */
-export function listing(listed: readonly Listed[], { width, now }: Pick<Context, 'width' | 'now'>): string {
+export function listing(
+  listed: readonly Listed[],
+  { width, now, words }: Pick<Context, 'width' | 'now' | 'words'>,
+): string {
   const rows = listed.map(({ position, head }) => ({
     number: String(position),
-    size: sizeInWords(head.facts),
+    size: words.size(head.facts),
     begins: head.label ?? head.facts.preview,
-    from: originsInWords(head),
-    when: ageInWords(head.takenAt, now),
-    marks: marksInWords(head, now),
+    from: words.origin(head),
+    when: words.age(head.takenAt, now),
+    marks: marksInWords(head, { now, words }),
   }));
   const column = (key: keyof (typeof rows)[number]): string[] => rows.map((row) => row[key]);
   const hasMarks = rows.some(({ marks }) => marks !== '');
@@ -58,28 +59,31 @@ function fitted(columns: readonly { readonly width: number; readonly least: numb
 }
 
 /** Everything that is known of each, a few lines a snippet. */
-export const longListing = (listed: readonly Listed[], context: Pick<Context, 'width' | 'now'>): string =>
+export const longListing = (listed: readonly Listed[], context: Pick<Context, 'width' | 'now' | 'words'>): string =>
   listed.map((each) => inFull(each, context)).join('\n\n');
 
-function inFull({ position, head }: Listed, { width, now }: Pick<Context, 'width' | 'now'>): string {
+function inFull({ position, head }: Listed, { width, now, words }: Pick<Context, 'width' | 'now' | 'words'>): string {
   const { label, facts, takenAt, parts } = head;
-  const marks = marksInWords(head, now);
+  const marks = marksInWords(head, { now, words });
   return [
-    `${position}: ${sizeInWords(facts)}${label === undefined ? '' : `, “${label}”`}`,
+    `${position}: ${words.size(facts)}${label === undefined ? '' : `, “${label}”`}`,
     `   ${fit(facts.preview, Math.max(20, width - 4)).trimEnd()}`,
     `   ${facts.characters} characters, ${facts.bytes} bytes${facts.traits ? `; ${facts.traits.join(', ')}` : ''}`,
-    `   from ${originsInWords(head) || 'an unknown place'}; ${ageInWords(takenAt, now)}, ${takenAt}`,
-    ...(parts ? [`   parts: ${parts.map(({ what }) => what).join('; ')}`] : []),
+    `   from ${words.origin(head) || 'an unknown place'}; ${words.age(takenAt, now)}, ${takenAt}`,
+    ...(parts ? [`   parts: ${parts.map(({ what }) => words.what(what)).join('; ')}`] : []),
     ...(marks === '' ? [] : [`   ${marks}`]),
   ].join('\n');
 }
 
 /** `held, built-up, goes in 9 minutes` */
-export function marksInWords({ held, secret, parts, expiresAt }: SnippetHead, now: Date): string {
+export function marksInWords(
+  { held, secret, parts, expiresAt }: SnippetHead,
+  { now, words }: Pick<Context, 'now' | 'words'>,
+): string {
   return [
     ...(held ? ['held'] : []),
     ...(secret ? [secret === 'once' ? 'secret, once' : 'secret'] : []),
     ...(parts ? ['built-up'] : []),
-    ...(expiresAt === undefined || (held && !secret) ? [] : [`goes ${timeLeftInWords(expiresAt, now)}`]),
+    ...(expiresAt === undefined || (held && !secret) ? [] : [`goes ${words.timeLeft(expiresAt, now)}`]),
   ].join(', ');
 }

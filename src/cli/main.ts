@@ -34,7 +34,8 @@ async function run(): Promise<number> {
 async function report(error: unknown): Promise<number> {
   const { DrawerError } = await import('../content/index.ts');
   if (DrawerError.is(error)) {
-    process.stderr.write(visible(`drawer: ${error.message}\n`, true));
+    const { errorInWords } = await import('./hints.ts');
+    process.stderr.write(visible(`drawer: ${await errorInWords(error)}\n`, true));
     if (error.code === 'usage' || error.code === 'invalid') return exitCodes.usage;
     return error.code === 'not-found' || error.code === 'ambiguous' ? exitCodes.nothingMatched : exitCodes.failed;
   }

@@ -1,4 +1,3 @@
-import { DrawerError } from '../content/index.ts';
 import type { PassphraseOf } from '../node/index.ts';
 import type { Context } from './context.ts';
 
@@ -12,15 +11,9 @@ export function passphrasesFrom({ environment, askSecret }: Pick<Context, 'envir
     const known = given.get(file) ?? environment[passphraseVariable];
     if (known !== undefined && tried === undefined) return known;
     if (given.has(file)) throw problem;
-    if (!askSecret) throw tried === undefined ? withoutTerminal(problem) : problem;
+    if (!askSecret) throw problem;
     const passphrase = await askSecret(file === '' ? 'Passphrase' : `Passphrase of ${file}`);
     given.set(file, passphrase);
     return passphrase;
   };
 }
-
-const withoutTerminal = ({ details }: DrawerError): DrawerError =>
-  new DrawerError({
-    ...details,
-    next: `Give its passphrase on a terminal, or in the variable ${passphraseVariable}`,
-  });

@@ -71,7 +71,7 @@ async function pasteClaimed(
   if (options.preview) {
     for (const { file } of [...places.drawers, ...places.files])
       context.print(`Would paste ${all} into ${file}, as they are`);
-    if (landed.length > 0) reportLanded(landed, all, pasted, options, context);
+    if (landed.length > 0) await reportLanded(landed, all, pasted, options, context);
     return snippets;
   }
   const elsewhere: Elsewhere[] = [];
@@ -84,7 +84,7 @@ async function pasteClaimed(
   }
   const arrived = snippets.filter(({ id }) => ids.has(id));
   const names = [...new Set([...places.drawers, ...planned, ...landed].map(({ file }) => file))];
-  const name = `Pasted ${plural(arrived.length, 'snippet')} into ${names.join(', ')}`;
+  const name = { kind: 'pastedInto', params: { count: arrived.length, files: names } };
   const gone = options.takeOut ? leaving(arrived) : undefined;
   await drawer.writeFiles({
     name,
@@ -93,7 +93,7 @@ async function pasteClaimed(
   });
   for (const each of planned) reportArrived(each.file, each, snippets, options, context);
   gone?.say(context);
-  if (landed.length > 0) reportLanded(landed, all, pasted, options, context);
+  if (landed.length > 0) await reportLanded(landed, all, pasted, options, context);
   if (options.style !== undefined && options.style !== settings.style && landed.length > 0)
     await drawer.changeSettings({ style: options.style as typeof settings.style });
   return arrived;

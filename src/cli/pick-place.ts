@@ -1,5 +1,6 @@
 import { DrawerError } from '../content/index.ts';
 import type { OutlineEntry } from '../formats/index.ts';
+import type { Words } from '../messages/index.ts';
 import { numberedEntries, outlineFile, takeFromFile } from '../node/index.ts';
 import { type Place, parseFragment, printPlace } from '../places/index.ts';
 import type { Context } from './context.ts';
@@ -20,11 +21,8 @@ export async function pickPlaces(
 ): Promise<readonly string[]> {
   const { terminal, passphraseOf } = context;
   if (!terminal || files.length === 0)
-    throw new DrawerError({
-      code: 'usage',
-      what: terminal ? 'Which file to pick in is not said' : 'Places are picked at a terminal only',
-      next: 'Such as drawer copy survey.docx --pick, or name a place as drawer outline shows it',
-    });
+    throw new DrawerError(terminal ? 'usage/command-pick-what' : 'usage/command-needs-terminal');
+  const words = await context.words.load();
   const picked: string[] = [];
   for (const each of files) {
     const { file } = await findPlace(each);
@@ -34,7 +32,12 @@ export async function pickPlaces(
     );
     const numbered = numberedEntries(entries).map((entry, index) => ({ ...entry, number: index + 1 }));
     const placeOf = ({ place }: OutlineEntry): Place => ({ file, fragment: parseFragment(place) });
-    const choices = placesOf(numbered, file, async (entry) => (await takeFromFile(placeOf(entry), reading)).content);
+    const choices = placesOf(
+      numbered,
+      file,
+      words,
+      async (entry) => (await takeFromFile(placeOf(entry), reading)).content,
+    );
     picked.push(...(await new Picker(choices, terminal, true).run()).map((entry) => printPlace(placeOf(entry))));
   }
   return picked;
@@ -43,18 +46,19 @@ export async function pickPlaces(
 const placesOf = (
   entries: readonly Numbered[],
   file: string,
+  words: Words,
   take: (entry: Numbered) => Promise<Parameters<typeof renderContent>[0]>,
 ): Choices<Numbered> => ({
   async find(typed, most) {
-    const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+    const sought = typed.toLowerCase().split(/\s+/).filter(Boolean);
     const fits = ({ number, label, place }: Numbered): boolean =>
-      words.every((word) => `${number} ${label} ${place}`.toLowerCase().includes(word));
+      sought.every((word) => `${number} ${label} ${place}`.toLowerCase().includes(word));
     return entries.filter(fits).slice(0, most);
   },
   idOf: ({ place }) => place,
   numberOf: ({ number }) => String(number),
   nameOf: ({ depth, label, kind }) => `${'  '.repeat(depth)}${label || kind}`,
-  sizeOf: ({ size }) => size,
+  sizeOf: ({ size }) => words.part(size),
   originOf: ({ place }) => `${file}#${place}`,
   preview: async (entry, width) => renderContent(await take(entry), width),
 });

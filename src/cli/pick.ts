@@ -1,6 +1,7 @@
 import { emitKeypressEvents, type Key } from 'node:readline';
 import { DrawerError } from '../content/index.ts';
-import { type Drawer, type Listed, originsInWords, sizeInWords } from '../drawer/index.ts';
+import type { Drawer, Listed } from '../drawer/index.ts';
+import type { Words } from '../messages/index.ts';
 import { columnsOf, fit, fitEnd } from './columns.ts';
 import type { Context, Terminal } from './context.ts';
 import { renderContent } from './render.ts';
@@ -15,13 +16,10 @@ const most = 200;
  */
 export async function pick(context: Context, several: boolean): Promise<readonly string[]> {
   const { terminal } = context;
-  if (!terminal)
-    throw new DrawerError({
-      code: 'usage',
-      what: 'Snippets are picked at a terminal only',
-      next: 'Name them by their numbers, as drawer list shows them',
-    });
-  const picked = await withDrawer(context, (drawer) => new Picker(snippetsOf(drawer), terminal, several).run());
+  if (!terminal) throw new DrawerError('usage/command-needs-terminal');
+  const picked = await withDrawer(context, (drawer) =>
+    new Picker(snippetsOf(drawer, context.words), terminal, several).run(),
+  );
   return picked.map(({ head }) => `id:${head.id}`);
 }
 
@@ -39,11 +37,11 @@ export interface Choices<T> {
   preview(choice: T, width: number): Promise<string>;
 }
 
-const snippetsOf = (drawer: Drawer): Choices<Listed> => ({
+const snippetsOf = (drawer: Drawer, words: Words): Choices<Listed> => ({
   /** A number alone means the snippet with that number, before those that hold it. */
   async find(typed, count) {
-    const words = typed.split(/\s+/).filter(Boolean);
-    const found = words.length === 0 ? await drawer.list(1, count) : await drawer.find(words, count);
+    const sought = typed.split(/\s+/).filter(Boolean);
+    const found = sought.length === 0 ? await drawer.list(1, count) : await drawer.find(sought, count);
     const number = /^[1-9]\d{0,8}$/.test(typed) ? Number(typed) : 0;
     const [named] = number > 0 ? await drawer.list(number, 1) : [];
     return named ? [named, ...found.filter(({ position }) => position !== number)] : found;
@@ -51,8 +49,8 @@ const snippetsOf = (drawer: Drawer): Choices<Listed> => ({
   idOf: ({ head }) => head.id,
   numberOf: ({ position }) => String(position),
   nameOf: ({ head }) => head.label ?? head.facts.preview,
-  sizeOf: ({ head }) => sizeInWords(head.facts),
-  originOf: ({ head }) => originsInWords(head),
+  sizeOf: ({ head }) => words.size(head.facts),
+  originOf: ({ head }) => words.origin(head),
   async preview({ head }, width) {
     if (head.secret) return 'What it holds is shown nowhere.';
     return renderContent((await drawer.get(head.id)).content, width);
@@ -80,7 +78,7 @@ export class Picker<T> {
   async run(): Promise<readonly T[]> {
     const picked = await this.#ask();
     if (picked.length > 0) return picked;
-    throw new DrawerError({ code: 'refused', what: 'Nothing was picked', next: 'Nothing was changed' });
+    throw new DrawerError('refused/command-picked-nothing');
   }
 
   async #ask(): Promise<readonly T[]> {

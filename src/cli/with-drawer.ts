@@ -45,19 +45,12 @@ export const making = { makes: true } as const;
 /** Whether the drawer that was named can be one. @throws DrawerError `not-found` or `storage` */
 async function checkPath(path: string, named: string, makes: boolean): Promise<void> {
   const there = await stat(path).catch(() => undefined);
-  if (there?.isDirectory())
-    throw new DrawerError({
-      code: 'storage',
-      what: 'This is a folder, and a drawer is a file',
-      where: path,
-      next: 'Name a file in it, such as my.drawer',
-    });
+  if (there?.isDirectory()) throw new DrawerError('storage/drawer-is-folder', {}, { where: path });
   if (there || makes) return;
   const names = await drawers();
-  throw new DrawerError({
-    code: 'not-found',
-    what: `There is no drawer “${named}”`,
-    next: names.length > 0 ? `Your drawers are ${names.slice(0, 12).join(', ')}` : 'drawer list --drawers names yours',
+  throw new DrawerError('not-found/drawer-unknown', {
+    name: named,
+    ...(names.length > 0 && { drawers: names.slice(0, 12) }),
   });
 }
 

@@ -69,13 +69,10 @@ function readAlike<S extends Composable>(pieces: readonly S[], options: ComposeO
 const followedBy = (content: Content, blocks: ReturnType<typeof sourceList>): Content =>
   blocks.length === 0 ? content : { shape: 'blocks', blocks: [...asBlocks(content), ...blocks] };
 
-/** A choice by its name. @throws DrawerError `usage` */
-export function choose<T extends string>(what: string, name: string, choices: readonly T[]): T {
+/** A choice by its name; `kind` is what is chosen, such as `order`. @throws DrawerError `choice-unknown`, `join-unknown` */
+export function choose<T extends string>(kind: string, name: string, choices: readonly T[]): T {
   const found = choices.find((choice) => choice === name);
   if (found !== undefined) return found;
-  throw new DrawerError({
-    code: 'usage',
-    what: `“${name}” is no ${what}`,
-    next: `Choose ${choices.join(', ')}${what === 'join' ? ', or signs such as ", " to put between' : ''}`,
-  });
+  const params = { name, kind: { kind: `choice.${kind}` }, choices };
+  throw new DrawerError(kind === 'join' ? 'usage/join-unknown' : 'usage/choice-unknown', params);
 }

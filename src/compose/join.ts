@@ -141,11 +141,7 @@ function inSentence(contents: readonly Content[], { language = 'en-GB', last = '
   const words = contents.map((content) => {
     const found = findWords(content);
     if (found) return found;
-    throw new DrawerError({
-      code: 'usage',
-      what: 'A sentence can list words only, and one of the snippets is more than that',
-      next: 'Leave it out, or join by paragraph or bullets',
-    });
+    throw new DrawerError('usage/sentence-of-blocks');
   });
   const list = new Intl.ListFormat(language, { type: last === 'or' ? 'disjunction' : 'conjunction' });
   const parts = list.formatToParts(words.map((_, index) => String(index)));
@@ -217,11 +213,7 @@ function asLink(contents: readonly Content[]): Content {
   const label = findWords(contents[at === 0 ? 1 : 0] ?? { shape: 'run', inlines: [] });
   const href = words[at];
   if (contents.length !== 2 || href === undefined || !label || label.length === 0)
-    throw new DrawerError({
-      code: 'usage',
-      what: 'A link is made of two snippets: words, and an address such as https://…',
-      next: 'Name these two, in either order',
-    });
+    throw new DrawerError('usage/link-needs-two');
   return {
     shape: 'run',
     inlines: trimmed(label).map((inline) =>

@@ -32,11 +32,8 @@ function stackedAlike(above: Table, below: Table, notes: Note[]): readonly Block
 }
 
 /** What is said of tables that met. */
-export const stackedNote: Note = { what: 'table stacked under the one above, whose heading is the same', count: 1 };
-export const apartNote: Note = {
-  what: 'table kept apart from the one above, whose heading is not the same (joined as rows they are one)',
-  count: 1,
-};
+export const stackedNote: Note = { kind: 'table-stacked', count: 1 };
+export const apartNote: Note = { kind: 'table-apart', count: 1 };
 
 /** Blocks one after another; where one piece ends and the next begins, the rules are asked. */
 export class BlockChain {

@@ -10,6 +10,7 @@ import {
   decimalNumber,
   divideDecimal,
   findValue,
+  firstOf,
   type Note,
   sumDecimals,
   type Table,
@@ -202,7 +203,7 @@ function totalRows<T>(grid: TotalGrid, kinds: readonly TotalKind[], notes: Note[
   const width = places.reduce((most, row) => Math.max(most, row.length), 0);
   const columns = Array.from({ length: width }, (_, column) => columnAmounts(grid, column, notes));
   if (columns[0]?.every(isCounter) && columns.slice(1).some(({ length }) => length > 0)) {
-    if (columns[0].length > 0) notes.push(notAddedUp(grid, 0, 'it numbers the rows'));
+    if (columns[0].length > 0) notes.push(notAddedUp(grid, 0, 'counter'));
     columns[0] = [];
   }
   const free = columns.findIndex((amounts) => amounts.length === 0);
@@ -219,10 +220,10 @@ const isCounter = ({ unit, places, format }: Amount): boolean =>
 
 const headsOf = ({ places, heads }: TotalGrid): number => (heads > 0 ? heads : headingRows(places));
 
-function notAddedUp(grid: TotalGrid, column: number, why: string): Note {
+function notAddedUp(grid: TotalGrid, column: number, why: 'counter' | 'years' | 'no-amounts'): Note {
   const name = grid.places[headsOf(grid) - 1]?.[column]?.words.trim() ?? '';
   const named = name === '' ? '' : ` (${clipped(name, 30)})`;
-  return { what: `column ${columnLetters(column + 1)}${named} is not added up: ${why}`, count: 1 };
+  return { kind: `not-added-up-${why}`, params: { column: `${columnLetters(column + 1)}${named}` }, count: 1 };
 }
 
 /** Words that name a column of numbers that are no amounts: numbers of things, codes, telephones, years. */
@@ -246,7 +247,7 @@ function columnAmounts(grid: TotalGrid, column: number, notes: Note[]): readonly
   const name = first > 0 ? (places[first - 1]?.[column]?.words.trim() ?? '') : '';
   const isYears = amounts.every(({ isYearLike }) => isYearLike);
   if (isYears || noAmounts.test(name)) {
-    notes.push(notAddedUp(grid, column, isYears ? 'it holds years' : 'it holds no amounts'));
+    notes.push(notAddedUp(grid, column, isYears ? 'years' : 'no-amounts'));
     return [];
   }
   const unread = entries.filter(({ amount, isTotal }) => !amount || isTotal);
@@ -269,10 +270,11 @@ function headingRows([first = [], ...rest]: Places): number {
 /** How many are named in one line. */
 const mostNamed = 6;
 
-const leftOut = (named: readonly string[]): Note => {
-  const rest = named.length > mostNamed ? ` and ${named.length - mostNamed} more` : '';
-  return { what: `left out of the total: ${named.slice(0, mostNamed).join(', ')}${rest}`, count: 1 };
-};
+const leftOut = (named: readonly string[]): Note => ({
+  kind: 'left-of-total',
+  params: { amounts: firstOf(named, mostNamed) },
+  count: 1,
+});
 
 const inWords = (found: readonly Amount[], language: string): string =>
   found.map((amount) => amountText(amount, language)).join('; ');

@@ -24,12 +24,5 @@ function problemOf(error: unknown, check: () => void): unknown {
   } catch (problem) {
     if (DrawerError.is(problem)) return problem;
   }
-  return new DrawerError(
-    {
-      code: 'invalid',
-      what: `What was handed over is not what this call takes (${error.message})`,
-      next: 'Check the content and the options; nothing was written',
-    },
-    { cause: error },
-  );
+  return new DrawerError('invalid/call-invalid', { detail: error.message }, { cause: error });
 }

@@ -1,50 +1,84 @@
 import { asBlocks, cellText } from './as-blocks.ts';
 import { rangeSize } from './gaps.ts';
 import { columnCount } from './grid.ts';
+import type { Message } from './message.ts';
 import type { Block, Content, List, Table } from './model.ts';
 import { blocksText, inlineText } from './plain-text.ts';
-import { plural } from './plural.ts';
 
-/** What content is, in a word or two: `words`, `section`, `table, 4 × 3`, `list, 5 items`, `picture, 640 × 480`. */
-export function describe(content: Content): string {
+export const descriptionKinds = [
+  'words',
+  'cell',
+  'table',
+  'list',
+  'picture',
+  'section',
+  'paragraph',
+  'paragraphs',
+  'heading',
+  'quote',
+  'code',
+  'rule',
+  'blocks',
+  'nothing',
+  'secret',
+] as const;
+
+/**
+ * What content is: its kind, and how much of it there is: `rows` and `columns` of a table, `count` of items, paragraphs or
+ * blocks, `width` and `height` of a picture in points.
+ */
+export interface Description {
+  readonly kind: (typeof descriptionKinds)[number];
+  readonly params?: Readonly<Record<string, number>>;
+}
+
+/** What content is, as a part of a sentence. */
+export const summaryOf = ({ kind, params }: Description): Message =>
+  kind === 'picture' && params
+    ? { kind: 'what.picture.sized', params }
+    : { kind: `what.${kind}`, ...(params && { params }) };
+
+/** Describes content by its kind and measure; the words are made by whoever shows it. */
+export function describe(content: Content): Description {
   switch (content.shape) {
     case 'run':
-      return 'words';
+      return { kind: 'words' };
     case 'cells':
-      return cellsDescription(rangeSize(content));
+      return describeCells(rangeSize(content));
     case 'picture':
-      return pictureDescription(content.picture);
+      return describePicture(content.picture);
     case 'blocks':
-      return blocksDescription(content.blocks);
+      return describeBlocks(content.blocks);
   }
 }
 
-const cellsDescription = ({ rows, columns }: ReturnType<typeof rangeSize>): string =>
-  rows === 1 && columns === 1 ? 'cell' : `table, ${rows} × ${columns}`;
+const describeCells = ({ rows, columns }: ReturnType<typeof rangeSize>): Description =>
+  rows === 1 && columns === 1 ? { kind: 'cell' } : { kind: 'table', params: { rows, columns } };
 
-const pictureDescription = ({ width, height }: { width?: number; height?: number }): string =>
-  width && height ? `picture, ${Math.round(width)} × ${Math.round(height)} pt` : 'picture';
+const describePicture = ({ width, height }: { width?: number; height?: number }): Description =>
+  width && height
+    ? { kind: 'picture', params: { width: Math.round(width), height: Math.round(height) } }
+    : { kind: 'picture' };
 
-function blocksDescription(blocks: readonly Block[]): string {
+function describeBlocks(blocks: readonly Block[]): Description {
   const [only] = blocks;
-  if (only === undefined) return 'nothing';
-  if (blocks.length === 1) return blockDescription(only);
-  if (only.type === 'heading') return 'section';
-  return blocks.every((block) => block.type === 'paragraph')
-    ? plural(blocks.length, 'paragraph')
-    : plural(blocks.length, 'block');
+  if (only === undefined) return { kind: 'nothing' };
+  if (blocks.length === 1) return describeBlock(only);
+  if (only.type === 'heading') return { kind: 'section' };
+  const areParagraphs = blocks.every((block) => block.type === 'paragraph');
+  return { kind: areParagraphs ? 'paragraphs' : 'blocks', params: { count: blocks.length } };
 }
 
-function blockDescription(block: Block): string {
+function describeBlock(block: Block): Description {
   switch (block.type) {
     case 'list':
-      return `list, ${plural(block.items.length, 'item')}`;
+      return { kind: 'list', params: { count: block.items.length } };
     case 'table':
-      return `table, ${block.rows.length} × ${columnCount(block)}`;
+      return { kind: 'table', params: { rows: block.rows.length, columns: columnCount(block) } };
     case 'picture':
-      return pictureDescription(block);
+      return describePicture(block);
     default:
-      return block.type;
+      return { kind: block.type };
   }
 }
 

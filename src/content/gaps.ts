@@ -1,5 +1,4 @@
 import type { CellsContent, Content, Gap, Gaps, Note } from './model.ts';
-import { plural } from './plural.ts';
 
 /** The rows and columns of a range, those not held counted too. */
 export const rangeSize = ({ rows, gaps }: CellsContent): { readonly rows: number; readonly columns: number } => ({
@@ -15,10 +14,10 @@ export function gapNotes(content: Content): Note[] {
   if (content.shape !== 'cells' || !content.gaps) return [];
   const size = rangeSize(content);
   const left = [
-    ['blank row', size.rows - content.rows.length] as const,
-    ['blank column', size.columns - (content.rows[0]?.length ?? 0)] as const,
+    ['blank-rows-left', size.rows - content.rows.length] as const,
+    ['blank-columns-left', size.columns - (content.rows[0]?.length ?? 0)] as const,
   ];
-  return left.flatMap(([what, count]) => (count > 0 ? [{ what: `${plural(count, what)} left out`, count: 1 }] : []));
+  return left.flatMap(([kind, count]) => (count > 0 ? [{ kind, params: { count }, count: 1 }] : []));
 }
 
 /** How far each of the lines held stands from the first line of the range, from 0. */

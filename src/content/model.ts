@@ -1,3 +1,4 @@
+import type { Params } from './message.ts';
 /**
  * What a snippet holds: plain readonly JSON, safe to `structuredClone`.
  *
@@ -277,8 +278,61 @@ export type Media = ReadonlyMap<string, Uint8Array>;
 /** The one empty media map. */
 export const noMedia: Media = new Map();
 
-/** Something of the source that the model holds only in a simpler form, and how often it was met. */
+/** What can be noted: of a source what the model holds only in a simpler form, of a target what came otherwise. */
+export type NoteKind =
+  | 'comment-left'
+  | 'cell-comment-left'
+  | 'cell-comments-left'
+  | 'deletion-left'
+  | 'insertion-taken'
+  | 'move-taken'
+  | 'equation-as-letters'
+  | 'object-as-picture'
+  | 'inner-document-left'
+  | 'chart-left'
+  | 'diagram-left'
+  | 'film-left'
+  | 'hidden-text-left'
+  | 'page-break-left'
+  | 'column-break-left'
+  | 'link-outside-web'
+  | 'link-inside-page'
+  | 'link-inside-file'
+  | 'picture-outside-left'
+  | 'picture-as-description'
+  | 'picture-missing'
+  | 'detail-left'
+  | 'hidden-row-left'
+  | 'hidden-row-taken'
+  | 'hidden-column-left'
+  | 'hidden-column-taken'
+  | 'hidden-sheet-left'
+  | 'picture-over-cells-left'
+  | 'drawing-over-cells-left'
+  | 'secret-left'
+  | 'results-out-of-date'
+  | 'picture-without-cell'
+  | 'picture-not-in-cells'
+  | 'blank-rows-left'
+  | 'blank-columns-left'
+  | 'formulas-at-emptied'
+  | 'extended-to-rows'
+  | 'heading-not-cut'
+  | 'formula-made-safe'
+  | 'behind-paragraph'
+  | 'decimals-ambiguous'
+  | 'table-stacked'
+  | 'table-apart'
+  | 'column-added'
+  | 'column-missing'
+  | 'not-added-up-counter'
+  | 'not-added-up-years'
+  | 'not-added-up-no-amounts'
+  | 'left-of-total';
+
+/** One thing that came otherwise than it was, and how often. */
 export interface Note {
-  readonly what: string;
+  readonly kind: NoteKind;
+  readonly params?: Params;
   readonly count: number;
 }

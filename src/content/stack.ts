@@ -91,10 +91,8 @@ function byNames<T>(
   const missing = names.filter((name) => !below.names.includes(name));
   if (!areDistinct || missing.length === names.length) return undefined;
   if (!partly && (added.length > 0 || missing.length > 0)) return undefined;
-  for (const name of added)
-    notes.push({ what: `column “${name}” is not in the table above: added at the end`, count: 1 });
-  for (const name of missing)
-    notes.push({ what: `column “${name}” is missing from a table below: left empty`, count: 1 });
+  for (const name of added) notes.push({ kind: 'column-added', params: { name }, count: 1 });
+  for (const name of missing) notes.push({ kind: 'column-missing', params: { name }, count: 1 });
   const places = [...names, ...added].map((name) => below.names.indexOf(name));
   const headingBelow = below.rows[0] ?? [];
   return [

@@ -74,7 +74,8 @@ function columnOf(words: readonly string[], reader: ValueReader, notes: Note[]):
 
 /** That numbers of one column may be read in two ways. */
 export const ambiguousNote = ([one, other]: readonly [string, string]): Note => ({
-  what: `“${one}” and “${other}” may write decimals in different ways, so they stay words and are in no total`,
+  kind: 'decimals-ambiguous',
+  params: { one, other },
   count: 1,
 });
 

@@ -15,15 +15,15 @@ export function parseContent(value: unknown): Content {
 }
 
 /** The value as what `schema` describes; `kind` names it in the error. */
-export function parseWith<T>(schema: v.GenericSchema<T>, value: unknown, kind: string): T {
+export function parseWith<T>(schema: v.GenericSchema<unknown, T>, value: unknown, kind: string): T {
   if (isDeeperThan(value, maxDepth)) {
-    throw new DrawerError({ code: 'invalid', what: `The ${kind} is nested more than ${maxDepth} levels deep` });
+    throw new DrawerError('invalid/value-too-deep', { kind, depth: maxDepth });
   }
   const result = v.safeParse(schema, value, { abortEarly: true });
   if (result.success) return result.output;
   const [issue] = result.issues;
   const path = v.getDotPath(issue) ?? 'top level';
-  throw new DrawerError({ code: 'invalid', what: `The ${kind} is not valid at ${path}: ${issue.message}` });
+  throw new DrawerError('invalid/value-invalid', { kind, path, detail: issue.message });
 }
 
 /** Goes no deeper than that itself, since a hostile value may be deeper than the call stack. */

@@ -55,7 +55,7 @@ export async function append(
     secret ? { ...before, secret } : before,
   );
   await commit(rows, {
-    name: 'Appended to 1 snippet',
+    name: { kind: 'appended' },
     changes: [{ type: 'rewrite', snippet }, ...goes],
     at: options.now,
     reshapes: goes.length > 0,

@@ -3,7 +3,7 @@ import type { Change } from './change.ts';
 import type { FileChange } from './file-change.ts';
 import { factsSchema, moment, sequenceSchema, snippetSchema } from './schema.ts';
 
-export const changesSchema: v.GenericSchema<readonly Change[]> = v.array(
+export const changesSchema: v.GenericSchema<unknown, readonly Change[]> = v.array(
   v.variant('type', [
     v.strictObject({ type: v.literal('insert'), snippet: snippetSchema }),
     v.strictObject({ type: v.literal('remove'), id: v.string() }),

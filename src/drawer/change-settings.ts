@@ -13,7 +13,7 @@ export async function settingsChanges(
 ): Promise<readonly Change[]> {
   const some = parseWith(settingsSchema, given, 'rule');
   const unknown = Object.keys(given).find((name) => !(name in some));
-  if (unknown !== undefined) throw new DrawerError({ code: 'invalid', what: `There is no rule ${unknown}` });
+  if (unknown !== undefined) throw new DrawerError('invalid/rule-unknown', { name: unknown });
   const { capacity, size, full } = { ...(await readSettings(rows)), ...some };
   const over = [(await rows.count()) - capacity, (await rows.bytes()) - size] as const;
   const isOver = full === 'let-go' && Math.max(...over) > 0 && ('capacity' in some || 'size' in some || 'full' in some);

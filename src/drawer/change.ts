@@ -1,4 +1,4 @@
-import { type Content, picturesIn } from '../content/index.ts';
+import { type Content, type Message, picturesIn } from '../content/index.ts';
 import type { FileChange } from './file-change.ts';
 import { readHead } from './read-head.ts';
 import { remembered } from './settings.ts';
@@ -55,8 +55,8 @@ export interface Settable {
 export interface Action {
   /** Rises by one with every action. */
   readonly number: number;
-  /** What was done, in the past tense: `Kept 3 snippets`. */
-  readonly name: string;
+  /** What was done: its kind, such as `kept`, and how much. */
+  readonly name: Message;
   /** ISO 8601 in UTC. */
   readonly at: string;
   readonly state: 'done' | 'undone';

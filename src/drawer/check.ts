@@ -1,4 +1,4 @@
-import { DrawerError, picturesIn } from '../content/index.ts';
+import { DrawerError, type Message, type Params, picturesIn } from '../content/index.ts';
 import { hashOf } from './file-change.ts';
 import { readSettings } from './settings.ts';
 import type { SnippetHead } from './snippet.ts';
@@ -9,8 +9,8 @@ export interface Check {
   readonly snippets: number;
   readonly pictures: number;
   readonly actions: number;
-  /** Whole sentences without their full stop; none where all is well. */
-  readonly faults: readonly string[];
+  /** What is wrong: none where all is well. */
+  readonly faults: readonly Message[];
   /** Whether some of it cannot be read, or not be found: `rescueDrawer` makes a new file of the rest. */
   readonly isDamaged: boolean;
 }
@@ -19,15 +19,16 @@ const step = 500;
 
 /** Reads everything: that each snippet is valid and in order, each picture there and itself, and the counts right. */
 export async function checkRows(rows: StoredRows, onChecked?: (done: number, all: number) => void): Promise<Check> {
-  const faults = [...(await rows.faults())];
+  const faults: Message[] = [...(await rows.faults())];
   let isDamaged = faults.length > 0;
-  /** What a work gives; `undefined`, and a fault by that name, where it meets damage. */
-  const readable = async <T>(work: () => Promise<T>, name?: string): Promise<T | undefined> => {
+  /** What a work gives; `undefined`, and a fault of that kind, where it meets damage. */
+  const readable = async <T>(work: () => Promise<T>, kind: string, params: Params = {}): Promise<T | undefined> => {
     try {
       return await work();
     } catch (error) {
       if (!DrawerError.is(error)) throw error;
-      faults.push(name === undefined ? error.details.what : `${name}: ${error.details.what}`);
+      const problem = { kind: `problem.${error.reason}`, params: error.params };
+      faults.push({ kind, params: { ...params, problem } });
       isDamaged = true;
       return undefined;
     }
@@ -39,22 +40,23 @@ export async function checkRows(rows: StoredRows, onChecked?: (done: number, all
   let before = '';
   let snippets = 0;
   for await (const head of headsOf(rows, count)) {
-    const name = `Snippet ${++snippets}`;
-    const snippet = await readable(async () => rows.get((await head()).id), name);
+    const number = String(++snippets);
+    const snippet = await readable(async () => rows.get((await head()).id), 'fault.snippet', { number });
     for (const { media } of snippet ? picturesIn(snippet.content) : [])
-      if (!known.has(media)) faults.push(`${name}: a picture of it is missing`);
-    if (snippet && snippet.order <= before) faults.push(`${name}: its order key is not above the one before`);
+      if (!known.has(media)) faults.push({ kind: 'fault.pictureMissing', params: { number } });
+    if (snippet && snippet.order <= before) faults.push({ kind: 'fault.order', params: { number } });
     before = snippet?.order ?? before;
     if (snippets % step === 0) onChecked?.(snippets, all);
   }
-  if (snippets !== count) faults.push(`There are ${snippets} snippets, not the ${count} that were counted`);
+  if (snippets !== count) faults.push({ kind: 'fault.count', params: { found: snippets, count } });
   for (const [index, hash] of hashes.entries()) {
-    const bytes = await readable(() => rows.findMedia(hash), 'A picture');
-    if (bytes && hashOf(bytes) !== hash) faults.push(`The bytes kept as ${hash.slice(0, 12)}… are not those`);
+    const bytes = await readable(() => rows.findMedia(hash), 'fault.picture');
+    if (bytes && hashOf(bytes) !== hash)
+      faults.push({ kind: 'fault.pictureBytes', params: { hash: hash.slice(0, 12) } });
     if (index % step === 0) onChecked?.(snippets + index, all);
   }
-  const actions = await readable(() => rows.actions(), 'The history');
-  await readable(() => readSettings(rows));
+  const actions = await readable(() => rows.actions(), 'fault.history');
+  await readable(() => readSettings(rows), 'fault.rules');
   return { snippets, pictures: hashes.length, actions: actions?.length ?? 0, faults, isDamaged };
 }
 
@@ -78,6 +80,6 @@ async function several(rows: StoredRows, from: number): Promise<readonly Snippet
 
 async function one(rows: StoredRows, at: number): Promise<SnippetHead> {
   const [head] = await rows.heads(at, 1);
-  if (!head) throw new DrawerError({ code: 'damaged', what: 'It is counted, but not there' });
+  if (!head) throw new DrawerError('damaged/row-missing');
   return head;
 }

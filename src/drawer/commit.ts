@@ -1,3 +1,4 @@
+import type { Message } from '../content/index.ts';
 import { applyChange, type Change } from './change.ts';
 import type { ChangedFile } from './file-change.ts';
 import { releaseForgotten } from './release.ts';
@@ -6,7 +7,7 @@ import { readSettings } from './settings.ts';
 import type { WritableRows } from './storage.ts';
 
 export interface Deed {
-  readonly name: string;
+  readonly name: Message;
   readonly changes: readonly Change[];
   readonly at: Date;
   /** How to take back what it does to files. */

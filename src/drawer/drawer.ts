@@ -1,4 +1,4 @@
-import { type Content, DrawerError, type Join, type Media, parseContent, plural } from '../content/index.ts';
+import { type Content, DrawerError, type Join, type Media, type Message, parseContent } from '../content/index.ts';
 import { CallOrder } from './call-order.ts';
 import type { Action, Change, Elsewhere, Sequence } from './change.ts';
 import type { Check } from './check.ts';
@@ -73,8 +73,8 @@ export class Drawer {
 
   /** The snippets from number `from` (from 1) on, at most `limit`; only these are read. */
   async list(from = 1, limit = 50): Promise<readonly Listed[]> {
-    checkWhole(from, 'the number of the first snippet', 1);
-    checkWhole(limit, 'the number of snippets', 0);
+    checkWhole(from, 'from', 1);
+    checkWhole(limit, 'limit', 0);
     return this.#read(async (rows) =>
       (await rows.heads(from - 1, limit)).map((head, index) => ({ position: from + index, head })),
     );
@@ -85,7 +85,7 @@ export class Drawer {
    * @throws DrawerError `usage` or `not-found`
    */
   async select(references: readonly string[]): Promise<readonly Listed[]> {
-    checkTexts(references, 'the references');
+    checkTexts(references, 'references');
     return this.#read((rows) => resolveReferences(rows, references));
   }
 
@@ -94,8 +94,8 @@ export class Drawer {
    * beginnings and parts, and where nothing fits with small slips. `from:`, `label:` and `is:` narrow it down. A secret one is found by its label.
    */
   async find(words: readonly string[], limit = 50): Promise<readonly Listed[]> {
-    checkTexts(words, 'the words');
-    checkWhole(limit, 'the number of snippets', 0);
+    checkTexts(words, 'words');
+    checkWhole(limit, 'limit', 0);
     const query = parseQuery(words);
     return this.#read(async (rows) =>
       isEmptyQuery(query) ? [] : withPositions(rows, await rows.search(query, limit)),
@@ -104,7 +104,7 @@ export class Drawer {
 
   /** @throws DrawerError `not-found` */
   async get(id: string): Promise<Snippet> {
-    checkText(id, 'the id');
+    checkText(id, 'id');
     return this.#read((rows) => rows.get(id));
   }
 
@@ -113,13 +113,13 @@ export class Drawer {
    * @throws DrawerError `not-found`
    */
   async positionOf(id: string): Promise<number> {
-    checkText(id, 'the id');
+    checkText(id, 'id');
     return this.#read(async (rows) => (await rows.countBefore((await rows.get(id)).order)) + 1);
   }
 
   /** The bytes of a picture; `undefined` when no snippet ever brought them. */
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
-    checkText(hash, 'the hash');
+    checkText(hash, 'hash');
     return this.#read((rows) => rows.findMedia(hash));
   }
 
@@ -166,9 +166,9 @@ export class Drawer {
     { onto, join, takeOut = [] }: AppendOptions = {},
   ): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
-    if (onto !== undefined) checkText(onto, 'the id');
+    if (onto !== undefined) checkText(onto, 'id');
     checkOptional(joinSchema, join, 'join');
-    checkTexts(takeOut, 'the ids to take out');
+    checkTexts(takeOut, 'takeOut');
     return this.#write(
       (rows, [{ append }, options]) => append(rows, things, onto, join, { ...options, takeOut }),
       Promise.all([import('./append.ts'), this.#keepOptions(things)]),
@@ -186,7 +186,7 @@ export class Drawer {
    * @throws DrawerError `not-found`
    */
   async merge(merged: Merged): Promise<KeepResult> {
-    checkTexts(merged.of, 'the ids to merge', 1);
+    checkTexts(merged.of, 'of', 1);
     const content = parseContent(merged.content);
     return this.#write(
       (rows, [{ mergeIn }, options]) => mergeIn(rows, { ...merged, content }, options),
@@ -218,7 +218,7 @@ export class Drawer {
 
   async #writeWith<T>(files: readonly FileWrite[], { act, isWanted }: Writing<T>): Promise<T> {
     const tool = this.#tools.files;
-    if (!tool) throw new DrawerError({ code: 'unsupported', what: 'Files cannot be written from here' });
+    if (!tool) throw new DrawerError('unsupported/files-not-here');
     const { writeWith } = await import('./write-files.ts');
     const now = this.#tools.now();
     return writeWith(files, tool, this.#storage, {
@@ -245,7 +245,7 @@ export class Drawer {
 
   /** Moves the sequence, so that the snippet at `position` (from 1) comes next, and lands beside the last one if `across`. */
   async moveSequence(position: number, into?: string, across = false): Promise<void> {
-    await this.#change('Moved the sequence', async (rows) => [await sequenceChange(rows, position, into, across)]);
+    await this.#change({ kind: 'sequence' }, async (rows) => [await sequenceChange(rows, position, into, across)]);
   }
 
   /** The change that moves the sequence, for an action that does more. */
@@ -264,7 +264,7 @@ export class Drawer {
    */
   async changeSettings(some: Partial<Settings>, { letGo = false }: { readonly letGo?: boolean } = {}): Promise<void> {
     await this.#change(
-      'Changed the rules',
+      { kind: 'rules' },
       (rows, { settingsChanges }) => settingsChanges(rows, some, letGo),
       import('./change-settings.ts'),
     );
@@ -272,8 +272,8 @@ export class Drawer {
 
   /** Takes away what was remembered by these names, so that what holds for every drawer holds again. */
   async forgetSettings(names: readonly (keyof Settings)[]): Promise<void> {
-    checkTexts(names, 'the names of rules');
-    return this.#change('Changed the rules', async () => [
+    checkTexts(names, 'names');
+    return this.#change({ kind: 'rules' }, async () => [
       { type: 'settings', set: Object.fromEntries(names.map((name) => [name, null])) },
     ]);
   }
@@ -283,7 +283,7 @@ export class Drawer {
    * @throws DrawerError `consent` for a snippet that was built up of several, unless `builtUp` says that it may go too.
    */
   async remove(ids: readonly string[], { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<Removed> {
-    checkTexts(ids, 'the ids');
+    checkTexts(ids, 'ids');
     return this.#write(
       (rows, { removeFrom }) => removeFrom(rows, ids, builtUp, this.#tools.now()),
       import('./take-out.ts'),
@@ -292,13 +292,13 @@ export class Drawer {
 
   /** Erases those of the snippets that were to be pasted once only; gives how many. */
   async spend(ids: readonly string[]): Promise<number> {
-    checkTexts(ids, 'the ids');
+    checkTexts(ids, 'ids');
     return this.#write((rows, { spendIn }) => spendIn(rows, ids, this.#tools.now()), import('./take-out.ts'));
   }
 
   /** Labels, holds, hides, or says how long snippets stay. */
   async mark(ids: readonly string[], mark: Mark): Promise<void> {
-    checkTexts(ids, 'the ids');
+    checkTexts(ids, 'ids');
     return this.#write(
       (rows, [{ markIn }, factsOf]) => markIn(rows, ids, mark, this.#tools.now(), factsOf),
       Promise.all([import('./mark.ts'), loadFacts()]),
@@ -311,9 +311,9 @@ export class Drawer {
    * @throws DrawerError `not-found`
    */
   async move(ids: readonly string[], place: MovePlace): Promise<void> {
-    checkTexts(ids, 'the ids');
+    checkTexts(ids, 'ids');
     await this.#change(
-      `Moved ${plural(new Set(ids).size, 'snippet')}`,
+      { kind: 'moved', params: { count: new Set(ids).size } },
       (rows, { moveChanges }) => moveChanges(rows, ids, place),
       import('./move.ts'),
     );
@@ -321,7 +321,7 @@ export class Drawer {
 
   /** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
   async arrange(ids: readonly string[]): Promise<number> {
-    checkTexts(ids, 'the ids');
+    checkTexts(ids, 'ids');
     return this.#write((rows, { arrangeIn }) => arrangeIn(rows, ids, this.#tools.now()), import('./move.ts'));
   }
 
@@ -330,12 +330,12 @@ export class Drawer {
    * @throws DrawerError `changed` when it is no longer as it `was`.
    */
   async edit(id: string, content: Content, { media, was }: EditOptions = {}): Promise<void> {
-    checkText(id, 'the id');
+    checkText(id, 'id');
     const edited = parseContent(content);
     checkOptional(mediaSchema, media, 'media');
     if (was !== undefined) parseContent(was);
     await this.#change(
-      'Edited 1 snippet',
+      { kind: 'edited' },
       (rows, [{ editIn }, factsOf]) => editIn(rows, id, edited, { media, was }, factsOf),
       Promise.all([import('./edit.ts'), loadFacts()]),
     );
@@ -350,8 +350,8 @@ export class Drawer {
     contents: readonly Content[],
     { was }: AsRead = {},
   ): Promise<{ readonly from: number; readonly to: number }> {
-    checkText(id, 'the id');
-    checkList(contents, 'what a snippet is split into', 1);
+    checkText(id, 'id');
+    checkList(contents, 'contents', 1);
     const pieces = contents.map(parseContent);
     if (was !== undefined) parseContent(was);
     return this.#write(
@@ -402,16 +402,16 @@ export class Drawer {
    * @throws DrawerError `write-failed` when a file has changed since; then nothing is taken back. `refused` for an action
    *   that cannot be taken back, such as a secret's end; the next call takes back the one before it.
    */
-  async undo(options?: TurnOptions): Promise<string | undefined> {
+  async undo(options?: TurnOptions): Promise<Message | undefined> {
     return this.#turn('last done', options);
   }
 
   /** Brings the last undone action again; gives its name, or `undefined` when there is none. */
-  async redo(): Promise<string | undefined> {
+  async redo(): Promise<Message | undefined> {
     return this.#turn('first undone');
   }
 
-  async #turn(which: 'last done' | 'first undone', options?: TurnOptions): Promise<string | undefined> {
+  async #turn(which: 'last done' | 'first undone', options?: TurnOptions): Promise<Message | undefined> {
     const { files } = this.#tools;
     const turned = await this.#calls.whole(async () => {
       const { turnClaimed } = await import('./turn.ts');
@@ -432,14 +432,9 @@ export class Drawer {
    * @throws DrawerError `unsupported` where a drawer cannot be locked.
    */
   async lock(passphrase: string): Promise<void> {
-    if (!this.#storage.lock) throw new DrawerError({ code: 'unsupported', what: 'This drawer cannot be locked' });
-    checkText(passphrase, 'the passphrase');
-    if ([...passphrase].length < shortest)
-      throw new DrawerError({
-        code: 'usage',
-        what: `A passphrase of fewer than ${shortest} characters is soon guessed`,
-        next: 'Choose one of several words; nothing was locked',
-      });
+    if (!this.#storage.lock) throw new DrawerError('unsupported/drawer-not-lockable');
+    checkText(passphrase, 'passphrase');
+    if ([...passphrase].length < shortest) throw new DrawerError('usage/passphrase-short', { least: shortest });
     await this.#calls.whole(async () => this.#storage.lock?.(passphrase));
   }
 
@@ -455,7 +450,7 @@ export class Drawer {
   }
 
   #change<L>(
-    name: string,
+    name: Message,
     plan: (rows: WritableRows, loaded: L) => Promise<readonly Change[]>,
     loading?: Promise<L>,
   ): Promise<void> {

@@ -1,4 +1,3 @@
-import { plural } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import type { SnippetHead } from './snippet.ts';
@@ -18,7 +17,7 @@ export async function letGoIn(rows: WritableRows, now: Date): Promise<void> {
   for (const { expiresAt: _, ...head } of going) await rows.setHead(head);
   const open = going.filter(({ secret }) => !secret).length;
   await commit(rows, {
-    name: `Let ${plural(open, 'snippet')} go whose time was up`,
+    name: { kind: 'expired', params: { count: open } },
     changes: going.map(({ id }): Change => ({ type: 'remove', id })),
     at: now,
   });

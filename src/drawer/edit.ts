@@ -35,11 +35,7 @@ export async function editIn(
 /** @throws DrawerError `changed` */
 export function checkAsRead({ content }: Snippet, was: Content | undefined): void {
   if (was === undefined || JSON.stringify(content) === JSON.stringify(was)) return;
-  throw new DrawerError({
-    code: 'changed',
-    what: 'The snippet was changed meanwhile, by another program',
-    next: 'Read it again; nothing was changed',
-  });
+  throw new DrawerError('changed/snippet-changed');
 }
 
 /** The snippet with another content, and what lists show of that. */

@@ -13,7 +13,7 @@ export interface Exported {
   readonly media: Readonly<Record<string, string>>;
 }
 
-export const exportedSchema: v.GenericSchema<Exported> = v.strictObject({
+export const exportedSchema: v.GenericSchema<unknown, Exported> = v.strictObject({
   format: v.literal('drawer-snippets'),
   version: v.literal(1),
   snippets: v.array(snippetSchema),

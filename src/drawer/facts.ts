@@ -7,7 +7,6 @@ import {
   inlineText,
   measure,
   picturesIn,
-  plural,
   preview,
 } from '../content/index.ts';
 import { once } from './once.ts';
@@ -58,10 +57,3 @@ export function isBlank(content: Content): boolean {
 /** `a` without what is `undefined` in it: how optional parts of an origin are left out. */
 export const originOf = (parts: { readonly [K in keyof Origin]: Origin[K] | undefined }): Origin =>
   Object.fromEntries(Object.entries(parts).flatMap(([key, value]) => (value ? [[key, value.slice(0, 4096)]] : [])));
-
-/** What it is and how long, in words: `section, 212 words`, `table, 4 × 3`, `12 words`. */
-export function sizeInWords({ shape, what, words: wordCount }: Facts): string {
-  if (what === 'secret') return what;
-  if (shape === 'run') return plural(wordCount, 'word');
-  return /^(table|list|picture|cell|rule|nothing)/.test(what) ? what : `${what}, ${plural(wordCount, 'word')}`;
-}

@@ -1,6 +1,6 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
-import { DrawerError } from '../content/index.ts';
+import { DrawerError, type ProblemName } from '../content/index.ts';
 import type { Elsewhere } from './change.ts';
 
 /**
@@ -62,12 +62,7 @@ export const sameBytes = (one: Uint8Array, other: Uint8Array): boolean =>
 
 /** What is said of a file that another program has written since it was read. */
 export const changedMeanwhile = (path: string): DrawerError =>
-  new DrawerError({
-    code: 'write-failed',
-    what: 'The file has changed since it was read',
-    where: path,
-    next: 'Close it in other programs and try again; nothing was changed',
-  });
+  new DrawerError('write-failed/file-changed', {}, { where: path });
 
 /** The change with a mark, by which it is known again as this person's own. */
 export async function marked<T extends FileChange | Elsewhere>(change: T, tool: Pick<FileTool, 'sign'>): Promise<T> {
@@ -94,12 +89,7 @@ const unveiled = ({ mark }: FileChange, bytes: Uint8Array): Uint8Array =>
 /** @throws DrawerError `write-failed` for a change of a file or another drawer that is not this person's own */
 export async function checkOwn(change: FileChange | Elsewhere, tool: FileTool): Promise<void> {
   if (!tool.sign || change.mark === (await tool.sign(vouchedFor(change)))) return;
-  throw new DrawerError({
-    code: 'write-failed',
-    what: 'What this drawer says about the file was not written by you on this computer, so the file is left as it is',
-    where: 'type' in change ? change.drawer : change.path,
-    next: 'Pass this action over with: drawer undo --skip',
-  });
+  throw new DrawerError('write-failed/undo-not-own', {}, { where: 'type' in change ? change.drawer : change.path });
 }
 
 const vouchedFor = (change: FileChange | Elsewhere): string =>
@@ -160,7 +150,7 @@ async function changeFile(
 ): Promise<ChangedFile> {
   const present = await checkFileChange(change, files);
   const found = await findBytes(change.between);
-  if (!found) throw cannot(change, 'What it needs to be as before is not in the drawer any more');
+  if (!found) throw cannot(change, 'write-failed/undo-bytes-missing');
   const between = unveiled(change, found);
   if (stateOf(present) === change.to) return { change: { ...change, from: change.to, to: change.from }, between };
   if (change.to === absent) {
@@ -168,7 +158,7 @@ async function changeFile(
     return fileChange(change.path, undefined, present);
   }
   const changed = present ? changedBytes(present, change, between) : between;
-  if (hashOf(changed) !== change.to) throw cannot(change, 'What it needs to be as before is damaged in the drawer');
+  if (hashOf(changed) !== change.to) throw cannot(change, 'write-failed/undo-bytes-damaged');
   if (present) await files.replace(change.path, changed, present);
   else await files.create(change.path, changed);
   return fileChange(change.path, changed, present);
@@ -186,16 +176,7 @@ export async function checkFileChange(change: FileChange, files: FileTool): Prom
   const state = stateOf(present);
   if (present && state === change.from && state !== change.to) await files.check?.(change.path);
   if (state === change.from || state === change.to) return present;
-  throw cannot(
-    change,
-    present ? 'The file has changed since, so it is left as it is' : 'The file is not there any more',
-  );
+  throw cannot(change, present ? 'write-failed/undo-file-changed' : 'write-failed/undo-file-gone');
 }
 
-const cannot = ({ path }: FileChange, what: string): DrawerError =>
-  new DrawerError({
-    code: 'write-failed',
-    what,
-    where: path,
-    next: 'Put it back as it was, or pass this action over: drawer undo --skip. What the drawer holds is still there',
-  });
+const cannot = ({ path }: FileChange, reason: ProblemName): DrawerError => new DrawerError(reason, {}, { where: path });

@@ -1,15 +1,15 @@
 import { generateKeyBetween } from 'fractional-indexing';
-import { DrawerError, findLanguage, type Media, plural } from '../content/index.ts';
+import { DrawerError, findLanguage, type Media } from '../content/index.ts';
 import { type Change, picturesOf } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank, lookOf } from './facts.ts';
 import { type ChangedFile, hashOf } from './file-change.ts';
 import { momentAfter } from './moment-after.ts';
-import { pauseInWords } from './pause.ts';
+import { pauseOf } from './pause.ts';
 import { makeRoom, roomLeft } from './room.ts';
 import { patterns } from './schema.ts';
 import { factsShown } from './secret.ts';
-import { isPaused, readSettings, type Settings } from './settings.ts';
+import { readSettings, type Settings } from './settings.ts';
 import type { Origin, Snippet, SnippetHead, Travelling } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
 
@@ -105,12 +105,11 @@ export async function keep(
   const files = isNothing ? [] : (options.files ?? []);
   await putMedia(rows, gathered);
   const moved = plan.moved.size;
-  const verb = files.length > 0 ? 'Cut' : 'Kept';
   await commit(rows, {
     name:
       plan.added.length === 0 && moved > 0
-        ? `Moved ${plural(moved, 'snippet')}`
-        : `${verb} ${plural(plan.added.length, 'snippet')}`,
+        ? { kind: 'moved', params: { count: moved } }
+        : { kind: files.length > 0 ? 'cut' : 'kept', params: { count: plan.added.length } },
     changes: [...letGo.map(({ id }): Change => ({ type: 'remove', id })), ...plan.changes],
     at: options.now,
     files,
@@ -144,11 +143,7 @@ const isFromThere = ({ origin }: Snippet, other: Snippet): boolean =>
 /** What is cut has to be here afterwards. */
 function checkTaken(outcome: Outcome): void {
   if (!('result' in outcome) || outcome.result.kind !== 'ignored') return;
-  throw new DrawerError({
-    code: 'refused',
-    what: 'By the drawer’s rules nothing is gathered from there',
-    next: 'Nothing was cut; drawer rules shows what is ignored',
-  });
+  throw new DrawerError('refused/origin-ignored');
 }
 
 /** What becomes of something that the rules leave out; `undefined` for anything else. */
@@ -243,31 +238,17 @@ export async function putMedia(
 /** Other bytes under a picture's hash would take the place of that picture for everything that shows it. */
 function checkHash(hash: string, bytes: Uint8Array): void {
   if (hashOf(bytes) === hash) return;
-  throw new DrawerError({
-    code: 'invalid',
-    what: 'The bytes of a picture are not those of its hash',
-    where: hash,
-    next: 'A picture goes by the SHA-256 of its bytes; nothing was kept',
-  });
+  throw new DrawerError('invalid/picture-bytes-wrong', { hash });
 }
 
 async function checkBytes(rows: WritableRows, hash: string): Promise<void> {
   if (await rows.findMedia(hash)) return;
-  throw new DrawerError({
-    code: 'invalid',
-    what: 'A picture came without its bytes',
-    where: hash,
-    next: 'Hand its bytes over with it, or leave the picture out; nothing was kept',
-  });
+  throw new DrawerError('invalid/picture-bytes-missing', { hash });
 }
 
 export function checkRunning(settings: Settings, now: Date): void {
-  if (!isPaused(settings, now)) return;
-  throw new DrawerError({
-    code: 'refused',
-    what: pauseInWords(settings, now),
-    next: 'Nothing was kept; drawer rules --pause off goes on',
-  });
+  const pause = pauseOf(settings, now);
+  if (pause) throw new DrawerError('refused/gathering-paused', pause.params);
 }
 
 /** Whether an origin has one of the words in its name, whatever their case. */

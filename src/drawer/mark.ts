@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { parseWith, plural } from '../content/index.ts';
+import { type Message, parseWith } from '../content/index.ts';
 import type { Change, Settable } from './change.ts';
 import { commit } from './commit.ts';
 import type { FactsOf } from './facts.ts';
@@ -26,13 +26,14 @@ const markSchema = v.object({
   lasts: v.nullish(v.pipe(v.number(), v.integer(), v.minValue(0))),
 });
 
-/** What a mark does, in the past tense. */
-export function markInWords(mark: Mark, count: number): string {
-  const snippets = plural(count, 'snippet');
-  if (mark.secret !== undefined) return mark.secret ? `Made ${snippets} secret` : `Opened ${snippets}`;
-  if (mark.held !== undefined) return `${mark.held ? 'Held' : 'Released'} ${snippets}`;
-  if (mark.label !== undefined) return mark.label === '' ? `Took the label off ${snippets}` : `Labelled ${snippets}`;
-  return `Set how long ${snippets} ${count === 1 ? 'stays' : 'stay'}`;
+/** What a mark does, as the name of an action. */
+export const markName = (mark: Mark, count: number): Message => ({ kind: markKind(mark), params: { count } });
+
+function markKind({ secret, held, label }: Mark): string {
+  if (secret !== undefined) return secret ? 'hidden' : 'opened';
+  if (held !== undefined) return held ? 'held' : 'released';
+  if (label !== undefined) return label === '' ? 'unlabelled' : 'labelled';
+  return 'timed';
 }
 
 /** @throws DrawerError `invalid` for a mark that is none; `not-found` */
@@ -59,5 +60,5 @@ export async function markIn(
     };
     changes.push({ type: 'update', id, set });
   }
-  await commit(rows, { name: markInWords(mark, changes.length), changes, at });
+  await commit(rows, { name: markName(mark, changes.length), changes, at });
 }

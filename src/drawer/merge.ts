@@ -1,5 +1,5 @@
 import { generateKeyBetween } from 'fractional-indexing';
-import { type Content, plural } from '../content/index.ts';
+import type { Content } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import type { KeepOptions, KeepResult } from './keep.ts';
@@ -43,7 +43,8 @@ export async function mergeIn(
     content,
   };
   const changes: Change[] = [{ type: 'insert', snippet }, ...(takeOut ? takingOut(snippets) : [])];
-  await commit(rows, { name: `Merged ${plural(of.length, 'snippet')}`, changes, at: now, reshapes: takeOut === true });
+  const name = { kind: 'merged', params: { count: of.length } };
+  await commit(rows, { name, changes, at: now, reshapes: takeOut === true });
   const { content: _, ...head } = snippet;
   return { kind: 'kept', position: await rows.count(), head };
 }

@@ -1,5 +1,4 @@
 import { generateNKeysBetween } from 'fractional-indexing';
-import { plural } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { checkText, checkWhole } from './check-given.ts';
 import { commit } from './commit.ts';
@@ -37,11 +36,11 @@ export async function moveChanges(
 /** How many snippets stand in front of a place. @throws DrawerError `not-found` */
 async function gapAt(rows: StoredRows, place: MovePlace): Promise<number> {
   if (typeof place !== 'object' || place === null) {
-    checkWhole(place, 'the number to move to', 1);
+    checkWhole(place, 'position', 1);
     return Math.max(0, Math.min(place - 1, await rows.count()));
   }
   const beside = 'before' in place ? place.before : place.after;
-  checkText(beside, 'the id to move to');
+  checkText(beside, 'beside');
   const { order } = await rows.get(beside);
   return (await rows.countBefore(order)) + ('before' in place ? 0 : 1);
 }
@@ -110,6 +109,6 @@ export async function arrangeIn(rows: WritableRows, ids: readonly string[], at: 
   const heads: SnippetHead[] = [];
   for (const id of new Set(ids)) heads.push(await rows.get(id));
   const changes = reorders(heads, heads.map(({ order }) => order).sort());
-  await commit(rows, { name: `Sorted ${plural(heads.length, 'snippet')}`, changes, at });
+  await commit(rows, { name: { kind: 'sorted', params: { count: heads.length } }, changes, at });
   return changes.length;
 }

@@ -1,10 +1,10 @@
-import { plural } from '../content/index.ts';
-import { type Settings, untilTold } from './settings.ts';
+import type { Message } from '../content/index.ts';
+import { isPaused, type Settings, untilTold } from './settings.ts';
 
-/** Whether gathering goes on, in words: `Gathering is paused until told`. */
-export const pauseInWords = ({ paused }: Settings, now: Date): string => {
-  if (paused === undefined || (paused !== untilTold && Date.parse(paused) <= now.getTime())) return 'Gathering goes on';
-  return paused === untilTold
-    ? 'Gathering is paused until told'
-    : `Gathering is paused for another ${plural(Math.ceil((Date.parse(paused) - now.getTime()) / 60_000), 'minute')}`;
-};
+/** How long gathering is paused, as the problem it makes; `undefined` where it goes on. */
+export function pauseOf(settings: Settings, now: Date): Message | undefined {
+  if (!isPaused(settings, now)) return undefined;
+  const kind = 'problem.gathering-paused';
+  if (settings.paused === untilTold) return { kind };
+  return { kind, params: { count: Math.ceil((Date.parse(settings.paused ?? '') - now.getTime()) / 60_000) } };
+}

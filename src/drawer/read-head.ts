@@ -1,4 +1,4 @@
-import { parseWith, shapes } from '../content/index.ts';
+import { descriptionKinds, parseWith, shapes } from '../content/index.ts';
 import { headSchema, patterns } from './schema.ts';
 import { type SnippetHead, traits } from './snippet.ts';
 
@@ -31,6 +31,7 @@ function isPlainHead(value: unknown): value is SnippetHead {
 const keys = {
   head: ['id', 'order', 'origin', 'takenAt', 'facts', 'language', 'label', 'held', 'secret', 'expiresAt'],
   origin: ['file', 'place', 'title', 'url', 'program'],
+  description: ['kind', 'params'],
   facts: ['shape', 'what', 'preview', 'characters', 'words', 'lines', 'bytes', 'traits'],
 } as const;
 
@@ -45,7 +46,7 @@ function isFacts(value: unknown): boolean {
     isRecord(value) &&
     hasOnly(value, keys.facts) &&
     isOneOf(value.shape, shapes) &&
-    typeof value.what === 'string' &&
+    isDescription(value.what) &&
     typeof value.preview === 'string' &&
     isCount(value.characters) &&
     isCount(value.words) &&
@@ -53,6 +54,11 @@ function isFacts(value: unknown): boolean {
     isCount(value.bytes) &&
     (!('traits' in value) || (Array.isArray(value.traits) && value.traits.every((trait) => isOneOf(trait, traits))))
   );
+}
+
+function isDescription(value: unknown): boolean {
+  if (!isRecord(value) || !hasOnly(value, keys.description) || !isOneOf(value.kind, descriptionKinds)) return false;
+  return !('params' in value) || (isRecord(value.params) && Object.values(value.params).every(Number.isFinite));
 }
 
 type Fields = Readonly<Record<string, unknown>>;

@@ -1,4 +1,4 @@
-import { DrawerError, plural } from '../content/index.ts';
+import { DrawerError } from '../content/index.ts';
 import { findSnippet } from './find-snippet.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
 import type { SnippetHead } from './snippet.ts';
@@ -31,11 +31,7 @@ function parseReference(words: string, count: number): Reference {
     const to = sign === undefined ? from : other === '' ? Math.max(count, from) : positionOf(other, count);
     return { kind: 'range', from, to };
   }
-  throw new DrawerError({
-    code: 'usage',
-    what: `“${words}” names no snippet`,
-    next: 'Say a number (3), a range (2-5, 12-, last-4..last), a list (3,5,7-9), first, last, last-1, all, new, held, label:WORD, from:FILE or is:table; drawer find looks for words',
-  });
+  throw new DrawerError('usage/reference-invalid', { reference: words });
 }
 
 /** `3`, `first`, `last`, `last-2` as a number. */
@@ -84,11 +80,7 @@ async function newest(rows: StoredRows): Promise<readonly Listed[]> {
   const heads = (await Promise.all(ids.map((id) => findSnippet(rows, id)))).filter((each) => each !== undefined);
   if (heads.length > 0)
     return (await withPositions(rows, heads)).toSorted((one, other) => one.position - other.position);
-  throw new DrawerError({
-    code: 'not-found',
-    what: 'The last gather kept nothing that is still there',
-    next: 'drawer list shows what there is',
-  });
+  throw new DrawerError('not-found/last-gather-gone');
 }
 
 async function inRange(
@@ -99,13 +91,9 @@ async function inRange(
 ): Promise<readonly Listed[]> {
   const [first, last] = [Math.min(from, to), Math.max(from, to)];
   if (first < 1 || last > count)
-    throw new DrawerError({
-      code: 'not-found',
-      what: `There is no snippet ${words}`,
-      next:
-        count === 0
-          ? 'The drawer is empty: gather something with drawer copy FILE'
-          : `The drawer holds ${plural(count, 'snippet')}`,
+    throw new DrawerError(count === 0 ? 'not-found/drawer-empty' : 'not-found/reference-unknown', {
+      reference: words,
+      count,
     });
   const heads = await rows.heads(first - 1, last - first + 1);
   const listed = heads.map((head, index) => ({ position: first + index, head }));
@@ -115,12 +103,7 @@ async function inRange(
 async function fitting(rows: StoredRows, words: string): Promise<readonly Listed[]> {
   const query = parseQuery([words]);
   const heads = isEmptyQuery(query) ? [] : await rows.search(query, Number.MAX_SAFE_INTEGER);
-  if (heads.length === 0)
-    throw new DrawerError({
-      code: 'not-found',
-      what: `No snippet fits ${words}`,
-      next: 'drawer list shows what there is',
-    });
+  if (heads.length === 0) throw new DrawerError('not-found/reference-fits-none', { reference: words });
   return (await withPositions(rows, heads)).toSorted((one, other) => one.position - other.position);
 }
 

@@ -19,16 +19,10 @@ export async function makeRoom(
   if (added.length === 0 || (tooMany <= 0 && tooLarge <= 0)) return { letGo: [], count };
   const letGo = full === 'let-go' ? await oldestUnheld(rows, tooMany, tooLarge, moved) : undefined;
   if (letGo) return { letGo, count };
-  throw new DrawerError({
-    code: 'full',
-    what:
-      tooMany <= 0
-        ? 'The drawer has no room for so many bytes'
-        : tooMany >= added.length
-          ? 'The drawer is full'
-          : `The drawer has room for ${capacity - count} more, not for ${added.length}`,
-    next: 'Nothing was kept and nothing let go: delete some, change its rules, or use another drawer with --drawer',
-  });
+  throw new DrawerError(
+    tooMany <= 0 ? 'full/drawer-bytes-full' : tooMany >= added.length ? 'full/drawer-full' : 'full/drawer-nearly-full',
+    { room: capacity - count, count: added.length },
+  );
 }
 
 /** As many as have to go; `undefined` when all that are not held would not be enough. */

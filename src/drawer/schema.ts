@@ -1,7 +1,8 @@
 import * as v from 'valibot';
-import { contentSchema, type Media, shapes } from '../content/index.ts';
+import { contentSchema, type Description, descriptionKinds, type Media, shapes } from '../content/index.ts';
 import type { Sequence } from './change.ts';
 import type { Gathered } from './keep.ts';
+import { readDescription } from './older-words.ts';
 import { type Facts, type Origin, type Snippet, type SnippetHead, type Travelling, traits } from './snippet.ts';
 
 export const words = v.pipe(
@@ -27,9 +28,18 @@ export const patterns = {
 
 export const moment = v.pipe(v.string(), v.regex(patterns.moment, 'must be a date and time in UTC'));
 
-export const factsSchema: v.GenericSchema<Facts> = v.strictObject({
+const descriptionSchema: v.GenericSchema<unknown, Description> = v.pipe(
+  v.unknown(),
+  v.transform(readDescription),
+  v.strictObject({
+    kind: v.picklist(descriptionKinds),
+    params: v.exactOptional(v.record(v.string(), v.number())),
+  }),
+);
+
+export const factsSchema: v.GenericSchema<unknown, Facts> = v.strictObject({
   shape: v.picklist(shapes),
-  what: v.string(),
+  what: descriptionSchema,
   preview: v.string(),
   characters: count,
   words: count,
@@ -49,14 +59,14 @@ const head = {
   held: v.exactOptional(v.literal(true)),
   secret: v.exactOptional(v.union([v.literal(true), v.literal('once')])),
   expiresAt: v.exactOptional(moment),
-  parts: v.exactOptional(v.array(v.strictObject({ origin: originSchema, takenAt: moment, what: v.string() }))),
+  parts: v.exactOptional(v.array(v.strictObject({ origin: originSchema, takenAt: moment, what: descriptionSchema }))),
 };
 
 const { origin, language, label, held, secret, expiresAt, parts } = head;
 const travelling = { origin, takenAt: v.exactOptional(moment), language, label, held, secret, expiresAt, parts };
 
 /** What a snippet brings along when it comes from another drawer; anything else in it is passed over. */
-export const travellingSchema: v.GenericSchema<Travelling> = v.object(travelling);
+export const travellingSchema: v.GenericSchema<unknown, Travelling> = v.object(travelling);
 
 /** Bytes of pictures by their SHA-256, as they are handed over. */
 const isMedia = (value: unknown): value is Media =>
@@ -71,10 +81,10 @@ export const gatheredSchema = v.object({
   content: contentSchema,
   media: v.optional(mediaSchema),
   language: v.optional(v.string()),
-}) as v.GenericSchema<Gathered>;
+}) as v.GenericSchema<unknown, Gathered>;
 
-export const headSchema: v.GenericSchema<SnippetHead> = v.strictObject(head);
-export const snippetSchema: v.GenericSchema<Snippet> = v.strictObject({ ...head, content: contentSchema });
+export const headSchema: v.GenericSchema<unknown, SnippetHead> = v.strictObject(head);
+export const snippetSchema: v.GenericSchema<unknown, Snippet> = v.strictObject({ ...head, content: contentSchema });
 
 export const sequenceSchema: v.GenericSchema<Sequence> = v.strictObject({
   after: v.string(),

@@ -1,7 +1,7 @@
 import { distance } from 'fastest-levenshtein';
 import { plainText } from '../content/index.ts';
 import type { Snippet, SnippetHead } from './snippet.ts';
-import { originsInWords } from './wording.ts';
+import { originInWords, originsOf } from './wording.ts';
 
 /** Words as they are compared, one after another; the last may be the beginning of one. */
 export type Phrase = readonly string[];
@@ -71,11 +71,11 @@ export const isEmptyQuery = ({ words, from, label, is }: Query): boolean =>
 
 /** What a snippet is, in words that `is:` understands. */
 export function kindsOf({ facts, held, secret, parts, label, expiresAt }: SnippetHead): string[] {
-  const [what = ''] = /^\p{L}+/u.exec(facts.what) ?? [];
+  const what = facts.what.kind;
   return [
     ...new Set([
       facts.shape,
-      what,
+      ...(what === 'paragraphs' || what === 'blocks' ? [] : [what]),
       ...(facts.shape === 'run' ? ['words'] : []),
       ...(what === 'table' || what === 'cell' ? ['cells'] : []),
       ...(facts.traits ?? []),
@@ -93,7 +93,12 @@ export function kindsOf({ facts, held, secret, parts, label, expiresAt }: Snippe
 export function findable({ content, ...head }: Snippet): Findable {
   const label = foldWords(head.label ?? '');
   if (head.secret) return { label, words: [], from: [], is: ['secret', ...(head.held ? ['held'] : [])] };
-  return { label, words: foldWords(plainText(content)), from: foldWords(originsInWords(head)), is: kindsOf(head) };
+  return {
+    label,
+    words: foldWords(plainText(content)),
+    from: foldWords(originsOf(head).map(originInWords).join(' ')),
+    is: kindsOf(head),
+  };
 }
 
 /** How well it fits; `undefined` when it does not. Only phrases among `slips` may be there with one. */

@@ -10,7 +10,7 @@ export const hidden = '••••••';
 /** What lists show of a secret snippet. */
 export const maskedFacts = ({ shape }: Pick<Facts, 'shape'>): Facts => ({
   shape,
-  what: 'secret',
+  what: { kind: 'secret' },
   preview: hidden,
   characters: 0,
   words: 0,

@@ -28,8 +28,8 @@ export async function sequenceChange(
   into: string | undefined,
   across = false,
 ): Promise<Change> {
-  checkWhole(position, 'the number of the snippet that comes next', 1);
-  if (into !== undefined) checkText(into, 'the place');
+  checkWhole(position, 'position', 1);
+  if (into !== undefined) checkText(into, 'into');
   const [before] = position > 1 ? await rows.heads(position - 2, 1) : [];
   const sequence = {
     after: before?.order ?? '',

@@ -98,14 +98,7 @@ export async function remembered(rows: Pick<StoredRows, 'findSettings'>): Promis
   try {
     return parseWith(settingsSchema, JSON.parse(json), 'rules');
   } catch (cause) {
-    throw new DrawerError(
-      {
-        code: 'damaged',
-        what: 'The rules of the drawer are damaged',
-        next: 'drawer check rescues all but these; nothing was changed',
-      },
-      { cause },
-    );
+    throw new DrawerError('damaged/rules-damaged', {}, { cause });
   }
 }
 

@@ -1,4 +1,4 @@
-import type { Content, Shape } from '../content/index.ts';
+import type { Content, Description, Shape } from '../content/index.ts';
 
 /** Where a snippet came from; what is not known is left out. */
 export interface Origin {
@@ -20,15 +20,13 @@ export type Trait = (typeof traits)[number];
 export interface Part {
   readonly origin: Origin;
   readonly takenAt: string;
-  /** In a word or two: `table, 4 × 3`. */
-  readonly what: string;
+  readonly what: Description;
 }
 
 /** What lists show of the content, worked out once. */
 export interface Facts {
   readonly shape: Shape;
-  /** In a word or two: `section`, `table, 4 × 3`. */
-  readonly what: string;
+  readonly what: Description;
   /** How it begins, on one line. */
   readonly preview: string;
   readonly characters: number;

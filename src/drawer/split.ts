@@ -29,7 +29,7 @@ export async function splitIn(
     withContent({ ...snippet, ...from(index), id: newId(), order: keys[index] as string }, content, factsOf),
   );
   await commit(rows, {
-    name: `Split 1 snippet into ${contents.length}`,
+    name: { kind: 'split', params: { count: contents.length } },
     changes: [...pieces.map((piece): Change => ({ type: 'insert', snippet: piece })), { type: 'remove', id }],
     at: now,
     reshapes: true,

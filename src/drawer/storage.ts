@@ -1,3 +1,4 @@
+import type { Message } from '../content/index.ts';
 import type { Action, Rows } from './change.ts';
 import type { Query } from './search.ts';
 import type { Facts, Snippet, SnippetHead } from './snippet.ts';
@@ -49,7 +50,7 @@ export interface StoredRows {
   /** The hashes of all pictures, and bytes of files that undo puts back. */
   mediaHashes(): Promise<readonly string[]>;
   /** What is wrong with the storage itself, such as counts that are off; nothing where all is well. */
-  faults(): Promise<readonly string[]>;
+  faults(): Promise<readonly Message[]>;
   /** Whether any snippet shows this picture. */
   showsMedia(hash: string): Promise<boolean>;
   /** The last action that is done, or the first that is undone. */

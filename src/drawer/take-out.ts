@@ -1,4 +1,3 @@
-import { plural } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import { findSnippet } from './find-snippet.ts';
@@ -34,7 +33,7 @@ export async function removeFrom(
   const secret = go.filter((snippet) => snippet.secret).length;
   const changes = go.map(({ id }): Change => ({ type: 'remove', id }));
   const open = go.length - secret;
-  const name = open > 0 ? `Deleted ${plural(open, 'snippet')}` : `Deleted ${plural(secret, 'secret')}`;
+  const name = open > 0 ? { kind: 'deleted', params: { count: open } } : { kind: 'erased', params: { count: secret } };
   await commit(rows, { name, changes, at });
   return { removed: go.length, held: stay.length, erased: secret };
 }
@@ -44,6 +43,6 @@ export async function spendIn(rows: WritableRows, ids: readonly string[], at: Da
   const changes: Change[] = [];
   for (const id of new Set(ids))
     if ((await findSnippet(rows, id))?.secret === 'once') changes.push({ type: 'remove', id });
-  await commit(rows, { name: `Pasted ${plural(changes.length, 'secret')} for the only time`, changes, at });
+  await commit(rows, { name: { kind: 'spent', params: { count: changes.length } }, changes, at });
   return changes.length;
 }

@@ -184,10 +184,4 @@ function toolFor({ path }: FileChange, tool: FileTool | undefined): FileTool {
   throw notFromHere(path);
 }
 
-const notFromHere = (where: string): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what: 'Files and other drawers cannot be put back from here',
-    where,
-    next: 'Undo it with the drawer command',
-  });
+const notFromHere = (where: string): DrawerError => new DrawerError('unsupported/undo-not-here', {}, { where });

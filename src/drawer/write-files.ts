@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { parseWith } from '../content/index.ts';
+import { type Message, parseWith } from '../content/index.ts';
 import type { Change } from './change.ts';
 import {
   type ChangedFile,
@@ -23,8 +23,8 @@ export interface FileWrite {
 
 /** What one action does: to files, and to the drawer. */
 export interface FileDeed {
-  /** In the past tense: `Pasted 3 snippets`. */
-  readonly name: string;
+  /** What is done, for undo to tell: `{ kind: 'pasted', params: { count: 3 } }`, or `other` with a `text` of one's own. */
+  readonly name: Message;
   readonly files: readonly FileWrite[];
   readonly changes?: readonly Change[];
 }

@@ -5,8 +5,8 @@ export interface Bound {
   readonly what: string;
   readonly most: number;
   readonly why: string;
-  /** The error message for a file over the bound, or a part of one. Without it, the excess is left out. */
-  readonly said?: (most: string, part: string) => string;
+  /** A file over it is refused, by the reason `over-` and the bound's name. Without it, the excess is left out. */
+  readonly refuses?: true;
 }
 
 const square = 'the time to read them grows with the square of their number';
@@ -16,128 +16,127 @@ export const bounds = {
     what: 'characters taken at once; a note counts as often as it is referred to',
     most: 16 * 1024 * 1024,
     why: 'some 8,000 pages; a note that thousands refer to, or that others name twice each, would outgrow any memory',
-    said: (most) => `It has more than ${most} characters, where a note counts as often as it is referred to`,
+    refuses: true,
   },
   blocks: {
     what: 'paragraphs and tables taken at once',
     most: 500_000,
     why: 'a file of some kilobytes can hold millions of empty ones',
-    said: (most) => `It has more than ${most} paragraphs and tables`,
+    refuses: true,
   },
   cells: {
     what: 'filled cells taken at once',
     most: 2_000_000,
     why: 'each takes some 1 kB of memory until it is kept',
-    said: (most) => `It has more than ${most} filled cells`,
+    refuses: true,
   },
   fields: {
     what: 'fields of a file of separated values that is changed',
     most: 4_000_000,
     why: 'each takes some 200 bytes of memory meanwhile',
-    said: (most) => `The file has more than ${most} fields`,
+    refuses: true,
   },
   places: {
     what: 'empty or repeated cells taken at once, beside twenty for each cell that is filled',
     most: 1_000_000,
     why: 'rows of unequal length and repeated cells stand for areas that no memory holds',
-    said: (most) => `It has more than ${most} empty or repeated cells`,
+    refuses: true,
   },
   columns: {
     what: 'columns of a sheet of OpenDocument',
     most: 20_000,
     why: 'office programs have at most 16,384, and a cell can say that it is repeated a million times',
-    said: (most) => `It has a row of more than ${most} columns`,
+    refuses: true,
   },
   words: {
     what: 'characters of the cells of a sheet, where a shared string counts as often as it is told',
     most: 64 * 1024 * 1024,
     why: 'a string of 32,000 characters can stand in a million cells',
-    said: (most) => `The cells repeat their words to more than ${most} characters`,
+    refuses: true,
   },
   parts: {
     what: 'parts of a zip file',
     most: 20_000,
     why: 'office files have some hundreds',
-    said: (most) => `It holds more than ${most} parts`,
+    refuses: true,
   },
   unpacked: {
     what: 'bytes of an unpacked part',
     most: 2 ** 31,
     why: 'a part is read piece by piece, but no office program writes larger ones',
-    said: (most, part) => `The part ${part} unpacks to more than ${most} bytes`,
+    refuses: true,
   },
   ratio: {
     what: 'times its packed size that a part unpacks to',
     most: 1_100,
     why: 'more than the method of packing reaches with honest text',
-    said: (most, part) => `The part ${part} unpacks to over ${most} times its size`,
+    refuses: true,
   },
   xmlDepth: {
     what: 'elements of XML in one another',
     most: 2_000,
     why: 'office programs nest some tens, and each level takes room on the stack',
-    said: (most, part) => `The part ${part} is nested more than ${most} elements deep`,
+    refuses: true,
   },
   xmlLength: {
     what: 'bytes of one tag, of the text between two, or of one row of a sheet',
     most: 32 * 1024 * 1024,
     why: 'such a piece is held as a whole',
-    said: (most, part) => `${part} has a tag, a text or a row of more than ${most} bytes`,
+    refuses: true,
   },
   sheetHead: {
     what: 'bytes of a sheet in front of its cells',
     most: 4 * 1024 * 1024,
     why: 'it tells the widths of columns, and is held as a whole',
-    said: (most, part) => `The part ${part} has more than ${most} bytes in front of its cells`,
+    refuses: true,
   },
   text: {
     what: 'bytes of a text, a page or a Markdown file',
     most: 32 * 1024 * 1024,
     why: 'such files are read as a whole, and take some thirty times their size in memory',
-    said: (most) => `The file has more than ${most} bytes`,
+    refuses: true,
   },
   values: {
     what: 'bytes of a file of separated values or of snippets',
     most: 64 * 1024 * 1024,
     why: 'such files are read as a whole, and take some fifteen times their size in memory',
-    said: (most) => `The file has more than ${most} bytes`,
+    refuses: true,
   },
   tags: {
     what: 'tags of a page',
     most: 1_000_000,
     why: 'each takes some hundred times the memory that it takes in the file',
-    said: (most) => `It has more than ${most} tags`,
+    refuses: true,
   },
   elements: {
     what: 'elements of a page in one another',
     most: 800,
     why: 'each level takes room on the stack',
-    said: (most) => `Its elements are nested more than ${most} deep`,
+    refuses: true,
   },
   nesting: {
     what: 'quotes, lists, emphasis and links of Markdown in one another',
     most: 300,
     why: 'each level takes room on the stack',
-    said: (most) => `It is nested more than ${most} deep`,
+    refuses: true,
   },
   depth: {
     what: 'quotes and lists of Markdown in one another',
     most: 100,
     why: square,
-    said: (most) => `Its quotes and lists are more than ${most} deep in one another`,
+    refuses: true,
   },
   signs: {
     what: 'signs of emphasis, links and code in one paragraph of Markdown',
     most: 4_000,
     why: square,
-    said: (most) => `A paragraph of it has more than ${most} signs of emphasis, links and code`,
+    refuses: true,
   },
   turns: {
     what: 'underlined headings, and lines that go on from a quote, without a blank line in Markdown',
     most: 1_000,
     why: square,
-    said: (most) =>
-      `It has more than ${most} underlined headings, or lines that go on from a quote, without a blank line`,
+    refuses: true,
   },
   format: {
     what: 'characters of a number format; a longer one is none',
@@ -177,23 +176,16 @@ export const bounds = {
 } as const satisfies Record<string, Bound>;
 
 type Refusing = {
-  [Name in keyof typeof bounds]: (typeof bounds)[Name] extends { said: unknown } ? Name : never;
+  [Name in keyof typeof bounds]: (typeof bounds)[Name] extends { refuses: true } ? Name : never;
 }[keyof typeof bounds];
 
-/** What may help where a part of a file is no such as office programs write. */
-export const savedAnew = 'Open the file and save it in the program that made it';
-
-/** @throws DrawerError `too-large` where there is more of something than may be */
-export function checkBound(
-  name: Refusing,
-  count: number,
-  next = 'Name a part of it, or divide the file',
-  part = '',
-): void {
-  const { said, most } = bounds[name];
-  if (count <= most) return;
-  const what = said(most.toLocaleString('en-GB'), part);
-  throw new DrawerError({ code: 'too-large', what, next: `${next}; nothing was kept or changed` });
+/**
+ * @param part - of a package: the name of the part that is over the bound
+ * @throws DrawerError `too-large` where there is more of something than may be
+ */
+export function checkBound(name: Refusing, count: number, part?: string): void {
+  const { most } = bounds[name];
+  if (count > most) throw new DrawerError(`too-large/over-${name}`, { most, ...(part !== undefined && { part }) });
 }
 
 /** Counts what a reader has come to, so that it ends before memory does. */
@@ -279,4 +271,4 @@ export function checkContent(content: Content): void {
 
 /** @throws DrawerError `too-large` where an area has far more places than cells that hold something */
 export const checkPlaces = (rows: number, columns: number, filled: number): void =>
-  checkBound('places', rows * columns - 20 * filled, 'Name a smaller range, such as #A1:H200');
+  checkBound('places', rows * columns - 20 * filled);

@@ -44,9 +44,4 @@ export const checkedRemove =
 
 const squeezed = (words: string): string => words.replace(/[\s|]+/g, '').toLowerCase();
 
-const cannot = (): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what: 'Drawer cannot change this place without harm to the file',
-    next: 'Change it in the program that made the file. Nothing was written',
-  });
+const cannot = (): DrawerError => new DrawerError('unsupported/change-unsafe');

@@ -16,6 +16,6 @@ export const cleanTake =
     return {
       ...taken,
       content,
-      notes: [...taken.notes, { what: 'detail that no snippet can hold, left out', count: cleaned }],
+      notes: [...taken.notes, { kind: 'detail-left', count: cleaned }],
     };
   };

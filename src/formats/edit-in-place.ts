@@ -32,19 +32,9 @@ export async function editInPlace(
   tools: ReadTools = {},
 ): Promise<EditedInPlace> {
   const { take, insert, remove } = await (await formatOf(source)).load();
-  if (!take || !insert || !remove)
-    throw new DrawerError({
-      code: 'unsupported',
-      what: 'Files of this kind are not changed in place',
-      next: 'Save it as a new file',
-    });
+  if (!take || !insert || !remove) throw new DrawerError('unsupported/format-not-edited');
   const originals = asBlocks((await take(source, { kind: 'whole' }, tools)).content);
-  if (originals.length !== shown.length)
-    throw new DrawerError({
-      code: 'unsupported',
-      what: 'The editor does not show this document block by block',
-      next: 'Save it as a new file',
-    });
+  if (originals.length !== shown.length) throw new DrawerError('unsupported/editor-hides-blocks');
   const runs = changedRuns(originals, shown, edited);
   const notes: Note[] = [];
   let now = source;

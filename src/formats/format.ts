@@ -1,4 +1,4 @@
-import type { Content, LandingStyle, Media, Note, Picture } from '../content/index.ts';
+import type { Content, LandingStyle, Media, Message, Note, Param, Picture } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
 import { checkBound } from './bounds.ts';
 
@@ -127,15 +127,27 @@ export interface Insertion {
   readonly pictureAddress?: ((picture: Picture) => string | undefined) | undefined;
 }
 
+/** How large a picture is shown, where that is known: for an outline. */
+export const pointsOf = ({
+  width,
+  height,
+}: {
+  readonly width?: number | undefined;
+  readonly height?: number | undefined;
+}): Pick<OutlineEntry, 'size'> =>
+  width && height
+    ? { size: { kind: 'size.points', params: { width: Math.round(width), height: Math.round(height) } } }
+    : {};
+
 /** A file with what was put into it. */
 export interface Inserted {
   readonly bytes: Uint8Array;
   /** What was brought down, or stands otherwise than asked for. */
   readonly notes: readonly Note[];
-  /** Where it landed, in people's words: `after Background`, `Lines!B4:B6`. */
-  readonly where: string;
+  /** Where it landed: `landed.after` and a place, `landed.cells` and the like. */
+  readonly where: Message;
   /** What gave way to it, in its own words; absent when nothing did. */
-  readonly replaced?: string | undefined;
+  readonly replaced?: Param | undefined;
   /** The place that the next piece of a sequence follows: cells only. */
   readonly cells?: string;
 }
@@ -188,7 +200,9 @@ export interface OutlineEntry {
   /** Its heading, name, or first words. */
   readonly label: string;
   /** How large, in words: `212 words`, `4 × 3`. */
-  readonly size: string;
+  readonly size?: Message;
+  /** A sheet that its program does not show. */
+  readonly isHidden?: true;
   /** It is there because paragraphs or columns were asked for, and has no number among the others. */
   readonly isExtra?: true;
 }
@@ -251,11 +265,7 @@ export function sourceOf(bytes: Uint8Array, name: string): Source {
 export const readAll = (source: Source): Promise<Uint8Array> => source.read(0, source.size);
 
 /** All bytes of a file that is read as a whole. @throws DrawerError `too-large` */
-export async function readWhole(
-  source: Source,
-  bound: 'text' | 'values',
-  next = 'Divide it into several files',
-): Promise<Uint8Array> {
-  checkBound(bound, source.size, next);
+export async function readWhole(source: Source, bound: 'text' | 'values'): Promise<Uint8Array> {
+  checkBound(bound, source.size);
   return readAll(source);
 }

@@ -10,6 +10,7 @@ import {
   inlineText,
   type List,
   type ListItem,
+  type Message,
   type Note,
   type PlacedCell,
   restyle,
@@ -29,8 +30,8 @@ import { type Around, signsAround, spaced } from './words-around.ts';
 export interface ProseLanding {
   readonly edits: readonly TextEdit[];
   readonly notes: readonly Note[];
-  /** Where it landed, in people's words. */
-  readonly where: string;
+  /** Where it landed: `landed.after` and the place, and the like. */
+  readonly where: Message;
   /** The words that gave way. */
   readonly replaced?: string;
   /** The cell of a table that a sequence goes on from. */
@@ -51,12 +52,7 @@ export function insertionEdits(
   const isInCell = fragment.kind === 'table' && fragment.cells !== undefined;
   const side = asked ?? (fragment.kind === 'whole' || isInCell ? 'end' : 'after');
   const selected = selectProse(prose, fragment);
-  const where =
-    selected.place === undefined
-      ? side === 'replace'
-        ? 'instead of all'
-        : `at the ${side === 'before' || side === 'start' ? 'start' : 'end'}`
-      : `${sideWords[side]} ${selected.place}`;
+  const where = landedAt(side, selected.place);
   const styled = restyle(content, style);
   const landing = new Landing(source, prose, grammar, selected, side);
   const edits = landing.edits(style === 'original' ? styled : fitted(styled, prose.blocks, selected, side));
@@ -113,23 +109,22 @@ function tableLanding(
   return {
     edits,
     notes: gapNotes(content),
-    where:
-      place.adds && fragment.cells
-        ? `${side === 'before' ? 'before' : 'after'} ${named}`
-        : fragment.cells
-          ? `in ${named}`
-          : `${sideWords[side]} ${named}`,
+    where: fragment.cells
+      ? {
+          kind: !place.adds ? 'landed.in' : side === 'before' ? 'landed.before' : 'landed.after',
+          params: { place: named },
+        }
+      : landedAt(side, named),
     ...(fragment.cells && { cells: printFragment(fragment) }),
   };
 }
 
-const sideWords: { readonly [S in Side]: string } = {
-  before: 'before',
-  after: 'after',
-  replace: 'instead of',
-  start: 'at the start of',
-  end: 'at the end of',
-};
+/** Where something lands at a side of a place; without one, of the whole. */
+export function landedAt(side: Side, place: string | undefined): Message {
+  if (place !== undefined) return { kind: `landed.${side}`, params: { place } };
+  if (side === 'replace') return { kind: 'landed.insteadOfAll' };
+  return { kind: side === 'before' || side === 'start' ? 'landed.atStart' : 'landed.atEnd' };
+}
 
 const wordsOf = ({ content }: Selected): string =>
   content.shape === 'run'
@@ -210,11 +205,7 @@ class Landing {
     const isLine = node !== undefined && this.#source[node.start] !== '<' && this.#isLine(leaf);
     const holdsTable = inlinesOf(content) === undefined && asBlocks(content).some(({ type }) => type === 'table');
     if (!holdsTable && !(isLine && inlinesOf(content) === undefined)) return;
-    throw new DrawerError({
-      code: 'unsupported',
-      what: holdsTable ? 'A table does not land in one cell of another' : 'A cell of this file holds one line of words',
-      next: 'Paste its cells one by one, or beside the table; nothing was written',
-    });
+    throw new DrawerError(holdsTable ? 'unsupported/table-into-cell' : 'unsupported/cell-holds-one-line');
   }
 
   /** What lands in an empty cell takes the place of its empty paragraph, which it has to have in some formats. */
@@ -261,8 +252,7 @@ class Landing {
     const blocks = asBlocks(content);
     if (unit === 0) return [this.#grammar.blocks(blocks, { position: leaf.start, below: leaf }, this.#source)];
     const parting = unit === unitsIn(leaf) ? undefined : this.#grammar.part(spot, this.#source);
-    if (unit !== unitsIn(leaf) && !parting)
-      this.notes.push({ what: 'more than words, so it stands behind the paragraph and not inside it', count: 1 });
+    if (unit !== unitsIn(leaf) && !parting) this.notes.push({ kind: 'behind-paragraph', count: 1 });
     if (!parting) return [this.#grammar.blocks(blocks, { position: leaf.end, above: leaf }, this.#source)];
     const inside = this.#grammar.blocks(blocks, { position: spot.position }, this.#source);
     const end = this.#source[inside.end] === ' ' ? inside.end + 1 : inside.end; // no paragraph begins with a space
@@ -441,9 +431,4 @@ const fitsItem: ReadonlySet<Block['type']> = new Set(['paragraph', 'list', 'quot
 const asItems = (content: Content): ListItem[] =>
   asBlocks(content).flatMap((block) => (block.type === 'list' ? block.items : [{ blocks: [block] }]));
 
-const noPlace = (): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what: 'The file writes this place in a way that nothing can be put beside it',
-    next: 'Name the paragraph before or after it',
-  });
+const noPlace = (): DrawerError => new DrawerError('unsupported/place-without-sides');

@@ -3,16 +3,16 @@ import {
   blocksText,
   columnCount,
   countBlockWords,
+  countOf,
   countWords,
-  type Picture,
-  plural,
+  type Message,
   preview,
   type Table,
   tableGrid,
 } from '../content/index.ts';
 import { columnLetters, type Fragment, printFragment } from '../places/index.ts';
 import { contentOf, flatten, type LeafPart, leafUnits } from './flat-text.ts';
-import type { OutlineEntry, ReadTools } from './format.ts';
+import { type OutlineEntry, pointsOf, type ReadTools } from './format.ts';
 import {
   bookmarkParts,
   nodeOffsets,
@@ -90,7 +90,7 @@ function outlineBlocks(
         kind: 'paragraph',
         depth,
         label: label(block),
-        size: plural(words.of([block]), 'word'),
+        size: countOf('words', words.of([block])),
         isExtra: true,
       });
     if (block.type === 'table' || block.type === 'list') {
@@ -105,7 +105,7 @@ function outlineBlocks(
         kind: 'picture',
         depth: 'inlines' in block ? depth : inside,
         label: picture.alt ?? '',
-        size: pictureSize(picture),
+        ...pointsOf(picture),
       });
     return entries;
   });
@@ -128,7 +128,7 @@ function columnEntries(table: Table, place: string, depth: number): OutlineEntry
       kind: 'column',
       depth,
       label: name || letters,
-      size: plural(Math.max(0, table.rows.length - heads), 'row'),
+      size: countOf('rows', Math.max(0, table.rows.length - heads)),
       isExtra: true,
     };
   });
@@ -154,7 +154,7 @@ function outlineBookmarks(blocks: readonly Block[], trace: Trace | undefined, wo
         kind: 'bookmark',
         depth: 0,
         label: `${name}: ${preview(content, 60)}`,
-        size: plural(words.ofParts(parts), 'word'),
+        size: countOf('words', words.ofParts(parts)),
       },
     ];
   });
@@ -178,17 +178,15 @@ function sectionEntry(
     kind: 'section',
     depth: section.level - 1,
     label: section.name,
-    size: plural(words.of(inside), 'word'),
+    size: countOf('words', words.of(inside)),
   };
 }
 
 const label = (block: Block): string => preview({ shape: 'blocks', blocks: [block] }, 60);
 
-const pictureSize = ({ width, height }: Picture): string =>
-  width && height ? `${Math.round(width)} × ${Math.round(height)} pt` : '';
-
-function blockSize(block: Block): string {
-  if (block.type === 'table') return `${block.rows.length} × ${columnCount(block)}`;
-  if (block.type === 'list') return plural(block.items.length, 'item');
-  return plural(blocksText([block]).length, 'character');
+function blockSize(block: Block): Message {
+  if (block.type === 'table')
+    return { kind: 'size.grid', params: { rows: block.rows.length, columns: columnCount(block) } };
+  if (block.type === 'list') return countOf('items', block.items.length);
+  return countOf('characters', blocksText([block]).length);
 }

@@ -74,7 +74,7 @@ export async function resolvePictures(
   const replace = (picture: Picture): PictureReplacement => {
     const facts = found.get(picture.media);
     if (!facts) {
-      notes.add('picture of a kind Drawer does not keep, as its description');
+      notes.add('picture-as-description');
       return picture.alt ?? '';
     }
     return { ...picture, ...shownSize(picture, facts), media: facts.media, mediaType: facts.mediaType };

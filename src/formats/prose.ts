@@ -7,7 +7,6 @@ import {
   inlineText,
   inlineUnits,
   type Picture,
-  plural,
   type Table,
   typedContent,
 } from '../content/index.ts';
@@ -79,14 +78,7 @@ export function selectProse(prose: Prose, fragment: Fragment): Selected {
 
 /** The file has no places of this kind at all. */
 export const notOffered = (blocks: readonly Block[], fragment: Fragment): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what:
-      fragment.kind === 'cells' || fragment.kind === 'name'
-        ? `This file has no sheets, so “${printFragment(fragment)}” means nothing in it`
-        : `This file has no places of the kind “${fragment.kind}”`,
-    next: nextFor(blocks),
-  });
+  new DrawerError('unsupported/place-kind-not-here', { place: printFragment(fragment), ...exampleIn(blocks) });
 
 const selectRange = (blocks: readonly Block[], parts: readonly LeafPart[], place: string): Selected => ({
   content: contentOf(blocks, parts),
@@ -94,10 +86,11 @@ const selectRange = (blocks: readonly Block[], parts: readonly LeafPart[], place
   parts,
 });
 
-const nextFor = (blocks: readonly Block[]): string =>
-  sectionsOf(blocks).length > 0
-    ? `It has sections, such as #section=${sectionsOf(blocks)[0]?.name}`
-    : 'Such as #paragraph=1, or #:~:text= and quoted words';
+/** A section that there is, or else another kind of place. */
+const exampleIn = (blocks: readonly Block[]): { readonly section: string } | { readonly example: string } => {
+  const [section] = sectionsOf(blocks);
+  return section ? { section: section.name } : { example: 'paragraph=1' };
+};
 
 function wholeBlocks(blocks: readonly Block[], place?: string): Selected {
   const trimmed = trimBlank(blocks);
@@ -174,11 +167,7 @@ function selectSection(blocks: readonly Block[], { name, nth }: NamedFragment): 
   const found = nth === undefined ? matches[0] : matches[nth - 1];
   if (!found) throw noSection(sections, name, matches.length);
   if (nth === undefined && matches.length > 1) {
-    throw new DrawerError({
-      code: 'ambiguous',
-      what: `${matches.length} sections are named “${found.name}”`,
-      next: `Say which: #section=${found.name};1 to #section=${found.name};${matches.length}`,
-    });
+    throw new DrawerError('ambiguous/section-ambiguous', { count: matches.length, name: found.name });
   }
   return wholeBlocks(blocks.slice(found.start, found.end), found.name);
 }
@@ -191,35 +180,22 @@ function closest(sections: readonly Section[], name: string): readonly Section[]
   if (alike.length > 0) return alike;
   const begun = sections.filter((section) => folded(section.name).startsWith(folded(name)));
   if (new Set(begun.map((section) => section.name)).size <= 1) return begun;
-  throw new DrawerError({
-    code: 'ambiguous',
-    what: `${begun.length} sections begin with “${name}”`,
-    next: `Say which: ${begun
-      .slice(0, 4)
-      .map((section) => `#section=${section.name}`)
-      .join(', ')}`,
+  throw new DrawerError('ambiguous/section-start-ambiguous', {
+    count: begun.length,
+    name,
+    sections: begun.slice(0, 4).map((section) => `#section=${section.name}`),
   });
 }
 
 function noSection(sections: readonly Section[], name: string, sameName: number): DrawerError {
   if (sameName > 0) {
-    return new DrawerError({
-      code: 'not-found',
-      what: `There ${sameName === 1 ? 'is one section' : `are ${sameName} sections`} named “${name}”`,
-    });
+    return new DrawerError('not-found/section-number-unknown', { count: sameName, name });
   }
   const near = nearest(
     name,
     sections.map((section) => section.name),
   );
-  return new DrawerError({
-    code: 'not-found',
-    what: `There is no section “${name}”`,
-    next:
-      near === undefined
-        ? 'It has no headings, so take it by #paragraph= or by quoting words'
-        : `The nearest is #section=${near}`,
-  });
+  return new DrawerError('not-found/section-unknown', { name, ...(near !== undefined && { near }) });
 }
 
 // --- Numbered places -------------------------------------------------------------------------------------------------
@@ -271,13 +247,12 @@ const numberedPlace = ({ kind, from, to }: NumberedFragment): string =>
 
 function chooseNumbered<T>(all: readonly T[], { kind, from, to }: NumberedFragment): readonly T[] {
   if (to <= all.length) return all.slice(from - 1, to);
-  throw new DrawerError({
-    code: 'not-found',
-    what: from === to ? `There is no ${kind} ${from}` : `There are no ${kind}s ${from} to ${to}`,
-    next:
-      all.length === 0
-        ? `It has no ${kind} of its own`
-        : `It has ${plural(all.length, kind)}; the last is #${kind}=${all.length}`,
+  throw new DrawerError('not-found/block-unknown', {
+    kind: { kind: `block.${kind}` },
+    place: kind,
+    from,
+    ...(from !== to && { to }),
+    ...(all.length > 0 && { count: { kind: `count.${kind}s`, params: { count: all.length } }, last: all.length }),
   });
 }
 
@@ -331,20 +306,11 @@ function selectBookmark({ blocks, trace }: Prose, { name }: NamedFragment): Sele
   const found = trace?.bookmarks.get(name) ?? trace?.bookmarks.get(alike ?? '');
   if (!trace || !found) {
     const near = nearest(name, names);
-    throw new DrawerError({
-      code: 'not-found',
-      what: `There is no bookmark “${name}”`,
-      next: near === undefined ? 'It has no bookmarks' : `The nearest is #bookmark=${near}`,
-    });
+    throw new DrawerError('not-found/bookmark-unknown', { name, ...(near !== undefined && { near }) });
   }
   const text = flatten(blocks);
   const parts = bookmarkParts(text, nodeOffsets(text, trace), found);
-  if (parts.length === 0)
-    throw new DrawerError({
-      code: 'not-found',
-      what: `There is nothing at the bookmark “${name}”`,
-      next: nextFor(blocks),
-    });
+  if (parts.length === 0) throw new DrawerError('not-found/bookmark-empty', { name, ...exampleIn(blocks) });
   return selectRange(blocks, parts, `bookmark ${name}`);
 }
 

@@ -10,10 +10,9 @@ import type { Range } from './flat-text.ts';
 export function findQuote(words: string, quote: QuoteFragment): Range {
   const range = findRange(words, quote, 'gu') ?? findRange(words, quote, 'giu');
   if (!range) {
-    throw new DrawerError({
-      code: 'not-found',
-      what: `The words “${quote.start}”${quote.end === undefined ? '' : ` to “${quote.end}”`} are not in it`,
-      next: 'Quote whole words just as they stand; drawer outline shows its parts',
+    throw new DrawerError('not-found/quote-unknown', {
+      start: quote.start,
+      ...(quote.end !== undefined && { end: quote.end }),
     });
   }
   return range;

@@ -104,12 +104,7 @@ export const formatNamed = (name: FormatName): FormatEntry =>
  * cannot be read.
  */
 export async function formatOf(source: Source): Promise<FormatEntry> {
-  if (source.size === 0)
-    throw new DrawerError({
-      code: 'unreadable',
-      what: 'The file is empty',
-      next: 'Check that it was saved or copied whole',
-    });
+  if (source.size === 0) throw new DrawerError('unreadable/file-empty');
   const start = await source.read(0, Math.min(source.size, 512));
   const signature = signatures.find(({ bytes }) => bytes.every((byte, index) => start[index] === byte));
   if (signature?.kind === 'compound') throw await compoundProblem(source);
@@ -117,33 +112,21 @@ export async function formatOf(source: Source): Promise<FormatEntry> {
   const named = findFormatByName(source.name);
   if (named && zipFormats.has(named.name)) {
     if (looksLikeHtml(start)) return formatNamed('html'); // as some programs export tables
-    throw new DrawerError({
-      code: 'unreadable',
-      what: `The file is named like a ${named.title}, but is not one`,
-      next: 'Check that it was saved or copied whole',
-    });
+    throw new DrawerError('unreadable/file-misnamed', { ending: named.extensions[0] ?? named.name });
   }
   if (signature?.kind === 'picture') return formatNamed('picture');
   if (signature)
-    throw new DrawerError({
-      code: 'unsupported',
-      what: `Drawer does not read files of this kind (${signature.kind})`,
-      next: `It reads ${readable()}`,
-    });
+    throw new DrawerError('unsupported/file-kind-unsupported', { kind: signature.kind, endings: readable() });
   if (named && named.name !== 'picture') return named;
   if (/^\s*(?:<\?xml[^>]*>\s*)?(?:<!--[^>]*-->\s*)?(?:<!DOCTYPE svg[^>]*>\s*)?<svg[\s>]/i.test(wordsOf(start)))
     return formatNamed('picture');
   if (looksLikeHtml(start)) return formatNamed('html');
   if (looksLikeText(start)) return formatNamed('text');
-  throw new DrawerError({
-    code: 'unsupported',
-    what: 'Drawer does not know this kind of file',
-    next: `It reads ${readable()}`,
-  });
+  throw new DrawerError('unsupported/file-kind-unknown', { endings: readable() });
 }
 
 const zipFormats = new Set<FormatName>(['docx', 'odt', 'xlsx', 'ods']);
-const readable = (): string => `${formats.map(({ extensions }) => extensions[0]).join(', ')} and their kin`;
+const readable = (): string[] => formats.map(({ extensions }) => extensions[0] ?? '');
 
 const signatures: readonly { readonly kind: string; readonly bytes: readonly number[] }[] = [
   { kind: 'zip', bytes: [0x50, 0x4b, 0x03, 0x04] },
@@ -155,7 +138,7 @@ const signatures: readonly { readonly kind: string; readonly bytes: readonly num
   { kind: 'picture', bytes: [0xff, 0xd8, 0xff] },
   { kind: 'picture', bytes: [0x47, 0x49, 0x46, 0x38] },
   { kind: 'picture', bytes: [0x52, 0x49, 0x46, 0x46] },
-  { kind: 'a drawer', bytes: [0x53, 0x51, 0x4c, 0x69, 0x74, 0x65, 0x20, 0x66] },
+  { kind: 'SQLite', bytes: [0x53, 0x51, 0x4c, 0x69, 0x74, 0x65, 0x20, 0x66] },
 ];
 
 const wordsOf = (start: Uint8Array): string => new TextDecoder().decode(start);
@@ -181,11 +164,7 @@ async function formatOfZip(source: Source): Promise<FormatEntry> {
   if (zip.find('[Content_Types].xml'))
     return formatNamed(findFormatByName(source.name)?.name === 'xlsx' ? 'xlsx' : 'docx');
   if (zip.find('content.xml')) return formatNamed(await openDocumentKind(zip, source));
-  throw new DrawerError({
-    code: 'unreadable',
-    what: 'It is a zip file, but not a document or workbook',
-    next: 'Unpack it and name a file that was inside',
-  });
+  throw new DrawerError('unreadable/zip-not-office');
 }
 
 /** OpenDocument files say what they are in a part of its own (ISO/IEC 26300-3, section 3.3). */
@@ -196,11 +175,7 @@ async function openDocumentKind(zip: Zip, source: Source): Promise<FormatName> {
   const kind = /opendocument\.([a-z-]+)/.exec(stated)?.[1];
   const named = findFormatByName(source.name)?.name;
   if (kind === undefined && (named === 'odt' || named === 'ods')) return named;
-  throw new DrawerError({
-    code: 'unsupported',
-    what: `Drawer does not read this kind of OpenDocument file (${kind ?? 'unknown'})`,
-    next: 'It reads text documents (.odt) and spreadsheets (.ods)',
-  });
+  throw new DrawerError('unsupported/opendocument-kind-unsupported', { kind: kind ?? 'unknown' });
 }
 
 /** Compound files ([MS-CFB]) are protected documents or those of the old binary formats; their directory names what is in them. */
@@ -209,21 +184,13 @@ async function compoundProblem(source: Source): Promise<DrawerError> {
     await source.read(0, Math.min(source.size - (source.size % 2), 2 ** 22)),
   );
   if (text.includes('EncryptedPackage')) {
-    return new DrawerError({
-      code: 'unreadable',
-      what: 'The file is protected by a password',
-      next: 'Open it in its program, save a copy without the password, and use that',
-    });
+    return new DrawerError('unreadable/file-encrypted');
   }
-  const [kind, better] =
+  const [ending, better] =
     text.includes('Workbook') || text.includes('Book\0')
-      ? ['.xls workbook', '.xlsx']
+      ? ['.xls', '.xlsx']
       : text.includes('WordDocument')
-        ? ['.doc document', '.docx']
-        : ['office file', '.docx or .xlsx'];
-  return new DrawerError({
-    code: 'unsupported',
-    what: `The file is an old binary ${kind}, which Drawer does not read`,
-    next: `Open it in its program and save it as ${better}`,
-  });
+        ? ['.doc', '.docx']
+        : ['.doc, .xls', '.docx or .xlsx'];
+  return new DrawerError('unsupported/file-kind-old', { ending, better });
 }

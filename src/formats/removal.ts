@@ -351,9 +351,4 @@ export function locateInMarkup(
 }
 
 /** Rather no change than one in the wrong place. */
-export const notFoundInSource = (): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what: 'The file writes these words in a way that they cannot be taken out of it',
-    next: 'Copy instead, or cut the whole paragraph',
-  });
+export const notFoundInSource = (): DrawerError => new DrawerError('unsupported/words-not-cuttable');

@@ -7,18 +7,11 @@ import type { Slot, SlotValue } from './format.ts';
  */
 export function checkFits({ kind, names, key, choices = [] }: Slot, value: SlotValue): void {
   const where = names[0] ?? key;
-  if (kind === 'check' && typeof value !== 'boolean')
-    throw new DrawerError({
-      code: 'invalid',
-      what: 'A box is ticked or not, and takes no words',
-      where,
-      next: 'Give true or false; nothing was written',
-    });
+  if (kind === 'check' && typeof value !== 'boolean') throw new DrawerError('invalid/field-is-box', {}, { where });
   if (kind === 'choice' && !choices.includes(String(value)))
-    throw new DrawerError({
-      code: 'invalid',
-      what: `“${String(value).slice(0, 40)}” is none of its choices`,
-      where,
-      next: `It takes ${choices.slice(0, 12).join(', ')}; nothing was written`,
-    });
+    throw new DrawerError(
+      'invalid/field-choice-unknown',
+      { value: String(value).slice(0, 40), choices: choices.slice(0, 12) },
+      { where },
+    );
 }

@@ -3,6 +3,7 @@ import {
   blocksText,
   type Cell,
   type CellsContent,
+  countOf,
   DrawerError,
   type PlacedCell,
   type Table,
@@ -101,10 +102,10 @@ function areaIn(table: Table, grid: Grid, cells: TableCells, number: number): Ar
   }
   const { rows = all.rows, columns = all.columns } = cells;
   if (rows.to <= all.rows.to && columns.to <= all.columns.to) return { rows, columns };
-  throw new DrawerError({
-    code: 'not-found',
-    what: `Table ${number} has no such cells`,
-    next: `It has ${all.rows.to} rows and ${all.columns.to} columns`,
+  throw new DrawerError('not-found/table-cells-unknown', {
+    table: number,
+    rows: countOf('rows', all.rows.to),
+    columns: countOf('columns', all.columns.to),
   });
 }
 
@@ -116,10 +117,10 @@ function columnOf(table: Table, grid: Grid, heading: string, number: number): nu
   const at = names.findIndex((name) => folded(name) === folded(heading));
   if (at >= 0) return at + 1;
   const near = nearest(heading, names.filter(Boolean));
-  throw new DrawerError({
-    code: 'not-found',
-    what: `Table ${number} has no column “${heading}”`,
-    next: near === undefined ? `Name cells, such as #table=${number}!B2` : `The nearest is #table=${number}!${near}`,
+  throw new DrawerError('not-found/table-column-unknown', {
+    table: number,
+    heading,
+    ...(near !== undefined && { near }),
   });
 }
 

@@ -5,10 +5,10 @@ import {
   type Cell,
   type Content,
   cellText,
+  countOf,
   DrawerError,
   type Inline,
   type PlacedCell,
-  plural,
   type Table,
   tableGrid,
   textWithBreaks,
@@ -122,11 +122,7 @@ export function gridEdits(
     }),
   );
   if (taken.length > 0 && !over && side !== 'replace')
-    throw new DrawerError({
-      code: 'consent',
-      what: `${plural(new Set(taken).size, 'cell')} there hold${new Set(taken).size === 1 ? 's' : ''} something`,
-      next: 'Say --over to write over them, or name other cells; nothing was written',
-    });
+    throw new DrawerError('consent/cells-taken', { count: new Set(taken).size });
   const edits = inside.flatMap((line, down) =>
     line.slice(0, width - place.column).flatMap((inlines, across) => {
       const [row, column] = [place.row + down, place.column + across];
@@ -135,10 +131,9 @@ export function gridEdits(
   );
   const [below, beside] = [place.row + values.length - height, place.column + wide - width];
   if (below > 0 && beside > 0)
-    throw new DrawerError({
-      code: 'unsupported',
-      what: 'The range goes past the end of the table, below and to the right',
-      next: `The table has ${height} rows and ${width} columns; name a cell further up or to the left; nothing was written`,
+    throw new DrawerError('unsupported/table-too-small', {
+      rows: countOf('rows', height),
+      columns: countOf('columns', width),
     });
   if (below > 0) {
     const rest = values.slice(values.length - below).map((line) => [...pad(place.column), ...line]);
@@ -381,23 +376,10 @@ const withoutNames = (source: string): string =>
     '',
   );
 
-const spansInTheWay = (): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what: 'A merged cell is in the way',
-    next: 'Name other cells, or paste the range beside the table. Nothing was written',
-  });
+const spansInTheWay = (): DrawerError => new DrawerError('unsupported/merged-cell-in-way');
 
 const tooWide = (wide: number, width: number): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what: `The range has ${plural(wide, 'column')} and the table has ${width}`,
-    next: 'Name columns to paste beside, or paste it beside the table; nothing was written',
-  });
+  new DrawerError('unsupported/range-too-wide', { columns: countOf('columns', wide), width });
 
 const tooHigh = (high: number, height: number): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what: `The range has ${plural(high, 'row')} and the table has ${height}`,
-    next: 'Name rows to paste beside, or paste it beside the table; nothing was written',
-  });
+  new DrawerError('unsupported/range-too-high', { rows: countOf('rows', high), height });

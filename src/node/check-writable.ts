@@ -14,12 +14,7 @@ export async function checkWritable(path: string): Promise<void> {
   const beside = await readdir(dirname(path)).catch((): string[] => []);
   const locks = [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`];
   if (beside.some((each) => locks.includes(each)))
-    throw new DrawerError({
-      code: 'write-failed',
-      what: 'The file is open in another program',
-      where: path,
-      next: 'Close it there and try again; nothing was written',
-    });
+    throw new DrawerError('write-failed/file-open-elsewhere', {}, { where: path });
   if (!(await exists(path))) {
     const folder = dirname(path);
     const isMadeToo = isBesidePicture(path) && !(await exists(folder));
@@ -29,14 +24,6 @@ export async function checkWritable(path: string): Promise<void> {
     return;
   }
   await access(path, constants.W_OK).catch((cause: unknown) => {
-    throw new DrawerError(
-      {
-        code: 'write-failed',
-        what: 'The file may not be written',
-        where: path,
-        next: 'Use a copy of it; nothing was written',
-      },
-      { cause },
-    );
+    throw new DrawerError('write-failed/file-read-only', {}, { where: path, cause });
   });
 }

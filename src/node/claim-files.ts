@@ -40,12 +40,7 @@ async function claim(path: string): Promise<() => void> {
     const end = await claimNow(path, name);
     if (end) return end;
   }
-  throw new DrawerError({
-    code: 'write-failed',
-    what: 'Another program has been changing the file for a minute',
-    where: path,
-    next: 'Try again when it is done; nothing was written',
-  });
+  throw new DrawerError('write-failed/file-busy', {}, { where: path });
 }
 
 async function claimNow(path: string, name: string): Promise<(() => void) | undefined> {

@@ -1,7 +1,7 @@
-import { asBlocks, clipped, DrawerError } from '../content/index.ts';
+import { asBlocks, clipped, DrawerError, summaryOf } from '../content/index.ts';
 import type { Drawer, Elsewhere, Listed, Removed } from '../drawer/index.ts';
 import type { Outline, Source, Taken } from '../formats/index.ts';
-import type { Fragment } from '../places/index.ts';
+import { type Fragment, printFragment } from '../places/index.ts';
 import { openFile } from './files.ts';
 import { doneSince, type OtherDrawerOptions, readingOtherDrawer, withOtherDrawer } from './read-drawer.ts';
 
@@ -48,7 +48,7 @@ export const takeFromDrawerFile = (
     return {
       content: { shape: 'blocks', blocks: separate.flatMap(({ content }) => asBlocks(content)) },
       media: new Map(separate.flatMap(({ media }) => [...media])),
-      notes: secrets > 0 ? [{ what: 'secret snippet, left where it is', count: secrets }] : [],
+      notes: secrets > 0 ? [{ kind: 'secret-left', count: secrets }] : [],
       separate,
     };
   });
@@ -90,7 +90,7 @@ export const outlineDrawerFile = (file: string, options: OtherDrawerOptions = {}
       kind: 'snippet',
       depth: 0,
       label: clipped(head.label ?? head.facts.preview, 60),
-      size: head.facts.what,
+      size: summaryOf(head.facts.what),
     })),
     notes: [],
   }));
@@ -98,9 +98,5 @@ export const outlineDrawerFile = (file: string, options: OtherDrawerOptions = {}
 function select(drawer: Drawer, fragment: Fragment): Promise<readonly Listed[]> {
   if (fragment.kind === 'whole') return drawer.select(['all']);
   if (fragment.kind === 'snippets') return drawer.select(fragment.ranges.map(({ from, to }) => `${from}-${to}`));
-  throw new DrawerError({
-    code: 'not-found',
-    what: `A drawer has no places of the kind “${fragment.kind}”`,
-    next: 'Name snippets by number, such as #3-5',
-  });
+  throw new DrawerError('unsupported/place-kind-not-here', { place: printFragment(fragment), example: '3-5' });
 }

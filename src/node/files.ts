@@ -1,6 +1,6 @@
 import { access, type FileHandle, link, open, rename, rm, stat } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
-import { DrawerError } from '../content/index.ts';
+import { DrawerError, type ProblemName } from '../content/index.ts';
 import type { Source } from '../formats/index.ts';
 
 /** A file as a source; `close` it when done. */
@@ -13,15 +13,8 @@ export async function openFile(path: string): Promise<FileSource> {
   let handle: FileHandle | undefined;
   try {
     const found = await stat(path);
-    if (found.isDirectory())
-      throw new DrawerError({ code: 'unreadable', what: 'This is a folder', where: path, next: 'Name a file in it' });
-    if (!found.isFile())
-      throw new DrawerError({
-        code: 'unreadable',
-        what: 'This is a pipe or a device, and no file',
-        where: path,
-        next: 'Hand it over as standard input: drawer copy -',
-      });
+    if (found.isDirectory()) throw new DrawerError('unreadable/file-is-folder', {}, { where: path });
+    if (!found.isFile()) throw new DrawerError('unreadable/file-is-device', {}, { where: path });
     handle = await open(path);
     const { size } = await handle.stat();
     return fileSource(handle, basename(path), size);
@@ -40,12 +33,7 @@ function fileSource(handle: FileHandle, name: string, size: number): FileSource 
       let at = 0;
       while (at < bytes.length) {
         const { bytesRead } = await handle.read(bytes, at, bytes.length - at, start + at);
-        if (bytesRead === 0)
-          throw new DrawerError({
-            code: 'unreadable',
-            what: 'The file became shorter while it was read',
-            next: 'Try again',
-          });
+        if (bytesRead === 0) throw new DrawerError('unreadable/file-shrank');
         at += bytesRead;
       }
       return bytes;
@@ -104,12 +92,7 @@ export async function syncFolder(path: string): Promise<void> {
 
 /** What is said of a new file's name that is taken. */
 export const alreadyThere = (path: string): DrawerError =>
-  new DrawerError({
-    code: 'write-failed',
-    what: 'The file exists already',
-    where: path,
-    next: 'Name one that is not there yet',
-  });
+  new DrawerError('write-failed/file-exists', {}, { where: path });
 
 /**
  * Does a piece of work while nothing else of Drawer, in any program, changes the files it names. What one part of the command
@@ -130,34 +113,31 @@ export const codeOf = (error: unknown): string =>
 
 function readProblem(error: unknown, where: string): unknown {
   if (DrawerError.is(error)) return error;
-  const known: Readonly<Record<string, [code: 'not-found' | 'unreadable', what: string, next: string]>> = {
-    ENOENT: ['not-found', 'There is no such file', 'Check the name and the folder'],
-    ENOTDIR: ['not-found', 'There is no such file', 'Check the name and the folder'],
-    EACCES: ['unreadable', 'The file may not be read', 'Ask its owner for the right to read it'],
-  };
-  const [code, what, next] = known[codeOf(error)] ?? [
-    'unreadable',
-    `The file could not be read (${codeOf(error)})`,
-    'Try again, or copy it to another place',
-  ];
-  return new DrawerError({ code, what, where, next }, { cause: error });
+  const detail = codeOf(error);
+  const reason = readReasons[detail] ?? 'unreadable/file-read-failed';
+  return new DrawerError(reason, { detail }, { where, cause: error });
 }
+
+const readReasons: Readonly<Record<string, ProblemName>> = {
+  ENOENT: 'not-found/file-missing',
+  ENOTDIR: 'not-found/file-missing',
+  EACCES: 'unreadable/file-unreadable',
+};
 
 export function writeProblem(error: unknown, where: string): DrawerError {
   if (DrawerError.is(error)) return error;
-  const known: Readonly<Record<string, [what: string, next: string]>> = {
-    ENOSPC: ['The disk is full', 'Make room and try again'],
-    EDQUOT: ['The disk is full', 'Make room and try again'],
-    EFBIG: ['The file would be larger than files may be there', 'Choose another folder'],
-    EACCES: ['The folder may not be written to', 'Choose another folder'],
-    EPERM: ['The folder may not be written to', 'Choose another folder'],
-    EROFS: ['The folder is read-only', 'Choose another folder'],
-    ENOENT: ['There is no such folder', 'Make it first, or choose another'],
-    ENOTDIR: ['There is no such folder', 'Choose another'],
-  };
-  const [what, next] = known[codeOf(error)] ?? [
-    `The file could not be written (${codeOf(error)})`,
-    'Choose another place',
-  ];
-  return new DrawerError({ code: 'write-failed', what, where, next: `${next}; nothing was written` }, { cause: error });
+  const detail = codeOf(error);
+  const reason = writeReasons[detail] ?? 'write-failed/file-write-failed';
+  return new DrawerError(reason, { detail }, { where, cause: error });
 }
+
+const writeReasons: Readonly<Record<string, ProblemName>> = {
+  ENOSPC: 'write-failed/disk-full',
+  EDQUOT: 'write-failed/disk-full',
+  EFBIG: 'write-failed/file-too-large-there',
+  EACCES: 'write-failed/folder-read-only',
+  EPERM: 'write-failed/folder-read-only',
+  EROFS: 'write-failed/folder-read-only',
+  ENOENT: 'write-failed/folder-missing',
+  ENOTDIR: 'write-failed/folder-missing',
+};

@@ -15,20 +15,10 @@ export interface Form {
 export async function readForm(file: string): Promise<Form> {
   try {
     const bytes = await fileTool.read(file);
-    if (!bytes)
-      throw new DrawerError({
-        code: 'not-found',
-        what: 'There is no such file',
-        next: 'Check the name and the folder',
-      });
+    if (!bytes) throw new DrawerError('not-found/file-missing');
     const source = sourceOf(bytes, basename(file));
     const { slots, name } = await (await formatOf(source)).load();
-    if (!slots)
-      throw new DrawerError({
-        code: 'unsupported',
-        what: `A ${name} file has no places to fill`,
-        next: 'Forms are .docx, .odt, .xlsx, .ods and .html files',
-      });
+    if (!slots) throw new DrawerError('unsupported/format-without-fields', { format: name });
     return { file, bytes, slots: await slots(source, { inflate: nodeInflate, deflate: nodeDeflate }) };
   } catch (error) {
     throw locate(error, file);

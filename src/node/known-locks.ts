@@ -18,12 +18,7 @@ const record = async (path: string): Promise<{ readonly file: string; readonly d
  */
 export async function checkKnownLock(path: string, isLocked: boolean): Promise<void> {
   if (isLocked || !(await exists((await record(path)).file))) return;
-  throw new DrawerError({
-    code: 'refused',
-    what: 'The drawer was locked when you used it last, and what is there now is not: it may have been put there by somebody else',
-    where: path,
-    next: 'If you took the lock off elsewhere, or want a new drawer, say so once: drawer rules --unlock',
-  });
+  throw new DrawerError('refused/drawer-lock-gone', {}, { where: path });
 }
 
 /** Keeps in mind whether it is locked. A folder that cannot be written is no reason to leave a drawer closed. */

@@ -30,15 +30,7 @@ async function secret(path: string): Promise<Uint8Array> {
     });
     return await readFile(path); // another program may have been first
   } catch (cause) {
-    throw new DrawerError(
-      {
-        code: 'write-failed',
-        what: 'The secret that marks your own changes of files, so that they can be undone, can be neither read nor made',
-        where: path,
-        next: 'See to it that you may read and write there; nothing was changed',
-      },
-      { cause },
-    );
+    throw new DrawerError('write-failed/own-mark-unusable', {}, { where: path, cause });
   }
 }
 

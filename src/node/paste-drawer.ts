@@ -121,10 +121,7 @@ function parsed(bytes: Uint8Array, file: string): unknown {
   try {
     return JSON.parse(new TextDecoder().decode(bytes));
   } catch (cause) {
-    throw new DrawerError(
-      { code: 'unreadable', what: 'The file is no JSON', where: file, next: 'Name another; nothing was written' },
-      { cause },
-    );
+    throw new DrawerError('unreadable/json-broken', {}, { where: file, cause });
   }
 }
 
@@ -133,10 +130,9 @@ function positionOf({ file, fragment }: Place, side: string | undefined, count: 
   if (fragment.kind === 'whole') return side === 'start' || side === 'before' ? 1 : count + 1;
   const range = fragment.kind === 'snippets' ? fragment.ranges[0] : undefined;
   if (range && range.to <= count && side !== 'replace') return side === 'before' ? range.from : range.to + 1;
-  throw new DrawerError({
-    code: 'not-found',
-    what: side === 'replace' ? 'Snippets of another drawer are not replaced' : 'There is no such snippet there',
-    where: file,
-    next: `It holds ${count}: name the file alone, or one of them by its number, such as #1`,
-  });
+  throw new DrawerError(
+    side === 'replace' ? 'not-found/snippets-not-replaced' : 'not-found/snippet-not-there',
+    { count },
+    { where: file },
+  );
 }

@@ -1,6 +1,6 @@
 import { realpath } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
-import { DrawerError, gapNotes, locate, type Note } from '../content/index.ts';
+import { DrawerError, gapNotes, locate, type Message, type Note, type Param } from '../content/index.ts';
 import type { FileWrite } from '../drawer/index.ts';
 import {
   type FormatEntry,
@@ -26,9 +26,9 @@ export interface PasteRequest {
 /** What landed, or would. */
 export interface Landed {
   readonly file: string;
-  /** `after Background`, `Lines!B4:B6`; for a new file that it is new. */
-  readonly where: string;
-  readonly replaced?: string | undefined;
+  /** `landed.after` and a place, `landed.cells`, `landed.newFile` and the like. */
+  readonly where: Message;
+  readonly replaced?: Param | undefined;
   readonly notes: readonly Note[];
   readonly isNew: boolean;
   /** Of a sheet: the cells that were filled. */
@@ -108,11 +108,7 @@ async function into(path: string, bytes: Uint8Array, { fragment }: Place, insert
   const { insert, name } = await format.load();
   if (insert)
     return insert(source, fragment, insertion, { inflate: nodeInflate, deflate: nodeDeflate, pack: nodePack });
-  throw new DrawerError({
-    code: 'unsupported',
-    what: `Nothing can be pasted into a ${name} file`,
-    next: `Name a file of another kind: ${(await endings('insert')).join(', ')}`,
-  });
+  throw new DrawerError('unsupported/format-not-pasted', { format: name, endings: await endings('insert') });
 }
 
 /** An empty file is what its name says. */
@@ -131,17 +127,9 @@ async function newFile(
   const format = await findFormatByName(path)?.load();
   const isSheet = format?.create !== undefined;
   if (!format || !(format.write || format.create))
-    throw new DrawerError({
-      code: 'usage',
-      what: `Drawer cannot write a new file of this kind`,
-      next: `It writes ${(await endings('write')).join(', ')}`,
-    });
+    throw new DrawerError('usage/format-not-written', { endings: await endings('write') });
   if (fragment.kind !== 'whole' && !isSheet)
-    throw new DrawerError({
-      code: 'not-found',
-      what: `There is no file ${file} with a place #${printFragment(fragment)}`,
-      next: 'Check the name, or leave the place out to make a new file',
-    });
+    throw new DrawerError('not-found/file-missing-with-place', { file, place: printFragment(fragment) });
   if (format.create) return format.create(fragment, insertion);
   const { content, media, pictureAddress } = insertion;
   const bytes = await format.write?.(content, {
@@ -150,7 +138,7 @@ async function newFile(
     ...(language !== undefined && { language }),
     ...(pictureAddress && { pictureAddress }),
   });
-  return { bytes: bytes ?? new Uint8Array(), notes: gapNotes(content), where: 'a new file' };
+  return { bytes: bytes ?? new Uint8Array(), notes: gapNotes(content), where: { kind: 'landed.newFile' } };
 }
 
 /** The usual endings of the formats that can be written anew, or pasted into. */

@@ -51,8 +51,8 @@ export async function readingOtherDrawer<T>(
       passphraseOf && ((_, problem, tried) => passphraseOf(file, problem, tried));
     return await withOtherDrawer(copy, { passphraseOf: asking, isCopy: true }, work);
   } catch (error) {
-    if (!DrawerError.is(error) || error.details.where !== copy) throw error;
-    throw new DrawerError({ ...error.details, where: file }, { cause: error });
+    if (!DrawerError.is(error) || error.where !== copy) throw error;
+    throw error.at(file);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

@@ -1,6 +1,6 @@
 import { realpath } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
-import { DrawerError, locate, plural } from '../content/index.ts';
+import { DrawerError, locate } from '../content/index.ts';
 import { type FileWrite, type Gathered, gatheredFrom as gatheredFromTaken } from '../drawer/index.ts';
 import {
   bounds,
@@ -95,12 +95,7 @@ export async function placesByNumber(place: Place, options: TakeOptions = {}): P
   const entries = numberedEntries((await outlineFile(file, options)).entries);
   return fragment.ranges.flatMap(({ from, to }) => {
     if (to > entries.length)
-      throw new DrawerError({
-        code: 'not-found',
-        what: `The outline has ${plural(entries.length, 'place')} and no number ${to}`,
-        where: file,
-        next: `See them with: drawer outline ${file}`,
-      });
+      throw new DrawerError('not-found/outline-number-unknown', { count: entries.length, number: to }, { where: file });
     return entries.slice(from - 1, to).map((entry) => ({ file, fragment: parseFragment(entry.place) }));
   });
 }
@@ -122,12 +117,7 @@ export const cutFromFile = (
 ): Promise<CutFile> =>
   withFile(file, options, async (source) => {
     const format = await (options.format ?? (await formatOf(source))).load();
-    if (!format.remove)
-      throw new DrawerError({
-        code: 'unsupported',
-        what: `Nothing can be cut out of a ${format.name} file`,
-        next: 'Copy it instead, and delete the file yourself',
-      });
+    if (!format.remove) throw new DrawerError('unsupported/format-not-cut', { format: format.name });
     const before = await readAll(source);
     const { bytes: after, notes } = await format.remove(source, fragments, toolsFor(file, options));
     return { path: await realpath(file), before, after, notes };
@@ -190,5 +180,4 @@ async function withFile<T>(file: string, { onRead }: TakeOptions, work: (source:
   }
 }
 
-const unreadable = (name: string): DrawerError =>
-  new DrawerError({ code: 'unsupported', what: `Drawer does not take from ${name} files` });
+const unreadable = (name: string): DrawerError => new DrawerError('unsupported/format-not-read', { format: name });

@@ -18,7 +18,7 @@ export async function turnDrawer(
     (found) => found.isFile(),
     () => false,
   );
-  if (!isThere) throw cannot(path, 'The drawer is gone');
+  if (!isThere) throw new DrawerError('write-failed/undo-drawer-gone', {}, { where: path });
   await withOtherDrawer(path, { passphraseOf }, async (drawer) => {
     const actions = await drawer.history();
     const theirs = actions.filter(({ number }) => number >= from && number <= to);
@@ -26,16 +26,8 @@ export async function turnDrawer(
     // What can be undone comes newest first, and what can be done again in its turn: ours have to stand in front.
     const next = actions.filter(({ state }) => state !== wanted).slice(0, left.length);
     if (theirs.length < to - from + 1 || next.some((action) => !left.includes(action)))
-      throw cannot(path, 'The drawer has changed since');
+      throw new DrawerError('write-failed/undo-drawer-changed', {}, { where: path });
     if (onlyCheck) return;
     for (const _ of left) await (wanted === 'undone' ? drawer.undo() : drawer.redo());
   });
 }
-
-const cannot = (where: string, what: string): DrawerError =>
-  new DrawerError({
-    code: 'write-failed',
-    what,
-    where,
-    next: 'Undo the later actions there first, or pass over this one with: drawer undo --skip',
-  });

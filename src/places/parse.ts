@@ -1,4 +1,4 @@
-import { DrawerError } from '../content/index.ts';
+import { DrawerError, type Params, type ProblemName } from '../content/index.ts';
 import { findRange } from './a1.ts';
 import {
   type CsvPosition,
@@ -59,11 +59,7 @@ export function parseFragment(fragment: string): Fragment {
 function parseKeyed(fragment: string, key: string, value: string): Fragment {
   const parse = Object.hasOwn(keys, key) ? keys[key as keyof typeof keys] : undefined;
   if (!parse) {
-    throw invalid(
-      fragment,
-      `There is no place of the kind “${key}”`,
-      `The kinds are ${Object.keys(keys).join(', ')}, a range such as Timber!B2:D9, or :~:text= and quoted words`,
-    );
+    throw invalid(fragment, 'invalid/place-kind-unknown', { kind: key, kinds: Object.keys(keys) });
   }
   return parse(value, fragment);
 }
@@ -85,14 +81,13 @@ const keys = {
 function named(kind: 'section' | 'bookmark', value: string, fragment: string): Fragment {
   const [, words = value, nth] = /^(.*);([1-9]\d{0,5})$/s.exec(value) ?? [];
   const name = decode(words);
-  if (name.trim() === '') throw invalid(fragment, `A ${kind} needs a name`, `Such as #${kind}=Hull condition`);
+  if (name.trim() === '') throw invalid(fragment, 'invalid/place-name-missing', { kind });
   return nth === undefined ? { kind, name } : { kind, name, nth: Number(nth) };
 }
 
 function numbered(kind: NumberedFragment['kind'], value: string, fragment: string): Fragment {
   const span = findSpan(value);
-  if (!span)
-    throw invalid(fragment, `“${value}” is no number or range of numbers`, `Such as #${kind}=2 or #${kind}=2-4`);
+  if (!span) throw invalid(fragment, 'invalid/place-number-invalid', { words: value, kind });
   return { kind, ...span };
 }
 
@@ -103,7 +98,7 @@ function tablePlace(value: string, fragment: string): Fragment {
   const [, rows] = /^row=(.+)$/.exec(words) ?? [];
   const span = rows === undefined ? undefined : findSpan(rows);
   if (rows !== undefined && !span)
-    throw invalid(fragment, `“${rows}” is no row or range of rows`, `Such as #table=${number}!row=5-7`);
+    throw invalid(fragment, 'invalid/place-rows-invalid', { words: rows, table: number });
   const cells: TableCells = span ? { rows: span } : (findRange(words) ?? { heading: decode(words) });
   return { kind: 'table', from: Number(number), to: Number(number), cells };
 }
@@ -119,7 +114,7 @@ function findSpan(value: string): Span | undefined {
 function textPositions(kind: 'line' | 'char', value: string, fragment: string): Fragment {
   const [range = '', ...checks] = value.split(';');
   const [, from, comma, to] = /^(\d*)(?:(,)(\d*))?$/.exec(range) ?? [];
-  if (!from && !to) throw invalid(fragment, `“${range}” is no position or range`, `Such as #${kind}=3,9`);
+  if (!from && !to) throw invalid(fragment, 'invalid/place-position-invalid', { words: range, kind });
   const start = from ? { from: Number(from) } : {};
   const end = comma ? (to ? { to: Number(to) } : {}) : { to: Number(from) };
   return { kind, ...start, ...end, ...Object.assign({}, ...checks.map((check) => integrityCheck(check, fragment))) };
@@ -129,7 +124,7 @@ function integrityCheck(check: string, fragment: string): { length?: number; md5
   const [, length, md5] = /^(?:length=(\d+)|md5=([0-9a-fA-F]{32}))(?:,[\w-]+)?$/.exec(check) ?? [];
   if (length !== undefined) return { length: Number(length) };
   if (md5 !== undefined) return { md5: md5.toLowerCase() };
-  throw invalid(fragment, `“${check}” is no check`, 'RFC 5147 has length= and md5=');
+  throw invalid(fragment, 'invalid/place-check-invalid', { words: check });
 }
 
 /** RFC 7111, section 3. */
@@ -142,11 +137,11 @@ function csvSelection(kind: 'row' | 'col' | 'cell', value: string, fragment: str
   const corner = kind === 'cell' ? `${position},${position}` : position;
   const [, first, last = first] = new RegExp(`^(${corner})(?:-(${corner}))?$`).exec(value) ?? [];
   if (!first || !last)
-    throw invalid(
-      fragment,
-      `“${value}” is no ${kind}`,
-      kind === 'cell' ? 'Such as #cell=4,1-6,3' : `Such as #${kind}=5-7`,
-    );
+    throw invalid(fragment, 'invalid/place-selection-invalid', {
+      words: value,
+      kind,
+      example: kind === 'cell' ? 'cell=4,1-6,3' : `${kind}=5-7`,
+    });
   return { from: first.split(',').map(csvPosition), to: last.split(',').map(csvPosition) };
 }
 
@@ -161,12 +156,7 @@ function parseCells(fragment: string): Fragment | undefined {
   const sheet = quoted === undefined ? decode(bare ?? '') : decode(quoted.replaceAll("''", "'"));
   if (range === '') return { kind: 'cells', sheet };
   const found = findRange(range);
-  if (!found)
-    throw invalid(
-      fragment,
-      `“${range}” is no range of cells`,
-      'Such as Timber!B2:D9, Timber!B2, Timber!B:C or Timber!3:5',
-    );
+  if (!found) throw invalid(fragment, 'invalid/place-range-invalid', { words: range });
   return { kind: 'cells', sheet, ...found };
 }
 
@@ -184,7 +174,7 @@ function parseQuote(fragment: string): Fragment {
   const [start, end] = parts;
   const isBlank = (words: string | undefined): boolean => words !== undefined && decode(words).trim() === '';
   if (!start || parts.length > 2 || [start, end, prefix, suffix].some(isBlank)) {
-    throw invalid(fragment, 'These are no quoted words', 'Such as #:~:text=from%20here,to%20there');
+    throw invalid(fragment, 'invalid/place-quote-invalid');
   }
   return {
     kind: 'quote',
@@ -205,5 +195,5 @@ const decode = (words: string): string =>
     }
   });
 
-const invalid = (fragment: string, what: string, next: string): DrawerError =>
-  new DrawerError({ code: 'invalid', what, where: `#${fragment}`, next });
+const invalid = (fragment: string, reason: ProblemName, params: Params = {}): DrawerError =>
+  new DrawerError(reason, params, { where: `#${fragment}` });

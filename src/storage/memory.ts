@@ -1,3 +1,4 @@
+import type { Message } from '../content/index.ts';
 import {
   type Action,
   type Facts,
@@ -111,7 +112,7 @@ class MemoryRows implements WritableRows {
     return this.state.snippets.some(({ content }) => picturesOf(content).has(hash));
   }
 
-  async faults(): Promise<readonly string[]> {
+  async faults(): Promise<readonly Message[]> {
     return [];
   }
 

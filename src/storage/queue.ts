@@ -24,5 +24,4 @@ export class WorkQueue {
   }
 }
 
-const closed = (): DrawerError =>
-  new DrawerError({ code: 'storage', what: 'The drawer is closed', next: 'Open it again; nothing was changed' });
+const closed = (): DrawerError => new DrawerError('storage/drawer-closed');

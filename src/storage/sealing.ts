@@ -45,38 +45,23 @@ export const placeOf = (table: string, column: string, row: string | number): st
 export const composed = (passphrase: string): string => passphrase.normalize('NFKC');
 
 /** Another program locked the drawer, or took its lock off, while this one had it open. */
-export const lockedMeanwhile = (): DrawerError =>
-  new DrawerError({
-    code: 'locked',
-    what: 'The drawer was locked or unlocked by another program',
-    next: 'Open it again; nothing was changed',
-  });
+export const lockedMeanwhile = (): DrawerError => new DrawerError('locked/drawer-lock-changed');
 
-export const noPassphrase = (): DrawerError =>
-  new DrawerError({ code: 'locked', what: 'The drawer is locked', next: 'It opens with its passphrase only' });
+export const noPassphrase = (): DrawerError => new DrawerError('locked/drawer-locked');
 
 export const wrongPassphrase = (cause: unknown): DrawerError =>
-  new DrawerError(
-    { code: 'locked', what: 'The passphrase is not right', next: 'Try again; nothing was changed' },
-    { cause },
-  );
+  new DrawerError('locked/passphrase-wrong', {}, { cause });
 
-/** `next` says what can be done about it. */
-export const damagedRow = (cause: unknown, next = 'Nothing was changed'): DrawerError =>
-  new DrawerError(
-    {
-      code: 'damaged',
-      what: `A row of the drawer is damaged${DrawerError.is(cause) ? ` (${cause.details.what})` : ''}`,
-      next,
-    },
-    { cause },
-  );
+export const damagedRow = (cause: unknown): DrawerError => {
+  const problem = DrawerError.is(cause) && { problem: { kind: `problem.${cause.reason}`, params: cause.params } };
+  return new DrawerError('damaged/row-damaged', { ...problem }, { cause });
+};
 
-/** What a work makes of a row. @throws DrawerError `damaged` where that is not valid. */
-export function readRow<T>(work: () => T, next?: string): T {
+/** What a work makes of a row. @throws DrawerError `row-damaged` where that is not valid. */
+export function readRow<T>(work: () => T): T {
   try {
     return work();
   } catch (cause) {
-    throw DrawerError.is(cause) && cause.code === 'invalid' ? damagedRow(cause, next) : cause;
+    throw DrawerError.is(cause) && cause.code === 'invalid' ? damagedRow(cause) : cause;
   }
 }

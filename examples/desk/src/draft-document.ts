@@ -69,13 +69,13 @@ export class DocumentDraft implements Draft {
     const { content, media } = await this.#taken();
     const { write } = await format.load();
     const bytes = await write?.(content, { media, language: document.documentElement.lang, title: 'Draft' });
-    if (!bytes) throw new DrawerError({ code: 'unsupported', what: `No ${ending} file can be written` });
+    if (!bytes) throw new DrawerError('usage/format-not-written', { endings: ['.html', '.md', '.docx', '.odt'] });
     return { bytes, name: `draft${format.extensions[0]}`, type: format.mediaTypes[0] ?? '' };
   }
 
   async saveBack() {
     const file = this.#file;
-    if (!file) throw new DrawerError({ code: 'usage', what: 'The draft is new', next: 'Save it as a file' });
+    if (!file) throw new DrawerError('usage/file-not-open');
     const { content, media } = await this.#taken();
     const edited = asBlocks(content);
     const source = blobSource(file, file.name);

@@ -76,7 +76,7 @@ export class SheetDraft implements Draft {
     const fragment: Fragment =
       format.name === 'csv' ? { kind: 'whole' } : { kind: 'cells', ...(sheet && { sheet: sheet.label }) };
     const { content } = await takeFromBlob(file, file.name, fragment);
-    if (content.shape !== 'cells') throw new DrawerError({ code: 'unsupported', what: `${file.name} holds no sheet` });
+    if (content.shape !== 'cells') throw new DrawerError('not-found/sheet-none', {}, { where: file.name });
     return new SheetDraft(place, content.rows, file, sheet?.label);
   }
 
@@ -141,15 +141,15 @@ export class SheetDraft implements Draft {
     const bytes =
       (await write?.(content, { media })) ??
       (await create?.({ kind: 'cells' }, { content, media, style: 'original', spread: 'range' }))?.bytes;
-    if (!bytes) throw new DrawerError({ code: 'unsupported', what: `No ${ending} file can be written` });
+    if (!bytes) throw new DrawerError('usage/format-not-written', { endings: ['.csv', '.xlsx', '.ods'] });
     return { bytes, name: `draft${format.extensions[0]}`, type: format.mediaTypes[0] ?? '' };
   }
 
   async saveBack() {
     const file = this.#file;
-    if (!file) throw new DrawerError({ code: 'usage', what: 'The draft is new', next: 'Save it as a file' });
+    if (!file) throw new DrawerError('usage/file-not-open');
     const { insert } = await (await formatOf(blobSource(file, file.name))).load();
-    if (!insert) throw new DrawerError({ code: 'unsupported', what: 'Files of this kind are not changed in place' });
+    if (!insert) throw new DrawerError('unsupported/format-not-edited');
     let source = blobSource(file, file.name);
     const runs = runsOf(this.#changed);
     for (const { row, column, cells } of runs) {

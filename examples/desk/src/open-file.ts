@@ -20,12 +20,11 @@ export class OpenFile {
     this.#stopped.catch(() => {}); // heard by whoever waits
     this.#worker.addEventListener('error', ({ message }) =>
       this.#stop(
-        new DrawerError({
-          code: 'unreadable',
-          what: `The file could not be read: ${message || 'its reader did not start'}`,
-          where: this.name,
-          next: 'Reload the page and open the file again',
-        }),
+        new DrawerError(
+          'unreadable/file-read-failed',
+          { detail: message || 'its reader did not start' },
+          { where: this.name },
+        ),
       ),
     );
     this.#opened = this.#reader.open(file, proxy(onRead));
@@ -40,12 +39,15 @@ export class OpenFile {
   /** Ends whatever is being read. */
   stop(): void {
     this.#worker.terminate();
-    this.#stop(new DrawerError({ code: 'refused', what: 'Stopped, as asked', where: this.name }));
+    this.#stop(new DrawerError('refused/stopped', {}, { where: this.name }));
   }
 
   async #ask<T extends object>(question: () => Promise<T | Problem>): Promise<T> {
     const answer = await Promise.race([this.#opened.then(question), this.#stopped]);
-    if ('problem' in answer) throw new DrawerError(answer.problem);
+    if ('problem' in answer) {
+      const { problem, params, where } = answer.problem;
+      throw new DrawerError(problem, params, { where });
+    }
     return answer as T;
   }
 }

@@ -5,7 +5,7 @@ import { formatOf, type Outline, type Taken } from 'drawer/formats';
 
 /** An error as it crosses to the page. */
 export interface Problem {
-  readonly problem: DrawerError['details'];
+  readonly problem: Pick<DrawerError, 'problem' | 'params' | 'where'>;
 }
 
 let file: File | undefined;
@@ -26,7 +26,7 @@ const reader = {
       const tools = { inflate: browserInflate, ...(enough !== undefined && { enough }) };
       const taken = await format.take?.(source, parseFragment(place), tools);
       if (taken) return taken;
-      throw new DrawerError({ code: 'unsupported', what: 'Nothing can be taken from this kind of file' });
+      throw new DrawerError('unsupported/format-not-read', { format: format.name });
     }),
 };
 export type Reader = typeof reader;
@@ -40,7 +40,7 @@ type Work<T> = (
 
 async function guarded<T>(work: Work<T>): Promise<T | Problem> {
   try {
-    if (!file) throw new DrawerError({ code: 'usage', what: 'No file is open' });
+    if (!file) throw new DrawerError('usage/file-not-open');
     const { size } = file;
     const bare = blobSource(file, file.name);
     const source: typeof bare = {
@@ -52,7 +52,10 @@ async function guarded<T>(work: Work<T>): Promise<T | Problem> {
     };
     return await work(source, await (await formatOf(source)).load());
   } catch (error) {
-    if (DrawerError.is(error)) return { problem: { ...error.details, where: error.details.where ?? file?.name ?? '' } };
+    if (DrawerError.is(error)) {
+      const { problem, params, where = file?.name } = error;
+      return { problem: { problem, params, where } };
+    }
     throw error;
   }
 }

@@ -199,7 +199,7 @@ export class ReadingPane {
         make(
           'option',
           { value: place },
-          `${'\u2003'.repeat(depth)}${kind === 'section' || kind === 'sheet' ? '' : `${kind}: `}${label} (${size})`,
+          `${'\u2003'.repeat(depth)}${kind === 'section' || kind === 'sheet' ? '' : `${kind}: `}${label}${size ? ` (${this.#panel.words.part(size)})` : ''}`,
         ),
       ),
     );

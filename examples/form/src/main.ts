@@ -86,6 +86,7 @@ function tellWhatIsLeft(): void {
 
 element('fill', HTMLButtonElement).addEventListener('click', () =>
   panel.attempt(async () => {
+    const words = await panel.words.load();
     const snippets = await Promise.all((await drawer.select(['all'])).map(({ head }) => drawer.get(head.id)));
     const { filled, ambiguous, refused } = await fillPageForm(form, snippets);
     const names = ambiguous.map(({ slot, snippets: fitting }) => `${slot.names[0]} (${fitting.length} slips fit)`);
@@ -93,7 +94,7 @@ element('fill', HTMLButtonElement).addEventListener('click', () =>
       [
         `Filled ${filled.length}: ${filled.map(({ slot }) => slot.names[0]).join(', ') || 'none'}`,
         ...(names.length > 0 ? [`Left for you to decide: ${names.join(', ')}`] : []),
-        ...refused.map(({ error }) => error.message),
+        ...refused.map(({ error }) => words.error(error)),
       ].join('. '),
     );
     tellWhatIsLeft();
@@ -135,6 +136,7 @@ for (const name of demoFiles) {
     const answer = await fetch(`/${name}`);
     await open(new File([await answer.blob()], name));
   } catch (error) {
-    panel.say(DrawerError.is(error) ? error.message : `${name} could not be opened`);
+    const words = await panel.words.load();
+    panel.say(DrawerError.is(error) ? words.error(error) : `${name} could not be opened`);
   }
 }

@@ -129,8 +129,7 @@ export function capture(
 /** What reads markup is large, and loaded when something is gathered. */
 const reading = () => import('./take.ts');
 
-const nothingSelected = (): DrawerError =>
-  new DrawerError({ code: 'usage', what: 'Nothing is selected', next: 'Select something first' });
+const nothingSelected = (): DrawerError => new DrawerError('usage/nothing-selected');
 
 function selectedIn(
   target: Document | Element | ShadowRoot,

@@ -4,6 +4,7 @@ import {
   type Content,
   DrawerError,
   type Inline,
+  type Message,
   type Picture,
   picturesIn,
 } from '../../content/index.ts';
@@ -34,15 +35,11 @@ function shownIn(element: Element): Shown {
   };
 }
 
-const placeCalled = (name: string): string => name || 'That place';
+const placeCalled = (name: string): string | Message => name || { kind: 'place.any' };
 
 /** The error for a place that took nothing of what was pasted into it. */
 export const tookNothing = (name: string): DrawerError =>
-  new DrawerError({
-    code: 'refused',
-    what: `${placeCalled(name)} took nothing of it`,
-    next: 'Choose another place, or another form of it',
-  });
+  new DrawerError('refused/place-took-nothing', { place: placeCalled(name) });
 
 /**
  * Watches a place for what is pasted into it. Taken before the paste; what is selected then counts for gone.
@@ -94,15 +91,11 @@ export class Arrival {
     if (this.isWhole) return;
     const { pieces, of, pictures } = this.missing;
     if (pieces === of && pictures === this.#pictures.length) throw tookNothing(name);
-    const parts = [
-      ...(pieces > 0 ? [`the words of ${pieces} of ${of} parts`] : []),
-      ...(pictures > 0 ? [`${pictures} of ${this.#pictures.length} pictures`] : []),
-    ];
-    throw new DrawerError({
-      code: 'refused',
-      what: `${placeCalled(name)} did not take all of it: ${parts.join(' and ')} did not arrive`,
-      next: 'Undo it there and choose another form of it, or go on without',
-    });
+    const words = { kind: 'lost.words', params: { count: pieces, of } };
+    const images = { kind: 'lost.pictures', params: { count: pictures, of: this.#pictures.length } };
+    const both = { kind: 'lost.both', params: { words, pictures: images } };
+    const lost = pieces > 0 && pictures > 0 ? both : pieces > 0 ? words : images;
+    throw new DrawerError('refused/place-took-part', { place: placeCalled(name), lost });
   }
 }
 

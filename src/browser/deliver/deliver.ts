@@ -42,12 +42,7 @@ export interface Delivered {
  */
 export async function deliver(content: Content, options: DeliverOptions = {}): Promise<Delivered> {
   const place = options.into ? (placeOf(options.into) ?? { element: options.into }) : lastPlace();
-  if (!place)
-    throw new DrawerError({
-      code: 'not-found',
-      what: 'There is no place to paste into',
-      next: 'Click or tab to where it should land, then paste again',
-    });
+  if (!place) throw new DrawerError('not-found/place-missing');
   const { element } = place;
   if (place.isForeign) throw outOfReach(nameOf(element));
   const page = element.ownerDocument;
@@ -74,11 +69,7 @@ export async function deliver(content: Content, options: DeliverOptions = {}): P
 }
 
 const outOfReach = (name: string): DrawerError =>
-  new DrawerError({
-    code: 'refused',
-    what: `${name || 'The frame'} shows a page of another site, which Drawer cannot reach`,
-    next: 'Copy it and paste it there yourself, or choose another place',
-  });
+  new DrawerError('refused/frame-out-of-reach', { frame: name || { kind: 'frame.any' } });
 
 /** What an editor can hold of content: Quill’s tables have cells but no headings, and lose the words of these. */
 const held = (content: Content, element: HTMLElement): Content =>

@@ -194,23 +194,14 @@ export function typeInto(field: HTMLInputElement | HTMLTextAreaElement, words: s
 function checkWritable(field: Field): void {
   const isReadOnly = !isTag(field, 'select') && field.readOnly;
   if (!field.disabled && !isReadOnly && !(isTag(field, 'input') && field.type === 'file')) return;
-  throw new DrawerError({
-    code: 'refused',
-    what: `${nameOf(field) || 'The field'} takes nothing`,
-    next: 'Choose another place',
-  });
+  throw new DrawerError('refused/field-refused', { field: nameOf(field) || { kind: 'field.any' } });
 }
 
 const tooLong = (field: Field, most: number): DrawerError =>
-  new DrawerError({
-    code: 'too-large',
-    what: `${nameOf(field) || 'The field'} takes ${most} characters, and this would be more`,
-    next: 'Nothing was put in',
-  });
+  new DrawerError('too-large/field-too-short', { field: nameOf(field) || { kind: 'field.any' }, most });
 
 const doesNotFit = (field: Field, content: Content): DrawerError =>
-  new DrawerError({
-    code: 'invalid',
-    what: `“${plainText(content).replace(/\s+/g, ' ').slice(0, 60)}” is nothing that ${nameOf(field) || 'the field'} takes`,
-    next: 'The field is as it was',
+  new DrawerError('invalid/field-value-refused', {
+    value: plainText(content).replace(/\s+/g, ' ').slice(0, 60),
+    field: nameOf(field) || { kind: 'field.any' },
   });

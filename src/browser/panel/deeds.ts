@@ -1,8 +1,9 @@
 import type { Content } from '../../content/index.ts';
 import { DrawerError } from '../../content/index.ts';
 import type { Listed, Mark, Snippet } from '../../drawer/index.ts';
-import type { PhraseName } from '../words/index.ts';
+import type { PhraseName } from '../../messages/index.ts';
 import { type PanelHost, Refusal, subjectOf } from './host.ts';
+import { problemInWords } from './problems.ts';
 import { AskSheet } from './sheets/ask.ts';
 
 const idsOf = (listed: readonly Listed[]): string[] => listed.map(({ head }) => head.id);
@@ -111,7 +112,7 @@ export class Deeds {
     } catch (error) {
       if (builtUp || !DrawerError.is(error) || error.code !== 'consent') throw error;
       this.#host.open(
-        new AskSheet(this.#host, words.problem(error), words.say('do.delete'), () =>
+        new AskSheet(this.#host, await problemInWords(words, error), words.say('do.delete'), () =>
           this.#removeAfterAsking(ids, true),
         ),
       );

@@ -1,5 +1,5 @@
 import { html, nothing, type TemplateResult } from 'lit';
-import type { PhraseName } from '../words/index.ts';
+import type { PhraseName } from '../../messages/index.ts';
 import type { Deeds } from './deeds.ts';
 import type { PanelHost } from './host.ts';
 import { type Keymap, type PanelKey, phraseOf } from './keys.ts';

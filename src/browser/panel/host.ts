@@ -1,7 +1,7 @@
 import type { TemplateResult } from 'lit';
 import type { Content, LandingStyle, Media } from '../../content/index.ts';
 import type { Listed } from '../../drawer/index.ts';
-import type { PhraseName, Words } from '../words/index.ts';
+import type { PhraseName, Words } from '../../messages/index.ts';
 import type { PanelModel } from './model.ts';
 
 /** What deeds and sheets are handed by the panel. */

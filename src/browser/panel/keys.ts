@@ -1,5 +1,5 @@
+import type { PhraseName } from '../../messages/index.ts';
 import { isKey, type Key, parseKey } from '../keys.ts';
-import type { PhraseName } from '../words/index.ts';
 
 /** What the list of slips does at a key; a page may change each. */
 export const panelKeys = {

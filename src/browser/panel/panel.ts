@@ -1,18 +1,19 @@
 import { html, LitElement, nothing, type PropertyValues, type TemplateResult } from 'lit';
 import { type Content, DrawerError, type LandingStyle, type Media } from '../../content/index.ts';
 import type { Drawer } from '../../drawer/index.ts';
+import { catalogueFor, english, Words } from '../../messages/index.ts';
 import type { Captured } from '../capture/capture.ts';
 import { carriedBy, takeCarried } from '../capture/transfer.ts';
 import { followCaret, lastPlace } from '../deliver/caret.ts';
 import { type Delivered, type DeliverOptions, deliver } from '../deliver/deliver.ts';
 import { inEachFrame } from '../dom.ts';
-import { catalogueFor, english, Words } from '../words/index.ts';
 import { Deeds } from './deeds.ts';
 import { Front, type FrontHost } from './front.ts';
 import { Refusal, type Sheet } from './host.ts';
 import { type KeyChanges, Keymap, type PanelKey } from './keys.ts';
 import { PanelModel } from './model.ts';
 import { Openings } from './openings.ts';
+import { problemInWords } from './problems.ts';
 import { KeysSheet } from './sheets/keys.ts';
 import { SlipList } from './slips.ts';
 import { style } from './style/index.ts';
@@ -59,7 +60,7 @@ export class DrawerPanel extends LitElement implements FrontHost {
 
   get model(): PanelModel {
     if (this.#model) return this.#model;
-    throw new DrawerError({ code: 'usage', what: 'The panel has no drawer', next: 'Set its property drawer first' });
+    throw new DrawerError('usage/panel-without-drawer');
   }
 
   /**
@@ -72,7 +73,7 @@ export class DrawerPanel extends LitElement implements FrontHost {
       this.drawer = await openDrawer(name);
     } catch (error) {
       if (!DrawerError.is(error) || (error.code !== 'locked' && error.code !== 'storage')) {
-        this.#tell(error);
+        await this.#tell(error);
         throw error;
       }
       this.drawer = error.code === 'locked' ? await this.#openings.locked(name) : await this.#openings.unkept();
@@ -123,19 +124,21 @@ export class DrawerPanel extends LitElement implements FrontHost {
   }
 
   /** Says what became of something gathered: hand it to `capture` as its `report`. */
-  readonly report = (captured: Captured): void => {
-    if (captured.kind === 'problem') return this.#tell(captured.error);
+  readonly report = (captured: Captured): void => void this.attempt(() => this.#report(captured));
+
+  async #report(captured: Captured): Promise<void> {
+    if (captured.kind === 'problem') throw captured.error;
     const { result, notes } = captured;
-    const simplified = notes.length === 0 ? '' : `. ${this.words.say('simplified', { notes: notesOf(notes) })}`;
-    const fact = `${this.words.kept(result)}${simplified}`;
+    if (notes.length > 0) await this.words.load();
+    const fact = [this.words.kept(result), this.words.notes(notes)].filter((each) => each !== undefined).join('. ');
     const model = this.#model;
-    if (!('position' in result) || !model || model.isFinding) return this.say(fact);
-    // The slip lies in the list when it is said that it was kept.
-    void this.attempt(() => model.refresh()).then(() => {
+    if ('position' in result && model && !model.isFinding) {
+      // The slip lies in the list when it is said that it was kept.
+      await model.refresh();
       this.#list.show(result.position - 1);
-      this.say(fact);
-    });
-  };
+    }
+    this.say(fact);
+  }
 
   /** Says one short fact; the same once more is heard once more. */
   say(fact: string): void {
@@ -149,12 +152,12 @@ export class DrawerPanel extends LitElement implements FrontHost {
     try {
       await work();
     } catch (error) {
-      this.#tell(error);
+      await this.#tell(error);
     }
   }
 
-  #tell(error: unknown): void {
-    this.say(error instanceof Refusal ? this.words.say(error.phrase) : this.words.problem(error));
+  async #tell(error: unknown): Promise<void> {
+    this.say(await problemInWords(this.words, error));
     if (!(error instanceof Refusal) && !DrawerError.is(error)) console.error(error);
   }
 
@@ -388,11 +391,3 @@ export class DrawerPanel extends LitElement implements FrontHost {
     pasted: (): void => void this.attempt(() => this.#deeds.paste()),
   };
 }
-
-const notesOf = (notes: Extract<Captured, { kind: 'kept' }>['notes']): string =>
-  [...new Set(notes.map(({ what, count }) => (count === 1 ? inPanel(what) : `${inPanel(what)} (${count})`)))].join(
-    '; ',
-  );
-
-/** What a terminal would be told to type is of no use here. */
-const inPanel = (note: string): string => note.replace(/ \(--[^)]*\)/g, '');

@@ -10,6 +10,8 @@ import type { DrawerPanel } from './panel.ts';
 const usualHeight = 112;
 /** How many drawn previews stay at hand. */
 const mostDrawn = 300;
+/** What is drawn as it looks. */
+const drawnKinds = new Set(['table', 'list', 'picture']);
 const draggedSlips = 'application/x-drawer-slips';
 
 /**
@@ -160,9 +162,7 @@ export class SlipList {
     const origin = words.origin(head);
     const isDrawn =
       !head.secret &&
-      (head.facts.shape === 'cells' ||
-        head.facts.shape === 'picture' ||
-        /^(?:table|list|picture)/.test(head.facts.what));
+      (head.facts.shape === 'cells' || head.facts.shape === 'picture' || drawnKinds.has(head.facts.what.kind));
     const drawn = isDrawn
       ? this.#preview(head.id, `${head.id} ${head.order} ${head.facts.bytes} ${head.facts.preview}`)
       : undefined;

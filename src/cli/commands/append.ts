@@ -17,16 +17,12 @@ export async function append(words: readonly string[], options: AppendOptions, c
     async (drawer) => {
       const targets = options.onto === undefined ? [] : await drawer.select([options.onto]);
       if (targets.length > 1)
-        throw new DrawerError({
-          code: 'usage',
-          what: `“${options.onto}” names ${targets.length} snippets`,
-          next: 'Name one to append to',
-        });
+        throw new DrawerError('usage/reference-fits-several', { reference: options.onto ?? '', count: targets.length });
       return drawer.append(gathered, { onto: targets[0]?.head.id, join: joinOf(options.join) });
     },
     making,
   );
-  report(
+  await report(
     results,
     taken.flatMap(({ notes }) => notes),
     options,

@@ -1,6 +1,7 @@
 import { resolve } from 'node:path';
 import { DrawerError, plural } from '../../content/index.ts';
 import type { Check } from '../../drawer/index.ts';
+import type { Words } from '../../messages/index.ts';
 import { identityOf, rescueDrawer } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { withProgress } from '../gather.ts';
@@ -13,33 +14,30 @@ export async function check(named: string | undefined, { json }: { json?: boolea
   const path = pathOf(here);
   const file = identityOf(path);
   const { result, problem, passphrase } = await checked(here, context);
-  if (result && json) context.print(JSON.stringify(result, null, 2));
-  else if (result) context.print(checkedInWords(result));
-  if (problem !== undefined) context.remark(`${problem}.`);
+  const words = await context.words.load();
+  if (result && json)
+    context.print(JSON.stringify({ ...result, faults: result.faults.map((fault) => words.part(fault)) }, null, 2));
+  else if (result) context.print(checkedInWords(result, words));
+  if (problem !== undefined) context.remark(`${words.problem(problem)}.`);
   if (!result || result.isDamaged) {
     const rescued = await rescueDrawer(path, { passphrase, file });
     const tell = json ? context.remark : context.print;
     return tell(rescued ? rescuedInWords(rescued) : 'Another program has rescued what can be read of it.');
   }
-  if (result.faults.length > 0)
-    throw new DrawerError({
-      code: 'storage',
-      what: 'The drawer is not whole',
-      next: 'What is named can be deleted; the rest is as it was',
-    });
+  if (result.faults.length > 0) throw new DrawerError('storage/drawer-not-whole');
 }
 
-const checkedInWords = ({ snippets, pictures, actions, faults }: Check): string =>
+const checkedInWords = ({ snippets, pictures, actions, faults }: Check, words: Words): string =>
   [
     `Looked over ${plural(snippets, 'snippet')}, ${plural(pictures, 'picture')} and ${plural(actions, 'action')}: ${
       faults.length === 0 ? 'all is well.' : `${plural(faults.length, 'fault')}.`
     }`,
-    ...faults.map((fault) => `  ${fault}`),
+    ...faults.map((fault) => `  ${words.part(fault)}`),
   ].join('\n');
 
 interface Checked {
   readonly result?: Check;
-  readonly problem?: string;
+  readonly problem?: DrawerError;
   readonly passphrase?: string | undefined;
 }
 
@@ -59,7 +57,7 @@ async function checked(here: Context, context: Context): Promise<Checked> {
   try {
     return { result: await checking, passphrase };
   } catch (error) {
-    if (DrawerError.is(error) && error.code === 'damaged') return { passphrase, problem: error.details.what };
+    if (DrawerError.is(error) && error.code === 'damaged') return { passphrase, problem: error };
     throw error;
   }
 }

@@ -5,22 +5,14 @@ import type { Drawer, Listed } from '../../drawer/index.ts';
 export async function chosen(drawer: Drawer, references: readonly string[]): Promise<readonly Listed[]> {
   const listed = await drawer.select(references);
   if (listed.length > 0) return listed;
-  throw new DrawerError({
-    code: 'not-found',
-    what: 'The drawer is empty',
-    next: 'Gather something first: drawer copy FILE',
-  });
+  throw new DrawerError('not-found/drawer-empty');
 }
 
 /** What exactly one reference names. */
 export async function chosenOne(drawer: Drawer, reference: string): Promise<Listed> {
   const [only, ...others] = await chosen(drawer, [reference]);
   if (only && others.length === 0) return only;
-  throw new DrawerError({
-    code: 'usage',
-    what: `“${reference}” names ${others.length + 1} snippets`,
-    next: 'Name one of them by its number',
-  });
+  throw new DrawerError('usage/reference-fits-several', { reference, count: others.length + 1 });
 }
 
 export const idsOf = (listed: readonly Listed[]): string[] => [...new Set(listed.map(({ head }) => head.id))];

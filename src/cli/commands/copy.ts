@@ -6,7 +6,7 @@ import { making, withDrawer } from '../with-drawer.ts';
 export async function copy(words: readonly string[], options: GatherOptions, context: Context): Promise<void> {
   const { gathered, taken } = await gather(words, options, context);
   const results = await withDrawer(context, (drawer) => drawer.keep(gathered), making);
-  report(
+  await report(
     results,
     taken.flatMap(({ notes }) => notes),
     options,

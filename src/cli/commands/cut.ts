@@ -12,6 +12,7 @@ import {
 import type { Place } from '../../places/index.ts';
 import type { Context } from '../context.ts';
 import { filesNamed, type GatherOptions, gather, report, takeOptions, withProgress } from '../gather.ts';
+import { remarkNotes } from '../notes.ts';
 import { making, withDrawer } from '../with-drawer.ts';
 
 /**
@@ -24,11 +25,7 @@ export async function cut(words: readonly string[], options: GatherOptions, cont
 
 async function cutClaimed(words: readonly string[], options: GatherOptions, context: Context): Promise<void> {
   if (words.some((word) => word === '-' || word.startsWith('%2D#')))
-    throw new DrawerError({
-      code: 'usage',
-      what: 'Nothing can be cut out of standard input',
-      next: 'Use drawer copy -',
-    });
+    throw new DrawerError('usage/command-cut-from-input');
   const { places, gathered, taken } = await gather(words, options, context);
   const drawers = new Map<string, readonly Taken[]>();
   const files = new Map<string, CutFile>();
@@ -55,12 +52,17 @@ async function cutClaimed(words: readonly string[], options: GatherOptions, cont
       if (elsewhere.length === 0) return kept;
       // Where all of it was here already, the last action is another one.
       if ((await drawer.lastAction())?.number !== before) await drawer.tie(elsewhere);
-      else await drawer.writeFiles({ name: `Cut ${plural(kept.length, 'snippet')}`, files: [], changes: elsewhere });
+      else
+        await drawer.writeFiles({
+          name: { kind: 'cut', params: { count: kept.length } },
+          files: [],
+          changes: elsewhere,
+        });
       return kept;
     },
     making,
   );
-  report(
+  await report(
     results,
     taken.flatMap(({ notes }) => notes),
     options,
@@ -68,8 +70,11 @@ async function cutClaimed(words: readonly string[], options: GatherOptions, cont
   );
   if (options.quiet || options.json) return;
   for (const line of inWords(results, [...files.keys()], removed)) context.print(line);
-  const left = [...files.values()].flatMap(({ notes }) => notes.map(({ what }) => what));
-  if (left.length > 0) context.remark(`Left alone: ${[...new Set(left)].join('; ')}`);
+  await remarkNotes(
+    [...files.values()].flatMap(({ notes }) => notes),
+    'noted',
+    context,
+  );
 }
 
 /** What is cut of each file, and what was taken of it. */

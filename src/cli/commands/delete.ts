@@ -37,7 +37,6 @@ export const deleteSnippets = (
 const asking = ({ yes }: DeleteOptions) => ({
   yes,
   question: 'Delete it all the same?',
-  next: 'Say --yes to delete it all the same; nothing was deleted',
 });
 
 function inWords({ removed, held, erased }: Removed): string {

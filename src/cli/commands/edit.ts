@@ -12,21 +12,11 @@ import { chosenOne } from './chosen.ts';
 export async function edit(reference: string, { quiet }: { quiet?: boolean }, context: Context): Promise<void> {
   await withDrawer(context, async (drawer) => {
     const { head, position } = await chosenOne(drawer, reference);
-    if (head.secret)
-      throw new DrawerError({
-        code: 'refused',
-        what: `Snippet ${position} is secret, and an editor would keep its words in files`,
-        next: `Open it first: drawer mark ${position} --open`,
-      });
-    if (drawer.isLocked())
-      throw new DrawerError({
-        code: 'refused',
-        what: 'The drawer is locked, and an editor would keep its words in files that are not',
-        next: 'Take the lock off first: drawer rules --unlock',
-      });
+    if (head.secret) throw new DrawerError('refused/command-edit-secret', { position: String(position) });
+    if (drawer.isLocked()) throw new DrawerError('refused/command-edit-locked');
     const { content } = await drawer.get(head.id);
     const form = await editForm(content, await drawer.mediaOf(content));
-    const isEdited = await inEditor(form.text, editorCommand(context), async (text) => {
+    const isEdited = await inEditor(form.text, context, async (text) => {
       const [shown, edited] = [await form.read(form.text), await form.read(text)];
       const whole = keepUnshown(content, shown.content, edited.content);
       await drawer.edit(head.id, whole, { media: edited.media, was: content });
@@ -39,18 +29,15 @@ export async function edit(reference: string, { quiet }: { quiet?: boolean }, co
 function editorCommand({ environment }: Context): string {
   const command = environment.VISUAL || environment.EDITOR;
   if (command) return command;
-  throw new DrawerError({
-    code: 'usage',
-    what: 'There is no editor to edit in',
-    next: 'Say which in the variable EDITOR, such as EDITOR=nano drawer edit 3',
-  });
+  throw new DrawerError('usage/command-editor-missing');
 }
 
 /**
  * Takes what the editor leaves of a text, where that is another; the file is the user's alone, and goes at once. Only when it
  * cannot be taken does it stay, so that nothing is lost of what was written; the error says where.
  */
-async function inEditor(text: string, command: string, take: (text: string) => Promise<void>): Promise<boolean> {
+async function inEditor(text: string, context: Context, take: (text: string) => Promise<void>): Promise<boolean> {
+  const command = editorCommand(context);
   const folder = await mkdtemp(join(tmpdir(), 'drawer-edit-'));
   const file = join(folder, 'snippet.md');
   let isTaken = true;
@@ -65,7 +52,8 @@ async function inEditor(text: string, command: string, take: (text: string) => P
     return true;
   } catch (error) {
     if (isTaken || !DrawerError.is(error)) throw error;
-    throw new DrawerError({ ...error.details, next: `What you wrote is in ${file}` }, { cause: error });
+    context.remark(`What you wrote is in ${file}`);
+    throw error;
   } finally {
     if (isTaken) await rm(folder, { recursive: true, force: true });
   }
@@ -77,6 +65,5 @@ async function runEditor(command: string, file: string): Promise<void> {
       .on('error', reject)
       .on('close', resolve);
   });
-  if (code !== 0)
-    throw new DrawerError({ code: 'refused', what: `The editor ended with ${code}`, next: 'Nothing was changed' });
+  if (code !== 0) throw new DrawerError('refused/command-editor-failed', { status: String(code) });
 }

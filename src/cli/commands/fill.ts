@@ -23,7 +23,7 @@ export interface FillOptions {
 
 /** `drawer fill FORM`: the drawer's snippets into the places of a form, each by its name, its label or what it is. */
 export async function fill(file: string, options: FillOptions, context: Context): Promise<void> {
-  const by = options.by === undefined ? undefined : choose('way to match', options.by, ['label', 'trait'] as const);
+  const by = options.by === undefined ? undefined : choose('match', options.by, ['label', 'trait'] as const);
   if (options.into !== undefined && (await exists(options.into))) throw alreadyThere(options.into);
   await whileClaimed(options.preview ? [] : [file], () => fillClaimed(file, by, options, context));
 }
@@ -35,13 +35,7 @@ async function fillClaimed(
   context: Context,
 ): Promise<void> {
   const form = await readForm(file);
-  if (form.slots.length === 0)
-    throw new DrawerError({
-      code: 'not-found',
-      what: 'There is nothing to fill in it',
-      where: file,
-      next: 'It needs content controls, bookmarks or fields',
-    });
+  if (form.slots.length === 0) throw new DrawerError('not-found/fields-none', {}, { where: file });
   await withDrawer(context, async (drawer) => {
     const snippets = await chosenSnippets(drawer, options.from ?? ['all']);
     const map = await explicit(drawer, options.slot ?? []);
@@ -63,32 +57,18 @@ async function explicit(drawer: Drawer, pairs: readonly string[]): Promise<Map<s
   const map = new Map<string, Snippet>();
   for (const pair of pairs) {
     const [, name = '', reference = ''] = /^(.+)=([^=]+)$/.exec(pair) ?? [];
-    if (name === '')
-      throw new DrawerError({
-        code: 'usage',
-        what: `“${pair}” is no slot with a snippet`,
-        next: 'Such as --slot Date=3',
-      });
+    if (name === '') throw new DrawerError('usage/command-slot-invalid', { words: pair });
     const [snippet, ...others] = await chosenSnippets(drawer, [reference.trim()]);
     if (!snippet || others.length > 0)
-      throw new DrawerError({
-        code: 'usage',
-        what: `“${reference}” names ${others.length + 1} snippets`,
-        next: 'Name one for each slot',
-      });
+      throw new DrawerError('usage/reference-fits-several', { reference, count: others.length + 1 });
     map.set(name.trim(), snippet);
   }
   return map;
 }
 
 function unknownSlot(name: string, { slots, file }: Form): DrawerError {
-  const names = slots.filter(({ isGuess }) => !isGuess).map((slot) => slot.names[0]);
-  return new DrawerError({
-    code: 'not-found',
-    what: `There is no place “${name}” to fill`,
-    where: file,
-    next: `It has ${names.slice(0, 12).join(', ')}`,
-  });
+  const names = slots.filter(({ isGuess }) => !isGuess).map((slot) => slot.names[0] ?? slot.key);
+  return new DrawerError('not-found/field-unknown', { name, names: names.slice(0, 12) }, { where: file });
 }
 
 type Fit = { readonly values: ReadonlyMap<string, SlotValue>; readonly unfit: readonly Match<Slot>[] };
@@ -115,7 +95,7 @@ async function write(
   const path = into === undefined ? await realpath(form.file) : resolve(into);
   if (into === undefined) await checkWritable(path);
   const after = await fillForm(form, values, language);
-  const name = `Filled ${plural(values.size, 'place')} of ${into ?? form.file}`;
+  const name = { kind: 'filled', params: { count: values.size, file: into ?? form.file } };
   await drawer.writeFiles({ name, files: [{ path, ...(into === undefined && { before: form.bytes }), after }] });
 }
 

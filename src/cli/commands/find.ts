@@ -1,4 +1,4 @@
-import { DrawerError, plural } from '../../content/index.ts';
+import { DrawerError } from '../../content/index.ts';
 import type { Context } from '../context.ts';
 import { listing } from '../listing.ts';
 import { withDrawer } from '../with-drawer.ts';
@@ -14,12 +14,7 @@ export const find = (words: readonly string[], { json }: { json?: boolean }, con
       return context.print(
         JSON.stringify({ found: listed.map(({ position, head }) => ({ position, ...head })) }, null, 2),
       );
-    if (listed.length === 0)
-      throw new DrawerError({
-        code: 'not-found',
-        what: `None of ${plural(await drawer.count(), 'snippet')} fits`,
-        next: 'Try fewer words, or beginnings of them',
-      });
+    if (listed.length === 0) throw new DrawerError('not-found/nothing-found', { count: await drawer.count() });
     context.print(listing(listed, context));
     if (found.length > most) context.remark(`These are the best ${most}; more words narrow it down.`);
   });

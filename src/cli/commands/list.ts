@@ -41,12 +41,7 @@ export async function list(references: readonly string[], options: ListOptions, 
 async function named(drawer: Drawer, references: readonly string[]): Promise<readonly Listed[]> {
   const isFilters = references.length > 1 && references.every((each) => /^(?:from|label|is):./.test(each));
   const found = isFilters ? await drawer.find(references) : await drawer.select(references);
-  if (found.length === 0)
-    throw new DrawerError({
-      code: 'not-found',
-      what: `No snippet fits ${references.join(' ')}`,
-      next: 'drawer list shows what there is',
-    });
+  if (found.length === 0) throw new DrawerError('not-found/reference-fits-none', { reference: references.join(' ') });
   const listed = [...new Map(found.map((each) => [each.head.id, each])).values()];
   return isFilters ? listed.sort((one, other) => one.position - other.position) : listed;
 }
@@ -81,7 +76,7 @@ async function follow(
   drawer: Drawer,
   before: Told,
   { json }: ListOptions,
-  { print: say, width }: Context,
+  { print: say, width, words }: Context,
 ): Promise<Told | undefined> {
   let known = before;
   const tell = async (): Promise<void> => {
@@ -99,7 +94,7 @@ async function follow(
         );
       return;
     }
-    const lines = changed.length > 0 ? listing(changed, { width, now: new Date() }).split('\n').slice(1) : [];
+    const lines = changed.length > 0 ? listing(changed, { width, now: new Date(), words }).split('\n').slice(1) : [];
     for (const line of lines) say(line);
     for (const { position } of gone) say(`${position} is gone`);
   };

@@ -1,5 +1,5 @@
 import { DrawerError } from '../../content/index.ts';
-import { type Mark, markInWords, parseDuration } from '../../drawer/index.ts';
+import { type Mark, markName, parseDuration } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosen, idsOf } from './chosen.ts';
@@ -23,17 +23,15 @@ export const mark = (references: readonly string[], options: MarkOptions, contex
     const ids = idsOf(await chosen(drawer, references));
     await drawer.mark(ids, asked);
     if (options.quiet) return;
-    context.print(`${markInWords(asked, ids.length)}.`);
+    context.print(`${context.words.action(markName(asked, ids.length))}.`);
     if (asked.secret)
       context.print('It is shown nowhere now, found by its label only, and leaves no trace when it goes.');
   });
 
 function markOf({ label, hold, release, secret, once, open, for: time }: MarkOptions): Mark {
   if ((hold && release) || ((secret || once) && open))
-    throw new DrawerError({
-      code: 'usage',
-      what: `--${hold && release ? 'hold and --release' : 'secret and --open'} do not go together`,
-      next: 'Say one of them',
+    throw new DrawerError('usage/command-options-clash', {
+      options: hold && release ? ['--hold', '--release'] : ['--secret', '--open'],
     });
   const asked: Mark = {
     ...(label !== undefined && { label }),
@@ -42,9 +40,7 @@ function markOf({ label, hold, release, secret, once, open, for: time }: MarkOpt
     ...(time !== undefined && { lasts: time === 'ever' ? null : parseDuration(time) }),
   };
   if (Object.keys(asked).length > 0) return asked;
-  throw new DrawerError({
-    code: 'usage',
-    what: 'What to mark it with is not said',
-    next: 'Say --label TEXT, --hold, --release, --secret, --once, --open or --for 10m',
+  throw new DrawerError('usage/command-option-missing', {
+    options: ['--label TEXT', '--hold', '--release', '--secret', '--once', '--open', '--for 10m'],
   });
 }

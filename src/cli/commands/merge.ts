@@ -1,8 +1,8 @@
 import { compose } from '../../compose/index.ts';
 import { DrawerError } from '../../content/index.ts';
-import { keptInWords, notesInWords } from '../../drawer/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
+import { remarkNotes } from '../notes.ts';
 import { heldInWords } from '../take-out.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosen } from './chosen.ts';
@@ -19,25 +19,19 @@ export async function merge(references: readonly string[], options: MergeOptions
   const composing = await composingOf(options);
   await withDrawer(context, async (drawer) => {
     const listed = await chosen(drawer, references);
-    if (listed.length < 2)
-      throw new DrawerError({
-        code: 'usage',
-        what: 'One snippet alone cannot be merged',
-        next: 'Name several, or a range such as 2-5',
-      });
+    if (listed.length < 2) throw new DrawerError('usage/command-merge-one');
     const snippets = await Promise.all(listed.map(({ head }) => drawer.get(head.id)));
     const { content, notes } = compose(snippets, composing);
     const { label, takeOut } = options;
     const result = await drawer.merge({ of: snippets.map(({ id }) => id), content, label, takeOut });
     if (options.json) return context.print(JSON.stringify({ ...result, notes }, null, 2));
     if (options.quiet) return;
-    context.print(`${keptInWords(result)}${label === undefined ? '' : `; label: ${label}`}`);
+    context.print(`${context.words.kept(result)}${label === undefined ? '' : `; label: ${label}`}`);
     if (takeOut) {
       context.print('What it was made of is taken out. drawer undo brings it back.');
       const held = new Set(listed.flatMap(({ head }) => (head.held ? [head.id] : []))).size;
       if (held > 0) context.remark(heldInWords(held));
     }
-    const said = notesInWords(notes, 'Note');
-    if (said) context.remark(said);
+    await remarkNotes(notes, 'noted', context);
   });
 }

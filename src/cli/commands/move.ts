@@ -22,10 +22,8 @@ export const move = (references: readonly string[], options: MoveOptions, contex
   withDrawer(context, async (drawer) => {
     const { before, after, top, end, by, quiet } = options;
     if ([before, after, top, end, by].filter((each) => each !== undefined).length !== 1)
-      throw new DrawerError({
-        code: 'usage',
-        what: 'Where to is not said, or said twice',
-        next: 'Say one of --before REF, --after REF, --top, --end or --by origin, label, date or amount',
+      throw new DrawerError('usage/command-option-missing', {
+        options: ['--before REF', '--after REF', '--top', '--end', '--by origin, label, date or amount'],
       });
     const listed = await chosen(drawer, references);
     const ids = idsOf(listed);
@@ -49,7 +47,7 @@ async function placeFor(drawer: Drawer, { before, after, top }: MoveOptions): Pr
 }
 
 async function sorted(drawer: Drawer, listed: readonly Listed[], by: string): Promise<readonly string[]> {
-  const order = sorts[choose('thing to sort by', by, Object.keys(sorts) as (keyof typeof sorts)[])];
+  const order = sorts[choose('sort', by, Object.keys(sorts) as (keyof typeof sorts)[])];
   const findDate = await loadDateFinder();
   const snippets = await Promise.all(idsOf(listed).map((id) => drawer.get(id)));
   return ordered(snippets, { order, findDate }).map(({ id }) => id);

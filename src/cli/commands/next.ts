@@ -1,4 +1,4 @@
-import { clipped, DrawerError, plural } from '../../content/index.ts';
+import { clipped, DrawerError } from '../../content/index.ts';
 import type { Drawer, SequencePoint, Snippet } from '../../drawer/index.ts';
 import { type Landed, planPaste, whileClaimed } from '../../node/index.ts';
 import { columnLetters, type NumberedFragment, parsePlace, printFragment } from '../../places/index.ts';
@@ -31,11 +31,7 @@ export async function next(given: NextOptions, context: Context): Promise<void> 
   checkLanding(options);
   const moves = [options.skip, options.back, options.restart, options.peek].filter(Boolean).length;
   if (moves > 1)
-    throw new DrawerError({
-      code: 'usage',
-      what: '--skip, --back, --restart and --peek go one at a time',
-      next: 'Say one of them',
-    });
+    throw new DrawerError('usage/command-options-clash', { options: ['--skip', '--back', '--restart', '--peek'] });
   await withDrawer(context, async (drawer) => {
     const point = await drawer.sequence();
     const into = options.into?.at(-1) ?? point.into;
@@ -70,19 +66,18 @@ async function pasteNext(
   options: NextOptions,
   context: Context,
 ): Promise<void> {
-  if (!head)
-    throw new DrawerError({
-      code: 'not-found',
-      what: count === 0 ? 'The drawer is empty' : `All ${plural(count, 'snippet')} have been pasted`,
-      next: count === 0 ? 'Gather something first: drawer copy FILE' : 'drawer next --restart begins again',
-    });
+  if (!head) throw new DrawerError(count === 0 ? 'not-found/drawer-empty' : 'not-found/sequence-done', { count });
   const snippet = await drawer.get(head.id);
   const pasted = into === undefined ? printed([snippet], options) : [snippet];
   const behind = await drawer.sequenceChange(position + 1, into, options.across);
   if (into === undefined) {
     context.print(await inFormat(options, snippet.content, [snippet], await drawer.mediaOf(snippet.content), context));
     const gone = leaving(options.takeOut ? pasted : []);
-    await drawer.writeFiles({ name: 'Pasted 1 snippet', files: [], changes: [behind, ...gone.changes] });
+    await drawer.writeFiles({
+      name: { kind: 'pasted', params: { count: 1 } },
+      files: [],
+      changes: [behind, ...gone.changes],
+    });
     gone.say(context);
   } else await land(drawer, snippet, into, position, options, context);
   if (!options.preview) await spendSecrets(drawer, pasted, context);
@@ -111,13 +106,13 @@ async function land(
   if (!options.preview) {
     const gone = leaving(options.takeOut ? [snippet] : []);
     await drawer.writeFiles({
-      name: `Pasted 1 snippet into ${landed[0]?.file ?? into}`,
+      name: { kind: 'pastedInto', params: { count: 1, files: [landed[0]?.file ?? into] } },
       files,
       changes: [then, ...gone.changes],
     });
     gone.say(context);
   }
-  reportLanded(landed, `${position}`, { content, snippets: [snippet] }, options, context);
+  await reportLanded(landed, `${position}`, { content, snippets: [snippet] }, options, context);
 }
 
 /** In a sheet each lands under the last, or beside it; in a text at the same place, whose end has moved. */

@@ -30,16 +30,18 @@ export async function outline(file: string, options: OutlineOptions, context: Co
         );
   const fields = options.fields && file !== '-' ? await fieldsOf(file, reading) : undefined;
   const numbers = new Map(numberedEntries(entries).map((entry, index) => [entry, index + 1]));
+  const words = await context.words.load();
   const withPlaces = entries.map((entry) => ({
     ...(numbers.has(entry) && { number: numbers.get(entry) }),
     ...entry,
+    size: words.part(entry.size),
     place: printPlace({ file, fragment: parseFragment(entry.place) }),
   }));
   if (json) return print(JSON.stringify({ file, entries: withPlaces, ...(fields && { fields }), notes }, null, 2));
   if (entries.length === 0)
     print(`${file} has no headings, lists, tables or pictures; take all of it with: drawer copy ${quoted(file)}`);
   else {
-    print(table(entries, numbers, width));
+    print(table(entries, numbers, context));
     const [first] = withPlaces;
     const number = numbers.size > 0 && file !== '-' ? `, or by its number: drawer copy ${quoted(`${file}#1`)}` : '';
     if (first) print(`\nTake one by its place, such as: drawer copy ${quoted(first.place)}${number}`);
@@ -47,10 +49,16 @@ export async function outline(file: string, options: OutlineOptions, context: Co
   if (fields) print(`\n${fieldTable(file, fields, width)}`);
 }
 
-function table(entries: readonly OutlineEntry[], numbers: ReadonlyMap<OutlineEntry, number>, width: number): string {
-  const labels = entries.map(({ depth, label }) => `${'  '.repeat(depth)}${label}`);
+function table(
+  entries: readonly OutlineEntry[],
+  numbers: ReadonlyMap<OutlineEntry, number>,
+  { width, words }: Pick<Context, 'width' | 'words'>,
+): string {
+  const labels = entries.map(
+    ({ depth, label, isHidden }) => `${'  '.repeat(depth)}${label}${isHidden ? ' (hidden)' : ''}`,
+  );
   const sizeWidth = widest(
-    entries.map(({ size }) => size),
+    entries.map(({ size }) => words.part(size)),
     4,
     20,
   );
@@ -61,7 +69,7 @@ function table(entries: readonly OutlineEntry[], numbers: ReadonlyMap<OutlineEnt
   return [
     row('', 'What', 'Size', 'Place'),
     ...entries.map((entry, index) =>
-      row(String(numbers.get(entry) ?? ''), labels[index] ?? '', entry.size, `#${entry.place}`),
+      row(String(numbers.get(entry) ?? ''), labels[index] ?? '', words.part(entry.size), `#${entry.place}`),
     ),
   ].join('\n');
 }

@@ -1,11 +1,12 @@
 import { choose, compose } from '../../compose/index.ts';
 import { type Content, DrawerError, type Media, plural } from '../../content/index.ts';
-import { type Drawer, exportSnippets, notesInWords, type Snippet } from '../../drawer/index.ts';
+import { type Drawer, exportSnippets, type Snippet } from '../../drawer/index.ts';
 import { formatNamed } from '../../formats/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
 import { checkLanding, type LandingOptions } from '../landing.ts';
 import { usualLanguage } from '../language.ts';
+import { remarkNotes } from '../notes.ts';
 import { pasteInto } from '../paste-into.ts';
 import { takeOut } from '../take-out.ts';
 import { withDrawer } from '../with-drawer.ts';
@@ -50,8 +51,7 @@ export async function paste(references: readonly string[], given: PasteOptions, 
       if (options.takeOut) await takeOut(drawer, arrived, context);
     }
     if (!options.preview) await spendSecrets(drawer, arrived, context);
-    const said = notesInWords(notes, 'Note');
-    if (said && !options.quiet) context.remark(said);
+    if (!options.quiet) await remarkNotes(notes, 'noted', context);
   });
 }
 
@@ -62,19 +62,9 @@ function withoutOutput({ into, ...options }: PasteOptions): PasteOptions {
 }
 
 function checkFormat({ as, saysFormat, into, preview }: PasteOptions): void {
-  if (saysFormat && into)
-    throw new DrawerError({
-      code: 'usage',
-      what: '--as and --into do not go together',
-      next: 'The file’s ending says its format',
-    });
-  if (preview && !into)
-    throw new DrawerError({
-      code: 'usage',
-      what: '--preview shows what would land in a file',
-      next: 'Say which with --into; without it the snippets are only printed',
-    });
-  choose('format to print', as, printable);
+  if (saysFormat && into) throw new DrawerError('usage/command-options-clash', { options: ['--as', '--into'] });
+  if (preview && !into) throw new DrawerError('usage/command-preview-of-nothing');
+  choose('print', as, printable);
 }
 
 /** Those of the snippets that are printed: secrets are left out of JSON. */

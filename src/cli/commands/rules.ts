@@ -1,10 +1,9 @@
 import { DrawerError } from '../../content/index.ts';
 import {
   type Drawer,
-  fullnessInWords,
   parseDuration,
   parseRules,
-  pauseInWords,
+  pauseOf as pauseNow,
   rules as ruleTable,
   type Settings,
   untilTold,
@@ -12,6 +11,7 @@ import {
 import { withConsent } from '../consent.ts';
 import type { Context } from '../context.ts';
 import { passphraseVariable } from '../passphrases.ts';
+import { fullnessInWords, ruleInWords } from '../rules-in-words.ts';
 import { making, remarkCopies, withDrawer } from '../with-drawer.ts';
 
 export interface RulesOptions {
@@ -49,14 +49,9 @@ async function lock(drawer: Drawer, context: Context): Promise<void> {
   if (drawer.isLocked()) return print('The drawer is locked already.');
   const told = environment[passphraseVariable];
   const passphrase = told ?? (await askSecret?.('A new passphrase'));
-  if (passphrase === undefined)
-    throw new DrawerError({
-      code: 'usage',
-      what: 'There is no passphrase to lock it with',
-      next: `Give one on a terminal, or in the variable ${passphraseVariable}`,
-    });
+  if (passphrase === undefined) throw new DrawerError('usage/command-passphrase-missing');
   if (told === undefined && (await askSecret?.('The same again')) !== passphrase)
-    throw new DrawerError({ code: 'usage', what: 'The two are not the same', next: 'Nothing was locked; try again' });
+    throw new DrawerError('usage/command-passphrases-differ');
   await drawer.lock(passphrase);
   print('The drawer is locked. Without its passphrase nobody gets at what it holds: keep it safe.');
   await remarkCopies(context);
@@ -75,25 +70,23 @@ function pauseOf({ pause }: RulesOptions, now: Date): Partial<Settings> {
 }
 
 const change = (drawer: Drawer, asked: Partial<Settings>, { yes }: RulesOptions, context: Context): Promise<void> =>
-  withConsent(
-    (letGo) => drawer.changeSettings(asked, { letGo }),
-    { yes, question: 'May they go?', next: 'Say --yes if they may; nothing was changed' },
-    context,
-  );
+  withConsent((letGo) => drawer.changeSettings(asked, { letGo }), { yes, question: 'May they go?' }, context);
 
 async function show(
   drawer: Drawer,
   names: readonly string[],
-  { json, pause }: RulesOptions,
-  { print, now }: Context,
+  { json, pause: asked }: RulesOptions,
+  { print, now, words }: Context,
 ): Promise<void> {
   const settings = await drawer.settings();
   const [count, bytes] = [await drawer.count(), await drawer.bytes()];
   if (json) return print(JSON.stringify({ count, bytes, rules: settings }, null, 2));
-  const isAll = names.length === 0 && pause === undefined;
-  for (const { name, tell } of ruleTable)
-    if (isAll || names.includes(name)) print(`${name.padEnd(8)} ${tell(settings)}`);
-  if (!isAll && pause === undefined) return;
+  const isAll = names.length === 0 && asked === undefined;
+  for (const { name } of ruleTable)
+    if (isAll || names.includes(name)) print(`${name.padEnd(8)} ${ruleInWords[name]?.(settings)}`);
+  if (!isAll && asked === undefined) return;
   const lockWords = drawer.isLocked() ? ' Locked.' : '';
-  print(`${pauseInWords(settings, now)}. ${fullnessInWords(count, bytes, settings)}.${lockWords}`);
+  const pause = pauseNow(settings, now);
+  const running = pause ? (await words.load()).part(pause) : 'Gathering goes on';
+  print(`${running}. ${fullnessInWords(count, bytes, settings)}.${lockWords}`);
 }

@@ -1,10 +1,9 @@
 import { picturesIn, plural } from '../../content/index.ts';
-import { type Drawer, originInWords, originsInWords, type Snippet, sizeInWords } from '../../drawer/index.ts';
+import { type Drawer, originInWords, type Snippet } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { marksInWords } from '../listing.ts';
 import { type Drawn, renderContent } from '../render.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { ageInWords } from '../wording.ts';
 
 /** `drawer show REF…`: the whole content, its counts and its origin. */
 export const show = (references: readonly string[], { json }: { json?: boolean }, context: Context): Promise<void> =>
@@ -36,7 +35,7 @@ async function drawnIn({ content, secret }: Snippet, drawer: Drawer, context: Co
 
 const withoutSecret = <S extends Snippet>({ content, ...rest }: S) => (rest.secret ? rest : { ...rest, content });
 
-function inWords(position: number, snippet: Snippet, drawn: Drawn, { now, width }: Context): string {
+function inWords(position: number, snippet: Snippet, drawn: Drawn, { now, width, words }: Context): string {
   const { facts, label, takenAt, content } = snippet;
   const counts = [
     plural(facts.words, 'word'),
@@ -44,13 +43,13 @@ function inWords(position: number, snippet: Snippet, drawn: Drawn, { now, width 
     plural(facts.lines, 'line'),
     plural(facts.bytes, 'byte'),
   ].join(', ');
-  const marks = marksInWords(snippet, now);
+  const marks = marksInWords(snippet, { now, words });
   return [
-    `${position}: ${sizeInWords(facts)}${label === undefined ? '' : `, “${label}”`}`,
-    `   from ${originsInWords(snippet) || 'an unknown place'}, ${ageInWords(takenAt, now)}`,
+    `${position}: ${words.size(facts)}${label === undefined ? '' : `, “${label}”`}`,
+    `   from ${words.origin(snippet) || 'an unknown place'}, ${words.age(takenAt, now)}`,
     ...(snippet.parts ?? []).map(({ what, origin }, at) => {
       const from = originInWords(origin);
-      return `   part ${at + 1}: ${what}${from === '' ? '' : `, from ${from}`}`;
+      return `   part ${at + 1}: ${words.what(what)}${from === '' ? '' : `, from ${from}`}`;
     }),
     ...(marks === '' ? [] : [`   ${marks}`]),
     ...(snippet.secret

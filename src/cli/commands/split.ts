@@ -15,12 +15,7 @@ export const split = (reference: string, { by, quiet }: SplitOptions, context: C
     const { head, position } = await chosenOne(drawer, reference);
     const { content } = await drawer.get(head.id);
     const parts: readonly Content[] = splitContent(content, by);
-    if (parts.length < 2)
-      throw new DrawerError({
-        code: 'not-found',
-        what: `There is nothing to part ${position} at`,
-        next: 'Say --by paragraph, item, row, cell or the text between its parts; nothing was changed',
-      });
+    if (parts.length < 2) throw new DrawerError('not-found/nothing-to-split', { position: String(position) });
     const { from, to } = await drawer.split(head.id, parts, { was: content });
     if (!quiet) context.print(`Split ${position} into ${plural(parts.length, 'snippet')}: now ${from}-${to}.`);
   });

@@ -3,7 +3,6 @@ import { sep } from 'node:path';
 import type { Action } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { ageInWords } from '../wording.ts';
 
 export interface UndoOptions {
   readonly keep?: boolean;
@@ -29,19 +28,28 @@ export async function undo(options: UndoOptions, context: Context): Promise<void
     });
     for (const passed of skipped)
       context.remark(
-        `Skipped: ${passed.name} (${filesOf(passed).join(', ')} changed since). It can still be undone later.`,
+        `Skipped: ${context.words.action(passed.name)} (${filesOf(passed).join(', ')} changed since). It can still be undone later.`,
       );
-    if (options.json) return context.print(JSON.stringify({ undone: name ?? null, files: filesOf(action) }));
+    if (options.json)
+      return context.print(
+        JSON.stringify({ undone: name ? context.words.action(name) : null, files: filesOf(action) }),
+      );
     if (name === undefined) return context.print('There is nothing to undo.');
-    context.print(`Undone: ${name}.${onlyFiles ? ' The snippet stays in the drawer.' : ''}${filesInWords(action)}`);
+    context.print(
+      `Undone: ${context.words.action(name)}.${onlyFiles ? ' The snippet stays in the drawer.' : ''}${filesInWords(action)}`,
+    );
   });
 }
 
-function listActions(actions: readonly Action[], { json }: UndoOptions, { print, now }: Context): void {
+function listActions(actions: readonly Action[], { json }: UndoOptions, { print, now, words }: Context): void {
   if (json)
     return print(
       JSON.stringify(
-        actions.map(({ changes: _, files, ...action }) => ({ ...action, files: files?.map(({ path }) => path) ?? [] })),
+        actions.map(({ changes: _, files, name, ...action }) => ({
+          ...action,
+          name: words.action(name),
+          files: files?.map(({ path }) => path) ?? [],
+        })),
         null,
         2,
       ),
@@ -50,7 +58,7 @@ function listActions(actions: readonly Action[], { json }: UndoOptions, { print,
   const inWords = ({ name, at, changes, files = [] }: Action): string => {
     const isFinal = changes.length === 0 && files.length === 0;
     const told = files.length > 0 ? ` (${files.map(({ path }) => named(path)).join(', ')})` : '';
-    return `  ${name}, ${ageInWords(at, now)}${told}${isFinal ? ' (cannot be undone)' : ''}`;
+    return `  ${words.action(name)}, ${words.age(at, now)}${told}${isFinal ? ' (cannot be undone)' : ''}`;
   };
   const [done, undone] = [
     actions.filter(({ state }) => state === 'done'),
@@ -63,8 +71,8 @@ function listActions(actions: readonly Action[], { json }: UndoOptions, { print,
 /** `drawer redo`: brings the last action that was undone again. */
 export async function redo({ json }: UndoOptions, context: Context): Promise<void> {
   const name = await withDrawer(context, (drawer) => drawer.redo());
-  if (json) return context.print(JSON.stringify({ redone: name ?? null }));
-  context.print(name === undefined ? 'There is nothing to bring again.' : `Done again: ${name}.`);
+  if (json) return context.print(JSON.stringify({ redone: name ? context.words.action(name) : null }));
+  context.print(name === undefined ? 'There is nothing to bring again.' : `Done again: ${context.words.action(name)}.`);
 }
 
 async function staysToo({ keep, yes }: UndoOptions, { ask }: Context): Promise<boolean> {

@@ -1,9 +1,10 @@
-import { type Cell, cellText, DrawerError, type Note } from '../../content/index.ts';
+import { type Cell, cellText, DrawerError, type Message, type Note, type Param } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, readWhole, type Source } from '../format.ts';
+import { landedAt } from '../insertion.ts';
 import { hidesFormula, looksLikeFormula } from '../sheets/formula-words.ts';
 import { type Grid, type GridRow, gridSize, layOut } from '../sheets/layout.ts';
-import { cellName, checkFree, type TakenCell, takenInWords } from '../sheets/taken-cells.ts';
+import { cellName, cellsTaken, checkFree, type TakenCell } from '../sheets/taken-cells.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { lineEndOf } from '../text/standing.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
@@ -31,17 +32,14 @@ export async function insertCsv(
     fragment.kind === 'whole' || fragment.kind === 'row'
       ? landRows(text, rows, table, fragment, insertion, writer.lines(grid, table.columns))
       : landCells(rows, table, fragment, insertion, writer, grid);
-  const safe: Note[] =
-    writer.madeSafe > 0
-      ? [{ what: 'a sign in front, so that a spreadsheet does not run it as a formula', count: writer.madeSafe }]
-      : [];
+  const safe: Note[] = writer.madeSafe > 0 ? [{ kind: 'formula-made-safe', count: writer.madeSafe }] : [];
   return { ...landing, notes: [...notes, ...safe], bytes: encodeText(applyEdits(text, landing.edits), decoded) };
 }
 
 interface CsvLanding {
   readonly edits: readonly TextEdit[];
-  readonly where: string;
-  readonly replaced?: string;
+  readonly where: Message;
+  readonly replaced?: Param;
   readonly cells?: string;
 }
 
@@ -59,7 +57,10 @@ function landRows(
   const end = lineEndOf(text);
   const body = lines.map((line) => line + end).join('');
   if (!first || !last)
-    return { edits: [{ start: text.length, end: text.length, replacement: body }], where: 'the first rows' };
+    return {
+      edits: [{ start: text.length, end: text.length, replacement: body }],
+      where: { kind: 'landed.firstRows' },
+    };
   const isFront = side === 'before' || side === 'start';
   const place =
     fragment.kind === 'whole'
@@ -74,13 +75,13 @@ function landRows(
           replacement: last.end === text.length && !/[\n\r]$/.test(text) ? body.slice(0, -end.length) : body,
         },
       ],
-      where: `instead of ${place}`,
+      where: landedAt('replace', place),
       replaced: text.slice(first.start, last.end),
     };
   const at = isFront ? first.start : last.end;
   const needsEnd = !isFront && !/[\n\r]$/.test(text.slice(0, at));
   const replacement = needsEnd ? end + body.slice(0, -end.length) : body;
-  return { edits: [{ start: at, end: at, replacement }], where: `${isFront ? 'before' : 'after'} ${place}` };
+  return { edits: [{ start: at, end: at, replacement }], where: landedAt(isFront ? 'before' : 'after', place) };
 }
 
 function landCells(
@@ -131,7 +132,12 @@ function landCells(
     size.rows === 1 && to.column === column
       ? cellName({ row, column })
       : `${cellName({ row, column })}:${cellName(to)}`;
-  return { edits, where: cells, cells, ...(taken.length > 0 && { replaced: takenInWords(taken) }) };
+  return {
+    edits,
+    where: { kind: 'landed.cells', params: { place: cells } },
+    cells,
+    ...(taken.length > 0 && { replaced: cellsTaken(taken) }),
+  };
 }
 
 /** The first cell of a place, which may lie below or beside what is there. */
@@ -144,11 +150,7 @@ function cornerOf(table: CsvTable, fragment: Fragment): { row: number; column: n
       row: selection[0] === '*' ? table.values.length : Math.min(selection[0] ?? 1, table.values.length + 1),
       column: selection[1] === '*' ? table.columns : (selection[1] ?? 1),
     };
-  throw new DrawerError({
-    code: 'unsupported',
-    what: `Nothing can be pasted at #${printFragment(fragment)}`,
-    next: 'Name rows, such as #row=5, or a cell, such as #B4',
-  });
+  throw new DrawerError('unsupported/place-not-pasted', { place: printFragment(fragment) });
 }
 
 /** Writes fields as the file has them. */

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { type Cell, type CellsContent, DrawerError, noMedia, plural } from '../../content/index.ts';
+import { type Cell, type CellsContent, countOf, DrawerError, noMedia } from '../../content/index.ts';
 import {
   type CsvFragment,
   type CsvPosition,
@@ -47,7 +47,7 @@ export async function outlineCsv(source: Source, tools?: ReadTools): Promise<Out
     kind: 'sheet',
     depth: 0,
     label: heading.filter(Boolean).join(' · ').slice(0, 60),
-    size: `${size.rows} × ${size.columns}`,
+    size: { kind: 'size.grid', params: { ...size } },
   };
   const each = Array.from(
     { length: Math.min(size.columns, mostNamed) },
@@ -56,7 +56,7 @@ export async function outlineCsv(source: Source, tools?: ReadTools): Promise<Out
       kind: 'column',
       depth: 1,
       label: (heading[index] || columnLetters(index + 1)).slice(0, 60),
-      size: plural(filled[index] ?? 0, 'filled cell'),
+      size: countOf('filledCells', filled[index] ?? 0),
     }),
   );
   return { entries: [whole, ...each], notes: [] };
@@ -115,7 +115,7 @@ export function readTable(text: string, tools: ReadTools = {}): CsvTable {
   let fields = 0;
   eachRow(text, dialect, (row) => {
     fields += row.length;
-    checkBound('fields', fields, 'Divide the file');
+    checkBound('fields', fields);
     addRow(size, row);
     values.push(row);
   });
@@ -143,11 +143,7 @@ export function findAreas({ rows, columns }: CsvSize, fragment: Fragment): CsvAr
     case 'cell':
       return selections(fragment, all).map((area) => within(area, all, fragment));
   }
-  throw new DrawerError({
-    code: 'unsupported',
-    what: `A file of separated values has no place “${printFragment(fragment)}”`,
-    next: 'Such as #row=5-7, #col=2, #cell=4,1-6,3 or #B2:D9',
-  });
+  throw new DrawerError('unsupported/place-kind-not-here', { place: printFragment(fragment), example: 'row=5-7' });
 }
 
 /** RFC 7111, section 2: `*` is the last row or column. */
@@ -166,10 +162,10 @@ function selections({ kind, selections: asked }: CsvFragment, all: CsvArea): Csv
 function within(area: CsvArea, all: CsvArea, fragment: Fragment): CsvArea {
   const isEmpty = area.rows.from > area.rows.to || area.columns.from > area.columns.to;
   if (isEmpty || area.rows.from > all.rows.to || area.columns.from > all.columns.to) {
-    throw new DrawerError({
-      code: 'not-found',
-      what: `There is nothing at #${printFragment(fragment)}`,
-      next: `The file has ${plural(all.rows.to, 'row')} and ${plural(all.columns.to, 'column')}`,
+    throw new DrawerError('not-found/place-empty', {
+      place: printFragment(fragment),
+      rows: countOf('rows', all.rows.to),
+      columns: countOf('columns', all.columns.to),
     });
   }
   return {

@@ -13,12 +13,7 @@ export async function removeCsv(source: Source, fragments: readonly Fragment[], 
   const rows = readRows(decoded.text, table.dialect);
   const isSame =
     rows.length === table.values.length && rows.every(({ fields }, at) => sameValues(fields, table.values[at]));
-  if (!isSame)
-    throw new DrawerError({
-      code: 'unsupported',
-      what: 'The quotes of the file do not pair up, so that no field can be taken out for sure',
-      next: 'Copy instead, or mend the quotes first',
-    });
+  if (!isSame) throw new DrawerError('unsupported/quotes-unpaired');
   const edits = fragments.flatMap((fragment) =>
     findAreas(table, fragment).flatMap((area) => areaEdits(rows, area, fragment.kind, table.columns)),
   );

@@ -159,8 +159,7 @@ export class BlockReader {
     }
     const href = absolute(attribute(element, 'href'), this.#shared.base);
     const title = attribute(element, 'title');
-    if (href === undefined && attribute(element, 'href'))
-      this.#shared.notes.add('link that leads nowhere outside its page, as plain words');
+    if (href === undefined && attribute(element, 'href')) this.#shared.notes.add('link-inside-page');
     this.readInline(
       element,
       around,

@@ -150,6 +150,6 @@ function baseOf(base: string | undefined, address: string | undefined): string |
 /** The blocks of a piece of HTML inside another text. */
 export const readHtmlBlocks = (html: string, notes: NoteCounter): Block[] => {
   const page = readPage(html, {});
-  for (const { what, count } of page.notes.notes) notes.add(what, count);
+  notes.addAll(page.notes.notes);
   return [...page.blocks];
 };

@@ -11,10 +11,10 @@ import {
   mapPictures,
   parseWith,
   picturesIn,
-  plural,
   preview,
+  summaryOf,
 } from '../../content/index.ts';
-import type { Fragment } from '../../places/index.ts';
+import { type Fragment, printFragment } from '../../places/index.ts';
 import { type Outline, type Removed, readWhole, type Source, type Taken } from '../format.ts';
 import { mediaHash } from '../pictures.ts';
 import { decodeExactly, decodeText, encodeText } from '../text/encoding.ts';
@@ -58,7 +58,7 @@ export async function outlineJson(source: Source): Promise<Outline> {
       kind: 'snippet',
       depth: 0,
       label: preview(content, 60),
-      size: describe(content),
+      size: summaryOf(describe(content)),
     })),
     notes: [],
   };
@@ -81,10 +81,7 @@ function readFile(text: string): SnippetFile {
   try {
     value = JSON.parse(text);
   } catch (cause) {
-    throw new DrawerError(
-      { code: 'unreadable', what: 'The file is no JSON', next: 'Check that it was saved whole' },
-      { cause },
-    );
+    throw new DrawerError('unreadable/json-broken', {}, { cause });
   }
   return parseWith(fileSchema, value, 'file of snippets');
 }
@@ -95,14 +92,12 @@ function chosen({ snippets }: SnippetFile, fragment: Fragment): number[] {
   const ranges = fragment.kind === 'snippets' ? fragment.ranges : [];
   const last = ranges.reduce((most, { to }) => Math.max(most, to), 0);
   if (ranges.length === 0 || last > snippets.length)
-    throw new DrawerError({
-      code: ranges.length === 0 ? 'unsupported' : 'not-found',
-      what:
-        ranges.length === 0
-          ? `A file of snippets has no places of the kind “${fragment.kind}”`
-          : `There is no snippet ${last}`,
-      next: `It holds ${plural(snippets.length, 'snippet')}: name them by number, such as #1-${Math.max(1, snippets.length)}`,
-    });
+    throw ranges.length === 0
+      ? new DrawerError('unsupported/place-kind-not-here', {
+          place: printFragment(fragment),
+          example: `1-${snippets.length}`,
+        })
+      : new DrawerError('not-found/snippet-not-there', { number: String(last), count: snippets.length });
   return ranges.flatMap(({ from, to }) => Array.from({ length: to - from + 1 }, (_, at) => from - 1 + at));
 }
 
@@ -115,7 +110,7 @@ function takenOf(file: SnippetFile, at: number): Taken {
         ? content
         : mapPictures(content, (picture) => (missing.has(picture.media) ? (picture.alt ?? '') : picture)),
     media,
-    notes: missing.size === 0 ? [] : [{ what: 'picture that the file does not hold', count: missing.size }],
+    notes: missing.size === 0 ? [] : [{ kind: 'picture-missing', count: missing.size }],
     brings,
     place: `snippet ${at + 1}`,
   };
@@ -132,12 +127,7 @@ function mediaOf(
     const bytes = Object.hasOwn(media, hash) ? findBytes(media[hash]) : undefined;
     if (!bytes) missing.add(hash);
     else if (mediaHash(bytes) === hash) found.set(hash, bytes);
-    else
-      throw new DrawerError({
-        code: 'invalid',
-        what: `The bytes of the picture ${hash.slice(0, 12)}… are not those of that picture`,
-        next: 'The file was changed or damaged; nothing was taken',
-      });
+    else throw new DrawerError('invalid/picture-bytes-wrong', { hash });
   }
   return { media: found, missing };
 }

@@ -92,7 +92,7 @@ export class InlineReader {
 
   #linkMarks(url: string, title: string | null | undefined): Marks {
     if (isSafeHref(url)) return { link: { href: url, ...(title && { title }) } };
-    this.#reader.notes.add('link that leads nowhere outside its file, as plain words');
+    this.#reader.notes.add('link-inside-file');
     return {};
   }
 

@@ -12,12 +12,7 @@ export const contentPart = 'content.xml';
  */
 export async function openOdf(source: Source, tools: ReadTools = {}): Promise<Zip> {
   const zip = await openZip(source, tools.inflate);
-  if (!zip.find(contentPart))
-    throw new DrawerError({
-      code: 'unreadable',
-      what: 'It is a zip file, but not an OpenDocument file',
-      next: 'Unpack it and name a file that was inside',
-    });
+  if (!zip.find(contentPart)) throw new DrawerError('unreadable/zip-not-opendocument');
   let encrypted = false;
   await readOdfPart(zip, 'META-INF/manifest.xml', {
     open: (name) => {
@@ -25,12 +20,7 @@ export async function openOdf(source: Source, tools: ReadTools = {}): Promise<Zi
     },
     close: () => {},
   });
-  if (encrypted)
-    throw new DrawerError({
-      code: 'unreadable',
-      what: 'The file is protected by a password',
-      next: 'Open it in its program, save a copy without the password, and use that',
-    });
+  if (encrypted) throw new DrawerError('unreadable/file-encrypted');
   return zip;
 }
 

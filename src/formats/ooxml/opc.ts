@@ -30,11 +30,7 @@ export async function openPackage(source: Source, tools: ReadTools = {}): Promis
   const relationships = await readRelationships(zip, '');
   const main = [...relationships.values()].find(({ type }) => type === 'officeDocument')?.target;
   if (main === undefined || !zip.find(main)) {
-    throw new DrawerError({
-      code: 'unreadable',
-      what: 'It is a zip file, but not a document or workbook',
-      next: 'Unpack it and name a file that was inside',
-    });
+    throw new DrawerError('unreadable/zip-not-office');
   }
   return { zip, main };
 }

@@ -71,9 +71,4 @@ function afterStart(text: string, root: string, element: (prefix: string) => str
   return text.slice(0, at) + element(start[1] ?? '') + text.slice(at);
 }
 
-const unknownEnd = (root: string): DrawerError =>
-  new DrawerError({
-    code: 'unsupported',
-    what: `The file’s list of ${root.toLowerCase()} is written in a way that nothing can be added to it`,
-    next: 'Open and save the file in an office program first',
-  });
+const unknownEnd = (root: string): DrawerError => new DrawerError('unsupported/package-list-closed', { list: root });

@@ -52,7 +52,7 @@ export async function replaceParts(
   }
   const size = records.reduce((sum, record) => sum + record.length, 0);
   if (at + size >= 0xffffffff || zip.entries.some(({ offset }) => offset >= 0xffffffff))
-    throw new DrawerError({ code: 'unsupported', what: 'The file is too large to be changed', next: 'Copy instead' });
+    throw new DrawerError('unsupported/package-too-large');
   return concat([...bodies, ...records, newEnd(bytes, records.length, size, at)]);
 }
 

@@ -7,9 +7,5 @@ import type { Zip } from './zip.ts';
  */
 export function checkUnsigned(zip: Zip): void {
   if (zip.entries.some(({ name }) => name.startsWith('_xmlsignatures/') || /^META-INF\/documentsignatures/i.test(name)))
-    throw new DrawerError({
-      code: 'unsupported',
-      what: 'The file is signed, and a change would break the signature',
-      next: 'Use a copy without it; nothing was written',
-    });
+    throw new DrawerError('unsupported/package-signed');
 }

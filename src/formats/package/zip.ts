@@ -1,6 +1,6 @@
 import crc32 from 'crc-32';
 import { DrawerError } from '../../content/index.ts';
-import { checkBound, savedAnew } from '../bounds.ts';
+import { checkBound } from '../bounds.ts';
 import type { Inflate, Source } from '../format.ts';
 import { portableInflate } from './inflate.ts';
 
@@ -52,7 +52,7 @@ export async function openZip(source: Source, inflate: Inflate = portableInflate
   const byName = new Map<string, ZipEntry>();
   for (const entry of entries) {
     const key = keyOf(entry.name);
-    if (byName.has(key) && !key.endsWith('/')) throw damaged(`it holds two parts with the name ${entry.name}`);
+    if (byName.has(key) && !key.endsWith('/')) throw damaged('partTwice', entry.name);
     byName.set(key, entry);
   }
   return {
@@ -79,20 +79,14 @@ export async function partBytes(zip: Zip, part: string): Promise<Uint8Array | un
   return bytes;
 }
 
-const damaged = (what: string, cause?: unknown): DrawerError =>
-  new DrawerError(
-    {
-      code: 'unreadable',
-      what: `The file is damaged or cut short: ${what}`,
-      next: 'Get it again from where it came, or open and save it in the program that made it',
-    },
-    { cause },
-  );
+/** @param fault - which of the package's faults it is, as `fault.` and its name say it */
+const damaged = (fault: string, part = '', cause?: unknown): DrawerError =>
+  new DrawerError('unreadable/zip-damaged', { fault: { kind: `fault.${fault}`, params: { part } } }, { cause });
 
 async function readDirectory(source: Source): Promise<Pick<Zip, 'entries' | 'directory'>> {
   const { count, size, offset } = await findDirectory(source);
-  checkBound('parts', count, savedAnew);
-  if (offset + size > source.size) throw damaged('its directory lies past its end');
+  checkBound('parts', count);
+  if (offset + size > source.size) throw damaged('directoryOutside');
   const bytes = await source.read(offset, offset + size);
   const entries: ZipEntry[] = [];
   for (let at = 0; entries.length < count; ) {
@@ -123,20 +117,20 @@ async function findDirectory(source: Source): Promise<Directory> {
     const isZip64 = directory.count === 0xffff || directory.size === 0xffffffff || directory.offset === 0xffffffff;
     return isZip64 ? findZip64Directory(source, tailStart + at) : directory;
   }
-  throw damaged('the directory at its end is missing');
+  throw damaged('directoryMissing');
 }
 
 /** APPNOTE 4.3.14 and 4.3.15. */
 async function findZip64Directory(source: Source, end: number): Promise<Directory> {
   const locatorLength = 20;
   const recordLength = 56;
-  if (end < locatorLength) throw damaged('its 64-bit directory is missing');
+  if (end < locatorLength) throw damaged('longDirectoryMissing');
   const locator = view(await source.read(end - locatorLength, end));
   const at = readLong(locator, 8);
   if (locator.getUint32(0, true) !== zip64LocatorSignature || at + recordLength > source.size)
-    throw damaged('its 64-bit directory is missing');
+    throw damaged('longDirectoryMissing');
   const record = view(await source.read(at, at + recordLength));
-  if (record.getUint32(0, true) !== zip64EndSignature) throw damaged('its 64-bit directory is missing');
+  if (record.getUint32(0, true) !== zip64EndSignature) throw damaged('longDirectoryMissing');
   return { count: readLong(record, 32), size: readLong(record, 40), offset: readLong(record, 48) };
 }
 
@@ -145,11 +139,11 @@ function readEntry(bytes: Uint8Array, at: number): { entry: Omit<ZipEntry, 'reco
   const headerLength = 46;
   const record = view(bytes);
   if (at + headerLength > bytes.length || record.getUint32(at, true) !== entrySignature)
-    throw damaged('its directory is broken');
+    throw damaged('directoryBroken');
   const nameLength = record.getUint16(at + 28, true);
   const extraLength = record.getUint16(at + 30, true);
   const length = headerLength + nameLength + extraLength + record.getUint16(at + 32, true);
-  if (at + length > bytes.length) throw damaged('its directory is broken');
+  if (at + length > bytes.length) throw damaged('directoryBroken');
   const nameEnd = at + headerLength + nameLength;
   const entry = {
     name: new TextDecoder().decode(bytes.subarray(at + headerLength, nameEnd)).replaceAll('\\', '/'),
@@ -158,11 +152,7 @@ function readEntry(bytes: Uint8Array, at: number): { entry: Omit<ZipEntry, 'reco
     ...readSizes(record, at, nameEnd, extraLength),
   };
   if (record.getUint16(at + 8, true) & 1) {
-    throw new DrawerError({
-      code: 'unreadable',
-      what: `The part ${entry.name} is encrypted`,
-      next: 'Save the file without a password and try again',
-    });
+    throw new DrawerError('unreadable/part-encrypted', { part: entry.name });
   }
   return { entry, length };
 }
@@ -185,7 +175,7 @@ function readSizes(
     let next = field + 4;
     for (const key of ['size', 'packedSize', 'offset'] as const) {
       if (sizes[key] !== 0xffffffff) continue;
-      if (next + 8 > extra + extraLength) throw damaged('its directory is broken');
+      if (next + 8 > extra + extraLength) throw damaged('directoryBroken');
       sizes[key] = readLong(record, next);
       next += 8;
     }
@@ -195,19 +185,15 @@ function readSizes(
 
 async function* unpack(source: Source, entry: ZipEntry, inflate: Inflate): AsyncGenerator<Uint8Array> {
   const headerLength = 30;
-  if (entry.offset + headerLength > source.size) throw damaged(`the part ${entry.name} is missing`);
+  if (entry.offset + headerLength > source.size) throw damaged('partMissing', entry.name);
   const header = view(await source.read(entry.offset, entry.offset + headerLength));
-  if (header.getUint32(0, true) !== localSignature) throw damaged(`the part ${entry.name} is missing`);
+  if (header.getUint32(0, true) !== localSignature) throw damaged('partMissing', entry.name);
   const start = entry.offset + headerLength + header.getUint16(26, true) + header.getUint16(28, true);
-  if (start + entry.packedSize > source.size) throw damaged(`the part ${entry.name} is cut off`);
+  if (start + entry.packedSize > source.size) throw damaged('partCut', entry.name);
   const packed = readChunks(source, start, start + entry.packedSize);
   if (entry.method === stored) yield* packed;
   else if (entry.method === deflated) yield* inflate(packed, { packed: entry.packedSize, unpacked: entry.size });
-  else
-    throw new DrawerError({
-      code: 'unreadable',
-      what: `The part ${entry.name} is packed by method ${entry.method}, which office files do not use`,
-    });
+  else throw new DrawerError('unreadable/part-packed-unknown', { part: entry.name, method: String(entry.method) });
 }
 
 async function* readChunks(source: Source, start: number, end: number): AsyncGenerator<Uint8Array> {
@@ -216,28 +202,28 @@ async function* readChunks(source: Source, start: number, end: number): AsyncGen
 
 /** Stops a part that unpacks to more or other than it says, or to more than we allow, and gives its faults one name. */
 async function* guarded(entry: ZipEntry, chunks: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
-  checkBound('unpacked', entry.size, savedAnew, entry.name);
-  checkBound('ratio', (entry.size - 4096) / Math.max(1, entry.packedSize), savedAnew, entry.name);
+  checkBound('unpacked', entry.size, entry.name);
+  checkBound('ratio', (entry.size - 4096) / Math.max(1, entry.packedSize), entry.name);
   let size = 0;
   let checksum = 0;
   try {
     for await (const chunk of chunks) {
       size += chunk.length;
       checksum = checksumOf(chunk, checksum);
-      if (size > entry.size) throw damaged(`the part ${entry.name} is longer than it says`);
+      if (size > entry.size) throw damaged('partLonger', entry.name);
       yield chunk;
     }
   } catch (error) {
-    throw DrawerError.is(error) ? error : damaged(`the part ${entry.name} does not unpack`, error);
+    throw DrawerError.is(error) ? error : damaged('partNotUnpacked', entry.name, error);
   }
-  if (size < entry.size) throw damaged(`the part ${entry.name} is cut off`);
-  if (checksum !== entry.checksum) throw damaged(`the part ${entry.name} is not what was packed`);
+  if (size < entry.size) throw damaged('partCut', entry.name);
+  if (checksum !== entry.checksum) throw damaged('partChanged', entry.name);
 }
 
 const view = (bytes: Uint8Array): DataView => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
 function readLong(record: DataView, at: number): number {
   const long = record.getBigUint64(at, true);
-  if (long > BigInt(Number.MAX_SAFE_INTEGER)) throw damaged('it gives a size that cannot be');
+  if (long > BigInt(Number.MAX_SAFE_INTEGER)) throw damaged('sizeImpossible');
   return Number(long);
 }

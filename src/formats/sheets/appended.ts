@@ -1,3 +1,4 @@
+import { firstOf, type Message, type Note } from '../../content/index.ts';
 import { columnNumber, type Span } from '../../places/index.ts';
 import { type FullArea, overlaps } from './area.ts';
 import { movedFormula, namesCells } from './formulas.ts';
@@ -107,10 +108,12 @@ const endsInTotals = (grid: Grid): boolean =>
 /** How many places are named in one line. */
 const mostNamed = 6;
 
+/** That the formula of a cell was extended. */
+export const formulaExtended = (place: string): Message => ({ kind: 'extended.formula', params: { place } });
+
 /** That formulas, names and the like reach over the new rows now. */
-export function extensionNotes(extended: readonly string[]) {
-  const distinct = [...new Set(extended)];
+export function extensionNotes(extended: readonly Message[]): Note[] {
+  const distinct = [...new Map(extended.map((each) => [JSON.stringify(each), each])).values()];
   if (distinct.length === 0) return [];
-  const rest = distinct.length > mostNamed ? ` and ${distinct.length - mostNamed} more` : '';
-  return [{ what: `extended to the new rows: ${distinct.slice(0, mostNamed).join(', ')}${rest}`, count: 1 }];
+  return [{ kind: 'extended-to-rows', params: { places: firstOf(distinct, mostNamed) }, count: 1 }];
 }

@@ -1,4 +1,4 @@
-import { type Cell, type CellsContent, DrawerError, type Gap } from '../../content/index.ts';
+import { type Cell, type CellsContent, countOf, DrawerError, type Gap } from '../../content/index.ts';
 import { type CellsFragment, maxColumns, maxRows, type Span } from '../../places/index.ts';
 import { checkPlaces } from '../bounds.ts';
 import type { NoteCounter } from '../notes.ts';
@@ -102,8 +102,8 @@ export function cellsContent(
     [...filledColumns(area, filled), ...merges.flatMap((merge) => [merge.columns.from, merge.columns.to])],
     takesHidden ? [] : data.hiddenColumns,
   );
-  noteHidden('hidden row', countWithin(area.rows, hiddenRows), takesHidden, notes);
-  noteHidden('hidden column', countWithin(area.columns, data.hiddenColumns), takesHidden, notes);
+  noteHidden('row', countWithin(area.rows, hiddenRows), takesHidden, notes);
+  noteHidden('column', countWithin(area.columns, data.hiddenColumns), takesHidden, notes);
   checkPlaces(
     rows.held.length,
     columns.held.length,
@@ -125,8 +125,8 @@ export function cellsContent(
   };
 }
 
-function noteHidden(what: string, count: number, takesHidden: boolean, notes: NoteCounter): void {
-  if (count > 0) notes.add(takesHidden ? `${what}, taken too` : `${what}, left out (--hidden takes it)`, count);
+function noteHidden(what: 'row' | 'column', count: number, takesHidden: boolean, notes: NoteCounter): void {
+  if (count > 0) notes.add(`hidden-${what}-${takesHidden ? 'taken' : 'left'}`, count);
 }
 
 const countWithin = ({ from, to }: Span, spans: readonly Span[]): number =>
@@ -225,9 +225,8 @@ export function areaOf(grid: Grid, top: number, left: number): FullArea {
     columns: { from: left, to: left + Math.max(1, columns) - 1 },
   };
   if (area.rows.to <= maxRows && area.columns.to <= maxColumns) return area;
-  throw new DrawerError({
-    code: 'too-large',
-    what: `It takes ${rows} rows and ${columns} columns, which go past the sheet’s end`,
-    next: 'Name a place further up or to the left; nothing was written',
+  throw new DrawerError('too-large/sheet-too-small', {
+    rows: countOf('rows', rows),
+    columns: countOf('columns', columns),
   });
 }

@@ -4,10 +4,13 @@ import {
   type Content,
   cellsToTable,
   DrawerError,
+  firstOf,
+  type Message,
   type Note,
   type Picture,
 } from '../../content/index.ts';
 import type { Span } from '../../places/index.ts';
+import type { FullArea } from './area.ts';
 
 /** Sheets as one content: one in use is that sheet's range; of several, each is a heading and a table. */
 export function sheetsContent(sheets: readonly { readonly name: string; readonly cells: CellsContent }[]): Content {
@@ -24,12 +27,11 @@ export function sheetsContent(sheets: readonly { readonly name: string; readonly
 }
 
 /** @throws DrawerError `not-found` when there are not so many pictures; `kind` is what the file is called. */
-export function chosenPictures<T>(pictures: readonly T[], { from, to }: Span, kind: string): readonly T[] {
+export function chosenPictures<T>(pictures: readonly T[], { from, to }: Span, _kind: string): readonly T[] {
   if (to > pictures.length)
-    throw new DrawerError({
-      code: 'not-found',
-      what: `There is no picture ${to}`,
-      next: pictures.length === 0 ? `The ${kind} has no pictures` : `The last is #picture=${pictures.length}`,
+    throw new DrawerError('not-found/picture-unknown', {
+      number: to,
+      ...(pictures.length > 0 && { last: pictures.length }),
     });
   return pictures.slice(from - 1, to);
 }
@@ -41,14 +43,20 @@ export function picturesContent(chosen: readonly Picture[]): Content {
     : { shape: 'blocks', blocks: chosen.map((picture): Block => ({ type: 'picture', ...picture })) };
 }
 
+/** The rows and columns of an area, for an outline. */
+export const areaSize = (area: FullArea | undefined): Message =>
+  area
+    ? {
+        kind: 'size.grid',
+        params: { rows: area.rows.to - area.rows.from + 1, columns: area.columns.to - area.columns.from + 1 },
+      }
+    : { kind: 'size.empty' };
+
 /** How many cells are named in one line. */
 const mostNamed = 8;
 
 /** That formulas of these cells now point at emptied ones; nothing where there are none. */
 export function pointingNotes(cells: readonly string[]): Note[] {
   if (cells.length === 0) return [];
-  const rest = cells.length > mostNamed ? ` and ${cells.length - mostNamed} more` : '';
-  return [
-    { what: `formulas that point at the emptied cells: ${cells.slice(0, mostNamed).join(', ')}${rest}`, count: 1 },
-  ];
+  return [{ kind: 'formulas-at-emptied', params: { cells: firstOf(cells, mostNamed) }, count: 1 }];
 }

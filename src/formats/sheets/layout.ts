@@ -78,14 +78,10 @@ export function layOut(
   const grid = withValues(even(rows), holdsValues && !insertion.asWords, ambiguous);
   const pictures = pieces.reduce((count, piece) => count + [...picturesIn(piece)].length, 0);
   const left = pictures - grid.flatMap(({ cells }) => cells.filter((cell) => cell?.picture)).length;
-  const reason = laysPictures ? 'it has no cell for itself' : 'cells hold words and numbers';
-  const notes = [...ambiguous, ...(left > 0 ? [{ what: `picture, left out: ${reason}`, count: left }] : [])];
+  const kind = laysPictures ? 'picture-without-cell' : 'picture-not-in-cells';
+  const notes: Note[] = [...ambiguous, ...(left > 0 ? [{ kind, count: left } as const] : [])];
   if (grid.length > 0) return { grid, notes };
-  throw new DrawerError({
-    code: 'unsupported',
-    what: pictures > 0 ? 'A picture cannot land in cells' : 'There is nothing in it to put into cells',
-    next: 'Paste words, tables or ranges into a sheet; nothing was written',
-  });
+  throw new DrawerError(pictures > 0 ? 'unsupported/picture-into-cells' : 'unsupported/nothing-for-cells');
 }
 
 /** A range stays one, with what came beside it above and below; all else stands a piece a cell, or a block a cell. */

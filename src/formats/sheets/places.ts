@@ -36,10 +36,9 @@ export function findSheetArea<S extends AnySheet>(
     return { ...fragment, sheet, called: printFragment(named) };
   }
   if (fragment.kind === 'name') return findNamed(sheets, names, fragment.name);
-  throw new DrawerError({
-    code: 'unsupported',
-    what: `A workbook has no place of the kind “${fragment.kind}”`,
-    next: `Name a range of cells, such as #${placeOf(sheets[0])}B2:D9`,
+  throw new DrawerError('unsupported/place-kind-not-here', {
+    place: printFragment(fragment),
+    example: `${placeOf(sheets[0])}B2:D9`,
   });
 }
 
@@ -54,20 +53,17 @@ function findSheet<S extends AnySheet>(sheets: readonly S[], name: string | unde
     name ?? '',
     sheets.map((sheet) => sheet.name),
   );
-  throw new DrawerError({
-    code: 'not-found',
-    what: name === undefined ? 'The workbook has no sheet' : `There is no sheet “${name}”`,
-    ...(several(sheets, name ?? '') ??
-      (near !== undefined && { next: `The nearest is #${placeOf(sheets.find((sheet) => sheet.name === near))}` })),
+  throw new DrawerError(name === undefined ? 'not-found/sheet-none' : 'not-found/sheet-unknown', {
+    name: name ?? '',
+    ...several(sheets, name ?? ''),
+    ...(near !== undefined && { near: placeOf(sheets.find((sheet) => sheet.name === near)) }),
   });
 }
 
 /** Which names begin so, where that is more than one. */
-function several(all: readonly { readonly name: string }[], beginning: string): { readonly next: string } | undefined {
+function several(all: readonly { readonly name: string }[], beginning: string): { readonly names?: readonly string[] } {
   const begins = all.filter(({ name }) => beginning !== '' && name.toLowerCase().startsWith(beginning.toLowerCase()));
-  return begins.length > 1
-    ? { next: `Several names begin with it: ${begins.map(({ name }) => name).join(', ')}` }
-    : undefined;
+  return begins.length > 1 ? { names: begins.map(({ name }) => name) } : {};
 }
 
 /** The one of that name, or else the only one whose name begins so, whatever the case. */
@@ -92,21 +88,17 @@ function findNamed<S extends AnySheet>(
     name,
     [...sheets, ...names].map((each) => each.name),
   );
-  throw new DrawerError({
-    code: 'not-found',
-    what: `There is no sheet or name “${name}”`,
-    ...(several([...sheets, ...names], name) ?? (near !== undefined && { next: `The nearest is #${near}` })),
+  throw new DrawerError('not-found/sheet-name-unknown', {
+    name,
+    ...several([...sheets, ...names], name),
+    ...(near !== undefined && { near }),
   });
 }
 
 function findDefined<S extends AnySheet>(sheets: readonly S[], { name, formula }: NamedPlace): SheetPlace<S> {
   const fragment = findCells(formula);
   if (fragment?.kind === 'cells') return { ...fragment, sheet: findSheet(sheets, fragment.sheet) };
-  throw new DrawerError({
-    code: 'unsupported',
-    what: `The name “${name}” does not stand for one range of cells`,
-    next: 'Name the cells themselves, such as #Timber!B2:D9',
-  });
+  throw new DrawerError('unsupported/name-not-range', { name });
 }
 
 function findCells(formula: string): Fragment | undefined {

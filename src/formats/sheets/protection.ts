@@ -9,11 +9,7 @@ export function checkSheetMayChange({
   readonly isProtected: boolean;
 }): void {
   if (!isProtected) return;
-  throw new DrawerError({
-    code: 'unsupported',
-    what: `The sheet ${name} is protected against changes`,
-    next: 'Take the protection off in an office program first; nothing was written',
-  });
+  throw new DrawerError('unsupported/sheet-protected', { sheet: name });
 }
 
 /** Whether a sheet of a workbook is protected (ISO/IEC 29500-1, 18.3.1.85), seen in its whole text or only in what follows its rows. */

@@ -114,12 +114,5 @@ export function outOfDateNotes(rows: readonly (readonly Cell[])[]): Note[] {
   for (const row of rows)
     for (const cell of row)
       if (cell.type === 'empty' && cell.formula !== undefined && !cell.formula.includes('""')) count++;
-  return count === 0
-    ? []
-    : [
-        {
-          what: `${count === 1 ? '1 result is' : `${count} results are`} out of date: open the file in its program and save it there`,
-          count: 1,
-        },
-      ];
+  return count === 0 ? [] : [{ kind: 'results-out-of-date', params: { count }, count: 1 }];
 }

@@ -1,4 +1,4 @@
-import { clipped, DrawerError } from '../../content/index.ts';
+import { clipped, DrawerError, firstOf, type Param } from '../../content/index.ts';
 import { columnLetters } from '../../places/index.ts';
 
 /** A cell that holds something where something else is to land. */
@@ -16,18 +16,14 @@ export const cellName = ({ row, column }: { readonly row: number; readonly colum
   `${columnLetters(column)}${row}`;
 
 /** `B4 “Oak”, B5 “Larch” and 3 more` */
-export function takenInWords(taken: readonly TakenCell[]): string {
-  const named = taken.slice(0, most).map((cell) => `${cellName(cell)} “${clipped(cell.words, 24)}”`);
-  const more = taken.length - named.length;
-  return more > 0 ? `${named.join(', ')} and ${more} more` : named.join(', ');
-}
+export const cellsTaken = (taken: readonly TakenCell[]): Param =>
+  firstOf(
+    taken.map((cell) => `${cellName(cell)} “${clipped(cell.words, 24)}”`),
+    most,
+  );
 
 /** @throws DrawerError `consent` where cells that hold something would give way unasked. */
 export function checkFree(taken: readonly TakenCell[], over: boolean | undefined): void {
   if (taken.length === 0 || over) return;
-  throw new DrawerError({
-    code: 'consent',
-    what: `These cells already hold something: ${takenInWords(taken)}`,
-    next: 'Name a free place, or say --over to replace them; nothing was written',
-  });
+  throw new DrawerError('consent/cells-taken', { cells: cellsTaken(taken) });
 }

@@ -96,14 +96,7 @@ const singleByte =
     try {
       return createSinglebyteEncoder(name)(text);
     } catch (cause) {
-      throw new DrawerError(
-        {
-          code: 'unsupported',
-          what: `The file’s encoding (${name}) cannot be written`,
-          next: 'Copy instead, or save the file as UTF-8 first',
-        },
-        { cause },
-      );
+      throw new DrawerError('unsupported/encoding-not-written', { encoding: name }, { cause });
     }
   };
 
@@ -116,9 +109,5 @@ export function decodeExactly(bytes: Uint8Array, name?: string): DecodedText {
   if (isExact) return decoded;
   const again = encodeText(decoded.text, decoded);
   if (again.length === bytes.length && again.every((byte, index) => byte === bytes[index])) return decoded;
-  throw new DrawerError({
-    code: 'unsupported',
-    what: 'The file mixes character encodings, so that a part cannot be taken out without changing others',
-    next: 'Copy instead, or save the file as UTF-8 first',
-  });
+  throw new DrawerError('unsupported/encodings-mixed');
 }

@@ -1,5 +1,5 @@
 import { TextDecoder } from '@exodus/bytes/encoding-lite.js';
-import { plural } from '../../content/index.ts';
+import { countOf } from '../../content/index.ts';
 import type { TextPositionFragment } from '../../places/index.ts';
 import { bounds, checkBound } from '../bounds.ts';
 import type { OutlineEntry, Source } from '../format.ts';
@@ -51,7 +51,7 @@ export async function outlineLongText(source: Source): Promise<OutlineEntry[]> {
     .map((label, at) => {
       const from = at * each * stretch;
       const to = Math.min(last, from + each * stretch);
-      return { place: `line=${from},${to}`, kind: 'section', depth: 0, label, size: plural(to - from, 'line') };
+      return { place: `line=${from},${to}`, kind: 'section', depth: 0, label, size: countOf('lines', to - from) };
     });
 }
 

@@ -1,6 +1,6 @@
 import type { Fragment } from '../../places/index.ts';
 import type { Side } from '../format.ts';
-import type { ProseLanding } from '../insertion.ts';
+import { landedAt, type ProseLanding } from '../insertion.ts';
 import { positionsOf } from './positions.ts';
 import { lineEndOf } from './standing.ts';
 
@@ -24,7 +24,7 @@ export function positionEdit(
   return {
     edits: [{ start: position, end: replaced === undefined ? position : end, replacement: opens + own + closes }],
     notes: [],
-    where: `${side === 'replace' ? 'instead of' : front ? 'before' : 'after'} ${place}`,
+    where: landedAt(side === 'replace' ? 'replace' : front ? 'before' : 'after', place),
     ...(replaced !== undefined && { replaced }),
   };
 }

@@ -1,6 +1,6 @@
 import { md5 } from '@noble/hashes/legacy.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
-import { DrawerError, plural } from '../../content/index.ts';
+import { countOf, DrawerError } from '../../content/index.ts';
 import type { TextPositionFragment } from '../../places/index.ts';
 import type { Extent } from '../trace.ts';
 
@@ -31,14 +31,9 @@ export function placeOfRange(fragment: TextPositionFragment, last: number): stri
   const { from = 0, to = last } = fragment;
   const unit = fragment.kind === 'line' ? 'line' : 'character';
   if (from > last || to < from || from === to) {
-    throw new DrawerError({
-      code: 'not-found',
-      what:
-        from === to
-          ? `${fragment.kind}=${from} is a position, which holds nothing`
-          : `There is no ${unit} at ${fragment.kind}=${from}`,
-      next: `It has ${plural(last, unit)}: name them from 0 to ${last}, such as #${fragment.kind}=0,${Math.min(last, 3)}`,
-    });
+    const count = countOf(`${unit}s`, last);
+    const params = { kind: fragment.kind, from: String(from), count, last, example: Math.min(last, 3) };
+    throw new DrawerError(from === to ? 'not-found/position-empty' : 'not-found/position-unknown', params);
   }
   const end = Math.min(to, last);
   return end - from === 1 ? `${unit} ${end}` : `${unit}s ${from + 1}–${end}`;
@@ -66,10 +61,5 @@ function check(words: string, { length, md5: sum }: TextPositionFragment, bytes:
   const lengths = [bytes.length, [...words].length, characterStarts(words).length - 1];
   const isOther =
     (length !== undefined && !lengths.includes(length)) || (sum !== undefined && sum !== bytesToHex(md5(bytes)));
-  if (isOther)
-    throw new DrawerError({
-      code: 'invalid',
-      what: 'The text has changed since the place was noted: its check does not fit',
-      next: 'Leave the check out to take what stands there now',
-    });
+  if (isOther) throw new DrawerError('invalid/text-changed');
 }

@@ -1,4 +1,4 @@
-import { type Block, type Content, lineBreak, measure, noMedia, plural, preview, text } from '../../content/index.ts';
+import { type Block, type Content, countOf, lineBreak, measure, noMedia, preview, text } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
 import { InlineCollector } from '../flow/inline-collector.ts';
 import { type Outline, type OutlineEntry, readWhole, type Source, type Taken } from '../format.ts';
@@ -14,7 +14,7 @@ export async function takeText(source: Source, fragment: Fragment): Promise<Take
     const { words, place } = await takeLongLines(source, fragment);
     return { content: contentOf(words, 'line'), place, media: noMedia, notes: [] };
   }
-  const bytes = await readWhole(source, 'text', 'Name some lines of it, such as #line=0,100');
+  const bytes = await readWhole(source, 'text');
   return { ...selectText(decodeText(bytes).text, fragment, bytes), media: noMedia, notes: [] };
 }
 
@@ -62,7 +62,7 @@ const paragraphEntry = (content: Content, number: number): OutlineEntry => ({
   kind: 'paragraph',
   depth: 0,
   label: preview(content, 60),
-  size: plural(measure(content).words, 'word'),
+  size: countOf('words', measure(content).words),
 });
 
 const lineEnd = /\r\n|[\n\r]/g;

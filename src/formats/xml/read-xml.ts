@@ -1,5 +1,6 @@
 import { SaxesParser } from 'saxes';
-import { checkDepth, checkLength, unreadableXml } from './faults.ts';
+import { DrawerError } from '../../content/index.ts';
+import { checkDepth, checkLength } from './faults.ts';
 import { textOf } from './text-of.ts';
 
 export type Attributes = Readonly<Record<string, string>>;
@@ -88,11 +89,11 @@ function createParser(part: string, names: NameScope, handler: XmlHandler): Plai
   const parser: PlainParser = new SaxesParser({ xmlns: false, position: false });
   let depth = 0;
   parser.on('error', (error) => {
-    throw unreadableXml(part, `is not well-formed XML (${error.message})`);
+    throw new DrawerError('unreadable/part-not-xml', { part, detail: error.message });
   });
   parser.on('doctype', (declaration) => {
     if (!declaration.includes('[')) return; // one that only names a file, which is never read
-    throw unreadableXml(part, 'has a document type declaration of its own, which no office file needs');
+    throw new DrawerError('unreadable/part-has-doctype', { part });
   });
   const tell = handler.at && positions(parser, handler.at.bind(handler));
   parser.on('opentag', ({ name, attributes }) => {

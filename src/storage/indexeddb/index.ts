@@ -1,5 +1,5 @@
 import { type IDBPDatabase, openDB } from 'idb';
-import { DrawerError } from '../../content/index.ts';
+import { DrawerError, type ProblemName } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
 import { WorkQueue } from '../queue.ts';
 import { lockedMeanwhile, noPassphrase, parseLock } from '../sealing.ts';
@@ -132,16 +132,7 @@ async function open(name: string): Promise<IDBPDatabase<Tables>> {
     });
   } catch (cause) {
     const isNewer = (cause as Partial<Error> | undefined)?.name === 'VersionError';
-    throw new DrawerError(
-      {
-        code: isNewer ? 'newer' : 'storage',
-        what: isNewer ? 'The drawer was made by a newer program' : 'The browser keeps no drawer for this page',
-        next: isNewer
-          ? 'Load the page again to get the newer one; nothing was changed'
-          : 'Leave private browsing, or allow the site to keep data',
-      },
-      { cause },
-    );
+    throw new DrawerError(isNewer ? 'newer/drawer-newer' : 'storage/browser-keeps-nothing', {}, { cause });
   }
 }
 
@@ -182,25 +173,15 @@ async function resealAll(
 }
 
 /** By the name of a DOMException (Web IDL, section 2.8.1). */
-const problems: Readonly<Record<string, { readonly what: string; readonly next: string }>> = {
-  QuotaExceededError: {
-    what: 'The browser has no more room for this site',
-    next: 'Nothing was kept: delete some snippets, or free space',
-  },
-  InvalidStateError: {
-    what: 'The browser has closed the drawer, since a newer program has it open or its data were cleared',
-    next: 'Load the page again; nothing was changed',
-  },
+const reasonOf: Readonly<Record<string, ProblemName>> = {
+  QuotaExceededError: 'storage/browser-full',
+  InvalidStateError: 'storage/browser-closed',
 };
 
 /** What the browser could not do, in our words; a full disk among them. */
 function storageProblem(error: unknown): unknown {
   if (DrawerError.is(error) || !(error instanceof DOMException)) return error;
-  const { what, next } = problems[error.name] ?? {
-    what: `The browser could not keep that (${error.name})`,
-    next: 'Nothing was changed',
-  };
-  return new DrawerError({ code: 'storage', what, next }, { cause: error });
+  return new DrawerError(reasonOf[error.name] ?? 'storage/browser-failed', { detail: error.name }, { cause: error });
 }
 
 async function abort(transaction: Transaction): Promise<void> {

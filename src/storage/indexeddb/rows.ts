@@ -1,4 +1,4 @@
-import { type Content, parseWith } from '../../content/index.ts';
+import { type Content, type Message, parseWith } from '../../content/index.ts';
 import {
   type Action,
   type Facts,
@@ -9,6 +9,7 @@ import {
   noSnippet,
   picturesOf,
   type Query,
+  readActionName,
   type Snippet,
   type SnippetHead,
   snippetSchema,
@@ -125,7 +126,8 @@ export class IndexedDbRows implements WritableRows {
   }
 
   #toAction(number: number, action: unknown): Action {
-    return this.#sealing.open(action, placeOf('actions', 'action', number)) as Action;
+    const stored = this.#sealing.open(action, placeOf('actions', 'action', number)) as Action;
+    return { ...stored, name: readActionName(stored.name) };
   }
 
   async mediaHashes(): Promise<readonly string[]> {
@@ -142,15 +144,15 @@ export class IndexedDbRows implements WritableRows {
     return this.#store('heads').getAllKeys();
   }
 
-  async faults(): Promise<readonly string[]> {
+  async faults(): Promise<readonly Message[]> {
     const [heads, contents, counted] = await Promise.all([
       this.#store('heads').count(),
       this.#store('contents').count(),
       this.#shelves.count(),
     ]);
     return [
-      ...(heads === contents ? [] : [`${contents} contents are kept for ${heads} snippets`]),
-      ...(heads === counted ? [] : [`${counted} snippets are counted, and ${heads} are there`]),
+      ...(heads === contents ? [] : [{ kind: 'fault.contents', params: { found: contents, count: heads } }]),
+      ...(heads === counted ? [] : [{ kind: 'fault.count', params: { found: heads, count: counted } }]),
     ];
   }
 

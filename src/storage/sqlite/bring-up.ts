@@ -1,5 +1,7 @@
 import { closeSync, existsSync, fsyncSync, openSync, renameSync, rmSync } from 'node:fs';
 import Database from 'libsql';
+import { parseWith } from '../../content/index.ts';
+import { snippetSchema } from '../../drawer/index.ts';
 import { versionOf } from './numbers.ts';
 import { checkOwnSchema } from './own-schema.ts';
 import { SqliteRows } from './rows.ts';
@@ -69,7 +71,10 @@ function moveRows(database: Database.Database): void {
     head: string;
     content: string;
   }[];
-  for (const { head, content } of old) rows.add({ ...JSON.parse(head), content: JSON.parse(content) });
+  for (const { head, content } of old) {
+    const stored = { ...JSON.parse(head), content: JSON.parse(content) };
+    rows.add(parseWith(snippetSchema, stored, 'snippet'));
+  }
   rows.catchUp(old.length);
   database.exec('DROP TABLE snippet_2');
 }

@@ -13,9 +13,4 @@ export function identityOf(path: string): string | undefined {
 
 /** What is written to a file that is no longer there would be lost. */
 export const replacedMeanwhile = (path: string): DrawerError =>
-  new DrawerError({
-    code: 'storage',
-    what: 'The drawer’s file was moved, deleted or replaced while it was open',
-    where: path,
-    next: 'Open it again; nothing was changed',
-  });
+  new DrawerError('storage/drawer-replaced', {}, { where: path });

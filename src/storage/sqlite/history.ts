@@ -1,6 +1,14 @@
 import { parseWith } from '../../content/index.ts';
-import { type Action, changesSchema, fileChangesSchema, hashesOf, type Trimmed } from '../../drawer/index.ts';
-import { parseJson, readRow } from './damage.ts';
+import {
+  type Action,
+  changesSchema,
+  fileChangesSchema,
+  hashesOf,
+  readActionName,
+  type Trimmed,
+} from '../../drawer/index.ts';
+import { readRow } from '../sealing.ts';
+import { parseJson } from './damage.ts';
 import type { Known } from './known.ts';
 import { placeOf, type Sealing } from './lock.ts';
 import type { Prepare } from './prepare.ts';
@@ -11,6 +19,10 @@ interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files' | 'reshape
   readonly changes: string;
   readonly files: string | null;
 }
+
+/** JSON, or in older drawers a sentence. */
+const nameIn = (stored: string): Action['name'] =>
+  readActionName(stored.startsWith('{') ? (parseJson(stored) as Action['name']) : stored);
 
 /** What can be undone, and done again. */
 export class History {
@@ -47,7 +59,7 @@ export class History {
     return readRow(() => ({
       number,
       state,
-      name: read(name, 'name'),
+      name: nameIn(read(name, 'name')),
       at,
       changes: parseWith(changesSchema, parseJson(read(changes, 'changes')), 'history'),
       ...(files !== null && { files: parseWith(fileChangesSchema, parseJson(read(files, 'files')), 'history') }),
@@ -63,7 +75,7 @@ export class History {
     ).run([
       number,
       state,
-      seal(name, 'name'),
+      seal(JSON.stringify(name), 'name'),
       at,
       seal(JSON.stringify(changes), 'changes'),
       files ? seal(JSON.stringify(files), 'files') : null,

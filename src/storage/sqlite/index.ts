@@ -194,12 +194,7 @@ function useJournal(database: Database.Database): void {
     } catch (error) {
       if (!isBusy(error)) throw error;
     }
-    if (Date.now() > until)
-      throw new DrawerError({
-        code: 'storage',
-        what: 'Another program keeps the drawer busy',
-        next: 'Try again in a moment',
-      });
+    if (Date.now() > until) throw new DrawerError('storage/drawer-busy');
     waitSync(20);
   }
 }

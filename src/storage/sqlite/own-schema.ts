@@ -40,11 +40,6 @@ export function checkOwnSchema(database: Database.Database): void {
   for (const { type, name, sql } of found) {
     const made = knownEntries().get(`${type} ${name}`);
     const isOurs = sql === null ? /^sqlite_autoindex_/.test(name) : made === '' || made === normalised(sql);
-    if (!isOurs)
-      throw new DrawerError({
-        code: 'damaged',
-        what: `${name} does not belong in the file, which may have been changed to do what nobody asked for (${type})`,
-        next: 'drawer check copies its snippets into a clean one; nothing was changed',
-      });
+    if (!isOurs) throw new DrawerError('damaged/drawer-has-foreign-parts', { name, type });
   }
 }

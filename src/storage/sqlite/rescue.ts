@@ -46,7 +46,7 @@ export function rescueDrawer(
   path: string,
   { passphrase, file = identityOf(path) }: RescueOptions = {},
 ): Rescue | undefined {
-  if (file === undefined) throw new DrawerError({ code: 'not-found', what: 'There is no drawer', where: path });
+  if (file === undefined) throw new DrawerError('not-found/drawer-missing', {}, { where: path });
   const release = claim(path);
   try {
     return identityOf(path) === file ? rescueNow(path, passphrase) : undefined;
@@ -88,10 +88,7 @@ function makeOf(
     whole.exec('COMMIT');
     return result;
   } catch (cause) {
-    throw new DrawerError(
-      { code: 'storage', what: 'Nothing of the damaged drawer can be read', where: path, next: 'It was left as it is' },
-      { cause },
-    );
+    throw new DrawerError('storage/rescue-failed', {}, { where: path, cause });
   } finally {
     whole.close();
   }

@@ -1,5 +1,5 @@
 import type Database from 'libsql';
-import { plainText, plural } from '../../content/index.ts';
+import { type Message, plainText } from '../../content/index.ts';
 import {
   type Action,
   type Facts,
@@ -14,7 +14,8 @@ import {
   type Trimmed,
   type WritableRows,
 } from '../../drawer/index.ts';
-import { parseJson, readRow, unlessDamaged } from './damage.ts';
+import { readRow } from '../sealing.ts';
+import { parseJson, unlessDamaged } from './damage.ts';
 import { History } from './history.ts';
 import { Known } from './known.ts';
 import { inTheClear, placeOf, type Sealing } from './lock.ts';
@@ -422,10 +423,10 @@ export class SqliteRows implements WritableRows {
     this.#known.forget('bytes');
   }
 
-  async faults(): Promise<readonly string[]> {
+  async faults(): Promise<readonly Message[]> {
     this.settle();
     const { missing, foreign } = this.#schemaFaults();
-    if (missing.length > 0) return missing.map((name) => `${name} is missing from the file`);
+    if (missing.length > 0) return missing.map((name) => ({ kind: 'fault.schemaMissing', params: { name } }));
     const broken = (this.#prepare('PRAGMA integrity_check(20)').all() as { integrity_check: string }[])
       .map((row) => row.integrity_check)
       .filter((words) => words !== 'ok');
@@ -433,13 +434,13 @@ export class SqliteRows implements WritableRows {
     const indexed = (this.#one<{ count: number }>('SELECT count(*) AS count FROM finder')?.count ?? 0) + this.waiting();
     const count = this.#shelves.count();
     return [
-      ...broken.map((words) => `The file is damaged: ${words}`),
-      ...(counted === count ? [] : [`There are ${counted} snippets, not the ${count} that were counted`]),
+      ...broken.map((detail) => ({ kind: 'fault.file', params: { detail } })),
+      ...(counted === count ? [] : [{ kind: 'fault.count', params: { found: counted ?? 0, count } }]),
       ...(this.#sealing.isSealed || counted === indexed
         ? []
-        : [`${indexed} snippets can be found, not all ${counted}`]),
+        : [{ kind: 'fault.indexed', params: { found: indexed, count: counted ?? 0 } }]),
       ...this.#misfiled(),
-      ...foreign.map((name) => `${name} does not belong in the file`),
+      ...foreign.map((name) => ({ kind: 'fault.schemaForeign', params: { name } })),
     ];
   }
 
@@ -455,7 +456,7 @@ export class SqliteRows implements WritableRows {
   }
 
   /** Whether the columns that rows are found by are those of what they hold; damaged rows are not told of here. */
-  #misfiled(): readonly string[] {
+  #misfiled(): readonly Message[] {
     let count = 0;
     let after = -1;
     const next = this.#prepare('SELECT * FROM snippet WHERE row > ? ORDER BY row LIMIT 500');
@@ -466,7 +467,7 @@ export class SqliteRows implements WritableRows {
       }
       after = rows.at(-1)?.row ?? after;
     }
-    return count === 0 ? [] : [`${plural(count, 'snippet')} filed otherwise than by order, time and size`];
+    return count === 0 ? [] : [{ kind: 'fault.misfiled', params: { count } }];
   }
 
   /** Rises when another connection has changed the file. */

@@ -2,7 +2,7 @@
 export const applicationId = 0x44727772;
 
 /** Rises with every change of the tables. */
-export const schemaVersion = 8;
+export const schemaVersion = 9;
 
 /**
  * Rows are numbered by when their snippets were taken, so that the newest come first from the index of words. Heads stand
@@ -139,4 +139,11 @@ export const upgrades: Readonly<Record<number, string>> = {
   6: 'PRAGMA user_version = 7',
   // Locked drawers have a mark of all their rows, which older programs would not renew.
   7: 'PRAGMA user_version = 8',
+  // Kinds stand where English words did, and the index names every origin of a snippet: it is made anew, as time allows.
+  8: `
+    INSERT INTO finder (finder) VALUES ('delete-all');
+    DELETE FROM word;
+    UPDATE indexed SET "to" = 0;
+    PRAGMA user_version = 9;
+  `,
 };

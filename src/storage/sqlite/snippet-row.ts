@@ -1,6 +1,7 @@
 import { parseWith } from '../../content/index.ts';
 import { lookOf, type Snippet, type SnippetHead, snippetSchema } from '../../drawer/index.ts';
-import { parseJson, readRow } from './damage.ts';
+import { readRow } from '../sealing.ts';
+import { parseJson } from './damage.ts';
 import { placeOf, type Sealing } from './lock.ts';
 
 export interface HeadRow {

@@ -42,11 +42,7 @@ export class Whole {
       | { value: string }
       | undefined;
     if (marked?.value === this.#now()) return;
-    throw new DrawerError({
-      code: 'damaged',
-      what: 'The locked drawer is not as Drawer left it: rows were put back, taken out or filed otherwise',
-      next: 'drawer check copies what is sealed rightly into a new one; nothing was changed',
-    });
+    throw new DrawerError('damaged/drawer-changed-outside');
   }
 
   /** How many rows this connection has changed. */

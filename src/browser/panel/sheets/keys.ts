@@ -1,6 +1,6 @@
 import { html, type TemplateResult } from 'lit';
+import type { PhraseName } from '../../../messages/index.ts';
 import { captureKeys } from '../../capture/capture.ts';
-import type { PhraseName } from '../../words/index.ts';
 import type { PanelHost, Sheet } from '../host.ts';
 import { type Keymap, type PanelKey, phraseOf } from '../keys.ts';
 

@@ -15,10 +15,11 @@ import {
   totalKinds,
 } from '../../../compose/index.ts';
 import { describe, type LandingStyle, landingStyles, restyle } from '../../../content/index.ts';
-import { loadDateFinder, notesInWords, type Snippet } from '../../../drawer/index.ts';
+import { loadDateFinder, type Snippet } from '../../../drawer/index.ts';
+import type { PhraseName } from '../../../messages/index.ts';
 import { showContent } from '../../show/nodes.ts';
-import type { PhraseName } from '../../words/index.ts';
 import type { PanelHost, Sheet } from '../host.ts';
+import { problemInWords } from '../problems.ts';
 import { choiceField, tickField, ticksField, wordsField } from './forms.ts';
 
 const joins = [
@@ -89,11 +90,12 @@ export class MergeSheet implements Sheet {
   async #compose(): Promise<void> {
     try {
       this.#made = compose(this.#snippets, this.#options());
+      await this.#host.words.load();
       this.#problem = '';
       const styled = restyle(this.#made.content, this.#style);
       this.#paper = showContent(styled, await this.#host.model.mediaOf(styled));
     } catch (error) {
-      this.#problem = this.#host.words.problem(error);
+      this.#problem = await problemInWords(this.#host.words, error);
     }
     this.#host.redraw();
   }
@@ -142,7 +144,7 @@ export class MergeSheet implements Sheet {
   render(): TemplateResult {
     const { words } = this.#host;
     const tell = (prefix: string) => (choice: string) => words.say(`${prefix}.${choice}` as PhraseName);
-    const notes = this.#made ? notesInWords(this.#made.notes, 'Note') : undefined;
+    const notes = this.#made && words.notes(this.#made.notes, { lead: 'noted' });
     return html`
       <div class="paper" tabindex="0" role="group" aria-label=${words.say('merge.preview')}>${this.#paper}</div>
       <p role="status" class=${this.#problem ? 'problem' : ''}>

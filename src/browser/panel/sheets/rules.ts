@@ -2,15 +2,16 @@ import { html, type TemplateResult } from 'lit';
 import { DrawerError, type Join, landingStyles } from '../../../content/index.ts';
 import {
   bytesInWords,
-  durationInWords,
   onBlank,
   onRepeat,
+  printDuration,
   rules,
   type Settings,
   whenFull,
 } from '../../../drawer/index.ts';
-import type { PhraseName } from '../../words/index.ts';
+import type { PhraseName } from '../../../messages/index.ts';
 import type { PanelHost, Sheet } from '../host.ts';
+import { problemInWords } from '../problems.ts';
 import { AskSheet } from './ask.ts';
 import { choiceField, wordsField } from './forms.ts';
 
@@ -48,7 +49,7 @@ export class RulesSheet implements Sheet {
       if (letGo || !DrawerError.is(error) || error.code !== 'consent') throw error;
       const { words } = this.#host;
       return this.#host.open(
-        new AskSheet(this.#host, words.problem(error), words.say('rules.letGo'), () => this.#save(true)),
+        new AskSheet(this.#host, await problemInWords(words, error), words.say('rules.letGo'), () => this.#save(true)),
       );
     }
     this.#host.open(undefined);
@@ -103,7 +104,7 @@ function wordsOf(name: string, settings: Settings): string {
     blanks: settings.blanks,
     lasts:
       Object.entries(settings.lasts)
-        .map(([shape, seconds]) => `${shape}:${shortDuration(seconds)}`)
+        .map(([shape, seconds]) => `${shape}:${printDuration(seconds)}`)
         .join(',') || 'never',
     ignore: list(settings.ignored),
     secret: list(settings.secretFrom),
@@ -113,10 +114,3 @@ function wordsOf(name: string, settings: Settings): string {
   };
   return values[name] ?? '';
 }
-
-/** `7d`, as it is typed. */
-const shortDuration = (seconds: number): string =>
-  durationInWords(seconds).replace(
-    /^([\d,]+) ([wdhms]).*$/,
-    (_, count: string, unit: string) => count.replaceAll(',', '') + unit,
-  );

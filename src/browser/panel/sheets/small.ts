@@ -1,7 +1,7 @@
 import { html, type TemplateResult } from 'lit';
 import { splitContent } from '../../../content/index.ts';
 import type { Listed } from '../../../drawer/index.ts';
-import type { PhraseName } from '../../words/index.ts';
+import type { PhraseName } from '../../../messages/index.ts';
 import type { PanelHost, Sheet } from '../host.ts';
 import { choiceField, wordsField } from './forms.ts';
 

@@ -1,5 +1,6 @@
+import type { Message } from '../../../content/index.ts';
 import { columnNumber, printFragment, type Span } from '../../../places/index.ts';
-import { type AppendedRows, endsAbove, repeatedFormula } from '../../sheets/appended.ts';
+import { type AppendedRows, endsAbove, formulaExtended, repeatedFormula } from '../../sheets/appended.ts';
 import { cellName } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { decodeReferences } from '../../xml/references.ts';
@@ -43,12 +44,12 @@ const extendedFormula = (
   );
 
 /** The content with formulas, names, database ranges and conditional formats that reach over appended rows. */
-export function extendContent(text: string, appended: AppendedRows, told: string[]): string {
+export function extendContent(text: string, appended: AppendedRows, told: Message[]): string {
   if (!/\stable:formula=|-address=/.test(text)) return text;
   const reader = new SheetPlacesReader();
   scanXmlText(text, contentPart, namespaces, reader);
   const edits: TextEdit[] = [];
-  const change = (at: number, before: string, after: string, what: string): void => {
+  const change = (at: number, before: string, after: string, what: Message): void => {
     const written = escapeAttribute(after);
     if (after === decodeReferences(before)) return;
     edits.push({ start: at, end: at + before.length, replacement: written });
@@ -63,18 +64,14 @@ export function extendContent(text: string, appended: AppendedRows, told: string
         if (formula === undefined || isNew || source === '') continue;
         const place = `${printFragment({ kind: 'cells', sheet: sheet.name })}${cellName({ row: rows.from, column: columns.from })}`;
         const at = start + text.slice(start, tagEnd).indexOf(lead + source) + lead.length;
-        change(at, source, extendedFormula(formula, appended, { isThere, row: rows.from }), `the formula in ${place}`);
+        change(at, source, extendedFormula(formula, appended, { isThere, row: rows.from }), formulaExtended(place));
       }
   const addresses =
     /<(table:named-range|table:database-range|calcext:conditional-format)\s[^<>]*?\b(?:table:cell-range-address|table:target-range-address|calcext:target-range-address)="([^"]*)"/g;
   for (const match of text.matchAll(addresses)) {
     const [whole, kind = '', source = ''] = match;
     const name = /\stable:name="([^"]*)"/.exec(text.slice(match.index, text.indexOf('>', match.index)))?.[1] ?? '';
-    const label = kind.startsWith('calcext')
-      ? 'a conditional format'
-      : name.startsWith('__')
-        ? 'the filter'
-        : `the ${kind.includes('database') ? 'table' : 'name'} ${decodeReferences(name)}`;
+    const label = labelOf(kind, decodeReferences(name));
     change(match.index + whole.length - source.length - 1, source, extended(decodeReferences(source), appended), label);
   }
   return edits.length > 0
@@ -83,6 +80,12 @@ export function extendContent(text: string, appended: AppendedRows, told: string
         edits.sort((one, other) => one.start - other.start),
       )
     : text;
+}
+
+function labelOf(kind: string, name: string): Message {
+  if (kind.startsWith('calcext')) return { kind: 'extended.condition' };
+  if (name.startsWith('__')) return { kind: 'extended.filter' };
+  return { kind: kind.includes('database') ? 'extended.table' : 'extended.name', params: { name } };
 }
 
 /** What appended rows have of the row above them, by column. */

@@ -1,16 +1,16 @@
-import { DrawerError } from '../../../content/index.ts';
+import { DrawerError, type Message } from '../../../content/index.ts';
 import { columnLetters, type Fragment, printFragment, type Span } from '../../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { PackageEdit } from '../../package/package-edit.ts';
 import { checkUnsigned } from '../../package/signed.ts';
-import { appendedRows, extensionNotes, withColumns } from '../../sheets/appended.ts';
+import { appendedRows, extensionNotes, formulaExtended, withColumns } from '../../sheets/appended.ts';
 import { areaOf, type FullArea } from '../../sheets/area.ts';
 import type { Result } from '../../sheets/evaluate.ts';
 import { type Grid, type GridCell, type GridRow, gridSize, layOut, needsWrap } from '../../sheets/layout.ts';
 import { heightForPictures, laidSize } from '../../sheets/pictures.ts';
 import { checkSheetMayChange } from '../../sheets/protection.ts';
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
-import { cellName, checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
+import { cellName, cellsTaken, checkFree, type TakenCell } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { Declarations } from '../../xml/declared.ts';
 import { highest } from '../../xml/highest.ts';
@@ -55,7 +55,7 @@ export async function insertOds(
   const reader = new SheetPlacesReader();
   scanXmlText(text, contentPart, namespaces, reader);
   const sheet = reader.sheets.find(({ name }) => name === found.name);
-  if (!sheet) throw new DrawerError({ code: 'not-found', what: `There is no sheet “${found.name}”` });
+  if (!sheet) throw new DrawerError('not-found/sheet-unknown', { name: found.name });
   const corner = { row: area.rows?.from ?? lastRow(sheet) + 1, column: area.columns?.from ?? firstShown(sheet) };
   const target = areaOf(laid, corner.row, corner.column);
   checkSheetMayChange(sheet);
@@ -63,7 +63,7 @@ export async function insertOds(
   const taken = takenCells(text, sheet, covered, corner);
   checkFree(taken, insertion.over);
   const formats = new CellFormats(text);
-  const told: string[] = [];
+  const told: Message[] = [];
   const pasted = appendedRows(laid, sheet.name, target, taken);
   const above = pasted && rowAbove(text, sheet, pasted);
   const goingOn = new Map<GridCell, string>();
@@ -73,7 +73,7 @@ export async function insertOds(
   const filler = new SheetFiller({ text, sheet, formats, insertion, edit, goingOn, validations: above?.validations });
   const edits = filler.edits(grid, corner);
   const columns = goesOn ? [...(above?.formulas.keys() ?? [])] : [];
-  for (const column of columns) told.push(`the formula in ${cellName({ row: corner.row - 1, column })}`);
+  for (const column of columns) told.push(formulaExtended(cellName({ row: corner.row - 1, column })));
   const pastedText = applyEdits(text, edits);
   const filled = pasted ? extendContent(pastedText, withColumns(pasted, columns), told) : pastedText;
   const stale = staleCells(filled, sheet.name, target);
@@ -90,9 +90,9 @@ export async function insertOds(
   return {
     bytes,
     notes: [...notes, ...extensionNotes(told)],
-    where: cells,
+    where: { kind: 'landed.cells', params: { place: cells } },
     cells,
-    ...(taken.length > 0 && { replaced: takenInWords(taken) }),
+    ...(taken.length > 0 && { replaced: cellsTaken(taken) }),
   };
 }
 
@@ -123,11 +123,7 @@ function takenCells(text: string, sheet: SheetPlaces, grid: Grid, corner: Corner
       const row = cell === undefined ? undefined : rowAt(sheet, place.row);
       const there = row && cellAt(row, place.column);
       if (there && text.startsWith('<table:covered-table-cell', there.start) && cell?.type !== 'empty')
-        throw new DrawerError({
-          code: 'unsupported',
-          what: `${columnLetters(place.column)}${place.row} is part of a merged cell`,
-          next: 'Name a place beside it; nothing was written',
-        });
+        throw new DrawerError('unsupported/cell-merged', { cell: `${columnLetters(place.column)}${place.row}` });
       if (!there?.filled) return [];
       const words = there.words.map(({ start, end }) => text.slice(start, end).replace(/<[^<>]*>/g, '')).join(' ');
       return [{ ...place, words }];

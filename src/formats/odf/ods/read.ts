@@ -1,11 +1,11 @@
 import type { CellsContent, Content } from '../../../content/index.ts';
 import { type Fragment, printFragment } from '../../../places/index.ts';
-import type { Outline, OutlineEntry, ReadTools, Source, Taken } from '../../format.ts';
+import { type Outline, type OutlineEntry, pointsOf, type ReadTools, type Source, type Taken } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
 import { resolvePictures } from '../../pictures.ts';
 import { type Area, cellsContent, emptyCells, type FullArea, overlaps, usedArea } from '../../sheets/area.ts';
-import { chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
+import { areaSize, chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
 import { findSheetArea, type SheetPlace } from '../../sheets/places.ts';
 import { outOfDateNotes } from '../../sheets/recompute.ts';
 import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
@@ -79,8 +79,7 @@ export async function findOdsPlace(zip: Zip, fragment: Fragment): Promise<SheetP
 
 function takeAll(sheets: readonly OdsSheet[], takesHidden: boolean, notes: NoteCounter): Content {
   const shown = sheets.filter(({ hidden }) => takesHidden || !hidden);
-  if (shown.length < sheets.length)
-    notes.add('hidden sheet, left out (--hidden takes it)', sheets.length - shown.length);
+  if (shown.length < sheets.length) notes.add('hidden-sheet-left', sheets.length - shown.length);
   return sheetsContent(shown.map((sheet) => ({ name: sheet.name, cells: takeArea({ sheet }, takesHidden, notes) })));
 }
 
@@ -91,14 +90,13 @@ function takeArea(
 ): CellsContent {
   const area = usedArea(asked, sheet);
   if (!area) return emptyCells;
-  if (sheet.comments > 0) notes.add('comment on a cell, left out', sheet.comments);
-  if (isWhole(asked) && sheet.pictures.length > 0)
-    notes.add('picture over the cells, left out (#picture= takes one)', sheet.pictures.length);
+  if (sheet.comments > 0) notes.add('cell-comment-left', sheet.comments);
+  if (isWhole(asked) && sheet.pictures.length > 0) notes.add('picture-over-cells-left', sheet.pictures.length);
   const merges = sheet.merges.filter(
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
   const content = cellsContent(area, sheet, merges, { takesHidden, notes });
-  for (const { what, count } of outOfDateNotes(content.rows)) notes.add(what, count);
+  notes.addAll(outOfDateNotes(content.rows));
   return content;
 }
 
@@ -115,7 +113,7 @@ export async function outlineOds(source: Source, tools?: ReadTools): Promise<Out
         kind: 'picture',
         depth: 1,
         label: alt ?? '',
-        size: width && height ? `${Math.round(width)} × ${Math.round(height)} pt` : '',
+        ...pointsOf({ width, height }),
       }),
     ),
   ]);
@@ -127,7 +125,6 @@ export async function outlineOds(source: Source, tools?: ReadTools): Promise<Out
         kind: 'name',
         depth: 0,
         label: `${name} (${formula})`,
-        size: '',
       }),
     );
   return { entries: [...entries, ...named], notes: [] };
@@ -143,7 +140,8 @@ function sheetEntry(sheet: OdsSheet): OutlineEntry {
     place: printFragment({ kind: 'cells', sheet: sheet.name, ...area }),
     kind: 'sheet',
     depth: 0,
-    label: sheet.hidden ? `${sheet.name} (hidden)` : sheet.name,
-    size: area ? `${area.rows.to} × ${area.columns.to}` : 'empty',
+    label: sheet.name,
+    ...(sheet.hidden && { isHidden: true as const }),
+    size: areaSize(area),
   };
 }

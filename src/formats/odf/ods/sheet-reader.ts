@@ -274,7 +274,7 @@ export class OdsReader implements XmlHandler {
       this.#use(number, this.#budget);
       this.#count += this.#cells.length;
       if (number > first) this.#repeated += this.#cells.length;
-      checkBound('places', Math.max(this.#repeated, this.#count - 20 * bounds.cells.most), smallerRange);
+      checkBound('places', Math.max(this.#repeated, this.#count - 20 * bounds.cells.most));
     }
   }
 
@@ -334,7 +334,7 @@ export class OdsReader implements XmlHandler {
       this.#cells[column] = cell;
     if (cell.type !== 'empty') this.#repeated += repeats - 1;
     this.#hasCells ||= cell.type !== 'empty' || (this.#cells.length > 0 && this.#rowRepeats <= mostEmptyRepeats);
-    checkBound('columns', this.#cells.length, smallerRange);
+    checkBound('columns', this.#cells.length);
   }
 
   #addMerge(a: Attributes, column: number): void {
@@ -376,4 +376,4 @@ export const repeatsOf = (value: string | undefined): number =>
 
 export const isHidden = (a: Attributes): boolean => ['collapse', 'filter'].includes(a['table:visibility'] ?? '');
 
-const smallerRange = 'Name a smaller range, such as #Sheet1!A1:H200';
+const _smallerRange = 'Name a smaller range, such as #Sheet1!A1:H200';

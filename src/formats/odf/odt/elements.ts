@@ -1,4 +1,4 @@
-import { lineBreak } from '../../../content/index.ts';
+import { lineBreak, type NoteKind } from '../../../content/index.ts';
 import { byName } from '../../by-name.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import type { TextReader } from './text-reader.ts';
@@ -36,14 +36,14 @@ export const skipped: ReadonlySet<string> = new Set([
 ]);
 
 /** What is brought down to something simpler, by the element that shows it. */
-export const broughtDown: ReadonlyMap<string, string> = new Map([
-  ['text:change-start', 'inserted text of a tracked change, as accepted'],
-  ['text:change', 'deleted text of a tracked change, left out'],
-  ['office:annotation', 'comment, left out'],
-  ['draw:object', 'embedded object, as its picture'],
-  ['draw:object-ole', 'embedded object, as its picture'],
-  ['draw:plugin', 'film or sound, left out'],
-  ['text:hidden-text', 'hidden text, left out'],
+export const broughtDown: ReadonlyMap<string, NoteKind> = new Map<string, NoteKind>([
+  ['text:change-start', 'insertion-taken'],
+  ['text:change', 'deletion-left'],
+  ['office:annotation', 'comment-left'],
+  ['draw:object', 'object-as-picture'],
+  ['draw:object-ole', 'object-as-picture'],
+  ['draw:plugin', 'film-left'],
+  ['text:hidden-text', 'hidden-text-left'],
 ]);
 
 type Opener = (reader: TextReader, attributes: Attributes) => void;

@@ -56,11 +56,7 @@ function endOfText(text: string): number {
   const [, prefix = 'office:'] = /<((?:[\w.-]+:)?)body[\s>]/.exec(text) ?? [];
   const end = text.lastIndexOf(`</${prefix}text>`);
   if (end >= 0) return end;
-  throw new DrawerError({
-    code: 'unsupported',
-    what: 'The file has no body of text to paste into',
-    next: 'Open and save it in an office program first',
-  });
+  throw new DrawerError('unsupported/document-without-body');
 }
 
 /** A body of one tag, as a document without words may have it, with an end tag. */

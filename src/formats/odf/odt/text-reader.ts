@@ -188,7 +188,7 @@ export class TextReader implements XmlHandler {
     const address = (a['xlink:href'] ?? '').trim().replaceAll(' ', '%20');
     const title = a['office:title'];
     if (isSafeHref(address)) return this.openSpan({ link: { href: address, ...(title && { title }) } });
-    this.context.notes.add('link to a place outside the web, as plain words');
+    this.context.notes.add('link-outside-web');
     this.openSpan({});
   }
 

@@ -1,3 +1,4 @@
+import type { NoteKind } from '../../../content/index.ts';
 import { byName } from '../../by-name.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import type { BodyReader } from './body.ts';
@@ -23,16 +24,16 @@ export const skipped: ReadonlySet<string> = new Set([
 ]);
 
 /** What is brought down to something simpler, by the element that shows it. */
-export const broughtDown: ReadonlyMap<string, string> = new Map([
-  ['w:del', 'deleted text of a tracked change, left out'],
-  ['w:moveFrom', 'text moved by a tracked change, where it went'],
-  ['w:ins', 'inserted text of a tracked change, as accepted'],
-  ['w:commentReference', 'comment, left out'],
-  ['m:oMath', 'equation, as its letters'],
-  ['w:object', 'embedded object, as its picture'],
-  ['w:altChunk', 'document inside the document, left out'],
-  ['c:chart', 'chart, left out'],
-  ['dgm:relIds', 'diagram, left out'],
+export const broughtDown: ReadonlyMap<string, NoteKind> = new Map<string, NoteKind>([
+  ['w:del', 'deletion-left'],
+  ['w:moveFrom', 'move-taken'],
+  ['w:ins', 'insertion-taken'],
+  ['w:commentReference', 'comment-left'],
+  ['m:oMath', 'equation-as-letters'],
+  ['w:object', 'object-as-picture'],
+  ['w:altChunk', 'inner-document-left'],
+  ['c:chart', 'chart-left'],
+  ['dgm:relIds', 'diagram-left'],
 ]);
 
 type Opener = (reader: BodyReader, attributes: Attributes) => void;

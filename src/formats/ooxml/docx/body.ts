@@ -296,7 +296,7 @@ export class BodyReader implements XmlHandler {
     const picture = drawing?.finish();
     const paragraph = this.#paragraphs.at(-1);
     if (!paragraph?.kept) return;
-    if (drawing?.isLinked) this.#context.notes.add('picture outside the file, left out');
+    if (drawing?.isLinked) this.#context.notes.add('picture-outside-left');
     if (node) this.#tracker.extent = { start: node.start, end: node.end };
     if (picture) this.runs.add(paragraph, picture);
   }

@@ -17,9 +17,5 @@ export async function checkMayChange({ zip, main }: OpcPackage, { fills = false 
   const [protection] = /<(?:[\w.-]+:)?documentProtection\s[^<>]*>/.exec(decodeExactly(bytes).text) ?? [];
   if (protection === undefined || !/enforcement=["'](?:1|true|on)["']/.test(protection)) return;
   if (fills && /\bedit=["']forms["']/.test(protection)) return;
-  throw new DrawerError({
-    code: 'unsupported',
-    what: 'The document is protected against changes',
-    next: 'Take the protection off in an office program first; nothing was written',
-  });
+  throw new DrawerError('unsupported/document-protected');
 }

@@ -116,7 +116,7 @@ export class RunReader {
   addBreak(type: string | undefined): void {
     const paragraph = this.#current();
     if (!paragraph?.kept) return;
-    if (type === 'page' || type === 'column') this.#context.notes.add(`${type} break, left out`);
+    if (type === 'page' || type === 'column') this.#context.notes.add(`${type}-break-left`);
     else this.add(paragraph, lineBreak);
   }
 
@@ -147,7 +147,7 @@ export class RunReader {
 
   #pushLink(link: Link | undefined): void {
     this.openInline();
-    if (!link) this.#context.notes.add('link to a place outside the web, as plain words');
+    if (!link) this.#context.notes.add('link-outside-web');
     this.#links.push(link);
     this.#marks = undefined;
   }

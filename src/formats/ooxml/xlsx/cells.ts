@@ -64,7 +64,7 @@ export class WaitingCells implements StringSink {
       cell.value = this.#display.words(words, format);
       this.#length += cell.value.length * (1 + (repeats[string] ?? 0));
     }
-    checkBound('words', this.#length, 'Name a smaller range, such as #A1:H200');
+    checkBound('words', this.#length);
   }
 }
 

@@ -130,12 +130,7 @@ function refuseParts(chosen: readonly CellPlace[], area: Area): void {
     const isWhole =
       [rows.from, rows.to].every((row) => inside(row, area.rows)) &&
       [columns.from, columns.to].every((column) => inside(column, area.columns));
-    if (!isWhole)
-      throw new DrawerError({
-        code: 'unsupported',
-        what: `One formula fills ${ref} together, so that a part of it cannot be cut`,
-        next: `Cut ${ref} as a whole, or copy instead`,
-      });
+    if (!isWhole) throw new DrawerError('unsupported/formula-fills-several', { cells: ref });
   }
 }
 

@@ -1,12 +1,13 @@
+import type { Message } from '../../../content/index.ts';
 import { findRange, printFragment, type Span } from '../../../places/index.ts';
 import {
   type AppendedRows,
   endsAbove,
   extendedFormula,
   type FormulaPlace,
+  formulaExtended,
   repeatedFormula,
 } from '../../sheets/appended.ts';
-import { cellName } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { decodeReferences } from '../../xml/references.ts';
 import { escapeText } from '../../xml/write-xml.ts';
@@ -17,8 +18,8 @@ import type { Book } from './read.ts';
 import { hasFormulas, type SheetRows } from './sheet-rows.ts';
 import type { Sheet } from './workbook.ts';
 
-/** What was extended, in people's words. */
-type Told = string[];
+/** What was extended. */
+type Told = Message[];
 
 /**
  * The edits behind a sheet's rows that extend its filter (ISO/IEC 29500-1, 18.3.1.2), conditional formats (18.3.1.18) and data
@@ -27,7 +28,7 @@ type Told = string[];
 export function behindRowsEdits(text: string, from: number, appended: AppendedRows, told: Told): TextEdit[] {
   const tail = text.slice(from);
   const edits: TextEdit[] = [];
-  const add = (index: number, before: string, after: string, what: string): void => {
+  const add = (index: number, before: string, after: string, what: Message): void => {
     if (before === after) return;
     edits.push({ start: from + index, end: from + index + before.length, replacement: after });
     told.push(what);
@@ -37,7 +38,7 @@ export function behindRowsEdits(text: string, from: number, appended: AppendedRo
     const [whole, value = ''] = /\s(?:sqref|ref)="([^"]*)"/.exec(tag) ?? [];
     if (whole === undefined) continue;
     const at = match.index + tag.indexOf(whole) + whole.indexOf(value);
-    add(at, value, extendedAreas(value, appended), kinds[kind] ?? kind);
+    add(at, value, extendedAreas(value, appended), { kind: kinds[kind] ?? 'extended.rule' });
   }
   // Extensions of the sheet (18.2.10) name their areas and formulas in elements.
   for (const match of tail.matchAll(/<((?:[\w.-]+:)?(?:sqref|f|formula[12]?))>([^<]+)<\/\1>/g)) {
@@ -45,15 +46,15 @@ export function behindRowsEdits(text: string, from: number, appended: AppendedRo
     const at = match.index + name.length + 2;
     const isAreas = name.endsWith('sqref');
     const after = isAreas ? extendedAreas(value, appended) : inSource(value, { isOwnSheet: true }, appended);
-    add(at, value, after, 'a rule of the sheet');
+    add(at, value, after, { kind: 'extended.rule' });
   }
   return edits;
 }
 
 const kinds: Readonly<Record<string, string>> = {
-  autoFilter: 'the filter',
-  conditionalFormatting: 'a conditional format',
-  dataValidation: 'a data validation',
+  autoFilter: 'extended.filter',
+  conditionalFormatting: 'extended.condition',
+  dataValidation: 'extended.validation',
 };
 
 /** Areas parted by spaces (18.18.76). */
@@ -96,7 +97,11 @@ export async function extendWorkbook(
       const name = /\sname="([^"]*)"/.exec(open)?.[1] ?? '';
       const after = name === '_xlnm.Print_Titles' ? formula : inSource(formula, { isOwnSheet: false }, appended);
       if (after === formula) return whole;
-      told.push(name.startsWith('_xlnm.') ? 'the print area or filter' : `the name ${decodeReferences(name)}`);
+      told.push(
+        name.startsWith('_xlnm.')
+          ? { kind: 'extended.area' }
+          : { kind: 'extended.name', params: { name: decodeReferences(name) } },
+      );
       return open + after + close;
     },
   );
@@ -119,7 +124,8 @@ function formulaEdits(text: string, sheet: Sheet, isOwn: boolean, appended: Appe
     const after = inSource(formula, { isOwnSheet: isOwn, ...(isOwn && { row }), isShared }, appended);
     if (after === formula) return [];
     const end = match.index + whole.length - `</${prefix}f>`.length;
-    told.push(`the formula in ${printFragment({ kind: 'cells', sheet: sheet.name })}${letters}${digits}`);
+    const place = `${printFragment({ kind: 'cells', sheet: sheet.name })}${letters}${digits}`;
+    told.push(formulaExtended(place));
     return [{ start: end - formula.length, end, replacement: after }];
   });
 }
@@ -140,7 +146,7 @@ async function extendTable(
   if (!area?.rows || !area.columns || hasTotals || !endsAbove(area.rows, area.columns, appended)) return;
   if (isTaken(rows, area.columns, appended)) return;
   const name = /\sdisplayName="([^"]*)"/.exec(tag)?.[1] ?? '';
-  told.push(`the table ${decodeReferences(name)}`);
+  told.push({ kind: 'extended.table', params: { name: decodeReferences(name) } });
   edit.setText(
     part,
     text.replace(
@@ -184,7 +190,3 @@ export async function repeatedFormulas(
   }
   return repeated;
 }
-
-/** That a column goes on, in people's words. */
-export const columnTold = (column: number, above: number): string =>
-  `the formula in ${cellName({ row: above, column })}`;

@@ -1,21 +1,27 @@
-import { type Cell, cellText, DrawerError, type Gap, offsets } from '../../../content/index.ts';
+import { type Cell, cellText, DrawerError, type Gap, type Message, offsets } from '../../../content/index.ts';
 import { columnLetters, columnNumber, type Fragment, printFragment } from '../../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { checkUnsigned } from '../../package/signed.ts';
-import { type AppendedRows, appendedRows, extensionNotes, withColumns } from '../../sheets/appended.ts';
+import {
+  type AppendedRows,
+  appendedRows,
+  extensionNotes,
+  formulaExtended,
+  withColumns,
+} from '../../sheets/appended.ts';
 import { areaOf, type FullArea, overlaps } from '../../sheets/area.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
 import { type Grid, type GridRow, gridSize, layOut, needsWrap } from '../../sheets/layout.ts';
 import { heightForPictures, picturesOf } from '../../sheets/pictures.ts';
 import { checkSheetMayChange, isProtectedPart } from '../../sheets/protection.ts';
-import { cellName, checkFree, type TakenCell, takenInWords } from '../../sheets/taken-cells.ts';
+import { cellName, cellsTaken, checkFree, type TakenCell } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { relatedPart } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
 import { withoutCalculations } from './calculation-chain.ts';
 import { cellSource } from './cell-source.ts';
-import { behindRowsEdits, columnTold, extendWorkbook, repeatedFormulas } from './extend.ts';
+import { behindRowsEdits, extendWorkbook, repeatedFormulas } from './extend.ts';
 import { findLargeSheet } from './large-sheet.ts';
 import { layPictures } from './lay-pictures.ts';
 import { type Book, findPlace, openWorkbook, takeXlsx } from './read.ts';
@@ -62,7 +68,7 @@ export async function insertXlsx(
   const taken = await asShown(source, sheet, target, await takenCells(book, rows, grid, target), tools);
   checkFree(taken, insertion.over);
   const formats = new TargetFormats(stylesPart && edit.findText(stylesPart));
-  const told: string[] = [];
+  const told: Message[] = [];
   const pasted = appendedRows(grid, sheet.name, target, taken);
   const goingOn = pasted && !part ? await goOn(book, sheet, text, pasted, told) : undefined;
   const appended = pasted && withColumns(pasted, goingOn ? [...goingOn.formulas.keys()] : []);
@@ -89,9 +95,9 @@ export async function insertXlsx(
   return {
     bytes: await withFreshResults(source, become, edit, sheet.name, target, tools),
     notes: [...notes, ...extensionNotes(told)],
-    where: cells,
+    where: { kind: 'landed.cells', params: { place: cells } },
     cells,
-    ...(taken.length > 0 && { replaced: takenInWords(taken) }),
+    ...(taken.length > 0 && { replaced: cellsTaken(taken) }),
   };
 }
 
@@ -111,11 +117,7 @@ function checkMerges(merges: readonly FullArea[], grid: Grid, target: FullArea):
     );
     if (!isFilled) continue;
     const name = `${columnLetters(merge.columns.from)}${merge.rows.from}:${columnLetters(merge.columns.to)}${merge.rows.to}`;
-    throw new DrawerError({
-      code: 'unsupported',
-      what: `${name} are merged into one cell, and several would land in it`,
-      next: 'Name a place beside it; nothing was written',
-    });
+    throw new DrawerError('unsupported/cells-merged-into-one', { cells: name });
   }
 }
 
@@ -127,11 +129,7 @@ function checkHeadings(tables: Awaited<ReturnType<typeof readTables>>, grid: Gri
     const from = Math.max(heading.from, target.rows.from) - target.rows.from;
     const isHeading = (offset: number): boolean => offset >= from && offset < from + headerRows;
     if (!grid.some(({ offset, cells }) => isHeading(offset) && cells.some((cell) => cell !== undefined))) continue;
-    throw new DrawerError({
-      code: 'unsupported',
-      what: `The headings of the table ${name} would be overwritten`,
-      next: `Name a place below row ${heading.to}; nothing was written`,
-    });
+    throw new DrawerError('unsupported/table-headings-in-way', { table: name, row: String(heading.to) });
   }
 }
 
@@ -260,10 +258,10 @@ async function goOn(
   sheet: Sheet,
   text: string,
   appended: AppendedRows,
-  told: string[],
+  told: Message[],
 ): Promise<GoingOn | undefined> {
   const formulas = await repeatedFormulas(book, sheet, text, appended);
-  for (const column of formulas.keys()) told.push(columnTold(column, appended.above));
+  for (const column of formulas.keys()) told.push(formulaExtended(cellName({ row: appended.above, column })));
   return formulas.size > 0
     ? { formulas, above: findRows(text, new Set([appended.above])).found.get(appended.above) }
     : undefined;
@@ -434,11 +432,7 @@ function checkShared(rows: SheetRows, gone: readonly { readonly row: number; rea
   for (const { row, column } of gone) {
     const source = rows.found.get(row)?.cells.find((cell) => cell.column === column)?.source ?? '';
     if (!/<(?:[\w.-]+:)?f\s[^<>]*\bref=/.test(source)) continue;
-    throw new DrawerError({
-      code: 'unsupported',
-      what: `The formula in ${cellName({ row, column })} stands for other cells too`,
-      next: 'Name a place beside it; nothing was written',
-    });
+    throw new DrawerError('unsupported/formula-shared', { cell: cellName({ row, column }) });
   }
 }
 

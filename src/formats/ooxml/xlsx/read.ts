@@ -1,7 +1,7 @@
 import { type CellsContent, type Content, isSafeHref } from '../../../content/index.ts';
 import { type Fragment, parseFragment, printFragment } from '../../../places/index.ts';
 import { Budget } from '../../bounds.ts';
-import type { Outline, OutlineEntry, ReadTools, Source, Taken } from '../../format.ts';
+import { type Outline, type OutlineEntry, pointsOf, type ReadTools, type Source, type Taken } from '../../format.ts';
 import { NoteCounter } from '../../notes.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
 import { resolvePictures } from '../../pictures.ts';
@@ -15,7 +15,7 @@ import {
   type SheetData,
   usedArea,
 } from '../../sheets/area.ts';
-import { chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
+import { areaSize, chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
 import { Display } from '../../sheets/display.ts';
 import { findSheetArea, type NamedPlace, type SheetPlace } from '../../sheets/places.ts';
 import { outOfDateNotes } from '../../sheets/recompute.ts';
@@ -86,7 +86,7 @@ export async function findPlace(book: Book, fragment: Fragment): Promise<SheetPl
 async function takeAll(book: Book, notes: NoteCounter): Promise<Content> {
   const taken: { name: string; cells: CellsContent }[] = [];
   for (const sheet of book.workbook.sheets) {
-    if (sheet.hidden && !book.takesHidden) notes.add('hidden sheet, left out (--hidden takes it)');
+    if (sheet.hidden && !book.takesHidden) notes.add('hidden-sheet-left');
     else taken.push({ name: sheet.name, cells: await takeArea(book, { sheet }, notes) });
   }
   return sheetsContent(taken);
@@ -117,7 +117,7 @@ async function takeArea(
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
   const content = cellsContent(area, read, merges, { takesHidden: book.takesHidden, notes });
-  for (const { what, count } of outOfDateNotes(content.rows)) notes.add(what, count);
+  notes.addAll(outOfDateNotes(content.rows));
   return content;
 }
 
@@ -137,9 +137,8 @@ function addLinks(data: SheetData, tail: string, relationships: Relationships): 
 /** What lies over the cells is told when the whole sheet was asked for: it is not in them. */
 function countOthers(zip: Zip, own: Relationships, asked: Area, notes: NoteCounter): void {
   if (asked.rows || asked.columns) return;
-  if (relatedPart(zip, own, 'comments')) notes.add('comments on cells, left out');
-  if (relatedPart(zip, own, 'drawing'))
-    notes.add('pictures and charts over the cells, left out (#picture= takes a picture)');
+  if (relatedPart(zip, own, 'comments')) notes.add('cell-comments-left');
+  if (relatedPart(zip, own, 'drawing')) notes.add('drawing-over-cells-left');
 }
 
 // --- Pictures --------------------------------------------------------------------------------------------------------
@@ -191,19 +190,16 @@ function rangeEntry(name: string, formula: string, kind: 'name' | 'table'): Outl
     kind,
     depth: kind === 'table' ? 1 : 0,
     label: `${name} (${formula.replaceAll('$', '')})`,
-    size: area ? areaSize(area) : '',
+    ...(area && { size: areaSize(area) }),
   };
 }
-
-const areaSize = ({ rows, columns }: FullArea): string =>
-  `${rows.to - rows.from + 1} × ${columns.to - columns.from + 1}`;
 
 const pictureEntry = ({ picture, name }: SheetPicture, number: number): OutlineEntry => ({
   place: `picture=${number}`,
   kind: 'picture',
   depth: 1,
   label: picture.alt ?? name,
-  size: picture.width && picture.height ? `${Math.round(picture.width)} × ${Math.round(picture.height)} pt` : '',
+  ...pointsOf(picture),
 });
 
 async function outlineSheet(book: Book, sheet: Sheet): Promise<OutlineEntry> {
@@ -213,8 +209,9 @@ async function outlineSheet(book: Book, sheet: Sheet): Promise<OutlineEntry> {
     place,
     kind: 'sheet',
     depth: 0,
-    label: sheet.hidden ? `${sheet.name} (hidden)` : sheet.name,
-    size: area ? areaSize(area) : 'empty',
+    label: sheet.name,
+    ...(sheet.hidden && { isHidden: true as const }),
+    size: areaSize(area),
   };
 }
 

@@ -90,7 +90,7 @@ async function headerRows(book: Book, sheet: Sheet, notes: NoteCounter, area: Ar
   const isInside = (one: Span, other: Span | undefined): boolean =>
     other === undefined || (one.from <= other.to && other.from <= one.to);
   if (headers.some(({ rows, columns }) => isInside(rows, area.rows) && isInside(columns, area.columns)))
-    notes.add('heading of a table, which it cannot be without, copied but not cut');
+    notes.add('heading-not-cut');
   return headers;
 }
 

@@ -1,4 +1,4 @@
-import { checkBound, savedAnew } from '../../bounds.ts';
+import { checkBound } from '../../bounds.ts';
 import { decimal } from '../../sheets/decimal.ts';
 import { decodeReferences } from '../../xml/references.ts';
 import type { ByteStream } from './sheet-stream.ts';
@@ -37,7 +37,7 @@ export async function scanRows(stream: ByteStream, prefix: string, before: numbe
       stream.bytes = bytes.subarray(used); // for who reads on
       return;
     }
-    checkBound('xmlLength', bytes.length - used, savedAnew, 'The sheet');
+    checkBound('xmlLength', bytes.length - used, 'sheet');
     await stream.more(used);
   }
 }

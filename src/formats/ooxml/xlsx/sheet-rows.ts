@@ -67,11 +67,7 @@ export function findRows(text: string, wanted: ReadonlySet<number>): SheetRows {
 }
 
 export const misnumbered = (before: number, number: number): DrawerError =>
-  new DrawerError({
-    code: 'unreadable',
-    what: `A row of the sheet is numbered ${number}, behind row ${before}`,
-    next: 'Open and save the file in an office program, and try again; nothing was written',
-  });
+  new DrawerError('unreadable/rows-out-of-order', { row: String(number), before: String(before) });
 
 /** The `r` attribute, first in nearly every row. */
 function numberIn(text: string, from: number, to: number): number | undefined {

@@ -1,7 +1,7 @@
+import { DrawerError } from '../../../content/index.ts';
 import type { Span } from '../../../places/index.ts';
 import { findRange, maxColumns } from '../../../places/index.ts';
-import { checkBound, savedAnew } from '../../bounds.ts';
-import { unreadableXml } from '../../xml/faults.ts';
+import { checkBound } from '../../bounds.ts';
 
 /** The bytes of a part, read on from where the last reader left off. */
 export class ByteStream {
@@ -55,7 +55,7 @@ export async function readHead(stream: ByteStream, part: string): Promise<SheetH
   for (;;) {
     const text = decoder.decode(stream.bytes);
     const match = dataTag.exec(text);
-    checkBound('sheetHead', match?.index ?? stream.bytes.length, savedAnew, part);
+    checkBound('sheetHead', match?.index ?? stream.bytes.length, part);
     if (match) {
       const end = match.index + match[0].length;
       stream.bytes = stream.bytes.subarray(new TextEncoder().encode(text.slice(0, end)).length);
@@ -63,7 +63,7 @@ export async function readHead(stream: ByteStream, part: string): Promise<SheetH
     }
     if (stream.ended) return { text, prefix: '', isEmpty: true };
     await stream.more(0);
-    if (isUtf16(stream.bytes)) throw unreadableXml(part, 'is written in UTF-16, which office programs do not do');
+    if (isUtf16(stream.bytes)) throw new DrawerError('unreadable/part-utf16', { part });
   }
 }
 

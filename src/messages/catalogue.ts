@@ -1,0 +1,61 @@
+import type { NoteKind, Reason } from '../content/index.ts';
+import type { details } from './en/details.ts';
+import { phrases } from './en/phrases.ts';
+
+/** Words with a number in them: a form for each way of counting of their language (Unicode CLDR, plural rules). */
+export type Plural = { readonly [K in Intl.LDMLPluralRule]?: string } & { readonly other: string };
+
+/** A sentence or a part of one; `{name}` is filled in. */
+export type Phrase = string | Plural;
+
+export type PhraseName = keyof typeof phrases;
+export type PartName = keyof (typeof details)['parts'];
+
+/** An error: what is wrong, and what to do next. Of several phrases the first counts whose blanks can all be filled. */
+export interface Problem {
+  readonly what: Phrase | readonly Phrase[];
+  readonly next?: Phrase | readonly Phrase[];
+}
+
+/** What is said seldom. */
+export interface Details {
+  readonly notes: { readonly [K in NoteKind]: Phrase };
+  readonly problems: { readonly [K in Reason]: Problem };
+  /** Parts of the others. */
+  readonly parts: { readonly [K in PartName]: Phrase };
+}
+
+/** Every word in one language. A missing one does not compile. */
+export interface Catalogue {
+  /** BCP 47. */
+  readonly language: string;
+  readonly direction: 'ltr' | 'rtl';
+  readonly phrases: { readonly [K in PhraseName]: Phrase };
+  details(): Promise<Details>;
+}
+
+export const english: Catalogue = {
+  language: 'en-GB',
+  direction: 'ltr',
+  phrases,
+  details: async () => (await import('./en/details.ts')).details,
+};
+
+const catalogues = new Map<string, () => Promise<Catalogue>>([
+  ['en', async () => english],
+  ['de', async () => (await import('./de/phrases.ts')).german],
+  ['ar', async () => (await import('./ar/phrases.ts')).arabic],
+]);
+
+/** Adds a language, or replaces one, for everything that is said from now on; `language` is its primary subtag, such as `fr`. */
+export const registerLocale = (language: string, load: () => Promise<Catalogue>): void =>
+  void catalogues.set(language.toLowerCase(), load);
+
+/** The languages there are, by their primary subtags. */
+export const locales = (): readonly string[] => [...catalogues.keys()];
+
+/** The words of a language, or those that are nearest: its own without the region, or English. */
+export async function catalogueFor(language: string): Promise<Catalogue> {
+  const [base = 'en'] = language.toLowerCase().split('-');
+  return (catalogues.get(language.toLowerCase()) ?? catalogues.get(base))?.() ?? english;
+}

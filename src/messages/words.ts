@@ -1,0 +1,249 @@
+import {
+  clipped,
+  type Description,
+  type DrawerError,
+  grouped,
+  type Message,
+  type Note,
+  type NoteKind,
+  type Param,
+  type Params,
+  type Reason,
+} from '../content/index.ts';
+import { type Facts, type KeepResult, originInWords, type Removed, type SnippetHead } from '../drawer/index.ts';
+import type { Catalogue, Details, Phrase, PhraseName } from './catalogue.ts';
+
+/** The sentences of one language, with numbers, lists, sizes and times as its readers write them. */
+export class Words {
+  readonly catalogue: Catalogue;
+  #details: Details | undefined;
+  #plural: Intl.PluralRules | undefined;
+  #number: Intl.NumberFormat | undefined;
+  #list: Intl.ListFormat | undefined;
+  #age: Intl.RelativeTimeFormat | undefined;
+
+  constructor(catalogue: Catalogue) {
+    this.catalogue = catalogue;
+  }
+
+  /** Loads what is said seldom: notes and errors. Until then these are told by their names alone. */
+  async load(): Promise<this> {
+    this.#details ??= await this.catalogue.details();
+    return this;
+  }
+
+  /** A phrase with its values filled in; `count` decides the form. */
+  say(name: PhraseName, values: Params = {}): string {
+    return this.fill(this.catalogue.phrases[name], values);
+  }
+
+  /** A phrase from elsewhere, filled in the same way. */
+  fill(phrase: Phrase, values: Params = {}): string {
+    return this.#form(phrase, values.count).replace(/\{(\w+)\}/g, (whole, key: string) => {
+      const value = values[key];
+      return value === undefined ? whole : this.value(value);
+    });
+  }
+
+  #form(phrase: Phrase, count: Param | undefined): string {
+    if (typeof phrase === 'string') return phrase;
+    this.#plural ??= new Intl.PluralRules(this.catalogue.language);
+    return phrase[this.#plural.select(Number(count ?? 0))] ?? phrase.other;
+  }
+
+  /** What fills a blank. */
+  value(value: Param): string {
+    if (typeof value === 'string') return value;
+    if (typeof value === 'number') return this.number(value);
+    return 'kind' in value ? this.part(value) : this.list(value.map((each) => this.value(each)));
+  }
+
+  /** A message that is part of a sentence: its kind is the name of a phrase, or `problem.` and a reason. */
+  part(message: Message | undefined): string {
+    if (message === undefined) return '';
+    const { kind, params = {} } = message;
+    const part = findOwn(this.catalogue.phrases, kind) ?? findOwn(this.#details?.parts, kind);
+    const problem = findOwn(this.#details?.problems, kind.replace(/^problem\./, ''))?.what;
+    return this.#first(part ?? problem, params) ?? kind;
+  }
+
+  /** `12,500`. In English without `Intl`, which takes longer to load than the command takes to list. */
+  number(value: number): string {
+    if (this.catalogue.language.startsWith('en') && Number.isInteger(value)) return grouped(value);
+    this.#number ??= new Intl.NumberFormat(this.catalogue.language);
+    return this.#number.format(value);
+  }
+
+  /** `B2, C4, D6` */
+  list(items: readonly string[]): string {
+    if (items.length < 2) return items.join('');
+    this.#list ??= new Intl.ListFormat(this.catalogue.language, { type: 'unit' });
+    return this.#list.format(items);
+  }
+
+  /** What content is: `table, 4 × 3`. */
+  what({ kind, params }: Description): string {
+    return this.say(kind === 'picture' && params ? 'what.picture.sized' : `what.${kind}`, params);
+  }
+
+  /** What it is and how long, in the unit that suits it: `section, 212 words`, `table, 4 × 3`. */
+  size({ shape, what, words }: Facts): string {
+    if (what.kind === 'secret') return this.what(what);
+    const count = this.say('count.words', { count: words });
+    if (shape === 'run') return count;
+    return measured.has(what.kind) ? this.what(what) : this.say('what.long', { what: this.what(what), words: count });
+  }
+
+  /** Where it is from: `costs.xlsx, Timber!B2:D5`, and how many places beside. */
+  origin({ origin, parts }: Pick<SnippetHead, 'origin' | 'parts'>): string {
+    const [first = origin, ...others] = (parts ?? []).map((part) => part.origin);
+    const words = originInWords(first);
+    if (others.length === 0) return words;
+    return words === ''
+      ? this.say('places', { count: others.length + 1 })
+      : this.say('andMore', { origin: words, count: others.length });
+  }
+
+  /** How long ago, or how long from now: `3 minutes ago`, `in 9 minutes`. */
+  age(moment: string, now: Date): string {
+    const seconds = Math.round((Date.parse(moment) - now.getTime()) / 1000);
+    const [unit, length] = units.find(([, each]) => Math.abs(seconds) >= each) ?? ['second', 1];
+    if (unit === 'second' && seconds <= 0) return this.say('justNow');
+    this.#age ??= new Intl.RelativeTimeFormat(this.catalogue.language, { numeric: 'auto' });
+    return this.#age.format(seconds < 0 ? Math.trunc(seconds / length) : Math.round(seconds / length), unit);
+  }
+
+  /** When it leaves the drawer: `in 9 minutes`, `any moment now`. */
+  timeLeft(until: string, now: Date): string {
+    return Date.parse(until) <= now.getTime() ? this.say('anyMoment') : this.age(until, now);
+  }
+
+  /** `12 KB`. */
+  bytes(bytes: number): string {
+    const power = bytes < 1024 ? 0 : Math.min(3, Math.floor(Math.log2(bytes) / 10));
+    const unit = (['byte', 'kilobyte', 'megabyte', 'gigabyte'] as const)[power] ?? 'byte';
+    return new Intl.NumberFormat(this.catalogue.language, {
+      style: 'unit',
+      unit,
+      unitDisplay: power === 0 ? 'long' : 'short',
+      maximumFractionDigits: bytes / 1024 ** power < 10 && power > 0 ? 1 : 0,
+    }).format(bytes / 1024 ** power);
+  }
+
+  /** `Kept as 5: table, 4 × 3, from costs.xlsx, Timber!B2:D5`, and whatever else there is to know. */
+  kept(result: KeepResult): string {
+    if (result.kind === 'blank') {
+      const origin = originInWords(result.origin);
+      return `${this.say('notKeptBlank')}${origin === '' ? '' : `: ${origin}`}`;
+    }
+    if (result.kind === 'ignored') return this.say('notKeptIgnored', { origin: originInWords(result.origin) });
+    const position = String(result.position);
+    if (result.kind === 'repeat') return this.say('notKeptRepeat', { position });
+    const { head, sameAs, room, letGo, nextToGo } = result;
+    const origin = this.origin(head);
+    const facts = [
+      ...(sameAs === undefined ? [] : [this.say('keptSame', { position: String(sameAs) })]),
+      ...(letGo ? [this.say('keptLetGo', { snippets: letGo.map(named) })] : []),
+      ...(room === undefined ? [] : [room <= 0 ? this.say('keptFull') : this.say('keptRoom', { count: room })]),
+      ...(nextToGo ? [this.say('keptNextGoes', { snippet: named(nextToGo) })] : []),
+    ];
+    const name = ({ kept: 'kept', moved: 'keptMoved', appended: 'keptAppended' } as const)[result.kind];
+    return this.say(name, {
+      position,
+      what: this.size(head.facts),
+      from: origin === '' ? '' : this.say('keptFrom', { origin }),
+      facts: facts.join(''),
+    });
+  }
+
+  /** What an action did, as undo tells it; `did.other` for one of an application's own that says nothing. */
+  action({ kind, params }: Message): string {
+    return this.fill(findOwn(this.catalogue.phrases, `did.${kind}`) ?? this.catalogue.phrases['did.other'], {
+      text: this.say('did.unnamed'),
+      ...params,
+    });
+  }
+
+  /** What of some snippets that left the drawer stays in it all the same, and what cannot be brought back. */
+  leaving({ held, erased }: Pick<Removed, 'held' | 'erased'>): readonly string[] {
+    return [
+      ...(held > 0 ? [this.say('deletedHeld', { count: held })] : []),
+      ...(erased > 0 ? [this.say('erased', { count: erased })] : []),
+    ];
+  }
+
+  /** One line for all that was simplified, or else is to be known; `undefined` when nothing is. */
+  notes(
+    notes: readonly Note[],
+    { lead = 'simplified', hints = {} }: { readonly lead?: 'simplified' | 'noted'; readonly hints?: NoteHints } = {},
+  ): string | undefined {
+    const counts = new Map<string, number>();
+    for (const note of notes) {
+      const words = this.note(note, hints[note.kind]);
+      counts.set(words, (counts.get(words) ?? 0) + note.count);
+    }
+    if (counts.size === 0) return undefined;
+    const all = [...counts].map(([what, count]) => (count === 1 ? what : this.say('times', { what, count })));
+    return this.say(lead, { notes: all.join('; ') });
+  }
+
+  /** One note, without how often; `hint` is what a front adds to it. */
+  note({ kind, params }: Note, hint?: string): string {
+    const phrase = this.#details?.notes[kind];
+    return `${phrase === undefined ? kind : this.fill(phrase, params)}${hint === undefined ? '' : ` (${hint})`}`;
+  }
+
+  /** What went wrong, and where: without what to do next. */
+  problem(error: DrawerError): string {
+    const { reason, params, where } = error;
+    const what = this.#first(this.#details?.problems[reason]?.what, params) ?? reason;
+    return where === undefined ? what : `${where}: ${what}`;
+  }
+
+  /** What to do next about an error; `undefined` where there is nothing to say. `hints` are a front's own, which come first. */
+  hint({ reason, params }: DrawerError, hints: Hints = {}): string | undefined {
+    return this.#first(hints[reason], params) ?? this.#first(this.#details?.problems[reason]?.next, params);
+  }
+
+  /** An error in full: what, where, and what to do next. */
+  error(error: DrawerError, hints?: Hints): string {
+    const next = this.hint(error, hints);
+    return `${this.problem(error)}.${next === undefined ? '' : ` ${next}.`}`;
+  }
+
+  /** The first of some phrases whose blanks can all be filled. */
+  #first(phrases: Phrase | readonly Phrase[] | undefined, values: Params): string | undefined {
+    if (phrases === undefined) return undefined;
+    const all = isList(phrases) ? phrases : [phrases];
+    const fits = all.find((phrase) => blanksOf(phrase).every((name) => name in values));
+    return fits === undefined ? undefined : this.fill(fits, values);
+  }
+}
+
+/** What a front says to do next, by the reason of an error. */
+export type Hints = { readonly [K in Reason]?: Phrase | readonly Phrase[] };
+
+/** What a front adds to a note. */
+export type NoteHints = { readonly [K in NoteKind]?: string };
+
+const isList = (phrases: Phrase | readonly Phrase[]): phrases is readonly Phrase[] => Array.isArray(phrases);
+
+const blanksOf = (phrase: Phrase): string[] =>
+  [...(typeof phrase === 'string' ? phrase : phrase.other).matchAll(/\{(\w+)\}/g)].map(([, name = '']) => name);
+
+const findOwn = <T>(values: { readonly [name: string]: T } | undefined, name: string): T | undefined =>
+  values && Object.hasOwn(values, name) ? values[name] : undefined;
+
+const named = ({ label, facts }: SnippetHead): string => `“${clipped(label ?? facts.preview, 40)}”`;
+
+/** Kinds that say by themselves how much there is. */
+const measured = new Set(['table', 'list', 'picture', 'cell', 'rule', 'nothing']);
+
+const units = [
+  ['year', 365 * 86_400],
+  ['month', 30 * 86_400],
+  ['week', 7 * 86_400],
+  ['day', 86_400],
+  ['hour', 3_600],
+  ['minute', 60],
+] as const;
