@@ -74,7 +74,7 @@ describe('the validator', () => {
       { shape: 'blocks', blocks: [{ type: 'heading', level: 7, inlines: [] }] },
       /blocks\.0\.level/,
     ],
-    ['nothing', null, /not valid/],
+    ['nothing', null, /value-invalid/],
   ])('refuses %s and says where', (_, value, where) => {
     expect(() => parseContent(value)).toThrow(
       expect.objectContaining({ code: 'invalid', message: expect.stringMatching(where) }),
@@ -155,7 +155,13 @@ describe('plain text and counts', () => {
   it('says what content is and how it begins', () => {
     expect(
       [survey, doc('a', 'b'), doc(table(0, ['a', 'b'])), doc(bullets('a')), run('x')].map(describeContent),
-    ).toEqual(['section', '2 paragraphs', 'table, 1 × 2', 'list, 1 item', 'words']);
+    ).toEqual([
+      { kind: 'section' },
+      { kind: 'paragraphs', params: { count: 2 } },
+      { kind: 'table', params: { rows: 1, columns: 2 } },
+      { kind: 'list', params: { count: 1 } },
+      { kind: 'words' },
+    ]);
     expect(preview(survey)).toMatch(/^Hull Sound oak/);
     fc.assert(fc.property(blocks, (content) => expect(preview(content, 20).length).toBeLessThanOrEqual(20)));
   });

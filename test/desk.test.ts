@@ -69,7 +69,7 @@ it('is walked by keyboard alone, from a first visit to a saved document', async 
   await page.keyboard.press('Home');
   await page.keyboard.press('Space');
   await page.keyboard.press('Enter');
-  await heard(page, /^Pasted 2 slips into the draft/);
+  await heard(page, /^Pasted 2 snippets into the draft/);
   // A word of one's own, and the file; the caret is in the draft.
   await page.keyboard.press('Control+End');
   await page.keyboard.type('And so we ask.');
@@ -183,7 +183,7 @@ it('loses nothing when the browser is killed, and undoes afterwards', async () =
   expect(await slips(again)).toHaveLength(2);
   await again.getByRole('textbox', { name: 'Draft' }).getByText('Survey of the ferry Marigold').waitFor();
   await again.getByRole('button', { name: 'Undo', exact: true }).click();
-  await heard(again, /^Undone: Kept 1 slip/);
+  await heard(again, /^Undone: Kept 1 snippet/);
   await again.waitForTimeout(200);
   expect(await slips(again)).toHaveLength(1);
 });
@@ -196,7 +196,7 @@ it('opens one’s own files, and says in one line what it cannot open', async ()
   const broken = site.path('broken.docx');
   writeFileSync(broken, 'Dear Sir');
   await page.locator('#open').setInputFiles(broken);
-  await heard(page, /named like a Word-processing document.*but is not one/);
+  await heard(page, /named like a \.docx file, but is not one/);
   expect(await page.getByRole('tab').allInnerTexts()).toEqual([
     'survey.docx',
     'costs.xlsx',
@@ -266,7 +266,7 @@ it('saves one’s own document in its place, with every part that was not touche
   await page.keyboard.press('End');
   await page.keyboard.press('Alt+Shift+P');
   await page.keyboard.press('Enter');
-  await heard(page, /^Pasted 1 slip into the draft/);
+  await heard(page, /^Pasted 1 snippet into the draft/);
   await page.getByRole('button', { name: 'Save in its place' }).click();
   await heard(page, /^Saved application\.docx in its place/);
   const file = await stored(page, 'application.docx');
@@ -281,7 +281,7 @@ it('saves one’s own document in its place, with every part that was not touche
   expect(old.filter((block) => !now.includes(JSON.stringify(block)))).toEqual([]);
 });
 
-it('saves one’s own workbook in its place, with values that a slip brought as values', async () => {
+it('saves one’s own workbook in its place, with values that a snippet brought as values', async () => {
   const page = await visit();
   await page.getByRole('tab', { name: 'costs.xlsx' }).click();
   await page.getByRole('grid', { name: 'Timber' }).waitFor();
@@ -295,7 +295,7 @@ it('saves one’s own workbook in its place, with values that a slip brought as 
   await page.locator('.draft-place .tabulator-row').nth(24).locator('.tabulator-cell').nth(5).click();
   await page.keyboard.press('Alt+Shift+P');
   await page.keyboard.press('Enter');
-  await heard(page, /^Pasted 1 slip into the draft/);
+  await heard(page, /^Pasted 1 snippet into the draft/);
   await page.getByRole('button', { name: 'Save in its place' }).click();
   await heard(page, /^Saved budget\.xlsx in its place/);
   const file = await stored(page, 'budget.xlsx');

@@ -213,8 +213,8 @@ describe('words', () => {
       ),
     ]);
     expect(taken.notes).toEqual([
-      { what: expect.stringContaining('deleted'), count: 1 },
-      { what: expect.stringContaining('inserted'), count: 1 },
+      { kind: 'deletion-left', count: 1 },
+      { kind: 'insertion-taken', count: 1 },
     ]);
   });
 

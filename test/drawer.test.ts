@@ -2,6 +2,7 @@ import {
   type BlocksContent,
   Drawer,
   DrawerError,
+  descriptionKinds,
   doc,
   exportedSchema,
   exportSnippets,
@@ -20,6 +21,7 @@ import * as fc from 'fast-check';
 import * as v from 'valibot';
 import { allMedia, blocks, words } from './support/arbitrary.ts';
 import { samplePictures } from './support/pictures.ts';
+import { did } from './support/said.ts';
 import { indexedKinds, newDrawer, type StorageKind, storageKinds } from './support/storages.ts';
 
 const gathered = (...texts: string[]): Gathered[] =>
@@ -100,7 +102,7 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     expect(await positions('last', 'last-1', 'all')).toEqual([4, 3, 1, 2, 3, 4]);
     await expect(positions('5')).rejects.toMatchObject({
       code: 'not-found',
-      message: expect.stringContaining('holds 4 snippets'),
+      params: { reference: '5', count: 4 },
     });
     await expect(positions('last-4')).rejects.toMatchObject({ code: 'not-found' });
     await expect(positions('0')).rejects.toMatchObject({ code: 'not-found' });
@@ -113,11 +115,11 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     await drawer.keep(gathered('a', 'b', 'c'));
     await drawer.remove([await idAt(drawer, 1), await idAt(drawer, 2)]);
     expect(await contents(drawer)).toEqual(['c']);
-    expect(await drawer.undo()).toBe('Deleted 2 snippets');
+    expect(did(await drawer.undo())).toBe('Deleted 2 snippets');
     expect(await contents(drawer)).toEqual(['a', 'b', 'c']);
-    expect(await drawer.undo()).toBe('Kept 3 snippets');
+    expect(did(await drawer.undo())).toBe('Kept 3 snippets');
     expect([await contents(drawer), await drawer.undo()]).toEqual([[], undefined]);
-    expect([await drawer.redo(), await drawer.redo(), await drawer.redo()]).toEqual([
+    expect([did(await drawer.redo()), did(await drawer.redo()), did(await drawer.redo())]).toEqual([
       'Kept 3 snippets',
       'Deleted 2 snippets',
       undefined,
@@ -134,7 +136,7 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     await drawer.keep(gathered('a', 'b'));
     await expect(drawer.remove([await idAt(drawer, 1), 'no such id'])).rejects.toMatchObject({ code: 'not-found' });
     expect(await contents(drawer)).toEqual(['a', 'b']);
-    expect(await drawer.undo()).toBe('Kept 2 snippets');
+    expect(did(await drawer.undo())).toBe('Kept 2 snippets');
     await drawer.close();
   });
 
@@ -175,13 +177,13 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     const id = await idAt(drawer, 1);
     const { content: was } = await drawer.get(id);
     await drawer.edit(id, run('larch'), { was });
-    const changed = { code: 'changed', message: expect.stringMatching(/^The snippet was changed meanwhile/) };
+    const changed = { code: 'changed', reason: 'snippet-changed' };
     await expect(drawer.edit(id, run('elm'), { was })).rejects.toMatchObject(changed);
     await expect(drawer.split(id, [run('o'), run('ak')], { was })).rejects.toMatchObject(changed);
     const { content: now } = await drawer.get(id);
     expect(now).toEqual(run('larch'));
     await drawer.split(id, [run('la'), run('rch')], { was: now });
-    expect([await drawer.undo(), await drawer.undo(), await drawer.undo()]).toEqual([
+    expect([did(await drawer.undo()), did(await drawer.undo()), did(await drawer.undo())]).toEqual([
       'Split 1 snippet into 2',
       'Edited 1 snippet',
       'Kept 1 snippet',
@@ -197,13 +199,13 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     const told = async (): Promise<string> => JSON.stringify(await drawer.history());
     await drawer.keep([{ content: doc(paragraph('hunter'), paragraph('sword')), origin: {}, secret: true }]);
     await drawer.split(await idAt(drawer, 1), [run('hunter'), run('sword')]);
-    expect([await drawer.undo(), await words()]).toEqual(['Split 1 snippet into 2', ['hunter|sword']]);
-    expect([await drawer.redo(), await words()]).toEqual(['Split 1 snippet into 2', ['hunter', 'sword']]);
+    expect([did(await drawer.undo()), await words()]).toEqual(['Split 1 snippet into 2', ['hunter|sword']]);
+    expect([did(await drawer.redo()), await words()]).toEqual(['Split 1 snippet into 2', ['hunter', 'sword']]);
     await drawer.keep(gathered('oak'));
     const of = [await idAt(drawer, 1), await idAt(drawer, 3)];
     await drawer.merge({ of, content: run('hunter, oak'), takeOut: true });
     expect(await words()).toEqual(['sword', 'hunter, oak']);
-    expect([await drawer.undo(), await words()]).toEqual(['Merged 2 snippets', ['hunter', 'sword', 'oak']]);
+    expect([did(await drawer.undo()), await words()]).toEqual(['Merged 2 snippets', ['hunter', 'sword', 'oak']]);
     await drawer.redo();
     expect(await told()).toMatch(/hunter/);
     await drawer.remove([await idAt(drawer, 2)], { builtUp: true });
@@ -223,7 +225,7 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     const id = (await drawer.list()).at(-1)?.head.id ?? '';
     await drawer.append([{ content: run('swordfish'), origin: {}, secret: true }], { onto: id });
     expect((await drawer.get(id)).secret).toBe(true);
-    expect([await drawer.undo(), (await drawer.get(id)).content]).toEqual(['Appended to 1 snippet', pictured]);
+    expect([did(await drawer.undo()), (await drawer.get(id)).content]).toEqual(['Appended to 1 snippet', pictured]);
     expect([await drawer.findMedia(picture?.hash ?? ''), await told()]).toEqual([
       picture?.bytes,
       expect.not.stringMatching(/swordfish/),
@@ -452,7 +454,7 @@ describe.each(storageKinds)('what happens by itself in $name', (kind: StorageKin
     const [listed] = await Promise.all([drawer.list(), drawer.close(), drawer.close()]);
     expect(listed).toHaveLength(1);
     const told = changes.length;
-    const closed = { code: 'storage', message: expect.stringMatching(/^The drawer is closed\. Open it again/) };
+    const closed = { code: 'storage', reason: 'drawer-closed' };
     await expect(drawer.list()).rejects.toMatchObject(closed);
     await expect(drawer.keep(gathered('b'))).rejects.toMatchObject(closed);
     await expect(drawer.undo()).rejects.toMatchObject(closed);
@@ -564,10 +566,14 @@ describe('a stored head', () => {
     .date({ min: new Date(0), max: new Date('2100-01-01'), noInvalidDate: true })
     .map((date) => date.toISOString());
   const count = fc.nat();
+  const description = fc.record(
+    { kind: fc.constantFrom(...descriptionKinds), params: fc.dictionary(words, fc.nat(), { noNullPrototype: true }) },
+    { requiredKeys: ['kind'], noNullPrototype: true },
+  );
   const facts = fc.record(
     {
       shape: fc.constantFrom(...shapes),
-      what: words,
+      what: description,
       preview: fc.string(),
       characters: count,
       words: count,
@@ -591,7 +597,9 @@ describe('a stored head', () => {
       held: fc.constant(true),
       secret: fc.constantFrom(true, 'once'),
       expiresAt: moment,
-      parts: fc.array(fc.record({ origin, takenAt: moment, what: words }, { noNullPrototype: true }), { maxLength: 2 }),
+      parts: fc.array(fc.record({ origin, takenAt: moment, what: description }, { noNullPrototype: true }), {
+        maxLength: 2,
+      }),
     },
     { requiredKeys: ['id', 'order', 'origin', 'takenAt', 'facts'], noNullPrototype: true },
   );
@@ -631,7 +639,7 @@ describe('a stored head', () => {
       const judged = v.safeParse(headSchema, value);
       seen[judged.success ? 'right' : 'wrong']++;
       if (judged.success) expect(readHead(value)).toEqual(judged.output);
-      else expect(() => readHead(value)).toThrow(/^The snippet is not valid at /);
+      else expect(() => readHead(value)).toThrow(/^invalid\/value-invalid /);
     };
     fc.assert(
       fc.property(odd, ({ head, at, key, value }) => {

@@ -40,14 +40,14 @@ async function keep(page: Page, selector: string, said: RegExp, itself = false):
 }
 
 /** Goes to the panel by its key and pastes the slip of that number. */
-async function paste(page: Page, number: number, said = /^Pasted 1 slip into/): Promise<void> {
+async function paste(page: Page, number: number, said = /^Pasted 1 snippet into/): Promise<void> {
   await page.keyboard.press('Alt+Shift+P');
   await page.keyboard.press('Home');
   for (let step = 1; step < number; step++) await page.keyboard.press('ArrowDown');
   await heardAfter(page, said, () => page.keyboard.press('Enter'));
 }
 
-/** Every kind of thing, and the number of the slip that holds it. */
+/** Every kind of thing, and the number of the snippet that holds it. */
 const things = [
   { name: 'words', slip: 1 },
   { name: 'emphasis', slip: 2 },
@@ -243,10 +243,10 @@ it('has no serious accessibility finding, empty, with slips chosen, and with eac
   await keep(page, '.reading img', /^Kept as 3/, true);
   await page.keyboard.press('Alt+Shift+P');
   await page.keyboard.press('Control+a');
-  await heard(page, /^3 slips chosen/);
+  await heard(page, /^3 snippets chosen/);
   expect(await ownFindings(page)).toEqual([]);
   for (const [key, title] of [
-    ['m', 'Merge 3 slips'],
+    ['m', 'Merge 3 snippets'],
     ['a', 'Append to one'],
     ['?', 'Keys'],
   ] as const) {
@@ -283,7 +283,7 @@ it('shows what is gathered by night too, whatever ground it was on, and takes no
   await page.keyboard.press('Alt+Shift+P');
   await page.keyboard.press('Control+a');
   await page.keyboard.press('m');
-  const sheet = page.getByRole('region', { name: 'Merge 3 slips' });
+  const sheet = page.getByRole('region', { name: 'Merge 3 snippets' });
   await sheet.getByLabel('Look when pasted').selectOption('original');
   await sheet.locator('.paper li').first().waitFor();
   expect(await ownFindings(page)).toEqual([]);
@@ -305,7 +305,7 @@ it('shows which keys there are, as they are, and works by those that a page has 
     A: 'Append to one',
     N: 'Paste next',
     M: 'Merge',
-    'Alt+Shift+K': 'Append it to the newest slip',
+    'Alt+Shift+K': 'Append it to the newest snippet',
     'Alt+Shift+N': 'Paste next',
   });
   await page.evaluate(() => {
@@ -318,10 +318,10 @@ it('shows which keys there are, as they are, and works by those that a page has 
   await page.keyboard.press('Control+a');
   await page.keyboard.press('m');
   await page.keyboard.press('g');
-  await page.getByRole('region', { name: 'Merge 2 slips' }).waitFor();
+  await page.getByRole('region', { name: 'Merge 2 snippets' }).waitFor();
   await page.getByRole('button', { name: 'Back' }).click();
   await page.keyboard.press('Control+z');
-  await heard(page, /^Undone: Kept 1 slip/);
+  await heard(page, /^Undone: Kept 1 snippet/);
 });
 
 /** Findings but for those within an editor, which are its own. */
@@ -337,7 +337,7 @@ it('is in step with another window, with one history', async () => {
   await keep(page, '.reading p', /^Kept as 1/);
   await other.locator('drawer-panel [role="option"]').first().waitFor();
   await other.getByRole('button', { name: 'Undo', exact: true }).click();
-  await heard(other, /^Undone: Kept 1 slip/);
+  await heard(other, /^Undone: Kept 1 snippet/);
   await page.locator('drawer-panel .empty').waitFor();
   await page.close();
 });
@@ -375,12 +375,12 @@ it('says which slips stay, being held, when they are merged and taken out', asyn
   await page.keyboard.press('Alt+Shift+P');
   await page.keyboard.press('Home');
   await page.keyboard.press('h');
-  await heard(page, /^Held 1 slip/);
+  await heard(page, /^Held 1 snippet/);
   await page.keyboard.press('Control+a');
-  await heard(page, /^2 slips chosen/);
+  await heard(page, /^2 snippets chosen/);
   await page.keyboard.press('m');
-  await page.getByLabel('Take out the slips it is made of').check();
-  await page.getByRole('button', { name: 'Keep as a new slip' }).click();
+  await page.getByLabel('Take out the snippets it is made of').check();
+  await page.getByRole('button', { name: 'Keep as a new snippet' }).click();
   await heard(page, /^Merged.*\. 1 is held and stays$/);
   expect(await slips(page)).toHaveLength(2);
   await page.close();
@@ -403,7 +403,7 @@ it('is used by touch alone: slips are chosen, pasted and taken back by tapping',
   const tap = (name: RegExp): Promise<void> => page.getByRole('button', { name }).first().tap();
   await place.tap();
   for (const at of [1, 0]) await page.locator('drawer-panel [role="option"]').nth(at).tap();
-  await heardAfter(page, /^Pasted 2 slips/, () => tap(/^Paste 2/));
+  await heardAfter(page, /^Pasted 2 snippets/, () => tap(/^Paste 2/));
   expect((await place.innerText()).replace(/\s+/g, ' ')).toMatch(/Marigold.*carvel built|half past nine.*carvel built/);
   await heardAfter(page, /^Undone/, () => tap(/^Undo$/));
 });

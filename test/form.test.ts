@@ -46,7 +46,7 @@ it('is walked by keyboard alone, from the documents to a saved claim, with what 
   // One by one: the caret goes to its field, and the next slip lands there.
   await page.getByLabel('Work done').focus();
   await page.keyboard.press('Alt+Shift+N');
-  await heard(page, /^Pasted 1 slip into Work done\. Nothing is left in the sequence/);
+  await heard(page, /^Pasted 1 snippet into Work done\. Nothing is left in the sequence/);
   expect(await page.getByLabel('Work done').inputValue()).toBe('the whole school went down to see it');
   // By label and kind: an amount, a day and an address find their fields by what they are; a label finds the rest.
   await page.evaluate(async () => {
@@ -96,7 +96,7 @@ it('fills nothing where two would fit, and says so', async () => {
     await drawer?.keep(['3 May 2026', '4 June 2026'].map((text) => ({ content: words(text), origin: {} })));
   });
   await page.getByRole('button', { name: 'Fill by label and kind' }).click();
-  await heard(page, /^Filled 0: none\. Left for you to decide: Date \(2 slips fit\)/);
+  await heard(page, /^Filled 0: none\. Left for you to decide: Date \(2 snippets fit\)/);
   expect(await page.getByLabel('Date').inputValue()).toBe('');
 });
 

@@ -76,7 +76,7 @@ const unchangeable: [string, Name, Uint8Array][] = [
 it.each(unchangeable)('a %s .%s file is changed in no way', async (_, name, bytes) => {
   const format: Format = await formatNamed(name).load();
   const source = sourceOf(bytes, files[name]);
-  const refused = { code: 'unsupported', message: expect.stringMatching(/signed|protected/) };
+  const refused = { code: 'unsupported', reason: expect.stringMatching(/signed|protected/) };
   const insertion = { content: doc('x'), media: noMedia, style: 'local', over: true } as const;
   await expect(format.insert?.(source, parseFragment(place(name)), insertion)).rejects.toMatchObject(refused);
   await expect(format.remove?.(source, [parseFragment(place(name))])).rejects.toMatchObject(refused);

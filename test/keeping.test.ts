@@ -232,9 +232,9 @@ it('lists what can be undone and done again', async () => {
     /takes back[\s\S]*Kept 1 snippet[\s\S]*Kept 1 snippet[\s\S]*redo brings again:\n {2}Deleted 1 snippet/,
   );
   expect(JSON.parse((await place.run('undo', '--list', '--json')).out)).toMatchObject([
-    { name: { kind: 'kept', params: { count: 1 } }, state: 'done' },
-    { name: { kind: 'kept', params: { count: 1 } }, state: 'done' },
-    { name: { kind: 'deleted', params: { count: 1 } }, state: 'undone' },
+    { name: 'Kept 1 snippet', state: 'done' },
+    { name: 'Kept 1 snippet', state: 'done' },
+    { name: 'Deleted 1 snippet', state: 'undone' },
   ]);
 });
 
@@ -258,7 +258,7 @@ describe('rules', () => {
       'Kept as 3: 1 word; the drawer is now full; the next one lets go of “larch”\n',
     );
     expect((await place.run('copy', '--text', 'ash')).out).toMatch(
-      /^Kept as 3: 1 word; let go to make room: “larch” \(drawer undo brings back\)/,
+      /^Kept as 3: 1 word; let go to make room: “larch” \(undo brings back\)/,
     );
     expect(await begins()).toEqual(['oak', 'elm', 'ash']);
     const narrower = await place.run('rules', 'most=1');

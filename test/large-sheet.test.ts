@@ -70,7 +70,7 @@ it('changes the rows it lands in and no others, wherever that is', async () => {
       async (first, height) => {
         const lines = Array.from({ length: height }, (_, index) => [`new ${index}`, 'beside']);
         const { bytes, where } = await insert(before, `D${first}`, cells(...lines));
-        expect(where).toBe(`S!D${first}:E${first + height - 1}`);
+        expect(where.params).toEqual({ place: `S!D${first}:E${first + height - 1}` });
         expect(await shown(bytes, `D${first}:E${first + height - 1}`)).toEqual(lines);
         const [gone, come] = between(original, sheetOf(bytes).replace(/ref="A\d+:F\d+"/, ''));
         expect(gone.length).toBeLessThan(600);
@@ -84,7 +84,7 @@ it('changes the rows it lands in and no others, wherever that is', async () => {
 
 it('goes on below the last row that holds something, also without what a platform brings', async () => {
   const { bytes, where } = await insert(before, '', cells(['last']), {}, {} as typeof tools);
-  expect(where).toBe(`S!A${2 * count + 1}`);
+  expect(where.params).toEqual({ place: `S!A${2 * count + 1}` });
   expect(await shown(bytes, `A${2 * count}:A${2 * count + 1}`)).toEqual([[String(2 * count)], ['last']]);
   expect(sheetOf(bytes)).toContain(`ref="A2:F${2 * count + 1}"`);
 });
@@ -92,10 +92,10 @@ it('goes on below the last row that holds something, also without what a platfor
 it('names cells that hold something and leaves them alone', async () => {
   await expect(insert(before, 'C40000', cells(['over']))).rejects.toMatchObject({
     code: 'consent',
-    message: expect.stringContaining('C40000'),
+    params: { cells: [expect.stringContaining('C40000')] },
   });
   const { bytes, replaced } = await insert(before, 'C40000', cells(['over']), { over: true });
-  expect(replaced).toContain('a row of a long sheet');
+  expect(replaced).toEqual([expect.stringContaining('a row of a long sheet')]);
   expect(await shown(bytes, 'C40000')).toEqual([['over']]);
 });
 

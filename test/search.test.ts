@@ -26,7 +26,7 @@ describe.each([...storageKinds, ...indexedKinds])('finding in $name', (kind: Sto
     expect(await found(drawer, 'oak', 'larch')).toEqual([]);
   });
 
-  it('puts labels first, then whole words, beginnings, parts and slips, the newest first among equals', async () => {
+  it('puts labels first, then whole words, beginnings, parts and typos, the newest first among equals', async () => {
     await holds(
       gathered('cardboard'),
       gathered('boarding'),

@@ -6,3 +6,5 @@ export const words = await new Words(english).load();
 
 export const noteInWords = (note: Note): string => words.note(note);
 export const inWords = (message: Message | undefined): string => words.part(message);
+/** What an action did. */
+export const did = (name: Message | undefined): string | undefined => name && words.action(name);

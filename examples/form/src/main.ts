@@ -89,7 +89,7 @@ element('fill', HTMLButtonElement).addEventListener('click', () =>
     const words = await panel.words.load();
     const snippets = await Promise.all((await drawer.select(['all'])).map(({ head }) => drawer.get(head.id)));
     const { filled, ambiguous, refused } = await fillPageForm(form, snippets);
-    const names = ambiguous.map(({ slot, snippets: fitting }) => `${slot.names[0]} (${fitting.length} slips fit)`);
+    const names = ambiguous.map(({ slot, snippets: fitting }) => `${slot.names[0]} (${fitting.length} snippets fit)`);
     panel.say(
       [
         `Filled ${filled.length}: ${filled.map(({ slot }) => slot.names[0]).join(', ') || 'none'}`,

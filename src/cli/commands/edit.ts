@@ -52,7 +52,7 @@ async function inEditor(text: string, context: Context, take: (text: string) => 
     return true;
   } catch (error) {
     if (isTaken || !DrawerError.is(error)) throw error;
-    context.remark(`What you wrote is in ${file}`);
+    context.remark(`What you wrote is in ${file}.`);
     throw error;
   } finally {
     if (isTaken) await rm(folder, { recursive: true, force: true });

@@ -192,7 +192,7 @@ export const details = {
     },
     'file-empty': { what: 'The file is empty', next: 'Check that it was saved or copied whole' },
     'file-misnamed': {
-      what: 'The file is named like {ending}, but is not one',
+      what: 'The file is named like a {ending} file, but is not one',
       next: 'Check that it was saved or copied whole',
     },
     'file-encrypted': {
