@@ -78,7 +78,7 @@ ${table(
 const { problems } = await english.details();
 const reasonCodes = new Map(
   [
-    ...readFileSync('src/content/reasons.ts', 'utf8').matchAll(/^ {2}'?([a-z-]+)'?:\n((?: {4}\| '[\w-]+';?\n)+)/gm),
+    ...readFileSync('src/content/errors.ts', 'utf8').matchAll(/^ {2}'?([a-z-]+)'?:\n((?: {4}\| '[\w-]+';?\n)+)/gm),
   ].flatMap(([, code, names]) => [...names.matchAll(/'([\w-]+)'/g)].map(([, reason]) => [reason, code])),
 );
 const first = (phrases) => {

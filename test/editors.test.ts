@@ -360,7 +360,7 @@ it('overwrites nothing that another window changed meanwhile, and keeps what was
   await other.getByRole('button', { name: 'Keep the change' }).click();
   await heard(other, /^Edited/);
   await page.getByRole('button', { name: 'Keep the change' }).click();
-  await heard(page, /^It was changed meanwhile\. Copy what you wrote/);
+  await heard(page, /^The snippet was changed meanwhile, .*\. Copy what you wrote/);
   expect(await page.getByRole('textbox', { name: 'Its words, in Markdown' }).inputValue()).toBe('written here');
   await page.getByRole('button', { name: 'Back' }).click();
   await page.locator('drawer-panel [role="option"]').first().waitFor();

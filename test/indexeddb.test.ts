@@ -1,10 +1,9 @@
-import { Drawer, parseQuery, run, searchThrough } from 'drawer';
+import { Drawer, findable, parseQuery, run, type Snippet, searchThrough } from 'drawer';
 import { indexedDbStorage } from 'drawer/browser';
 import { mediaHash } from 'drawer/formats';
 import * as fc from 'fast-check';
 import { openDB } from 'idb';
 import 'fake-indexeddb/auto';
-import { findable, type Snippet } from 'drawer';
 import { WordIndex } from '../src/storage/word-index.ts';
 import { did } from './support/said.ts';
 import { countingTools } from './support/storages.ts';

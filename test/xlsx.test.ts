@@ -1,5 +1,4 @@
-import type { Cell, CellsContent } from 'drawer';
-import { parseFragment } from 'drawer';
+import { type Cell, type CellsContent, parseFragment } from 'drawer';
 import { type Source, sourceOf } from 'drawer/formats';
 import { xlsx } from 'drawer/formats/xlsx';
 import { formatStyles, type WorkbookParts, workbookSource } from './support/office.ts';

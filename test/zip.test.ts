@@ -4,8 +4,7 @@ import { nodeInflate } from 'drawer/node';
 import * as fc from 'fast-check';
 import { strToU8, zipSync } from 'fflate';
 import { bounds } from '../src/formats/bounds.ts';
-import { portableInflate } from '../src/formats/package/inflate.ts';
-import { openZip } from '../src/formats/package/zip.ts';
+import { openZip, portableInflate } from '../src/formats/package/zip.ts';
 
 const source = (bytes: Uint8Array): Source => sourceOf(bytes, 'x.zip');
 

@@ -16,7 +16,7 @@ import {
   ValueReader,
   type WrittenNumber,
 } from '../content/index.ts';
-import { findWords } from './words.ts';
+import { findWords } from './pattern.ts';
 
 /** A number with how it was shown; `value` is the double nearest to it. */
 export interface Amount extends WrittenNumber {

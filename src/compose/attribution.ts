@@ -1,7 +1,7 @@
 import { asBlocks, type Block, type Content, type Inline, joinText, text } from '../content/index.ts';
 import { type Origin, originInWords } from '../drawer/index.ts';
 import type { ComposeOptions, Piece } from './options.ts';
-import { findWords } from './words.ts';
+import { findWords } from './pattern.ts';
 
 /** The piece with where it is from, in brackets or in a footnote behind its last words. */
 export function attribute(piece: Piece, { attribution = 'none' }: ComposeOptions): Piece {

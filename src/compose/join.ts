@@ -21,7 +21,7 @@ import {
 } from '../content/index.ts';
 import { apartNote, BlockChain, isCaptioned, stackedNote } from './neighbours.ts';
 import type { ComposeJoin, ComposeOptions, Piece } from './options.ts';
-import { findWords } from './words.ts';
+import { findWords } from './pattern.ts';
 
 /**
  * Pieces by the join asked for or, where none is, the one that suits their shapes: one content, or several where ranges have

@@ -1,7 +1,7 @@
 import { inlineText } from '../content/index.ts';
 import { findAmount } from './amounts.ts';
 import type { Composable, ComposeOptions } from './options.ts';
-import { findWords } from './words.ts';
+import { findWords } from './pattern.ts';
 
 /** The snippets in the order asked for; among equals as they were given. */
 export function ordered<S extends Composable>(snippets: readonly S[], options: ComposeOptions): readonly S[] {

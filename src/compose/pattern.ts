@@ -1,7 +1,16 @@
-import { asBlocks, type Block, type Content, type Inline, joinText, measure, text } from '../content/index.ts';
+import {
+  asBlocks,
+  type Block,
+  type Content,
+  cellText,
+  type Inline,
+  joinText,
+  measure,
+  text,
+  textWithBreaks,
+} from '../content/index.ts';
 import { originInWords } from '../drawer/index.ts';
 import type { ComposeOptions, Piece } from './options.ts';
-import { findWords } from './words.ts';
 
 const field = /\{(content|number|label|origin|file|place|date|words|characters|count)\}/g;
 
@@ -61,3 +70,17 @@ function wrapped(content: Content, before: string, after: string): Content {
 
 const line = (words: string): Block[] =>
   words === '' ? [] : [{ type: 'paragraph', inlines: [text(words)] satisfies Inline[] }];
+
+/** The words of content that is part of a line: a run, one paragraph, or one cell; `undefined` for anything longer. */
+export function findWords(content: Content): readonly Inline[] | undefined {
+  if (content.shape === 'run') return content.inlines;
+  if (content.shape === 'cells') {
+    const [only] = content.rows[0] ?? [];
+    return content.rows.length === 1 && content.rows[0]?.length === 1 && only
+      ? textWithBreaks(cellText(only), only.marks)
+      : undefined;
+  }
+  if (content.shape === 'picture') return undefined;
+  const [only] = content.blocks;
+  return content.blocks.length === 1 && only?.type === 'paragraph' ? only.inlines : undefined;
+}

@@ -1,7 +1,7 @@
 import { type Content, inlineText, plainText } from '../content/index.ts';
 import type { Facts, Origin, Trait } from '../drawer/index.ts';
 import { parseAmount } from './amounts.ts';
-import { findWords } from './words.ts';
+import { findWords } from './pattern.ts';
 
 /** A place of a form, as far as matching needs to know it. */
 export interface MatchableSlot {

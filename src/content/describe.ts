@@ -1,9 +1,9 @@
 import { asBlocks, cellText } from './as-blocks.ts';
-import { rangeSize } from './gaps.ts';
-import { columnCount } from './grid.ts';
+import { columnCount, rangeSize } from './grid.ts';
 import type { Message } from './message.ts';
 import type { Block, Content, List, Table } from './model.ts';
-import { blocksText, inlineText } from './plain-text.ts';
+import { blocksText, inlineText, pictureText, plainText } from './plain-text.ts';
+import { picturesIn } from './walk.ts';
 
 export const descriptionKinds = [
   'words',
@@ -135,3 +135,110 @@ function rowsBeginning(rows: readonly (readonly string[])[], enough: number): st
   }
   return words.replace(/( \/ )+$/, '');
 }
+
+/** How long content is; the description of a picture is none of its words. */
+export interface Counts {
+  /** As a person counts them: extended grapheme clusters (Unicode UAX #29), line ends left out. */
+  readonly characters: number;
+  /** By the language's own rules for where words end (UAX #29 and dictionaries, as `Intl.Segmenter` has them). */
+  readonly words: number;
+  /** Lines that hold something. */
+  readonly lines: number;
+  /** Of its plain text in UTF-8. */
+  readonly bytes: number;
+}
+
+/** Counts the plain text of `content`; `language` is a BCP 47 tag that decides where words end. */
+export function measure(content: Content, language = 'en'): Counts {
+  const words = plainText(content);
+  const described = descriptions(content);
+  if (described === '' && plainWords.test(words)) return measurePlain(words);
+  return {
+    characters: countGraphemes(words, language) - countGraphemes(described, language),
+    words: countWords(words, language) - countWords(described, language),
+    lines: words.split('\n').filter((line) => line.trim() !== '').length,
+    bytes: new TextEncoder().encode(words).length,
+  };
+}
+
+/** One line as every language counts it. */
+const measurePlain = (words: string): Counts => ({
+  characters: words.length,
+  words: countPlain(words),
+  lines: words.trim() === '' ? 0 : 1,
+  bytes: words.length,
+});
+
+/** The words of blocks as `measure` counts them. */
+export function countBlockWords(blocks: readonly Block[], language = 'en'): number {
+  return countWords(blocksText(blocks), language) - countWords(descriptions({ shape: 'blocks', blocks }), language);
+}
+
+/** What stands for the pictures in a content's plain text: brackets part it from the words around. */
+const descriptions = (content: Content): string =>
+  [...picturesIn(content)].map(({ alt }) => pictureText(alt)).join('\n');
+
+/** Printable ASCII holds one character a code unit, which spares most text the segmenter. */
+const plainLine = /^[\t\x20-\x7e]*$/;
+
+/** Runs of other characters with one neighbour on each side: a mark joins the letter before it (UAX #29, GB9), a prepended mark the letter after it (GB9b). */
+const otherThanPlain = /[\t\x20-\x7e]?(?:[^\t\x20-\x7e]+[\t\x20-\x7e]?)+/g;
+
+function countGraphemes(words: string, language: string): number {
+  let segmenter: Intl.Segmenter | undefined;
+  let count = 0;
+  for (const piece of pieces(words)) {
+    count += piece.length;
+    if (plainLine.test(piece)) continue;
+    segmenter ??= new Intl.Segmenter(language, { granularity: 'grapheme' });
+    for (const [clusters] of piece.matchAll(otherThanPlain)) {
+      count -= clusters.length;
+      for (const _ of segmenter.segment(clusters)) count++;
+    }
+  }
+  return count;
+}
+
+/** Words by the language's own rules for where they end. */
+export function countWords(words: string, language = 'en'): number {
+  let segmenter: Intl.Segmenter | undefined;
+  let count = 0;
+  for (const piece of pieces(words)) {
+    for (const part of plainWords.test(piece) ? [piece] : piece.split(betweenWords)) {
+      if (plainWords.test(part)) count += countPlain(part);
+      else {
+        segmenter ??= new Intl.Segmenter(language, { granularity: 'word' });
+        for (const segment of segmenter.segment(part)) if (segment.isWordLike) count++;
+      }
+    }
+  }
+  return count;
+}
+
+const countPlain = (words: string): number => words.match(/[A-Za-z0-9]+/g)?.length ?? 0;
+
+/** Words of ASCII with no sign that could stand within one: every language parts them alike, and most text is such. */
+const plainWords = /^(?:[A-Za-z0-9 \t"()!?&-]|[.,;:'](?![A-Za-z0-9]))*$/;
+
+/** A space parts words, unless a mark behind it is one with it (UAX #29, WB4). */
+const betweenWords = / (?=[\x21-\x7e])/;
+
+/** The segmenter's time grows with the square of a text's length, so that it is handed short ones. */
+const longestPiece = 1000;
+
+/** Lines without their ends, long ones cut at spaces: no word or character lies on both sides of these. */
+function* pieces(words: string): Generator<string> {
+  for (const line of words.split(/[\n\r]+/)) {
+    let rest = line;
+    while (rest.length > longestPiece) {
+      const space = rest.lastIndexOf(' ', longestPiece);
+      const end = space > 0 ? space : wholeCharacter(rest, longestPiece);
+      yield rest.slice(0, end);
+      rest = rest.slice(end);
+    }
+    yield rest;
+  }
+}
+
+/** Not between the two halves of a character. */
+const wholeCharacter = (text: string, at: number): number => (/[\uDC00-\uDFFF]/.test(text[at] ?? '') ? at - 1 : at);

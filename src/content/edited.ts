@@ -2,7 +2,7 @@ import { asBlocks, cellText } from './as-blocks.ts';
 import { joinText } from './build.ts';
 import type { Block, Cell, CellsContent, Content, Inline, Marks, Table } from './model.ts';
 import { blocksText } from './plain-text.ts';
-import { inlineUnits, sliceInlines } from './slice.ts';
+import { inlineUnits, sliceInlines } from './walk.ts';
 
 /**
  * What content becomes when somebody edited a text form of it that cannot show everything: `shown` is what that form gives

@@ -1,7 +1,6 @@
 import { asBlocks, cellText } from './as-blocks.ts';
 import { joinText, lineBreak, text, textWithBreaks } from './build.ts';
-import { rowGaps } from './gaps.ts';
-import { columnCount } from './grid.ts';
+import { columnCount, rowGaps } from './grid.ts';
 import type { Block, Cell, CellsContent, Content, Inline, List, Paragraph, Table } from './model.ts';
 import { stackRanges, stackTables } from './stack.ts';
 

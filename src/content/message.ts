@@ -19,3 +19,21 @@ export const firstOf = (items: readonly (string | Message)[], most: number): Par
   items.length <= most
     ? items
     : { kind: 'listMore', params: { items: items.slice(0, most), count: items.length - most } };
+
+/** A whole number with its thousands parted: `100,000`. */
+export const grouped = (count: number): string => String(count).replace(/\B(?=(\d{3})+$)/g, ',');
+
+/** `3 paragraphs`, `1 row`: English forms; other languages come with the panel's catalogue. */
+export const plural = (count: number, one: string, many = `${one}s`): string =>
+  `${grouped(count)} ${count === 1 ? one : many}`;
+
+/** The language tag (BCP 47) as it is, or `undefined` when it is none that a program could work by. */
+export function findLanguage(tag: string | undefined): string | undefined {
+  if (tag === undefined || !/^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/.test(tag)) return undefined;
+  try {
+    new Intl.Locale(tag);
+    return tag;
+  } catch {
+    return undefined; // well put, but not a tag: such as `en-a`
+  }
+}

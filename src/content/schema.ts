@@ -1,5 +1,4 @@
 import * as v from 'valibot';
-import { safeHref } from './href.ts';
 import {
   alignments,
   type Block,
@@ -11,6 +10,12 @@ import {
   type Marks,
   pictureTypes,
 } from './model.ts';
+
+/** Schemes that cannot run anything, and names within the document. */
+export const safeHref = /^(?:https?:\/\/|mailto:|tel:|ftp:\/\/|#)[^\u0000-\u0020]*$/i;
+
+/** Whether an address may stand in a link: it can run nothing. */
+export const isSafeHref = (address: string): boolean => address.length <= 8192 && safeHref.test(address);
 
 /**
  * The one source of the validator and of the JSON Schema in `docs/`. The recursive schemas carry the types of

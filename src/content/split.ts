@@ -1,8 +1,7 @@
-import { rowGaps } from './gaps.ts';
+import { rowGaps } from './grid.ts';
 import { eachOf } from './join.ts';
 import type { Block, Content, Inline } from './model.ts';
-import { inlineUnits, sliceInlines } from './slice.ts';
-import { childBlocks } from './walk.ts';
+import { childBlocks, inlineUnits, sliceInlines } from './walk.ts';
 
 /**
  * The parts of content: its rows, items or paragraphs where nothing is said; each paragraph or other block, list item,

@@ -1,6 +1,5 @@
 import { cellText } from './as-blocks.ts';
-import { stackedGaps } from './gaps.ts';
-import { columnCount } from './grid.ts';
+import { columnCount, stackedGaps } from './grid.ts';
 import type { Cell, CellsContent, Note, Table, TableCell } from './model.ts';
 import { blocksText } from './plain-text.ts';
 

@@ -1,19 +1,10 @@
 import { type Join, joinContents } from '../content/index.ts';
-import { applyChange } from './change.ts';
-import { commit } from './commit.ts';
+
+import { applyChange, commit } from './commit.ts';
 import { withContent } from './edit.ts';
-import {
-  checkRunning,
-  type Gathered,
-  isSecret,
-  type KeepOptions,
-  type KeepResult,
-  keep,
-  passedOver,
-  putMedia,
-} from './keep.ts';
+import { checkRunning, isSecret, type KeepOptions, type KeepResult, keep, passedOver, putMedia } from './keep.ts';
 import { readSettings } from './settings.ts';
-import type { Part, Snippet } from './snippet.ts';
+import type { Gathered, Part, Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
 import { takingOut } from './take-out.ts';
 

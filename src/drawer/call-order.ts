@@ -20,3 +20,18 @@ export class CallOrder {
     return this.hand(async (result) => result, (this.#loading ?? Promise.resolve()).then(work));
   }
 }
+
+/**
+ * What loads something the first time it is asked for, and again only after a failure: an import takes time each time, even of
+ * what is loaded.
+ */
+export function once<T>(load: () => Promise<T>): () => Promise<T> {
+  let loaded: Promise<T> | undefined;
+  return () => {
+    loaded ??= load().catch((error: unknown) => {
+      loaded = undefined;
+      throw error;
+    });
+    return loaded;
+  };
+}

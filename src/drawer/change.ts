@@ -1,8 +1,5 @@
 import { type Content, type Message, picturesIn } from '../content/index.ts';
-import type { FileChange } from './file-change.ts';
-import { readHead } from './read-head.ts';
-import { remembered } from './settings.ts';
-import type { Facts, Snippet, SnippetHead } from './snippet.ts';
+import type { Facts, Snippet } from './snippet.ts';
 
 /**
  * One small change of a drawer. Applying it gives the change that takes it back exactly, so undo, redo and storage are
@@ -75,75 +72,21 @@ export const picturesOf = (content: Content): ReadonlySet<string> =>
 export const idOf = (change: Change): string | undefined =>
   'id' in change ? change.id : 'snippet' in change ? change.snippet.id : undefined;
 
-/** The rows a change is applied to. */
-export interface Rows {
-  get(id: string): Promise<Snippet>;
-  insert(snippet: Snippet): Promise<void>;
-  remove(id: string): Promise<void>;
-  setHead(head: SnippetHead): Promise<void>;
-  /** The settings as JSON; `undefined` when none were kept. */
-  findSettings(): Promise<string | undefined>;
-  putSettings(json: string): Promise<void>;
+/**
+ * How a file outside the drawer changed, told the way back: what it is now, what it was, and the bytes that differ. Taking
+ * it back gives another that brings it again.
+ */
+export interface FileChange {
+  /** Absolute. */
+  readonly path: string;
+  /** SHA-256 of the file as it has to be for the change to be made, and as it is then; empty where there is no file. */
+  readonly from: string;
+  readonly to: string;
+  /** How many bytes at the start and at the end are the same. */
+  readonly start: number;
+  readonly end: number;
+  /** SHA-256 of the bytes between them, which are kept with the pictures. */
+  readonly between: string;
+  /** What its writer's tool made of all this by a secret of its own. A drawer may come from anybody: without it nothing is done. */
+  readonly mark?: string;
 }
-
-/** Applies the change and gives the one that takes it back. @throws DrawerError `invalid` for a head that is not valid. */
-export async function applyChange(rows: Rows, change: Change): Promise<Change> {
-  switch (change.type) {
-    case 'insert':
-      checkHead(change.snippet);
-      await rows.insert(change.snippet);
-      return { type: 'remove', id: change.snippet.id };
-    case 'remove': {
-      const snippet = await rows.get(change.id);
-      await rows.remove(change.id);
-      return { type: 'insert', snippet };
-    }
-    case 'update': {
-      const { content: _, ...head } = await rows.get(change.id);
-      await rows.setHead(readHead(withSettings(head, change.set)));
-      return { type: 'update', id: change.id, set: before(head, change.set) };
-    }
-    case 'reorder': {
-      const { content: _, ...head } = await rows.get(change.id);
-      await rows.setHead({ ...head, order: change.order });
-      return { type: 'reorder', id: change.id, order: head.order };
-    }
-    case 'rewrite': {
-      checkHead(change.snippet);
-      const snippet = await rows.get(change.snippet.id);
-      await rows.remove(snippet.id);
-      await rows.insert(change.snippet);
-      return { type: 'rewrite', snippet };
-    }
-    case 'sequence': {
-      const { sequence, ...rest } = await remembered(rows);
-      await rows.putSettings(JSON.stringify({ ...rest, ...(change.sequence && { sequence: change.sequence }) }));
-      return { type: 'sequence', sequence: sequence ?? null };
-    }
-    case 'settings': {
-      const settings: Readonly<Record<string, unknown>> = { ...(await remembered(rows)) };
-      const names = Object.keys(change.set);
-      const before = Object.fromEntries(names.map((name) => [name, settings[name] ?? null]));
-      const after = Object.entries({ ...settings, ...change.set }).filter(([, value]) => value !== null);
-      await rows.putSettings(JSON.stringify(Object.fromEntries(after)));
-      return { type: 'settings', set: before };
-    }
-    case 'elsewhere':
-      return change; // `turn` does what there is to do
-  }
-}
-
-/** What could not be read again does not come in. @throws DrawerError `invalid` */
-function checkHead({ content: _, ...head }: Snippet): void {
-  readHead(head);
-}
-
-const settable = ['label', 'held', 'secret', 'expiresAt', 'facts'] as const;
-
-function withSettings(head: SnippetHead, set: Settable): SnippetHead {
-  const both = { ...head, ...set };
-  return Object.fromEntries(Object.entries(both).filter(([, value]) => value !== null)) as unknown as SnippetHead;
-}
-
-const before = (head: SnippetHead, set: Settable): Settable =>
-  Object.fromEntries(settable.filter((name) => name in set).map((name) => [name, head[name] ?? null]));

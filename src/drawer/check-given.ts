@@ -1,7 +1,7 @@
 import type * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
-import type { Gathered } from './keep.ts';
 import { gatheredSchema } from './schema.ts';
+import type { Gathered } from './snippet.ts';
 
 /**
  * What callers hand over is looked at before anything is done with it: a program in plain JavaScript may hand over anything, and

@@ -1,10 +1,11 @@
 import type { Message } from '../content/index.ts';
-import { applyChange, type Change } from './change.ts';
+import type { Change, Settable } from './change.ts';
 import type { ChangedFile } from './file-change.ts';
-import { releaseForgotten } from './release.ts';
-import { erase } from './secret.ts';
-import { readSettings } from './settings.ts';
-import type { WritableRows } from './storage.ts';
+import { readHead } from './read-head.ts';
+import { erase, releaseForgotten } from './secret.ts';
+import { readSettings, remembered } from './settings.ts';
+import type { Snippet, SnippetHead } from './snippet.ts';
+import type { Rows, WritableRows } from './storage.ts';
 
 export interface Deed {
   readonly name: Message;
@@ -65,3 +66,65 @@ async function eraseWith(rows: WritableRows, change: Change): Promise<boolean> {
   await erase(rows, snippet, next);
   return true;
 }
+
+/** Applies the change and gives the one that takes it back. @throws DrawerError `invalid` for a head that is not valid. */
+export async function applyChange(rows: Rows, change: Change): Promise<Change> {
+  switch (change.type) {
+    case 'insert':
+      checkHead(change.snippet);
+      await rows.insert(change.snippet);
+      return { type: 'remove', id: change.snippet.id };
+    case 'remove': {
+      const snippet = await rows.get(change.id);
+      await rows.remove(change.id);
+      return { type: 'insert', snippet };
+    }
+    case 'update': {
+      const { content: _, ...head } = await rows.get(change.id);
+      await rows.setHead(readHead(withSettings(head, change.set)));
+      return { type: 'update', id: change.id, set: before(head, change.set) };
+    }
+    case 'reorder': {
+      const { content: _, ...head } = await rows.get(change.id);
+      await rows.setHead({ ...head, order: change.order });
+      return { type: 'reorder', id: change.id, order: head.order };
+    }
+    case 'rewrite': {
+      checkHead(change.snippet);
+      const snippet = await rows.get(change.snippet.id);
+      await rows.remove(snippet.id);
+      await rows.insert(change.snippet);
+      return { type: 'rewrite', snippet };
+    }
+    case 'sequence': {
+      const { sequence, ...rest } = await remembered(rows);
+      await rows.putSettings(JSON.stringify({ ...rest, ...(change.sequence && { sequence: change.sequence }) }));
+      return { type: 'sequence', sequence: sequence ?? null };
+    }
+    case 'settings': {
+      const settings: Readonly<Record<string, unknown>> = { ...(await remembered(rows)) };
+      const names = Object.keys(change.set);
+      const before = Object.fromEntries(names.map((name) => [name, settings[name] ?? null]));
+      const after = Object.entries({ ...settings, ...change.set }).filter(([, value]) => value !== null);
+      await rows.putSettings(JSON.stringify(Object.fromEntries(after)));
+      return { type: 'settings', set: before };
+    }
+    case 'elsewhere':
+      return change; // `turn` does what there is to do
+  }
+}
+
+/** What could not be read again does not come in. @throws DrawerError `invalid` */
+function checkHead({ content: _, ...head }: Snippet): void {
+  readHead(head);
+}
+
+const settable = ['label', 'held', 'secret', 'expiresAt', 'facts'] as const;
+
+function withSettings(head: SnippetHead, set: Settable): SnippetHead {
+  const both = { ...head, ...set };
+  return Object.fromEntries(Object.entries(both).filter(([, value]) => value !== null)) as unknown as SnippetHead;
+}
+
+const before = (head: SnippetHead, set: Settable): Settable =>
+  Object.fromEntries(settable.filter((name) => name in set).map((name) => [name, head[name] ?? null]));

@@ -1,5 +1,4 @@
 import * as english from 'chrono-node/en';
-import { isNumber } from './amount.ts';
 
 /** What finds days in the words of one language. */
 interface Parser {
@@ -67,3 +66,7 @@ function dayIn(words: string, parser: Parser): string | undefined {
     String(only.start.get(name) ?? 1).padStart(length, '0');
   return `${part('year', 4)}-${part('month', 2)}-${part('day', 2)}`;
 }
+
+/** A number as people write it, its thousands parted or not; the source of a regular expression. */
+export const amount = '[+\\-−]?(?:\\d{1,3}(?:[ ,.\\u00a0\\u202f]\\d{3})+|\\d{1,15})(?:[.,]\\d{1,10})?';
+export const isNumber = new RegExp(`^${amount}$`);

@@ -1,5 +1,5 @@
 import { type Content, DrawerError, type Join, type Media, type Message, parseContent } from '../content/index.ts';
-import { CallOrder } from './call-order.ts';
+import { CallOrder, once } from './call-order.ts';
 import type { Action, Change, Elsewhere, Sequence } from './change.ts';
 import type { Check } from './check.ts';
 import { checkList, checkOptional, checkText, checkTexts, checkWhole, parseGathered } from './check-given.ts';
@@ -8,19 +8,17 @@ import { dueIn, letGoIn } from './due.ts';
 import type { AsRead, EditOptions } from './edit.ts';
 import { loadFacts } from './facts.ts';
 import type { FileTool } from './file-change.ts';
-import type { Gathered, KeepOptions, KeepResult } from './keep.ts';
+import type { KeepOptions, KeepResult } from './keep.ts';
 import type { Mark } from './mark.ts';
-import { mediaOf } from './media-of.ts';
 import type { Merged } from './merge.ts';
 import type { MovePlace } from './move.ts';
-import { once } from './once.ts';
 import { type Listed, resolveReferences, withPositions } from './references.ts';
 import { mediaSchema } from './schema.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
 import { pointAfter, type SequencePoint, sequenceChange } from './sequence.ts';
 import { joinSchema, readSettings, type Settings } from './settings.ts';
-import type { Snippet } from './snippet.ts';
-import type { Storage, StoredRows, WritableRows } from './storage.ts';
+import type { Gathered, Snippet } from './snippet.ts';
+import { mediaOf, type Storage, type StoredRows, type WritableRows } from './storage.ts';
 import type { Removed } from './take-out.ts';
 import type { TurnOptions } from './turn.ts';
 import type { FileDeed, FileWrite, Writing } from './write-files.ts';
@@ -356,7 +354,7 @@ export class Drawer {
     if (was !== undefined) parseContent(was);
     return this.#write(
       (rows, [{ splitIn }, options]) => splitIn(rows, id, pieces, { ...options, was }),
-      Promise.all([import('./split.ts'), this.#keepOptions([])]),
+      Promise.all([import('./edit.ts'), this.#keepOptions([])]),
     );
   }
 

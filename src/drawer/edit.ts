@@ -1,7 +1,9 @@
+import { generateNKeysBetween } from 'fractional-indexing';
 import { type Content, DrawerError, type Media } from '../content/index.ts';
 import type { Change } from './change.ts';
+import { commit } from './commit.ts';
 import type { FactsOf } from './facts.ts';
-import { putMedia } from './keep.ts';
+import { type KeepOptions, putMedia } from './keep.ts';
 import { factsShown } from './secret.ts';
 import type { Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
@@ -41,4 +43,34 @@ export function checkAsRead({ content }: Snippet, was: Content | undefined): voi
 /** The snippet with another content, and what lists show of that. */
 export function withContent(snippet: Snippet, content: Content, factsOf: FactsOf): Snippet {
   return { ...snippet, content, facts: factsShown(factsOf(content), snippet.secret) };
+}
+
+/** Puts several snippets in the place of one, each with its origin, time and marks; gives the numbers of the first and last. */
+export async function splitIn(
+  rows: WritableRows,
+  id: string,
+  contents: readonly Content[],
+  { newId, now, factsOf, was }: KeepOptions & AsRead,
+): Promise<{ readonly from: number; readonly to: number }> {
+  const whole = await rows.get(id);
+  checkAsRead(whole, was);
+  const { label: _, parts, ...snippet } = whole;
+  const before = await rows.countBefore(snippet.order);
+  const [next] = await rows.heads(before + 1, 1);
+  const keys = generateNKeysBetween(snippet.order, next?.order ?? null, contents.length);
+  // What falls apart into as many as it was built up of is taken for these.
+  const from = (index: number): Partial<Snippet> => {
+    const part = parts?.length === contents.length ? parts[index] : undefined;
+    return part ? { origin: part.origin, takenAt: part.takenAt } : { ...(parts && { parts }) };
+  };
+  const pieces = contents.map((content, index) =>
+    withContent({ ...snippet, ...from(index), id: newId(), order: keys[index] as string }, content, factsOf),
+  );
+  await commit(rows, {
+    name: { kind: 'split', params: { count: contents.length } },
+    changes: [...pieces.map((piece): Change => ({ type: 'insert', snippet: piece })), { type: 'remove', id }],
+    at: now,
+    reshapes: true,
+  });
+  return { from: before + 1, to: before + contents.length };
 }

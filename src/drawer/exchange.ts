@@ -1,8 +1,9 @@
 import { toBase64 } from '@exodus/bytes/base64.js';
 import * as v from 'valibot';
-import type { Media } from '../content/index.ts';
-import { snippetSchema } from './schema.ts';
-import type { Snippet } from './snippet.ts';
+import { type Content, eachOf, type Media, parseWith } from '../content/index.ts';
+import { originOf } from './facts.ts';
+import { snippetSchema, travellingSchema } from './schema.ts';
+import type { Gathered, Snippet } from './snippet.ts';
 
 /** Snippets as one JSON value, to carry them between drawers and programs. */
 export interface Exported {
@@ -27,4 +28,42 @@ export function exportSnippets(snippets: readonly Snippet[], media: Media): Expo
     snippets,
     media: Object.fromEntries([...media].map(([hash, bytes]) => [hash, toBase64(bytes)])),
   };
+}
+
+/** What a reader of files gives, as far as keeping it needs to know. */
+export interface TakenThing {
+  readonly content: Content;
+  readonly media: Media;
+  readonly place?: string;
+  readonly title?: string;
+  readonly url?: string;
+  readonly language?: string;
+  /** The source says that it is to be kept as a secret. */
+  readonly secret?: true;
+  /** What a snippet of another drawer brings along, unchecked. */
+  readonly brings?: Readonly<Record<string, unknown>>;
+  /** Several things that stay apart. */
+  readonly separate?: readonly TakenThing[];
+}
+
+/** What was taken from a file of that name as things to keep: mostly one; the empty string is no file. */
+export function gatheredFrom(fileName: string, taken: TakenThing): Gathered[] {
+  if (taken.separate) return taken.separate.flatMap((each) => gatheredFrom(fileName, each));
+  const { content, media, place, title, url, language, secret, brings } = taken;
+  if (brings) return [{ ...parseWith(travellingSchema, brings, place ?? 'snippet'), content, media }];
+  const origin = originOf({ file: fileName, place, title, url });
+  return [{ content, media, origin, ...(language !== undefined && { language }), ...(secret && { secret }) }];
+}
+
+/** Each row, item, paragraph or cell of something gathered by itself. */
+export function eachGathered(gathered: Gathered): Gathered[] {
+  const contents = eachOf(gathered.content);
+  return contents.map((content, index) => ({
+    ...gathered,
+    content,
+    origin: originOf({
+      ...gathered.origin,
+      place: [gathered.origin.place, `${index + 1} of ${contents.length}`].filter(Boolean).join(', '),
+    }),
+  }));
 }

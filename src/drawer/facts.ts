@@ -9,7 +9,7 @@ import {
   picturesIn,
   preview,
 } from '../content/index.ts';
-import { once } from './once.ts';
+import { once } from './call-order.ts';
 import type { Facts, Origin } from './snippet.ts';
 
 /** Works out the facts of content; `language` decides where words end and how dates are written. */

@@ -1,26 +1,7 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
 import { DrawerError, type ProblemName } from '../content/index.ts';
-import type { Elsewhere } from './change.ts';
-
-/**
- * How a file outside the drawer changed, told the way back: what it is now, what it was, and the bytes that differ. Taking
- * it back gives another that brings it again.
- */
-export interface FileChange {
-  /** Absolute. */
-  readonly path: string;
-  /** SHA-256 of the file as it has to be for the change to be made, and as it is then; empty where there is no file. */
-  readonly from: string;
-  readonly to: string;
-  /** How many bytes at the start and at the end are the same. */
-  readonly start: number;
-  readonly end: number;
-  /** SHA-256 of the bytes between them, which are kept with the pictures. */
-  readonly between: string;
-  /** What its writer's tool made of all this by a secret of its own. A drawer may come from anybody: without it nothing is done. */
-  readonly mark?: string;
-}
+import type { Elsewhere, FileChange } from './change.ts';
 
 /** A file that changes: the way back, and the bytes that it needs. */
 export interface ChangedFile {

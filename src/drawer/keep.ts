@@ -1,25 +1,15 @@
 import { generateKeyBetween } from 'fractional-indexing';
-import { DrawerError, findLanguage, type Media } from '../content/index.ts';
+import { DrawerError, findLanguage } from '../content/index.ts';
 import { type Change, picturesOf } from './change.ts';
 import { commit } from './commit.ts';
 import { type FactsOf, isBlank, lookOf } from './facts.ts';
 import { type ChangedFile, hashOf } from './file-change.ts';
-import { momentAfter } from './moment-after.ts';
-import { pauseOf } from './pause.ts';
 import { makeRoom, roomLeft } from './room.ts';
 import { patterns } from './schema.ts';
 import { factsShown } from './secret.ts';
-import { readSettings, type Settings } from './settings.ts';
-import type { Origin, Snippet, SnippetHead, Travelling } from './snippet.ts';
+import { momentAfter, pauseOf, readSettings, type Settings } from './settings.ts';
+import type { Gathered, Origin, Snippet, SnippetHead } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
-
-/** Something to keep. */
-export interface Gathered extends Pick<Snippet, 'content'>, Travelling {
-  /** Bytes of the pictures in the content. */
-  readonly media?: Media;
-  /** The language of its words: decides where they end, and how they write numbers and dates; what is no tag counts for none. */
-  readonly language?: string;
-}
 
 /** What became of one gathered thing. */
 export type KeepResult =

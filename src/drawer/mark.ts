@@ -3,8 +3,8 @@ import { type Message, parseWith } from '../content/index.ts';
 import type { Change, Settable } from './change.ts';
 import { commit } from './commit.ts';
 import type { FactsOf } from './facts.ts';
-import { momentAfter } from './moment-after.ts';
 import { maskedFacts } from './secret.ts';
+import { momentAfter } from './settings.ts';
 import type { WritableRows } from './storage.ts';
 
 /** What snippets are marked with; what is left out stays as it is. */

@@ -1,8 +1,7 @@
 import { DrawerError } from '../content/index.ts';
-import { findSnippet } from './find-snippet.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
 import type { SnippetHead } from './snippet.ts';
-import type { StoredRows } from './storage.ts';
+import { findSnippet, type StoredRows } from './storage.ts';
 
 /** A listed snippet and its number, from 1. */
 export interface Listed {

@@ -1,7 +1,6 @@
 import { distance } from 'fastest-levenshtein';
 import { plainText } from '../content/index.ts';
-import type { Snippet, SnippetHead } from './snippet.ts';
-import { originInWords, originsOf } from './wording.ts';
+import { originInWords, originsOf, type Snippet, type SnippetHead } from './snippet.ts';
 
 /** Words as they are compared, one after another; the last may be the beginning of one. */
 export type Phrase = readonly string[];

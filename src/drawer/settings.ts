@@ -4,6 +4,7 @@ import {
   type Join,
   type LandingStyle,
   landingStyles,
+  type Message,
   parseWith,
   type Shape,
   shapes,
@@ -105,3 +106,18 @@ export async function remembered(rows: Pick<StoredRows, 'findSettings'>): Promis
 /** Whether gathering is paused at that moment. */
 export const isPaused = ({ paused }: Settings, now: Date): boolean =>
   paused !== undefined && (paused === untilTold || Date.parse(paused) > now.getTime());
+
+/** How long gathering is paused, as the problem it makes; `undefined` where it goes on. */
+export function pauseOf(settings: Settings, now: Date): Message | undefined {
+  if (!isPaused(settings, now)) return undefined;
+  const kind = 'problem.gathering-paused';
+  if (settings.paused === untilTold) return { kind };
+  return { kind, params: { count: Math.ceil((Date.parse(settings.paused ?? '') - now.getTime()) / 60_000) } };
+}
+
+/** The last moment that ISO 8601 writes with four figures for the year. */
+const last = Date.UTC(9999, 11, 31, 23, 59, 59);
+
+/** So many seconds later, as ISO 8601 in UTC; what is further away than dates go is the last of them. */
+export const momentAfter = (now: Date, seconds: number): string =>
+  new Date(Math.min(last, now.getTime() + seconds * 1000)).toISOString();

@@ -1,4 +1,4 @@
-import type { Content, Description, Shape } from '../content/index.ts';
+import type { Content, Description, Media, Shape } from '../content/index.ts';
 
 /** Where a snippet came from; what is not known is left out. */
 export interface Origin {
@@ -67,3 +67,19 @@ export type Travelling = Pick<SnippetHead, 'origin'> &
 export interface Snippet extends SnippetHead {
   readonly content: Content;
 }
+
+/** Something to keep. */
+export interface Gathered extends Pick<Snippet, 'content'>, Travelling {
+  /** Bytes of the pictures in the content. */
+  readonly media?: Media;
+  /** The language of its words: decides where they end, and how they write numbers and dates; what is no tag counts for none. */
+  readonly language?: string;
+}
+
+/** `costs.xlsx, Timber!B2:D5`; the empty string when nothing is known. */
+export const originInWords = ({ file, place, title, url, program }: Origin): string =>
+  [file ?? title ?? url ?? program, place].filter((part) => part !== undefined).join(', ');
+
+/** All places that a snippet is from, as they can be searched for. */
+export const originsOf = ({ origin, parts }: Pick<SnippetHead, 'origin' | 'parts'>): readonly Origin[] =>
+  parts?.map((part) => part.origin) ?? [origin];

@@ -1,5 +1,5 @@
-import type { Message } from '../content/index.ts';
-import type { Action, Rows } from './change.ts';
+import { type Content, DrawerError, type Media, type Message, picturesIn } from '../content/index.ts';
+import type { Action } from './change.ts';
 import type { Query } from './search.ts';
 import type { Facts, Snippet, SnippetHead } from './snippet.ts';
 
@@ -20,6 +20,17 @@ export interface Storage {
   unlock?(): Promise<void>;
   /** Comes after the works that wait; later ones are refused with `storage`, and nobody is called back any more. */
   close(): Promise<void>;
+}
+
+/** The rows a change is applied to. */
+export interface Rows {
+  get(id: string): Promise<Snippet>;
+  insert(snippet: Snippet): Promise<void>;
+  remove(id: string): Promise<void>;
+  setHead(head: SnippetHead): Promise<void>;
+  /** The settings as JSON; `undefined` when none were kept. */
+  findSettings(): Promise<string | undefined>;
+  putSettings(json: string): Promise<void>;
 }
 
 export interface StoredRows {
@@ -75,4 +86,24 @@ export interface WritableRows extends StoredRows, Rows {
   /** Removes a snippet without a trace, in the storage's own journals too once the work is done. */
   erase(id: string): Promise<void>;
   removeMedia(hash: string): Promise<void>;
+}
+
+/** The snippet, where it is still there. */
+export async function findSnippet(rows: StoredRows, id: string): Promise<Snippet | undefined> {
+  try {
+    return await rows.get(id);
+  } catch (error) {
+    if (DrawerError.is(error) && error.code === 'not-found') return undefined;
+    throw error;
+  }
+}
+
+/** The bytes of every picture in the content that the drawer has. */
+export async function mediaOf(rows: StoredRows, content: Content): Promise<Media> {
+  const media = new Map<string, Uint8Array>();
+  for (const { media: hash } of picturesIn(content)) {
+    const bytes = media.has(hash) ? undefined : await rows.findMedia(hash);
+    if (bytes) media.set(hash, bytes);
+  }
+  return media;
 }

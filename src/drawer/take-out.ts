@@ -1,9 +1,8 @@
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
-import { findSnippet } from './find-snippet.ts';
 import { refuseBuiltUp } from './refusals.ts';
 import type { Snippet } from './snippet.ts';
-import type { WritableRows } from './storage.ts';
+import { findSnippet, type WritableRows } from './storage.ts';
 
 /** What became of snippets that were to be deleted. */
 export interface Removed {

@@ -2,8 +2,7 @@ import colorString from 'color-string';
 import parsePhoneNumber, { type CountryCode } from 'libphonenumber-js/min';
 import { LinkifyIt } from 'linkify-it';
 import { asBlocks, blocksText, type Cell, type Content, inlineText } from '../content/index.ts';
-import { amount, isNumber } from './amount.ts';
-import { findDate } from './dates.ts';
+import { amount, findDate, isNumber } from './dates.ts';
 import { type Trait, traits } from './snippet.ts';
 
 /** Longer words are prose, whatever stands in them. */

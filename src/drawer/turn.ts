@@ -1,9 +1,9 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import { DrawerError } from '../content/index.ts';
-import { type Action, type Change, idOf } from './change.ts';
+import { type Action, type Change, type FileChange, idOf } from './change.ts';
 import { applyChanges } from './commit.ts';
-import { checkOwn, type FileChange, type FileTool, whileClaimed } from './file-change.ts';
-import { hashesOf, release } from './release.ts';
+import { checkOwn, type FileTool, whileClaimed } from './file-change.ts';
+import { hashesOf, release } from './secret.ts';
 import type { WritableRows } from './storage.ts';
 
 export interface TurnOptions {

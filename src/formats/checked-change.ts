@@ -1,4 +1,5 @@
-import { DrawerError, plainText } from '../content/index.ts';
+import { type Content, checkedCall, cleanContent, DrawerError, parseContent, plainText } from '../content/index.ts';
+import { checkContent } from './bounds.ts';
 import { type Format, sourceOf } from './format.ts';
 import { valuesOf } from './table-landing.ts';
 
@@ -45,3 +46,25 @@ export const checkedRemove =
 const squeezed = (words: string): string => words.replace(/[\s|]+/g, '').toLowerCase();
 
 const cannot = (): DrawerError => new DrawerError('unsupported/change-unsafe');
+
+/** Writes content; what is none, or options that are none, are one clear error. @throws DrawerError `invalid` */
+export const checkedWrite = (content: Content, write: () => Promise<Uint8Array>): Promise<Uint8Array> =>
+  checkedCall(write, () => parseContent(content));
+
+/**
+ * A reader whose content is valid whatever the file says, so that all of it can be kept: what no snippet can hold is left out,
+ * and told.
+ */
+export const cleanTake =
+  (take: NonNullable<Format['take']>): NonNullable<Format['take']> =>
+  async (...given) => {
+    const taken = await take(...given);
+    checkContent(taken.content);
+    const { content, cleaned } = cleanContent(taken.content);
+    if (cleaned === 0) return taken;
+    return {
+      ...taken,
+      content,
+      notes: [...taken.notes, { kind: 'detail-left', count: cleaned }],
+    };
+  };

@@ -1,7 +1,16 @@
-import { asBlocks, type Block, changedRuns, DrawerError, type Media, type Note } from '../content/index.ts';
+import {
+  asBlocks,
+  type Block,
+  type Content,
+  changedRuns,
+  DrawerError,
+  type Media,
+  type Note,
+  picturesIn,
+} from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
-import { type ReadTools, type Source, sourceOf } from './format.ts';
-import { formatOf } from './registry.ts';
+import { type Format, type ReadTools, type Source, sourceOf } from './format.ts';
+import { formatNamed, formatOf } from './registry.ts';
 
 /** A document as somebody changed it in an editor that does not show all that the file holds. */
 export interface EditedDocument {
@@ -87,4 +96,27 @@ function fragmentOf(blocks: readonly Block[], index: number): Fragment | undefin
   const number = blocks.slice(0, index + 1).filter(isAlike).length;
   const kind = isParagraph ? 'paragraph' : (block.type as 'table' | 'list' | 'picture');
   return { kind, from: number, to: number };
+}
+
+/** Content as text that people change by hand, and the way back. */
+export interface EditForm {
+  readonly text: string;
+  /** What a changed text holds, with the bytes of its pictures: those there were, and those written out in it. */
+  read(text: string): Promise<{ readonly content: Content; readonly media: Media }>;
+}
+
+/** Content as Markdown in which pictures are named `picture-1`, `picture-2` …. */
+export async function editForm(content: Content, media: Media): Promise<EditForm> {
+  const { write, take } = (await formatNamed('markdown').load()) as Required<Pick<Format, 'write' | 'take'>>;
+  const hashes = [...new Set([...picturesIn(content)].map((picture) => picture.media))];
+  const bytes = await write(content, {
+    media,
+    pictureAddress: (picture) => `picture-${hashes.indexOf(picture.media) + 1}`,
+  });
+  const beside = async (name: string): Promise<Uint8Array | undefined> =>
+    media.get(hashes[Number(/^picture-(\d+)$/.exec(name)?.[1] ?? 0) - 1] ?? '');
+  return {
+    text: new TextDecoder().decode(bytes),
+    read: (text) => take(sourceOf(new TextEncoder().encode(text), 'snippet.md'), { kind: 'whole' }, { beside }),
+  };
 }

@@ -1,4 +1,4 @@
-import type { Content, LandingStyle, Media, Message, Note, Param, Picture } from '../content/index.ts';
+import type { Content, LandingStyle, Media, Message, Note, NoteKind, Param, Picture } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
 import { checkBound } from './bounds.ts';
 
@@ -268,4 +268,26 @@ export const readAll = (source: Source): Promise<Uint8Array> => source.read(0, s
 export async function readWhole(source: Source, bound: 'text' | 'values'): Promise<Uint8Array> {
   checkBound(bound, source.size);
   return readAll(source);
+}
+
+/** Counts what was brought down, by what it was. */
+export class NoteCounter {
+  readonly #notes: Note[] = [];
+  readonly #counts = new Map<NoteKind, number>();
+
+  add(kind: NoteKind, count = 1): void {
+    this.#counts.set(kind, (this.#counts.get(kind) ?? 0) + count);
+  }
+
+  /** Notes that say more than their kind. */
+  addAll(notes: readonly Note[]): void {
+    for (const note of notes) {
+      if (note.params) this.#notes.push(note);
+      else this.add(note.kind, note.count);
+    }
+  }
+
+  get notes(): Note[] {
+    return [...[...this.#counts].map(([kind, count]) => ({ kind, count })), ...this.#notes];
+  }
 }

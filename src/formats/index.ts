@@ -1,5 +1,4 @@
 export { type Bound, bounds } from './bounds.ts';
-export * from './edit-form.ts';
 export * from './edit-in-place.ts';
 export * from './format.ts';
 export * from './holdings.ts';

@@ -1,3 +1,4 @@
+import { fromBase64, toBase64 } from '@exodus/bytes/base64.js';
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { imageSize } from 'image-size';
@@ -11,8 +12,8 @@ import {
   picturesIn,
 } from '../content/index.ts';
 import { bounds } from './bounds.ts';
-import { byName } from './by-name.ts';
-import type { NoteCounter } from './notes.ts';
+import type { NoteCounter, ReadTools } from './format.ts';
+import { byName } from './xml/element.ts';
 
 /** Points in a CSS pixel (CSS Values and Units, section 6.2). */
 export const pointsPerPixel = 0.75;
@@ -97,3 +98,39 @@ export const extensionOf = (mediaType: PictureType): string =>
   ({ 'image/png': 'png', 'image/jpeg': 'jpg', 'image/gif': 'gif', 'image/webp': 'webp', 'image/svg+xml': 'svg' })[
     mediaType
   ];
+
+/** The bytes of a `data:` URI (RFC 2397); `undefined` for any other address, which is never fetched. */
+export function decodeDataUri(address: string): Uint8Array | undefined {
+  const [, parameters = '', data = ''] = /^data:([^,]*),(.*)$/is.exec(address.trim()) ?? [];
+  if (data === '') return undefined;
+  try {
+    const plain = decodeURIComponent(data);
+    const isBase64 = /;\s*base64\s*$/i.test(parameters);
+    return isBase64 ? fromBase64(plain.replace(/\s/g, ''), { padding: 'both' }) : new TextEncoder().encode(plain);
+  } catch {
+    return undefined; // damaged
+  }
+}
+
+export const encodeDataUri = (bytes: Uint8Array, mediaType: string): string =>
+  `data:${mediaType};base64,${toBase64(bytes)}`;
+
+/**
+ * The bytes of a picture that a page or text points to: in a `data:` URI, or in a file beside it where the caller reads
+ * those. Nothing is fetched from anywhere else.
+ */
+export async function fetchPicture(address: string, tools: ReadTools = {}): Promise<Uint8Array | undefined> {
+  const inside = decodeDataUri(address);
+  if (inside || !tools.beside || /^[a-z][a-z0-9+.-]*:|^\/|^\\|^#/i.test(address)) return inside;
+  const [path = ''] = address.split(/[?#]/);
+  const name = decoded(path);
+  return name === '' || name.split(/[\\/]/).includes('..') ? undefined : tools.beside(name);
+}
+
+function decoded(path: string): string {
+  try {
+    return decodeURIComponent(path);
+  } catch {
+    return path;
+  }
+}

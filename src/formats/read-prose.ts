@@ -1,7 +1,6 @@
 import type { Block } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
-import type { Outline, ReadTools, Side, Taken } from './format.ts';
-import type { NoteCounter } from './notes.ts';
+import type { NoteCounter, Outline, ReadTools, Side, Taken } from './format.ts';
 import { outlineProse } from './outline-prose.ts';
 import { partBytes, type Zip } from './package/zip.ts';
 import { resolvePictures } from './pictures.ts';

@@ -3,7 +3,6 @@
  * @packageDocumentation
  */
 export * from '../storage/sqlite/index.ts';
-export * from './check-writable.ts';
 export { defaultDrawerPath, drawerPath } from './default-path.ts';
 export * from './drawer-file.ts';
 export * from './drawers.ts';

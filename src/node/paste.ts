@@ -13,9 +13,9 @@ import {
 } from '../formats/index.ts';
 import { type Place, printFragment } from '../places/index.ts';
 import { addressBeside, picturesBeside, picturesFolder } from './beside-pictures.ts';
-import { checkWritable } from './check-writable.ts';
 import { exists, openFile } from './files.ts';
 import { nodeDeflate, nodeInflate, nodePack } from './inflate.ts';
+import { checkWritable } from './replace-file.ts';
 
 /** What is to land where. */
 export interface PasteRequest {

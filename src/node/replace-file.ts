@@ -1,10 +1,24 @@
 import { spawn } from 'node:child_process';
-import { chmod, chown, mkdir, open, readFile, realpath, rename, rm, rmdir, stat } from 'node:fs/promises';
-import { dirname } from 'node:path';
+import { constants } from 'node:fs';
+import {
+  access,
+  chmod,
+  chown,
+  mkdir,
+  open,
+  readdir,
+  readFile,
+  realpath,
+  rename,
+  rm,
+  rmdir,
+  stat,
+} from 'node:fs/promises';
+import { basename, dirname } from 'node:path';
+import { DrawerError } from '../content/index.ts';
 import { changedMeanwhile, type FileTool, sameBytes } from '../drawer/index.ts';
 import { isBesidePicture } from './beside-pictures.ts';
-import { checkWritable } from './check-writable.ts';
-import { codeOf, syncFolder, whileClaimed, writeNewFile, writeProblem, writeSynced } from './files.ts';
+import { codeOf, exists, syncFolder, whileClaimed, writeNewFile, writeProblem, writeSynced } from './files.ts';
 import { sign } from './own-mark.ts';
 
 /**
@@ -71,3 +85,26 @@ export const fileTool: Omit<FileTool, 'replace'> & { replace: typeof replaceFile
     if (isBesidePicture(path)) await rmdir(dirname(path)).catch(() => {}); // others are still in it
   },
 };
+
+/**
+ * Whether a file may be changed, or made where there is none. Office programs leave a file beside one that they have open.
+ * @throws DrawerError `write-failed`
+ */
+export async function checkWritable(path: string): Promise<void> {
+  const name = basename(path);
+  const beside = await readdir(dirname(path)).catch((): string[] => []);
+  const locks = [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`];
+  if (beside.some((each) => locks.includes(each)))
+    throw new DrawerError('write-failed/file-open-elsewhere', {}, { where: path });
+  if (!(await exists(path))) {
+    const folder = dirname(path);
+    const isMadeToo = isBesidePicture(path) && !(await exists(folder));
+    await access(isMadeToo ? dirname(folder) : folder, constants.W_OK).catch((error: unknown) =>
+      Promise.reject(writeProblem(error, path)),
+    );
+    return;
+  }
+  await access(path, constants.W_OK).catch((cause: unknown) => {
+    throw new DrawerError('write-failed/file-read-only', {}, { where: path, cause });
+  });
+}

@@ -14,8 +14,7 @@ import {
   type Trimmed,
   type WritableRows,
 } from '../drawer/index.ts';
-import { WorkQueue } from './queue.ts';
-import { Watchers } from './watchers.ts';
+import { Watchers, WorkQueue } from './queue.ts';
 
 /** A drawer that lives as long as the program. */
 export function memoryStorage(): Storage {

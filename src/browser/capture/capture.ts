@@ -3,9 +3,8 @@ import { type Drawer, type KeepResult, type Origin, originOf } from '../../drawe
 import type { Taken } from '../../formats/index.ts';
 import { activeElement, inEachFrame, isElement, isInside, isShadowRoot, isWithinAny } from '../dom.ts';
 import { isKey, type Key, parseKey } from '../keys.ts';
-import { fieldSelection, isSensitive, isTextField } from './fields.ts';
-import { originOnPage } from './origin.ts';
 import { elementOf, privateParts, type Snapshot, secretParts, snapshot } from './snapshot.ts';
+import { fieldSelection, isSensitive, isTextField, originOnPage } from './transfer.ts';
 
 /** What can be done with what is selected, each by a key. */
 export const captureKeys = { append: 'Alt+Shift+K', send: 'Alt+Shift+S' } as const;

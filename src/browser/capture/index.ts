@@ -1,3 +1,2 @@
 export { type Capture, type Captured, type CaptureKey, type CaptureOptions, capture, captureKeys } from './capture.ts';
-export { headingAbove, originOnPage } from './origin.ts';
-export { type Carried, carriedBy, takeCarried } from './transfer.ts';
+export { type Carried, carriedBy, headingAbove, originOnPage, takeCarried } from './transfer.ts';

@@ -2,6 +2,4 @@
  * Chosen and dropped files in a browser. Nothing here touches a document, so a worker can import it.
  * @packageDocumentation
  */
-export * from './blob-source.ts';
 export * from './gather-file.ts';
-export * from './inflate.ts';

@@ -1,10 +1,9 @@
-import type { Content } from '../../content/index.ts';
-import { DrawerError } from '../../content/index.ts';
+import { type Content, DrawerError } from '../../content/index.ts';
 import type { Listed, Mark, Snippet } from '../../drawer/index.ts';
 import type { PhraseName } from '../../messages/index.ts';
 import { type PanelHost, Refusal, subjectOf } from './host.ts';
 import { problemInWords } from './problems.ts';
-import { AskSheet } from './sheets/ask.ts';
+import { AskSheet } from './sheets/forms.ts';
 
 const idsOf = (listed: readonly Listed[]): string[] => listed.map(({ head }) => head.id);
 

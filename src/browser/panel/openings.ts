@@ -1,6 +1,6 @@
 import { Drawer, type Listed } from '../../drawer/index.ts';
 import { type PanelHost, Refusal, subjectOf } from './host.ts';
-import { AskSheet } from './sheets/ask.ts';
+import { AskSheet } from './sheets/forms.ts';
 import { AppendSheet, LabelSheet, LockSheet, SplitSheet } from './sheets/small.ts';
 
 /** What can be asked of the panel that is told more of in a sheet first. */

@@ -22,5 +22,6 @@ function hintsIn({ catalogue: { phrases } }: Words): Hints {
     'snippets-would-go': consent,
     'snippet-built-up': consent,
     'snippet-changed': phrases['hint.changed'],
+    'drawer-newer': phrases['hint.newer'],
   };
 }

@@ -1,6 +1,5 @@
-import { cleanTake } from '../clean-take.ts';
-import type { Format } from '../format.ts';
-import { sourceOf } from '../format.ts';
+import { cleanTake } from '../checked-change.ts';
+import { type Format, sourceOf } from '../format.ts';
 import { insertCsv } from './insert.ts';
 import { outlineCsv, takeCsv } from './read.ts';
 import { removeCsv } from './remove.ts';

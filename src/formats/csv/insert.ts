@@ -2,7 +2,7 @@ import { type Cell, cellText, DrawerError, type Message, type Note, type Param }
 import { type Fragment, printFragment } from '../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, readWhole, type Source } from '../format.ts';
 import { landedAt } from '../insertion.ts';
-import { hidesFormula, looksLikeFormula } from '../sheets/formula-words.ts';
+import { hidesFormula, looksLikeFormula } from '../sheets/formulas.ts';
 import { type Grid, type GridRow, gridSize, layOut } from '../sheets/layout.ts';
 import { cellName, cellsTaken, checkFree, type TakenCell } from '../sheets/taken-cells.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';

@@ -1,4 +1,5 @@
 import type { Alignment, Marks } from '../../content/index.ts';
+import { byName } from '../xml/element.ts';
 
 /** Run properties as set at one level; absent means the level says nothing. */
 export interface RunLook {
@@ -55,4 +56,21 @@ export function marksOf(look: RunLook, base: RunLook): Marks {
     ...(background !== undefined && { background }),
     ...(marked !== undefined && { language: marked }),
   };
+}
+
+/** Alignments by the names that formats share; left and right are the start and end that programs write them for. */
+export const sharedAlignments: Readonly<Record<string, Alignment>> = byName({
+  left: 'start',
+  start: 'start',
+  center: 'center',
+  right: 'end',
+  end: 'end',
+  justify: 'justify',
+});
+
+/** Widths that fit the page: the source's own, made smaller together when they are too wide, or equal ones. */
+export function fitWidths(own: readonly number[] | undefined, columns: number, available: number): number[] {
+  if (own?.length !== columns) return Array.from({ length: columns }, () => available / columns);
+  const whole = own.reduce((sum, width) => sum + width, 0);
+  return own.map((width) => (whole > available ? (width * available) / whole : width));
 }

@@ -1,9 +1,9 @@
 import colorString from 'color-string';
 import parseDeclarations from 'inline-style-parser';
 import type { Alignment, Marks, ParagraphProperties } from '../../content/index.ts';
-import { sharedAlignments } from '../alignment.ts';
-import { byName } from '../by-name.ts';
+import { sharedAlignments } from '../flow/look.ts';
 import { pointsPerPixel } from '../pictures.ts';
+import { byName } from '../xml/element.ts';
 
 /** The declarations of a `style` attribute, names in lower case; broken ones are passed over as a browser does. */
 export function declarations(style: string | undefined): ReadonlyMap<string, string> {

@@ -1,4 +1,5 @@
 import type { DefaultTreeAdapterTypes } from 'parse5';
+import { isSafeHref } from '../../content/index.ts';
 
 export type Node = DefaultTreeAdapterTypes.ChildNode;
 export type Element = DefaultTreeAdapterTypes.Element;
@@ -21,4 +22,17 @@ export function* elementsIn(nodes: readonly Node[]): Generator<Element> {
 
 export function textOf(element: Element): string {
   return element.childNodes.map((node) => (isText(node) ? node.value : isElement(node) ? textOf(node) : '')).join('');
+}
+
+/** An address made whole from where its page is; `undefined` for those that lead nowhere safe. */
+export function absolute(href: string | undefined, base: string | undefined, also?: RegExp): string | undefined {
+  if (href === undefined) return undefined;
+  const trimmed = href.trim();
+  if (isSafeHref(trimmed) || also?.test(trimmed)) return trimmed;
+  try {
+    const { href: whole } = new URL(trimmed, base);
+    return isSafeHref(whole) ? whole : undefined;
+  } catch {
+    return undefined; // relative, and the page's own address is not known
+  }
 }

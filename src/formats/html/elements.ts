@@ -1,5 +1,4 @@
-import type { Marks } from '../../content/index.ts';
-import { byName } from '../by-name.ts';
+import { byName } from '../xml/element.ts';
 import type { Element } from './dom.ts';
 import type { BlockReader } from './read-blocks.ts';
 import type { Surroundings } from './surroundings.ts';
@@ -27,19 +26,6 @@ export const dropped = new Set([
   'rt',
   'rp',
 ]);
-
-/** The marks that an element means by itself; its own style may say otherwise. */
-export const marksOf: Readonly<Record<string, Marks>> = byName({
-  ...Object.fromEntries(['b', 'strong'].map((tag) => [tag, { bold: true }])),
-  ...Object.fromEntries(['i', 'em', 'cite', 'dfn', 'var'].map((tag) => [tag, { italic: true }])),
-  ...Object.fromEntries(['u', 'ins'].map((tag) => [tag, { underline: true }])),
-  ...Object.fromEntries(['s', 'strike', 'del'].map((tag) => [tag, { strike: true }])),
-  ...Object.fromEntries(['code', 'kbd', 'samp', 'tt'].map((tag) => [tag, { code: true }])),
-  sup: { position: 'superscript' },
-  sub: { position: 'subscript' },
-  mark: { background: '#ffff00' },
-});
-
 type Reader = (reader: BlockReader, element: Element, around: Surroundings) => void;
 
 const container: Reader = (reader, element, around) => reader.readContainer(element, around);

@@ -1,5 +1,4 @@
 import { parse } from 'parse5';
-import { byName } from '../by-name.ts';
 import {
   type Filled,
   type ReadTools,
@@ -11,6 +10,7 @@ import {
 } from '../format.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
+import { byName } from '../xml/element.ts';
 import { escapeAttribute, escapeText } from '../xml/write-xml.ts';
 import { attribute, type Element, elementsIn, isElement, isText, textOf } from './dom.ts';
 import { encodingOfPage } from './read.ts';

@@ -1,5 +1,5 @@
 import type { Element, ElementContent } from 'hast';
-import { byName } from '../by-name.ts';
+import { byName } from '../xml/element.ts';
 
 /** Attributes that are called otherwise in a tree (hast): all that we make. */
 const attributeNames: Readonly<Record<string, string>> = byName({

@@ -14,19 +14,15 @@ import { type Budget, checkBound } from '../bounds.ts';
 import { assemble, toBlock } from '../flow/assemble.ts';
 import { InlineCollector } from '../flow/inline-collector.ts';
 import type { ItemNumber, RawBlock, RawParagraph } from '../flow/raw.ts';
-import type { NoteCounter } from '../notes.ts';
+import type { NoteCounter } from '../format.ts';
 import type { NodeKind, Trace } from '../trace.ts';
-import { absolute } from './addresses.ts';
-import { cellValue } from './cell-values.ts';
 import { colour, declarations, isHidden, pixels, points } from './css.ts';
-import { disguisedItem, isItemSign } from './disguised-list.ts';
-import { attribute, type Element, isElement, isText, type Node, textOf } from './dom.ts';
+import { absolute, attribute, type Element, isElement, isText, type Node, textOf } from './dom.ts';
 import { dropped, readers } from './elements.ts';
-import type { FragmentMarks } from './fragment-marks.ts';
-import { checkBox, isList, listMarker } from './lists.ts';
-import { findNote, isBackLink, isNoteText } from './note-texts.ts';
+import { checkBox, disguisedItem, isItemSign, isList, listMarker } from './lists.ts';
+import { type FragmentMarks, findNote, isBackLink, isNoteText } from './note-texts.ts';
 import { alignAttribute, plainSurroundings, type Surroundings, within } from './surroundings.ts';
-import { cellsOf, columnWidths, spanOf, tableRows } from './tables.ts';
+import { cellsOf, cellValue, columnWidths, spanOf, tableRows } from './tables.ts';
 import { elementNode, LeafTracker, textPieces } from './trace.ts';
 
 /** Reads one document: keeps the blocks so far and the paragraph being gathered. */

@@ -4,22 +4,19 @@ import htmlEncodingSniffer from 'html-encoding-sniffer';
 import { parse } from 'parse5';
 import { type Block, type Content, DrawerError, findLanguage, type Table } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
-import { fetchPicture } from '../beside.ts';
 import { Budget, checkBound } from '../bounds.ts';
-import { type Outline, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
-import { NoteCounter } from '../notes.ts';
+import { NoteCounter, type Outline, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
 import { outlineProse } from '../outline-prose.ts';
-import { resolvePictures } from '../pictures.ts';
+import { fetchPicture, resolvePictures } from '../pictures.ts';
 import { selectProse } from '../prose.ts';
 import { isUtf8 } from '../text/encoding.ts';
 import { Trace } from '../trace.ts';
 import { attribute, type Element, elementsIn, isText, textOf } from './dom.ts';
-import { FragmentMarks } from './fragment-marks.ts';
-import { findNoteTexts } from './note-texts.ts';
+import { FragmentMarks, findNoteTexts } from './note-texts.ts';
 import { BlockReader, type Shared } from './read-blocks.ts';
 import { outermost } from './surroundings.ts';
+import { valuedCells } from './tables.ts';
 import { markElements } from './trace.ts';
-import { valuedCells } from './valued-cells.ts';
 
 export async function takeHtml(source: Source, fragment: Fragment, tools: ReadTools = {}): Promise<Taken> {
   const text = decodePage(await readWhole(source, 'text'));

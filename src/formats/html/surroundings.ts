@@ -1,8 +1,20 @@
 import { findLanguage, type Marks, type ParagraphProperties } from '../../content/index.ts';
 import type { SourceNode } from '../trace.ts';
+import { byName } from '../xml/element.ts';
 import { keepsSpaces, markChanges, paragraphProperties } from './css.ts';
 import { attribute, type Element } from './dom.ts';
-import { marksOf } from './elements.ts';
+
+/** The marks that an element means by itself; its own style may say otherwise. */
+export const marksOf: Readonly<Record<string, Marks>> = byName({
+  ...Object.fromEntries(['b', 'strong'].map((tag) => [tag, { bold: true }])),
+  ...Object.fromEntries(['i', 'em', 'cite', 'dfn', 'var'].map((tag) => [tag, { italic: true }])),
+  ...Object.fromEntries(['u', 'ins'].map((tag) => [tag, { underline: true }])),
+  ...Object.fromEntries(['s', 'strike', 'del'].map((tag) => [tag, { strike: true }])),
+  ...Object.fromEntries(['code', 'kbd', 'samp', 'tt'].map((tag) => [tag, { code: true }])),
+  sup: { position: 'superscript' },
+  sub: { position: 'subscript' },
+  mark: { background: '#ffff00' },
+});
 
 /** What the elements around a node say about it. */
 export interface Surroundings {

@@ -1,17 +1,18 @@
 import type { Element, ElementContent } from 'hast';
-import type {
-  Block,
-  BlockType,
-  Footnote,
-  List,
-  ListItem,
-  Media,
-  ParagraphProperties,
-  Table,
-  TableCell,
+import {
+  type Block,
+  type BlockType,
+  type Footnote,
+  findValue,
+  type List,
+  type ListItem,
+  type Media,
+  type ParagraphProperties,
+  type Table,
+  type TableCell,
+  type ValueCell,
 } from '../../content/index.ts';
-import { findValue, type ValueCell } from '../../content/index.ts';
-import { momentSerial } from '../sheets/serial.ts';
+import { momentSerial } from '../sheets/display.ts';
 import { element } from './element.ts';
 import { writeInlines, writePicture } from './write-inlines.ts';
 

@@ -1,7 +1,6 @@
 import type { ElementContent } from 'hast';
 import type { Footnote, Inline, Marks, Picture } from '../../content/index.ts';
-import { encodeDataUri } from '../data-uri.ts';
-import { pointsPerPixel } from '../pictures.ts';
+import { encodeDataUri, pointsPerPixel } from '../pictures.ts';
 import { element } from './element.ts';
 import type { HtmlWriter } from './write-blocks.ts';
 

@@ -1,12 +1,10 @@
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { type Options, toMarkdown } from 'mdast-util-to-markdown';
-import type { Block, Footnote, Inline, List } from '../../content/index.ts';
-import { plainText } from '../../content/index.ts';
+import { type Block, type Footnote, type Inline, type List, plainText } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
-import { type Inserted, type Insertion, readWhole, type Source } from '../format.ts';
+import { type Inserted, type Insertion, NoteCounter, readWhole, type Source } from '../format.ts';
 import { insertionEdits } from '../insertion.ts';
 import { type BlockSpot, LandingGrammar } from '../landing-grammar.ts';
-import { NoteCounter } from '../notes.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { positionEdit } from '../text/position-edit.ts';
 import { lineEndOf, lineStart, standing } from '../text/standing.ts';
@@ -14,8 +12,7 @@ import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type SourceNode, Trace } from '../trace.ts';
 import { readMarkdown } from './read.ts';
 import { markdownGrammar } from './remove.ts';
-import { type MarkdownWriter, writeBlocks } from './write-blocks.ts';
-import { writeInlines } from './write-inlines.ts';
+import { type MarkdownWriter, writeBlocks, writeInlines } from './write-blocks.ts';
 
 /** The text with content at a place, in the signs that the text uses already. */
 export async function insertMarkdown(source: Source, fragment: Fragment, insertion: Insertion): Promise<Inserted> {

@@ -2,16 +2,13 @@ import type { RootContent } from 'mdast';
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown } from 'mdast-util-to-markdown';
 import { asBlocks, type Block, type Content } from '../../content/index.ts';
-import { checkedInsert, checkedRemove } from '../checked-change.ts';
-import { checkedWrite } from '../checked-write.ts';
-import { cleanTake } from '../clean-take.ts';
+import { checkedInsert, checkedRemove, checkedWrite, cleanTake } from '../checked-change.ts';
 import type { Format, WriteOptions } from '../format.ts';
 import { directBlock } from './direct.ts';
 import { insertMarkdown } from './insert.ts';
 import { outlineMarkdown, takeMarkdown } from './read.ts';
 import { removeMarkdown } from './remove.ts';
-import { type MarkdownWriter, writeBlocks, writeFootnotes } from './write-blocks.ts';
-import { writeInlines } from './write-inlines.ts';
+import { type MarkdownWriter, writeBlocks, writeFootnotes, writeInlines } from './write-blocks.ts';
 
 /** CommonMark with the GitHub Flavored Markdown extensions. */
 export const markdown = {

@@ -1,10 +1,8 @@
 import type { Block } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
-import { fetchPicture } from '../beside.ts';
-import { type Outline, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
-import { NoteCounter } from '../notes.ts';
+import { NoteCounter, type Outline, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
 import { outlineProse } from '../outline-prose.ts';
-import { resolvePictures } from '../pictures.ts';
+import { fetchPicture, resolvePictures } from '../pictures.ts';
 import { type Prose, selectProse } from '../prose.ts';
 import { decodeText } from '../text/encoding.ts';
 import { positionsOf } from '../text/positions.ts';

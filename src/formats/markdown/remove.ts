@@ -1,11 +1,10 @@
 import type { List, Nodes } from 'mdast';
 import type { Fragment } from '../../places/index.ts';
-import { type Removed, readWhole, type Source } from '../format.ts';
-import { NoteCounter } from '../notes.ts';
+import { NoteCounter, type Removed, readWhole, type Source } from '../format.ts';
 import type { Grammar } from '../removal.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
-import { plainEdits, plainGrammar, wholeLines } from '../text/remove.ts';
 import { lineEndOf, lineStart } from '../text/standing.ts';
+import { plainEdits, plainGrammar, wholeLines } from '../text/text.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type Extent, SourceNode, Trace } from '../trace.ts';
 import { parseMarkdown } from './parse.ts';

@@ -1,4 +1,4 @@
-import { pack } from '../package/pack.ts';
+import { pack } from '../package/replace.ts';
 import { escapeAttribute, escapeText } from '../xml/write-xml.ts';
 import { writingNamespaces } from './namespaces.ts';
 

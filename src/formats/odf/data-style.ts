@@ -1,4 +1,4 @@
-import { byName } from '../by-name.ts';
+import { byName } from '../xml/element.ts';
 import type { Attributes, XmlHandler } from '../xml/read-xml.ts';
 import { localeId } from './locale-ids.ts';
 

@@ -1,8 +1,7 @@
 import { findLanguage } from '../../content/index.ts';
-import { sharedAlignments } from '../alignment.ts';
-import { automatic, type ParagraphLook, type RunLook } from '../flow/look.ts';
+import { automatic, type ParagraphLook, type RunLook, sharedAlignments } from '../flow/look.ts';
+import { byName } from '../xml/element.ts';
 import type { Attributes } from '../xml/read-xml.ts';
-import { points } from './lengths.ts';
 
 /** Font families by the names that styles call them (ISO/IEC 26300-1, section 16.23). */
 export type FontNames = ReadonlyMap<string, string>;
@@ -71,3 +70,27 @@ export function paragraphLook(a: Attributes): ParagraphLook {
 
 export const colour = (value: string | undefined): string | undefined =>
   value !== undefined && /^#[0-9A-Fa-f]{6}$/.test(value) ? value.toLowerCase() : undefined;
+
+/** Points in the units of ISO/IEC 26300-1, section 18.3.18. */
+const pointsPer: Readonly<Record<string, number>> = byName({
+  pt: 1,
+  in: 72,
+  inch: 72,
+  cm: 72 / 2.54,
+  mm: 7.2 / 2.54,
+  pc: 12,
+  px: 0.75,
+});
+
+/** A length in points; relative ones (`%`) say nothing by themselves. */
+export function points(length: string | undefined): number | undefined {
+  const [, number = '', unit = ''] = /^(-?\d*\.?\d+)\s*([a-z]+)$/.exec(length?.trim() ?? '') ?? [];
+  const factor = pointsPer[unit];
+  return factor === undefined ? undefined : Math.round(Number(number) * factor * 100) / 100;
+}
+
+/** The same, for what has to be of some size. */
+export function size(length: string | undefined): number | undefined {
+  const value = points(length);
+  return value !== undefined && value >= 0.01 && value <= 1e6 ? value : undefined;
+}

@@ -1,4 +1,4 @@
-import { cleanTake } from '../clean-take.ts';
+import { cleanTake } from '../checked-change.ts';
 import type { Format } from '../format.ts';
 import { outlineOds, takeOds } from './ods/read.ts';
 

@@ -1,6 +1,4 @@
-import { checkedInsert, checkedRemove } from '../checked-change.ts';
-import { checkedWrite } from '../checked-write.ts';
-import { cleanTake } from '../clean-take.ts';
+import { checkedInsert, checkedRemove, checkedWrite, cleanTake } from '../checked-change.ts';
 import type { Format } from '../format.ts';
 import { outlineOdt, takeOdt } from './odt/read.ts';
 

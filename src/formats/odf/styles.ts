@@ -1,10 +1,9 @@
 import type { ListMarker } from '../../content/index.ts';
-import { byName } from '../by-name.ts';
 import type { ParagraphLook, RunLook } from '../flow/look.ts';
+import { byName } from '../xml/element.ts';
 import type { Attributes, XmlHandler } from '../xml/read-xml.ts';
 import { DataStyleReader } from './data-style.ts';
-import { size } from './lengths.ts';
-import { colour, type FontNames, paragraphLook, runLook } from './look.ts';
+import { colour, type FontNames, paragraphLook, runLook, size } from './look.ts';
 
 /** A style with everything it inherits worked in (ISO/IEC 26300-1, section 16.2). */
 export interface Style {

@@ -1,6 +1,6 @@
 import { DrawerError } from '../../content/index.ts';
 import { PackageEdit } from '../package/package-edit.ts';
-import { highest } from '../xml/highest.ts';
+import { highest } from '../xml/element.ts';
 import { escapeAttribute } from '../xml/write-xml.ts';
 import { contentTypes, relationshipsOf } from './opc.ts';
 

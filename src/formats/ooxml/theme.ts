@@ -1,5 +1,5 @@
-import { byName } from '../by-name.ts';
 import type { Zip } from '../package/zip.ts';
+import { byName } from '../xml/element.ts';
 import type { Attributes } from '../xml/read-xml.ts';
 import { namespaces } from './namespaces.ts';
 import { readPart } from './opc.ts';

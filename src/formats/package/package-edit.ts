@@ -1,3 +1,4 @@
+import { DrawerError } from '../../content/index.ts';
 import type { Source } from '../format.ts';
 import { type DecodedText, decodeExactly, encodeText } from '../text/encoding.ts';
 import { type NewPart, type PackingTools, replaceParts } from './replace.ts';
@@ -64,3 +65,12 @@ export class PackageEdit {
 }
 
 const plainEncoding = { name: 'utf-8', mark: false } as const;
+
+/**
+ * Refuses packages that must not change.
+ * @throws DrawerError `unsupported` for a signed one.
+ */
+export function checkUnsigned(zip: Zip): void {
+  if (zip.entries.some(({ name }) => name.startsWith('_xmlsignatures/') || /^META-INF\/documentsignatures/i.test(name)))
+    throw new DrawerError('unsupported/package-signed');
+}

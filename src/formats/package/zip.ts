@@ -1,8 +1,8 @@
 import crc32 from 'crc-32';
+import { Inflate as Inflater } from 'fflate';
 import { DrawerError } from '../../content/index.ts';
 import { checkBound } from '../bounds.ts';
 import type { Inflate, Source } from '../format.ts';
-import { portableInflate } from './inflate.ts';
 
 /**
  * Reads zip containers (PKWARE APPNOTE 6.3) by the directory at their end, so that a part costs its own length and no
@@ -227,3 +227,15 @@ function readLong(record: DataView, at: number): number {
   if (long > BigInt(Number.MAX_SAFE_INTEGER)) throw damaged('sizeImpossible');
   return Number(long);
 }
+
+/** Inflate in plain JavaScript, for where the platform has none; a half to a third as fast. */
+export const portableInflate: Inflate = async function* (packed) {
+  const ready: Uint8Array[] = [];
+  const inflater = new Inflater((chunk) => ready.push(chunk));
+  for await (const chunk of packed) {
+    inflater.push(chunk);
+    yield* ready.splice(0);
+  }
+  inflater.push(new Uint8Array(0), true);
+  yield* ready;
+};

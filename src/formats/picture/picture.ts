@@ -1,6 +1,6 @@
 import { DrawerError } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
-import { cleanTake } from '../clean-take.ts';
+import { cleanTake } from '../checked-change.ts';
 import { type Format, type Outline, pointsOf, readAll, type Source, type Taken } from '../format.ts';
 import { findPictureFacts, mediaHash } from '../pictures.ts';
 

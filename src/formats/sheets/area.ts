@@ -1,7 +1,7 @@
 import { type Cell, type CellsContent, countOf, DrawerError, type Gap } from '../../content/index.ts';
 import { type CellsFragment, maxColumns, maxRows, type Span } from '../../places/index.ts';
 import { checkPlaces } from '../bounds.ts';
-import type { NoteCounter } from '../notes.ts';
+import type { NoteCounter } from '../format.ts';
 import { type Grid, gridSize } from './layout.ts';
 
 /** The rows and columns asked for; an absent pair means all. */

@@ -154,3 +154,51 @@ function byThousands(digits: string): string {
   for (let at = digits.length - 3; at > 0; at -= 3) grouped = `${digits.slice(Math.max(0, at - 3), at)},${grouped}`;
   return grouped;
 }
+
+/** Milliseconds of a day. */
+const day = 86_400_000;
+
+/**
+ * The serial number of a moment as sheets count it (ISO/IEC 29500-1, 18.17.4.1): days from the start of 1900 (which they
+ * take for a leap year) or of 1904; a time alone is a part of a day, in full: cut short, 9:30 shows as 9:29:59.
+ */
+export function momentSerial(moment: string, epoch1904: boolean): number {
+  const [, date, hours = '0', minutes = '0', seconds = '0'] =
+    /^(\d{4}-\d\d-\d\d)?T?(?:(\d\d):(\d\d):(\d\d))?$/.exec(moment) ?? [];
+  const time = (Number(hours) * 3600 + Number(minutes) * 60 + Number(seconds)) / 86_400;
+  if (date === undefined) return time;
+  const days = Date.parse(`${date}T00:00:00Z`) / day;
+  if (epoch1904) return days + 24_107 + time;
+  const since1900 = days + 25_569;
+  return (since1900 < 61 ? since1900 - 1 : since1900) + time;
+}
+
+const [minus, point, zero] = [0x2d, 0x2e, 0x30];
+/** Powers of ten that a double holds exactly, and one beyond the digits it does. */
+const powers = Array.from({ length: 16 }, (_, power) => 10 ** power);
+
+/**
+ * A number of at most fifteen digits, read from where it stands in ASCII: a whole number that a double holds exactly, divided
+ * by such a power of ten, is rounded as the whole text would be (IEEE 754, 5.4.1). Not a number where it is written in any
+ * other way.
+ */
+export function decimal(bytes: Uint8Array, from: number, to: number): number {
+  let at = from;
+  const isNegative = (bytes[at] as number) === minus;
+  if (isNegative) at++;
+  if (to - at > 16) return Number.NaN;
+  const first = at;
+  let digits = 0;
+  let places = -1;
+  for (; at < to; at++) {
+    const digit = (bytes[at] as number) - zero;
+    if (digit >= 0 && digit <= 9) {
+      digits = digits * 10 + digit;
+      if (places >= 0) places++;
+    } else if (digit === point - zero && places < 0) places = 0;
+    else return Number.NaN;
+  }
+  if (digits > 999_999_999_999_999 || at - first === (places < 0 ? 0 : 1)) return Number.NaN;
+  const number = places > 0 ? digits / (powers[places] as number) : digits;
+  return isNegative ? -number : number;
+}

@@ -1,6 +1,6 @@
 import type { Cell } from '../../content/index.ts';
 import { type CellsFragment, columnNumber, type Fragment } from '../../places/index.ts';
-import { momentSerial } from './serial.ts';
+import { momentSerial } from './display.ts';
 
 /** What a formula gives. */
 export type Result = number | string | boolean | ErrorResult;

@@ -3,8 +3,8 @@ import { TextDecoder } from '@exodus/bytes/encoding-lite.js';
 import { createSinglebyteEncoder } from '@exodus/bytes/single-byte.js';
 import { utf16fromString } from '@exodus/bytes/utf16.js';
 import { DrawerError } from '../../content/index.ts';
-import { byName } from '../by-name.ts';
 import { concat } from '../bytes.ts';
+import { byName } from '../xml/element.ts';
 
 /** How a text file writes its characters. */
 export interface TextEncoding {

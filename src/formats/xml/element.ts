@@ -27,3 +27,11 @@ function addTo(inside: ElementContent[], child: Child): void {
   else if ('type' in child) inside.push(child);
   else for (const each of child) addTo(inside, each);
 }
+
+/** A table asked for names that stand in files: it knows none but its own, not those that every object has. */
+export const byName = <T>(entries: Readonly<Record<string, T>>): Readonly<Record<string, T>> =>
+  Object.assign(Object.create(null) as Record<string, T>, entries);
+
+/** The highest number that a pattern's first group finds in a source; 0 where it finds none. The pattern is global. */
+export const highest = (source: string, pattern: RegExp): number =>
+  [...source.matchAll(pattern)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);

@@ -1,4 +1,4 @@
-import { byName } from '../by-name.ts';
+import { byName } from './element.ts';
 
 const named: Readonly<Record<string, string>> = byName({ amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" });
 

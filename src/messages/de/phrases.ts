@@ -290,6 +290,7 @@ export const german: Catalogue = {
     'problem.unknown': 'Etwas ging schief. Was in der Schublade liegt, ist sicher',
     'hint.full': 'Nichts wurde aufbewahrt. Löschen Sie etwas, oder ändern Sie die Regeln der Schublade',
     'hint.consent': 'Sagen Sie, dass sie gehen dürfen, oder halten Sie sie vorher fest',
+    'hint.newer': 'Laden Sie die Seite neu, um sie zu bekommen; nichts wurde geändert',
     'hint.changed': 'Kopieren Sie, was Sie geschrieben haben, schließen Sie dies und öffnen Sie es wieder',
     'keys.title': 'Tasten',
     'keys.hint': 'Das gilt in der Liste der Zettel. Auf einer Seite, beim Lesen:',

@@ -283,6 +283,7 @@ export const phrases = {
   // What to do next, in the panel
   'hint.full': 'Nothing was kept. Delete some, or change the rules of the drawer',
   'hint.consent': 'Say that they may go, or hold them first',
+  'hint.newer': 'Load the page again to get it; nothing was changed',
   'hint.changed': 'Copy what you wrote, close this and open it again',
   // Keys
   'keys.title': 'Keys',

@@ -1,9 +1,8 @@
 import { type IDBPDatabase, openDB } from 'idb';
 import { DrawerError, type ProblemName } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
-import { WorkQueue } from '../queue.ts';
+import { Watchers, WorkQueue } from '../queue.ts';
 import { lockedMeanwhile, noPassphrase, parseLock } from '../sealing.ts';
-import { Watchers } from '../watchers.ts';
 import { IndexedDbRows } from './rows.ts';
 import { inTheClear, type ValueSealing } from './sealing.ts';
 import { type Tables, type Transaction, tableNames, upgrade, version } from './tables.ts';

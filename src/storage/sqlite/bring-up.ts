@@ -2,10 +2,9 @@ import { closeSync, existsSync, fsyncSync, openSync, renameSync, rmSync } from '
 import Database from 'libsql';
 import { parseWith } from '../../content/index.ts';
 import { snippetSchema } from '../../drawer/index.ts';
-import { versionOf } from './numbers.ts';
-import { checkOwnSchema } from './own-schema.ts';
+import { versionOf } from './file-identity.ts';
 import { SqliteRows } from './rows.ts';
-import { schema, upgrades } from './schema.ts';
+import { checkOwnSchema, schema, upgrades } from './schema.ts';
 
 /** Where a drawer of an older version stays when it is brought up. */
 export const copyOf = (path: string, version: number): string => `${path}.version-${version}`;

@@ -1,5 +1,8 @@
-import { statSync } from 'node:fs';
+import { chmodSync, closeSync, existsSync, mkdirSync, openSync, renameSync, rmSync, statSync } from 'node:fs';
+import { dirname } from 'node:path';
+import Database from 'libsql';
 import { DrawerError } from '../../content/index.ts';
+import { codeOf, isBusy, storageProblem } from './problems.ts';
 
 /** Says which file it is that has a name now; `undefined` where none can be seen. */
 export function identityOf(path: string): string | undefined {
@@ -14,3 +17,135 @@ export function identityOf(path: string): string | undefined {
 /** What is written to a file that is no longer there would be lost. */
 export const replacedMeanwhile = (path: string): DrawerError =>
   new DrawerError('storage/drawer-replaced', {}, { where: path });
+
+/** How long to wait for another process that is writing, in milliseconds. */
+export const patience = 15_000;
+
+/** Keeps the whole program waiting, for so many milliseconds. */
+export const waitSync = (milliseconds: number): void =>
+  void Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, milliseconds);
+
+/** What a pragma gives that gives one number. */
+export const numberOf = (database: Database.Database, pragma: string): number => {
+  const row = database.prepare(`PRAGMA ${pragma}`).get() as Record<string, number> | undefined;
+  return row?.[pragma] ?? 0;
+};
+
+/** Which tables a drawer's file has; 0 where it is new. */
+export const versionOf = (database: Database.Database): number => numberOf(database, 'user_version');
+
+/** SQLite would make the file readable by all; its journals take the file's own rights. */
+export function createFile(path: string): void {
+  if (existsSync(path) || finishRescue(path)) return;
+  mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
+  closeSync(openSync(path, 'a', 0o600));
+}
+
+/** What this program has claimed: a second lock of the same program would not be kept out by the first. */
+const mine = new Set<string>();
+
+/**
+ * Claims a name for one piece of work alone, by a lock that ends with the program, however that ends. The file of that name is
+ * there only meanwhile.
+ * @param mode - the rights of that file: whoever may not write it cannot claim the name either
+ * @returns what ends the claim; `undefined` while somebody else has it
+ */
+export function tryClaim(name: string, mode = 0o600): (() => void) | undefined {
+  if (mine.has(name)) return undefined;
+  const before = identityOf(name) ?? made(name, mode);
+  const claimed = new Database(name, { timeout: 0 });
+  try {
+    claimed.exec('PRAGMA journal_mode = MEMORY; BEGIN EXCLUSIVE'); // no journal of its own beside it
+    // Whoever had it takes its file away at the end: what was opened may have lost its name to another.
+    if (identityOf(name) === before) {
+      mine.add(name);
+      return () => {
+        rmSync(name, { force: true });
+        claimed.close();
+        mine.delete(name);
+      };
+    }
+  } catch (error) {
+    if (!isBusy(error) && !/^SQLITE_IOERR/.test(codeOf(error))) throw error;
+  }
+  claimed.close();
+  return undefined;
+}
+
+function made(name: string, mode: number): string | undefined {
+  closeSync(openSync(name, 'a', mode));
+  chmodSync(name, mode); // whatever rights new files get otherwise
+  return identityOf(name);
+}
+
+/** A database and its journals. */
+export const filesOf = (path: string): readonly string[] => ['', '-wal', '-shm'].map((ending) => path + ending);
+
+/** Where a new drawer is made of a damaged one. */
+export const rescuedName = (path: string): string => `${path}.rescue`;
+
+/** Waits until no other program rescues the same drawer. A claim ends with its program. @throws DrawerError `storage` */
+export function claim(path: string): () => void {
+  for (const until = Date.now() + patience; Date.now() < until; waitSync(20)) {
+    const release = claimNow(path);
+    if (release) return release;
+  }
+  throw storageProblem(Object.assign(new Error(), { code: 'SQLITE_BUSY' }), path);
+}
+
+function claimNow(path: string): (() => void) | undefined {
+  try {
+    return tryClaim(`${path}.rescuing`);
+  } catch (error) {
+    throw storageProblem(error, path);
+  }
+}
+
+/**
+ * Puts the new drawer in the place of the damaged one; gives where that is now. The database moves first and its journals
+ * behind it, so that wherever this ends, `finishRescue` can go on: a new database beside an old journal would be damaged by it.
+ */
+export function replaceDamaged(path: string): string {
+  const kept = keptNames(path).free;
+  moveAll(path, kept);
+  return kept;
+}
+
+/** Goes on where a program ended between taking the damaged drawer away and putting the new one there; `false` where none did. */
+export function finishRescue(path: string): boolean {
+  if (!existsSync(rescuedName(path))) return false;
+  const release = claim(path);
+  try {
+    const { last } = keptNames(path);
+    if (last !== undefined && !existsSync(path)) moveAll(path, last);
+    return existsSync(path);
+  } finally {
+    release();
+  }
+}
+
+function moveAll(path: string, kept: string): void {
+  const names = filesOf(kept);
+  for (const [index, name] of filesOf(path).entries()) move(name, names[index] as string);
+  move(rescuedName(path), path);
+}
+
+/** Mostly there is no journal. */
+function move(from: string, to: string): void {
+  try {
+    renameSync(from, to);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+  }
+}
+
+/** The name under which the last damaged drawer was kept, and the first that is free. */
+function keptNames(path: string): { readonly last: string | undefined; readonly free: string } {
+  let last: string | undefined;
+  let free = `${path}.damaged`;
+  for (let number = 2; existsSync(free); number++) {
+    last = free;
+    free = `${path}.damaged-${number}`;
+  }
+  return { last, free };
+}

@@ -10,7 +10,7 @@ import {
   type Phrase,
   type Query,
 } from '../../drawer/index.ts';
-import type { Prepare } from './prepare.ts';
+import type { Prepare } from './snippet-row.ts';
 
 /** So many words at most are tried in the place of one that is looked for. */
 const mostAlternatives = 40;

@@ -8,10 +8,9 @@ import {
   type Trimmed,
 } from '../../drawer/index.ts';
 import { readRow } from '../sealing.ts';
-import { parseJson } from './damage.ts';
 import type { Known } from './known.ts';
 import { placeOf, type Sealing } from './lock.ts';
-import type { Prepare } from './prepare.ts';
+import { type Prepare, parseJson } from './snippet-row.ts';
 
 interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files' | 'reshapes'> {
   readonly reshapes: number | null;

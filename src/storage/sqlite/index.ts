@@ -2,25 +2,20 @@ import { rmSync } from 'node:fs';
 import Database from 'libsql';
 import { DrawerError, locate } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
+import { Watchers } from '../queue.ts';
 import { noPassphrase } from '../sealing.ts';
-import { Watchers } from '../watchers.ts';
 import { bringUp, copyOf } from './bring-up.ts';
 import { CatchingUp } from './catching-up.ts';
-import { createFile } from './create-file.ts';
-import { identityOf } from './file-identity.ts';
+import { createFile, identityOf, numberOf, patience, versionOf, waitSync } from './file-identity.ts';
 import { inTheClear, lockedMeanwhile, newLock, openLock, parseLock, type Sealing } from './lock.ts';
-import { numberOf, versionOf } from './numbers.ts';
-import { checkOwnSchema } from './own-schema.ts';
-import { patience, waitSync } from './patience.ts';
 import { isBusy, newerVersion, noDrawer, storageProblem } from './problems.ts';
 import type { Rescue } from './rescue.ts';
 import { reseal } from './reseal.ts';
 import { SqliteRows } from './rows.ts';
-import { applicationId, schemaVersion } from './schema.ts';
+import { applicationId, checkOwnSchema, schemaVersion } from './schema.ts';
 import { type Held, Works } from './works.ts';
 
-export { tryClaim } from './claim.ts';
-export { identityOf } from './file-identity.ts';
+export { identityOf, tryClaim } from './file-identity.ts';
 export type { Rescue } from './rescue.ts';
 
 /**

@@ -1,6 +1,5 @@
 import { DrawerError } from '../../content/index.ts';
 import { composed, damagedRow, type Lock, strength, wrongPassphrase } from '../sealing.ts';
-import { shortHash } from './short-hash.ts';
 
 export { lockedMeanwhile, parseLock, placeOf } from '../sealing.ts';
 
@@ -107,3 +106,15 @@ const derived = (passphrase: string, { salt, cost, blockSize, parallel }: Omit<L
     p: parallel,
     maxmem: 256 * cost * blockSize,
   });
+
+const [basis, prime] = [0x811c9dc5, 0x01000193];
+
+/**
+ * FNV-1a of 32 bits (draft-eastlake-fnv, section 2) over code units, in base 36: what an index holds of long words. It only
+ * spares looking at nearly all others, and hides nothing.
+ */
+export function shortHash(words: string): string {
+  let hash = basis;
+  for (let at = 0; at < words.length; at++) hash = Math.imul(hash ^ words.charCodeAt(at), prime);
+  return (hash >>> 0).toString(36);
+}

@@ -2,15 +2,12 @@ import { closeSync, copyFileSync, existsSync, openSync, readSync, rmSync, statSy
 import Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
 import { findable, hashesOf, hashOf, settingsSchema } from '../../drawer/index.ts';
-import { createFile } from './create-file.ts';
-import { identityOf } from './file-identity.ts';
+import { claim, createFile, filesOf, identityOf, patience, replaceDamaged, rescuedName } from './file-identity.ts';
 import { Finder } from './finder.ts';
 import { History } from './history.ts';
 import type { RescueOptions } from './index.ts';
 import { Known } from './known.ts';
 import { inTheClear, openLock, parseLock, type Sealing } from './lock.ts';
-import { patience } from './patience.ts';
-import { claim, filesOf, replaceDamaged, rescuedName } from './replace-damaged.ts';
 import { SqliteRows } from './rows.ts';
 import { schema } from './schema.ts';
 import { Shelves } from './shelves.ts';

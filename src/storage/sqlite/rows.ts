@@ -15,13 +15,12 @@ import {
   type WritableRows,
 } from '../../drawer/index.ts';
 import { readRow } from '../sealing.ts';
-import { parseJson, unlessDamaged } from './damage.ts';
 import { History } from './history.ts';
 import { Known } from './known.ts';
 import { inTheClear, placeOf, type Sealing } from './lock.ts';
 import { schemaNames } from './schema.ts';
 import { Shelves } from './shelves.ts';
-import { columnsOf, type HeadRow, type SnippetRow, snippetIn } from './snippet-row.ts';
+import { columnsOf, type HeadRow, parseJson, type SnippetRow, snippetIn, unlessDamaged } from './snippet-row.ts';
 import { Whole } from './whole.ts';
 import { Words } from './words.ts';
 

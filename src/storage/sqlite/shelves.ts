@@ -1,5 +1,5 @@
 import type { Known } from './known.ts';
-import type { Prepare } from './prepare.ts';
+import type { Prepare } from './snippet-row.ts';
 
 /** A shelf with more snippets is parted, now and then; so many stay on each. */
 const [most, parted] = [1024, 512];

@@ -1,7 +1,7 @@
-import { parseWith } from '../../content/index.ts';
+import type Database from 'libsql';
+import { DrawerError, parseWith } from '../../content/index.ts';
 import { lookOf, type Snippet, type SnippetHead, snippetSchema } from '../../drawer/index.ts';
-import { readRow } from '../sealing.ts';
-import { parseJson } from './damage.ts';
+import { damagedRow, readRow } from '../sealing.ts';
 import { placeOf, type Sealing } from './lock.ts';
 
 export interface HeadRow {
@@ -28,3 +28,25 @@ export const columnsOf = ({ order, facts, expiresAt }: SnippetHead, sealing: Sea
   expires: expiresAt ?? null,
   bytes: facts.bytes,
 });
+
+/** What a row holds. @throws DrawerError `damaged` */
+export function parseJson(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch (cause) {
+    throw damagedRow(cause);
+  }
+}
+
+/** What a work gives; `undefined` where a row is damaged. */
+export function unlessDamaged<T>(work: () => T): T | undefined {
+  try {
+    return work();
+  } catch (error) {
+    if (DrawerError.is(error)) return undefined;
+    throw error;
+  }
+}
+
+/** A statement, prepared on first use and kept. */
+export type Prepare = (sql: string) => Database.Statement;

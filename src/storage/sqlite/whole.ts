@@ -1,6 +1,6 @@
 import { DrawerError } from '../../content/index.ts';
 import type { Sealing } from './lock.ts';
-import type { Prepare } from './prepare.ts';
+import type { Prepare } from './snippet-row.ts';
 
 /**
  * All rows with the columns they are found by. Of what is sealed the start is enough: nonce and tag, which no other value has

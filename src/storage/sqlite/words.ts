@@ -1,8 +1,7 @@
 import { type Findable, findable, foldWords, type Query, type Snippet } from '../../drawer/index.ts';
-import { unlessDamaged } from './damage.ts';
 import { Finder } from './finder.ts';
 import type { Known } from './known.ts';
-import type { Prepare } from './prepare.ts';
+import { type Prepare, unlessDamaged } from './snippet-row.ts';
 
 /** So many snippets at most, and none larger than so many bytes, are kept in memory until their words are in the index. */
 const fresh = { most: 10_000, largest: 4_096 } as const;

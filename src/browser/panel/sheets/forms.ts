@@ -1,4 +1,5 @@
 import { html, type TemplateResult } from 'lit';
+import type { PanelHost, Sheet } from '../host.ts';
 
 /** A choice of one, by name; its words come from `tell`. */
 export const choiceField = (
@@ -61,3 +62,29 @@ export const ticksField = (
       )}
     </div>
   </fieldset>`;
+
+/** Something that is only done when it is said for certain. */
+export class AskSheet implements Sheet {
+  readonly title: string;
+  readonly #host: PanelHost;
+  readonly #yes: string;
+  readonly #deed: () => Promise<unknown>;
+
+  constructor(host: PanelHost, question: string, yes: string, deed: () => Promise<unknown>) {
+    this.#host = host;
+    this.title = yes;
+    this.#yes = yes;
+    this.#deed = deed;
+    this.question = question;
+  }
+
+  readonly question: string;
+
+  render(): TemplateResult {
+    return html`<p>${this.question}</p>
+      <div class="row">
+        <button type="button" class="main" @click=${() => this.#host.attempt(this.#deed)}>${this.#yes}</button>
+        <button type="button" @click=${() => this.#host.open(undefined)}>${this.#host.words.say('cancel')}</button>
+      </div>`;
+  }
+}

@@ -12,8 +12,7 @@ import {
 import type { PhraseName } from '../../../messages/index.ts';
 import type { PanelHost, Sheet } from '../host.ts';
 import { problemInWords } from '../problems.ts';
-import { AskSheet } from './ask.ts';
-import { choiceField, wordsField } from './forms.ts';
+import { AskSheet, choiceField, wordsField } from './forms.ts';
 
 const choices: { readonly [name: string]: readonly string[] } = {
   full: whenFull,

@@ -1,8 +1,7 @@
-import { common } from './common.ts';
+import { common, wishes } from './common.ts';
 import { front } from './front.ts';
 import { sheet } from './sheet.ts';
 import { tray } from './tray.ts';
-import { wishes } from './wishes.ts';
 
 /** The drawer of paper slips: a tray in a wooden front. */
 export const style = [common, tray, front, sheet, wishes];

@@ -1,7 +1,7 @@
 import { columnLetters, maxColumns, maxRows, printFragment, type Span } from '../../../places/index.ts';
 import type { Area } from '../../sheets/area.ts';
 import { namesCells } from '../../sheets/formulas.ts';
-import { checkSheetMayChange } from '../../sheets/protection.ts';
+import { checkSheetMayChange } from '../../sheets/taken-cells.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';

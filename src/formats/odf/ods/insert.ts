@@ -1,27 +1,25 @@
 import { DrawerError, type Message } from '../../../content/index.ts';
 import { columnLetters, type Fragment, printFragment, type Span } from '../../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
-import { PackageEdit } from '../../package/package-edit.ts';
-import { checkUnsigned } from '../../package/signed.ts';
+import { checkUnsigned, PackageEdit } from '../../package/package-edit.ts';
 import { appendedRows, extensionNotes, formulaExtended, withColumns } from '../../sheets/appended.ts';
 import { areaOf, type FullArea } from '../../sheets/area.ts';
+import { heightForPictures, laidSize } from '../../sheets/content.ts';
 import type { Result } from '../../sheets/evaluate.ts';
 import { type Grid, type GridCell, type GridRow, gridSize, layOut, needsWrap } from '../../sheets/layout.ts';
-import { heightForPictures, laidSize } from '../../sheets/pictures.ts';
-import { checkSheetMayChange } from '../../sheets/protection.ts';
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
-import { cellName, cellsTaken, checkFree, type TakenCell } from '../../sheets/taken-cells.ts';
+import { cellName, cellsTaken, checkFree, checkSheetMayChange, type TakenCell } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { Declarations } from '../../xml/declared.ts';
-import { highest } from '../../xml/highest.ts';
+import { highest } from '../../xml/element.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { escapeAttribute, escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
 import { namespaces, writingNamespaces } from '../namespaces.ts';
-import { pictureFrame } from '../odt/write-inlines.ts';
+import { pictureFrame } from '../odt/write-blocks.ts';
 import { contentPart, openOdf } from '../package.ts';
 import { a1Formula } from './addresses.ts';
-import { cellSource } from './cell-source.ts';
+import { cellSource, RowHeights } from './cell-source.ts';
 import {
   type CellPlace,
   type RowPlace,
@@ -32,7 +30,6 @@ import {
 } from './empty-cells.ts';
 import { extendContent, type RowAbove, rowAbove } from './extend.ts';
 import { findOdsPlace, takeOds } from './read.ts';
-import { RowHeights } from './row-heights.ts';
 import { CellFormats } from './target-formats.ts';
 
 /**

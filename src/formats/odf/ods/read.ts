@@ -1,7 +1,14 @@
 import type { CellsContent, Content } from '../../../content/index.ts';
 import { type Fragment, printFragment } from '../../../places/index.ts';
-import { type Outline, type OutlineEntry, pointsOf, type ReadTools, type Source, type Taken } from '../../format.ts';
-import { NoteCounter } from '../../notes.ts';
+import {
+  NoteCounter,
+  type Outline,
+  type OutlineEntry,
+  pointsOf,
+  type ReadTools,
+  type Source,
+  type Taken,
+} from '../../format.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
 import { resolvePictures } from '../../pictures.ts';
 import { type Area, cellsContent, emptyCells, type FullArea, overlaps, usedArea } from '../../sheets/area.ts';

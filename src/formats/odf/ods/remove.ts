@@ -1,7 +1,7 @@
 import type { Fragment } from '../../../places/index.ts';
 import type { ReadTools, Removed, Source } from '../../format.ts';
+import { checkUnsigned } from '../../package/package-edit.ts';
 import { replaceParts } from '../../package/replace.ts';
-import { checkUnsigned } from '../../package/signed.ts';
 import { partBytes } from '../../package/zip.ts';
 import type { Area } from '../../sheets/area.ts';
 import { chosenPictures, pointingNotes } from '../../sheets/content.ts';

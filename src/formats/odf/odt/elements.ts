@@ -1,5 +1,5 @@
 import { lineBreak, type NoteKind } from '../../../content/index.ts';
-import { byName } from '../../by-name.ts';
+import { byName } from '../../xml/element.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import type { TextReader } from './text-reader.ts';
 

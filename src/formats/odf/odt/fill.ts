@@ -1,9 +1,8 @@
 import type { Filled, ReadTools, Slot, SlotValue, Source } from '../../format.ts';
-import { PackageEdit } from '../../package/package-edit.ts';
-import { checkUnsigned } from '../../package/signed.ts';
+import { checkUnsigned, PackageEdit } from '../../package/package-edit.ts';
+import { writtenDate } from '../../slot-values.ts';
 import { applyEdits } from '../../text-edits.ts';
 import type { Extent } from '../../trace.ts';
-import { writtenDate } from '../../written-date.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { escapeText } from '../../xml/write-xml.ts';

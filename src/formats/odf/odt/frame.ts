@@ -1,6 +1,6 @@
 import type { InlinePicture } from '../../../content/index.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
-import { size } from '../lengths.ts';
+import { size } from '../look.ts';
 import { partName } from '../package.ts';
 
 /** Pictures of the kinds we keep come before those a program adds for others, such as metafiles. */

@@ -1,6 +1,5 @@
 import { type Block, DrawerError, type Inline } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
-import { byName } from '../../by-name.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { insertionEdits } from '../../insertion.ts';
 import {
@@ -10,14 +9,13 @@ import {
   type TracedProse,
   type WordSpot,
 } from '../../landing-grammar.ts';
-import { PackageEdit } from '../../package/package-edit.ts';
-import { checkUnsigned } from '../../package/signed.ts';
+import { checkUnsigned, PackageEdit } from '../../package/package-edit.ts';
 import { type ProseRequest, readForLanding } from '../../read-prose.ts';
 import type { DecodedText } from '../../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import type { SourceNode } from '../../trace.ts';
 import { Declarations } from '../../xml/declared.ts';
-import { highest } from '../../xml/highest.ts';
+import { byName, highest } from '../../xml/element.ts';
 import { escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
 import { writingNamespaces } from '../namespaces.ts';
@@ -26,8 +24,7 @@ import { readPackage } from './read.ts';
 import { odtGrammar } from './remove.ts';
 import { TargetStyles } from './target-styles.ts';
 import { TrackedInsertions } from './tracked.ts';
-import { type OdtSetting, type OdtStory, writeBlocks, writeItems } from './write-blocks.ts';
-import { writeInlines } from './write-inlines.ts';
+import { type OdtSetting, type OdtStory, writeBlocks, writeInlines, writeItems } from './write-blocks.ts';
 
 /** The document with content at a place: its content part changes there, and gains the automatic styles that are missing. */
 export async function insertOdt(

@@ -1,6 +1,5 @@
 import type { Fragment } from '../../../places/index.ts';
-import type { Outline, ReadTools, Source, Taken } from '../../format.ts';
-import { NoteCounter } from '../../notes.ts';
+import { NoteCounter, type Outline, type ReadTools, type Source, type Taken } from '../../format.ts';
 import type { Zip } from '../../package/zip.ts';
 import { outlinePackaged, type PackagedProse, type ProseRequest, takeProse } from '../../read-prose.ts';
 import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';

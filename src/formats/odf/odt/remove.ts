@@ -1,7 +1,7 @@
 import type { Fragment } from '../../../places/index.ts';
 import type { ReadTools, Removed, Source } from '../../format.ts';
+import { checkUnsigned } from '../../package/package-edit.ts';
 import { replaceParts } from '../../package/replace.ts';
-import { checkUnsigned } from '../../package/signed.ts';
 import { partBytes } from '../../package/zip.ts';
 import { type Grammar, withoutPlaces } from '../../removal.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';

@@ -4,16 +4,15 @@ import { assemble } from '../../flow/assemble.ts';
 import { InlineCollector } from '../../flow/inline-collector.ts';
 import { marksOf, type RunLook } from '../../flow/look.ts';
 import type { RawBlock, RawParagraph } from '../../flow/raw.ts';
-import { isInlineCode, isLinkStyle, meaningOf } from '../../flow/style-meaning.ts';
-import type { NoteCounter } from '../../notes.ts';
+import { isInlineCode, isLinkStyle, meaningOf, type ParagraphMeaning } from '../../flow/style-meaning.ts';
+import type { NoteCounter } from '../../format.ts';
 import type { Interest } from '../../prose.ts';
-import { type Trace, Tracker } from '../../trace.ts';
+import { type SourceNode, type Trace, Tracker } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import type { Style, StyleBook } from '../styles.ts';
 import { broughtDown, closers, openers, skipped } from './elements.ts';
 import { FrameReader } from './frame.ts';
 import { ListReader } from './list.ts';
-import { finishParagraph, type OpenParagraph } from './paragraph.ts';
 import { OdtTableReader } from './table.ts';
 
 export interface TextContext {
@@ -364,3 +363,36 @@ export class TextReader implements XmlHandler {
 
 /** Stands for the marks of hidden text, which is not read. */
 const hidden: Marks = {};
+
+/** A paragraph that is being heard. */
+export interface OpenParagraph {
+  readonly collector: InlineCollector;
+  readonly style: Style;
+  readonly meaning: ParagraphMeaning;
+  /** Blocks of text boxes anchored in it, which follow it. */
+  readonly after: RawBlock[];
+  readonly kept: boolean;
+  readonly node: SourceNode | undefined;
+}
+
+/** The paragraph as it counts. */
+export function finishParagraph(
+  { collector, style, meaning, node }: OpenParagraph,
+  { plain }: StyleBook,
+): RawParagraph {
+  const { inlines = [], pieces = [] } = collector.finish({ keepsBreak: true }) ?? {};
+  node?.pieces.push(...pieces);
+  const look = { ...plain.paragraph, ...style.paragraph };
+  const indent = meaning.kind === 'plain' || meaning.kind === 'named' ? look.indent : style.direct.paragraph.indent;
+  const direction = look.direction ?? 'ltr';
+  return {
+    kind: 'paragraph',
+    meaning,
+    inlines,
+    ...(look.align && { align: look.align }),
+    ...(indent !== undefined && { indent }),
+    ...(direction !== (plain.paragraph.direction ?? 'ltr') && { direction }),
+    ...(look.ruled && { ruled: true }),
+    ...(node && { source: node }),
+  };
+}

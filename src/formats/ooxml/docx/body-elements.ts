@@ -1,7 +1,9 @@
 import type { NoteKind } from '../../../content/index.ts';
-import { byName } from '../../by-name.ts';
+import type { Point, Trace } from '../../trace.ts';
+import { byName } from '../../xml/element.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import type { BodyReader } from './body.ts';
+import type { Styles } from './styles.ts';
 
 /** Elements passed over with all that is in them: what is deleted, told twice, or not content. */
 export const skipped: ReadonlySet<string> = new Set([
@@ -121,3 +123,108 @@ export const atoms: Readonly<Record<string, Opener>> = byName({
   'w:footnoteReference': (reader, a) => reader.addFootnote(a['w:id'], 'footnote'),
   'w:endnoteReference': (reader, a) => reader.addFootnote(a['w:id'], 'endnote'),
 });
+
+/** Extensions of the format that are read; for others, what stands in for them is. */
+const understood = /^(?:wp[sgc]|w1[0-9]\w*|a14|wp14|v|o)$/;
+
+const isUnderstood = (requires: string | undefined): boolean =>
+  (requires ?? '').split(/\s+/).every((prefix) => understood.test(prefix));
+
+/** Of several contents that stand for one another (ISO/IEC 29500-3, 10.2), the first that is understood is read. */
+export class Choices {
+  /** Of each choice that is open: whether one that is understood was met. */
+  readonly #open: boolean[] = [];
+
+  /** Whether the element is a choice that is not the one to read. */
+  isOther(name: string, { Requires }: Attributes): boolean {
+    if (name === 'mc:AlternateContent') this.#open.push(false);
+    const last = this.#open.length - 1;
+    if (name === 'mc:Fallback') return this.#open[last] === true;
+    if (name !== 'mc:Choice') return false;
+    if (this.#open[last] || !isUnderstood(Requires)) return true;
+    this.#open[last] = true;
+    return false;
+  }
+
+  close(name: string): void {
+    if (name === 'mc:AlternateContent') this.#open.pop();
+  }
+}
+
+/** What makes a paragraph more than words that can be passed over: another inside it, a number, a level, a change. */
+const telling = /<w:(?:p[ >]|numPr|outlineLvl|del[ >/]|moveFrom)|<!/;
+const styled = /<w:pStyle w:val="([^"&]*)"/;
+
+/**
+ * Passes over paragraphs that nobody wants and that tell nothing of what follows: no headings, no items of a list. They are
+ * most of a long document, and need not be heard tag by tag.
+ */
+export class PassingOver {
+  readonly #styles: Styles;
+  readonly #known = new Map<string | undefined, boolean>();
+
+  constructor(styles: Styles) {
+    this.#styles = styles;
+  }
+
+  /** Where such a paragraph that begins here ends; -1 when it is another, or not whole. */
+  paragraph(text: string, start: number): number {
+    if (!text.startsWith('<w:p>', start) && !text.startsWith('<w:p ', start)) return -1;
+    const tagEnd = text.indexOf('>', start);
+    if (tagEnd < 0 || text[tagEnd - 1] === '/') return -1;
+    const end = text.indexOf('</w:p>', tagEnd);
+    if (end < 0) return -1;
+    const inside = text.slice(tagEnd, end);
+    if (telling.test(inside)) return -1;
+    const style = styled.exec(inside)?.[1];
+    if (style === undefined && inside.includes('<w:pStyle')) return -1;
+    return this.#isPlain(style) ? end + '</w:p>'.length : -1;
+  }
+
+  /** Whether paragraphs of a style are neither headings nor items. */
+  #isPlain(id: string | undefined): boolean {
+    const known = this.#known.get(id);
+    if (known !== undefined) return known;
+    const style = this.#styles.find(id) ?? this.#styles.plain;
+    const isPlain =
+      this.#styles.meaning(style, undefined).kind !== 'heading' && (style.paragraph.numberingId ?? '0') === '0';
+    this.#known.set(id, isPlain);
+    return isPlain;
+  }
+}
+
+/** Follows bookmarks (ISO/IEC 29500-1, 17.13.6), which may begin and end between paragraphs too. */
+export class Bookmarks {
+  readonly #trace: Trace | undefined;
+  readonly #names = new Map<string, string>();
+  /** Those that begin between paragraphs: at the start of the next. */
+  #waiting: string[] = [];
+  /** The end of the last paragraph. */
+  #last: Point | undefined;
+
+  constructor(trace: Trace | undefined) {
+    this.#trace = trace;
+  }
+
+  start(attributes: Attributes, point: Point | undefined): void {
+    const name = attributes['w:name'] ?? '';
+    this.#names.set(attributes['w:id'] ?? '', name);
+    if (point) this.#trace?.bookmarks.set(name, { start: point, end: point });
+    else this.#waiting.push(name);
+  }
+
+  end(attributes: Attributes, point: Point | undefined): void {
+    const bookmark = this.#trace?.bookmarks.get(this.#names.get(attributes['w:id'] ?? '') ?? '');
+    const end = point ?? this.#last;
+    if (bookmark && end) bookmark.end = end;
+  }
+
+  openParagraph(point: Point | undefined): void {
+    for (const name of this.#waiting) if (point) this.#trace?.bookmarks.set(name, { start: point, end: point });
+    this.#waiting = [];
+  }
+
+  closeParagraph(point: Point | undefined): void {
+    this.#last = point;
+  }
+}

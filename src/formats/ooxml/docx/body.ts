@@ -1,35 +1,16 @@
 import { type Block, inlineUnits } from '../../../content/index.ts';
-import type { Budget } from '../../bounds.ts';
 import { assemble } from '../../flow/assemble.ts';
 import type { RawBlock } from '../../flow/raw.ts';
-import type { NoteCounter } from '../../notes.ts';
 import type { Interest } from '../../prose.ts';
 import { type Trace, Tracker } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { DrawingReader } from '../drawing.ts';
-import type { Relationships } from '../opc.ts';
-import { atoms, broughtDown, closers, openers, skipped } from './body-elements.ts';
-import { Bookmarks } from './bookmarks.ts';
-import { Choices } from './choices.ts';
+import { atoms, Bookmarks, broughtDown, Choices, closers, openers, PassingOver, skipped } from './body-elements.ts';
 import { paragraphProperties } from './look.ts';
-import type { Numbering } from './numbering.ts';
-import { type OpenParagraph, openParagraph } from './paragraph.ts';
-import { PassingOver } from './pass-over.ts';
+import { type BodyContext, type OpenParagraph, openParagraph } from './paragraph.ts';
 import { RunReader } from './runs.ts';
 import { Stories } from './stories.ts';
-import type { Styles } from './styles.ts';
 import { TableReader } from './table.ts';
-
-/** What the other parts of the package say about the body. */
-export interface BodyContext {
-  readonly styles: Styles;
-  readonly numbering: Numbering;
-  readonly relationships: Relationships;
-  readonly budget: Budget;
-  /** The blocks of a footnote or endnote. */
-  readonly footnote: (id: string, kind: 'footnote' | 'endnote') => readonly Block[] | undefined;
-  readonly notes: NoteCounter;
-}
 
 export interface BodyOptions {
   /** Nothing is kept but headings until it says otherwise. */

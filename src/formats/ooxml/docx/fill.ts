@@ -1,7 +1,6 @@
 import type { Filled, ReadTools, Slot, SlotValue, Source } from '../../format.ts';
-import { checkFits } from '../../slot-values.ts';
+import { checkFits, writtenDate } from '../../slot-values.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import { writtenDate } from '../../written-date.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { openPackage, readRelationships, relatedPart } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';

@@ -10,6 +10,7 @@ import { DocxLanding } from './landing.ts';
 import { checkMayChange } from './protection.ts';
 import { readPackage } from './read.ts';
 import { readStyles } from './styles.ts';
+import type { DocumentParts } from './target-parts.ts';
 
 /**
  * The document with content at a place. Its main part changes there and nowhere else; numbering, notes, relationships and
@@ -43,15 +44,6 @@ export async function insertDocx(
   edit.setText(main, applyEdits(decoded.text, landing.edits));
   grammar.finish();
   return { ...landing, bytes: await edit.bytes() };
-}
-
-/** The parts that inserting may add to; absent where the document has none. */
-export interface DocumentParts {
-  readonly styles: string | undefined;
-  readonly numbering: string | undefined;
-  readonly footnotes: string | undefined;
-  readonly settings: string | undefined;
-  readonly theme: string | undefined;
 }
 
 async function findParts({ zip, main }: OpcPackage): Promise<DocumentParts> {

@@ -1,41 +1,19 @@
-import type { Element } from 'xast';
+import type { Element, ElementContent } from 'xast';
 import type { Block, Inline, List, Text } from '../../../content/index.ts';
-import type { Insertion } from '../../format.ts';
-import {
-  type BlockSpot,
-  LandingGrammar,
-  nearestPlain,
-  type TracedProse,
-  type WordSpot,
-} from '../../landing-grammar.ts';
+import { type BlockSpot, LandingGrammar, nearestPlain, type WordSpot } from '../../landing-grammar.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import type { SourceNode } from '../../trace.ts';
 import { Declarations } from '../../xml/declared.ts';
-import { highest } from '../../xml/highest.ts';
+import { highest, x } from '../../xml/element.ts';
 import { escapeText, xmlSource } from '../../xml/write-xml.ts';
-import type { OpcEdit } from '../package-edit.ts';
-import type { DocumentParts } from './insert.ts';
 import { propertiesIn, propertiesSource, type SourceProperty } from './properties.ts';
 import { docxGrammar } from './remove.ts';
 import { retarget } from './retarget.ts';
 import { runAround, runEdges, runSplit } from './run-splice.ts';
-import type { Styles } from './styles.ts';
 import { pageAt, plainLook, tableStyleIn } from './surroundings.ts';
-import { TargetParts } from './target-parts.ts';
-import { targetStyles } from './target-styles.ts';
-import { asInsertion, type Tracking } from './tracked.ts';
-import { type StoryWriter, writeBlockOf, writeBlocks, writeItemBlocks } from './write-blocks.ts';
-import { writeInlines } from './write-inlines.ts';
-
-export interface LandingContext {
-  readonly edit: OpcEdit;
-  readonly main: string;
-  readonly parts: DocumentParts;
-  readonly styles: Styles;
-  readonly prose: TracedProse;
-  readonly source: string;
-  readonly insertion: Insertion;
-}
+import { targetStyles } from './target-numbering.ts';
+import { type LandingContext, TargetParts } from './target-parts.ts';
+import { type StoryWriter, writeBlockOf, writeBlocks, writeInlines, writeItemBlocks } from './write-blocks.ts';
 
 /** Writes content so that it belongs to a document: into its main part, and into the parts that it leans on. */
 export class DocxLanding extends LandingGrammar {
@@ -243,4 +221,51 @@ function emptyParagraphEdit(source: string, leaf: SourceNode, written: string): 
   if (tag.endsWith('/>') && !tag.includes('><'))
     return { start: leaf.start, end: leaf.end, replacement: `<${name}${attributes}>${written}</${name}>` };
   return { start: leaf.innerEnd, end: leaf.innerEnd, replacement: written };
+}
+
+/** Who put something in, and when (ISO/IEC 29500-1, 17.13.5). */
+export interface Tracking {
+  readonly author: string;
+  /** ISO 8601. */
+  readonly date: string | undefined;
+  /** The next id that no change of the document has. */
+  nextId(): number;
+}
+
+const mark = (name: string, { author, date, nextId }: Tracking, children: readonly ElementContent[] = []): Element =>
+  x(
+    name,
+    { 'w:id': String(nextId()), 'w:author': author, 'w:date': date?.replace(/\.\d+Z$/, 'Z') },
+    children as Element[],
+  );
+
+/** Elements of our own writing, changed in place, as an insertion that somebody may accept or reject. */
+export function asInsertion(elements: readonly Element[], tracking: Tracking): readonly Element[] {
+  return elements.map((element) => tracked(element, tracking));
+}
+
+function tracked(element: Element, tracking: Tracking): Element {
+  if (element.name === 'w:r') return mark('w:ins', tracking, [element]);
+  element.children = element.children.map((child) =>
+    child.type === 'element' ? tracked(child, tracking) : child,
+  ) as Element['children'];
+  if (element.name === 'w:p') markParagraph(element, tracking);
+  if (element.name === 'w:tr') markRow(element, tracking);
+  return element;
+}
+
+/** The end of the paragraph is new too (17.13.5.20). */
+function markParagraph(paragraph: Element, tracking: Tracking): void {
+  const [first] = paragraph.children;
+  const properties = first?.type === 'element' && first.name === 'w:pPr' ? first : x('w:pPr');
+  if (properties !== first) paragraph.children.unshift(properties);
+  properties.children.push(x('w:rPr', {}, [mark('w:ins', tracking)]));
+}
+
+/** A row (17.13.5.16). */
+function markRow(row: Element, tracking: Tracking): void {
+  const [first] = row.children;
+  const properties = first?.type === 'element' && first.name === 'w:trPr' ? first : x('w:trPr');
+  if (properties !== first) row.children.unshift(properties);
+  properties.children.push(mark('w:ins', tracking));
 }

@@ -1,7 +1,6 @@
 import { type Alignment, findLanguage } from '../../../content/index.ts';
-import { sharedAlignments } from '../../alignment.ts';
-import { byName } from '../../by-name.ts';
-import { automatic, type ParagraphLook, type RunLook } from '../../flow/look.ts';
+import { automatic, type ParagraphLook, type RunLook, sharedAlignments } from '../../flow/look.ts';
+import { byName } from '../../xml/element.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 
 /** The same with what counts instead in scripts that run from right to left or join their letters (17.3.2.7). */

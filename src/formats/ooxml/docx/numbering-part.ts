@@ -1,7 +1,7 @@
 import type { Element } from 'xast';
 import type { List } from '../../../content/index.ts';
 import { x } from '../../xml/element.ts';
-import { twips } from './page.ts';
+import { twips } from './write-state.ts';
 
 const numberFormats = {
   'lower-alpha': 'lowerLetter',

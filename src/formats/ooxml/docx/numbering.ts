@@ -1,7 +1,7 @@
 import type { ListMarker } from '../../../content/index.ts';
-import { byName } from '../../by-name.ts';
 import type { ItemNumber } from '../../flow/raw.ts';
 import type { Zip } from '../../package/zip.ts';
+import { byName } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { readPart } from '../opc.ts';

@@ -1,11 +1,25 @@
-import { type Inline, joinText } from '../../../content/index.ts';
+import { type Block, type Inline, joinText } from '../../../content/index.ts';
+import type { Budget } from '../../bounds.ts';
 import type { ParagraphLook } from '../../flow/look.ts';
 import type { ItemNumber, RawBlock, RawParagraph } from '../../flow/raw.ts';
 import type { ParagraphMeaning } from '../../flow/style-meaning.ts';
+import type { NoteCounter } from '../../format.ts';
 import type { SourceNode } from '../../trace.ts';
+import type { Relationships } from '../opc.ts';
 import type { Numbering } from './numbering.ts';
 import type { Style, Styles } from './styles.ts';
 import type { CellLook } from './table-styles.ts';
+
+/** What the other parts of the package say about the body. */
+export interface BodyContext {
+  readonly styles: Styles;
+  readonly numbering: Numbering;
+  readonly relationships: Relationships;
+  readonly budget: Budget;
+  /** The blocks of a footnote or endnote. */
+  readonly footnote: (id: string, kind: 'footnote' | 'endnote') => readonly Block[] | undefined;
+  readonly notes: NoteCounter;
+}
 
 /** A paragraph that is being heard. */
 export class OpenParagraph {

@@ -1,5 +1,5 @@
 import { DrawerError } from '../../../content/index.ts';
-import { checkUnsigned } from '../../package/signed.ts';
+import { checkUnsigned } from '../../package/package-edit.ts';
 import { partBytes } from '../../package/zip.ts';
 import { decodeExactly } from '../../text/encoding.ts';
 import { type OpcPackage, readRelationships, relatedPart } from '../opc.ts';

@@ -1,8 +1,7 @@
 import type { Block } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import { Budget } from '../../bounds.ts';
-import type { Outline, ReadTools, Source, Taken } from '../../format.ts';
-import { NoteCounter } from '../../notes.ts';
+import { NoteCounter, type Outline, type ReadTools, type Source, type Taken } from '../../format.ts';
 import type { Zip } from '../../package/zip.ts';
 import { outlinePackaged, type PackagedProse, type ProseRequest, takeProse } from '../../read-prose.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
@@ -10,8 +9,9 @@ import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { type OpcPackage, openPackage, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
 import { readTheme } from '../theme.ts';
-import { type BodyContext, BodyReader } from './body.ts';
+import { BodyReader } from './body.ts';
 import { readNumbering } from './numbering.ts';
+import type { BodyContext } from './paragraph.ts';
 import { readStyles } from './styles.ts';
 
 export const takeDocx = (source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> =>

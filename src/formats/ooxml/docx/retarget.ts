@@ -2,7 +2,7 @@ import type { Element, ElementContent } from 'xast';
 import { x } from '../../xml/element.ts';
 import { mergeProperties, raw, type SourceProperty } from './properties.ts';
 import type { TableLook } from './surroundings.ts';
-import type { TargetStyles } from './target-styles.ts';
+import type { TargetStyles } from './target-numbering.ts';
 import type { CustomStyle } from './write-state.ts';
 
 /** What the names and numbers of our own writing are in the document that it lands in. */

@@ -1,12 +1,18 @@
-import { type Inline, inlineUnits, type Link, lineBreak, type Marks, text } from '../../../content/index.ts';
+import { codePoint } from 'dingbat-to-unicode';
+import {
+  type Inline,
+  inlineUnits,
+  isSafeHref,
+  type Link,
+  lineBreak,
+  type Marks,
+  text,
+} from '../../../content/index.ts';
 import type { Tracker } from '../../trace.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
-import type { BodyContext } from './body.ts';
-import { Fields, linkOf, safeLink } from './fields.ts';
 import { type DocxRunLook, runProperties } from './look.ts';
-import type { OpenParagraph } from './paragraph.ts';
+import type { BodyContext, OpenParagraph } from './paragraph.ts';
 import { hiddenMarks, RunMarks } from './run-marks.ts';
-import { isSymbolFont, symbolText, symbolWords } from './symbols.ts';
 
 /** Hears what stands inside paragraphs (ISO/IEC 29500-1, 17.3.2): runs, their words, links and fields. */
 export class RunReader {
@@ -170,4 +176,80 @@ export class RunReader {
   closeInstruction(): void {
     this.#instructs = false;
   }
+}
+
+/** Fonts whose characters are pictures at the places of letters, or in the private use area from U+F000 on. */
+const symbolFonts = new Set(['Symbol', 'Webdings', 'Wingdings', 'Wingdings 2', 'Wingdings 3']);
+
+export const isSymbolFont = (font: string | undefined): boolean => font !== undefined && symbolFonts.has(font);
+
+/** A character's code as hexadecimal; `undefined` when it is none, or one that is not shown. */
+export function codeOf(hex: string | undefined): number | undefined {
+  const code = Number.parseInt(hex ?? '', 16);
+  return code > 0x1f && code <= 0x10ffff ? code : undefined;
+}
+
+/** A symbol (ISO/IEC 29500-1, 17.3.3.30) in Unicode: its font's sign where that is known, else the character itself. */
+export function symbolText(font: string | undefined, hex: string | undefined): string {
+  const code = codeOf(hex);
+  if (code === undefined) return '';
+  return signOf(font ?? '', code) ?? String.fromCodePoint(code >= 0xf020 && code <= 0xf0ff ? code - 0xf000 : code);
+}
+
+/** Words set in a symbol font, in Unicode. */
+export const symbolWords = (font: string, words: string): string =>
+  [...words].map((sign) => signOf(font, sign.codePointAt(0) ?? 0) ?? sign).join('');
+
+const signOf = (font: string, code: number): string | undefined =>
+  codePoint(font, code >= 0xf000 && code <= 0xf0ff ? code - 0xf000 : code)?.string;
+
+interface Field {
+  instruction: string;
+  inResult: boolean;
+  link?: Link | undefined;
+}
+
+/** The complex fields (ISO/IEC 29500-1, 17.16.18) open at a point: their codes are passed over, their results read. */
+export class Fields {
+  readonly #open: Field[] = [];
+
+  change(type: string | undefined): void {
+    const field = this.#open.at(-1);
+    if (type === 'begin') this.#open.push({ instruction: '', inResult: false });
+    else if (type === 'separate' && field) {
+      field.inResult = true;
+      field.link = linkOf(field.instruction);
+    } else if (type === 'end') this.#open.pop();
+  }
+
+  instruct(words: string): void {
+    const field = this.#open.at(-1);
+    if (field && !field.inResult && field.instruction.length < 8192) field.instruction += words;
+  }
+
+  /** Whether what is heard belongs to a field's code, which is not shown. */
+  get inCode(): boolean {
+    return this.#open.some(({ inResult }) => !inResult);
+  }
+
+  get link(): Link | undefined {
+    return this.#open.findLast(({ link }) => link !== undefined)?.link;
+  }
+}
+
+/** Where a HYPERLINK field (17.16.5.25) leads; `undefined` for other fields and places outside the web. */
+export function linkOf(instruction: string): Link | undefined {
+  const [, rest] = /^\s*HYPERLINK\s(.*)$/is.exec(instruction) ?? [];
+  if (rest === undefined) return undefined;
+  const [, anchor] = /\\l\s+"([^"]*)"/i.exec(rest) ?? [];
+  const [, quoted, bare] = /^\s*(?:"([^"]*)"|([^\s"\\]\S*))/.exec(rest) ?? [];
+  return safeLink(quoted ?? bare ?? '', anchor);
+}
+
+/** A link to an address, or with none to a bookmark of the same document. */
+export function safeLink(address: string, anchor: string | undefined, title?: string): Link | undefined {
+  const bare = address.trim().replaceAll(' ', '%20');
+  const href = bare === '' && anchor ? `#${encodeURIComponent(anchor)}` : bare;
+  if (!isSafeHref(href)) return undefined;
+  return title === undefined ? { href } : { href, title };
 }

@@ -3,7 +3,7 @@ import type { Extent } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { namespaces } from '../namespaces.ts';
-import { codeOf } from './symbols.ts';
+import { codeOf } from './runs.ts';
 
 /** A slot, and where what it holds stands in the source. */
 export interface DocumentSlot extends Extent {

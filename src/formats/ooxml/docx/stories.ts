@@ -2,8 +2,7 @@ import type { Block } from '../../../content/index.ts';
 import { assemble } from '../../flow/assemble.ts';
 import type { RawBlock, RawParagraph } from '../../flow/raw.ts';
 import type { Trace } from '../../trace.ts';
-import type { BodyContext } from './body.ts';
-import { countParagraph, finishParagraph, type OpenParagraph } from './paragraph.ts';
+import { type BodyContext, countParagraph, finishParagraph, type OpenParagraph } from './paragraph.ts';
 
 /**
  * The stories that are open: the body, and cells and text boxes inside it. A paragraph whose end a tracked change deleted

@@ -1,7 +1,6 @@
 import type { Element } from 'xast';
 import { x } from '../../xml/element.ts';
-import { twips } from './page.ts';
-import type { CustomStyle } from './write-state.ts';
+import { type CustomStyle, twips } from './write-state.ts';
 
 const ink = '1F3A4D';
 

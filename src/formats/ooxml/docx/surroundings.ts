@@ -1,7 +1,7 @@
 import type { SourceNode } from '../../trace.ts';
-import { type Page, pageFor } from './page.ts';
 import { propertiesIn, propertiesSource, type SourceProperty } from './properties.ts';
 import { runAround } from './run-splice.ts';
+import { type Page, pageFor } from './write-state.ts';
 
 /** The table style that most tables of the document have. */
 export function tableStyleIn(source: string): string | undefined {

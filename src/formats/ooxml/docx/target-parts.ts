@@ -1,19 +1,37 @@
+import type { Insertion } from '../../format.ts';
+import type { TracedProse } from '../../landing-grammar.ts';
 import { Declarations } from '../../xml/declared.ts';
-import { x } from '../../xml/element.ts';
-import { highest } from '../../xml/highest.ts';
+import { highest, x } from '../../xml/element.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
-import { beforeEnd } from '../package-edit.ts';
+import { beforeEnd, type OpcEdit } from '../package-edit.ts';
 import { addPicturePart, beside } from '../write-picture.ts';
-import type { LandingContext } from './landing.ts';
-import type { Page } from './page.ts';
 import type { SourceProperty } from './properties.ts';
 import { retarget, type Target } from './retarget.ts';
+import type { Styles } from './styles.ts';
 import { type TableLook, tableLookIn } from './surroundings.ts';
-import { TargetNumbering } from './target-numbering.ts';
-import type { TargetStyles } from './target-styles.ts';
+import { TargetNumbering, type TargetStyles } from './target-numbering.ts';
 import { footnotesPart, wordNamespaces, writeFootnote } from './write.ts';
 import type { StoryWriter } from './write-blocks.ts';
-import { PartRelationships, WriteState } from './write-state.ts';
+import { type Page, PartRelationships, WriteState } from './write-state.ts';
+
+export interface LandingContext {
+  readonly edit: OpcEdit;
+  readonly main: string;
+  readonly parts: DocumentParts;
+  readonly styles: Styles;
+  readonly prose: TracedProse;
+  readonly source: string;
+  readonly insertion: Insertion;
+}
+
+/** The parts that inserting may add to; absent where the document has none. */
+export interface DocumentParts {
+  readonly styles: string | undefined;
+  readonly numbering: string | undefined;
+  readonly footnotes: string | undefined;
+  readonly settings: string | undefined;
+  readonly theme: string | undefined;
+}
 
 const strictBase = 'http://purl.oclc.org/ooxml';
 const transitionalBase = 'http://schemas.openxmlformats.org';

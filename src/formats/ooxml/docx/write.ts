@@ -1,15 +1,14 @@
 import type { Element } from 'xast';
 import { asBlocks, type Content, type Footnote } from '../../../content/index.ts';
 import type { WriteOptions } from '../../format.ts';
-import { pack } from '../../package/pack.ts';
+import { pack } from '../../package/replace.ts';
 import { pictureTypes } from '../../pictures.ts';
 import { x } from '../../xml/element.ts';
 import { xmlPart, xmlText } from '../../xml/write-xml.ts';
 import { numberingPart } from './numbering-part.ts';
-import { type Page, pageFor, twips } from './page.ts';
 import { stylesPart } from './styles-part.ts';
 import { type StoryWriter, writeBlocks } from './write-blocks.ts';
-import { PartRelationships, WriteState } from './write-state.ts';
+import { type Page, PartRelationships, pageFor, twips, WriteState } from './write-state.ts';
 
 export const wordNamespaces: Record<string, string> = {
   'xmlns:w': 'http://schemas.openxmlformats.org/wordprocessingml/2006/main',

@@ -1,8 +1,7 @@
-import type { Cell, Marks } from '../../../content/index.ts';
-import { isSafeHref } from '../../../content/index.ts';
+import { type Cell, isSafeHref, type Marks } from '../../../content/index.ts';
 import { type Budget, checkBound } from '../../bounds.ts';
 import type { Display } from '../../sheets/display.ts';
-import { isErrorValue } from '../../sheets/formula-words.ts';
+import { isErrorValue } from '../../sheets/formulas.ts';
 import { type StringSink, unescapeXstring } from './strings.ts';
 import type { CellLook } from './styles.ts';
 

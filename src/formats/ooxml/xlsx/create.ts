@@ -1,6 +1,6 @@
 import type { Fragment } from '../../../places/index.ts';
 import { type Inserted, type Insertion, sourceOf } from '../../format.ts';
-import { pack } from '../../package/pack.ts';
+import { pack } from '../../package/replace.ts';
 import { escapeAttribute } from '../../xml/write-xml.ts';
 import { insertXlsx } from './insert.ts';
 import { TargetFormats } from './target-formats.ts';

@@ -1,7 +1,7 @@
 import { type Cell, cellText, DrawerError, type Gap, type Message, offsets } from '../../../content/index.ts';
 import { columnLetters, columnNumber, type Fragment, printFragment } from '../../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
-import { checkUnsigned } from '../../package/signed.ts';
+import { checkUnsigned } from '../../package/package-edit.ts';
 import {
   type AppendedRows,
   appendedRows,
@@ -10,29 +10,32 @@ import {
   withColumns,
 } from '../../sheets/appended.ts';
 import { areaOf, type FullArea, overlaps } from '../../sheets/area.ts';
+import { heightForPictures, picturesOf } from '../../sheets/content.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
 import { type Grid, type GridRow, gridSize, layOut, needsWrap } from '../../sheets/layout.ts';
-import { heightForPictures, picturesOf } from '../../sheets/pictures.ts';
-import { checkSheetMayChange, isProtectedPart } from '../../sheets/protection.ts';
-import { cellName, cellsTaken, checkFree, type TakenCell } from '../../sheets/taken-cells.ts';
+import {
+  cellName,
+  cellsTaken,
+  checkFree,
+  checkSheetMayChange,
+  isProtectedPart,
+  type TakenCell,
+} from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { relatedPart } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
-import { withoutCalculations } from './calculation-chain.ts';
-import { cellSource } from './cell-source.ts';
+import { cellSource, SheetColumns } from './cell-source.ts';
 import { behindRowsEdits, extendWorkbook, repeatedFormulas } from './extend.ts';
 import { findLargeSheet } from './large-sheet.ts';
 import { layPictures } from './lay-pictures.ts';
 import { type Book, findPlace, openWorkbook, takeXlsx } from './read.ts';
-import { SheetColumns } from './sheet-columns.ts';
 import { type CellSource, findRows, hasFormulas, type RowSource, type SheetRows } from './sheet-rows.ts';
 import { mergesIn } from './sheet-stream.ts';
-import { withFreshResults } from './stale-results.ts';
+import { withFreshResults, withoutCalculations } from './stale-results.ts';
 import { readStrings } from './strings.ts';
-import { readTables } from './tables.ts';
 import { TargetFormats, wantedFormat } from './target-formats.ts';
-import type { Sheet } from './workbook.ts';
+import { readTables, type Sheet } from './workbook.ts';
 
 /**
  * The workbook with cells filled. Only the sheet's part changes, there alone, and the formats where one is missing; what the

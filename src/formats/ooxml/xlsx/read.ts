@@ -1,8 +1,15 @@
 import { type CellsContent, type Content, isSafeHref } from '../../../content/index.ts';
 import { type Fragment, parseFragment, printFragment } from '../../../places/index.ts';
 import { Budget } from '../../bounds.ts';
-import { type Outline, type OutlineEntry, pointsOf, type ReadTools, type Source, type Taken } from '../../format.ts';
-import { NoteCounter } from '../../notes.ts';
+import {
+  NoteCounter,
+  type Outline,
+  type OutlineEntry,
+  pointsOf,
+  type ReadTools,
+  type Source,
+  type Taken,
+} from '../../format.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
 import { resolvePictures } from '../../pictures.ts';
 import {
@@ -25,8 +32,7 @@ import { readSheetPictures, type SheetPicture } from './drawings.ts';
 import { linksIn, mergesIn, readCorners, readSheet, readStated } from './sheet.ts';
 import { readStrings } from './strings.ts';
 import { readCellStyles } from './styles.ts';
-import { readTables } from './tables.ts';
-import { readWorkbook, type Sheet, type Workbook } from './workbook.ts';
+import { readTables, readWorkbook, type Sheet, type Workbook } from './workbook.ts';
 
 export interface Book {
   readonly zip: Zip;

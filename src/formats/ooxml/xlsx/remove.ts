@@ -1,21 +1,19 @@
 import type { Fragment, Span } from '../../../places/index.ts';
-import type { ReadTools, Removed, Source } from '../../format.ts';
-import { NoteCounter } from '../../notes.ts';
+import { NoteCounter, type ReadTools, type Removed, type Source } from '../../format.ts';
+import { checkUnsigned } from '../../package/package-edit.ts';
 import { type PartChanges, replaceParts } from '../../package/replace.ts';
-import { checkUnsigned } from '../../package/signed.ts';
 import { partBytes } from '../../package/zip.ts';
 import type { Area } from '../../sheets/area.ts';
 import { chosenPictures, pointingNotes } from '../../sheets/content.ts';
-import { checkSheetMayChange, isProtectedPart } from '../../sheets/protection.ts';
+import { checkSheetMayChange, isProtectedPart } from '../../sheets/taken-cells.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import { applyEdits } from '../../text-edits.ts';
-import { withoutCalculations } from './calculation-chain.ts';
 import { withoutPictures } from './drawings.ts';
 import { type EmptiedCell, emptyCells } from './empty-cells.ts';
 import { findPointing } from './pointing.ts';
 import { allPictures, type Book, findPlace, openWorkbook } from './read.ts';
-import { readTables } from './tables.ts';
-import type { Sheet } from './workbook.ts';
+import { withoutCalculations } from './stale-results.ts';
+import { readTables, type Sheet } from './workbook.ts';
 
 /** The workbook with a place's cells emptied, or its pictures taken off: looks stay, and so does every other part. */
 export async function removeXlsx(

@@ -1,5 +1,5 @@
 import { checkBound } from '../../bounds.ts';
-import { decimal } from '../../sheets/decimal.ts';
+import { decimal } from '../../sheets/display.ts';
 import { decodeReferences } from '../../xml/references.ts';
 import type { ByteStream } from './sheet-stream.ts';
 

@@ -1,6 +1,5 @@
 import { DrawerError } from '../../../content/index.ts';
-import type { Span } from '../../../places/index.ts';
-import { findRange, maxColumns } from '../../../places/index.ts';
+import { findRange, maxColumns, type Span } from '../../../places/index.ts';
 import { checkBound } from '../../bounds.ts';
 
 /** The bytes of a part, read on from where the last reader left off. */

@@ -1,8 +1,8 @@
 import type { Alignment, Marks } from '../../../content/index.ts';
-import { sharedAlignments } from '../../alignment.ts';
 import { bounds } from '../../bounds.ts';
-import { byName } from '../../by-name.ts';
+import { sharedAlignments } from '../../flow/look.ts';
 import type { Zip } from '../../package/zip.ts';
+import { byName } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces } from '../namespaces.ts';
 import { readPart } from '../opc.ts';
