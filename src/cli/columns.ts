@@ -1,5 +1,5 @@
 import truncatedWidth from 'fast-string-truncated-width';
-import { visible } from './visible.ts';
+import { visible } from './context.ts';
 
 /** Latin letters, digits and the usual signs, one column each: most text, which need not be looked at closely. */
 const narrow = /^[ -~\u00a1-\u00ac\u00ae-\u02ff\u2010-\u2027\u2030-\u205e]*$/;

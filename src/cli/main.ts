@@ -1,7 +1,7 @@
 #!/usr/bin/env node
 import { CommanderError } from 'commander';
+import { visible } from './context.ts';
 import { createProgram } from './program.ts';
-import { visible } from './visible.ts';
 
 const exitCodes = { done: 0, failed: 1, usage: 2, nothingMatched: 3 } as const;
 

@@ -12,10 +12,9 @@ import type { PasteOptions } from './commands/paste.ts';
 import type { RulesOptions } from './commands/rules.ts';
 import type { SplitOptions } from './commands/split.ts';
 import type { UndoOptions } from './commands/undo.ts';
-import { createContext } from './context.ts';
+import { createContext, visible } from './context.ts';
 import type { GatherOptions } from './gather.ts';
 import { example, formatHelp, landingHelp, placesHelp, referencesHelp } from './help.ts';
-import { visible } from './visible.ts';
 
 /**
  * What each command is called and does; its code is loaded only when it runs. Where the first word names a command, the others

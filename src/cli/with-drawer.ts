@@ -3,8 +3,7 @@ import { basename, dirname, join } from 'node:path';
 import { DrawerError, plural } from '../content/index.ts';
 import type { Drawer } from '../drawer/index.ts';
 import { copiesBeside, defaultDrawerPath, drawerPath, drawers, openDrawer, type Rescue } from '../node/index.ts';
-import type { Context } from './context.ts';
-import { passphraseVariable } from './passphrases.ts';
+import { type Context, passphraseVariable } from './context.ts';
 
 interface Opening {
   /** Whether one that is named and not there is made. */

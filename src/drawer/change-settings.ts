@@ -1,9 +1,9 @@
 import { DrawerError, parseWith } from '../content/index.ts';
 import type { Change } from './change.ts';
-import { wouldLetGo } from './refusals.ts';
 import { oldestUnheld } from './room.ts';
 import { readSettings, type Settings, settingsSchema } from './settings.ts';
 import type { StoredRows } from './storage.ts';
+import { wouldLetGo } from './take-out.ts';
 
 /** Sets some, and lets go what there is no room for any more. @throws DrawerError `invalid`; `consent` unless it may go, it names them. */
 export async function settingsChanges(

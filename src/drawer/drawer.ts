@@ -415,7 +415,7 @@ export class Drawer {
       const { turnClaimed } = await import('./turn.ts');
       return turnClaimed((work) => this.#writeNow(work), which, files, options);
     });
-    if (turned?.isFinal) throw (await import('./refusals.ts')).finalAction(turned.action.name);
+    if (turned?.isFinal) throw (await import('./take-out.ts')).finalAction(turned.action.name);
     return turned?.action.name;
   }
 

@@ -1,7 +1,7 @@
+import { clipped, DrawerError, firstOf, type Message } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
-import { refuseBuiltUp } from './refusals.ts';
-import type { Snippet } from './snippet.ts';
+import type { Snippet, SnippetHead } from './snippet.ts';
 import { findSnippet, type WritableRows } from './storage.ts';
 
 /** What became of snippets that were to be deleted. */
@@ -45,3 +45,22 @@ export async function spendIn(rows: WritableRows, ids: readonly string[], at: Da
   await commit(rows, { name: { kind: 'spent', params: { count: changes.length } }, changes, at });
   return changes.length;
 }
+
+/** A rule would let these go, and nobody said that they may. */
+export function wouldLetGo(going: readonly SnippetHead[]): DrawerError {
+  const named = going.map(({ label, facts }) => `“${clipped(label ?? facts.preview, 30)}”`);
+  return new DrawerError('consent/snippets-would-go', { count: going.length, snippets: firstOf(named, 5) });
+}
+
+/** What somebody put together is not thrown away by a slip. */
+export function refuseBuiltUp({ parts, facts }: Snippet): void {
+  if (parts === undefined) return;
+  throw new DrawerError('consent/snippet-built-up', { preview: clipped(facts.preview, 40), count: parts.length });
+}
+
+/** No snippet has this id (any more). */
+export const noSnippet = (id: string): DrawerError => new DrawerError('not-found/snippet-unknown', { id });
+
+/** What is said of an action that has no way back. */
+export const finalAction = ({ kind, params }: Message): DrawerError =>
+  new DrawerError('refused/action-final', { action: { kind: `did.${kind}`, ...(params && { params }) } });

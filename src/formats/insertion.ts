@@ -18,14 +18,21 @@ import {
 } from '../content/index.ts';
 import { type Fragment, type NumberedFragment, printFragment } from '../places/index.ts';
 import type { Insertion, Side } from './format.ts';
-import type { BlockSpot, InsertGrammar, TracedProse, WordSpot } from './landing-grammar.ts';
+import {
+  type Around,
+  type BlockSpot,
+  type InsertGrammar,
+  signsAround,
+  spaced,
+  type TracedProse,
+  type WordSpot,
+} from './landing-grammar.ts';
 import { numberedBlocks, type Selected, type SelectedPart, selectProse } from './prose.ts';
 import { removalEdits } from './removal.ts';
 import { belowPlace, gridPlace, startsBelow } from './table-cells.ts';
 import { gridEdits, tableNodes, valuesOf } from './table-landing.ts';
 import type { TextEdit } from './text-edits.ts';
 import { leavesIn, nodesOf, type Piece, SourceNode } from './trace.ts';
-import { type Around, signsAround, spaced } from './words-around.ts';
 
 export interface ProseLanding {
   readonly edits: readonly TextEdit[];

@@ -1,4 +1,3 @@
-export * from './a1.ts';
 export * from './fragment.ts';
 export * from './parse.ts';
 export * from './print.ts';

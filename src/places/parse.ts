@@ -1,9 +1,9 @@
 import { DrawerError, type Params, type ProblemName } from '../content/index.ts';
-import { findRange } from './a1.ts';
 import {
   type CsvPosition,
   type CsvSelection,
   type Fragment,
+  findRange,
   type NumberedFragment,
   type Span,
   type TableCells,

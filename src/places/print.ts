@@ -1,13 +1,15 @@
-import { findRange, printRange, printSheet } from './a1.ts';
-import type {
-  CellsFragment,
-  CsvFragment,
-  CsvSelection,
-  Fragment,
-  QuoteFragment,
-  Span,
-  TableCells,
-  TextPositionFragment,
+import {
+  type CellsFragment,
+  type CsvFragment,
+  type CsvSelection,
+  type Fragment,
+  findRange,
+  printRange,
+  printSheet,
+  type QuoteFragment,
+  type Span,
+  type TableCells,
+  type TextPositionFragment,
 } from './fragment.ts';
 import type { Place } from './parse.ts';
 

@@ -1,8 +1,7 @@
 import { type Content, DrawerError } from '../../content/index.ts';
 import type { Listed, Mark, Snippet } from '../../drawer/index.ts';
 import type { PhraseName } from '../../messages/index.ts';
-import { type PanelHost, Refusal, subjectOf } from './host.ts';
-import { problemInWords } from './problems.ts';
+import { type PanelHost, problemInWords, Refusal, subjectOf } from './host.ts';
 import { AskSheet } from './sheets/forms.ts';
 
 const idsOf = (listed: readonly Listed[]): string[] => listed.map(({ head }) => head.id);

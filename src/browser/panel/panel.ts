@@ -9,12 +9,11 @@ import { type Delivered, type DeliverOptions, deliver } from '../deliver/deliver
 import { inEachFrame } from '../dom.ts';
 import { Deeds } from './deeds.ts';
 import { Front, type FrontHost } from './front.ts';
-import { Refusal, type Sheet } from './host.ts';
+import { problemInWords, Refusal, type Sheet } from './host.ts';
 import { type KeyChanges, Keymap, type PanelKey } from './keys.ts';
 import { PanelModel } from './model.ts';
 import { Openings } from './openings.ts';
-import { problemInWords } from './problems.ts';
-import { KeysSheet } from './sheets/keys.ts';
+import { KeysSheet } from './sheets/small.ts';
 import { SlipList } from './slips.ts';
 import { style } from './style/index.ts';
 

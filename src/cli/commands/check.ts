@@ -3,9 +3,8 @@ import { DrawerError, plural } from '../../content/index.ts';
 import type { Check } from '../../drawer/index.ts';
 import type { Words } from '../../messages/index.ts';
 import { identityOf, rescueDrawer } from '../../node/index.ts';
-import type { Context } from '../context.ts';
+import { type Context, passphraseVariable } from '../context.ts';
 import { withProgress } from '../gather.ts';
-import { passphraseVariable } from '../passphrases.ts';
 import { pathOf, rescuedInWords, withDrawer } from '../with-drawer.ts';
 
 /** `drawer check [FILE]`: reads all of a drawer, says what is wrong with it, and rescues what can be read of a damaged one. */

@@ -9,8 +9,7 @@ import {
   untilTold,
 } from '../../drawer/index.ts';
 import { withConsent } from '../consent.ts';
-import type { Context } from '../context.ts';
-import { passphraseVariable } from '../passphrases.ts';
+import { type Context, passphraseVariable } from '../context.ts';
 import { fullnessInWords, ruleInWords } from '../rules-in-words.ts';
 import { making, remarkCopies, withDrawer } from '../with-drawer.ts';
 

@@ -8,9 +8,8 @@ import { cellName, cellsTaken, checkFree, type TakenCell } from '../sheets/taken
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { lineEndOf } from '../text/standing.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
-import type { Dialect } from './dialect.ts';
 import { type CsvTable, findAreas, readTable } from './read.ts';
-import { type Row, readRows } from './rows.ts';
+import { type Dialect, type Row, readRows } from './rows.ts';
 
 /**
  * The file with rows put between its rows, or with fields filled: `#row=5` takes rows before, after or instead of it, a

@@ -12,7 +12,7 @@ import {
 import { checkBound, checkPlaces } from '../bounds.ts';
 import { type Outline, type OutlineEntry, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
 import { decodeText } from '../text/encoding.ts';
-import { type Dialect, findDialect } from './dialect.ts';
+import { type Dialect, findDialect } from './rows.ts';
 
 export async function takeCsv(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
   const { text, dialect } = await openCsv(source, tools);

@@ -1,6 +1,6 @@
 import type { Alignment, Block, Inline, ListMarker } from '../../content/index.ts';
 import type { SourceNode } from '../trace.ts';
-import type { ParagraphMeaning } from './style-meaning.ts';
+import type { ParagraphMeaning } from './look.ts';
 
 /** What a story holds, flat as its format has it: quotes, and lists where they are numbered paragraphs, are still single. */
 export type RawBlock = RawParagraph | RawOther;

@@ -1,7 +1,6 @@
 import type { Element, ElementContent } from 'hast';
 import { asBlocks, type Content, type Media } from '../../content/index.ts';
-import { element } from './element.ts';
-import { markup } from './markup.ts';
+import { element, markup } from './markup.ts';
 import { type HtmlWriter, writeBlock, writeBlocks } from './write-blocks.ts';
 import { writeInlines } from './write-inlines.ts';
 

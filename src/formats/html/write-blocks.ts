@@ -13,7 +13,7 @@ import {
   type ValueCell,
 } from '../../content/index.ts';
 import { momentSerial } from '../sheets/display.ts';
-import { element } from './element.ts';
+import { element } from './markup.ts';
 import { writeInlines, writePicture } from './write-inlines.ts';
 
 /** What one document gathers while it is written. */

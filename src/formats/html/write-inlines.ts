@@ -1,7 +1,7 @@
 import type { ElementContent } from 'hast';
 import type { Footnote, Inline, Marks, Picture } from '../../content/index.ts';
 import { encodeDataUri, pointsPerPixel } from '../pictures.ts';
-import { element } from './element.ts';
+import { element } from './markup.ts';
 import type { HtmlWriter } from './write-blocks.ts';
 
 export function writeInlines(writer: HtmlWriter, inlines: readonly Inline[]): ElementContent[] {

@@ -1,6 +1,6 @@
 import { pack } from '../package/replace.ts';
 import { escapeAttribute, escapeText } from '../xml/write-xml.ts';
-import { writingNamespaces } from './namespaces.ts';
+import { writingNamespaces } from './package.ts';
 
 const declarations = Object.entries({
   ...writingNamespaces,

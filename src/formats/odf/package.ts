@@ -2,7 +2,6 @@ import { DrawerError } from '../../content/index.ts';
 import type { ReadTools, Source } from '../format.ts';
 import { openZip, type Zip } from '../package/zip.ts';
 import { type Namespaces, readXml, type XmlHandler } from '../xml/read-xml.ts';
-import { namespaces } from './namespaces.ts';
 
 export const contentPart = 'content.xml';
 
@@ -43,3 +42,46 @@ export function partName(address: string): string {
     return address.replace(/^\.\//, '');
   }
 }
+
+const own = (name: string): string => `urn:oasis:names:tc:opendocument:xmlns:${name}:1.0`;
+
+/** The namespaces of ISO/IEC 26300-1, by the prefixes we know them under. */
+export const namespaces: Namespaces = new Map([
+  ...[
+    'office',
+    'style',
+    'text',
+    'table',
+    'number',
+    'presentation',
+    'form',
+    'script',
+    'manifest',
+    'config',
+    'chart',
+  ].map((name): [string, string] => [own(name), name]),
+  [own('drawing'), 'draw'],
+  [own('datastyle'), 'number'],
+  [own('xsl-fo-compatible'), 'fo'],
+  [own('svg-compatible'), 'svg'],
+  // Programs from before the standard was one said these with the namespaces that they are modelled on.
+  ['http://www.w3.org/1999/XSL/Format', 'fo'],
+  ['http://www.w3.org/2000/svg', 'svg'],
+  ['http://www.w3.org/1999/xlink', 'xlink'],
+  ['http://www.w3.org/1998/Math/MathML', 'math'],
+  ['urn:openoffice:names:experimental:ooo-ms-interop:xmlns:field:1.0', 'field'],
+  ['urn:org:documentfoundation:names:experimental:office:xmlns:loext:1.0', 'loext'],
+  ['urn:org:documentfoundation:names:experimental:calc:xmlns:calcext:1.0', 'calcext'],
+]);
+
+/** Those of what we write, as declarations. */
+export const writingNamespaces: Record<string, string> = {
+  'xmlns:office': own('office'),
+  'xmlns:style': own('style'),
+  'xmlns:text': own('text'),
+  'xmlns:table': own('table'),
+  'xmlns:draw': own('drawing'),
+  'xmlns:fo': own('xsl-fo-compatible'),
+  'xmlns:svg': own('svg-compatible'),
+  'xmlns:xlink': 'http://www.w3.org/1999/xlink',
+};

@@ -1,8 +1,7 @@
 import type { Zip } from '../package/zip.ts';
 import { byName } from '../xml/element.ts';
 import type { Attributes } from '../xml/read-xml.ts';
-import { namespaces } from './namespaces.ts';
-import { readPart } from './opc.ts';
+import { namespaces, readPart } from './opc.ts';
 
 /** Fonts and colours that a document or workbook calls by what they are for (ISO/IEC 29500-1, 20.1.6). */
 export interface Theme {

@@ -1,4 +1,8 @@
+import type { Fragment } from '../../places/index.ts';
+import type { Side } from '../format.ts';
+import { landedAt, type ProseLanding } from '../insertion.ts';
 import type { TextEdit } from '../text-edits.ts';
+import { positionsOf } from './positions.ts';
 
 /** The line end that a text uses: that of its first line. */
 export const lineEndOf = (source: string): string => /\r\n|[\n\r]/.exec(source)?.[0] ?? '\n';
@@ -43,4 +47,29 @@ export function standing(
   // A file that ends with a line end goes on doing so, and a new one begins to.
   const closes = isLast ? (behind === '' && (before === '' || lead !== '') ? end : '') : ends(gap - countEnds(tail));
   return { start: position, end: position, replacement: opens + lines.join(end) + closes };
+}
+
+/** The edit for a place that is named by lines or characters (RFC 5147); `undefined` for other places. */
+export function positionEdit(
+  text: string,
+  fragment: Fragment,
+  side: Side = 'after',
+  bytes: Uint8Array,
+  words: string,
+): ProseLanding | undefined {
+  if (fragment.kind !== 'line' && fragment.kind !== 'char') return undefined;
+  const { start, end, place } = positionsOf(text, fragment, bytes);
+  const own = words.replaceAll('\n', lineEndOf(text));
+  const isLines = fragment.kind === 'line';
+  const front = side === 'before' || side === 'start';
+  const position = front || side === 'replace' ? start : end;
+  const opens = isLines && position > 0 && !/[\n\r]$/.test(text.slice(0, position)) ? lineEndOf(text) : '';
+  const closes = isLines && (position < text.length || opens === '') ? lineEndOf(text) : '';
+  const replaced = side === 'replace' ? text.slice(start, end) : undefined;
+  return {
+    edits: [{ start: position, end: replaced === undefined ? position : end, replacement: opens + own + closes }],
+    notes: [],
+    where: landedAt(side === 'replace' ? 'replace' : front ? 'before' : 'after', place),
+    ...(replaced !== undefined && { replaced }),
+  };
 }

@@ -1,4 +1,5 @@
 import type { Element, ElementContent } from 'xast';
+import { checkBound } from '../bounds.ts';
 
 type Child = ElementContent | string | undefined | readonly Child[];
 
@@ -35,3 +36,9 @@ export const byName = <T>(entries: Readonly<Record<string, T>>): Readonly<Record
 /** The highest number that a pattern's first group finds in a source; 0 where it finds none. The pattern is global. */
 export const highest = (source: string, pattern: RegExp): number =>
   [...source.matchAll(pattern)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
+
+/** Of one tag, or of the text between two, in bytes or UTF-16 units. @throws DrawerError `too-large` */
+export const checkLength = (length: number, part: string): void => checkBound('xmlLength', length, part);
+
+/** @throws DrawerError `too-large` */
+export const checkDepth = (depth: number, part: string): void => checkBound('xmlDepth', depth, part);

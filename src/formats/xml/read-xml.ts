@@ -1,6 +1,6 @@
 import { SaxesParser } from 'saxes';
 import { DrawerError } from '../../content/index.ts';
-import { checkDepth, checkLength } from './faults.ts';
+import { checkDepth, checkLength } from './element.ts';
 import { textOf } from './text-of.ts';
 
 export type Attributes = Readonly<Record<string, string>>;

@@ -1,6 +1,6 @@
-import { checkDepth, checkLength } from './faults.ts';
+import { decodeReferences } from './declared.ts';
+import { checkDepth, checkLength } from './element.ts';
 import { type Attributes, type Namespaces, StrictReader, type XmlHandler } from './read-xml.ts';
-import { decodeReferences } from './references.ts';
 import { textOf } from './text-of.ts';
 
 /**

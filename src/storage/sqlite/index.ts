@@ -6,9 +6,19 @@ import { Watchers } from '../queue.ts';
 import { noPassphrase } from '../sealing.ts';
 import { bringUp, copyOf } from './bring-up.ts';
 import { CatchingUp } from './catching-up.ts';
-import { createFile, identityOf, numberOf, patience, versionOf, waitSync } from './file-identity.ts';
+import {
+  createFile,
+  identityOf,
+  isBusy,
+  newerVersion,
+  noDrawer,
+  numberOf,
+  patience,
+  storageProblem,
+  versionOf,
+  waitSync,
+} from './file-identity.ts';
 import { inTheClear, lockedMeanwhile, newLock, openLock, parseLock, type Sealing } from './lock.ts';
-import { isBusy, newerVersion, noDrawer, storageProblem } from './problems.ts';
 import type { Rescue } from './rescue.ts';
 import { reseal } from './reseal.ts';
 import { SqliteRows } from './rows.ts';

@@ -17,11 +17,10 @@ import {
 import { readRow } from '../sealing.ts';
 import { History } from './history.ts';
 import { Known } from './known.ts';
-import { inTheClear, placeOf, type Sealing } from './lock.ts';
+import { inTheClear, placeOf, type Sealing, Whole } from './lock.ts';
 import { schemaNames } from './schema.ts';
 import { Shelves } from './shelves.ts';
 import { columnsOf, type HeadRow, parseJson, type SnippetRow, snippetIn, unlessDamaged } from './snippet-row.ts';
-import { Whole } from './whole.ts';
 import { Words } from './words.ts';
 
 interface PlacedRow extends HeadRow {

@@ -1,9 +1,8 @@
 import { setImmediate, setTimeout } from 'node:timers/promises';
 import type Database from 'libsql';
 import { WorkQueue } from '../queue.ts';
-import { identityOf, patience, replacedMeanwhile } from './file-identity.ts';
+import { identityOf, isBusy, newerVersion, patience, replacedMeanwhile, storageProblem } from './file-identity.ts';
 import { lockedMeanwhile } from './lock.ts';
-import { isBusy, newerVersion, storageProblem } from './problems.ts';
 import type { SqliteRows } from './rows.ts';
 import { schemaVersion } from './schema.ts';
 

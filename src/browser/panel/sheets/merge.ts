@@ -18,8 +18,7 @@ import { describe, type LandingStyle, landingStyles, restyle } from '../../../co
 import { loadDateFinder, type Snippet } from '../../../drawer/index.ts';
 import type { PhraseName } from '../../../messages/index.ts';
 import { showContent } from '../../show/nodes.ts';
-import type { PanelHost, Sheet } from '../host.ts';
-import { problemInWords } from '../problems.ts';
+import { type PanelHost, problemInWords, type Sheet } from '../host.ts';
 import { choiceField, tickField, ticksField, wordsField } from './forms.ts';
 
 const joins = [

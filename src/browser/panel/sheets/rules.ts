@@ -10,8 +10,7 @@ import {
   whenFull,
 } from '../../../drawer/index.ts';
 import type { PhraseName } from '../../../messages/index.ts';
-import type { PanelHost, Sheet } from '../host.ts';
-import { problemInWords } from '../problems.ts';
+import { type PanelHost, problemInWords, type Sheet } from '../host.ts';
 import { AskSheet, choiceField, wordsField } from './forms.ts';
 
 const choices: { readonly [name: string]: readonly string[] } = {

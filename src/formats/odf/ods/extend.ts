@@ -3,11 +3,10 @@ import { columnNumber, printFragment, type Span } from '../../../places/index.ts
 import { type AppendedRows, endsAbove, formulaExtended, repeatedFormula } from '../../sheets/appended.ts';
 import { cellName } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import { decodeReferences } from '../../xml/references.ts';
+import { decodeReferences } from '../../xml/declared.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { escapeAttribute } from '../../xml/write-xml.ts';
-import { namespaces } from '../namespaces.ts';
-import { contentPart } from '../package.ts';
+import { contentPart, namespaces } from '../package.ts';
 import { a1Formula } from './addresses.ts';
 import { type SheetPlaces, SheetPlacesReader } from './empty-cells.ts';
 

@@ -15,9 +15,8 @@ import { highest } from '../../xml/element.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { escapeAttribute, escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
-import { namespaces, writingNamespaces } from '../namespaces.ts';
 import { pictureFrame } from '../odt/write-blocks.ts';
-import { contentPart, openOdf } from '../package.ts';
+import { contentPart, namespaces, openOdf, writingNamespaces } from '../package.ts';
 import { a1Formula } from './addresses.ts';
 import { cellSource, RowHeights } from './cell-source.ts';
 import {

@@ -16,8 +16,7 @@ import { areaSize, chosenPictures, picturesContent, sheetsContent } from '../../
 import { findSheetArea, type SheetPlace } from '../../sheets/places.ts';
 import { outOfDateNotes } from '../../sheets/recompute.ts';
 import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
-import { namespaces } from '../namespaces.ts';
-import { contentPart, openOdf, readOdfPart } from '../package.ts';
+import { contentPart, namespaces, openOdf, readOdfPart } from '../package.ts';
 import { StyleBook } from '../styles.ts';
 import { type FramedPicture, OdsReader, type OdsSheet, type SheetInterest } from './sheet-reader.ts';
 

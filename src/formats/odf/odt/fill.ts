@@ -6,8 +6,7 @@ import type { Extent } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { escapeText } from '../../xml/write-xml.ts';
-import { namespaces } from '../namespaces.ts';
-import { contentPart, openOdf } from '../package.ts';
+import { contentPart, namespaces, openOdf } from '../package.ts';
 
 interface OdtSlot extends Extent {
   readonly slot: Slot;

@@ -3,8 +3,7 @@ import { NoteCounter, type Outline, type ReadTools, type Source, type Taken } fr
 import type { Zip } from '../../package/zip.ts';
 import { outlinePackaged, type PackagedProse, type ProseRequest, takeProse } from '../../read-prose.ts';
 import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
-import { namespaces } from '../namespaces.ts';
-import { contentPart, openOdf, readOdfPart } from '../package.ts';
+import { contentPart, namespaces, openOdf, readOdfPart } from '../package.ts';
 import { StyleBook } from '../styles.ts';
 import { TextReader } from './text-reader.ts';
 

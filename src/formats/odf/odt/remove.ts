@@ -6,7 +6,7 @@ import { partBytes } from '../../package/zip.ts';
 import { type Grammar, withoutPlaces } from '../../removal.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import { Trace } from '../../trace.ts';
-import { unpairedMarkers, xmlGrammar } from '../../xml/grammar.ts';
+import { unpairedMarkers, xmlGrammar } from '../../xml/text-of.ts';
 import { contentPart, openOdf } from '../package.ts';
 import { readPackage } from './read.ts';
 

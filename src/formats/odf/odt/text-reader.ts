@@ -2,9 +2,8 @@ import { type Block, type Inline, isSafeHref, type Link, type Marks } from '../.
 import { Budget } from '../../bounds.ts';
 import { assemble } from '../../flow/assemble.ts';
 import { InlineCollector } from '../../flow/inline-collector.ts';
-import { marksOf, type RunLook } from '../../flow/look.ts';
+import { isInlineCode, isLinkStyle, marksOf, meaningOf, type ParagraphMeaning, type RunLook } from '../../flow/look.ts';
 import type { RawBlock, RawParagraph } from '../../flow/raw.ts';
-import { isInlineCode, isLinkStyle, meaningOf, type ParagraphMeaning } from '../../flow/style-meaning.ts';
 import type { NoteCounter } from '../../format.ts';
 import type { Interest } from '../../prose.ts';
 import { type SourceNode, type Trace, Tracker } from '../../trace.ts';
@@ -12,8 +11,7 @@ import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import type { Style, StyleBook } from '../styles.ts';
 import { broughtDown, closers, openers, skipped } from './elements.ts';
 import { FrameReader } from './frame.ts';
-import { ListReader } from './list.ts';
-import { OdtTableReader } from './table.ts';
+import { ListReader, OdtTableReader } from './table.ts';
 
 export interface TextContext {
   readonly styles: StyleBook;

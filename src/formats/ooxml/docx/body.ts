@@ -7,9 +7,8 @@ import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { DrawingReader } from '../drawing.ts';
 import { atoms, Bookmarks, broughtDown, Choices, closers, openers, PassingOver, skipped } from './body-elements.ts';
 import { paragraphProperties } from './look.ts';
-import { type BodyContext, type OpenParagraph, openParagraph } from './paragraph.ts';
+import { type BodyContext, type OpenParagraph, openParagraph, Stories } from './paragraph.ts';
 import { RunReader } from './runs.ts';
-import { Stories } from './stories.ts';
 import { TableReader } from './table.ts';
 
 export interface BodyOptions {

@@ -3,8 +3,7 @@ import type { ItemNumber } from '../../flow/raw.ts';
 import type { Zip } from '../../package/zip.ts';
 import { byName } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
-import { namespaces } from '../namespaces.ts';
-import { readPart } from '../opc.ts';
+import { namespaces, readPart } from '../opc.ts';
 
 /** How one level of a list is numbered (ISO/IEC 29500-1, 17.9.6). */
 export interface Level {

@@ -6,8 +6,15 @@ import type { Zip } from '../../package/zip.ts';
 import { outlinePackaged, type PackagedProse, type ProseRequest, takeProse } from '../../read-prose.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
-import { namespaces } from '../namespaces.ts';
-import { type OpcPackage, openPackage, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
+import {
+  namespaces,
+  type OpcPackage,
+  openPackage,
+  type Relationships,
+  readPart,
+  readRelationships,
+  relatedPart,
+} from '../opc.ts';
 import { readTheme } from '../theme.ts';
 import { BodyReader } from './body.ts';
 import { readNumbering } from './numbering.ts';

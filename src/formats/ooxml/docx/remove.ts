@@ -6,7 +6,7 @@ import { type Grammar, withoutPlaces } from '../../removal.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import { Trace } from '../../trace.ts';
-import { unpairedMarkers, xmlGrammar } from '../../xml/grammar.ts';
+import { unpairedMarkers, xmlGrammar } from '../../xml/text-of.ts';
 import { openPackage } from '../opc.ts';
 import { checkMayChange } from './protection.ts';
 import { readPackage } from './read.ts';

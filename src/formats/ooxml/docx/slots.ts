@@ -2,7 +2,7 @@ import type { Slot, SlotKind } from '../../format.ts';
 import type { Extent } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
-import { namespaces } from '../namespaces.ts';
+import { namespaces } from '../opc.ts';
 import { codeOf } from './runs.ts';
 
 /** A slot, and where what it holds stands in the source. */

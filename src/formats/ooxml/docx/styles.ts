@@ -1,10 +1,8 @@
 import { bounds } from '../../bounds.ts';
-import type { ParagraphLook } from '../../flow/look.ts';
-import { meaningOf, type ParagraphMeaning } from '../../flow/style-meaning.ts';
+import { meaningOf, type ParagraphLook, type ParagraphMeaning } from '../../flow/look.ts';
 import type { Zip } from '../../package/zip.ts';
 import type { XmlHandler } from '../../xml/read-xml.ts';
-import { namespaces } from '../namespaces.ts';
-import { readPart } from '../opc.ts';
+import { namespaces, readPart } from '../opc.ts';
 import type { Theme } from '../theme.ts';
 import { type DocxRunLook, isOn, paragraphProperties, runProperties } from './look.ts';
 import { type TableStyle, TableStyleReader } from './table-styles.ts';

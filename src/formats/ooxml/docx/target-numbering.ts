@@ -1,12 +1,12 @@
 import type { Element } from 'xast';
 import type { List } from '../../../content/index.ts';
-import { isInlineCode, isLinkStyle } from '../../flow/style-meaning.ts';
+import { isInlineCode, isLinkStyle } from '../../flow/look.ts';
 import { Declarations } from '../../xml/declared.ts';
 import { highest } from '../../xml/element.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
-import { abstractNumbering, type Kind, kindOf, numberingInstance, numberingPart } from './numbering-part.ts';
 import type { ListedStyle, Styles } from './styles.ts';
+import { abstractNumbering, type Kind, kindOf, numberingInstance, numberingPart } from './styles-part.ts';
 
 /** The numbering part of a document that lists are added to. State: what was added. */
 export class TargetNumbering {

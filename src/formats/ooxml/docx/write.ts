@@ -5,8 +5,7 @@ import { pack } from '../../package/replace.ts';
 import { pictureTypes } from '../../pictures.ts';
 import { x } from '../../xml/element.ts';
 import { xmlPart, xmlText } from '../../xml/write-xml.ts';
-import { numberingPart } from './numbering-part.ts';
-import { stylesPart } from './styles-part.ts';
+import { numberingPart, stylesPart } from './styles-part.ts';
 import { type StoryWriter, writeBlocks } from './write-blocks.ts';
 import { type Page, PartRelationships, pageFor, twips, WriteState } from './write-state.ts';
 

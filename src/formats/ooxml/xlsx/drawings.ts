@@ -6,8 +6,7 @@ import type { Extent } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { DrawingReader } from '../drawing.ts';
-import { namespaces } from '../namespaces.ts';
-import { type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
+import { namespaces, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
 import type { Sheet } from './workbook.ts';
 
 /** A picture that lies over the cells of a sheet. */

@@ -5,7 +5,7 @@ import { movedFormula } from '../../sheets/formulas.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
-import { namespaces } from '../namespaces.ts';
+import { namespaces } from '../opc.ts';
 import { rowNumbered } from './row-scanner.ts';
 import type { Sheet } from './workbook.ts';
 

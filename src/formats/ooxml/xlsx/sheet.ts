@@ -4,7 +4,7 @@ import type { Zip } from '../../package/zip.ts';
 import { type Area, type Corners, type FullArea, type SheetData, type SheetRow, UsedCells } from '../../sheets/area.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
 import { readXml } from '../../xml/read-xml.ts';
-import { namespaces } from '../namespaces.ts';
+import { namespaces } from '../opc.ts';
 import { type CellContext, numberCell, typedCell, WaitingCells } from './cells.ts';
 import { type CellSink, type Formula, scanRows } from './row-scanner.ts';
 import { ByteStream, mergesIn, readHead, readTail, type SheetHead, skipToRow } from './sheet-stream.ts';

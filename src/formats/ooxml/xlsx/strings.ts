@@ -1,5 +1,5 @@
 import type { Zip } from '../../package/zip.ts';
-import { decodeReferences } from '../../xml/references.ts';
+import { decodeReferences } from '../../xml/declared.ts';
 import { textOf } from '../../xml/text-of.ts';
 import { stringWords } from './row-scanner.ts';
 

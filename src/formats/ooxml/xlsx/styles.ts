@@ -4,8 +4,7 @@ import { sharedAlignments } from '../../flow/look.ts';
 import type { Zip } from '../../package/zip.ts';
 import { byName } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
-import { namespaces } from '../namespaces.ts';
-import { readPart } from '../opc.ts';
+import { namespaces, readPart } from '../opc.ts';
 import type { Theme } from '../theme.ts';
 
 /** How a cell's format index looks (ISO/IEC 29500-1, 18.8.10). */

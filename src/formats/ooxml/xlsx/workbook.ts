@@ -2,8 +2,7 @@ import { findRange, printFragment } from '../../../places/index.ts';
 import type { Zip } from '../../package/zip.ts';
 import type { FullArea } from '../../sheets/area.ts';
 import type { NamedPlace } from '../../sheets/places.ts';
-import { namespaces } from '../namespaces.ts';
-import { type Relationships, readPart, readRelationships } from '../opc.ts';
+import { namespaces, type Relationships, readPart, readRelationships } from '../opc.ts';
 
 /** The workbook part (ISO/IEC 29500-1, 18.2). */
 export interface Workbook {
