@@ -173,7 +173,8 @@ async function take(name: string, bytes: Uint8Array, size = bytes.length): Promi
 
 const refusal = (name: keyof typeof bounds) => ({
   code: 'too-large',
-  details: { what: expect.stringContaining(bounds[name].most.toLocaleString('en-GB')) },
+  reason: `over-${name}`,
+  params: expect.objectContaining({ most: bounds[name].most }),
 });
 
 describe.each(Object.entries(cases))('the bound %s', (key, { name, file, left, size, step = 1 }) => {
