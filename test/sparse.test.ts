@@ -99,7 +99,7 @@ describe('cells far apart', () => {
 
   test('say how large the range is, and what a document has no place for', async () => {
     const content = await taken('xlsx', bookOf([{ row: 1, column: 1 }, last]));
-    expect(description(content)).toBe('table, 1048576 × 16384');
+    expect(description(content)).toEqual({ kind: 'table', params: { rows: 1_048_576, columns: 16_384 } });
     expect(content.rows).toHaveLength(2);
     const { insert } = await load('markdown');
     const { bytes, notes } = await insert(
@@ -142,7 +142,7 @@ describe('cells far apart', () => {
         ],
       },
     });
-    expect(description(content)).toBe('table, 8999 × 1');
+    expect(description(content)).toEqual({ kind: 'table', params: { rows: 8_999, columns: 1 } });
     expect(notes).toEqual([{ kind: 'hidden-row-left', count: 1 }]);
   });
 });

@@ -45,8 +45,6 @@ interface Selected {
   take(): Promise<Taken>;
 }
 
-type Deed = 'keep' | CaptureKey;
-
 /**
  * Gathers what people copy and cut in a document, an element or a shadow root, as they already do it; the clipboard and the
  * page's own handlers are left alone. Passwords, one-time codes and parts marked `data-drawer="private"` are never gathered;
@@ -57,78 +55,96 @@ export function capture(
   drawer: Drawer,
   options: CaptureOptions = {},
 ): Capture {
-  // What a page does not know may be empty.
-  const originAt = (node: Node): Origin => originOf((options.origin ?? originOnPage)(node));
-  const isPrivate = [privateParts, options.privateParts].filter(Boolean).join(', ');
-  const keys = Object.entries({ ...captureKeys, ...options.keys }).flatMap(([deed, words]): [CaptureKey, Key][] =>
-    words === null ? [] : [[deed as CaptureKey, parseKey(words)]],
-  );
-  const report = options.report ?? (() => {});
-  // What is copied one after another is kept in that order, however long each takes to read.
-  let queue: Promise<unknown> = Promise.resolve();
-
-  const gather = (selected: Selected, deed: Deed): Promise<KeepResult | undefined> => {
-    const taking = selected.take();
-    const turn = queue.then(async () => {
-      const taken = await taking;
-      const { lang } = (selected.page.documentElement.lang ? selected.page : document).documentElement;
-      const gathered = {
-        content: taken.content,
-        media: taken.media,
-        origin: selected.origin,
-        ...(lang && { language: lang }),
-        ...((taken.secret || selected.isSecret) && { secret: true as const }),
-      };
-      const [result] = await (deed === 'append' ? drawer.append([gathered]) : drawer.keep([gathered]));
-      if (!result) return undefined;
-      report({ kind: 'kept', result, notes: taken.notes });
-      if (deed === 'send') await options.send?.(taken.content, taken.media);
-      return result;
-    });
-    queue = turn.catch((error: unknown) => report({ kind: 'problem', error }));
-    return turn;
-  };
-  const selectedBy = (event: Event | undefined): Selected | undefined => {
-    const path = event?.composedPath() ?? [];
-    if (path.some((each) => isElement(each) && (each.matches(isPrivate) || isSensitive(each)))) return undefined;
-    return selectedIn(target, isPrivate, event, originAt);
-  };
-
-  const onClipboard = (event: Event): void => {
-    const selected = selectedBy(event);
-    if (selected) void gather(selected, 'keep').catch(() => {}); // reported
-  };
-  const onKey = (event: Event): void => {
-    if (!('key' in event) || event.defaultPrevented) return;
-    const deed = keys.find(([, key]) => isKey(event as KeyboardEvent, key))?.[0];
-    if (deed === undefined || (deed === 'send' && !options.send)) return;
-    event.preventDefault();
-    const selected = selectedBy(event);
-    if (selected)
-      void gather(selected, deed).catch(() => {}); // reported
-    else report({ kind: 'problem', error: nothingSelected() });
-  };
-
+  const gatherer = new Gatherer(target, drawer, options);
   const ending = new AbortController();
-  const listen = (part: Document | Element | ShadowRoot, signal: AbortSignal): void => {
-    part.addEventListener('copy', onClipboard, { signal });
-    part.addEventListener('cut', onClipboard, { signal });
-    part.addEventListener('keydown', onKey, { signal });
+  inEachFrame(target, (part, signal) => gatherer.listen(part, signal), ending.signal);
+  return { keepSelection: () => gatherer.keepSelection(), stop: () => ending.abort() };
+}
+
+class Gatherer {
+  readonly #target: Document | Element | ShadowRoot;
+  readonly #drawer: Drawer;
+  readonly #options: CaptureOptions;
+  readonly #private: string;
+  readonly #keys: readonly (readonly [CaptureKey, Key])[];
+  /** What is copied one after another is kept in that order, however long each takes to read. */
+  #queue: Promise<unknown> = Promise.resolve();
+
+  constructor(target: Document | Element | ShadowRoot, drawer: Drawer, options: CaptureOptions) {
+    this.#target = target;
+    this.#drawer = drawer;
+    this.#options = options;
+    this.#private = [privateParts, options.privateParts].filter(Boolean).join(', ');
+    this.#keys = Object.entries({ ...captureKeys, ...options.keys }).flatMap(([action, words]) =>
+      words === null ? [] : [[action as CaptureKey, parseKey(words)] as const],
+    );
+  }
+
+  listen(part: Document | Element | ShadowRoot, signal: AbortSignal): void {
+    part.addEventListener('copy', this.#onClipboard, { signal });
+    part.addEventListener('cut', this.#onClipboard, { signal });
+    part.addEventListener('keydown', this.#onKey, { signal });
+  }
+
+  async keepSelection(): Promise<KeepResult | undefined> {
+    const selected = this.#selectedBy(undefined);
+    return selected && this.#gather(selected, 'keep');
+  }
+
+  readonly #onClipboard = (event: Event): void => {
+    const selected = this.#selectedBy(event);
+    if (selected) this.#gather(selected, 'keep').catch(() => {}); // reported
   };
-  inEachFrame(target, listen, ending.signal);
-  return {
-    keepSelection: async () => {
-      const selected = selectedBy(undefined);
-      return selected && gather(selected, 'keep');
-    },
-    stop: () => ending.abort(),
+
+  readonly #onKey = (event: Event): void => {
+    if (!('key' in event) || event.defaultPrevented) return;
+    const action = this.#keys.find(([, key]) => isKey(event as KeyboardEvent, key))?.[0];
+    if (action === undefined || (action === 'send' && !this.#options.send)) return;
+    event.preventDefault();
+    const selected = this.#selectedBy(event);
+    if (selected)
+      this.#gather(selected, action).catch(() => {}); // reported
+    else this.#report({ kind: 'problem', error: new DrawerError('usage/nothing-selected') });
   };
+
+  #report(captured: Captured): void {
+    this.#options.report?.(captured);
+  }
+
+  #selectedBy(event: Event | undefined): Selected | undefined {
+    const path = event?.composedPath() ?? [];
+    if (path.some((each) => isElement(each) && (each.matches(this.#private) || isSensitive(each)))) return undefined;
+    // What a page does not know may be empty.
+    const originAt = (node: Node): Origin => originOf((this.#options.origin ?? originOnPage)(node));
+    return selectedIn(this.#target, this.#private, event, originAt);
+  }
+
+  #gather(selected: Selected, action: 'keep' | CaptureKey): Promise<KeepResult | undefined> {
+    const taking = selected.take();
+    const turn = this.#queue.then(async () => this.#keep(selected, await taking, action));
+    this.#queue = turn.catch((error: unknown) => this.#report({ kind: 'problem', error }));
+    return turn;
+  }
+
+  async #keep(selected: Selected, taken: Taken, action: 'keep' | CaptureKey): Promise<KeepResult | undefined> {
+    const { lang } = (selected.page.documentElement.lang ? selected.page : document).documentElement;
+    const gathered = {
+      content: taken.content,
+      media: taken.media,
+      origin: selected.origin,
+      ...(lang && { language: lang }),
+      ...((taken.secret || selected.isSecret) && { secret: true as const }),
+    };
+    const [result] = await (action === 'append' ? this.#drawer.append([gathered]) : this.#drawer.keep([gathered]));
+    if (!result) return undefined;
+    this.#report({ kind: 'kept', result, notes: taken.notes });
+    if (action === 'send') await this.#options.send?.(taken.content, taken.media);
+    return result;
+  }
 }
 
 /** What reads markup is large, and loaded when something is gathered. */
 const reading = () => import('./take.ts');
-
-const nothingSelected = (): DrawerError => new DrawerError('usage/nothing-selected');
 
 function selectedIn(
   target: Document | Element | ShadowRoot,

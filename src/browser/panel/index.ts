@@ -1,6 +1,6 @@
 import { DrawerPanel } from './panel.ts';
 
-export { type KeyChanges, type PageKey, type PanelKey, pageKeys, panelKeys } from './keys.ts';
+export { type KeyChanges, type PageKey, pageKeys } from './keys.ts';
 export { DrawerPanel, type Lander } from './panel.ts';
 
 /** Makes `<drawer-panel>` known to the page, once. */
@@ -13,3 +13,5 @@ declare global {
     'drawer-panel': DrawerPanel;
   }
 }
+
+export { type CommandId, type PanelCommand, panelCommands } from './commands.ts';

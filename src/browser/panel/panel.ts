@@ -7,25 +7,26 @@ import { carriedBy, takeCarried } from '../capture/transfer.ts';
 import { followCaret, lastPlace } from '../deliver/caret.ts';
 import { type Delivered, type DeliverOptions, deliver } from '../deliver/deliver.ts';
 import { inEachFrame } from '../dom.ts';
-import { Deeds } from './deeds.ts';
-import { Front, type FrontHost } from './front.ts';
+import { Actions } from './actions.ts';
+import { type CommandHost, type CommandId, commandOf } from './commands.ts';
+import { Dialogs } from './dialogs.ts';
 import { problemInWords, Refusal, type Sheet } from './host.ts';
-import { type KeyChanges, Keymap, type PanelKey } from './keys.ts';
+import { type KeyChanges, Keymap } from './keys.ts';
 import { PanelModel } from './model.ts';
-import { Openings } from './openings.ts';
-import { KeysSheet } from './sheets/small.ts';
+import { KeysSheet } from './sheets/keys.ts';
 import { SlipList } from './slips.ts';
 import { style } from './style/index.ts';
+import { Toolbar, type ToolbarHost } from './toolbar.ts';
 
 /** How something is put where the caret last was; a page with a draft of its own may do it itself. */
 export type Lander = (content: Content, options: DeliverOptions) => Promise<Pick<Delivered, 'name'>>;
 
 /**
  * The drawer as an element: `<drawer-panel>`. Its looks are custom properties (`--drawer-slip`, `--drawer-wood`, …) and the
- * parts `drawer`, `tray`, `slips`, `front`, `sheet` and `status`; `theme="light"` or `"dark"` overrules the system's,
+ * parts `drawer`, `tray`, `slips`, `toolbar`, `sheet` and `status`; `theme="light"` or `"dark"` overrules the system's,
  * `lang` says its language.
  */
-export class DrawerPanel extends LitElement implements FrontHost {
+export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost {
   static override styles = style;
   static override properties = { lang: { type: String, reflect: true } };
 
@@ -35,9 +36,9 @@ export class DrawerPanel extends LitElement implements FrontHost {
   keymap = new Keymap();
 
   #model: PanelModel | undefined;
-  readonly #deeds = new Deeds(this);
-  readonly #openings = new Openings(this);
-  readonly #front = new Front(this, this.#deeds, this.#openings);
+  readonly actions = new Actions(this);
+  readonly dialogs = new Dialogs(this);
+  readonly #toolbar = new Toolbar(this);
   #list = new SlipList(this);
   #sheet: Sheet | undefined;
   #said = '';
@@ -75,7 +76,7 @@ export class DrawerPanel extends LitElement implements FrontHost {
         await this.#tell(error);
         throw error;
       }
-      this.drawer = error.code === 'locked' ? await this.#openings.locked(name) : await this.#openings.unkept();
+      this.drawer = error.code === 'locked' ? await this.dialogs.locked(name) : await this.dialogs.unkept();
     }
     return this.model.drawer;
   }
@@ -169,7 +170,7 @@ export class DrawerPanel extends LitElement implements FrontHost {
     // What has the focus now goes with its sheet.
     const goesBack = this.#sheet !== undefined && this.matches(':focus-within');
     this.#sheet = sheet;
-    if (sheet) this.#front.shut();
+    if (sheet) this.#toolbar.shut();
     this.requestUpdate();
     void this.updateComplete.then(() => {
       if (sheet)
@@ -190,7 +191,7 @@ export class DrawerPanel extends LitElement implements FrontHost {
 
   /** Pastes what comes next in the sequence where the caret is. */
   pasteNext(): Promise<void> {
-    return this.inTurn(() => this.#deeds.pasteNext());
+    return this.perform('pasteNext');
   }
 
   /** What is asked for in quick succession is done in that order, each when the one before it is done. */
@@ -203,71 +204,45 @@ export class DrawerPanel extends LitElement implements FrontHost {
 
   readonly #onPageKey = (event: KeyboardEvent): void => {
     if (event.defaultPrevented || !this.#model) return;
-    const deed = this.keymap.onPage(event);
-    if (deed === undefined) return;
+    const id = this.keymap.onPage(event);
+    if (id === undefined) return;
     event.preventDefault();
-    if (deed === 'panel') this.focus();
+    if (id === 'panel') this.focus();
     else void this.pasteNext();
   };
 
   #onListKey(event: KeyboardEvent): void {
     if (event.defaultPrevented) return;
     const walked = this.#list.walk(event);
-    const deed = walked ? undefined : this.keymap.inList(event);
-    if (!walked && deed === undefined) return;
+    const id = walked ? undefined : this.keymap.inList(event);
+    if (!walked && id === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    if (deed !== undefined) void this.inTurn(() => this.do(deed));
+    if (id !== undefined) void this.perform(id);
   }
 
-  /** Does what a key or button stands for, with the slips chosen or the one at hand. */
-  async do(deed: PanelKey): Promise<void> {
-    const { model } = this;
-    switch (deed) {
-      case 'paste':
-        return this.#deeds.paste();
-      case 'choose':
-        return this.#list.chooseAtHand();
-      case 'chooseAll':
-        await model.chooseAll();
-        return this.say(this.words.say('chosen', { count: model.chosen.length }));
-      case 'chooseNone':
-        model.chooseOnly([]);
-        return this.say(this.words.say('chosen', { count: 0 }));
-      case 'up':
-      case 'down':
-      case 'top':
-      case 'end':
-        return this.#deeds.move(deed);
-      case 'delete':
-        return this.#deeds.remove();
-      case 'pasteNext':
-        return this.#deeds.pasteNext();
-      case 'merge':
-      case 'append':
-      case 'split':
-      case 'edit':
-      case 'label':
-        return this.#openings[deed]();
-      case 'hold':
-        return this.#deeds.hold();
-      case 'hide':
-        return this.#deeds.hide();
-      case 'undo':
-        return this.#deeds.undo();
-      case 'redo':
-        return this.#deeds.redo();
-      case 'find':
-        return this.renderRoot.querySelector<HTMLElement>('.lip input')?.focus();
-      case 'help':
-        return this.open(new KeysSheet(this, this.keymap));
-      case 'leave':
-        return this.#leave();
-    }
+  /** Runs a command, as its key or button does, with the snippets chosen or the one at hand. */
+  async do(id: CommandId): Promise<void> {
+    await commandOf(id).run(this);
   }
 
-  /** Lets the choice go first, and then the panel. */
-  #leave(): void {
+  perform(id: CommandId): Promise<void> {
+    return this.inTurn(() => this.do(id));
+  }
+
+  chooseAtHand(): void {
+    this.#list.chooseAtHand();
+  }
+
+  focusFind(): void {
+    this.renderRoot.querySelector<HTMLElement>('.lip input')?.focus();
+  }
+
+  showKeys(): void {
+    this.open(new KeysSheet(this, this.keymap));
+  }
+
+  leave(): void {
     if (this.model.chosen.length > 0) this.model.chooseOnly([]);
     else lastPlace()?.element.focus();
   }
@@ -279,7 +254,7 @@ export class DrawerPanel extends LitElement implements FrontHost {
     if (this.#model === undefined || !this.#list.isFocused) return;
     event.preventDefault();
     event.stopImmediatePropagation();
-    if (event.type === 'copy') void this.attempt(() => this.#deeds.copy());
+    if (event.type === 'copy') void this.attempt(() => this.actions.copy());
     else this.#gather(event.clipboardData);
   };
 
@@ -288,7 +263,7 @@ export class DrawerPanel extends LitElement implements FrontHost {
     const carried = carriedBy(transfer);
     void this.attempt(async () => {
       if (carried.files.length > 0 && carried.markup === '') {
-        for (const file of carried.files) await this.#deeds.import(file);
+        for (const file of carried.files) await this.actions.import(file);
         return;
       }
       const taken = await takeCarried(carried);
@@ -311,7 +286,7 @@ export class DrawerPanel extends LitElement implements FrontHost {
     const { direction, language } = words.catalogue;
     return html`<div class="drawer" part="drawer" dir=${direction} lang=${language}>
       ${this.#sheet ? this.#renderSheet(this.#sheet) : this.#model ? this.#renderTray() : nothing}
-      ${this.#model ? this.#front.render(this.#renderStatus()) : this.#renderStatus()}
+      ${this.#model ? this.#toolbar.render(this.#renderStatus()) : this.#renderStatus()}
     </div>`;
   }
 
@@ -386,7 +361,7 @@ export class DrawerPanel extends LitElement implements FrontHost {
     key: (event: KeyboardEvent): void => this.#onListKey(event),
     drop: (transfer: DataTransfer | null): void => this.#gather(transfer),
     moved: (ids: readonly string[], position: number): void =>
-      void this.attempt(() => this.#deeds.moveTo(ids, position)),
-    pasted: (): void => void this.attempt(() => this.#deeds.paste()),
+      void this.attempt(() => this.actions.moveTo(ids, position)),
+    pasted: (): void => void this.attempt(() => this.actions.paste()),
   };
 }

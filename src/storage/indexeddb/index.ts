@@ -22,103 +22,132 @@ export interface IndexedDbOptions {
  */
 export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedDbOptions = {}): Promise<Storage> {
   const database = await open(name);
-  const queue = new WorkQueue();
-  const watchers = new Watchers();
-  let lock = (await database.get('settings', 'lock')) as string | undefined;
-  let sealing = await sealingOf(database, lock, passphrase);
-  let words = new Words(sealing.isSealed);
-  // Other windows say so when they have changed something.
-  const channel = new BroadcastChannel(`drawer:${name}`);
-  channel.onmessage = ({ data }: MessageEvent<unknown>) => {
-    // Any script of the page may say anything there.
-    if (Array.isArray(data) && data.every((id) => typeof id === 'string')) words.touch(data);
-    else words.forget();
-    watchers.tell();
-  };
-  // Only works that were handed writable rows write, so one type serves both modes.
-  const begin = (mode: IDBTransactionMode): Transaction => {
-    try {
-      return database.transaction(tableNames, mode as 'readwrite', { durability: 'strict' });
-    } catch (error) {
-      throw storageProblem(error);
-    }
-  };
-  const write = <T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> =>
-    queue.add(async () => {
-      const transaction = begin('readwrite');
-      const rows = new IndexedDbRows(transaction, sealing, words);
-      try {
-        if ((await rows.findLock()) !== lock) throw lockedMeanwhile();
-        const result = await work(rows);
-        await rows.finish();
-        await transaction.done;
-        words.touch(rows.touched);
-        channel.postMessage([...rows.touched]);
-        return result;
-      } catch (error) {
-        words.touch(rows.touched); // it may know what is taken back
-        await abort(transaction);
-        throw storageProblem(error);
-      }
+  const lock = (await database.get('settings', 'lock')) as string | undefined;
+  return new IndexedDbStorage(name, database, lock, await sealingOf(database, lock, passphrase));
+}
+
+class IndexedDbStorage implements Storage {
+  readonly #database: IDBPDatabase<Tables>;
+  readonly #queue = new WorkQueue();
+  readonly #watchers = new Watchers();
+  readonly #reads = new Set<Promise<unknown>>();
+  /** By it other windows say so when they have changed something. */
+  readonly #channel: BroadcastChannel;
+  #lock: string | undefined;
+  #sealing: ValueSealing;
+  #words: Words;
+
+  constructor(name: string, database: IDBPDatabase<Tables>, lock: string | undefined, sealing: ValueSealing) {
+    this.#database = database;
+    this.#lock = lock;
+    this.#sealing = sealing;
+    this.#words = new Words(sealing.isSealed);
+    this.#channel = new BroadcastChannel(`drawer:${name}`);
+    this.#channel.onmessage = ({ data }: MessageEvent<unknown>) => {
+      // Any script of the page may say anything there.
+      if (Array.isArray(data) && data.every((id) => typeof id === 'string')) this.#words.touch(data);
+      else this.#words.forget();
+      this.#watchers.tell();
+    };
+  }
+
+  /** Begins when what was asked for before has been written. Reads do not wait for one another: each sees one state. */
+  async read<T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> {
+    const { reading } = await this.#queue.add(async () => {
+      const reading = this.#readNow(work);
+      this.#reads.add(reading);
+      return { reading };
     });
-  /** Writes everything anew, sealed otherwise. */
-  const reseal = (next: ValueSealing, nextLock: string | undefined): Promise<void> =>
-    queue.add(async () => {
-      const transaction = begin('readwrite');
-      try {
-        await resealAll(transaction, sealing, next, nextLock);
-        await transaction.done;
-      } catch (error) {
-        await abort(transaction);
-        throw storageProblem(error);
-      }
-      [sealing, lock, words] = [next, nextLock, new Words(next.isSealed)];
-      channel.postMessage(undefined);
-      watchers.tell();
-    });
-  const readNow = async <T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> => {
+    return reading.finally(() => this.#reads.delete(reading));
+  }
+
+  async #readNow<T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> {
     try {
-      const rows = new IndexedDbRows(begin('readonly'), sealing, words, () => begin('readonly'));
-      if ((await rows.findLock()) !== lock) throw lockedMeanwhile();
+      const begin = (): Transaction => this.#begin('readonly');
+      const rows = new IndexedDbRows(begin(), this.#sealing, this.#words, begin);
+      if ((await rows.findLock()) !== this.#lock) throw lockedMeanwhile();
       return await work(rows);
     } catch (error) {
       throw storageProblem(error);
     }
-  };
-  const reads = new Set<Promise<unknown>>();
-  /** Begins when what was asked for before has been written. Reads do not wait for one another: each sees one state of the database. */
-  const read = async <T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> => {
-    const { reading } = await queue.add(async () => {
-      const reading = readNow(work);
-      reads.add(reading);
-      return { reading };
-    });
-    return reading.finally(() => reads.delete(reading));
-  };
-  return {
-    read,
-    write: async (work) => {
-      const result = await write(work);
-      watchers.tell();
+  }
+
+  async write<T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> {
+    const result = await this.#queue.add(() => this.#writeNow(work));
+    this.#watchers.tell();
+    return result;
+  }
+
+  async #writeNow<T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> {
+    const transaction = this.#begin('readwrite');
+    const rows = new IndexedDbRows(transaction, this.#sealing, this.#words);
+    try {
+      if ((await rows.findLock()) !== this.#lock) throw lockedMeanwhile();
+      const result = await work(rows);
+      await rows.finish();
+      await transaction.done;
+      this.#words.touch(rows.touched);
+      this.#channel.postMessage([...rows.touched]);
       return result;
-    },
-    watch: (changed) => watchers.add(changed),
-    isLocked: () => lock !== undefined,
-    lock: async (phrase) => {
-      const { newLock } = await import('./lock.ts');
-      const made = await newLock(phrase);
-      await reseal(made.sealing, made.lock);
-    },
-    unlock: () => reseal(inTheClear, undefined),
-    close: () => {
-      channel.close();
-      watchers.end();
-      return queue.end(async () => {
-        await Promise.allSettled(reads);
-        database.close();
-      });
-    },
-  };
+    } catch (error) {
+      this.#words.touch(rows.touched); // it may know what is taken back
+      await abort(transaction);
+      throw storageProblem(error);
+    }
+  }
+
+  /** Only works that were handed writable rows write, so one type serves both modes. */
+  #begin(mode: IDBTransactionMode): Transaction {
+    try {
+      return this.#database.transaction(tableNames, mode as 'readwrite', { durability: 'strict' });
+    } catch (error) {
+      throw storageProblem(error);
+    }
+  }
+
+  watch(changed: () => void): () => void {
+    return this.#watchers.add(changed);
+  }
+
+  isLocked(): boolean {
+    return this.#lock !== undefined;
+  }
+
+  async lock(passphrase: string): Promise<void> {
+    const { newLock } = await import('./lock.ts');
+    const made = await newLock(passphrase);
+    await this.#reseal(made.sealing, made.lock);
+  }
+
+  unlock(): Promise<void> {
+    return this.#reseal(inTheClear, undefined);
+  }
+
+  /** Writes everything anew, sealed otherwise. */
+  #reseal(next: ValueSealing, lock: string | undefined): Promise<void> {
+    return this.#queue.add(async () => {
+      const transaction = this.#begin('readwrite');
+      try {
+        await resealAll(transaction, this.#sealing, next, lock);
+        await transaction.done;
+      } catch (error) {
+        await abort(transaction);
+        throw storageProblem(error);
+      }
+      [this.#sealing, this.#lock, this.#words] = [next, lock, new Words(next.isSealed)];
+      this.#channel.postMessage(undefined);
+      this.#watchers.tell();
+    });
+  }
+
+  close(): Promise<void> {
+    this.#channel.close();
+    this.#watchers.end();
+    return this.#queue.end(async () => {
+      await Promise.allSettled(this.#reads);
+      this.#database.close();
+    });
+  }
 }
 
 /** @throws DrawerError `storage` */

@@ -2,9 +2,7 @@ import { html, type TemplateResult } from 'lit';
 import { splitContent } from '../../../content/index.ts';
 import type { Listed } from '../../../drawer/index.ts';
 import type { PhraseName } from '../../../messages/index.ts';
-import { captureKeys } from '../../capture/capture.ts';
 import type { PanelHost, Sheet } from '../host.ts';
-import { type Keymap, type PanelKey, phraseOf } from '../keys.ts';
 import { choiceField, wordsField } from './forms.ts';
 
 const buttons = (host: PanelHost, yes: string): TemplateResult =>
@@ -187,49 +185,5 @@ export class LockSheet implements Sheet {
         { type: 'password' },
       )}`;
     return form(this.#host, field, this.#yes, () => this.#deed(this.#passphrase));
-  }
-}
-
-type Line = readonly [phrase: PhraseName, key: string];
-
-/** Every key and what it does. */
-export class KeysSheet implements Sheet {
-  readonly title: string;
-  readonly #host: PanelHost;
-  readonly #keymap: Keymap;
-
-  constructor(host: PanelHost, keymap: Keymap) {
-    this.#host = host;
-    this.#keymap = keymap;
-    this.title = host.words.say('keys.title');
-  }
-
-  render(): TemplateResult {
-    const { words } = this.#host;
-    const inList = (Object.keys(phraseOf) as PanelKey[]).map(
-      (deed): Line => [phraseOf[deed], this.#keymap.words(deed)],
-    );
-    return html`${this.#list([['keys.walk', '↑ ↓ Home End'], ...inList])}
-      <p>${words.say('keys.hint')}</p>
-      ${this.#list([
-        ['keys.page.copy', 'Control+C'],
-        ['keys.page.append', captureKeys.append],
-        ['keys.page.send', captureKeys.send],
-        ['keys.page.panel', this.#keymap.words('panel')],
-        ['do.pasteNext', this.#keymap.words('next')],
-      ])}`;
-  }
-
-  #list(lines: readonly Line[]): TemplateResult {
-    const { words } = this.#host;
-    return html`<dl>
-      ${lines
-        .filter(([, key]) => key !== '')
-        .map(
-          ([phrase, key]) =>
-            html`<dt><kbd dir="ltr">${key}</kbd></dt>
-              <dd>${words.say(phrase, { count: 1 })}</dd>`,
-        )}
-    </dl>`;
   }
 }

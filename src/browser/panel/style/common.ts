@@ -125,7 +125,7 @@ export const wishes = css`
     .sheet-of-slip,
     .sheet,
     .tray,
-    .front {
+    .toolbar {
       border: 1px solid;
     }
     .slip[aria-selected='true'] .sheet-of-slip {

@@ -147,15 +147,17 @@ function resolveStyles(
       if (!tables.has(id)) tables.set(id, resolveTable(id, new Set()));
       return tables.get(id);
     },
-    leftToTables: (run) => {
-      const said = standard?.run ?? {};
-      const keys = Object.keys(run) as (keyof DocxRunLook)[];
-      const left = keys.filter((key) => said[key] === undefined || said[key] === defaults.run[key]);
-      return Object.fromEntries(left.map((key) => [key, run[key]]));
-    },
+    leftToTables: (run) => unsaid(run, standard?.run ?? {}, defaults.run),
     find: (id) => (id === undefined ? undefined : resolve(id, new Set())),
     listed: [...stored.values()].map(({ id, name, type }) => ({ id, name, type })),
   };
+}
+
+/** What of a run a style says nothing of, or nothing but the defaults. */
+function unsaid(run: DocxRunLook, said: DocxRunLook, defaults: DocxRunLook): DocxRunLook {
+  const keys = Object.keys(run) as (keyof DocxRunLook)[];
+  const left = keys.filter((key) => said[key] === undefined || said[key] === defaults[key]);
+  return Object.fromEntries(left.map((key) => [key, run[key]]));
 }
 
 /** What the theme says of fonts and colours that are called by what they are for. */

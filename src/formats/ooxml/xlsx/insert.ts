@@ -77,10 +77,8 @@ export async function insertXlsx(
   const appended = pasted && withColumns(pasted, goingOn ? [...goingOn.formulas.keys()] : []);
   const sheetEdit = new SheetEdit({ book, text, rows, columns, formats, insertion, target, goingOn });
   const pictures = picturesOf(grid, { row: target.rows.from, column: target.columns.from });
-  const laid =
-    pictures.length > 0
-      ? await layPictures(edit, book.zip, { part: sheet.part, text, tail: rows.end }, pictures, insertion.media)
-      : [];
+  const place = { part: sheet.part, text, tail: rows.end };
+  const laid = pictures.length > 0 ? await layPictures(edit, book.zip, place, pictures, insertion.media) : [];
   const edits = [
     ...sheetEdit.edits(grid),
     ...dimensionEdit(text, target),

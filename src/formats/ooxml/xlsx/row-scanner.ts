@@ -61,6 +61,8 @@ const code = {
 } as const;
 
 class RowScanner {
+  /** The cell whose tag was read last; one object for all, since a sheet has millions. */
+  readonly #cell = { column: 0, type: 'n', style: 0 };
   readonly #sink: CellSink;
   readonly #prefix: string;
   readonly #rowOpen: Uint8Array;
@@ -143,7 +145,7 @@ class RowScanner {
   /** Gives what is behind the end tag of the row. */
   #readCells(bytes: Uint8Array, start: number, limit: number): number {
     const nameAt = 1 + this.#prefixSigns.length;
-    let column = 0;
+    this.#cell.column = 0;
     let at = start;
     while (at < limit) {
       if (bytes[at] !== code.less) {
@@ -155,34 +157,9 @@ class RowScanner {
         at++;
         continue;
       }
-      let type = 'n';
-      let style = 0;
-      let hasAddress = false;
-      let cursor = at + nameAt + 1;
-      // Attributes, sign by sign: most of a sheet's length is these.
-      for (;;) {
-        while ((bytes[cursor] ?? code.greater) <= code.space) cursor++;
-        const sign = bytes[cursor];
-        if (sign === code.greater || sign === code.slash || cursor >= limit) break;
-        const equals = find(bytes, code.equals, cursor, limit);
-        let from = equals + 1;
-        while ((bytes[from] ?? code.greater) <= code.space) from++;
-        const quote = bytes[from] === code.apostrophe ? code.apostrophe : code.quote;
-        const to = find(bytes, quote, from + 1, limit);
-        if (to === limit) return limit;
-        if (equals - cursor === 1 || (bytes[cursor + 1] ?? 0) <= code.space) {
-          if (sign === 0x72 /* r */) {
-            const found = columnOf(bytes, from + 1, to);
-            if (found > 0) {
-              column = found;
-              hasAddress = true;
-            }
-          } else if (sign === 0x73 /* s */) style = smallNumber(bytes, from + 1, to);
-          else if (sign === 0x74 /* t */) type = this.#typeOf(bytes, from + 1, to);
-        }
-        cursor = to + 1;
-      }
-      if (!hasAddress) column++;
+      const cursor = this.#readCellTag(bytes, at + nameAt + 1, limit);
+      if (cursor === limit) return limit;
+      const { column, type, style } = this.#cell;
       if (bytes[cursor] === code.slash) {
         this.#sink.cell(column, type, style, '', undefined);
         at = cursor + 2;
@@ -204,6 +181,37 @@ class RowScanner {
       at = cellEnd + this.#cellClose.length;
     }
     return limit;
+  }
+
+  /**
+   * Learns a cell's column, type and format from its attributes, sign by sign: most of a sheet's length is these. Gives where they
+   * end, or `limit` where that is not in sight.
+   */
+  #readCellTag(bytes: Uint8Array, start: number, limit: number): number {
+    const cell = this.#cell;
+    let stated = 0;
+    cell.type = 'n';
+    cell.style = 0;
+    let cursor = start;
+    for (;;) {
+      while ((bytes[cursor] ?? code.greater) <= code.space) cursor++;
+      const sign = bytes[cursor];
+      if (sign === code.greater || sign === code.slash || cursor >= limit) break;
+      const equals = find(bytes, code.equals, cursor, limit);
+      let from = equals + 1;
+      while ((bytes[from] ?? code.greater) <= code.space) from++;
+      const quote = bytes[from] === code.apostrophe ? code.apostrophe : code.quote;
+      const to = find(bytes, quote, from + 1, limit);
+      if (to === limit) return limit;
+      if (equals - cursor === 1 || (bytes[cursor + 1] ?? 0) <= code.space) {
+        if (sign === 0x72 /* r */) stated = columnOf(bytes, from + 1, to);
+        else if (sign === 0x73 /* s */) cell.style = smallNumber(bytes, from + 1, to);
+        else if (sign === 0x74 /* t */) cell.type = this.#typeOf(bytes, from + 1, to);
+      }
+      cursor = to + 1;
+    }
+    cell.column = stated > 0 ? stated : cell.column + 1;
+    return cursor;
   }
 
   /** Whether a cell begins here, and no other element whose name begins with the letter. */

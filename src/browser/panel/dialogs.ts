@@ -3,8 +3,8 @@ import { type PanelHost, Refusal, subjectOf } from './host.ts';
 import { AskSheet } from './sheets/forms.ts';
 import { AppendSheet, LabelSheet, LockSheet, SplitSheet } from './sheets/small.ts';
 
-/** What can be asked of the panel that is told more of in a sheet first. */
-export class Openings {
+/** What commands ask for in a sheet before they do it. */
+export class Dialogs {
   readonly #host: PanelHost;
 
   constructor(host: PanelHost) {

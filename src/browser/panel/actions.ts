@@ -6,8 +6,8 @@ import { AskSheet } from './sheets/forms.ts';
 
 const idsOf = (listed: readonly Listed[]): string[] => listed.map(({ head }) => head.id);
 
-/** What can be done in the panel, each with what is said when it is done. */
-export class Deeds {
+/** What commands do at once, each with what is said when it is done. */
+export class Actions {
   readonly #host: PanelHost;
 
   constructor(host: PanelHost) {
@@ -62,6 +62,18 @@ export class Deeds {
     const spent = await this.#spend([snippet]);
     const pasted = place === '' ? words.say('pasted', { count: 1 }) : words.say('pastedInto', { count: 1, place });
     this.#host.say([pasted, ...spent, await this.#whatIsNext()].join('. '));
+  }
+
+  async chooseAll(): Promise<void> {
+    const { model, words } = this.#host;
+    await model.chooseAll();
+    this.#host.say(words.say('chosen', { count: model.chosen.length }));
+  }
+
+  chooseNone(): void {
+    const { model, words } = this.#host;
+    model.chooseOnly([]);
+    this.#host.say(words.say('chosen', { count: 0 }));
   }
 
   async step(by: 1 | -1 | 'start'): Promise<void> {

@@ -1,8 +1,8 @@
 import { css } from 'lit';
 
 /** The front, with its name plate and handle. */
-export const front = css`
-  .front {
+export const toolbar = css`
+  .toolbar {
     background: linear-gradient(var(--wood), var(--wood-deep));
     color: var(--on-wood);
     border-block-start: 2px solid var(--wood-edge);
