@@ -2,7 +2,6 @@ import { type Content, DrawerError, type Join, type Media, type Message, parseCo
 import { CallOrder, once } from './call-order.ts';
 import type { Action, Change, Elsewhere, Sequence } from './change.ts';
 import type { Check } from './check.ts';
-import { checkList, checkOptional, checkText, checkTexts, checkWhole, parseGathered } from './check-given.ts';
 import { commit } from './commit.ts';
 import { dueIn, letGoIn } from './due.ts';
 import type { AsRead, EditOptions } from './edit.ts';
@@ -13,7 +12,7 @@ import type { Mark } from './mark.ts';
 import type { Merged } from './merge.ts';
 import type { MovePlace } from './move.ts';
 import { type Listed, resolveReferences, withPositions } from './references.ts';
-import { mediaSchema } from './schema.ts';
+import { checkList, checkOptional, checkText, checkTexts, checkWhole, mediaSchema, parseGathered } from './schema.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
 import { pointAfter, type SequencePoint, sequenceChange } from './sequence.ts';
 import { joinSchema, readSettings, type Settings } from './settings.ts';

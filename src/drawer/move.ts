@@ -1,7 +1,7 @@
 import { generateNKeysBetween } from 'fractional-indexing';
 import type { Change } from './change.ts';
-import { checkText, checkWhole } from './check-given.ts';
 import { commit } from './commit.ts';
+import { checkText, checkWhole } from './schema.ts';
 import { readSettings } from './settings.ts';
 import type { SnippetHead } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';

@@ -1,5 +1,5 @@
 import type { Change } from './change.ts';
-import { checkText, checkWhole } from './check-given.ts';
+import { checkText, checkWhole } from './schema.ts';
 import type { SnippetHead } from './snippet.ts';
 import type { StoredRows } from './storage.ts';
 

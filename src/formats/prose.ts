@@ -17,9 +17,8 @@ import {
   printFragment,
   type TableCells,
 } from '../places/index.ts';
-import { contentOf, type FlatText, flatten, type LeafPart, touchedLeaves } from './flat-text.ts';
+import { contentOf, type FlatText, findQuote, flatten, type LeafPart, touchedLeaves } from './flat-text.ts';
 import { nearest } from './nearest.ts';
-import { findQuote } from './quote.ts';
 import { type CellsOfTable, cellsOfTable } from './table-cells.ts';
 import type { Bookmark, SourceNode, Trace } from './trace.ts';
 

@@ -3,10 +3,18 @@ import { type Fragment, printFragment } from '../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, readWhole, type Source } from '../format.ts';
 import { landedAt } from '../insertion.ts';
 import { hidesFormula, looksLikeFormula } from '../sheets/formulas.ts';
-import { type Grid, type GridRow, gridSize, layOut } from '../sheets/layout.ts';
-import { cellName, cellsTaken, checkFree, type TakenCell } from '../sheets/taken-cells.ts';
+import {
+  cellName,
+  cellsTaken,
+  checkFree,
+  type Grid,
+  type GridRow,
+  gridSize,
+  layOut,
+  type TakenCell,
+} from '../sheets/layout.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
-import { lineEndOf } from '../text/standing.ts';
+import { lineEndOf } from '../text/positions.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type CsvTable, findAreas, readTable } from './read.ts';
 import { type Dialect, type Row, readRows } from './rows.ts';

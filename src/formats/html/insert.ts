@@ -4,7 +4,7 @@ import { type Inserted, type Insertion, type ReadTools, readWhole, type Source }
 import { insertionEdits } from '../insertion.ts';
 import type { BlockSpot, InsertGrammar, WordSpot } from '../landing-grammar.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
-import { lineEndOf, lineStart } from '../text/standing.ts';
+import { lineEndOf, lineStart } from '../text/positions.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type Extent, type SourceNode, Trace } from '../trace.ts';
 import { noteItems, noteSection } from './fragment.ts';

@@ -1,5 +1,5 @@
 import type { ListMarker } from '../../content/index.ts';
-import type { ItemNumber } from '../flow/raw.ts';
+import type { ItemNumber } from '../flow/assemble.ts';
 import { byName } from '../xml/element.ts';
 import { declarations } from './css.ts';
 import { attribute, type Element, elementsIn, textOf } from './dom.ts';

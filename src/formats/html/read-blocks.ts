@@ -11,9 +11,8 @@ import {
   type TableRow,
 } from '../../content/index.ts';
 import { type Budget, checkBound } from '../bounds.ts';
-import { assemble, toBlock } from '../flow/assemble.ts';
+import { assemble, type ItemNumber, type RawBlock, type RawParagraph, toBlock } from '../flow/assemble.ts';
 import { InlineCollector } from '../flow/inline-collector.ts';
-import type { ItemNumber, RawBlock, RawParagraph } from '../flow/raw.ts';
 import type { NoteCounter } from '../format.ts';
 import type { NodeKind, Trace } from '../trace.ts';
 import { colour, declarations, isHidden, pixels, points } from './css.ts';

@@ -6,9 +6,9 @@ import { type Block, type Content, DrawerError, findLanguage, type Table } from 
 import type { Fragment } from '../../places/index.ts';
 import { Budget, checkBound } from '../bounds.ts';
 import { NoteCounter, type Outline, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
-import { outlineProse } from '../outline-prose.ts';
 import { fetchPicture, resolvePictures } from '../pictures.ts';
 import { selectProse } from '../prose.ts';
+import { outlineProse } from '../read-prose.ts';
 import { isUtf8 } from '../text/encoding.ts';
 import { Trace } from '../trace.ts';
 import { attribute, type Element, elementsIn, isText, textOf } from './dom.ts';

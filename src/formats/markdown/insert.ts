@@ -6,7 +6,7 @@ import { type Inserted, type Insertion, NoteCounter, readWhole, type Source } fr
 import { insertionEdits } from '../insertion.ts';
 import { type BlockSpot, LandingGrammar } from '../landing-grammar.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
-import { lineEndOf, lineStart, positionEdit, standing } from '../text/standing.ts';
+import { lineEndOf, lineStart, positionEdit, standing } from '../text/positions.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type SourceNode, Trace } from '../trace.ts';
 import { readMarkdown } from './read.ts';

@@ -1,9 +1,9 @@
 import type { Block } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
 import { NoteCounter, type Outline, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
-import { outlineProse } from '../outline-prose.ts';
 import { fetchPicture, resolvePictures } from '../pictures.ts';
 import { type Prose, selectProse } from '../prose.ts';
+import { outlineProse } from '../read-prose.ts';
 import { decodeText } from '../text/encoding.ts';
 import { positionsOf } from '../text/positions.ts';
 import type { Trace } from '../trace.ts';

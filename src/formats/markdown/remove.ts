@@ -3,7 +3,7 @@ import type { Fragment } from '../../places/index.ts';
 import { NoteCounter, type Removed, readWhole, type Source } from '../format.ts';
 import type { Grammar } from '../removal.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
-import { lineEndOf, lineStart } from '../text/standing.ts';
+import { lineEndOf, lineStart } from '../text/positions.ts';
 import { plainEdits, plainGrammar, wholeLines } from '../text/text.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type Extent, SourceNode, Trace } from '../trace.ts';

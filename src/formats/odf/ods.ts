@@ -10,6 +10,6 @@ export const ods = {
   remove: async (...given) => (await import('./ods/remove.ts')).removeOds(...given),
   insert: async (...given) => (await import('./ods/insert.ts')).insertOds(...given),
   create: async (...given) => (await import('./ods/create.ts')).createOds(...given),
-  slots: async (...given) => (await import('./ods/fill.ts')).slotsOds(...given),
-  fill: async (...given) => (await import('./ods/fill.ts')).fillOds(...given),
+  slots: async (...given) => (await import('./ods/create.ts')).slotsOds(...given),
+  fill: async (...given) => (await import('./ods/create.ts')).fillOds(...given),
 } satisfies Format;

@@ -7,7 +7,7 @@ export const odt = {
   name: 'odt',
   outline: outlineOdt,
   take: cleanTake(takeOdt),
-  remove: checkedRemove(async (...given) => (await import('./odt/remove.ts')).removeOdt(...given), takeOdt),
+  remove: checkedRemove(async (...given) => (await import('./odt/insert.ts')).removeOdt(...given), takeOdt),
   insert: checkedInsert(async (...given) => (await import('./odt/insert.ts')).insertOdt(...given), takeOdt),
   slots: async (...given) => (await import('./odt/fill.ts')).slotsOdt(...given),
   fill: async (...given) => (await import('./odt/fill.ts')).fillOdt(...given),

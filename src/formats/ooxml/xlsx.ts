@@ -10,6 +10,6 @@ export const xlsx = {
   remove: async (...given) => (await import('./xlsx/remove.ts')).removeXlsx(...given),
   insert: async (...given) => (await import('./xlsx/insert.ts')).insertXlsx(...given),
   create: async (...given) => (await import('./xlsx/create.ts')).createXlsx(...given),
-  slots: async (...given) => (await import('./xlsx/fill.ts')).slotsXlsx(...given),
-  fill: async (...given) => (await import('./xlsx/fill.ts')).fillXlsx(...given),
+  slots: async (...given) => (await import('./xlsx/create.ts')).slotsXlsx(...given),
+  fill: async (...given) => (await import('./xlsx/create.ts')).fillXlsx(...given),
 } satisfies Format;

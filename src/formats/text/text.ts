@@ -9,9 +9,8 @@ import { type Grammar, notFoundInSource, placeRemoval } from '../removal.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { type Extent, Trace } from '../trace.ts';
 import { decodeExactly, encodeText } from './encoding.ts';
-import { positionsOf } from './positions.ts';
+import { lineEndOf, positionEdit, positionsOf, standing } from './positions.ts';
 import { outlineText, readParagraphs, takeText } from './read.ts';
-import { lineEndOf, positionEdit, standing } from './standing.ts';
 
 /** Plain text; written in UTF-8, lines ended by a line feed. */
 export const text = {

@@ -1,5 +1,4 @@
-import { decodeReferences } from './declared.ts';
-import { checkDepth, checkLength } from './element.ts';
+import { checkDepth, checkLength, decodeReferences } from './element.ts';
 import { type Attributes, type Namespaces, StrictReader, type XmlHandler } from './read-xml.ts';
 import { textOf } from './text-of.ts';
 

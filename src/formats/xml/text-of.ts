@@ -1,7 +1,6 @@
 import { concat } from '../bytes.ts';
 import { type Grammar, locateInMarkup } from '../removal.ts';
-import { decodeReferences } from './declared.ts';
-import { checkLength } from './element.ts';
+import { checkLength, decodeReferences } from './element.ts';
 
 const lessSign = 0x3c;
 

@@ -2,8 +2,8 @@ import type { Cell } from '../../../content/index.ts';
 import { x } from '../../xml/element.ts';
 import { escapeAttribute, xmlSource } from '../../xml/write-xml.ts';
 import { styleSource } from '../additions.ts';
-import { points } from '../look.ts';
 import { spacedText } from '../odt/write-blocks.ts';
+import { points } from '../styles.ts';
 
 /**
  * A cell with its typed value (ISO/IEC 26300-1, 9.1.4 and 19.385), and the words that show it behind what else is `inside`,

@@ -1,8 +1,19 @@
 import type { Fragment } from '../../../places/index.ts';
-import { type Inserted, type Insertion, sourceOf } from '../../format.ts';
+import {
+  type Filled,
+  type Inserted,
+  type Insertion,
+  type ReadTools,
+  type Slot,
+  type SlotValue,
+  type Source,
+  sourceOf,
+} from '../../format.ts';
+import { fillCells, formSlots } from '../../sheets/form-slots.ts';
 import { escapeAttribute } from '../../xml/write-xml.ts';
-import { blankPackage } from '../blank.ts';
+import { blankPackage, openOdf } from '../package.ts';
 import { insertOds } from './insert.ts';
+import { readSheets, takeOds } from './read.ts';
 
 /** A new spreadsheet of one sheet, called as the place says, with content in its cells. */
 export function createOds(fragment: Fragment, insertion: Insertion): Promise<Inserted> {
@@ -21,3 +32,11 @@ export function createOds(fragment: Fragment, insertion: Insertion): Promise<Ins
 }
 
 const plainName = 'Sheet1';
+
+export async function slotsOds(source: Source, tools?: ReadTools): Promise<readonly Slot[]> {
+  const { sheets, names } = await readSheets(await openOdf(source, tools), () => undefined);
+  return formSlots(sheets, names, (place) => takeOds(source, place, tools));
+}
+
+export const fillOds = (source: Source, values: ReadonlyMap<string, SlotValue>, tools?: ReadTools): Promise<Filled> =>
+  fillCells(source, values, (form, place, insertion) => insertOds(form, place, insertion, tools), tools?.language);

@@ -1,6 +1,6 @@
 import type { Element } from 'xast';
 import { x } from '../../xml/element.ts';
-import { localeOf } from '../locale-ids.ts';
+import { localeOf } from '../data-style.ts';
 
 /**
  * A number format code as a data style (ISO/IEC 26300-1, 16.27): numbers with words around them, percentages, dates and

@@ -1,14 +1,14 @@
 import type { Message } from '../../../content/index.ts';
 import { columnNumber, printFragment, type Span } from '../../../places/index.ts';
 import { type AppendedRows, endsAbove, formulaExtended, repeatedFormula } from '../../sheets/appended.ts';
-import { cellName } from '../../sheets/taken-cells.ts';
+import { cellName } from '../../sheets/layout.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import { decodeReferences } from '../../xml/declared.ts';
+import { decodeReferences } from '../../xml/element.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { escapeAttribute } from '../../xml/write-xml.ts';
 import { contentPart, namespaces } from '../package.ts';
 import { a1Formula } from './addresses.ts';
-import { type SheetPlaces, SheetPlacesReader } from './empty-cells.ts';
+import { type SheetPlaces, SheetPlacesReader } from './remove.ts';
 
 /** A range of a sheet (ISO/IEC 26300-1, 9.2.2), which may say the sheet twice or, in a formula, not at all. */
 const range =

@@ -6,12 +6,22 @@ import { appendedRows, extensionNotes, formulaExtended, withColumns } from '../.
 import { areaOf, type FullArea } from '../../sheets/area.ts';
 import { heightForPictures, laidSize } from '../../sheets/content.ts';
 import type { Result } from '../../sheets/evaluate.ts';
-import { type Grid, type GridCell, type GridRow, gridSize, layOut, needsWrap } from '../../sheets/layout.ts';
+import {
+  cellName,
+  cellsTaken,
+  checkFree,
+  checkSheetMayChange,
+  type Grid,
+  type GridCell,
+  type GridRow,
+  gridSize,
+  layOut,
+  needsWrap,
+  type TakenCell,
+} from '../../sheets/layout.ts';
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
-import { cellName, cellsTaken, checkFree, checkSheetMayChange, type TakenCell } from '../../sheets/taken-cells.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import { Declarations } from '../../xml/declared.ts';
-import { highest } from '../../xml/element.ts';
+import { Declarations, highest } from '../../xml/element.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { escapeAttribute, escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
@@ -19,6 +29,8 @@ import { pictureFrame } from '../odt/write-blocks.ts';
 import { contentPart, namespaces, openOdf, writingNamespaces } from '../package.ts';
 import { a1Formula } from './addresses.ts';
 import { cellSource, RowHeights } from './cell-source.ts';
+import { extendContent, type RowAbove, rowAbove } from './extend.ts';
+import { findOdsPlace, takeOds } from './read.ts';
 import {
   type CellPlace,
   type RowPlace,
@@ -26,9 +38,7 @@ import {
   SheetPlacesReader,
   withoutWords,
   withRepeats,
-} from './empty-cells.ts';
-import { extendContent, type RowAbove, rowAbove } from './extend.ts';
-import { findOdsPlace, takeOds } from './read.ts';
+} from './remove.ts';
 import { CellFormats } from './target-formats.ts';
 
 /**

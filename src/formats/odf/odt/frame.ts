@@ -1,7 +1,7 @@
 import type { InlinePicture } from '../../../content/index.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
-import { size } from '../look.ts';
 import { partName } from '../package.ts';
+import { size } from '../styles.ts';
 
 /** Pictures of the kinds we keep come before those a program adds for others, such as metafiles. */
 const keptKinds = /\.(png|jpe?g|gif|webp|svg)$/i;

@@ -1,6 +1,6 @@
 import { type Block, DrawerError, type Inline } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
-import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
+import type { Inserted, Insertion, ReadTools, Removed, Source } from '../../format.ts';
 import { insertionEdits } from '../../insertion.ts';
 import {
   type BlockSpot,
@@ -10,19 +10,20 @@ import {
   type WordSpot,
 } from '../../landing-grammar.ts';
 import { checkUnsigned, PackageEdit } from '../../package/package-edit.ts';
+import { replaceParts } from '../../package/replace.ts';
+import { partBytes } from '../../package/zip.ts';
 import { type ProseRequest, readForLanding } from '../../read-prose.ts';
-import type { DecodedText } from '../../text/encoding.ts';
+import { type Grammar, withoutPlaces } from '../../removal.ts';
+import { type DecodedText, decodeExactly, encodeText } from '../../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import type { SourceNode } from '../../trace.ts';
-import { Declarations } from '../../xml/declared.ts';
-import { byName, highest } from '../../xml/element.ts';
-import { escapeText, xmlSource } from '../../xml/write-xml.ts';
+import { type SourceNode, Trace } from '../../trace.ts';
+import { byName, Declarations, highest } from '../../xml/element.ts';
+import { unpairedMarkers, xmlGrammar } from '../../xml/text-of.ts';
+import { escapeAttribute, escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
 import { contentPart, openOdf, writingNamespaces } from '../package.ts';
 import { readPackage } from './read.ts';
-import { odtGrammar } from './remove.ts';
 import { TargetStyles } from './target-styles.ts';
-import { TrackedInsertions } from './tracked.ts';
 import { type OdtSetting, type OdtStory, writeBlocks, writeInlines, writeItems } from './write-blocks.ts';
 
 /** The document with content at a place: its content part changes there, and gains the automatic styles that are missing. */
@@ -157,4 +158,112 @@ function textWidth(styles: string): number {
   };
   const width = length('page-width') - length('margin-left') - length('margin-right');
   return width > 72 ? Math.round(width * 100) / 100 : 453.5;
+}
+
+/** The document without a place; only its content part changes, and in it only the place. */
+export async function removeOdt(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {
+  const zip = await openOdf(source, tools);
+  checkUnsigned(zip);
+  const decoded = decodeExactly((await partBytes(zip, contentPart)) ?? new Uint8Array());
+  const trace = new Trace();
+  const document = await readPackage(zip, { trace, source: decoded });
+  const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, odtGrammar);
+  const bytes = await replaceParts(source, zip, new Map([[contentPart, encodeText(text, decoded)]]), tools);
+  return { bytes, notes: [] };
+}
+
+const pairs = [
+  { start: 'bookmark-start', end: 'bookmark-end', key: 'name' },
+  { start: 'reference-mark-start', end: 'reference-mark-end', key: 'name' },
+  { start: 'change-start', end: 'change-end', key: 'change-id' },
+  { start: 'toc-mark-start', end: 'toc-mark-end', key: 'id' },
+  { start: 'user-index-mark-start', end: 'user-index-mark-end', key: 'id' },
+  { start: 'alphabetical-index-mark-start', end: 'alphabetical-index-mark-end', key: 'id' },
+  { start: 'fieldmark-start', end: 'fieldmark-end', key: 'name' },
+];
+
+/** ISO/IEC 26300-1: marks stand inside paragraphs, so what is left of them needs one. */
+export const odtGrammar: Grammar = {
+  ...xmlGrammar,
+  remains: (source) => unpairedMarkers(source, pairs),
+  remainsInside: true,
+  emptyParagraph: (source) => wrapped(source, unpairedMarkers(source, pairs)),
+};
+
+/** The paragraph's own tags around what stays of it. */
+function wrapped(source: string, inside: string): string {
+  const [open = '', name = ''] = /^<([\w.:-]+)[^<>]*>/.exec(source) ?? [];
+  return open.endsWith('/>') ? open : `${open}${inside}</${name}>`;
+}
+
+/** Who put something in, and when. */
+interface Author {
+  readonly author: string;
+  /** ISO 8601. */
+  readonly date: string | undefined;
+}
+
+const dublinCore = 'http://purl.org/dc/elements/1.1/';
+const prefix = 'drawer-change-';
+
+/**
+ * Puts things in as insertions that somebody may accept or reject (ISO/IEC 26300-1, 5.5): marks where each begins and ends,
+ * and a list of who made them. State: the regions so far.
+ */
+export class TrackedInsertions {
+  readonly #author: Author;
+  readonly #regions: string[] = [];
+  #number: number;
+
+  constructor(source: string, author: Author) {
+    this.#author = author;
+    this.#number = [...source.matchAll(new RegExp(`"${prefix}(\\d{1,9})"`, 'g'))].reduce(
+      (most, [, each]) => Math.max(most, Number(each)),
+      0,
+    );
+  }
+
+  /** Source of words, or of whole paragraphs and tables, between marks. */
+  around(source: string): string {
+    const { start, end } = this.#marks();
+    return start + source + end;
+  }
+
+  /** Source of list items: the marks stand in their first and last paragraph, since none may stand between items. */
+  inItems(source: string): string {
+    const first = /<text:[ph](?:\s[^<>]*)?>/.exec(source);
+    const last = Math.max(source.lastIndexOf('</text:p>'), source.lastIndexOf('</text:h>'));
+    const from = first ? first.index + first[0].length : -1;
+    if (from < 0 || last < from) return source;
+    const { start, end } = this.#marks();
+    return source.slice(0, from) + start + source.slice(from, last) + end + source.slice(last);
+  }
+
+  #marks(): { readonly start: string; readonly end: string } {
+    const id = `${prefix}${++this.#number}`;
+    const { author, date } = this.#author;
+    const when = date === undefined ? '' : `<dc:date>${escapeText(date.replace(/\.\d+Z$/, 'Z'))}</dc:date>`;
+    this.#regions.push(
+      `<text:changed-region xml:id="${id}" text:id="${id}"><text:insertion><office:change-info xmlns:dc="${dublinCore}"><dc:creator>${escapeText(author)}</dc:creator>${when}</office:change-info></text:insertion></text:changed-region>`,
+    );
+    const mark = (name: string): string => `<text:${name} text:change-id="${escapeAttribute(id)}"/>`;
+    return { start: mark('change-start'), end: mark('change-end') };
+  }
+
+  /** The content part with the list of changes, which stands in front of the text, behind its forms. */
+  listedIn(content: string): string {
+    const regions = this.#regions.join('');
+    if (regions === '') return content;
+    const end = content.indexOf('</text:tracked-changes>');
+    if (end >= 0) return content.slice(0, end) + regions + content.slice(end);
+    const list = `<text:tracked-changes>${regions}</text:tracked-changes>`;
+    const [empty] = /<text:tracked-changes(?:\s[^<>]*)?\/>/.exec(content) ?? [];
+    if (empty !== undefined) return content.replace(empty, () => list);
+    const open = /<office:text(?:\s[^<>]*)?>(?:\s*<office:forms(?:\s[^<>]*)?(?:\/>|>[\s\S]*?<\/office:forms>))?/.exec(
+      content,
+    );
+    if (!open) return content;
+    const at = open.index + open[0].length;
+    return content.slice(0, at) + list + content.slice(at);
+  }
 }

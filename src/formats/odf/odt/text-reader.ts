@@ -1,9 +1,8 @@
 import { type Block, type Inline, isSafeHref, type Link, type Marks } from '../../../content/index.ts';
 import { Budget } from '../../bounds.ts';
-import { assemble } from '../../flow/assemble.ts';
+import { assemble, type RawBlock, type RawParagraph } from '../../flow/assemble.ts';
 import { InlineCollector } from '../../flow/inline-collector.ts';
 import { isInlineCode, isLinkStyle, marksOf, meaningOf, type ParagraphMeaning, type RunLook } from '../../flow/look.ts';
-import type { RawBlock, RawParagraph } from '../../flow/raw.ts';
 import type { NoteCounter } from '../../format.ts';
 import type { Interest } from '../../prose.ts';
 import { type SourceNode, type Trace, Tracker } from '../../trace.ts';

@@ -1,7 +1,7 @@
 import { asBlocks, blocksIn, type Content } from '../../../content/index.ts';
 import { sourceOf, type WriteOptions } from '../../format.ts';
 import { escapeAttribute, xmlText } from '../../xml/write-xml.ts';
-import { blankPackage } from '../blank.ts';
+import { blankPackage } from '../package.ts';
 import { insertOdt } from './insert.ts';
 import { styleNameOf } from './target-styles.ts';
 

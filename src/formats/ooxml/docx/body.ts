@@ -1,6 +1,5 @@
 import { type Block, inlineUnits } from '../../../content/index.ts';
-import { assemble } from '../../flow/assemble.ts';
-import type { RawBlock } from '../../flow/raw.ts';
+import { assemble, type RawBlock } from '../../flow/assemble.ts';
 import type { Interest } from '../../prose.ts';
 import { type Trace, Tracker } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';

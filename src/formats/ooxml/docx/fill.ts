@@ -1,12 +1,15 @@
-import type { Filled, ReadTools, Slot, SlotValue, Source } from '../../format.ts';
+import type { Filled, ReadTools, Slot, SlotKind, SlotValue, Source } from '../../format.ts';
 import { checkFits, writtenDate } from '../../slot-values.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import type { Extent } from '../../trace.ts';
+import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
+import { scanXmlText } from '../../xml/scan-xml.ts';
 import { escapeText } from '../../xml/write-xml.ts';
-import { openPackage, readRelationships, relatedPart } from '../opc.ts';
+import { namespaces, openPackage, readRelationships, relatedPart } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
 import { propertiesIn, propertiesSource } from './properties.ts';
-import { checkMayChange } from './protection.ts';
-import { type DocumentSlot, type LegacyValue, readSlots } from './slots.ts';
+import { checkMayChange } from './read.ts';
+import { codeOf } from './runs.ts';
 
 /** The content controls, named bookmarks and form fields of a document. */
 export async function slotsDocx(source: Source, tools?: ReadTools): Promise<readonly Slot[]> {
@@ -87,4 +90,252 @@ function runOf(prefix: string, properties: string, words: string): string {
   const look = kept.length > 0 ? `<${prefix}rPr>${kept.map(({ source }) => source).join('')}</${prefix}rPr>` : '';
   const lines = words.split('\n').map((line) => `<${prefix}t xml:space="preserve">${escapeText(line)}</${prefix}t>`);
   return `<${prefix}r>${look}${lines.join(`<${prefix}br/>`)}</${prefix}r>`;
+}
+
+/** A slot, and where what it holds stands in the source. */
+export interface DocumentSlot extends Extent {
+  readonly slot: Slot;
+  /** How dates are written in it (ISO/IEC 29500-1, 17.5.2.8), and in which language. */
+  readonly format: string | undefined;
+  readonly language: string | undefined;
+  /** Of a check box: the element that says whether it is ticked, and its signs. */
+  readonly checked: Extent | undefined;
+  readonly signs: readonly [ticked: string, unticked: string];
+  /** The mark of words that only hold the place. */
+  readonly placeholder: Extent | undefined;
+  /** Of an older form field: what says its value beside its words, or instead of them. */
+  readonly legacy?: LegacyValue | undefined;
+}
+
+/** Where an older form field keeps its value (17.16.7, 17.16.9): in an element of its own, or else behind another one. */
+export interface LegacyValue {
+  readonly kind: 'checked' | 'result';
+  readonly at: Extent;
+  /** Whether the element is one tag. */
+  readonly isClosed: boolean;
+  /** The prefix of the elements around, with its colon. */
+  readonly prefix: string;
+}
+
+/** The slots of a document's main part in reading order. */
+export function readSlots(text: string, part: string): DocumentSlot[] {
+  const reader = new SlotReader(text);
+  scanXmlText(text, part, namespaces, reader);
+  const placeOf = ({ start, legacy }: DocumentSlot): number => legacy?.at.start ?? start;
+  return reader.slots.sort((one, other) => placeOf(one) - placeOf(other));
+}
+
+interface OpenControl {
+  readonly names: string[];
+  kind: SlotKind;
+  readonly choices: string[];
+  format: string | undefined;
+  language: string | undefined;
+  checked: Extent | undefined;
+  signs: [string, string];
+  placeholder: Extent | undefined;
+  start: number;
+  end: number;
+  /** Whether it holds rows or cells, which words cannot stand for, or other controls. */
+  holdsMore: boolean;
+}
+
+/** A complex field (17.16.18) that is open; only those with form data are slots. */
+interface OpenField {
+  readonly names: string[];
+  readonly choices: string[];
+  isForm: boolean;
+  kind: SlotKind;
+  legacy: LegacyValue | undefined;
+  readonly paragraph: number;
+  isSeparated: boolean;
+  /** Behind the run of its separator. */
+  start: number;
+  /** Whether another field begins in it, which words must not replace. */
+  holdsMore: boolean;
+}
+
+/** Hears content controls (17.5.2), bookmarks (17.13.6) and the older form fields (17.16.17). */
+class SlotReader implements XmlHandler {
+  readonly slots: DocumentSlot[] = [];
+  readonly #keys = new Set<string>();
+  readonly #controls: OpenControl[] = [];
+  readonly #bookmarks = new Map<
+    string,
+    { readonly name: string; readonly start: number; readonly paragraph: number; readonly marks: number }
+  >();
+  #extent: Extent = { start: 0, end: 0 };
+  #paragraph = 0;
+  readonly #fields: OpenField[] = [];
+  /** How many marks of fields were met: a bookmark around one must not be filled. */
+  #marks = 0;
+  #runStart = 0;
+  #inProperties = false;
+  readonly #text: string;
+
+  constructor(text: string) {
+    this.#text = text;
+  }
+
+  at(start: number, end: number): void {
+    this.#extent = { start, end };
+  }
+
+  open(name: string, a: Attributes): void {
+    const control = this.#controls.at(-1);
+    if (name === 'w:p') this.#paragraph++;
+    if (name === 'w:r') this.#runStart = this.#extent.start;
+    if (name === 'w:sdt') this.#openControl();
+    else if (name === 'w:sdtPr') this.#inProperties = true;
+    else if (this.#inProperties && control) this.#readProperty(control, name, a);
+    else if (name === 'w:sdtContent' && control) control.start = this.#extent.end;
+    else if ((name === 'w:tr' || name === 'w:tc') && control) control.holdsMore = true;
+    else if (name === 'w:bookmarkStart') this.#openBookmark(a);
+    else if (name === 'w:bookmarkEnd') this.#closeBookmark(a);
+    else this.#readField(name, a);
+  }
+
+  close(name: string): void {
+    const control = this.#controls.at(-1);
+    if (name === 'w:sdtPr') this.#inProperties = false;
+    if (name === 'w:sdtContent' && control) control.end = this.#extent.start;
+    if (name === 'w:sdt') this.#closeControl();
+    const field = this.#fields.at(-1);
+    if (name === 'w:r' && field?.isSeparated && field.start === 0) field.start = this.#extent.end;
+  }
+
+  #openControl(): void {
+    this.#marks++;
+    const around = this.#controls.at(-1);
+    if (around) around.holdsMore = true;
+    this.#controls.push({
+      names: [],
+      kind: 'text',
+      choices: [],
+      format: undefined,
+      language: undefined,
+      checked: undefined,
+      signs: ['☒', '☐'],
+      placeholder: undefined,
+      start: 0,
+      end: 0,
+      holdsMore: false,
+    });
+  }
+
+  #readProperty(control: OpenControl, name: string, a: Attributes): void {
+    const value = a['w:val'] ?? a['w14:val'] ?? '';
+    if (name === 'w:alias' || name === 'w:tag') control.names.push(value);
+    if (name === 'w:date') control.kind = 'date';
+    if (name === 'w:dateFormat') control.format = value;
+    if (name === 'w:lid') control.language = value;
+    if (name === 'w:dropDownList') control.kind = 'choice';
+    if (name === 'w:listItem' && control.kind === 'choice')
+      control.choices.push(a['w:displayText'] ?? a['w:value'] ?? '');
+    if (name === 'w14:checkbox') control.kind = 'check';
+    if (name === 'w14:checked') control.checked = this.#extent;
+    const sign = (): string => String.fromCodePoint(codeOf(value) ?? 0x2612);
+    if (name === 'w14:checkedState') control.signs[0] = sign();
+    if (name === 'w14:uncheckedState') control.signs[1] = sign();
+    if (name === 'w:showingPlcHdr') control.placeholder = this.#extent;
+  }
+
+  #closeControl(): void {
+    const control = this.#controls.pop();
+    if (!control || control.holdsMore || control.end === 0 || control.names.length === 0) return;
+    const { names, kind, choices, ...place } = control;
+    const shown = choices.filter((choice) => choice !== '');
+    this.#add({ names, kind, ...(kind === 'choice' && { choices: shown }) }, place);
+  }
+
+  /** Those that programs make for themselves begin with a low line; one that spans paragraphs is no field. */
+  #openBookmark(a: Attributes): void {
+    const name = a['w:name'] ?? '';
+    if (name !== '' && !name.startsWith('_'))
+      this.#bookmarks.set(a['w:id'] ?? '', {
+        name,
+        start: this.#extent.end,
+        paragraph: this.#paragraph,
+        marks: this.#marks,
+      });
+  }
+
+  #closeBookmark(a: Attributes): void {
+    const bookmark = this.#bookmarks.get(a['w:id'] ?? '');
+    const holdsField = bookmark?.marks !== this.#marks || this.#fields.length > 0;
+    if (!bookmark || bookmark.paragraph !== this.#paragraph || this.#controls.length > 0 || holdsField) return;
+    this.#add({ names: [bookmark.name], kind: 'text' }, { start: bookmark.start, end: this.#extent.start });
+  }
+
+  #readField(name: string, a: Attributes): void {
+    if (name === 'w:fldChar') return this.#readMark(a['w:fldCharType']);
+    const field = this.#fields.at(-1);
+    if (name === 'w:ffData' && field) field.isForm = true;
+    else if (field?.isForm && !field.isSeparated) this.#readFormData(field, name, a['w:val']);
+  }
+
+  get #isClosed(): boolean {
+    return this.#text[this.#extent.end - 2] === '/';
+  }
+
+  /** The data of an older form field (17.16.17): its name and, of a box or a list, where its value stands. */
+  #readFormData(field: OpenField, name: string, value = ''): void {
+    const legacy = (kind: LegacyValue['kind'], stands: boolean): void => {
+      const { start, end } = this.#extent;
+      const [, prefix = ''] = /^<([\w.-]+:)?/.exec(this.#text.slice(start, end)) ?? [];
+      field.legacy = { kind, isClosed: !stands || this.#isClosed, prefix, at: { start: stands ? start : end, end } };
+    };
+    if (name === 'w:name' && value !== '') field.names.push(value);
+    if (name === 'w:type' && value === 'number') field.kind = 'number';
+    if (name === 'w:type' && value === 'date') field.kind = 'date';
+    if (name === 'w:checkBox' || name === 'w:ddList') {
+      field.kind = name === 'w:checkBox' ? 'check' : 'choice';
+      if (!this.#isClosed) legacy(name === 'w:checkBox' ? 'checked' : 'result', false);
+    }
+    // What says the value comes behind the size and the default.
+    if (field.kind === 'check' && /^w:(?:size|sizeAuto|default)$/.test(name)) legacy('checked', false);
+    if (field.kind === 'check' && name === 'w:checked') legacy('checked', true);
+    if (field.kind === 'choice' && name === 'w:result') legacy('result', true);
+    if (name === 'w:listEntry') field.choices.push(value);
+  }
+
+  #readMark(type: string | undefined): void {
+    this.#marks++;
+    for (const control of this.#controls) control.holdsMore = true;
+    if (type === 'begin') {
+      for (const field of this.#fields) field.holdsMore = true;
+      this.#fields.push({
+        names: [],
+        choices: [],
+        isForm: false,
+        kind: 'text',
+        legacy: undefined,
+        paragraph: this.#paragraph,
+        isSeparated: false,
+        start: 0,
+        holdsMore: false,
+      });
+    }
+    const field = this.#fields.at(-1);
+    if (type === 'separate' && field) field.isSeparated = true;
+    if (type === 'end') this.#closeField(this.#fields.pop());
+  }
+
+  #closeField(field: OpenField | undefined): void {
+    if (!field?.isForm || field.names.length === 0) return;
+    const { names, kind, choices, legacy } = field;
+    if (legacy) return this.#add({ names, kind, ...(kind === 'choice' && { choices }) }, { start: 0, end: 0, legacy });
+    const isWords = field.start > 0 && field.start <= this.#runStart;
+    if (isWords && !field.holdsMore && field.paragraph === this.#paragraph)
+      this.#add({ names, kind }, { start: field.start, end: this.#runStart });
+  }
+
+  #add(slot: Omit<Slot, 'key'>, place: Extent & Partial<DocumentSlot>): void {
+    const base = slot.names[1] ?? slot.names[0] ?? 'slot';
+    let key = base;
+    for (let number = 2; this.#keys.has(key); number++) key = `${base} ${number}`;
+    this.#keys.add(key);
+    const { start, end, format, language, checked, signs = ['☒', '☐'], placeholder, legacy } = place;
+    this.slots.push({ slot: { key, ...slot }, start, end, format, language, checked, signs, placeholder, legacy });
+  }
 }

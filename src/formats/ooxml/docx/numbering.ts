@@ -1,5 +1,5 @@
 import type { ListMarker } from '../../../content/index.ts';
-import type { ItemNumber } from '../../flow/raw.ts';
+import type { ItemNumber } from '../../flow/assemble.ts';
 import type { Zip } from '../../package/zip.ts';
 import { byName } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';

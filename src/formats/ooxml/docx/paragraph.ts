@@ -1,8 +1,7 @@
 import { type Block, type Inline, joinText } from '../../../content/index.ts';
 import type { Budget } from '../../bounds.ts';
-import { assemble } from '../../flow/assemble.ts';
+import { assemble, type ItemNumber, type RawBlock, type RawParagraph } from '../../flow/assemble.ts';
 import type { ParagraphLook, ParagraphMeaning } from '../../flow/look.ts';
-import type { ItemNumber, RawBlock, RawParagraph } from '../../flow/raw.ts';
 import type { NoteCounter } from '../../format.ts';
 import type { SourceNode, Trace } from '../../trace.ts';
 import type { Relationships } from '../opc.ts';

@@ -1,9 +1,11 @@
-import type { Block } from '../../../content/index.ts';
+import { type Block, DrawerError } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import { Budget } from '../../bounds.ts';
 import { NoteCounter, type Outline, type ReadTools, type Source, type Taken } from '../../format.ts';
-import type { Zip } from '../../package/zip.ts';
+import { checkUnsigned } from '../../package/package-edit.ts';
+import { partBytes, type Zip } from '../../package/zip.ts';
 import { outlinePackaged, type PackagedProse, type ProseRequest, takeProse } from '../../read-prose.ts';
+import { decodeExactly } from '../../text/encoding.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
 import {
@@ -112,4 +114,20 @@ function withoutLeadingSpace(blocks: readonly Block[]): readonly Block[] {
   if (start?.type !== 'text' || !/^[ \t]/.test(start.text)) return blocks;
   const words = start.text.replace(/^[ \t]/, '');
   return [{ ...first, inlines: words === '' ? others : [{ ...start, text: words }, ...others] }, ...rest];
+}
+
+/**
+ * Refuses a document that nobody wants changed: a signed one, or one that is protected (ISO/IEC 29500-1, 17.15.1.29). One
+ * that is protected but for its form fields may be filled.
+ * @throws DrawerError `unsupported`
+ */
+export async function checkMayChange({ zip, main }: OpcPackage, { fills = false } = {}): Promise<void> {
+  checkUnsigned(zip);
+  const part = relatedPart(zip, await readRelationships(zip, main), 'settings');
+  const bytes = part === undefined ? undefined : await partBytes(zip, part);
+  if (!bytes) return;
+  const [protection] = /<(?:[\w.-]+:)?documentProtection\s[^<>]*>/.exec(decodeExactly(bytes).text) ?? [];
+  if (protection === undefined || !/enforcement=["'](?:1|true|on)["']/.test(protection)) return;
+  if (fills && /\bedit=["']forms["']/.test(protection)) return;
+  throw new DrawerError('unsupported/document-protected');
 }

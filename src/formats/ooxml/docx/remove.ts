@@ -8,8 +8,7 @@ import type { TextEdit } from '../../text-edits.ts';
 import { Trace } from '../../trace.ts';
 import { unpairedMarkers, xmlGrammar } from '../../xml/text-of.ts';
 import { openPackage } from '../opc.ts';
-import { checkMayChange } from './protection.ts';
-import { readPackage } from './read.ts';
+import { checkMayChange, readPackage } from './read.ts';
 
 /** The document without a place; only its main part changes, and in it only the place. */
 export async function removeDocx(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {

@@ -1,8 +1,7 @@
 import type { Element } from 'xast';
 import type { List } from '../../../content/index.ts';
 import { isInlineCode, isLinkStyle } from '../../flow/look.ts';
-import { Declarations } from '../../xml/declared.ts';
-import { highest } from '../../xml/element.ts';
+import { Declarations, highest } from '../../xml/element.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { beforeEnd } from '../package-edit.ts';
 import type { ListedStyle, Styles } from './styles.ts';

@@ -1,10 +1,9 @@
 import type { Insertion } from '../../format.ts';
 import type { TracedProse } from '../../landing-grammar.ts';
-import { Declarations } from '../../xml/declared.ts';
-import { highest, x } from '../../xml/element.ts';
+import { Declarations, highest, x } from '../../xml/element.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
+import { addPicturePart, beside } from '../drawing.ts';
 import { beforeEnd, type OpcEdit } from '../package-edit.ts';
-import { addPicturePart, beside } from '../write-picture.ts';
 import type { SourceProperty } from './properties.ts';
 import { retarget, type Target } from './retarget.ts';
 import type { Styles } from './styles.ts';

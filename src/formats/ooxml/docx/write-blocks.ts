@@ -20,7 +20,7 @@ import {
 import { fitWidths } from '../../flow/look.ts';
 import { x } from '../../xml/element.ts';
 import { xmlText } from '../../xml/write-xml.ts';
-import { emuSize, pictureBody } from '../write-picture.ts';
+import { emuSize, pictureBody } from '../drawing.ts';
 import { type Page, type PartRelationships, textWidth, twips, type WriteState } from './write-state.ts';
 
 /** Where blocks are being written: the body, or the footnotes, each with relationships of its own. */

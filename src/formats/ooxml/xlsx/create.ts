@@ -1,8 +1,19 @@
 import type { Fragment } from '../../../places/index.ts';
-import { type Inserted, type Insertion, sourceOf } from '../../format.ts';
+import {
+  type Filled,
+  type Inserted,
+  type Insertion,
+  type ReadTools,
+  type Slot,
+  type SlotValue,
+  type Source,
+  sourceOf,
+} from '../../format.ts';
 import { pack } from '../../package/replace.ts';
+import { fillCells, formSlots } from '../../sheets/form-slots.ts';
 import { escapeAttribute } from '../../xml/write-xml.ts';
 import { insertXlsx } from './insert.ts';
+import { openWorkbook, takeXlsx } from './read.ts';
 import { TargetFormats } from './target-formats.ts';
 
 /** A new workbook of one sheet, called as the place says, with content in its cells. */
@@ -65,3 +76,12 @@ function blankWorkbook(sheet: string): Uint8Array {
     ]),
   );
 }
+
+export async function slotsXlsx(source: Source, tools?: ReadTools): Promise<readonly Slot[]> {
+  const { workbook } = await openWorkbook(source, tools);
+  const shown = workbook.names.filter(({ hidden }) => !hidden);
+  return formSlots(workbook.sheets, shown, (place) => takeXlsx(source, place, tools));
+}
+
+export const fillXlsx = (source: Source, values: ReadonlyMap<string, SlotValue>, tools?: ReadTools): Promise<Filled> =>
+  fillCells(source, values, (form, place, insertion) => insertXlsx(form, place, insertion, tools), tools?.language);

@@ -1,12 +1,26 @@
-import type { Picture } from '../../../content/index.ts';
+import type { Element } from 'xast';
+import type { Media, Picture } from '../../../content/index.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
+import { extensionOf } from '../../pictures.ts';
+import { type LaidPicture, laidSize, pictureMargin } from '../../sheets/content.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
-import { applyEdits } from '../../text-edits.ts';
+import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import type { Extent } from '../../trace.ts';
+import { Declarations, highest, x } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
-import { DrawingReader } from '../drawing.ts';
-import { namespaces, type Relationships, readPart, readRelationships, relatedPart } from '../opc.ts';
+import { xmlSource, xmlText } from '../../xml/write-xml.ts';
+import { addPicturePart, DrawingReader, emuSize, pictureBody } from '../drawing.ts';
+import {
+  contentTypes,
+  namespaces,
+  type Relationships,
+  readPart,
+  readRelationships,
+  relatedPart,
+  relationshipsOf,
+} from '../opc.ts';
+import { beforeEnd, type OpcEdit } from '../package-edit.ts';
 import type { Sheet } from './workbook.ts';
 
 /** A picture that lies over the cells of a sheet. */
@@ -97,4 +111,132 @@ class SheetDrawingReader implements XmlHandler {
     const { type: _, ...picture } = inline;
     this.#found.push({ name: this.#name, picture, extent });
   }
+}
+
+/** A sheet's part as it is, and where what stands behind its rows begins. */
+interface SheetText {
+  readonly part: string;
+  readonly text: string;
+  readonly tail: number;
+}
+
+/**
+ * Lays pictures over cells: each an anchor of its own in the sheet's drawing (ISO/IEC 29500-1, 20.5.2.24), that moves with its
+ * cell and keeps its size. Gives what changes in the sheet, which is nothing where it has a drawing.
+ */
+export async function layPictures(
+  edit: OpcEdit,
+  zip: Zip,
+  { part, text, tail }: SheetText,
+  pictures: readonly LaidPicture[],
+  media: Media,
+): Promise<TextEdit[]> {
+  const known = relatedPart(zip, await readRelationships(zip, part), 'drawing');
+  const drawing = known ?? freeName(edit, (number) => `xl/drawings/drawing${number}.xml`);
+  await edit.load(contentTypes, relationshipsOf(part), drawing, relationshipsOf(drawing));
+  const spaces = namespacesFor(text);
+  const addPicture = ({ picture }: LaidPicture): string => {
+    const name = `${picture.media.slice(0, 16)}.${extensionOf(picture.mediaType)}`;
+    addPicturePart(edit, `xl/media/${name}`, media.get(picture.media) ?? new Uint8Array());
+    return edit.addRelationship(drawing, `${spaces['xmlns:r']}/image`, `/xl/media/${name}`);
+  };
+  const source = edit.findText(drawing) ?? emptyDrawing(spaces);
+  const declarations = new Declarations(source, spaces);
+  const last = highest(source, /<(?:[\w.-]+:)?cNvPr\s[^<>]*?\bid="(\d{1,9})"/g);
+  const anchors = pictures.map((each, index) =>
+    declarations.on(xmlSource([anchor(each, addPicture(each), last + index + 1)])),
+  );
+  edit.setText(
+    drawing,
+    beforeEnd(source, 'wsDr', () => anchors.join('')),
+  );
+  if (known !== undefined) return [];
+  edit.addType(drawing, 'application/vnd.openxmlformats-officedocument.drawing+xml');
+  const id = edit.addRelationship(part, `${spaces['xmlns:r']}/drawing`, `/${drawing}`);
+  return [drawingElement(text, tail, spaces['xmlns:r'], id)];
+}
+
+/** One picture at the corner of its cell (20.5.2.24); rows and columns count from 0 there. */
+function anchor({ picture, row, column }: LaidPicture, id: string, number: number): Element {
+  const { width, height } = laidSize(picture);
+  const size = emuSize(width, height);
+  const gap = emuSize(pictureMargin, pictureMargin);
+  const place = (name: string, value: string): Element => x(`xdr:${name}`, {}, value);
+  const description = picture.alt === undefined ? undefined : xmlText(picture.alt);
+  return x('xdr:oneCellAnchor', {}, [
+    x('xdr:from', {}, [
+      place('col', String(column - 1)),
+      place('colOff', gap.cx),
+      place('row', String(row - 1)),
+      place('rowOff', gap.cy),
+    ]),
+    x('xdr:ext', { ...size }),
+    x('xdr:pic', {}, [
+      x('xdr:nvPicPr', {}, [
+        x('xdr:cNvPr', { id: String(number), name: `Picture ${number}`, descr: description }),
+        x('xdr:cNvPicPr', {}, x('a:picLocks', { noChangeAspect: '1' })),
+      ]),
+      ...pictureBody('xdr', id, picture.mediaType, size),
+    ]),
+    x('xdr:clientData'),
+  ]);
+}
+
+type Spaces = Readonly<Record<'xmlns:xdr' | 'xmlns:a' | 'xmlns:r', string>>;
+
+/** Strict workbooks have namespaces of their own (annex A). */
+function namespacesFor(sheet: string): Spaces {
+  const isStrict = /<(?![?!])[^<>]*"http:\/\/purl\.oclc\.org\/ooxml\/spreadsheetml\/main"/.test(sheet.slice(0, 4000));
+  const drawings = isStrict
+    ? 'http://purl.oclc.org/ooxml/drawingml'
+    : 'http://schemas.openxmlformats.org/drawingml/2006';
+  return {
+    'xmlns:xdr': `${drawings}/spreadsheetDrawing`,
+    'xmlns:a': `${drawings}/main`,
+    'xmlns:r': isStrict
+      ? 'http://purl.oclc.org/ooxml/officeDocument/relationships'
+      : 'http://schemas.openxmlformats.org/officeDocument/2006/relationships',
+  };
+}
+
+const emptyDrawing = (spaces: Spaces): string =>
+  `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n${xmlSource([x('xdr:wsDr', { ...spaces })])}`;
+
+function freeName(edit: OpcEdit, name: (number: number) => string): string {
+  let number = 1;
+  while (edit.has(name(number))) number++;
+  return name(number);
+}
+
+/** What may stand behind a sheet's drawing (18.3.1.99, CT_Worksheet). */
+const behindDrawing: ReadonlySet<string> = new Set([
+  'legacyDrawing',
+  'legacyDrawingHF',
+  'drawingHF',
+  'picture',
+  'oleObjects',
+  'controls',
+  'webPublishItems',
+  'tableParts',
+  'extLst',
+  'AlternateContent',
+]);
+
+/** The element that names the drawing, in its place among the sheet's own. */
+function drawingElement(text: string, tail: number, space: string, id: string): TextEdit {
+  const tags = /<!--[\s\S]*?-->|<(\/?)((?:[\w.-]+:)?)([\w.-]+)(?:[^<>"']|"[^"]*"|'[^']*')*?(\/?)>/g;
+  tags.lastIndex = tail;
+  let depth = 0;
+  for (let match = tags.exec(text); match; match = tags.exec(text)) {
+    const [, slash, prefix = '', name = '', empty] = match;
+    if (name === '') continue;
+    const ends = slash === '/' && depth === 0 && name === 'worksheet';
+    if (ends || (slash === '' && depth === 0 && behindDrawing.has(name))) {
+      const own = prefix === 'mc:' ? (/<((?:[\w.-]+:)?)worksheet[\s>]/.exec(text)?.[1] ?? '') : prefix;
+      return { start: match.index, end: match.index, replacement: `<${own}drawing xmlns:r="${space}" r:id="${id}"/>` };
+    }
+    if (slash === '/') depth = Math.max(0, depth - 1);
+    else if (empty !== '/') depth++;
+  }
+  return { start: text.length, end: text.length, replacement: '' };
 }

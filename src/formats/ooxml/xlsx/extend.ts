@@ -9,7 +9,7 @@ import {
   repeatedFormula,
 } from '../../sheets/appended.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import { decodeReferences } from '../../xml/declared.ts';
+import { decodeReferences } from '../../xml/element.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { readRelationships } from '../opc.ts';
 import type { OpcEdit } from '../package-edit.ts';

@@ -12,28 +12,32 @@ import {
 import { areaOf, type FullArea, overlaps } from '../../sheets/area.ts';
 import { heightForPictures, picturesOf } from '../../sheets/content.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
-import { type Grid, type GridRow, gridSize, layOut, needsWrap } from '../../sheets/layout.ts';
 import {
   cellName,
   cellsTaken,
   checkFree,
   checkSheetMayChange,
+  type Grid,
+  type GridRow,
+  gridSize,
   isProtectedPart,
+  layOut,
+  needsWrap,
   type TakenCell,
-} from '../../sheets/taken-cells.ts';
+} from '../../sheets/layout.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { relatedPart } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
 import { cellSource, SheetColumns } from './cell-source.ts';
+import { readStrings } from './cells.ts';
+import { layPictures } from './drawings.ts';
 import { behindRowsEdits, extendWorkbook, repeatedFormulas } from './extend.ts';
 import { findLargeSheet } from './large-sheet.ts';
-import { layPictures } from './lay-pictures.ts';
 import { type Book, findPlace, openWorkbook, takeXlsx } from './read.ts';
 import { type CellSource, findRows, hasFormulas, type RowSource, type SheetRows } from './sheet-rows.ts';
 import { mergesIn } from './sheet-stream.ts';
 import { withFreshResults, withoutCalculations } from './stale-results.ts';
-import { readStrings } from './strings.ts';
 import { TargetFormats, wantedFormat } from './target-formats.ts';
 import { readTables, type Sheet } from './workbook.ts';
 

@@ -28,9 +28,9 @@ import { findSheetArea, type NamedPlace, type SheetPlace } from '../../sheets/pl
 import { outOfDateNotes } from '../../sheets/recompute.ts';
 import { openPackage, type Relationships, readRelationships, relatedPart } from '../opc.ts';
 import { readTheme, type Theme } from '../theme.ts';
+import { readStrings } from './cells.ts';
 import { readSheetPictures, type SheetPicture } from './drawings.ts';
 import { linksIn, mergesIn, readCorners, readSheet, readStated } from './sheet.ts';
-import { readStrings } from './strings.ts';
 import { readCellStyles } from './styles.ts';
 import { readTables, readWorkbook, type Sheet, type Workbook } from './workbook.ts';
 

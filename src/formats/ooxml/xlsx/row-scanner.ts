@@ -1,6 +1,6 @@
 import { checkBound } from '../../bounds.ts';
 import { decimal } from '../../sheets/display.ts';
-import { decodeReferences } from '../../xml/declared.ts';
+import { decodeReferences } from '../../xml/element.ts';
 import type { ByteStream } from './sheet-stream.ts';
 
 /** Hears rows and cells as the sheet part has them (ISO/IEC 29500-1, 18.3.1.4 and 18.3.1.73). */

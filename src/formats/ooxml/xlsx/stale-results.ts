@@ -3,15 +3,15 @@ import { type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { partBytes } from '../../package/zip.ts';
 import type { FullArea } from '../../sheets/area.ts';
 import type { Result } from '../../sheets/evaluate.ts';
-import { type NamedTable, withRanges } from '../../sheets/named-formula.ts';
+import { type NamedTable, withRanges } from '../../sheets/formulas.ts';
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { contentTypes, relatedPart, relationshipsOf } from '../opc.ts';
 import type { OpcEdit } from '../package-edit.ts';
-import type { EmptiedCell } from './empty-cells.ts';
 import { formulasOf } from './pointing.ts';
 import { type Book, takeXlsx } from './read.ts';
+import type { EmptiedCell } from './remove.ts';
 import { hasFormulas } from './sheet-rows.ts';
 import { readTables } from './workbook.ts';
 
