@@ -40,7 +40,7 @@ const keepingLoaded = () =>
 /** Every text of a drawer, as a plain scan looks through it. */
 async function allTexts(path) {
   const { default: Database } = await import('libsql');
-  const { foldWords } = await import('../dist/index.js');
+  const { foldWords } = await import('../dist/drawer/index.js');
   const database = new Database(path);
   const texts = database
     .prepare('SELECT content FROM snippet ORDER BY row DESC')
@@ -142,7 +142,7 @@ export const keepingTasks = {
   'plain scan, 95th percentile': {
     prepare: async () => {
       const texts = await allTexts(await manyLanguages());
-      const { foldWords } = await import('../dist/index.js');
+      const { foldWords } = await import('../dist/drawer/index.js');
       return () =>
         each(keystrokes(), (typed) => {
           const words = foldWords(typed);

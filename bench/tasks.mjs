@@ -22,7 +22,7 @@ const pasteInto = async (path, place, content) => {
 
 /** Words, marked words, lists, tables and headings in turn. */
 const mixedSnippets = async (count) => {
-  const { bold, bullets, doc, heading, paragraph, run, table } = await import('../dist/index.js');
+  const { bold, bullets, doc, heading, paragraph, run, table } = await import('../dist/content/index.js');
   const words = (at) => `Snippet ${at} of what was gathered, with some words in it that somebody wanted to keep & use.`;
   const kinds = [
     (at) => run(words(at)),

@@ -87,6 +87,26 @@ function findCycle(file, path) {
 }
 for (const file of files) findCycle(file, []);
 
+/** What `drawer` itself gives: few names, each with a docstring where it is declared. */
+const publicNames = [
+  ...readFileSync(join(src, 'index.ts'), 'utf8').matchAll(/export \{([^}]*)\} from '([^']+)'/g),
+].flatMap(([, names, face]) =>
+  names
+    .split(',')
+    .map((name) => name.trim().replace(/^type /, ''))
+    .filter((name) => name !== '')
+    .map((name) => ({ name, room: face.split('/')[1] })),
+);
+const mostNames = 70;
+if (publicNames.length > mostNames) problems.push(`drawer exports ${publicNames.length} names, more than ${mostNames}`);
+for (const { name, room } of publicNames) {
+  const declared = new RegExp(
+    `\\*/\\nexport (?:declare )?(?:abstract )?(?:const|function\\*?|async function|class|interface|type) ${name}\\b`,
+  );
+  if (!files.some((file) => roomOf(file) === room && declared.test(readFileSync(file, 'utf8'))))
+    problems.push(`${name}, which drawer exports, has no docstring`);
+}
+
 if (files.length < 50) problems.push(`only ${files.length} files were found under src/`);
 for (const problem of problems) console.error(problem);
 if (problems.length > 0) process.exit(1);

@@ -114,13 +114,19 @@ const paste = `
   await xlsx.insert(source, parseFragment('Z90'), { content: { shape: 'cells', rows }, media: noMedia, style: 'local' }, { inflate: nodeInflate });
 `;
 
-const lengths = files.flatMap((file) => functionLengths(texts.get(file)).map((length) => [length, file])).sort(([one], [other]) => one - other);
+const lengths = files
+  .flatMap((file) => functionLengths(texts.get(file)).map((length) => [length, file]))
+  .sort(([one], [other]) => one - other);
 const part = (share) => lengths[Math.floor(lengths.length * share)][0];
 const long = lengths.filter(([length]) => length > 60);
 const all = circles();
-console.log(`lines that are not blank: ${[...texts.values()].reduce((sum, text) => sum + linesOf(text), 0).toLocaleString('en-GB')}`);
+console.log(
+  `lines that are not blank: ${[...texts.values()].reduce((sum, text) => sum + linesOf(text), 0).toLocaleString('en-GB')}`,
+);
 console.log(`files: ${files.length}`);
-console.log(`functions: ${lengths.length}; median ${part(0.5)} lines, 90 % up to ${part(0.9)}, longest ${lengths.at(-1)[0]}; over 60: ${long.length}`);
+console.log(
+  `functions: ${lengths.length}; median ${part(0.5)} lines, 90 % up to ${part(0.9)}, longest ${lengths.at(-1)[0]}; over 60: ${long.length}`,
+);
 for (const [length, file] of long) console.log(`  ${length} ${relative(src, file)}`);
 console.log(`circles of imports of three files or more: ${all.filter(({ length }) => length > 2).length}`);
 for (const circle of all) console.log(`  ${circle.map((file) => relative(src, file)).join(' ')}`);

@@ -1,8 +1,9 @@
 // Makes what docs/ holds from the code: the table of formats and the JSON Schema. With --check it only compares.
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { toJsonSchema } from '@valibot/to-json-schema';
+import { blockSchema, contentSchema, inlineSchema } from '../dist/content/index.js';
+import { exportedSchema, snippetSchema } from '../dist/drawer/index.js';
 import { bounds, formats, holdings, limits } from '../dist/formats/index.js';
-import { blockSchema, contentSchema, exportedSchema, inlineSchema, snippetSchema } from '../dist/index.js';
 import { english } from '../dist/messages/index.js';
 
 const made = new Map();

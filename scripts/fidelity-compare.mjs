@@ -1,6 +1,7 @@
 // How what Drawer takes is compared with what another program wrote.
 import Papa from 'papaparse';
-import { offsets, plainText } from '../dist/index.js';
+import { offsets } from '../dist/content/index.js';
+import { plainText } from '../dist/index.js';
 
 /** Words and numbers, however they are joined or marked. */
 const wordsOf = (text) =>

@@ -3,8 +3,75 @@
  * document of its own accord, and runs the same in Node and in a browser.
  * @packageDocumentation
  */
-export * from './compose/index.ts';
-export * from './content/index.ts';
-export * from './drawer/index.ts';
-export * from './places/index.ts';
+export { type Composed, type ComposeOptions, compose, matchSlots, totalsOf } from './compose/index.ts';
+export {
+  asBlocks,
+  type Block,
+  bullets,
+  type Cell,
+  type Content,
+  cellText,
+  cleanContent,
+  coveredPlaces,
+  type Description,
+  DrawerError,
+  describe,
+  doc,
+  heading,
+  type Inline,
+  joinContents,
+  type LandingStyle,
+  type List,
+  type Marks,
+  type Media,
+  type Message,
+  type Note,
+  noMedia,
+  numbers,
+  type Params,
+  type Picture,
+  type ProblemCode,
+  paragraph,
+  parseContent,
+  picturesIn,
+  plainText,
+  preview,
+  type Reason,
+  restyle,
+  run,
+  splitContent,
+  type Table,
+  table,
+  text,
+} from './content/index.ts';
+export {
+  type Action,
+  type Change,
+  Drawer,
+  type DrawerTools,
+  exportSnippets,
+  type Facts,
+  type Gathered,
+  type KeepResult,
+  type Listed,
+  loadDateFinder,
+  type Origin,
+  originOf,
+  parseRules,
+  type Settings,
+  type Snippet,
+  type SnippetHead,
+  type Storage,
+  type StoredRows,
+  type WritableRows,
+} from './drawer/index.ts';
+export {
+  columnLetters,
+  type Fragment,
+  type Place,
+  parseFragment,
+  parsePlace,
+  printFragment,
+  printPlace,
+} from './places/index.ts';
 export { memoryStorage } from './storage/index.ts';

@@ -2,27 +2,23 @@ import { existsSync, mkdtempSync, readFileSync, rmSync, statSync, symlinkSync, w
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
-  bold,
   bullets,
   type Cell,
   type Content,
-  changedBytes,
   type Drawer,
   doc,
-  eachOf,
-  fileChange,
   heading,
   joinContents,
   loadDateFinder,
-  measure,
   paragraph,
   plainText,
   run,
   table,
-  traits,
 } from 'drawer';
 import { fileTool, openDrawer, replaceFile } from 'drawer/node';
 import * as fc from 'fast-check';
+import { bold, eachOf, measure } from '../src/content/index.ts';
+import { changedBytes, fileChange, traits } from '../src/drawer/index.ts';
 import { blocks } from './support/arbitrary.ts';
 import { did } from './support/said.ts';
 import { newDrawer, type StorageKind, storageKinds } from './support/storages.ts';

@@ -1,8 +1,9 @@
-import { type Cell, type CellsContent, noMedia, parseFragment } from 'drawer';
+import { type Cell, noMedia, parseFragment } from 'drawer';
 import { type Format, formatNamed, type Insertion, sourceOf } from 'drawer/formats';
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import Papa from 'papaparse';
+import type { CellsContent } from '../src/content/index.ts';
 
 const cells = (...rows: readonly Cell[][]): CellsContent => ({ shape: 'cells', rows });
 const insertion = (content: CellsContent): Insertion => ({ content, media: noMedia, style: 'local' });

@@ -1,8 +1,10 @@
 import { spawnSync } from 'node:child_process';
 import { chmodSync, copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { asBlocks, exportedSchema, parseWith } from 'drawer';
+import { asBlocks } from 'drawer';
 import { takeFromFile, wholeOf } from 'drawer/node';
+import { parseWith } from '../src/content/index.ts';
+import { exportedSchema } from '../src/drawer/index.ts';
 import { type Ran, runCommand, type Workplace, workplace } from './support/cli.ts';
 import { zipOf } from './support/office.ts';
 

@@ -1,6 +1,7 @@
-import { bold, bullets, type Content, doc, footnote, link, numbers, paragraph, parseFragment, plainText } from 'drawer';
+import { bullets, type Content, doc, numbers, paragraph, parseFragment, plainText } from 'drawer';
 import { type ReadTools, sourceOf } from 'drawer/formats';
 import { html } from 'drawer/formats/html';
+import { bold, footnote, link } from '../src/content/index.ts';
 
 const take = async (page: string, place = '', tools?: ReadTools): Promise<Content> =>
   (await html.take(sourceOf(new TextEncoder().encode(page), 'x.html'), parseFragment(place), tools)).content;

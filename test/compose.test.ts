@@ -1,32 +1,31 @@
 import { jest } from '@jest/globals';
 import {
-  type Amount,
-  amountText,
   asBlocks,
   type Block,
-  blocksText,
   bullets,
   type Cell,
-  type Composable,
-  type ComposeJoin,
   type ComposeOptions,
   type Content,
   compose,
   doc,
   heading,
-  inlinesIn,
-  item,
-  neighbourRules,
   numbers,
   paragraph,
-  parseAmount,
   plainText,
-  quote,
   run,
   table,
   text,
 } from 'drawer';
 import * as fc from 'fast-check';
+import {
+  type Amount,
+  amountText,
+  type Composable,
+  type ComposeJoin,
+  neighbourRules,
+  parseAmount,
+} from '../src/compose/index.ts';
+import { blocksText, inlinesIn, item, quote } from '../src/content/index.ts';
 import { blocks } from './support/arbitrary.ts';
 
 const pieces = (...contents: Content[]): Composable[] => contents.map((content) => ({ content }));

@@ -1,21 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import {
-  type Block,
-  blocksText,
-  bullets,
-  type Content,
-  doc,
-  numbers,
-  parseFragment,
-  plainText,
-  quote,
-  table,
-} from 'drawer';
+import { type Block, bullets, type Content, doc, numbers, parseFragment, plainText, table } from 'drawer';
 import { type Format, formatNamed, formatOf, type Removed, sourceOf } from 'drawer/formats';
 import { nodeInflate } from 'drawer/node';
 import * as fc from 'fast-check';
 import { unzipSync } from 'fflate';
+import { blocksText, quote } from '../src/content/index.ts';
 import { allMedia, blocks } from './support/arbitrary.ts';
 import { demoFiles } from './support/cli.ts';
 import { documentBytes, documentSource, workbookSource } from './support/office.ts';

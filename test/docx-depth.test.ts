@@ -1,6 +1,7 @@
-import { bold, bullets, type Content, doc, heading, link, numbers, paragraph, parseFragment, text } from 'drawer';
+import { bullets, type Content, doc, heading, numbers, paragraph, parseFragment, text } from 'drawer';
 import { sourceOf } from 'drawer/formats';
 import { docx } from 'drawer/formats/docx';
+import { bold, link } from '../src/content/index.ts';
 import { type DocumentParts, documentSource } from './support/office.ts';
 import { samplePictures } from './support/pictures.ts';
 

@@ -1,19 +1,7 @@
-import {
-  asBlocks,
-  type Block,
-  bold,
-  bullets,
-  item,
-  lineBreak,
-  link,
-  numbers,
-  paragraph,
-  plainText,
-  table,
-  text,
-} from 'drawer';
+import { asBlocks, type Block, bullets, numbers, paragraph, plainText, table, text } from 'drawer';
 import { sourceOf } from 'drawer/formats';
 import { docx } from 'drawer/formats/docx';
+import { bold, item, lineBreak, link } from '../src/content/index.ts';
 import { type DocumentParts, documentBytes, documentSource } from './support/office.ts';
 import { samplePictures } from './support/pictures.ts';
 

@@ -1,24 +1,8 @@
-import {
-  type BlocksContent,
-  Drawer,
-  DrawerError,
-  descriptionKinds,
-  doc,
-  exportedSchema,
-  exportSnippets,
-  type Gathered,
-  headSchema,
-  paragraph,
-  parseWith,
-  plainText,
-  readHead,
-  run,
-  shapes,
-  snippetSchema,
-  traits,
-} from 'drawer';
+import { Drawer, DrawerError, doc, exportSnippets, type Gathered, paragraph, plainText, run } from 'drawer';
 import * as fc from 'fast-check';
 import * as v from 'valibot';
+import { type BlocksContent, descriptionKinds, parseWith, shapes } from '../src/content/index.ts';
+import { exportedSchema, headSchema, readHead, snippetSchema, traits } from '../src/drawer/index.ts';
 import { allMedia, blocks, words } from './support/arbitrary.ts';
 import { samplePictures } from './support/pictures.ts';
 import { did } from './support/said.ts';

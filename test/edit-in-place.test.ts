@@ -1,8 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { asBlocks, type Block, joinText, keepUnshown, paragraph } from 'drawer';
+import { asBlocks, type Block, paragraph } from 'drawer';
 import { editInPlace, formatOf, sourceOf } from 'drawer/formats';
 import * as fc from 'fast-check';
 import { unzipSync } from 'fflate';
+import { joinText, keepUnshown } from '../src/content/index.ts';
 import { demoFiles } from './support/cli.ts';
 
 const files = ['application.docx', 'survey.docx', 'history.odt', 'log.md', 'letters.html'] as const;

@@ -1,21 +1,18 @@
 import {
   asBlocks,
   type Block,
-  type BlocksContent,
   bullets,
   type Content,
   doc,
-  item,
-  keepUnshown,
   paragraph,
   plainText,
-  quote,
   restyle,
   run,
   splitContent,
   text,
 } from 'drawer';
 import * as fc from 'fast-check';
+import { type BlocksContent, item, keepUnshown, quote } from '../src/content/index.ts';
 import { blocks } from './support/arbitrary.ts';
 
 /** A form of content that shows no marks, as a text file would. */

@@ -1,17 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import {
-  asBlocks,
-  blocksIn,
-  blocksText,
-  type Content,
-  type Drawer,
-  picturesIn,
-  plainText,
-  type Text,
-  tableGrid,
-} from 'drawer';
+import { asBlocks, type Content, type Drawer, picturesIn, plainText } from 'drawer';
 import type { BrowserContextOptions, Page } from 'playwright-core';
+import { blocksIn, blocksText, type Text, tableGrid } from '../src/content/index.ts';
 import { heard, heardAfter, Site, selectElement, seriousFindings, slips } from './support/site.ts';
 
 const site = new Site('editors');

@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { bold, bullets, DrawerError, doc, noMedia, paragraph, parseContent, parseFragment } from 'drawer';
+import { bullets, DrawerError, doc, noMedia, paragraph, parseContent, parseFragment } from 'drawer';
 import { type Format, formatOf, type Source, sourceOf } from 'drawer/formats';
 import { nodeInflate } from 'drawer/node';
 import * as fc from 'fast-check';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { bold } from '../src/content/index.ts';
 import { demoFiles } from './support/cli.ts';
 
 /** How many mutants of each file; more by hand. */

@@ -1,23 +1,8 @@
-import {
-  asBlocks,
-  type Block,
-  bold,
-  bullets,
-  italic,
-  item,
-  lineBreak,
-  link,
-  numbers,
-  paragraph,
-  parseFragment,
-  quote,
-  run,
-  table,
-  text,
-} from 'drawer';
+import { asBlocks, type Block, bullets, numbers, paragraph, parseFragment, run, table, text } from 'drawer';
 import { sourceOf, type Taken } from 'drawer/formats';
 import { html } from 'drawer/formats/html';
 import { markdown } from 'drawer/formats/markdown';
+import { bold, italic, item, lineBreak, link, quote } from '../src/content/index.ts';
 import { samplePictures } from './support/pictures.ts';
 import { inWords } from './support/said.ts';
 

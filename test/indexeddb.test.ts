@@ -1,8 +1,9 @@
-import { Drawer, findable, parseQuery, run, type Snippet, searchThrough } from 'drawer';
+import { Drawer, run, type Snippet } from 'drawer';
 import { indexedDbStorage } from 'drawer/browser';
 import { mediaHash } from 'drawer/formats';
 import * as fc from 'fast-check';
 import { openDB } from 'idb';
+import { findable, parseQuery, searchThrough } from '../src/drawer/index.ts';
 import 'fake-indexeddb/auto';
 import { WordIndex } from '../src/storage/word-index.ts';
 import { did } from './support/said.ts';

@@ -1,20 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import {
-  type Cell,
-  type CellsContent,
-  type Content,
-  cellText,
-  doc,
-  noMedia,
-  paragraph,
-  parseFragment,
-  run,
-  table,
-} from 'drawer';
+import { type Cell, type Content, cellText, doc, noMedia, paragraph, parseFragment, run, table } from 'drawer';
 import { type Format, formatNamed, type Inserted, type Insertion, sourceOf } from 'drawer/formats';
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync, zipSync } from 'fflate';
+import type { CellsContent } from '../src/content/index.ts';
 import { demoFiles } from './support/cli.ts';
 import { formatStyles, openDocument, relationships, workbookSource } from './support/office.ts';
 

@@ -3,22 +3,16 @@ import { join } from 'node:path';
 import {
   asBlocks,
   type Block,
-  blocksText,
-  bold,
   bullets,
   type Content,
   doc,
-  footnote,
   heading,
-  item,
-  link,
   type Marks,
   noMedia,
   numbers,
   paragraph,
   parseFragment,
   plainText,
-  quote,
   run,
   table,
   text,
@@ -26,6 +20,7 @@ import {
 import { type Format, formatNamed, type Inserted, type Insertion, type Side, sourceOf } from 'drawer/formats';
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
+import { blocksText, bold, footnote, item, link, quote } from '../src/content/index.ts';
 import { allMedia, blocks } from './support/arbitrary.ts';
 import { demoFiles } from './support/cli.ts';
 import { documentBytes, openDocument, zipOf } from './support/office.ts';

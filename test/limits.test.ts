@@ -1,26 +1,18 @@
 import {
   asBlocks,
   type Block,
-  bold,
   bullets,
   type Content,
-  cell,
-  checkItem,
-  code,
   doc,
-  footnote,
-  item,
   type List,
-  lineBreak,
   paragraph,
-  quote,
-  rule,
   run,
   type Table,
   table,
   text,
 } from 'drawer';
 import { type FormatName, formatNamed, limits, sourceOf } from 'drawer/formats';
+import { bold, cell, checkItem, code, footnote, item, lineBreak, quote, rule } from '../src/content/index.ts';
 import { allMedia } from './support/arbitrary.ts';
 import { samplePictures } from './support/pictures.ts';
 

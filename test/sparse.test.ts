@@ -1,16 +1,8 @@
-import {
-  type CellsContent,
-  cellText,
-  columnLetters,
-  describe as description,
-  noMedia,
-  offsets,
-  parseContent,
-  parseFragment,
-} from 'drawer';
+import { cellText, columnLetters, describe as description, noMedia, parseContent, parseFragment } from 'drawer';
 import { type Format, formatNamed, sourceOf } from 'drawer/formats';
 import { nodeDeflate, nodeInflate, nodePack } from 'drawer/node';
 import * as fc from 'fast-check';
+import { type CellsContent, offsets } from '../src/content/index.ts';
 import { workbookSource } from './support/office.ts';
 import { noteInWords } from './support/said.ts';
 

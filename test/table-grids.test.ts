@@ -1,8 +1,9 @@
-import { type Cell, type Content, noMedia, parseFragment, type Table, tableGrid } from 'drawer';
+import { type Cell, type Content, noMedia, parseFragment, type Table } from 'drawer';
 import { type Format, type FormatName, formatNamed, type Insertion, type Source, sourceOf } from 'drawer/formats';
 import { nodeDeflate, nodeInflate, nodePack } from 'drawer/node';
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
+import { tableGrid } from '../src/content/index.ts';
 
 const tools = { inflate: nodeInflate, deflate: nodeDeflate, pack: nodePack };
 const kinds = ['docx', 'odt', 'html', 'markdown'] as const;

@@ -1,5 +1,6 @@
-import { type Content, parseFragment, type Table, type TableCell } from 'drawer';
+import { type Content, parseFragment, type Table } from 'drawer';
 import { docx } from 'drawer/formats/docx';
+import type { TableCell } from '../src/content/index.ts';
 import { documentSource } from './support/office.ts';
 
 const head = '<w:color w:val="FFFFFF"/><w:b/>';

@@ -1,22 +1,10 @@
 import { readFileSync, writeFileSync } from 'node:fs';
-import {
-  type Cell,
-  type Composable,
-  type Content,
-  compose,
-  decimalText,
-  doc,
-  paragraph,
-  parseDecimal,
-  run,
-  sumDecimals,
-  type Table,
-  table,
-  ValueReader,
-} from 'drawer';
+import { type Cell, type Content, compose, doc, paragraph, run, type Table, table } from 'drawer';
 import { takeFromFile, wholeOf } from 'drawer/node';
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
+import type { Composable } from '../src/compose/index.ts';
+import { decimalText, parseDecimal, sumDecimals, ValueReader } from '../src/content/index.ts';
 import { type Workplace, workplace } from './support/cli.ts';
 import { noteInWords } from './support/said.ts';
 

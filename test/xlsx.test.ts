@@ -1,6 +1,7 @@
-import { type Cell, type CellsContent, parseFragment } from 'drawer';
+import { type Cell, parseFragment } from 'drawer';
 import { type Source, sourceOf } from 'drawer/formats';
 import { xlsx } from 'drawer/formats/xlsx';
+import type { CellsContent } from '../src/content/index.ts';
 import { formatStyles, type WorkbookParts, workbookSource } from './support/office.ts';
 import { inWords, noteInWords } from './support/said.ts';
 

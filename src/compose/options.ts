@@ -48,6 +48,7 @@ export const plainTidyings: readonly Tidying[] = ['trim', 'blanks', 'spaces', 'l
 export const totalKinds = ['count', 'sum', 'smallest', 'largest', 'mean'] as const;
 export type TotalKind = (typeof totalKinds)[number];
 
+/** How snippets are put together; everything is optional. */
 export interface ComposeOptions {
   /** Without one, words alone are parted by a space and everything else stands in paragraphs of its own. */
   readonly join?: ComposeJoin;
@@ -76,6 +77,7 @@ export interface ComposeOptions {
   readonly findDate?: (words: string) => string | undefined;
 }
 
+/** What snippets come to once they are put together. */
 export interface Composed {
   readonly content: Content;
   /** The pieces by themselves, ordered, tidied and with what stands around them, for what lands one by one. */

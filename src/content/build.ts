@@ -40,10 +40,14 @@ export const bold = (words: string): Text => text(words, { bold: true });
 export const italic = (words: string): Text => text(words, { italic: true });
 export const link = (words: string, href: string): Text => text(words, { link: { href } });
 
+/** Words from inside a paragraph; a string is text without marks. */
 export const run = (...inlines: InlineInput[]): RunContent => ({ shape: 'run', inlines: toInlines(inlines) });
+/** Whole blocks; a string is a paragraph. */
 export const doc = (...blocks: BlockInput[]): BlocksContent => ({ shape: 'blocks', blocks: toBlocks(blocks) });
 
+/** A paragraph; a string is text without marks. */
 export const paragraph = (...inlines: InlineInput[]): Paragraph => ({ type: 'paragraph', inlines: toInlines(inlines) });
+/** A heading of level 1 to 6. */
 export const heading = (level: HeadingLevel, ...inlines: InlineInput[]): Heading => ({
   type: 'heading',
   level,
@@ -56,11 +60,13 @@ export const footnote = (...blocks: BlockInput[]): Footnote => ({ type: 'footnot
 
 export const item = (...blocks: BlockInput[]): ListItem => ({ blocks: toBlocks(blocks) });
 export const checkItem = (checked: boolean, ...blocks: BlockInput[]): ListItem => ({ ...item(...blocks), checked });
+/** A list with bullets; a string is an item of one paragraph. */
 export const bullets = (...items: (ListItem | string)[]): List => ({
   type: 'list',
   ordered: false,
   items: items.map(toItem),
 });
+/** A numbered list from 1; a string is an item of one paragraph. */
 export const numbers = (...items: (ListItem | string)[]): List => ({
   type: 'list',
   ordered: true,

@@ -9,6 +9,7 @@ export interface Message {
 
 /** A number is written as its reader's language writes it, a text as it is, a list with commas or the language's “and”. */
 export type Param = string | number | Message | readonly (string | Message)[];
+/** What fills the blanks of a sentence, by the names of the blanks. */
 export type Params = Readonly<Record<string, Param>>;
 
 /** `3 rows`, as a part of a sentence. */

@@ -57,6 +57,7 @@ export interface PictureContent {
   readonly picture: Picture;
 }
 
+/** An image: its bytes lie beside the content, under their hash. */
 export interface Picture {
   /** SHA-256 of the image's bytes. */
   readonly media: string;
@@ -73,6 +74,7 @@ export type PictureType = (typeof pictureTypes)[number];
 
 // --- Inlines ---------------------------------------------------------------------------------------------------------
 
+/** A part of a paragraph. */
 export type Inline = Text | LineBreak | InlinePicture | Footnote;
 
 /** Characters with the same marks. Holds no line ends: those are `break`. */
@@ -121,6 +123,7 @@ export interface Link {
 
 // --- Blocks ----------------------------------------------------------------------------------------------------------
 
+/** One block of running text. */
 export type Block = Paragraph | Heading | List | Table | PictureBlock | Quote | Code | Rule;
 export type BlockType = Block['type'];
 
@@ -148,6 +151,7 @@ export interface Heading extends ParagraphProperties {
 }
 export type HeadingLevel = 1 | 2 | 3 | 4 | 5 | 6;
 
+/** Items with bullets, numbers or check boxes. */
 export interface List {
   readonly type: 'list';
   readonly ordered: boolean;
@@ -167,6 +171,7 @@ export interface ListItem {
   readonly checked?: boolean;
 }
 
+/** A table in running text: its cells hold blocks. */
 export interface Table {
   readonly type: 'table';
   readonly rows: readonly TableRow[];

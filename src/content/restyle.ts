@@ -5,6 +5,7 @@ import { blocksText, inlineText } from './plain-text.ts';
 
 /** How content looks where it lands: as it looked, in the styles of the place, or as words only. */
 export const landingStyles = ['original', 'local', 'plain'] as const;
+/** How content looks where it lands: as it looked, in the styles of the place, or as words alone. */
 export type LandingStyle = (typeof landingStyles)[number];
 
 /** The content without what a style leaves behind; with `original` the same object. */

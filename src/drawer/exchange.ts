@@ -21,6 +21,7 @@ export const exportedSchema: v.GenericSchema<unknown, Exported> = v.strictObject
   media: v.record(v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/)), v.pipe(v.string(), v.regex(/^[A-Za-z0-9+/]*={0,2}$/))),
 });
 
+/** Snippets with the bytes of their pictures as one JSON value. @see docs/snippets.schema.json */
 export function exportSnippets(snippets: readonly Snippet[], media: Media): Exported {
   return {
     format: 'drawer-snippets',

@@ -64,6 +64,7 @@ export interface SnippetHead {
 export type Travelling = Pick<SnippetHead, 'origin'> &
   Partial<Pick<SnippetHead, 'takenAt' | 'language' | 'label' | 'held' | 'secret' | 'expiresAt' | 'parts'>>;
 
+/** Something that was gathered, with its content. */
 export interface Snippet extends SnippetHead {
   readonly content: Content;
 }

@@ -33,6 +33,7 @@ export interface Rows {
   putSettings(json: string): Promise<void>;
 }
 
+/** A drawer as a storage reads it. */
 export interface StoredRows {
   count(): Promise<number>;
   /** Heads in order, from `offset` (from 0) on, at most `limit` of them. Reads only these. */
@@ -76,6 +77,7 @@ export interface Trimmed {
   readonly forgotten: readonly Action[];
 }
 
+/** A drawer as a storage changes it, inside one transaction. */
 export interface WritableRows extends StoredRows, Rows {
   putMedia(hash: string, bytes: Uint8Array): Promise<void>;
   /** Adds an action or replaces the one with its number. */

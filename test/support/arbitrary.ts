@@ -1,19 +1,13 @@
+import type { Block, Inline, List, Marks, Media, Picture, Table } from 'drawer';
+import * as fc from 'fast-check';
 import {
-  type Block,
   type BlocksContent,
-  type Inline,
   joinText,
-  type List,
   type ListItem,
-  type Marks,
-  type Media,
   type Paragraph,
   type ParagraphProperties,
-  type Picture,
-  type Table,
   type TableCell,
-} from 'drawer';
-import * as fc from 'fast-check';
+} from '../../src/content/index.ts';
 import { samplePictures } from './pictures.ts';
 
 /**

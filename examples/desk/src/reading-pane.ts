@@ -1,4 +1,4 @@
-import { type Content, type Drawer, originOf, plural } from 'drawer';
+import { type Content, type Drawer, originOf } from 'drawer';
 import { capture, type DrawerPanel, headingAbove, showContent, takeRange } from 'drawer/browser';
 import type { OutlineEntry, Taken } from 'drawer/formats';
 import { element, isEnabled, make, setEnabled } from './element.ts';
@@ -68,7 +68,7 @@ export class ReadingPane {
   async openAll(files: readonly File[]): Promise<void> {
     for (const file of files) await this.open(file);
     const [first] = files;
-    if (first) this.#panel.say(`Opened ${files.length === 1 ? first.name : plural(files.length, 'file')}`);
+    if (first) this.#panel.say(`Opened ${files.length === 1 ? first.name : `${files.length} files`}`);
   }
 
   /** Opens a file and shows it as far as it has been read; one that nobody asked for takes no other's place. */
