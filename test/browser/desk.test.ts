@@ -1,0 +1,386 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { asBlocks, type Block, type Content, paragraph, parsePlace } from 'drawer';
+import { formatNamed } from 'drawer/formats';
+import { takeFromFile, wholeOf } from 'drawer/node';
+import { unzipSync } from 'fflate';
+import type { Page } from 'playwright-core';
+import { demoFiles } from '../support/cli.ts';
+import { heard, Site, seriousFindings, slips } from '../support/site.ts';
+
+const site = new Site('desk');
+
+beforeAll(() => site.start(), 120_000);
+afterEach(async () => {
+  expect(await site.closeAll()).toEqual([]);
+});
+afterAll(() => site.stop());
+
+/** The desk after its first visit's explanation. */
+async function visit(profile?: string): Promise<Page> {
+  const page = await site.visit(profile);
+  await heard(page, /Select something in a file/);
+  if (await page.getByRole('dialog').isVisible()) await page.keyboard.press('Enter');
+  await page.locator('.sheet-of-paper:not(:has(.reading-on))').waitFor();
+  return page;
+}
+
+/** Goes on by Tab until the element of that name has the focus. */
+async function tabTo(page: Page, role: string, name: RegExp): Promise<void> {
+  for (let step = 0; step < 60; step++) {
+    await page.keyboard.press('Tab');
+    const found = await page.evaluate(() => {
+      const active = document.activeElement as HTMLElement;
+      const label =
+        active.getAttribute('aria-label') ??
+        (active as HTMLInputElement).labels?.[0]?.textContent ??
+        active.textContent ??
+        '';
+      return `${active.getAttribute('role') ?? active.tagName.toLowerCase()} ${label.trim()}`;
+    });
+    if (found.startsWith(`${role} `) && name.test(found.slice(role.length + 1))) return;
+  }
+  throw new Error(`Tab never came to the ${role} ${name}`);
+}
+
+it('is walked by keyboard alone, from a first visit to a saved document', async () => {
+  const page = await visit();
+  // A section of the survey, by its name.
+  await tabTo(page, 'select', /A place in it/);
+  await page.keyboard.type('Hull condition');
+  await tabTo(page, 'button', /Keep this place/);
+  await page.keyboard.press('Enter');
+  await heard(page, /^Kept as 1: section, 160 words, from survey\.docx, Hull condition/);
+  // A range of the cost workbook.
+  await page.keyboard.press('Shift+Tab');
+  await page.keyboard.press('Shift+Tab');
+  await page.keyboard.press('ArrowRight');
+  await page.getByRole('grid', { name: 'Timber' }).waitFor();
+  await tabTo(page, 'gridcell', /Item/);
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowLeft');
+  for (const key of ['ArrowRight', 'ArrowRight', 'ArrowRight', 'ArrowDown', 'ArrowDown'])
+    await page.keyboard.press(`Shift+${key}`);
+  await page.keyboard.press('Control+c');
+  await heard(page, /^Kept as 2: table, 3 × 4, from costs\.xlsx, Timber!A1:D3/);
+  // In the drawer: the second, then the first.
+  await page.keyboard.press('Alt+Shift+P');
+  await page.keyboard.press('End');
+  await page.keyboard.press('Space');
+  await page.keyboard.press('Home');
+  await page.keyboard.press('Space');
+  await page.keyboard.press('Enter');
+  await heard(page, /^Pasted 2 snippets into the draft/);
+  // A word of one's own, and the file; the caret is in the draft.
+  await page.keyboard.press('Control+End');
+  await page.keyboard.type('And so we ask.');
+  const download = page.waitForEvent('download');
+  await page.keyboard.press('Shift+Tab');
+  await page.keyboard.press('Enter');
+  const file = site.path('story.docx');
+  await (await download).saveAs(file);
+  await heard(page, /^Saved as draft\.docx/);
+
+  const { content, media } = await takeFromFile(wholeOf(file));
+  const blocks = asBlocks(content);
+  expect(blocks.map(({ type }) => type).slice(0, 3)).toEqual(['table', 'heading', 'paragraph']);
+  expect(JSON.stringify(blocks)).toMatch(
+    /£1,250\.00.*Hull condition.*footnote.*The builder’s note of 1911.*And so we ask/,
+  );
+  expect(media.size).toBe(1);
+});
+
+it('has no serious accessibility finding, empty, with a sheet, and with slips chosen', async () => {
+  const page = await visit();
+  expect(await seriousFindings(page)).toEqual([]);
+  await page.getByRole('tab', { name: 'costs.xlsx' }).click();
+  await page.getByRole('grid', { name: 'Timber' }).getByRole('gridcell').nth(4).click();
+  await page.getByRole('button', { name: 'Keep what is selected' }).click();
+  await heard(page, /^Kept as 1: cell/);
+  await page.locator('drawer-panel [role="option"]').first().click();
+  await page.getByRole('button', { name: 'Paste all' }).click();
+  await heard(page, /^Pasted 1/);
+  expect(await ownFindings(page)).toEqual([]);
+  await page.getByRole('button', { name: 'New sheet' }).click();
+  await page.locator('.draft-place .tabulator-cell').first().waitFor();
+  expect(await ownFindings(page)).toEqual([]);
+  await page.getByRole('button', { name: 'How it works' }).click();
+  await page.getByRole('dialog').waitFor();
+  expect(await ownFindings(page)).toEqual([]);
+});
+
+/** Findings but for those within the grid of the draft, which are its own. */
+const ownFindings = async (page: Page): Promise<string[]> =>
+  (await seriousFindings(page)).filter((finding) => !/tabulator/.test(finding));
+
+it.each<[string, (page: Page) => Promise<void>, RegExp]>([
+  [
+    'words within a paragraph',
+    (page) => select(page, '.sheet-of-paper p:nth-of-type(2)', 2, 25),
+    /^Kept as 1: 5 words, from letters\.html, From Alder Bank/,
+  ],
+  [
+    'items of a list',
+    (page) => selectAcross(page, '.sheet-of-paper > ul > li:first-child', '.sheet-of-paper ol li:last-child'),
+    /^Kept as 1: list, 2 items, from letters\.html, From Tern Quay/,
+  ],
+  [
+    'rows of a table',
+    (page) =>
+      selectAcross(
+        page,
+        '.sheet-of-paper tbody tr:first-child td',
+        '.sheet-of-paper tbody tr:last-child td:last-child',
+      ),
+    /^Kept as 1: table, 2 × 3/,
+  ],
+  [
+    'several paragraphs',
+    (page) => selectAcross(page, '.sheet-of-paper p:nth-of-type(2)', '.sheet-of-paper p:nth-of-type(3)'),
+    /^Kept as 1: 2 paragraphs/,
+  ],
+])('keeps %s as such when they are copied', async (_, choose, words) => {
+  const page = await visit();
+  await page.getByRole('tab', { name: 'letters.html' }).click();
+  await page.getByText('I was six').waitFor();
+  await choose(page);
+  await page.keyboard.press('Control+c');
+  await heard(page, words);
+});
+
+const select = (page: Page, selector: string, from: number, to: number): Promise<void> =>
+  page.locator(selector).evaluate(
+    (node, [start, end]) => {
+      (node.closest('.page') as HTMLElement).focus();
+      document
+        .getSelection()
+        ?.setBaseAndExtent(node.firstChild as Node, start as number, node.firstChild as Node, end as number);
+    },
+    [from, to],
+  );
+
+const selectAcross = (page: Page, first: string, last: string): Promise<void> =>
+  page.evaluate(
+    ([from, to]) => {
+      const [start, end] = [from, to].map((selector) => document.querySelector(selector as string) as Element);
+      start?.closest<HTMLElement>('.page')?.focus();
+      if (start && end) document.getSelection()?.setBaseAndExtent(start, 0, end, end.childNodes.length);
+    },
+    [first, last],
+  );
+
+it('loses nothing when the browser is killed, and undoes afterwards', async () => {
+  const profile = 'killed';
+  const page = await visit(profile);
+  await page.getByRole('button', { name: 'Keep this place' }).click();
+  await heard(page, /^Kept as 1/);
+  await page.getByRole('button', { name: 'Paste all' }).click();
+  await heard(page, /^Pasted 1/);
+  await page.getByLabel('A place in it').selectOption('section=Engine');
+  await page.getByRole('button', { name: 'Keep this place' }).click();
+  await heard(page, /^Kept as 2/);
+  site.kill(profile);
+  const again = await visit(profile);
+  expect(await slips(again)).toHaveLength(2);
+  await again.getByRole('textbox', { name: 'Draft' }).getByText('Survey of the ferry Marigold').waitFor();
+  await again.getByRole('button', { name: 'Undo', exact: true }).click();
+  await heard(again, /^Undone: Kept 1 snippet/);
+  await again.waitForTimeout(200);
+  expect(await slips(again)).toHaveLength(1);
+});
+
+it('opens one’s own files, and says in one line what it cannot open', async () => {
+  const page = await visit();
+  await page.locator('#open').setInputFiles(`${demoFiles}/application.docx`);
+  await heard(page, /^Opened application\.docx/);
+  await page.getByRole('heading', { name: 'Application for a heritage boat grant' }).waitFor();
+  const broken = site.path('broken.docx');
+  writeFileSync(broken, 'Dear Sir');
+  await page.locator('#open').setInputFiles(broken);
+  await heard(page, /named like a \.docx file, but is not one/);
+  expect(await page.getByRole('tab').allInnerTexts()).toEqual([
+    'survey.docx',
+    'costs.xlsx',
+    'letters.html',
+    'application.docx',
+  ]);
+});
+
+it.each(['html', 'markdown'])('saves the draft as %s too', async (format) => {
+  const page = await visit();
+  await page.getByRole('tab', { name: 'costs.xlsx' }).click();
+  await page.getByRole('grid', { name: 'Timber' }).waitFor();
+  await page.getByRole('button', { name: 'Keep this place' }).click();
+  await heard(page, /^Kept as 1/);
+  await page.getByRole('button', { name: 'Paste all' }).click();
+  await heard(page, /^Pasted 1/);
+  await page.getByLabel('Save as', { exact: true }).selectOption(format);
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  const file = site.path(`saved.${format}`);
+  await (await download).saveAs(file);
+  const text = readFileSync(file, 'utf8');
+  expect(text).toContain('£1,250.00');
+  if (format === 'html') {
+    const blocks: readonly Block[] = asBlocks((await takeFromFile(wholeOf(file))).content);
+    expect(blocks[0]).toMatchObject({ type: 'table', headerRows: 1 });
+  } else expect(text).toMatch(/^\| Item +\| +Length, m \|/);
+});
+
+/** Puts a file where the browser's own store lies, and lets the next choice of a file choose it: a picker cannot be driven. */
+async function letChoose(page: Page, name: string): Promise<void> {
+  const bytes = [...readFileSync(`${demoFiles}/${name}`)];
+  await page.evaluate(
+    async ([called, content]) => {
+      const folder = await navigator.storage.getDirectory();
+      const handle = await folder.getFileHandle(called as string, { create: true });
+      const writer = await handle.createWritable();
+      await writer.write(new Uint8Array(content as number[]));
+      await writer.close();
+      (window as unknown as { showOpenFilePicker: unknown }).showOpenFilePicker = async () => [handle];
+    },
+    [name, bytes] as const,
+  );
+}
+
+/** What that file holds now. */
+async function stored(page: Page, name: string): Promise<string> {
+  const bytes = await page.evaluate(async (called) => {
+    const handle = await (await navigator.storage.getDirectory()).getFileHandle(called);
+    return [...new Uint8Array(await (await handle.getFile()).arrayBuffer())];
+  }, name);
+  const file = site.path(name);
+  writeFileSync(file, Uint8Array.from(bytes));
+  return file;
+}
+
+it('saves one’s own document in its place, with every part that was not touched as it was', async () => {
+  const page = await visit();
+  await page.getByLabel('A place in it').selectOption('section=Engine');
+  await page.getByRole('button', { name: 'Keep this place' }).click();
+  await heard(page, /^Kept as 1: section/);
+  await letChoose(page, 'application.docx');
+  await page.getByRole('button', { name: 'Open your own' }).click();
+  await heard(page, /^Opened application\.docx to write in/);
+  const draft = page.getByRole('textbox', { name: 'Draft' });
+  await draft.getByRole('heading', { name: 'Background' }).click();
+  await page.keyboard.press('End');
+  await page.keyboard.press('Alt+Shift+P');
+  await page.keyboard.press('Enter');
+  await heard(page, /^Pasted 1 snippet into the draft/);
+  await page.getByRole('button', { name: 'Save in its place' }).click();
+  await heard(page, /^Saved application\.docx in its place/);
+  const file = await stored(page, 'application.docx');
+  const [before, after] = [`${demoFiles}/application.docx`, file].map((path) => unzipSync(readFileSync(path)));
+  const changed = Object.keys(after ?? {}).filter((part) => !equal(before?.[part], after?.[part]));
+  expect(changed).toEqual(['word/document.xml']);
+  const words = JSON.stringify((await takeFromFile(wholeOf(file))).content);
+  expect(words).toContain('Engine');
+  // What stood there is there still, and is the same.
+  const old = asBlocks((await takeFromFile(wholeOf(`${demoFiles}/application.docx`))).content);
+  const now = asBlocks((await takeFromFile(wholeOf(file))).content).map((block) => JSON.stringify(block));
+  expect(old.filter((block) => !now.includes(JSON.stringify(block)))).toEqual([]);
+});
+
+it('saves one’s own workbook in its place, with values that a snippet brought as values', async () => {
+  const page = await visit();
+  await page.getByRole('tab', { name: 'costs.xlsx' }).click();
+  await page.getByRole('grid', { name: 'Timber' }).waitFor();
+  await page.getByRole('gridcell', { name: '£1,250.00' }).click();
+  await page.keyboard.press('Shift+ArrowDown');
+  await page.keyboard.press('Control+c');
+  await heard(page, /^Kept as 1: table, 2 × 1/);
+  await letChoose(page, 'budget.xlsx');
+  await page.getByRole('button', { name: 'Open your own' }).click();
+  await heard(page, /^Opened budget\.xlsx to write in/);
+  await page.locator('.draft-place .tabulator-row').nth(24).locator('.tabulator-cell').nth(5).click();
+  await page.keyboard.press('Alt+Shift+P');
+  await page.keyboard.press('Enter');
+  await heard(page, /^Pasted 1 snippet into the draft/);
+  await page.getByRole('button', { name: 'Save in its place' }).click();
+  await heard(page, /^Saved budget\.xlsx in its place/);
+  const file = await stored(page, 'budget.xlsx');
+  const { content } = await takeFromFile(parsePlace(`${file}#E25:E26`));
+  expect(content).toMatchObject({
+    shape: 'cells',
+    rows: [[{ type: 'number', value: 1250, text: '£1,250.00' }], [{ type: 'number', text: '£864.40' }]],
+  });
+});
+
+it('keeps what is pointed at, and works without a network once it was visited', async () => {
+  const page = await visit('offline');
+  await page.getByRole('tab', { name: 'letters.html' }).click();
+  await page.locator('.sheet-of-paper table').first().hover();
+  await page.getByRole('button', { name: 'Keep this table' }).click();
+  await heard(page, /^Kept as 1: table, 3 × 3, from letters\.html/);
+  await page.evaluate(async () => void (await navigator.serviceWorker.ready));
+  await page.waitForFunction(async () => (await caches.keys()).length > 0);
+  await page.waitForTimeout(1_500);
+  await page.context().setOffline(true);
+  await page.reload();
+  await heard(page, /Select something in a file/);
+  expect(await slips(page)).toHaveLength(1);
+});
+
+it('leaves a file that somebody opens in front while its own are still on their way', async () => {
+  const page = await site.visit(undefined, '', { serviceWorkers: 'block' });
+  let letThrough = (): void => {};
+  const isOpened = new Promise<void>((opened) => {
+    letThrough = opened;
+  });
+  await page.route('**/*.docx', async (route) => {
+    await isOpened;
+    await route.continue();
+  });
+  await page.reload();
+  await page.getByRole('dialog').getByRole('button', { name: 'Begin' }).click();
+  await page.getByLabel('Open files').first().setInputFiles(`${demoFiles}/log.md`);
+  await heard(page, /^Opened log\.md$/);
+  letThrough();
+  await page.getByRole('tab', { name: 'letters.html' }).waitFor();
+  await page.waitForFunction(() => !document.querySelector('progress'));
+  expect(await page.getByRole('tab', { selected: true }).textContent()).toBe('log.md');
+  await heard(page, /^Opened log\.md$/);
+});
+
+it('shows a long document before all of it has been read, and a long sheet row by row', async () => {
+  const page = await visit();
+  const long = site.path('long.docx');
+  const paragraphs = Array.from(
+    { length: 10_000 },
+    (_, number) => `Paragraph ${number + 1} of the log, in which the ferry crosses.`,
+  );
+  writeFileSync(
+    long,
+    await writeFormat('docx', { shape: 'blocks', blocks: paragraphs.map((words) => paragraph(words)) }),
+  );
+  const sheet = site.path('long.xlsx');
+  const rows = Array.from({ length: 20_000 }, (_, row) =>
+    ['a', 'b', 'c'].map((letter) => ({ type: 'text', value: `${letter}${row + 1}` }) as const),
+  );
+  writeFileSync(sheet, await writeFormat('xlsx', { shape: 'cells', rows }));
+  await page.locator('#open').setInputFiles(long);
+  await page.getByText('Paragraph 1 of the log').waitFor();
+  // The rest is still being read; it can be stopped.
+  expect(await page.getByRole('button', { name: 'Stop' }).isVisible()).toBe(true);
+  await page.getByText('Paragraph 10000 of the log').waitFor();
+  await page.locator('#open').setInputFiles(sheet);
+  const grid = page.getByRole('grid');
+  await grid.getByRole('gridcell', { name: 'a1', exact: true }).waitFor();
+  expect(await grid.getByRole('gridcell').count()).toBeLessThan(3_000);
+  await page.locator('#page').evaluate((element) => element.scrollTo(0, element.scrollHeight));
+  await grid.getByRole('gridcell', { name: 'c20000', exact: true }).waitFor();
+  expect(await grid.getByRole('gridcell').count()).toBeLessThan(3_000);
+});
+
+async function writeFormat(name: 'docx' | 'xlsx', content: Content): Promise<Uint8Array> {
+  const { write, create } = await formatNamed(name).load();
+  const media = new Map<string, Uint8Array>();
+  const bytes =
+    (await write?.(content, { media })) ??
+    (await create?.({ kind: 'cells' }, { content, media, style: 'original', spread: 'range' }))?.bytes;
+  if (!bytes) throw new Error(`no ${name} was written`);
+  return bytes;
+}
+
+const equal = (one: Uint8Array | undefined, other: Uint8Array | undefined): boolean =>
+  one !== undefined && other !== undefined && Buffer.compare(one, other) === 0;

@@ -1,0 +1,92 @@
+import { readFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import { exportSnippets, type Snippet } from 'drawer';
+import { build } from 'esbuild';
+import * as fc from 'fast-check';
+import { allMedia, blocks } from '../support/arbitrary.ts';
+
+const root = resolve(import.meta.dirname, '../..');
+const manifest = JSON.parse(readFileSync(resolve(root, 'package.json'), 'utf8')) as {
+  exports: Record<string, string | { types: string; default: string }>;
+  dependencies: Record<string, string>;
+};
+
+/** What a browser bundle of `code` holds, by the names of the modules that went in. */
+async function bundle(code: string): Promise<{ bytes: number; inputs: string[] }> {
+  const { metafile } = await build({
+    stdin: { contents: code, resolveDir: root },
+    bundle: true,
+    format: 'esm',
+    platform: 'browser',
+    minify: true,
+    write: false,
+    metafile: true,
+    splitting: true,
+    outdir: 'out',
+    logLevel: 'error',
+  });
+  const [main] = Object.entries(metafile.outputs).filter(([name]) => name.endsWith('stdin.js'));
+  const used = Object.entries(main?.[1].inputs ?? {}).filter(([, { bytesInOutput }]) => bytesInOutput > 0);
+  return { bytes: main?.[1].bytes ?? 0, inputs: used.map(([name]) => name) };
+}
+
+describe('the package', () => {
+  it.each(Object.entries(manifest.exports).filter(([, entry]) => typeof entry === 'object'))(
+    'offers %s with its types',
+    async (name, entry) => {
+      const { types, default: code } = entry as { types: string; default: string };
+      expect(readFileSync(resolve(root, types), 'utf8')).toContain('export');
+      const module = (await import(resolve(root, code))) as Record<string, unknown>;
+      expect([name, Object.keys(module).length > 0]).toEqual([name, true]);
+    },
+  );
+
+  it('costs nothing where nothing of it is used', async () => {
+    expect((await bundle("import 'drawer'; import 'drawer/formats'; import 'drawer/browser'")).bytes).toBeLessThan(100);
+  });
+
+  it('carries no Node code into a browser, and a reader only when a file of its kind is opened', async () => {
+    const whole = await bundle(
+      "export * from 'drawer'; export * from 'drawer/formats'; export * from 'drawer/browser'",
+    );
+    expect(whole.inputs.length).toBeGreaterThan(10);
+    expect(whole.inputs.filter((name) => /libsql|write-file-atomic|parse5|saxes|node:/.test(name))).toEqual([]);
+    const small = await bundle("import { compose, doc } from 'drawer'; console.log(compose([{ content: doc('a') }]))");
+    expect(small.inputs.filter((name) => /valibot|fractional|exodus/.test(name))).toEqual([]);
+  });
+
+  it('carries nothing that touches a document where a worker reads files', async () => {
+    const files = await bundle(
+      "export * from 'drawer'; export * from 'drawer/formats'; export * from 'drawer/browser/files'",
+    );
+    expect(files.inputs.filter((name) => /node_modules\/lit|browser\/(?!files)/.test(name))).toEqual([]);
+  });
+
+  it('says of every dependency why it is there', () => {
+    const reasons = readFileSync(resolve(root, 'docs/dependencies.md'), 'utf8');
+    expect(Object.keys(manifest.dependencies).length).toBeGreaterThan(10);
+    for (const name of Object.keys(manifest.dependencies)) expect(reasons).toContain(`\`${name}\``);
+  });
+});
+
+it('describes exported snippets by a JSON Schema that agrees with the validator', () => {
+  const schema = JSON.parse(readFileSync(resolve(root, 'docs/snippets.schema.json'), 'utf8')) as object;
+  const validate = new Ajv2020({ strict: false, validateFormats: false }).compile(schema);
+  const snippet = (content: Snippet['content']): Snippet => ({
+    id: 'a',
+    order: 'a0',
+    origin: { file: 'a' },
+    takenAt: '2026-05-04T09:00:00.000Z',
+    facts: { shape: 'blocks', what: { kind: 'section' }, preview: '', characters: 0, words: 0, lines: 0, bytes: 0 },
+    content,
+  });
+  fc.assert(
+    fc.property(blocks, (content) =>
+      expect([validate(exportSnippets([snippet(content)], allMedia)), validate.errors]).toEqual([true, null]),
+    ),
+    { numRuns: 60 },
+  );
+  expect(validate(exportSnippets([snippet({ shape: 'blob' } as never)], allMedia))).toBe(false);
+  expect(validate({ ...exportSnippets([], allMedia), version: 2 })).toBe(false);
+});

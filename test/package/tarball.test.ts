@@ -1,0 +1,88 @@
+import { execFileSync, spawn } from 'node:child_process';
+import { copyFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { asBlocks } from 'drawer';
+import { takeFromFile, wholeOf } from 'drawer/node';
+import { demoFiles } from '../support/cli.ts';
+import { Site, servedAt } from '../support/site.ts';
+
+/** The package as others have it: packed, installed into a new project, and used as the documents say. */
+
+const root = resolve(import.meta.dirname, '../..');
+const project = mkdtempSync(join(tmpdir(), 'drawer-project-'));
+const inProject = (program: string, ...words: string[]): string =>
+  execFileSync(program, words, { cwd: project, encoding: 'utf8', env: { ...process.env, NODE_OPTIONS: '' } });
+
+/** The code blocks of a page of documentation, in order. */
+const codeBlocks = (page: string): { language: string; code: string }[] =>
+  [...readFileSync(join(root, page), 'utf8').matchAll(/^```(\w+)\n(.*?)^```/gms)].map(
+    ([, language = '', code = '']) => ({
+      language,
+      code,
+    }),
+  );
+
+const blockWith = (page: string, language: string, words: string): string => {
+  const found = codeBlocks(page).find((block) => block.language === language && block.code.includes(words));
+  if (!found) throw new Error(`${page} has no ${language} block with “${words}”`);
+  return found.code;
+};
+
+beforeAll(() => {
+  const packed = join(project, 'packed');
+  mkdirSync(packed);
+  execFileSync('npm', ['pack', '--ignore-scripts', '--pack-destination', packed], { cwd: root, stdio: 'ignore' });
+  const [tarball = ''] = readdirSync(packed);
+  writeFileSync(join(project, 'package.json'), '{ "name": "project", "private": true, "type": "module" }\n');
+  inProject('npm', 'install', '--no-audit', '--no-fund', '--prefer-offline', join(packed, tarball), 'vite@^8.3.0');
+}, 600_000);
+afterAll(() => rmSync(project, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 }));
+
+it('holds its licence, its documents and its command', () => {
+  const installed = readdirSync(join(project, 'node_modules/drawer'));
+  expect(installed).toEqual(expect.arrayContaining(['LICENSE', 'README.md', 'dist', 'docs', 'package.json']));
+  expect(inProject('npx', 'drawer', '--help')).toContain('drawer');
+});
+
+it('runs README’s example of the library, as often as one likes', async () => {
+  writeFileSync(join(project, 'example.mjs'), blockWith('README.md', 'ts', 'openDrawer'));
+  copyFileSync(join(demoFiles, 'costs.xlsx'), join(project, 'costs.xlsx'));
+  for (const tables of [1, 2]) {
+    inProject(process.execPath, 'example.mjs');
+    const { content } = await takeFromFile(wholeOf(join(project, 'draft.docx')));
+    expect(asBlocks(content).filter(({ type }) => type === 'table').length).toBeGreaterThanOrEqual(tables);
+  }
+});
+
+it('works in a new Vite project, written as the guide says', async () => {
+  const guide = 'docs/embedding.md';
+  writeFileSync(join(project, 'index.html'), blockWith(guide, 'html', '<!doctype html>'));
+  writeFileSync(join(project, 'main.js'), blockWith(guide, 'js', 'capture(document, drawer'));
+  const site = new Site('form'); // only for its browser
+  const server = spawn('npx', ['vite', '--port', '0'], {
+    cwd: project,
+    env: { ...process.env, NODE_OPTIONS: '', NODE_ENV: 'development' },
+    detached: true,
+  });
+  try {
+    site.address = await servedAt(server);
+    const page = await site.visit();
+    await page.locator('drawer-panel').getByRole('listbox').waitFor();
+    expect(await page.evaluate(() => document.characterSet)).toBe('UTF-8');
+    await page.evaluate(() => getSelection()?.selectAllChildren(document.querySelector('article') as Element));
+    await page.keyboard.press('Control+c');
+    await page.locator('drawer-panel [role="option"]').first().waitFor();
+    await page.getByLabel('Notes').click();
+    await page.keyboard.press('Alt+Shift+P');
+    await page.keyboard.press('Enter');
+    await page.waitForFunction(() => document.querySelector('textarea')?.value !== '');
+    expect(await page.getByLabel('Notes').inputValue()).toBe('Select some of these words and copy them.');
+    expect(await site.closeAll()).toEqual([]);
+  } finally {
+    if (server.pid !== undefined) process.kill(-server.pid);
+    await site.stop();
+  }
+  inProject('npx', 'vite', 'build', '--logLevel', 'error');
+  expect(readdirSync(join(project, 'dist/assets')).length).toBeGreaterThan(1);
+});
