@@ -3,7 +3,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { toJsonSchema } from '@valibot/to-json-schema';
 import { blockSchema, contentSchema, inlineSchema } from '../dist/content/index.js';
 import { exportedSchema, snippetSchema } from '../dist/drawer/index.js';
-import { bounds, formats, holdings, limits } from '../dist/formats/index.js';
+import { bounds, capabilities, formats, lossyConversions } from '../dist/formats/index.js';
 import { english } from '../dist/messages/index.js';
 
 const made = new Map();
@@ -45,7 +45,7 @@ Kinds of places as in the README; marks and blocks as in the content model. A bo
 
 ${table(
   ['name', 'places', 'blocks', 'marks', 'typed cells'],
-  Object.entries(holdings).map(([name, { places, blocks, marks, cells }]) => [
+  Object.entries(capabilities).map(([name, { places, blocks, marks, cells }]) => [
     name,
     places.join(', '),
     blocks.length === 8 ? 'all' : blocks.join(', ') || '–',
@@ -61,7 +61,9 @@ the builders make, and that each of these becomes what is said.
 
 ${table(
   ['format', 'what', 'becomes'],
-  limits.flatMap(({ formats: names, what, becomes }) => names.map((name) => [name, escaped(what), escaped(becomes)])),
+  lossyConversions.flatMap(({ formats: names, what, becomes }) =>
+    names.map((name) => [name, escaped(what), escaped(becomes)]),
+  ),
 )}
 
 ## What guards against hostile files

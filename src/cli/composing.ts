@@ -3,9 +3,9 @@ import {
   attributions,
   type ComposeJoin,
   type ComposeOptions,
-  choose,
   composeJoins,
   composeOrders,
+  parseEnum,
   plainTidyings,
   type Tidying,
   tidyings,
@@ -36,12 +36,12 @@ export async function composingOf(options: ComposingOptions): Promise<ComposeOpt
     timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
     ...(join !== undefined && { join: joinOf(join) }),
     ...(or && { last: 'or' as const }),
-    ...(order !== undefined && { order: choose('order', order, composeOrders) }),
+    ...(order !== undefined && { order: parseEnum('order', order, composeOrders) }),
     ...(isByValue && { findDate: await dateFinder(language ?? usualLanguage) }),
     ...(around !== undefined && { around: unescaped(around) }),
-    ...(sources !== undefined && { attribution: choose<Attribution>('way to name sources', sources, attributions) }),
+    ...(sources !== undefined && { attribution: parseEnum<Attribution>('way to name sources', sources, attributions) }),
     ...(tidy !== undefined && { tidy: tidyingsOf(tidy) }),
-    ...(totals !== undefined && { totals: totals.flatMap(listed).map((each) => choose('total', each, totalKinds)) }),
+    ...(totals !== undefined && { totals: totals.flatMap(listed).map((each) => parseEnum('total', each, totalKinds)) }),
   };
 }
 
@@ -52,13 +52,13 @@ const dateFinder = async (language: string) => (await import('../drawer/index.ts
 export function joinOf(words: string): ComposeJoin {
   const named = composeJoins.find((each) => each === words);
   if (named !== undefined) return named;
-  if (/^\p{L}[\p{L}-]+$/u.test(words)) return choose('join', words, composeJoins);
+  if (/^\p{L}[\p{L}-]+$/u.test(words)) return parseEnum('join', words, composeJoins);
   return { text: unescaped(words) };
 }
 
 const unescaped = (words: string): string => words.replaceAll('\\n', '\n').replaceAll('\\t', '\t');
 
 const tidyingsOf = (tidy: string | true): readonly Tidying[] =>
-  tidy === true ? plainTidyings : listed(tidy).map((each) => choose('tidying', each, tidyings));
+  tidy === true ? plainTidyings : listed(tidy).map((each) => parseEnum('tidying', each, tidyings));
 
 const listed = (words: string): string[] => words.split(/[\s,]+/).filter((word) => word !== '');

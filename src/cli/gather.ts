@@ -1,5 +1,5 @@
 import { type Content, DrawerError } from '../content/index.ts';
-import { eachGathered, type Gathered, type KeepResult, originInWords } from '../drawer/index.ts';
+import { eachGathered, type KeepResult, originInWords, type SnippetInput } from '../drawer/index.ts';
 import { type FormatEntry, formatNamed, formats, sourceOf, type Taken } from '../formats/index.ts';
 import {
   exists,
@@ -34,7 +34,7 @@ export interface GatherOptions {
 /** What was gathered, and what was brought down on the way. */
 export interface GatheredAll {
   readonly places: readonly Place[];
-  readonly gathered: readonly Gathered[];
+  readonly gathered: readonly SnippetInput[];
   readonly taken: readonly Taken[];
 }
 
@@ -47,7 +47,7 @@ export async function gather(words: readonly string[], options: GatherOptions, c
   if (words.length === 0 && options.text === undefined) throw new DrawerError('usage/command-names-nothing');
   const places: Place[] = [];
   const taken: Taken[] = [];
-  const gathered: Gathered[] = [];
+  const gathered: SnippetInput[] = [];
   const named = (await Promise.all(words.map((each) => findPlaces(each, options)))).flat();
   for (const each of named) {
     const place = quoted(each, options);
@@ -72,7 +72,7 @@ function quoted(place: Place, { from, to }: GatherOptions): Place {
 }
 
 /** Words that were typed, as a text file of them would be read. */
-async function typed(words: string): Promise<Gathered[]> {
+async function typed(words: string): Promise<SnippetInput[]> {
   const text = await formatNamed('text').load();
   const source = sourceOf(new TextEncoder().encode(words.replace(/\r\n|[\v\f\u2028\u2029]/g, '\n')), 'words');
   const taken = await text.take?.(source, whole, {});

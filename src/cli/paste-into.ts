@@ -4,11 +4,11 @@ import { type Arrived, pasteIntoDrawer, planPaste, planSnippets, takesSnippets, 
 import type { Place } from '../places/index.ts';
 import type { Context } from './context.ts';
 import { filesNamed, findPlace } from './gather.ts';
-import { type LandingOptions, landingRequests, reportLanded } from './landing.ts';
+import { type InsertOptions, insertRequests, reportInserted } from './insert-options.ts';
 import { usualLanguage } from './language.ts';
-import { leaving } from './take-out.ts';
+import { removalSummary } from './removal-summary.ts';
 
-interface Options extends LandingOptions {
+interface Options extends InsertOptions {
   readonly takeOut?: boolean;
   readonly language?: string;
 }
@@ -65,13 +65,13 @@ async function pasteClaimed(
   const places = await sorted(options.into ?? []);
   const planned = await planSnippets(places.files, pasted, options);
   const settings = await drawer.settings();
-  const requests = await landingRequests(places.documents, pasted, options, settings, context);
+  const requests = await insertRequests(places.documents, pasted, options, settings, context);
   const { files, landed } = await planPaste(requests, { language: options.language ?? usualLanguage });
   const all = plural(snippets.length, 'snippet');
   if (options.preview) {
     for (const { file } of [...places.drawers, ...places.files])
       context.print(`Would paste ${all} into ${file}, as they are`);
-    if (landed.length > 0) await reportLanded(landed, all, pasted, options, context);
+    if (landed.length > 0) await reportInserted(landed, all, pasted, options, context);
     return snippets;
   }
   const elsewhere: Elsewhere[] = [];
@@ -85,7 +85,7 @@ async function pasteClaimed(
   const arrived = snippets.filter(({ id }) => ids.has(id));
   const names = [...new Set([...places.drawers, ...planned, ...landed].map(({ file }) => file))];
   const name = { kind: 'pastedInto', params: { count: arrived.length, files: names } };
-  const gone = options.takeOut ? leaving(arrived) : undefined;
+  const gone = options.takeOut ? removalSummary(arrived) : undefined;
   await drawer.writeFiles({
     name,
     files: [...planned.map(({ write }) => write), ...files],
@@ -93,7 +93,7 @@ async function pasteClaimed(
   });
   for (const each of planned) reportArrived(each.file, each, snippets, options, context);
   gone?.say(context);
-  if (landed.length > 0) await reportLanded(landed, all, pasted, options, context);
+  if (landed.length > 0) await reportInserted(landed, all, pasted, options, context);
   if (options.style !== undefined && options.style !== settings.style && landed.length > 0)
     await drawer.changeSettings({ style: options.style as typeof settings.style });
   return arrived;

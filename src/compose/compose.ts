@@ -74,7 +74,7 @@ const followedBy = (content: Content, blocks: ReturnType<typeof sourceList>): Co
   blocks.length === 0 ? content : { shape: 'blocks', blocks: [...asBlocks(content), ...blocks] };
 
 /** A choice by its name; `kind` is what is chosen, such as `order`. @throws DrawerError `choice-unknown`, `join-unknown` */
-export function choose<T extends string>(kind: string, name: string, choices: readonly T[]): T {
+export function parseEnum<T extends string>(kind: string, name: string, choices: readonly T[]): T {
   const found = choices.find((choice) => choice === name);
   if (found !== undefined) return found;
   const params = { name, kind: { kind: `choice.${kind}` }, choices };

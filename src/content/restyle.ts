@@ -4,12 +4,12 @@ import type { Block, Cell, CellsContent, Content, Inline, Marks, Paragraph, Tabl
 import { blocksText, inlineText } from './plain-text.ts';
 
 /** How content looks where it lands: as it looked, in the styles of the place, or as words only. */
-export const landingStyles = ['original', 'local', 'plain'] as const;
+export const pasteStyles = ['original', 'local', 'plain'] as const;
 /** How content looks where it lands: as it looked, in the styles of the place, or as words alone. */
-export type LandingStyle = (typeof landingStyles)[number];
+export type PasteStyle = (typeof pasteStyles)[number];
 
 /** The content without what a style leaves behind; with `original` the same object. */
-export function restyle(content: Content, style: LandingStyle): Content {
+export function restyle(content: Content, style: PasteStyle): Content {
   if (style === 'original' || content.shape === 'picture') return content;
   return style === 'local' ? local(content) : plain(content);
 }

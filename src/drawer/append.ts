@@ -4,21 +4,21 @@ import { applyChange, commit } from './commit.ts';
 import { withContent } from './edit.ts';
 import { checkRunning, isSecret, type KeepOptions, type KeepResult, keep, passedOver, putMedia } from './keep.ts';
 import { readSettings } from './settings.ts';
-import type { Gathered, Part, Snippet } from './snippet.ts';
+import type { Part, Snippet, SnippetInput } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
-import { takingOut } from './take-out.ts';
+import { removalChanges } from './take-out.ts';
 
 /** Puts things behind a snippet's own content, each keeping its origin; without one to grow, the first begins one. */
 export async function append(
   rows: WritableRows,
-  gathered: readonly Gathered[],
+  gathered: readonly SnippetInput[],
   onto: string | undefined,
   join: Join | undefined,
   options: KeepOptions & { readonly takeOut: readonly string[] },
 ): Promise<readonly KeepResult[]> {
   const settings = await readSettings(rows);
   checkRunning(settings, options.now);
-  const wanted: Gathered[] = [];
+  const wanted: SnippetInput[] = [];
   const leftOut: KeepResult[] = [];
   for (const each of gathered) {
     const result = passedOver(each, { ...settings, blanks: 'skip' }); // there is no such thing as appending nothing
@@ -30,7 +30,7 @@ export async function append(
   const target = onto ?? (await rows.findLast())?.id;
   if (wanted.length === 0) return leftOut;
   if (target === undefined) {
-    const [first, ...rest] = wanted as [Gathered, ...Gathered[]];
+    const [first, ...rest] = wanted as [SnippetInput, ...SnippetInput[]];
     const kept = await keep(rows, [first], options);
     return [...kept, ...(rest.length > 0 ? await append(rows, rest, undefined, join, options) : []), ...leftOut];
   }
@@ -39,7 +39,7 @@ export async function append(
   // What the rules left out is not appended, so nothing goes.
   const leaving = new Set(leftOut.some(({ kind }) => kind === 'ignored') ? [] : options.takeOut);
   leaving.delete(target);
-  const goes = takingOut(await Promise.all([...leaving].map((id) => rows.get(id))));
+  const goes = removalChanges(await Promise.all([...leaving].map((id) => rows.get(id))));
   const secret = before.secret ?? (wanted.some((each) => isSecret(each, settings)) ? true : undefined);
   const snippet = wanted.reduce(
     (whole, each) => grown(whole, each, join ?? settings.join, options),
@@ -57,7 +57,7 @@ export async function append(
 
 function grown(
   snippet: Snippet,
-  { content, origin, language }: Gathered,
+  { content, origin, language }: SnippetInput,
   join: Join,
   { now, factsOf }: KeepOptions,
 ): Snippet {

@@ -3,7 +3,7 @@ import type { Change } from './change.ts';
 import { oldestUnheld } from './room.ts';
 import { readSettings, type Settings, settingsSchema } from './settings.ts';
 import type { StoredRows } from './storage.ts';
-import { wouldLetGo } from './take-out.ts';
+import { consentNeeded } from './take-out.ts';
 
 /** Sets some, and lets go what there is no room for any more. @throws DrawerError `invalid`; `consent` unless it may go, it names them. */
 export async function settingsChanges(
@@ -18,6 +18,6 @@ export async function settingsChanges(
   const over = [(await rows.count()) - capacity, (await rows.bytes()) - size] as const;
   const isOver = full === 'let-go' && Math.max(...over) > 0 && ('capacity' in some || 'size' in some || 'full' in some);
   const going = isOver ? ((await oldestUnheld(rows, ...over)) ?? []) : [];
-  if (going.length > 0 && !letGo) throw wouldLetGo(going);
+  if (going.length > 0 && !letGo) throw consentNeeded(going);
   return [{ type: 'settings', set: { ...some } }, ...going.map(({ id }): Change => ({ type: 'remove', id }))];
 }

@@ -1,13 +1,13 @@
 import { descriptionKinds, type Message, parseWith, shapes } from '../content/index.ts';
 import type { Change, Settable } from './change.ts';
+import { collectForgotten, erase } from './erase.ts';
 import type { ChangedFile } from './file-change.ts';
 import { headSchema, patterns } from './schema.ts';
-import { erase, releaseForgotten } from './secret.ts';
 import { readSettings, remembered } from './settings.ts';
 import { type Snippet, type SnippetHead, traits } from './snippet.ts';
 import type { Rows, WritableRows } from './storage.ts';
 
-export interface Deed {
+export interface ActionPlan {
   readonly name: Message;
   readonly changes: readonly Change[];
   readonly at: Date;
@@ -23,7 +23,7 @@ export interface Deed {
  */
 export async function commit(
   rows: WritableRows,
-  { name, changes, at, files = [], reshapes = false }: Deed,
+  { name, changes, at, files = [], reshapes = false }: ActionPlan,
 ): Promise<void> {
   if (changes.length === 0 && files.length === 0) return;
   for (const { change, between } of files) await rows.putMedia(change.between, between);
@@ -39,7 +39,7 @@ export async function commit(
     ...(files.length > 0 && { files: files.map(({ change }) => change) }),
     ...(reshapes && { reshapes }),
   });
-  await releaseForgotten(rows, forgotten);
+  await collectForgotten(rows, forgotten);
 }
 
 /**

@@ -1,12 +1,12 @@
 import { type Content, DrawerError, type Join, type Media, type Message, parseContent } from '../content/index.ts';
-import { CallOrder, once } from './call-order.ts';
+import { CallOrder, memoize } from './call-order.ts';
 import type { Action, Change, Elsewhere, Sequence } from './change.ts';
 import type { Check } from './check.ts';
 import { commit } from './commit.ts';
-import { dueIn, letGoIn } from './due.ts';
 import type { AsRead, EditOptions } from './edit.ts';
+import { expiredIn, removeExpired } from './expired.ts';
 import { loadFacts } from './facts.ts';
-import type { FileTool } from './file-change.ts';
+import type { FileSystem } from './file-change.ts';
 import type { KeepOptions, KeepResult } from './keep.ts';
 import type { Mark } from './mark.ts';
 import type { Merged } from './merge.ts';
@@ -16,11 +16,11 @@ import { checkList, checkOptional, checkText, checkTexts, checkWhole, mediaSchem
 import { isEmptyQuery, parseQuery } from './search.ts';
 import { pointAfter, type SequencePoint, sequenceChange } from './sequence.ts';
 import { joinSchema, readSettings, type Settings } from './settings.ts';
-import type { Gathered, Snippet } from './snippet.ts';
+import type { Snippet, SnippetInput } from './snippet.ts';
 import { mediaOf, type Storage, type StoredRows, type WritableRows } from './storage.ts';
 import type { Removed } from './take-out.ts';
-import type { TurnOptions } from './turn.ts';
-import type { FileDeed, FileWrite, Writing } from './write-files.ts';
+import type { UndoOptions } from './undo-redo.ts';
+import type { FileAction, FileWrite, Writing } from './write-files.ts';
 
 /** What the drawer is handed instead of reaching for it. */
 export interface DrawerTools {
@@ -28,7 +28,7 @@ export interface DrawerTools {
   /** A new snippet's id, never given before. */
   newId(): string;
   /** For what is cut from files, where there are files. */
-  readonly files?: FileTool;
+  readonly files?: FileSystem;
 }
 
 /** How something is put behind a snippet's content. */
@@ -43,7 +43,7 @@ export interface AppendOptions {
 /** Of a passphrase, in characters: whoever has the file can try as many as they like. */
 const shortest = 8;
 
-const keeping = once(() => import('./keep.ts'));
+const keeping = memoize(() => import('./keep.ts'));
 
 /** The ordered collection. Every method that changes it is one transaction, named, and can be undone exactly. */
 export class Drawer {
@@ -130,7 +130,7 @@ export class Drawer {
    * Keeps things at the end, in the order given, all of them or none.
    * @throws DrawerError `invalid` for content, or what goes with it, that is not as the model says; `full`; `refused` while pausing.
    */
-  async keep(gathered: readonly Gathered[]): Promise<readonly KeepResult[]> {
+  async keep(gathered: readonly SnippetInput[]): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
     return this.#write(
       (rows, [{ keep }, options]) => keep(rows, things, options),
@@ -143,7 +143,7 @@ export class Drawer {
    * Where all of them are blank nothing is kept or cut.
    * @throws DrawerError as `keep` and `writeFiles` do; `refused` where the rules ignore one of them.
    */
-  async cut(gathered: readonly Gathered[], files: readonly FileWrite[]): Promise<readonly KeepResult[]> {
+  async cut(gathered: readonly SnippetInput[], files: readonly FileWrite[]): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
     return this.#calls.whole(async () => {
       const [{ keep }, options] = await Promise.all([keeping(), this.#keepOptions(things)]);
@@ -159,7 +159,7 @@ export class Drawer {
    * origin among the snippet's parts. A `join` is remembered for the next time.
    */
   async append(
-    gathered: readonly Gathered[],
+    gathered: readonly SnippetInput[],
     { onto, join, takeOut = [] }: AppendOptions = {},
   ): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
@@ -172,7 +172,7 @@ export class Drawer {
     );
   }
 
-  async #keepOptions(gathered: readonly Gathered[]): Promise<KeepOptions> {
+  async #keepOptions(gathered: readonly SnippetInput[]): Promise<KeepOptions> {
     const { now, newId } = this.#tools;
     const factsOf = await loadFacts(gathered.map(({ language }) => language));
     return { now: now(), newId, factsOf };
@@ -196,7 +196,7 @@ export class Drawer {
    * the way back is on disk before the first file changes, and when one cannot be written all are as before.
    * @throws DrawerError `write-failed`
    */
-  async writeFiles({ name, files, changes = [] }: FileDeed): Promise<void> {
+  async writeFiles({ name, files, changes = [] }: FileAction): Promise<void> {
     await this.#calls.whole(() =>
       this.#writeWith(files, {
         act: (back, rows) => commit(rows, { name, changes, at: this.#tools.now(), files: back }),
@@ -220,7 +220,7 @@ export class Drawer {
     const now = this.#tools.now();
     return writeWith(files, tool, this.#storage, {
       act: async (back, rows) => {
-        await letGoIn(rows, now);
+        await removeExpired(rows, now);
         return act(back, rows);
       },
       ...(isWanted && { isWanted }),
@@ -399,7 +399,7 @@ export class Drawer {
    * @throws DrawerError `write-failed` when a file has changed since; then nothing is taken back. `refused` for an action
    *   that cannot be taken back, such as a secret's end; the next call takes back the one before it.
    */
-  async undo(options?: TurnOptions): Promise<Message | undefined> {
+  async undo(options?: UndoOptions): Promise<Message | undefined> {
     return this.#turn('last done', options);
   }
 
@@ -408,11 +408,11 @@ export class Drawer {
     return this.#turn('first undone');
   }
 
-  async #turn(which: 'last done' | 'first undone', options?: TurnOptions): Promise<Message | undefined> {
+  async #turn(which: 'last done' | 'first undone', options?: UndoOptions): Promise<Message | undefined> {
     const { files } = this.#tools;
     const turned = await this.#calls.whole(async () => {
-      const { turnClaimed } = await import('./turn.ts');
-      return turnClaimed((work) => this.#writeNow(work), which, files, options);
+      const { undoOrRedoClaimed } = await import('./undo-redo.ts');
+      return undoOrRedoClaimed((work) => this.#writeNow(work), which, files, options);
     });
     if (turned?.isFinal) throw (await import('./take-out.ts')).finalAction(turned.action.name);
     return turned?.action.name;
@@ -462,7 +462,7 @@ export class Drawer {
     const now = this.#tools.now();
     return this.#calls.hand(async (loaded: L) => {
       const read = await this.#storage.read(async (rows) =>
-        (await dueIn(rows, now)).length > 0 ? undefined : { result: await work(rows, loaded) },
+        (await expiredIn(rows, now)).length > 0 ? undefined : { result: await work(rows, loaded) },
       );
       if (read) return read.result;
       await this.#writeNow(async () => undefined, now);
@@ -477,7 +477,7 @@ export class Drawer {
 
   #writeNow<T>(work: (rows: WritableRows) => Promise<T>, now = this.#tools.now()): Promise<T> {
     return this.#storage.write(async (rows) => {
-      await letGoIn(rows, now);
+      await removeExpired(rows, now);
       return work(rows);
     });
   }

@@ -2,9 +2,9 @@ import { generateNKeysBetween } from 'fractional-indexing';
 import { type Content, DrawerError, type Media } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
+import { factsShown } from './erase.ts';
 import type { FactsOf } from './facts.ts';
 import { type KeepOptions, putMedia } from './keep.ts';
-import { factsShown } from './secret.ts';
 import type { Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
 

@@ -3,7 +3,7 @@ import * as v from 'valibot';
 import { type Content, eachOf, type Media, parseWith } from '../content/index.ts';
 import { originOf } from './facts.ts';
 import { snippetSchema, travellingSchema } from './schema.ts';
-import type { Gathered, Snippet } from './snippet.ts';
+import type { Snippet, SnippetInput } from './snippet.ts';
 
 /** Snippets as one JSON value, to carry them between drawers and programs. */
 export interface Exported {
@@ -48,7 +48,7 @@ export interface TakenThing {
 }
 
 /** What was taken from a file of that name as things to keep: mostly one; the empty string is no file. */
-export function gatheredFrom(fileName: string, taken: TakenThing): Gathered[] {
+export function gatheredFrom(fileName: string, taken: TakenThing): SnippetInput[] {
   if (taken.separate) return taken.separate.flatMap((each) => gatheredFrom(fileName, each));
   const { content, media, place, title, url, language, secret, brings } = taken;
   if (brings) return [{ ...parseWith(travellingSchema, brings, place ?? 'snippet'), content, media }];
@@ -57,7 +57,7 @@ export function gatheredFrom(fileName: string, taken: TakenThing): Gathered[] {
 }
 
 /** Each row, item, paragraph or cell of something gathered by itself. */
-export function eachGathered(gathered: Gathered): Gathered[] {
+export function eachGathered(gathered: SnippetInput): SnippetInput[] {
   const contents = eachOf(gathered.content);
   return contents.map((content, index) => ({
     ...gathered,

@@ -1,4 +1,4 @@
-import { goes } from './due.ts';
+import { expires } from './expired.ts';
 import type { Storage } from './storage.ts';
 
 /** Timers count no further, in milliseconds. */
@@ -29,7 +29,7 @@ export class Expiry {
 
   async plan(): Promise<void> {
     const heads = await this.#storage.read((rows) => rows.due(ever, mostHeld)).catch(() => []); // closed, or locked meanwhile
-    const at = heads.find(goes)?.expiresAt;
+    const at = heads.find(expires)?.expiresAt;
     clearTimeout(this.#timer);
     if (at === undefined || this.#hasEnded) return;
     const wait = Date.parse(at) - this.#now().getTime();

@@ -9,13 +9,13 @@ import {
   picturesIn,
   preview,
 } from '../content/index.ts';
-import { once } from './call-order.ts';
+import { memoize } from './call-order.ts';
 import type { Facts, Origin } from './snippet.ts';
 
 /** Works out the facts of content; `language` decides where words end and how dates are written. */
 export type FactsOf = (content: Content, language?: string) => Facts;
 
-const tools = once(() => Promise.all([import('./traits.ts'), import('./dates.ts')]));
+const tools = memoize(() => Promise.all([import('./traits.ts'), import('./dates.ts')]));
 
 /**
  * What tells traits is large and not needed to look things over, so it is loaded only to keep something; what reads dates,

@@ -10,7 +10,7 @@ export interface ChangedFile {
 }
 
 /** What a drawer is handed to change files with. */
-export interface FileTool {
+export interface FileSystem {
   /** Refuses a file that may not be changed or made now: one that is read-only, or open in another program. @throws DrawerError */
   check?(path: string): Promise<void>;
   /** The whole file; `undefined` when it is not there. */
@@ -33,7 +33,7 @@ export interface FileTool {
 
 /** Does a piece of work while nothing else changes the files, where others could. */
 export const whileClaimed = <T>(
-  tool: FileTool | undefined,
+  tool: FileSystem | undefined,
   paths: readonly string[],
   work: () => Promise<T>,
 ): Promise<T> => (tool?.claim && paths.length > 0 ? tool.claim(paths, work) : work());
@@ -42,11 +42,11 @@ export const sameBytes = (one: Uint8Array, other: Uint8Array): boolean =>
   one.length === other.length && one.every((byte, at) => byte === other[at]);
 
 /** What is said of a file that another program has written since it was read. */
-export const changedMeanwhile = (path: string): DrawerError =>
+export const fileChanged = (path: string): DrawerError =>
   new DrawerError('write-failed/file-changed', {}, { where: path });
 
 /** The change with a mark, by which it is known again as this person's own. */
-export async function marked<T extends FileChange | Elsewhere>(change: T, tool: Pick<FileTool, 'sign'>): Promise<T> {
+export async function marked<T extends FileChange | Elsewhere>(change: T, tool: Pick<FileSystem, 'sign'>): Promise<T> {
   return tool.sign ? { ...change, mark: await tool.sign(vouchedFor(change)) } : change;
 }
 
@@ -54,7 +54,7 @@ export async function marked<T extends FileChange | Elsewhere>(change: T, tool: 
  * A changed file as a drawer keeps it: marked, and its bytes behind a stretch that only this person can work out, since their hash
  * stands in the clear in a locked drawer and would give short ones away.
  */
-export async function kept({ change, between }: ChangedFile, tool: FileTool): Promise<ChangedFile> {
+export async function kept({ change, between }: ChangedFile, tool: FileSystem): Promise<ChangedFile> {
   if (!tool.sign) return { change, between };
   const veil = hexToBytes(await tool.sign(hashOf(between)));
   const veiled = new Uint8Array(veil.length + between.length);
@@ -68,7 +68,7 @@ const unveiled = ({ mark }: FileChange, bytes: Uint8Array): Uint8Array =>
   mark === undefined ? bytes : bytes.subarray(mark.length / 2);
 
 /** @throws DrawerError `write-failed` for a change of a file or another drawer that is not this person's own */
-export async function checkOwn(change: FileChange | Elsewhere, tool: FileTool): Promise<void> {
+export async function checkOwn(change: FileChange | Elsewhere, tool: FileSystem): Promise<void> {
   if (!tool.sign || change.mark === (await tool.sign(vouchedFor(change)))) return;
   throw new DrawerError('write-failed/undo-not-own', {}, { where: 'type' in change ? change.drawer : change.path });
 }
@@ -118,7 +118,7 @@ export function changedBytes(bytes: Uint8Array, { start, end }: FileChange, betw
  */
 export async function applyFileChange(
   change: FileChange,
-  files: FileTool,
+  files: FileSystem,
   findBytes: (hash: string) => Promise<Uint8Array | undefined>,
 ): Promise<ChangedFile> {
   return kept(await changeFile(change, files, findBytes), files);
@@ -126,7 +126,7 @@ export async function applyFileChange(
 
 async function changeFile(
   change: FileChange,
-  files: FileTool,
+  files: FileSystem,
   findBytes: (hash: string) => Promise<Uint8Array | undefined>,
 ): Promise<ChangedFile> {
   const present = await checkFileChange(change, files);
@@ -151,7 +151,7 @@ const stateOf = (bytes: Uint8Array | undefined): string => (bytes ? hashOf(bytes
  * The file as it is, when the change can be made or is made already.
  * @throws DrawerError `write-failed` when somebody else changed it.
  */
-export async function checkFileChange(change: FileChange, files: FileTool): Promise<Uint8Array | undefined> {
+export async function checkFileChange(change: FileChange, files: FileSystem): Promise<Uint8Array | undefined> {
   await checkOwn(change, files);
   const present = await files.read(change.path);
   const state = stateOf(present);

@@ -2,13 +2,13 @@ import { generateKeyBetween } from 'fractional-indexing';
 import { DrawerError, findLanguage } from '../content/index.ts';
 import { type Change, picturesOf } from './change.ts';
 import { commit } from './commit.ts';
+import { factsShown } from './erase.ts';
 import { type FactsOf, isBlank, lookOf } from './facts.ts';
 import { type ChangedFile, hashOf } from './file-change.ts';
 import { makeRoom, roomLeft } from './room.ts';
 import { patterns } from './schema.ts';
-import { factsShown } from './secret.ts';
 import { momentAfter, pauseOf, readSettings, type Settings } from './settings.ts';
-import type { Gathered, Origin, Snippet, SnippetHead } from './snippet.ts';
+import type { Origin, Snippet, SnippetHead, SnippetInput } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
 
 /** What became of one gathered thing. */
@@ -70,7 +70,7 @@ type Outcome =
 /** Keeps things at the end by the drawer's rules, all of them or none. */
 export async function keep(
   rows: WritableRows,
-  gathered: readonly Gathered[],
+  gathered: readonly SnippetInput[],
   options: KeepOptions,
 ): Promise<readonly KeepResult[]> {
   const settings = await readSettings(rows);
@@ -138,7 +138,7 @@ function checkTaken(outcome: Outcome): void {
 
 /** What becomes of something that the rules leave out; `undefined` for anything else. */
 export function passedOver(
-  { content, origin }: Gathered,
+  { content, origin }: SnippetInput,
   { blanks, ignored }: Pick<Settings, 'blanks' | 'ignored'>,
 ): KeepResult | undefined {
   if (blanks === 'skip' && isBlank(content)) return { kind: 'blank', origin };
@@ -215,7 +215,7 @@ async function sameAs(
 
 export async function putMedia(
   rows: WritableRows,
-  gathered: readonly Pick<Gathered, 'content' | 'media'>[],
+  gathered: readonly Pick<SnippetInput, 'content' | 'media'>[],
 ): Promise<void> {
   for (const { media } of gathered)
     for (const [hash, bytes] of media ?? []) {
@@ -248,7 +248,7 @@ function isFrom(origin: Origin, words: readonly string[]): boolean {
 }
 
 /** Whether it is to be kept as a secret, by itself or by the drawer's rules. */
-export const isSecret = ({ secret, origin }: Gathered, { secretFrom }: Settings): boolean =>
+export const isSecret = ({ secret, origin }: SnippetInput, { secretFrom }: Settings): boolean =>
   secret !== undefined || isFrom(origin, secretFrom);
 
 /** What pages say of their language is not always a tag. */
@@ -257,7 +257,7 @@ function languageOf(tag: string | undefined): Pick<Snippet, 'language'> {
   return language === undefined || !patterns.language.test(language) ? {} : { language };
 }
 
-function draftOf(each: Gathered, settings: Settings, { now, newId, factsOf }: KeepOptions): Draft {
+function draftOf(each: SnippetInput, settings: Settings, { now, newId, factsOf }: KeepOptions): Draft {
   const { content, origin, language, label, held, parts } = each;
   const facts = factsOf(content, language);
   const seconds = settings.lasts[facts.shape];

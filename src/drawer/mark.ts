@@ -2,8 +2,8 @@ import * as v from 'valibot';
 import { type Message, parseWith } from '../content/index.ts';
 import type { Change, Settable } from './change.ts';
 import { commit } from './commit.ts';
+import { maskedFacts } from './erase.ts';
 import type { FactsOf } from './facts.ts';
-import { maskedFacts } from './secret.ts';
 import { momentAfter } from './settings.ts';
 import type { WritableRows } from './storage.ts';
 

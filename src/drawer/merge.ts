@@ -2,11 +2,11 @@ import { generateKeyBetween } from 'fractional-indexing';
 import type { Content } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
+import { factsShown } from './erase.ts';
 import type { KeepOptions, KeepResult } from './keep.ts';
-import { factsShown } from './secret.ts';
 import type { Part, Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
-import { takingOut } from './take-out.ts';
+import { removalChanges } from './take-out.ts';
 
 /** Something made of snippets that the drawer holds. */
 export interface Merged {
@@ -42,7 +42,7 @@ export async function mergeIn(
     parts: partsOf(snippets),
     content,
   };
-  const changes: Change[] = [{ type: 'insert', snippet }, ...(takeOut ? takingOut(snippets) : [])];
+  const changes: Change[] = [{ type: 'insert', snippet }, ...(takeOut ? removalChanges(snippets) : [])];
   const name = { kind: 'merged', params: { count: of.length } };
   await commit(rows, { name, changes, at: now, reshapes: takeOut === true });
   const { content: _, ...head } = snippet;

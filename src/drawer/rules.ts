@@ -1,4 +1,4 @@
-import { DrawerError, type Join, landingStyles, plural, type Shape, shapes } from '../content/index.ts';
+import { DrawerError, type Join, pasteStyles, plural, type Shape, shapes } from '../content/index.ts';
 import { onBlank, onRepeat, plainSettings, type Settings, whenFull } from './settings.ts';
 
 /** Rules by the names people use, each read from words. */
@@ -58,7 +58,7 @@ export const rules: readonly DrawerRule[] = [
   {
     name: 'style',
     settings: 'style',
-    parse: (words) => ({ style: oneOf(words, landingStyles, 'style') }),
+    parse: (words) => ({ style: oneOf(words, pasteStyles, 'style') }),
   },
   {
     name: 'undo',

@@ -12,10 +12,10 @@ import type { Change, FileChange, Sequence } from './change.ts';
 import { readDescription } from './older-words.ts';
 import {
   type Facts,
-  type Gathered,
   type Origin,
   type Snippet,
   type SnippetHead,
+  type SnippetInput,
   type Travelling,
   traits,
 } from './snippet.ts';
@@ -96,7 +96,7 @@ export const gatheredSchema = v.object({
   content: contentSchema,
   media: v.optional(mediaSchema),
   language: v.optional(v.string()),
-}) as v.GenericSchema<unknown, Gathered>;
+}) as v.GenericSchema<unknown, SnippetInput>;
 
 export const headSchema: v.GenericSchema<unknown, SnippetHead> = v.strictObject(head);
 export const snippetSchema: v.GenericSchema<unknown, Snippet> = v.strictObject({ ...head, content: contentSchema });
@@ -156,7 +156,7 @@ export const fileChangesSchema: v.GenericSchema<readonly FileChange[]> = v.array
  */
 
 /** A copy of what is right; the same content is the same JSON then. @throws DrawerError `invalid`, with which of them and the path of the first thing wrong. */
-export function parseGathered(gathered: readonly Gathered[]): readonly Gathered[] {
+export function parseGathered(gathered: readonly SnippetInput[]): readonly SnippetInput[] {
   checkList(gathered, 'gathered');
   return gathered.map((each, index) =>
     parseWith(gatheredSchema, each, gathered.length === 1 ? 'snippet' : `snippet ${index + 1}`),

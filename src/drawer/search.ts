@@ -24,8 +24,8 @@ export interface Findable {
 }
 
 /** From the best on: in the label, whole words, beginnings of words, parts of words, words with a small slip. */
-export const fits = ['label', 'whole', 'beginning', 'part', 'slip'] as const;
-export type Fit = (typeof fits)[number];
+export const matchTiers = ['label', 'whole', 'beginning', 'part', 'slip'] as const;
+export type MatchTier = (typeof matchTiers)[number];
 
 /** From how many letters on a word may match inside another, or with a slip. */
 export const leastLetters = { part: 3, slip: 4 } as const;
@@ -69,7 +69,7 @@ export const isEmptyQuery = ({ words, from, label, is }: Query): boolean =>
   words.length + from.length + label.length + is.length === 0;
 
 /** What a snippet is, in words that `is:` understands. */
-export function kindsOf({ facts, held, secret, parts, label, expiresAt }: SnippetHead): string[] {
+export function searchKindsOf({ facts, held, secret, parts, label, expiresAt }: SnippetHead): string[] {
   const what = facts.what.kind;
   return [
     ...new Set([
@@ -96,16 +96,16 @@ export function findable({ content, ...head }: Snippet): Findable {
     label,
     words: foldWords(plainText(content)),
     from: foldWords(originsOf(head).map(originInWords).join(' ')),
-    is: kindsOf(head),
+    is: searchKindsOf(head),
   };
 }
 
 /** How well it fits; `undefined` when it does not. Only phrases among `slips` may be there with one. */
-export function fitOf(
+export function matchTierOf(
   query: Query,
   found: Findable,
   slips: ReadonlySet<Phrase> = new Set(query.words),
-): Fit | undefined {
+): MatchTier | undefined {
   const { label, words, from, is } = found;
   if (!query.is.every((kind) => is.includes(kind))) return undefined;
   if (!query.from.every((phrase) => isIn(phrase, from, isBeginning))) return undefined;
@@ -117,7 +117,7 @@ export function fitOf(
   if (query.words.every((phrase) => all(phrase, isWhole))) return 'whole';
   if (query.words.every((phrase) => all(phrase, isBeginning))) return 'beginning';
   if (query.words.every((phrase) => all(phrase, isPart))) return 'part';
-  return query.words.every((phrase) => all(phrase, slips.has(phrase) ? isSlip : isPart)) ? 'slip' : undefined;
+  return query.words.every((phrase) => all(phrase, slips.has(phrase) ? isTypo : isPart)) ? 'slip' : undefined;
 }
 
 /** Whether a word that is looked for and one that is there are taken for the same. */
@@ -131,7 +131,7 @@ export const isPart: Same = (wanted, there) =>
   there.startsWith(wanted) || (wanted.length >= leastLetters.part && there.includes(wanted));
 
 /** One letter too many, too few, wrong or out of turn; in long words two. The first letter is right, or left out. */
-export const isSlip: Same = (wanted, there) =>
+export const isTypo: Same = (wanted, there) =>
   isPart(wanted, there) ||
   (wanted.length >= leastLetters.slip &&
     [...wanted].slice(0, 2).some((letter) => there.startsWith(letter)) &&
@@ -175,8 +175,8 @@ export function searchThrough(snippets: Iterable<Snippet>, query: Query, limit: 
   const all = [...snippets].map((snippet) => ({ snippet, found: findable(snippet) }));
   const slips = new Set(query.words.filter((phrase) => !all.some(({ found }) => isTypedIn(phrase, found))));
   const hits = all.flatMap(({ snippet: { content: _, ...head }, found }) => {
-    const fit = fitOf(query, found, slips);
-    return fit === undefined ? [] : [{ head, fit: fits.indexOf(fit) }];
+    const fit = matchTierOf(query, found, slips);
+    return fit === undefined ? [] : [{ head, fit: matchTiers.indexOf(fit) }];
   });
   hits.sort((one, other) => one.fit - other.fit || compareNewness(one.head, other.head));
   return hits.slice(0, limit).map(({ head }) => head);

@@ -2,10 +2,10 @@ import * as v from 'valibot';
 import {
   DrawerError,
   type Join,
-  type LandingStyle,
-  landingStyles,
   type Message,
+  type PasteStyle,
   parseWith,
+  pasteStyles,
   type Shape,
   shapes,
 } from '../content/index.ts';
@@ -34,7 +34,7 @@ export interface Settings {
   /** How what is appended joins what is there. */
   readonly join: Join;
   /** How what is pasted looks where it lands. */
-  readonly style: LandingStyle;
+  readonly style: PasteStyle;
   /** How many actions can be undone. */
   readonly undoDepth: number;
   /** Nothing is gathered until then (ISO 8601 in UTC), or until told. */
@@ -81,7 +81,7 @@ export const settingsSchema: v.GenericSchema<Partial<Settings>> = v.object({
   ignored: v.exactOptional(v.array(words)),
   secretFrom: v.exactOptional(v.array(words)),
   join: v.exactOptional(joinSchema),
-  style: v.exactOptional(v.picklist(landingStyles)),
+  style: v.exactOptional(v.picklist(pasteStyles)),
   undoDepth: v.exactOptional(several),
   paused: v.exactOptional(v.union([v.literal(untilTold), moment])),
   sequence: v.exactOptional(sequenceSchema),

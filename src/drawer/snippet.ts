@@ -70,7 +70,7 @@ export interface Snippet extends SnippetHead {
 }
 
 /** Something to keep. */
-export interface Gathered extends Pick<Snippet, 'content'>, Travelling {
+export interface SnippetInput extends Pick<Snippet, 'content'>, Travelling {
   /** Bytes of the pictures in the content. */
   readonly media?: Media;
   /** The language of its words: decides where they end, and how they write numbers and dates; what is no tag counts for none. */

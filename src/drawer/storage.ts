@@ -3,6 +3,9 @@ import type { Action } from './change.ts';
 import type { Query } from './search.ts';
 import type { Facts, Snippet, SnippetHead } from './snippet.ts';
 
+/** No snippet has this id (any more). */
+export const noSnippet = (id: string): DrawerError => new DrawerError('not-found/snippet-unknown', { id });
+
 /**
  * Where a drawer lives. Work handed to `write` happens wholly or not at all, and is safe on disk (where there is one)
  * when its promise is fulfilled; `read` sees one unchanging state. Works of one storage run one after another.
@@ -70,7 +73,7 @@ export interface StoredRows {
 }
 
 /** What became of the history. */
-export interface Trimmed {
+export interface TrimResult {
   /** The number of the newest action that was done, 0 for none. */
   readonly last: number;
   /** Those of the forgotten actions that needed bytes of pictures or files. */
@@ -83,7 +86,7 @@ export interface WritableRows extends StoredRows, Rows {
   /** Adds an action or replaces the one with its number. */
   putAction(action: Action): Promise<void>;
   /** Forgets undone actions, and done ones beyond `depth`, some at once: a tenth more may stay. */
-  trimActions(depth: number): Promise<Trimmed>;
+  trimActions(depth: number): Promise<TrimResult>;
   forgetAction(number: number): Promise<void>;
   /** Removes a snippet without a trace, in the storage's own journals too once the work is done. */
   erase(id: string): Promise<void>;

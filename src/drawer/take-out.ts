@@ -15,7 +15,7 @@ export interface Removed {
 }
 
 /** The changes that take snippets out, each once, since they are elsewhere now; what is held stays. */
-export const takingOut = (snippets: readonly Pick<Snippet, 'id' | 'held'>[]): Change[] =>
+export const removalChanges = (snippets: readonly Pick<Snippet, 'id' | 'held'>[]): Change[] =>
   [...new Set(snippets.filter(({ held }) => !held).map(({ id }) => id))].map((id) => ({ type: 'remove', id }));
 
 /** @throws DrawerError `consent` for one that was built up, unless that may go too. */
@@ -47,7 +47,7 @@ export async function spendIn(rows: WritableRows, ids: readonly string[], at: Da
 }
 
 /** A rule would let these go, and nobody said that they may. */
-export function wouldLetGo(going: readonly SnippetHead[]): DrawerError {
+export function consentNeeded(going: readonly SnippetHead[]): DrawerError {
   const named = going.map(({ label, facts }) => `“${clipped(label ?? facts.preview, 30)}”`);
   return new DrawerError('consent/snippets-would-go', { count: going.length, snippets: firstOf(named, 5) });
 }
@@ -57,9 +57,6 @@ export function refuseBuiltUp({ parts, facts }: Snippet): void {
   if (parts === undefined) return;
   throw new DrawerError('consent/snippet-built-up', { preview: clipped(facts.preview, 40), count: parts.length });
 }
-
-/** No snippet has this id (any more). */
-export const noSnippet = (id: string): DrawerError => new DrawerError('not-found/snippet-unknown', { id });
 
 /** What is said of an action that has no way back. */
 export const finalAction = ({ kind, params }: Message): DrawerError =>

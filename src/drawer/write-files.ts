@@ -3,15 +3,15 @@ import { type Message, parseWith } from '../content/index.ts';
 import type { Change } from './change.ts';
 import {
   type ChangedFile,
-  changedMeanwhile,
-  type FileTool,
+  type FileSystem,
   fileChange,
+  fileChanged,
   kept,
   sameBytes,
   whileClaimed,
 } from './file-change.ts';
 import type { Storage, WritableRows } from './storage.ts';
-import { turn } from './turn.ts';
+import { undoOrRedo } from './undo-redo.ts';
 
 /** A file as it was read and as it will be; without `before` it is new. */
 export interface FileWrite {
@@ -22,7 +22,7 @@ export interface FileWrite {
 }
 
 /** What one action does: to files, and to the drawer. */
-export interface FileDeed {
+export interface FileAction {
   /** What is done, for undo to tell: `{ kind: 'pasted', params: { count: 3 } }`, or `other` with a `text` of one's own. */
   readonly name: Message;
   readonly files: readonly FileWrite[];
@@ -48,7 +48,7 @@ export interface Writing<T> {
  */
 export async function writeWith<T>(
   files: readonly FileWrite[],
-  tool: FileTool,
+  tool: FileSystem,
   storage: Storage,
   { act, isWanted = () => true }: Writing<T>,
 ): Promise<T> {
@@ -59,7 +59,7 @@ export async function writeWith<T>(
 
 async function writeClaimed<T>(
   files: readonly FileWrite[],
-  tool: FileTool,
+  tool: FileSystem,
   storage: Storage,
   { act, isWanted }: Required<Writing<T>>,
 ): Promise<T> {
@@ -76,7 +76,7 @@ async function writeClaimed<T>(
   } catch (error) {
     await storage.write(async (rows) => {
       // What another program has done since is not to be taken back.
-      if ((await rows.findAction('last done'))?.number === number) await turn(rows, 'last done', tool);
+      if ((await rows.findAction('last done'))?.number === number) await undoOrRedo(rows, 'last done', tool);
     });
     throw error;
   }
@@ -87,16 +87,16 @@ async function writeClaimed<T>(
  * Another program may have changed a file since it was read.
  * @throws DrawerError `write-failed`
  */
-async function checkUnchanged(files: readonly FileWrite[], tool: FileTool): Promise<void> {
+async function checkUnchanged(files: readonly FileWrite[], tool: FileSystem): Promise<void> {
   for (const { path, before } of files) {
     const now = await tool.read(path);
     const isSame = now === undefined || before === undefined ? now === before : sameBytes(now, before);
-    if (!isSame) throw changedMeanwhile(path);
+    if (!isSame) throw fileChanged(path);
     await tool.check?.(path);
   }
 }
 
-async function writeFiles(files: readonly FileWrite[], tool: FileTool): Promise<void> {
+async function writeFiles(files: readonly FileWrite[], tool: FileSystem): Promise<void> {
   for (const { path, before, after } of files) {
     if (before) await tool.replace(path, after, before);
     else await tool.create(path, after);

@@ -1,7 +1,7 @@
 import { type Content, checkedCall, cleanContent, DrawerError, parseContent, plainText } from '../content/index.ts';
 import { checkContent } from './bounds.ts';
 import { type Format, sourceOf } from './format.ts';
-import { valuesOf } from './table-landing.ts';
+import { valuesOf } from './table-insertion.ts';
 
 type Insert = NonNullable<Format['insert']>;
 type Remove = NonNullable<Format['remove']>;

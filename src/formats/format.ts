@@ -1,4 +1,4 @@
-import type { Content, LandingStyle, Media, Message, Note, NoteKind, Param, Picture } from '../content/index.ts';
+import type { Content, Media, Message, Note, NoteKind, Param, PasteStyle, Picture } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
 import { checkBound } from './bounds.ts';
 
@@ -106,7 +106,7 @@ export interface Insertion {
   readonly content: Content;
   /** Bytes of the pictures in the content. */
   readonly media: Media;
-  readonly style: LandingStyle;
+  readonly style: PasteStyle;
   /** Without one, behind the place; at the end of a whole file. Sheets have no sides. */
   readonly side?: Side | undefined;
   /** The pieces, for what goes into cells one by one; without them the content is the one piece. */

@@ -20,21 +20,21 @@ import { type Fragment, type NumberedFragment, printFragment } from '../places/i
 import type { Insertion, Side } from './format.ts';
 import {
   type Around,
-  type BlockSpot,
+  type BlockTarget,
   type InsertGrammar,
   signsAround,
   spaced,
   type TracedProse,
-  type WordSpot,
-} from './landing-grammar.ts';
+  type WordTarget,
+} from './insertion-grammar.ts';
 import { numberedBlocks, type Selected, type SelectedPart, selectProse } from './prose.ts';
 import { removalEdits } from './removal.ts';
 import { belowPlace, gridPlace, startsBelow } from './table-cells.ts';
-import { gridEdits, tableNodes, valuesOf } from './table-landing.ts';
+import { gridEdits, tableNodes, valuesOf } from './table-insertion.ts';
 import type { TextEdit } from './text-edits.ts';
 import { leavesIn, nodesOf, type Piece, SourceNode } from './trace.ts';
 
-export interface ProseLanding {
+export interface ProseInsertion {
   readonly edits: readonly TextEdit[];
   readonly notes: readonly Note[];
   /** Where it landed: `landed.after` and the place, and the like. */
@@ -52,7 +52,7 @@ export function insertionEdits(
   fragment: Fragment,
   { content, side: asked, style, over }: Pick<Insertion, 'content' | 'side' | 'style' | 'over'>,
   grammar: InsertGrammar,
-): ProseLanding {
+): ProseInsertion {
   const intoTable =
     fragment.kind === 'table' && tableLanding(source, prose, fragment, { content, side: asked, style, over }, grammar);
   if (intoTable) return intoTable;
@@ -79,7 +79,7 @@ function tableLanding(
   fragment: NumberedFragment,
   { content, side = 'end', style, over }: Pick<Insertion, 'content' | 'side' | 'style' | 'over'>,
   grammar: InsertGrammar,
-): ProseLanding | undefined {
+): ProseInsertion | undefined {
   const table = numberedBlocks(prose.blocks, 'table')[fragment.from - 1]?.block;
   const styled = restyle(content, style);
   if (table?.type !== 'table' || fragment.from !== fragment.to) return undefined;
@@ -291,7 +291,7 @@ class Landing {
     });
   }
 
-  #spotAt(leaf: SourceNode, unit: number, bias: Bias): WordSpot {
+  #spotAt(leaf: SourceNode, unit: number, bias: Bias): WordTarget {
     let at = 0;
     for (const [index, piece] of leaf.pieces.entries()) {
       const end = at + piece.units;
@@ -349,7 +349,7 @@ class Landing {
     const nodes = this.#nodes(block);
     const node = side === 'before' ? nodes[0] : nodes.at(-1);
     if (!node) throw noPlace();
-    const spot: BlockSpot =
+    const spot: BlockTarget =
       side === 'before' ? { position: node.start, below: node } : { position: node.end, above: node };
     return this.#grammar.blocks(asBlocks(content), spot, this.#source);
   }

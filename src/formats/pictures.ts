@@ -13,7 +13,7 @@ import {
 } from '../content/index.ts';
 import { bounds } from './bounds.ts';
 import type { NoteCounter, ReadTools } from './format.ts';
-import { byName } from './xml/element.ts';
+import { nullPrototype } from './xml/element.ts';
 
 /** Points in a CSS pixel (CSS Values and Units, section 6.2). */
 export const pointsPerPixel = 0.75;
@@ -22,7 +22,7 @@ export const pointsPerPixel = 0.75;
 export const mediaHash = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));
 
 /** By the usual extension, which is what signatures are called too. */
-export const pictureTypes: Readonly<Record<string, PictureType>> = byName({
+export const pictureTypes: Readonly<Record<string, PictureType>> = nullPrototype({
   png: 'image/png',
   jpg: 'image/jpeg',
   gif: 'image/gif',

@@ -2,7 +2,7 @@ import { childBlocks, DrawerError } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
 import { type LeafBlock, leafUnits } from './flat-text.ts';
 import { numberedBlocks, type Prose, type SelectedPart, selectProse } from './prose.ts';
-import { columnRemoval, tableNodes } from './table-landing.ts';
+import { columnRemoval, tableNodes } from './table-insertion.ts';
 import { applyEdits, type TextEdit } from './text-edits.ts';
 import { type Extent, leavesIn, nodesOf, type Piece, type SourceNode, type Trace } from './trace.ts';
 

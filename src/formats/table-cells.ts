@@ -12,7 +12,7 @@ import {
 import { type NumberedFragment, printFragment, type Span, type TableCells } from '../places/index.ts';
 import type { Side } from './format.ts';
 import { nearest } from './nearest.ts';
-import type { GridPlace } from './table-landing.ts';
+import type { GridPlace } from './table-insertion.ts';
 
 /** Some cells of a table in running text: as a range without types, and the blocks in them. */
 export interface CellsOfTable {

@@ -2,7 +2,7 @@ import { basename } from 'node:path';
 import { DrawerError, locate } from '../content/index.ts';
 import { formatOf, type Slot, type SlotValue, sourceOf } from '../formats/index.ts';
 import { nodeDeflate, nodeInflate } from './inflate.ts';
-import { fileTool } from './replace-file.ts';
+import { fileSystem } from './replace-file.ts';
 
 /** A form as it was read, and the slots in it. */
 export interface Form {
@@ -14,7 +14,7 @@ export interface Form {
 /** @throws DrawerError `not-found`, `unsupported` for files that are no forms. */
 export async function readForm(file: string): Promise<Form> {
   try {
-    const bytes = await fileTool.read(file);
+    const bytes = await fileSystem.read(file);
     if (!bytes) throw new DrawerError('not-found/file-missing');
     const source = sourceOf(bytes, basename(file));
     const { slots, name } = await (await formatOf(source)).load();

@@ -1,5 +1,5 @@
 import { DrawerError } from '../content/index.ts';
-import { Drawer, type FileTool, type Storage } from '../drawer/index.ts';
+import { Drawer, type FileSystem, type Storage } from '../drawer/index.ts';
 import { identityOf, type Rescue, rescueDrawer, type SqliteOptions, sqliteStorage } from '../storage/sqlite/index.ts';
 import { exists, whileClaimed } from './files.ts';
 import { checkKnownLock, keepInMind, remembered } from './known-locks.ts';
@@ -40,13 +40,13 @@ export async function openDrawer(path?: string, options: OpenOptions = {}): Prom
         const names = await (await tool()).replace(path, bytes, was);
         if (names > 0) options.onOtherNames?.(path, names);
       },
-      turnDrawer: async (...turning) => (await import('./turn-drawer.ts')).turnDrawer(options, ...turning),
+      turnDrawer: async (...turning) => (await import('./undo-drawer.ts')).turnDrawer(options, ...turning),
     },
   });
 }
 
 /** The files of this computer; what reads and writes them is loaded when one is. */
-const files: Omit<FileTool, 'replace'> = {
+const files: Omit<FileSystem, 'replace'> = {
   check: async (path) => (await tool()).check?.(path),
   read: async (path) => (await tool()).read(path),
   claim: whileClaimed,
@@ -54,7 +54,7 @@ const files: Omit<FileTool, 'replace'> = {
   create: async (path, bytes) => (await tool()).create(path, bytes),
   remove: async (path) => (await tool()).remove(path),
 };
-const tool = async () => (await import('./replace-file.ts')).fileTool;
+const tool = async () => (await import('./replace-file.ts')).fileSystem;
 
 /** The storage, unless its file may be another than the one that was locked. */
 async function asRemembered(path: string, options: OpenOptions): Promise<Storage> {

@@ -5,14 +5,14 @@ import {
   exportedSchema,
   exportSnippets,
   type FileWrite,
-  type Gathered,
   type Snippet,
+  type SnippetInput,
 } from '../drawer/index.ts';
 import type { Place } from '../places/index.ts';
 import { isDrawerAt } from './drawer-file.ts';
 import { exists } from './files.ts';
 import { doneSince, type OtherDrawerOptions, withOtherDrawer } from './read-drawer.ts';
-import { fileTool } from './replace-file.ts';
+import { fileSystem } from './replace-file.ts';
 
 /** What became of snippets that were pasted into another drawer. */
 export interface Arrived {
@@ -56,7 +56,7 @@ export const pasteIntoDrawer = (
   withOtherDrawer(place.file, options, async (drawer) => {
     const count = await drawer.count();
     const position = positionOf(place, side, count);
-    const gathered = snippets.map(({ facts: _, order: __, id: ___, ...rest }): Gathered => ({ ...rest, media }));
+    const gathered = snippets.map(({ facts: _, order: __, id: ___, ...rest }): SnippetInput => ({ ...rest, media }));
     const before = await drawer.lastAction();
     const results = await drawer.keep(gathered);
     const ids = results.flatMap((result) => (result.kind === 'kept' ? [result.head.id] : []));
@@ -93,7 +93,7 @@ export async function planSnippets(
   const planned = new Map<string, PlannedSnippets>();
   for (const place of places) {
     const path = resolve(place.file);
-    const before = planned.get(path)?.write.before ?? ((await exists(path)) ? await fileTool.read(path) : undefined);
+    const before = planned.get(path)?.write.before ?? ((await exists(path)) ? await fileSystem.read(path) : undefined);
     const now = planned.get(path)?.write.after ?? before;
     const there = now
       ? parseWith(exportedSchema, parsed(now, place.file), 'file of snippets')

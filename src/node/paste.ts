@@ -24,7 +24,7 @@ export interface PasteRequest {
 }
 
 /** What landed, or would. */
-export interface Landed {
+export interface PasteResult {
   readonly file: string;
   /** `landed.after` and a place, `landed.cells`, `landed.newFile` and the like. */
   readonly where: Message;
@@ -39,7 +39,7 @@ export interface Landed {
 
 export interface PastePlan {
   readonly files: readonly FileWrite[];
-  readonly landed: readonly Landed[];
+  readonly landed: readonly PasteResult[];
 }
 
 export interface PasteSettings {
@@ -55,7 +55,7 @@ export interface PasteSettings {
  */
 export async function planPaste(requests: readonly PasteRequest[], settings: PasteSettings = {}): Promise<PastePlan> {
   const files = new Map<string, FileWrite>();
-  const landed: Landed[] = [];
+  const landed: PasteResult[] = [];
   for (const { place, insertion: asked } of requests) {
     const path = await targetPath(place.file);
     const pointsToPictures = findFormatByName(path)?.name === 'markdown';

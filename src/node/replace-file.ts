@@ -16,7 +16,7 @@ import {
 } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import { DrawerError } from '../content/index.ts';
-import { changedMeanwhile, type FileTool, sameBytes } from '../drawer/index.ts';
+import { type FileSystem, fileChanged, sameBytes } from '../drawer/index.ts';
 import { isBesidePicture } from './beside-pictures.ts';
 import { codeOf, exists, syncFolder, whileClaimed, writeNewFile, writeProblem, writeSynced } from './files.ts';
 import { sign } from './own-mark.ts';
@@ -40,7 +40,7 @@ export async function replaceFile(path: string, bytes: Uint8Array, was: Uint8Arr
     await chown(temporary, uid, gid).catch(() => {}); // only the system's owner may give files away
     await copyAttributes(target, temporary);
     await chmod(temporary, mode);
-    if (!sameBytes(await readFile(target), was)) throw changedMeanwhile(path);
+    if (!sameBytes(await readFile(target), was)) throw fileChanged(path);
     await rename(temporary, target);
     temporary = undefined;
     await syncFolder(dirname(target));
@@ -63,7 +63,7 @@ async function copyAttributes(from: string, to: string): Promise<void> {
 }
 
 /** The files of this computer, for drawers; what replaces one tells of its other names. */
-export const fileTool: Omit<FileTool, 'replace'> & { replace: typeof replaceFile } = {
+export const fileSystem: Omit<FileSystem, 'replace'> & { replace: typeof replaceFile } = {
   read: (path) =>
     readFile(path).then(
       (bytes) => new Uint8Array(bytes),

@@ -1,7 +1,7 @@
 import { realpath } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { DrawerError, locate } from '../content/index.ts';
-import { type FileWrite, type Gathered, gatheredFrom as gatheredFromTaken } from '../drawer/index.ts';
+import { type FileWrite, gatheredFrom as gatheredFromTaken, type SnippetInput } from '../drawer/index.ts';
 import {
   bounds,
   type FormatEntry,
@@ -155,7 +155,7 @@ function besideReader(folder: string): NonNullable<ReadTools['beside']> {
 }
 
 /** What was taken from a file as things to keep: mostly one. */
-export const gatheredFrom = (file: string, taken: Taken): Gathered[] =>
+export const gatheredFrom = (file: string, taken: Taken): SnippetInput[] =>
   gatheredFromTaken(file === '' ? '' : basename(file), taken);
 
 /** The whole of a file. */

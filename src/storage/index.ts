@@ -1,2 +1,2 @@
 export * from './memory.ts';
-export * from './queue.ts';
+export * from './work-queue.ts';

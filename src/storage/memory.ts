@@ -11,10 +11,10 @@ import {
   type SnippetHead,
   type Storage,
   searchThrough,
-  type Trimmed,
+  type TrimResult,
   type WritableRows,
 } from '../drawer/index.ts';
-import { Watchers, WorkQueue } from './queue.ts';
+import { Watchers, WorkQueue } from './work-queue.ts';
 
 /** A drawer that lives as long as the program. */
 export function memoryStorage(): Storage {
@@ -178,7 +178,7 @@ class MemoryRows implements WritableRows {
     this.state = { ...this.state, actions: [...others, action].sort((one, other) => one.number - other.number) };
   }
 
-  async trimActions(depth: number): Promise<Trimmed> {
+  async trimActions(depth: number): Promise<TrimResult> {
     const done = this.state.actions.filter(({ state }) => state === 'done');
     const kept = new Set(depth > 0 ? done.slice(-depth) : []);
     const forgotten = this.state.actions.filter((action) => !kept.has(action) && hashesOf(action).length > 0);

@@ -1,11 +1,11 @@
 import {
   type Findable,
-  type Fit,
-  fitOf,
-  fits,
   isPart,
-  isSlip,
+  isTypo,
   leastLetters,
+  type MatchTier,
+  matchTierOf,
+  matchTiers,
   type Phrase,
   type Query,
 } from '../drawer/index.ts';
@@ -102,14 +102,14 @@ export class WordIndex {
   /** The ids of what fits, the best first and among equals the newest, at most `limit`. */
   search(query: Query, limit: number): string[] {
     const hits = new Set<string>();
-    for (const fit of fits) {
+    for (const fit of matchTiers) {
       if (hits.size >= limit || (fit === 'slip' && hits.size > 0)) break;
       const slips = fit === 'slip' ? this.#slips(query) : new Set<Phrase>();
       if (fit === 'slip' && slips.size === 0) break;
       for (const entry of this.#candidates(query, fit, slips, limit)) {
         if (hits.size >= limit) break;
-        const found = fitOf(query, entry.found, slips);
-        if (found !== undefined && fits.indexOf(found) <= fits.indexOf(fit)) hits.add(entry.id);
+        const found = matchTierOf(query, entry.found, slips);
+        if (found !== undefined && matchTiers.indexOf(found) <= matchTiers.indexOf(fit)) hits.add(entry.id);
       }
     }
     return [...hits];
@@ -120,13 +120,13 @@ export class WordIndex {
     const isThere = (phrase: Phrase): boolean => {
       const alone: Query = { words: [phrase], from: [], label: [], is: [] };
       const holding = this.#holding(this.#wordsFor(phrase, 'part'), this.#words);
-      return holding.some(({ found }) => fitOf(alone, found, new Set()) !== undefined);
+      return holding.some(({ found }) => matchTierOf(alone, found, new Set()) !== undefined);
     };
     return new Set(words.filter((phrase) => !isThere(phrase)));
   }
 
   /** What can fit that way, the newest first: from the rarest of what is asked for, or all where nothing is rare. */
-  *#candidates(query: Query, fit: Fit, slips: ReadonlySet<Phrase>, limit: number): Generator<Entry> {
+  *#candidates(query: Query, fit: MatchTier, slips: ReadonlySet<Phrase>, limit: number): Generator<Entry> {
     const lists: (readonly (readonly Entry[])[])[] = [
       ...query.is.map((kind) => [this.#kinds.get(kind) ?? []]),
       ...query.label.map((phrase) => this.#lists(this.#beginningWith(lastOf(phrase), this.#labels), this.#labels)),
@@ -157,7 +157,7 @@ export class WordIndex {
   }
 
   /** The words that stand for the last of a phrase. */
-  #wordsFor(phrase: Phrase, fit: Fit): readonly string[] {
+  #wordsFor(phrase: Phrase, fit: MatchTier): readonly string[] {
     const wanted = lastOf(phrase);
     switch (fit) {
       case 'label':
@@ -171,7 +171,7 @@ export class WordIndex {
           ? this.#beginningWith(wanted, this.#words)
           : [...this.#words.keys()].filter((word) => isPart(wanted, word));
       case 'slip':
-        return [...this.#words.keys()].filter((word) => isSlip(wanted, word));
+        return [...this.#words.keys()].filter((word) => isTypo(wanted, word));
     }
   }
 

@@ -15,7 +15,7 @@ import {
   run,
   table,
 } from 'drawer';
-import { fileTool, openDrawer, replaceFile } from 'drawer/node';
+import { fileSystem, openDrawer, replaceFile } from 'drawer/node';
 import * as fc from 'fast-check';
 import { bold, eachOf, measure } from '../../src/content/index.ts';
 import { changedBytes, fileChange, traits } from '../../src/drawer/index.ts';
@@ -293,7 +293,7 @@ describe('changes of files', () => {
     await replaceFile(link, bytesOf('new'), bytesOf('old'));
     await expect(replaceFile(link, bytesOf('newer'), bytesOf('old'))).rejects.toMatchObject({ reason: 'file-changed' });
     expect([readFileSync(path, 'utf8'), statSync(path).mode & 0o777]).toEqual(['new', 0o640]);
-    expect(await fileTool.read(join(folder, 'none'))).toBeUndefined();
+    expect(await fileSystem.read(join(folder, 'none'))).toBeUndefined();
     await expect(replaceFile(join(folder, 'none', 'x'), new Uint8Array(), new Uint8Array())).rejects.toMatchObject({
       code: 'write-failed',
     });

@@ -1,4 +1,4 @@
-import { Drawer, DrawerError, doc, exportSnippets, type Gathered, paragraph, plainText, run } from 'drawer';
+import { Drawer, DrawerError, doc, exportSnippets, paragraph, plainText, run, type SnippetInput } from 'drawer';
 import * as fc from 'fast-check';
 import * as v from 'valibot';
 import { type BlocksContent, descriptionKinds, parseWith, shapes } from '../../src/content/index.ts';
@@ -8,7 +8,7 @@ import { samplePictures } from '../support/pictures.ts';
 import { did } from '../support/said.ts';
 import { indexedKinds, newDrawer, type StorageKind, storageKinds } from '../support/storages.ts';
 
-const gathered = (...texts: string[]): Gathered[] =>
+const gathered = (...texts: string[]): SnippetInput[] =>
   texts.map((text) => ({ content: run(text), origin: { file: 'survey.docx' } }));
 
 /** What the drawer holds, in order: the words of each snippet. */
@@ -127,7 +127,7 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
   it('lets pictures go that nothing shows and no undo brings back any more', async () => {
     const drawer = await newDrawer(kind);
     const [one, other] = samplePictures;
-    const pictured = (picture: typeof one, words: string): Gathered => ({
+    const pictured = (picture: typeof one, words: string): SnippetInput => ({
       content: doc(paragraph(words), { type: 'picture', media: picture?.hash ?? '', mediaType: 'image/png' }),
       origin: {},
       media: new Map(allMedia),
@@ -413,7 +413,7 @@ describe.each(storageKinds)('what happens by itself in $name', (kind: StorageKin
     const tools = { now: () => new Date(), newId: () => crypto.randomUUID() };
     const drawer = new Drawer(await kind.open(), tools);
     const soon = (milliseconds: number): string => new Date(Date.now() + milliseconds).toISOString();
-    const [held, brief, later] = gathered('held', 'brief', 'later') as [Gathered, Gathered, Gathered];
+    const [held, brief, later] = gathered('held', 'brief', 'later') as [SnippetInput, SnippetInput, SnippetInput];
     await drawer.keep([
       { ...held, held: true, expiresAt: soon(100) },
       { ...brief, expiresAt: soon(2_000) },
@@ -494,7 +494,7 @@ it('counts thousands in a file as it does in memory, through changes anywhere', 
     fc.asyncProperty(steps, async (all) => {
       const drawers = await Promise.all(storageKinds.slice(0, 2).map(newDrawer));
       const onBoth = <T>(work: (drawer: Drawer) => Promise<T>): Promise<T[]> => Promise.all(drawers.map(work));
-      const texts = (many: number): Gathered[] =>
+      const texts = (many: number): SnippetInput[] =>
         gathered(...Array.from({ length: many }, (_, index) => 'x'.repeat(index % 50) + index));
       await onBoth((drawer) => drawer.keep(texts(2_600)));
       for (const { what, at, to, many } of all) {

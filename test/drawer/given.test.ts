@@ -1,4 +1,4 @@
-import { type Content, type Drawer, DrawerError, type Gathered, run } from 'drawer';
+import { type Content, type Drawer, DrawerError, run, type SnippetInput } from 'drawer';
 import * as fc from 'fast-check';
 import { newDrawer, type StorageKind, storageKinds } from '../support/storages.ts';
 
@@ -51,7 +51,7 @@ const calls: Readonly<Record<string, (drawer: Drawer, given: never, id: string) 
   picture: (drawer, given) => drawer.findMedia(given),
 };
 
-const oak: Gathered = { content: run('oak'), origin: { file: 'costs.xlsx' } };
+const oak: SnippetInput = { content: run('oak'), origin: { file: 'costs.xlsx' } };
 
 /** Anything at all, and much that is nearly right. */
 const anything = fc.oneof(

@@ -1,8 +1,8 @@
-import { type Content, type Drawer, doc, type Gathered, run, table } from 'drawer';
+import { type Content, type Drawer, doc, run, type SnippetInput, table } from 'drawer';
 import * as fc from 'fast-check';
 import { indexedKinds, newDrawer, type StorageKind, storageKinds } from '../support/storages.ts';
 
-const gathered = (words: string | Content, file = 'survey.docx', more: Partial<Gathered> = {}): Gathered => ({
+const gathered = (words: string | Content, file = 'survey.docx', more: Partial<SnippetInput> = {}): SnippetInput => ({
   content: typeof words === 'string' ? run(words) : words,
   origin: { file },
   ...more,
@@ -13,7 +13,7 @@ const found = async (drawer: Drawer, ...words: string[]): Promise<number[]> =>
 
 describe.each([...storageKinds, ...indexedKinds])('finding in $name', (kind: StorageKind) => {
   let drawer: Drawer;
-  const holds = async (...all: Gathered[]): Promise<void> => {
+  const holds = async (...all: SnippetInput[]): Promise<void> => {
     drawer = await newDrawer(kind);
     for (const each of all) await drawer.keep([each]);
   };

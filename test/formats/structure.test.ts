@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { type Cell, type Content, DrawerError, type LandingStyle, parseFragment } from 'drawer';
+import { type Cell, type Content, DrawerError, type PasteStyle, parseFragment } from 'drawer';
 import { type Format, formatNamed, type Insertion, type Side, sourceOf } from 'drawer/formats';
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
@@ -199,7 +199,7 @@ function faultsOfWorkbook(bytes: Uint8Array): string[] {
 type Able = Required<Pick<Format, 'insert' | 'write' | 'create'>>;
 const load = async (name: 'docx' | 'xlsx'): Promise<Able> => (await formatNamed(name).load()) as Required<Format>;
 const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
-const style = fc.constantFrom<LandingStyle>('original', 'local', 'plain');
+const style = fc.constantFrom<PasteStyle>('original', 'local', 'plain');
 
 describe('a document keeps the structure of ISO/IEC 29500', () => {
   it('new, whatever is in it', () =>

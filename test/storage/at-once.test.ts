@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Drawer, DrawerError, type DrawerTools, doc, type Gathered, memoryStorage, paragraph, run } from 'drawer';
+import { Drawer, DrawerError, type DrawerTools, doc, memoryStorage, paragraph, run, type SnippetInput } from 'drawer';
 import { openDrawer, sqliteStorage } from 'drawer/node';
 import * as fc from 'fast-check';
 import Database from 'libsql';
@@ -14,7 +14,7 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 let made = 0;
 const newPath = (): string => join(folder, `${++made}.drawer`);
 
-const gathered = (text: string, language?: string): Gathered => ({
+const gathered = (text: string, language?: string): SnippetInput => ({
   content: run(text),
   origin: { file: 'survey.docx' },
   ...(language && { language }),
@@ -151,7 +151,7 @@ describe('writes that wait at the same time, in a file', () => {
 
   it('share commits: the journal grows a fraction as much as one by one', async () => {
     const journal = async (
-      keepAll: (drawer: Drawer, all: readonly Gathered[]) => Promise<unknown>,
+      keepAll: (drawer: Drawer, all: readonly SnippetInput[]) => Promise<unknown>,
     ): Promise<number> => {
       const path = newPath();
       const drawer = await openDrawer(path);

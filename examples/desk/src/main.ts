@@ -18,7 +18,7 @@ void panel.attempt(async () => {
   const drawer = await panel.openDrawer('writing-desk');
   const draft = new DraftPane(panel);
   await draft.newDocument(await loadDraft());
-  panel.lander = async (content, { media = new Map() }) => {
+  panel.pasteHandler = async (content, { media = new Map() }) => {
     draft.insert(content, media);
     return { name: 'the draft' };
   };

@@ -4,9 +4,9 @@ import {
   type Block,
   type Content,
   DrawerError,
-  type LandingStyle,
   type Media,
   noMedia,
+  type PasteStyle,
   type Picture,
   picturesIn,
   plainText,
@@ -23,7 +23,7 @@ export interface DeliverOptions {
   /** Where it lands; without one, where the caret is or last was. */
   readonly into?: HTMLElement | undefined;
   /** How it looks there: `local` (the default) leaves fonts, sizes and colours behind, `plain` all but the words. */
-  readonly style?: LandingStyle | undefined;
+  readonly style?: PasteStyle | undefined;
   /** How dates are written in the content, a BCP 47 tag; the page's own when not given. */
   readonly language?: string;
 }

@@ -1,5 +1,5 @@
 import { locate } from '../../content/index.ts';
-import { type Gathered, gatheredFrom } from '../../drawer/index.ts';
+import { gatheredFrom, type SnippetInput } from '../../drawer/index.ts';
 import { formatOf, type Inflate, type ReadTools, type Source, type Taken } from '../../formats/index.ts';
 import type { Fragment } from '../../places/index.ts';
 
@@ -20,7 +20,7 @@ export async function takeFromBlob(
 }
 
 /** A whole file as things to keep: snippets of a drawer by themselves, anything else as one. */
-export const gatherFile = async (file: File): Promise<readonly Gathered[]> =>
+export const gatherFile = async (file: File): Promise<readonly SnippetInput[]> =>
   gatheredFrom(file.name, await takeFromBlob(file, file.name, { kind: 'whole' }));
 
 /** A file that somebody chose or dropped, as a source; read only where it is asked. */

@@ -1,5 +1,5 @@
 import type { TemplateResult } from 'lit';
-import { type Content, DrawerError, type LandingStyle, type Media } from '../../content/index.ts';
+import { type Content, DrawerError, type Media, type PasteStyle } from '../../content/index.ts';
 import type { Listed } from '../../drawer/index.ts';
 import type { Hints, PhraseName, Words } from '../../messages/index.ts';
 import type { PanelModel } from './model.ts';
@@ -11,7 +11,7 @@ export interface PanelHost {
   /** How words end and dates are written, a BCP 47 tag. */
   readonly language: string;
   /** Puts content where the caret last was; gives the name of that place. */
-  land(content: Content, media: Media, style?: LandingStyle): Promise<string>;
+  land(content: Content, media: Media, style?: PasteStyle): Promise<string>;
   /** Says one short fact, for eyes and for screen readers. */
   say(fact: string): void;
   /** Runs what somebody asked for; what goes wrong is said. */

@@ -1,7 +1,7 @@
 import { DrawerPanel } from './panel.ts';
 
 export { type KeyChanges, type PageKey, pageKeys } from './keys.ts';
-export { DrawerPanel, type Lander } from './panel.ts';
+export { DrawerPanel, type PasteHandler } from './panel.ts';
 
 /** Makes `<drawer-panel>` known to the page, once. */
 export function definePanel(name = 'drawer-panel'): void {

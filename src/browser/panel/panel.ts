@@ -1,5 +1,5 @@
 import { html, LitElement, nothing, type PropertyValues, type TemplateResult } from 'lit';
-import { type Content, DrawerError, type LandingStyle, type Media } from '../../content/index.ts';
+import { type Content, DrawerError, type Media, type PasteStyle } from '../../content/index.ts';
 import type { Drawer } from '../../drawer/index.ts';
 import { catalogueFor, english, Words } from '../../messages/index.ts';
 import type { Captured } from '../capture/capture.ts';
@@ -19,7 +19,7 @@ import { style } from './style/index.ts';
 import { Toolbar, type ToolbarHost } from './toolbar.ts';
 
 /** How something is put where the caret last was; a page with a draft of its own may do it itself. */
-export type Lander = (content: Content, options: DeliverOptions) => Promise<Pick<Delivered, 'name'>>;
+export type PasteHandler = (content: Content, options: DeliverOptions) => Promise<Pick<Delivered, 'name'>>;
 
 /**
  * The drawer as an element: `<drawer-panel>`. Its looks are custom properties (`--drawer-slip`, `--drawer-wood`, …) and the
@@ -32,7 +32,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
 
   words = new Words(english);
   /** Puts what is pasted where it belongs; `deliver` when the page says nothing else. */
-  lander: Lander = deliver;
+  pasteHandler: PasteHandler = deliver;
   keymap = new Keymap();
 
   #model: PanelModel | undefined;
@@ -161,9 +161,9 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     if (!(error instanceof Refusal) && !DrawerError.is(error)) console.error(error);
   }
 
-  async land(content: Content, media: Media, style?: LandingStyle): Promise<string> {
+  async land(content: Content, media: Media, style?: PasteStyle): Promise<string> {
     const landing = style ?? this.model.settings?.style ?? 'local';
-    return (await this.lander(content, { media, style: landing, language: this.language })).name;
+    return (await this.pasteHandler(content, { media, style: landing, language: this.language })).name;
   }
 
   open(sheet: Sheet | undefined): void {

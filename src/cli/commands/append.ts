@@ -1,4 +1,4 @@
-import { choose } from '../../compose/index.ts';
+import { parseEnum } from '../../compose/index.ts';
 import { DrawerError, type Join } from '../../content/index.ts';
 import type { Context } from '../context.ts';
 import { type GatherOptions, gather, report } from '../gather.ts';
@@ -42,7 +42,7 @@ function joinOf(words: string | undefined): Join | undefined {
     default:
       // A name is a join; signs, and words with a space, are what is put between.
       if (/^\p{L}[\p{L}-]+$/u.test(words))
-        return choose('join', words, ['nothing', 'space', 'line', 'paragraph'] as const);
+        return parseEnum('join', words, ['nothing', 'space', 'line', 'paragraph'] as const);
       return { text: words.replaceAll('\\n', '\n').replaceAll('\\t', '\t') };
   }
 }

@@ -2,7 +2,7 @@ import { plural } from '../../content/index.ts';
 import type { Removed } from '../../drawer/index.ts';
 import { withConsent } from '../consent.ts';
 import type { Context } from '../context.ts';
-import { heldInWords } from '../take-out.ts';
+import { heldInWords } from '../removal-summary.ts';
 import { remarkCopies, withDrawer } from '../with-drawer.ts';
 import { chosen, idsOf } from './chosen.ts';
 

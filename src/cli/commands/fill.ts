@@ -1,6 +1,6 @@
 import { realpath } from 'node:fs/promises';
 import { resolve } from 'node:path';
-import { choose, type Match, type Matching, matchSlots, slotValue } from '../../compose/index.ts';
+import { type Match, type Matching, matchSlots, parseEnum, slotValue } from '../../compose/index.ts';
 import { clipped, DrawerError, plural, preview } from '../../content/index.ts';
 import { type Drawer, hidden, loadDateFinder, type Snippet } from '../../drawer/index.ts';
 import type { Slot, SlotValue } from '../../formats/index.ts';
@@ -23,7 +23,7 @@ export interface FillOptions {
 
 /** `drawer fill FORM`: the drawer's snippets into the places of a form, each by its name, its label or what it is. */
 export async function fill(file: string, options: FillOptions, context: Context): Promise<void> {
-  const by = options.by === undefined ? undefined : choose('match', options.by, ['label', 'trait'] as const);
+  const by = options.by === undefined ? undefined : parseEnum('match', options.by, ['label', 'trait'] as const);
   if (options.into !== undefined && (await exists(options.into))) throw alreadyThere(options.into);
   await whileClaimed(options.preview ? [] : [file], () => fillClaimed(file, by, options, context));
 }

@@ -3,7 +3,7 @@ import { DrawerError } from '../../content/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
 import { remarkNotes } from '../notes.ts';
-import { heldInWords } from '../take-out.ts';
+import { heldInWords } from '../removal-summary.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosen } from './chosen.ts';
 

@@ -1,4 +1,4 @@
-import { choose, ordered } from '../../compose/index.ts';
+import { ordered, parseEnum } from '../../compose/index.ts';
 import { DrawerError, plural } from '../../content/index.ts';
 import { type Drawer, type Listed, loadDateFinder, type MovePlace } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
@@ -47,7 +47,7 @@ async function placeFor(drawer: Drawer, { before, after, top }: MoveOptions): Pr
 }
 
 async function sorted(drawer: Drawer, listed: readonly Listed[], by: string): Promise<readonly string[]> {
-  const order = sorts[choose('sort', by, Object.keys(sorts) as (keyof typeof sorts)[])];
+  const order = sorts[parseEnum('sort', by, Object.keys(sorts) as (keyof typeof sorts)[])];
   const findDate = await loadDateFinder();
   const snippets = await Promise.all(idsOf(listed).map((id) => drawer.get(id)));
   return ordered(snippets, { order, findDate }).map(({ id }) => id);

@@ -1,16 +1,16 @@
 import { clipped, DrawerError } from '../../content/index.ts';
 import type { Drawer, SequencePoint, Snippet } from '../../drawer/index.ts';
-import { type Landed, planPaste, whileClaimed } from '../../node/index.ts';
+import { type PasteResult, planPaste, whileClaimed } from '../../node/index.ts';
 import { columnLetters, type NumberedFragment, parsePlace, printFragment } from '../../places/index.ts';
 import type { Context } from '../context.ts';
 import { filesNamed } from '../gather.ts';
-import { checkLanding, type LandingOptions, landingRequests, reportLanded } from '../landing.ts';
+import { checkInsertOptions, type InsertOptions, insertRequests, reportInserted } from '../insert-options.ts';
 import { usualLanguage } from '../language.ts';
-import { leaving } from '../take-out.ts';
+import { removalSummary } from '../removal-summary.ts';
 import { pathOf, withDrawer } from '../with-drawer.ts';
 import { inFormat, printed, spendSecrets } from './paste.ts';
 
-export interface NextOptions extends LandingOptions {
+export interface NextOptions extends InsertOptions {
   readonly as: string;
   readonly language?: string;
   readonly skip?: boolean;
@@ -28,7 +28,7 @@ const toPrint = '-';
 /** `drawer next`: pastes the snippet that comes next, and remembers how far that is. */
 export async function next(given: NextOptions, context: Context): Promise<void> {
   let options = given;
-  checkLanding(options);
+  checkInsertOptions(options);
   const moves = [options.skip, options.back, options.restart, options.peek].filter(Boolean).length;
   if (moves > 1)
     throw new DrawerError('usage/command-options-clash', { options: ['--skip', '--back', '--restart', '--peek'] });
@@ -72,7 +72,7 @@ async function pasteNext(
   const behind = await drawer.sequenceChange(position + 1, into, options.across);
   if (into === undefined) {
     context.print(await inFormat(options, snippet.content, [snippet], await drawer.mediaOf(snippet.content), context));
-    const gone = leaving(options.takeOut ? pasted : []);
+    const gone = removalSummary(options.takeOut ? pasted : []);
     await drawer.writeFiles({
       name: { kind: 'pasted', params: { count: 1 } },
       files: [],
@@ -94,7 +94,7 @@ async function land(
 ): Promise<void> {
   const { content } = snippet;
   const media = await drawer.mediaOf(content);
-  const requests = await landingRequests(
+  const requests = await insertRequests(
     [into],
     { content, pieces: [content], media, languages: [options.language ?? snippet.language] },
     options,
@@ -104,7 +104,7 @@ async function land(
   const { files, landed } = await planPaste(requests, { language: options.language ?? usualLanguage });
   const then = await drawer.sequenceChange(position + 1, placeAfter(into, landed[0], options), options.across);
   if (!options.preview) {
-    const gone = leaving(options.takeOut ? [snippet] : []);
+    const gone = removalSummary(options.takeOut ? [snippet] : []);
     await drawer.writeFiles({
       name: { kind: 'pastedInto', params: { count: 1, files: [landed[0]?.file ?? into] } },
       files,
@@ -112,11 +112,11 @@ async function land(
     });
     gone.say(context);
   }
-  await reportLanded(landed, `${position}`, { content, snippets: [snippet] }, options, context);
+  await reportInserted(landed, `${position}`, { content, snippets: [snippet] }, options, context);
 }
 
 /** In a sheet each lands under the last, or beside it; in a text at the same place, whose end has moved. */
-function placeAfter(into: string, landed: Landed | undefined, { across }: NextOptions): string {
+function placeAfter(into: string, landed: PasteResult | undefined, { across }: NextOptions): string {
   const { file } = parsePlace(into);
   const cells = landed?.cells === undefined ? undefined : parsePlace(`x#${landed.cells}`).fragment;
   if (cells?.kind === 'table' && cells.cells) return inTable(into, cells, across);

@@ -1,14 +1,14 @@
-import { choose, compose } from '../../compose/index.ts';
+import { compose, parseEnum } from '../../compose/index.ts';
 import { type Content, DrawerError, type Media, plural } from '../../content/index.ts';
 import { type Drawer, exportSnippets, type Snippet } from '../../drawer/index.ts';
 import { formatNamed } from '../../formats/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
-import { checkLanding, type LandingOptions } from '../landing.ts';
+import { checkInsertOptions, type InsertOptions } from '../insert-options.ts';
 import { usualLanguage } from '../language.ts';
 import { remarkNotes } from '../notes.ts';
 import { pasteInto } from '../paste-into.ts';
-import { takeOut } from '../take-out.ts';
+import { takeOut } from '../removal-summary.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosen } from './chosen.ts';
 
@@ -22,7 +22,7 @@ export async function spendSecrets(
   if (spent > 0) remark(`${plural(spent, 'secret')} gone for good, as marked.`);
 }
 
-export interface PasteOptions extends ComposingOptions, LandingOptions {
+export interface PasteOptions extends ComposingOptions, InsertOptions {
   readonly as: string;
   /** Whether `--as` was given, rather than left at its default. */
   readonly saysFormat: boolean;
@@ -35,7 +35,7 @@ const printable = ['text', 'markdown', 'html', 'json'] as const;
 export async function paste(references: readonly string[], given: PasteOptions, context: Context): Promise<void> {
   const options = withoutOutput(given);
   const composing = await composingOf(options);
-  checkLanding(options);
+  checkInsertOptions(options);
   checkFormat(options);
   await withDrawer(context, async (drawer) => {
     const listed = await chosen(drawer, references);
@@ -64,7 +64,7 @@ function withoutOutput({ into, ...options }: PasteOptions): PasteOptions {
 function checkFormat({ as, saysFormat, into, preview }: PasteOptions): void {
   if (saysFormat && into) throw new DrawerError('usage/command-options-clash', { options: ['--as', '--into'] });
   if (preview && !into) throw new DrawerError('usage/command-preview-of-nothing');
-  choose('print', as, printable);
+  parseEnum('print', as, printable);
 }
 
 /** Those of the snippets that are printed: secrets are left out of JSON. */

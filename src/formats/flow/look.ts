@@ -1,5 +1,5 @@
 import type { Alignment, HeadingLevel, Marks } from '../../content/index.ts';
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 
 /** Run properties as set at one level; absent means the level says nothing. */
 export interface RunLook {
@@ -59,7 +59,7 @@ export function marksOf(look: RunLook, base: RunLook): Marks {
 }
 
 /** Alignments by the names that formats share; left and right are the start and end that programs write them for. */
-export const sharedAlignments: Readonly<Record<string, Alignment>> = byName({
+export const sharedAlignments: Readonly<Record<string, Alignment>> = nullPrototype({
   left: 'start',
   start: 'start',
   center: 'center',

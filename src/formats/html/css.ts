@@ -3,7 +3,7 @@ import parseDeclarations from 'inline-style-parser';
 import type { Alignment, Marks, ParagraphProperties } from '../../content/index.ts';
 import { sharedAlignments } from '../flow/look.ts';
 import { pointsPerPixel } from '../pictures.ts';
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 
 /** The declarations of a `style` attribute, names in lower case; broken ones are passed over as a browser does. */
 export function declarations(style: string | undefined): ReadonlyMap<string, string> {
@@ -79,7 +79,7 @@ export function points(length: string | undefined): number | undefined {
   return factor === undefined ? undefined : Math.round(Number(number) * factor * 100) / 100;
 }
 
-const pointsPer: Readonly<Record<string, number>> = byName({
+const pointsPer: Readonly<Record<string, number>> = nullPrototype({
   pt: 1,
   px: pointsPerPixel,
   in: 72,

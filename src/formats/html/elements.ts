@@ -1,4 +1,4 @@
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 import type { Element } from './dom.ts';
 import type { BlockReader } from './read-blocks.ts';
 import type { Surroundings } from './surroundings.ts';
@@ -61,7 +61,7 @@ const containers = [
 ];
 
 /** One reader an element; those not listed are read through. */
-export const readers: Readonly<Record<string, Reader>> = byName({
+export const readers: Readonly<Record<string, Reader>> = nullPrototype({
   ...Object.fromEntries(containers.map((tag) => [tag, container])),
   ...Object.fromEntries(['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((tag) => [tag, heading])),
   ...Object.fromEntries(['ul', 'ol', 'menu'].map((tag) => [tag, list])),

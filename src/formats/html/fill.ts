@@ -10,7 +10,7 @@ import {
 } from '../format.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 import { escapeAttribute, escapeText } from '../xml/write-xml.ts';
 import { attribute, type Element, elementsIn, isElement, isText, textOf } from './dom.ts';
 import { encodingOfPage } from './read.ts';
@@ -40,7 +40,7 @@ export async function fillHtml(
   return { bytes: encodeText(applyEdits(decoded.text, edits), decoded), notes: [] };
 }
 
-const kinds: Readonly<Record<string, SlotKind>> = byName({
+const kinds: Readonly<Record<string, SlotKind>> = nullPrototype({
   text: 'text',
   search: 'text',
   date: 'date',

@@ -2,7 +2,7 @@ import { type Block, type Inline, joinText, text } from '../../content/index.ts'
 import type { Fragment } from '../../places/index.ts';
 import { type Inserted, type Insertion, type ReadTools, readWhole, type Source } from '../format.ts';
 import { insertionEdits } from '../insertion.ts';
-import type { BlockSpot, InsertGrammar, WordSpot } from '../landing-grammar.ts';
+import type { BlockTarget, InsertGrammar, WordTarget } from '../insertion-grammar.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { lineEndOf, lineStart } from '../text/positions.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
@@ -76,7 +76,7 @@ function writeWords(writer: HtmlWriter, inlines: readonly Inline[]): ReturnType<
   return inlines.length === 0 || inlines.at(-1)?.type === 'break' ? written.slice(0, -1) : written;
 }
 
-function blockEdit(writer: HtmlWriter, blocks: readonly Block[], spot: BlockSpot, source: string): TextEdit {
+function blockEdit(writer: HtmlWriter, blocks: readonly Block[], spot: BlockTarget, source: string): TextEdit {
   const { list, item } = spot;
   const node = item ?? spot.above ?? spot.below;
   const own = node && (list && item ? itemOf(source, item) : elementOf(source, node));
@@ -127,7 +127,7 @@ function itemOf(source: string, node: SourceNode): Extent {
 }
 
 /** A paragraph is closed and opened again, without the name that only one element may have. */
-function partParagraph({ leaf, piece }: WordSpot, source: string): { close: string; open: string } | undefined {
+function partParagraph({ leaf, piece }: WordTarget, source: string): { close: string; open: string } | undefined {
   const own = elementOf(source, leaf);
   const [open, tag] = /^<([a-z][a-z\d]*)[^<>]*>/i.exec(source.slice(own.start, own.start + 2000)) ?? [];
   if (!open || !tag || piece?.owner !== leaf || own === leaf) return undefined;

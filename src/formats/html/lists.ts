@@ -1,6 +1,6 @@
 import type { ListMarker } from '../../content/index.ts';
 import type { ItemNumber } from '../flow/assemble.ts';
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 import { declarations } from './css.ts';
 import { attribute, type Element, elementsIn, textOf } from './dom.ts';
 
@@ -23,7 +23,7 @@ export function listMarker(element: Element, ordered: boolean): ListMarker | und
   return marker && ordered === !['circle', 'square'].includes(marker) ? marker : undefined;
 }
 
-const attributeMarkers = byName<ListMarker>({
+const attributeMarkers = nullPrototype<ListMarker>({
   a: 'lower-alpha',
   A: 'upper-alpha',
   i: 'lower-roman',
@@ -32,7 +32,7 @@ const attributeMarkers = byName<ListMarker>({
   square: 'square',
 });
 
-const styleMarkers = byName<ListMarker>({
+const styleMarkers = nullPrototype<ListMarker>({
   ...attributeMarkers,
   'lower-alpha': 'lower-alpha',
   'lower-latin': 'lower-alpha',
@@ -75,7 +75,15 @@ function numberOf(words: string): { ordered: boolean; marker?: ListMarker; numbe
   return { ordered: true, marker: isUpper ? 'upper-alpha' : 'lower-alpha', number };
 }
 
-const romanDigits: Readonly<Record<string, number>> = byName({ i: 1, v: 5, x: 10, l: 50, c: 100, d: 500, m: 1000 });
+const romanDigits: Readonly<Record<string, number>> = nullPrototype({
+  i: 1,
+  v: 5,
+  x: 10,
+  l: 50,
+  c: 100,
+  d: 500,
+  m: 1000,
+});
 
 function romanNumber(letters: string): number | undefined {
   let number = 0;

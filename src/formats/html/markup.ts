@@ -1,8 +1,8 @@
 import type { Element, ElementContent, Properties } from 'hast';
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 
 /** Attributes that are called otherwise in a tree (hast): all that we make. */
-const attributeNames: Readonly<Record<string, string>> = byName({
+const attributeNames: Readonly<Record<string, string>> = nullPrototype({
   className: 'class',
   colSpan: 'colspan',
   rowSpan: 'rowspan',

@@ -1,11 +1,11 @@
 import { findLanguage, type Marks, type ParagraphProperties } from '../../content/index.ts';
 import type { SourceNode } from '../trace.ts';
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 import { keepsSpaces, markChanges, paragraphProperties } from './css.ts';
 import { attribute, type Element } from './dom.ts';
 
 /** The marks that an element means by itself; its own style may say otherwise. */
-export const marksOf: Readonly<Record<string, Marks>> = byName({
+export const marksOf: Readonly<Record<string, Marks>> = nullPrototype({
   ...Object.fromEntries(['b', 'strong'].map((tag) => [tag, { bold: true }])),
   ...Object.fromEntries(['i', 'em', 'cite', 'dfn', 'var'].map((tag) => [tag, { italic: true }])),
   ...Object.fromEntries(['u', 'ins'].map((tag) => [tag, { underline: true }])),

@@ -4,7 +4,7 @@ import { type Block, type Footnote, type Inline, type List, plainText } from '..
 import type { Fragment } from '../../places/index.ts';
 import { type Inserted, type Insertion, NoteCounter, readWhole, type Source } from '../format.ts';
 import { insertionEdits } from '../insertion.ts';
-import { type BlockSpot, LandingGrammar } from '../landing-grammar.ts';
+import { type BlockTarget, InsertionGrammar } from '../insertion-grammar.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { lineEndOf, lineStart, positionEdit, standing } from '../text/positions.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
@@ -29,7 +29,7 @@ export async function insertMarkdown(source: Source, fragment: Fragment, inserti
   return { ...landing, bytes: encodeText(grammar.withNotes(edited), decoded) };
 }
 
-class MarkdownLanding extends LandingGrammar {
+class MarkdownLanding extends InsertionGrammar {
   readonly #writer: MarkdownWriter;
   readonly #options: Options;
   readonly #source: string;
@@ -45,7 +45,7 @@ class MarkdownLanding extends LandingGrammar {
     };
   }
 
-  blocks(blocks: readonly Block[], spot: BlockSpot): TextEdit {
+  blocks(blocks: readonly Block[], spot: BlockTarget): TextEdit {
     const node = spot.item ?? spot.above ?? spot.below;
     if (spot.list && node) return this.#items(blocks, spot, node);
     const prefix = node ? prefixOf(this.#source, node) : '';
@@ -53,7 +53,11 @@ class MarkdownLanding extends LandingGrammar {
   }
 
   /** Items under those of a list, their numbers following, parted as these are. */
-  #items(blocks: readonly Block[], { list, itemsBefore = 0, position, below }: BlockSpot, node: SourceNode): TextEdit {
+  #items(
+    blocks: readonly Block[],
+    { list, itemsBefore = 0, position, below }: BlockTarget,
+    node: SourceNode,
+  ): TextEdit {
     const [added] = blocks as readonly [List];
     const first = (list?.start ?? 1) + itemsBefore;
     const body = this.#text([{ ...added, ...(added.ordered && { start: first }) }]);

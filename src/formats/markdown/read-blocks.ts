@@ -23,7 +23,7 @@ import { InlineCollector } from '../flow/inline-collector.ts';
 import type { NoteCounter } from '../format.ts';
 import { readHtmlBlocks } from '../html/read.ts';
 import { type NodeKind, SourceNode, type Trace } from '../trace.ts';
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 
 /** Reads one text: what it says elsewhere (definitions, notes) and its blocks. */
 export class MarkdownReader {
@@ -193,7 +193,7 @@ function cellLeaf(source: string, cell: SourceNode): SourceNode {
 }
 
 /** HTML that Markdown texts use for what it has no signs for. */
-const htmlMarks: Readonly<Record<string, Marks>> = byName({
+const htmlMarks: Readonly<Record<string, Marks>> = nullPrototype({
   b: { bold: true },
   strong: { bold: true },
   i: { italic: true },

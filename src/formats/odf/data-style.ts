@@ -1,4 +1,4 @@
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 import type { Attributes, XmlHandler } from '../xml/read-xml.ts';
 
 /** A number format that other formats may refer to under a condition (ISO/IEC 26300-1, section 16.29). */
@@ -72,7 +72,7 @@ export class DataStyleReader implements XmlHandler {
   }
 }
 
-const colourNames: Readonly<Record<string, string>> = byName({
+const colourNames: Readonly<Record<string, string>> = nullPrototype({
   '#000000': '[Black]',
   '#0000ff': '[Blue]',
   '#00ffff': '[Cyan]',
@@ -98,7 +98,7 @@ const count = (a: Attributes, name: string, otherwise = 0): number => {
 };
 
 /** One reader an element (sections 16.29.3 to 16.29.24). */
-const codes: Readonly<Record<string, (a: Attributes, truncates: boolean) => string>> = byName({
+const codes: Readonly<Record<string, (a: Attributes, truncates: boolean) => string>> = nullPrototype({
   'number:number': numberCode,
   'number:scientific-number': (a) =>
     `${numberCode(a)}E${a['number:forced-exponent-sign'] === 'false' ? '-' : '+'}${'0'.repeat(Math.max(1, count(a, 'number:min-exponent-digits', 2)))}`,

@@ -1,6 +1,6 @@
 import { findLanguage, type ListMarker } from '../../content/index.ts';
 import { automatic, type ParagraphLook, type RunLook, sharedAlignments } from '../flow/look.ts';
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 import type { Attributes, XmlHandler } from '../xml/read-xml.ts';
 import { DataStyleReader } from './data-style.ts';
 
@@ -175,13 +175,13 @@ function readProperties(style: StoredStyle, name: string, a: Attributes, fonts: 
   }
 }
 
-const markers: Readonly<Record<string, ListMarker>> = byName({
+const markers: Readonly<Record<string, ListMarker>> = nullPrototype({
   a: 'lower-alpha',
   A: 'upper-alpha',
   i: 'lower-roman',
   I: 'upper-roman',
 });
-const bulletMarkers: Readonly<Record<string, ListMarker>> = byName({
+const bulletMarkers: Readonly<Record<string, ListMarker>> = nullPrototype({
   '◦': 'circle',
   '○': 'circle',
   '▪': 'square',
@@ -265,7 +265,7 @@ export const colour = (value: string | undefined): string | undefined =>
   value !== undefined && /^#[0-9A-Fa-f]{6}$/.test(value) ? value.toLowerCase() : undefined;
 
 /** Points in the units of ISO/IEC 26300-1, section 18.3.18. */
-const pointsPer: Readonly<Record<string, number>> = byName({
+const pointsPer: Readonly<Record<string, number>> = nullPrototype({
   pt: 1,
   in: 72,
   inch: 72,

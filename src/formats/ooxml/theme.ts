@@ -1,5 +1,5 @@
 import type { Zip } from '../package/zip.ts';
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 import type { Attributes } from '../xml/read-xml.ts';
 import { namespaces, readPart } from './opc.ts';
 
@@ -48,7 +48,7 @@ export async function readTheme(zip: Zip, part: string | undefined): Promise<The
   };
 }
 
-const kinds: Readonly<Record<string, string>> = byName({ 'a:latin': 'Latin', 'a:ea': 'Ea', 'a:cs': 'Cs' });
+const kinds: Readonly<Record<string, string>> = nullPrototype({ 'a:latin': 'Latin', 'a:ea': 'Ea', 'a:cs': 'Cs' });
 const workbookOrder = [
   'lt1',
   'dk1',
@@ -66,7 +66,7 @@ const workbookOrder = [
 const slots = new Set(workbookOrder.map((name) => `a:${name}`));
 
 /** ST_ThemeColor (17.18.97) by the slots of the theme. */
-const slotNames: Readonly<Record<string, string>> = byName({
+const slotNames: Readonly<Record<string, string>> = nullPrototype({
   dark1: 'dk1',
   text1: 'dk1',
   light1: 'lt1',

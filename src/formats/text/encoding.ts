@@ -4,7 +4,7 @@ import { createSinglebyteEncoder } from '@exodus/bytes/single-byte.js';
 import { utf16fromString } from '@exodus/bytes/utf16.js';
 import { DrawerError } from '../../content/index.ts';
 import { concat } from '../bytes.ts';
-import { byName } from '../xml/element.ts';
+import { nullPrototype } from '../xml/element.ts';
 
 /** How a text file writes its characters. */
 export interface TextEncoding {
@@ -84,7 +84,7 @@ export function encodeText(text: string, { name, mark }: TextEncoding): Uint8Arr
   return bytes.length === 0 ? body : concat([Uint8Array.from(bytes), body]);
 }
 
-const encoders: Readonly<Record<string, (text: string) => Uint8Array>> = byName({
+const encoders: Readonly<Record<string, (text: string) => Uint8Array>> = nullPrototype({
   'utf-8': (text) => new TextEncoder().encode(text),
   'utf-16le': (text) => utf16fromString(text, 'uint8-le'),
   'utf-16be': (text) => utf16fromString(text, 'uint8-be'),

@@ -3,7 +3,7 @@ import { bytesToHex } from '@noble/hashes/utils.js';
 import { countOf, DrawerError } from '../../content/index.ts';
 import type { Fragment, TextPositionFragment } from '../../places/index.ts';
 import type { Side } from '../format.ts';
-import { landedAt, type ProseLanding } from '../insertion.ts';
+import { landedAt, type ProseInsertion } from '../insertion.ts';
 import type { TextEdit } from '../text-edits.ts';
 import type { Extent } from '../trace.ts';
 
@@ -119,7 +119,7 @@ export function positionEdit(
   side: Side = 'after',
   bytes: Uint8Array,
   words: string,
-): ProseLanding | undefined {
+): ProseInsertion | undefined {
   if (fragment.kind !== 'line' && fragment.kind !== 'char') return undefined;
   const { start, end, place } = positionsOf(text, fragment, bytes);
   const own = words.replaceAll('\n', lineEndOf(text));

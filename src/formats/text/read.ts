@@ -1,8 +1,8 @@
 import { type Block, type Content, countOf, lineBreak, measure, noMedia, preview, text } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
+import { capabilities } from '../capabilities.ts';
 import { InlineCollector } from '../flow/inline-collector.ts';
 import { type Outline, type OutlineEntry, readWhole, type Source, type Taken } from '../format.ts';
-import { holdings } from '../holdings.ts';
 import { notOffered, selectProse } from '../prose.ts';
 import { type Extent, SourceNode, type Trace } from '../trace.ts';
 import { decodeText } from './encoding.ts';
@@ -22,7 +22,7 @@ export async function takeText(source: Source, fragment: Fragment): Promise<Take
 export function selectText(words: string, fragment: Fragment, bytes: Uint8Array): Pick<Taken, 'content' | 'place'> {
   if (fragment.kind !== 'line' && fragment.kind !== 'char') {
     const blocks = readParagraphs(words);
-    if (!holdings.text.places.includes(fragment.kind)) throw notOffered(blocks, fragment);
+    if (!capabilities.text.places.includes(fragment.kind)) throw notOffered(blocks, fragment);
     const { content, place } = selectProse({ blocks }, fragment);
     return { content, ...(place !== undefined && { place }) };
   }

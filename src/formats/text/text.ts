@@ -3,7 +3,7 @@ import type { Fragment, TextPositionFragment } from '../../places/index.ts';
 import { checkedWrite, cleanTake } from '../checked-change.ts';
 import { type Format, type Inserted, type Insertion, type Removed, readWhole, type Source } from '../format.ts';
 import { insertionEdits } from '../insertion.ts';
-import type { InsertGrammar } from '../landing-grammar.ts';
+import type { InsertGrammar } from '../insertion-grammar.ts';
 import type { Prose } from '../prose.ts';
 import { type Grammar, notFoundInSource, placeRemoval } from '../removal.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';

@@ -30,7 +30,7 @@ function addTo(inside: ElementContent[], child: Child): void {
 }
 
 /** A table asked for names that stand in files: it knows none but its own, not those that every object has. */
-export const byName = <T>(entries: Readonly<Record<string, T>>): Readonly<Record<string, T>> =>
+export const nullPrototype = <T>(entries: Readonly<Record<string, T>>): Readonly<Record<string, T>> =>
   Object.assign(Object.create(null) as Record<string, T>, entries);
 
 /** The highest number that a pattern's first group finds in a source; 0 where it finds none. The pattern is global. */
@@ -68,7 +68,7 @@ export class Declarations {
   }
 }
 
-const named: Readonly<Record<string, string>> = byName({ amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" });
+const named: Readonly<Record<string, string>> = nullPrototype({ amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" });
 
 /** Character references (XML 1.0, section 4.1), and line ends as XML reads them (section 2.11). */
 export function decodeReferences(text: string): string {

@@ -1,12 +1,12 @@
 import { type IDBPDatabase, openDB } from 'idb';
 import { DrawerError, type ProblemName } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
-import { Watchers, WorkQueue } from '../queue.ts';
-import { lockedMeanwhile, noPassphrase, parseLock } from '../sealing.ts';
+import { lockChanged, noPassphrase, parseLock } from '../encryption.ts';
+import { Watchers, WorkQueue } from '../work-queue.ts';
+import { plaintext, type ValueEncryption } from './encryption.ts';
 import { IndexedDbRows } from './rows.ts';
-import { inTheClear, type ValueSealing } from './sealing.ts';
 import { type Tables, type Transaction, tableNames, upgrade, version } from './tables.ts';
-import { Words } from './words.ts';
+import { WordTable } from './word-table.ts';
 
 /** How a drawer in a browser is opened. */
 export interface IndexedDbOptions {
@@ -34,14 +34,14 @@ class IndexedDbStorage implements Storage {
   /** By it other windows say so when they have changed something. */
   readonly #channel: BroadcastChannel;
   #lock: string | undefined;
-  #sealing: ValueSealing;
-  #words: Words;
+  #sealing: ValueEncryption;
+  #words: WordTable;
 
-  constructor(name: string, database: IDBPDatabase<Tables>, lock: string | undefined, sealing: ValueSealing) {
+  constructor(name: string, database: IDBPDatabase<Tables>, lock: string | undefined, sealing: ValueEncryption) {
     this.#database = database;
     this.#lock = lock;
     this.#sealing = sealing;
-    this.#words = new Words(sealing.isSealed);
+    this.#words = new WordTable(sealing.isSealed);
     this.#channel = new BroadcastChannel(`drawer:${name}`);
     this.#channel.onmessage = ({ data }: MessageEvent<unknown>) => {
       // Any script of the page may say anything there.
@@ -65,7 +65,7 @@ class IndexedDbStorage implements Storage {
     try {
       const begin = (): Transaction => this.#begin('readonly');
       const rows = new IndexedDbRows(begin(), this.#sealing, this.#words, begin);
-      if ((await rows.findLock()) !== this.#lock) throw lockedMeanwhile();
+      if ((await rows.findLock()) !== this.#lock) throw lockChanged();
       return await work(rows);
     } catch (error) {
       throw storageProblem(error);
@@ -82,7 +82,7 @@ class IndexedDbStorage implements Storage {
     const transaction = this.#begin('readwrite');
     const rows = new IndexedDbRows(transaction, this.#sealing, this.#words);
     try {
-      if ((await rows.findLock()) !== this.#lock) throw lockedMeanwhile();
+      if ((await rows.findLock()) !== this.#lock) throw lockChanged();
       const result = await work(rows);
       await rows.finish();
       await transaction.done;
@@ -120,11 +120,11 @@ class IndexedDbStorage implements Storage {
   }
 
   unlock(): Promise<void> {
-    return this.#reseal(inTheClear, undefined);
+    return this.#reseal(plaintext, undefined);
   }
 
   /** Writes everything anew, sealed otherwise. */
-  #reseal(next: ValueSealing, lock: string | undefined): Promise<void> {
+  #reseal(next: ValueEncryption, lock: string | undefined): Promise<void> {
     return this.#queue.add(async () => {
       const transaction = this.#begin('readwrite');
       try {
@@ -134,7 +134,7 @@ class IndexedDbStorage implements Storage {
         await abort(transaction);
         throw storageProblem(error);
       }
-      [this.#sealing, this.#lock, this.#words] = [next, lock, new Words(next.isSealed)];
+      [this.#sealing, this.#lock, this.#words] = [next, lock, new WordTable(next.isSealed)];
       this.#channel.postMessage(undefined);
       this.#watchers.tell();
     });
@@ -168,8 +168,8 @@ async function sealingOf(
   database: IDBPDatabase<Tables>,
   lock: string | undefined,
   passphrase: string | undefined,
-): Promise<ValueSealing> {
-  if (lock === undefined) return inTheClear;
+): Promise<ValueEncryption> {
+  if (lock === undefined) return plaintext;
   try {
     if (passphrase === undefined) throw noPassphrase();
     const { openLock } = await import('./lock.ts');
@@ -182,8 +182,8 @@ async function sealingOf(
 
 async function resealAll(
   transaction: Transaction,
-  before: ValueSealing,
-  after: ValueSealing,
+  before: ValueEncryption,
+  after: ValueEncryption,
   lock: string | undefined,
 ): Promise<void> {
   const [read, write] = [new IndexedDbRows(transaction, before), new IndexedDbRows(transaction, after)];

@@ -4,8 +4,8 @@ import { randomBytes } from '@noble/ciphers/utils.js';
 import { hmac } from '@noble/hashes/hmac.js';
 import { scryptAsync } from '@noble/hashes/scrypt.js';
 import { sha256 } from '@noble/hashes/sha2.js';
-import { composed, damagedRow, type Lock, strength, wrongPassphrase } from '../sealing.ts';
-import type { ValueSealing } from './sealing.ts';
+import { composed, damagedRow, type Lock, strength, wrongPassphrase } from '../encryption.ts';
+import type { ValueEncryption } from './encryption.ts';
 
 /** Loaded only for a drawer that is locked. A database's transactions do not wait for the platform's own cryptography. */
 
@@ -14,7 +14,7 @@ const encoder = new TextEncoder();
 const decoder = new TextDecoder();
 
 /** With a drawer's key: AES-256 in Galois/Counter Mode (NIST SP 800-38D), a random nonce for each value, its place as additional data. */
-function sealedWith(key: Uint8Array): ValueSealing {
+function sealedWith(key: Uint8Array): ValueEncryption {
   const sealBytes = (bytes: Uint8Array, place: string): Uint8Array => {
     const nonce = randomBytes(nonceLength);
     const sealed = gcm(key, nonce, encoder.encode(place)).encrypt(bytes);
@@ -42,7 +42,9 @@ function sealedWith(key: Uint8Array): ValueSealing {
 }
 
 /** A new lock as JSON, and the sealing with a new key under it. */
-export async function newLock(passphrase: string): Promise<{ readonly lock: string; readonly sealing: ValueSealing }> {
+export async function newLock(
+  passphrase: string,
+): Promise<{ readonly lock: string; readonly sealing: ValueEncryption }> {
   const key = randomBytes(32);
   const made = { cipher: 'aes-256-gcm', derivation: 'scrypt', ...strength, salt: toBase64(randomBytes(16)) } as const;
   const sealed = sealedWith(await derived(passphrase, made)).sealBytes(key, 'key');
@@ -51,7 +53,7 @@ export async function newLock(passphrase: string): Promise<{ readonly lock: stri
 }
 
 /** @throws DrawerError `locked` for a wrong passphrase. */
-export async function openLock(lock: Lock, passphrase: string): Promise<ValueSealing> {
+export async function openLock(lock: Lock, passphrase: string): Promise<ValueEncryption> {
   const outer = sealedWith(await derived(passphrase, lock));
   try {
     return sealedWith(outer.openBytes(fromBase64(lock.key), 'key'));

@@ -13,21 +13,21 @@ import {
   type Snippet,
   type SnippetHead,
   snippetSchema,
-  type Trimmed,
+  type TrimResult,
   type WritableRows,
 } from '../../drawer/index.ts';
-import { placeOf, readRow } from '../sealing.ts';
-import { inTheClear, type ValueSealing } from './sealing.ts';
-import { Shelves } from './shelves.ts';
+import { associatedData, readRow } from '../encryption.ts';
+import { plaintext, type ValueEncryption } from './encryption.ts';
+import { OrderIndex } from './order-index.ts';
 import type { HeadRow, Transaction } from './tables.ts';
-import type { Words } from './words.ts';
+import type { WordTable } from './word-table.ts';
 
 /** The rows seen by one transaction. It ends by itself when nothing is asked of it, so works wait for nothing else. */
 export class IndexedDbRows implements WritableRows {
   #transaction: Transaction;
-  readonly #sealing: ValueSealing;
-  readonly #words: Words | undefined;
-  #shelves: Shelves;
+  readonly #sealing: ValueEncryption;
+  readonly #words: WordTable | undefined;
+  #shelves: OrderIndex;
   readonly #reopen: (() => Transaction) | undefined;
   #bytesAdded = 0;
   #countBefore: ((order: string) => number) | undefined;
@@ -35,12 +35,17 @@ export class IndexedDbRows implements WritableRows {
   readonly touched = new Set<string>();
 
   /** `reopen` begins another transaction where the first one ended while something else was waited for. */
-  constructor(transaction: Transaction, sealing: ValueSealing = inTheClear, words?: Words, reopen?: () => Transaction) {
+  constructor(
+    transaction: Transaction,
+    sealing: ValueEncryption = plaintext,
+    words?: WordTable,
+    reopen?: () => Transaction,
+  ) {
     this.#reopen = reopen;
     this.#transaction = transaction;
     this.#sealing = sealing;
     this.#words = words;
-    this.#shelves = new Shelves(transaction);
+    this.#shelves = new OrderIndex(transaction);
   }
 
   /** The lock that the drawer has, as JSON. */
@@ -95,7 +100,7 @@ export class IndexedDbRows implements WritableRows {
       // Read in apart from this transaction, in portions that leave the page at hand.
       await this.#words.readIn(this.#reopen);
       this.#transaction = this.#reopen();
-      this.#shelves = new Shelves(this.#transaction);
+      this.#shelves = new OrderIndex(this.#transaction);
     }
     const found = await this.#words?.search(this, this.#transaction, query, limit);
     this.#countBefore = found?.countBefore;
@@ -116,7 +121,9 @@ export class IndexedDbRows implements WritableRows {
   }
 
   #toHead({ id, head }: HeadRow): SnippetHead {
-    return readRow(() => parseWith(headSchema, this.#sealing.open(head, placeOf('heads', 'head', id)), 'snippet'));
+    return readRow(() =>
+      parseWith(headSchema, this.#sealing.open(head, associatedData('heads', 'head', id)), 'snippet'),
+    );
   }
 
   async actions(): Promise<readonly Action[]> {
@@ -126,7 +133,7 @@ export class IndexedDbRows implements WritableRows {
   }
 
   #toAction(number: number, action: unknown): Action {
-    const stored = this.#sealing.open(action, placeOf('actions', 'action', number)) as Action;
+    const stored = this.#sealing.open(action, associatedData('actions', 'action', number)) as Action;
     return { ...stored, name: readActionName(stored.name) };
   }
 
@@ -164,25 +171,28 @@ export class IndexedDbRows implements WritableRows {
   async get(id: string): Promise<Snippet> {
     const [row, stored] = await Promise.all([this.#store('heads').get(id), this.#store('contents').get(id)]);
     if (!row || !stored) throw noSnippet(id);
-    const head = this.#sealing.open(row.head, placeOf('heads', 'head', id)) as object;
-    const content = this.#sealing.open(stored.content, placeOf('contents', 'content', id));
+    const head = this.#sealing.open(row.head, associatedData('heads', 'head', id)) as object;
+    const content = this.#sealing.open(stored.content, associatedData('contents', 'content', id));
     return readRow(() => parseWith(snippetSchema, { ...head, content }, 'snippet'));
   }
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
     const stored = await this.#store('media').get(hash);
-    return stored && this.#sealing.openBytes(stored.bytes, placeOf('media', 'bytes', hash));
+    return stored && this.#sealing.openBytes(stored.bytes, associatedData('media', 'bytes', hash));
   }
 
   async findSettings(): Promise<string | undefined> {
     const stored = await this.#store('settings').get('drawer');
     return stored === undefined
       ? undefined
-      : (this.#sealing.open(stored, placeOf('settings', 'value', 'drawer')) as string);
+      : (this.#sealing.open(stored, associatedData('settings', 'value', 'drawer')) as string);
   }
 
   async putSettings(json: string): Promise<void> {
-    await this.#store('settings').put(this.#sealing.seal(json, placeOf('settings', 'value', 'drawer')), 'drawer');
+    await this.#store('settings').put(
+      this.#sealing.seal(json, associatedData('settings', 'value', 'drawer')),
+      'drawer',
+    );
   }
 
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {
@@ -194,7 +204,10 @@ export class IndexedDbRows implements WritableRows {
   async insert({ content, ...head }: Snippet): Promise<void> {
     const { id } = head;
     await Promise.all([
-      this.#store('contents').add({ id, content: this.#sealing.seal(content, placeOf('contents', 'content', id)) }),
+      this.#store('contents').add({
+        id,
+        content: this.#sealing.seal(content, associatedData('contents', 'content', id)),
+      }),
       this.#store('heads').add(this.#headRow(head)),
       this.#putFind(head, content),
     ]);
@@ -205,7 +218,10 @@ export class IndexedDbRows implements WritableRows {
   /** Writes a snippet that is there anew, as it is. */
   async rewrite({ content, ...head }: Snippet): Promise<void> {
     const { id } = head;
-    await this.#store('contents').put({ id, content: this.#sealing.seal(content, placeOf('contents', 'content', id)) });
+    await this.#store('contents').put({
+      id,
+      content: this.#sealing.seal(content, associatedData('contents', 'content', id)),
+    });
     await this.#store('heads').put(this.#headRow(head));
     if (this.#sealing.isSealed) await this.#store('finds').delete(id);
     else await this.#putFind(head, content);
@@ -219,7 +235,7 @@ export class IndexedDbRows implements WritableRows {
       alike: this.#sealing.digest(lookOf(facts)),
       bytes: facts.bytes,
       ...(expiresAt !== undefined && { expiresAt }),
-      head: this.#sealing.seal(head, placeOf('heads', 'head', id)),
+      head: this.#sealing.seal(head, associatedData('heads', 'head', id)),
     };
   }
 
@@ -269,19 +285,19 @@ export class IndexedDbRows implements WritableRows {
 
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {
     if ((await this.#store('media').getKey(hash)) !== undefined) return;
-    const stored = this.#sealing.sealBytes(bytes, placeOf('media', 'bytes', hash));
+    const stored = this.#sealing.sealBytes(bytes, associatedData('media', 'bytes', hash));
     this.#bytesAdded += stored.length;
     await this.#store('media').put({ hash, bytes: stored });
   }
 
   async putAction(action: Action): Promise<void> {
     const { number, state } = action;
-    const stored = this.#sealing.seal(action, placeOf('actions', 'action', number));
+    const stored = this.#sealing.seal(action, associatedData('actions', 'action', number));
     await this.#store('actions').put({ number, state, action: stored });
   }
 
   /** Those that are undone have the highest numbers. */
-  async trimActions(depth: number): Promise<Trimmed> {
+  async trimActions(depth: number): Promise<TrimResult> {
     const store = this.#store('actions');
     const last = (await store.index('state').openKeyCursor('done', 'prev'))?.primaryKey ?? 0;
     const forgotten: Action[] = [];

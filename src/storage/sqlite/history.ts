@@ -5,11 +5,11 @@ import {
   fileChangesSchema,
   hashesOf,
   readActionName,
-  type Trimmed,
+  type TrimResult,
 } from '../../drawer/index.ts';
-import { readRow } from '../sealing.ts';
-import type { Known } from './known.ts';
-import { placeOf, type Sealing } from './lock.ts';
+import { readRow } from '../encryption.ts';
+import { associatedData, type Encryption } from './lock.ts';
+import type { RowCache } from './row-cache.ts';
 import { type Prepare, parseJson } from './snippet-row.ts';
 
 interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files' | 'reshapes'> {
@@ -26,10 +26,10 @@ const nameIn = (stored: string): Action['name'] =>
 /** What can be undone, and done again. */
 export class History {
   readonly #prepare: Prepare;
-  readonly #known: Known;
-  readonly #sealing: Sealing;
+  readonly #known: RowCache;
+  readonly #sealing: Encryption;
 
-  constructor(prepare: Prepare, known: Known, sealing: Sealing) {
+  constructor(prepare: Prepare, known: RowCache, sealing: Encryption) {
     this.#prepare = prepare;
     this.#known = known;
     this.#sealing = sealing;
@@ -54,7 +54,7 @@ export class History {
 
   #toAction({ changes, files, number, state, name, at, reshapes }: ActionRow): Action {
     const read = (stored: string, column: 'name' | 'changes' | 'files'): string =>
-      this.#sealing.openText(stored, placeOf('action', column, number));
+      this.#sealing.openText(stored, associatedData('action', column, number));
     return readRow(() => ({
       number,
       state,
@@ -68,7 +68,7 @@ export class History {
 
   put({ number, state, name, at, changes, files, reshapes }: Action): void {
     const seal = (words: string, column: 'name' | 'changes' | 'files'): string =>
-      this.#sealing.sealText(words, placeOf('action', column, number));
+      this.#sealing.sealText(words, associatedData('action', column, number));
     this.#prepare(
       'INSERT OR REPLACE INTO action (number, state, name, at, changes, files, reshapes) VALUES (?, ?, ?, ?, ?, ?, ?)',
     ).run([
@@ -90,7 +90,7 @@ export class History {
   }
 
   /** Forgets undone actions, and done ones beyond `depth`, some at once. */
-  trim(depth: number): Trimmed {
+  trim(depth: number): TrimResult {
     const { first, last, anyUndone } = this.#span();
     const isDeep = last - first + 1 > depth + Math.floor(depth / 10);
     const forgotten = anyUndone || isDeep ? this.#forgotten(isDeep ? last - depth : 0) : [];

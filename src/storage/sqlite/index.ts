@@ -2,30 +2,30 @@ import { rmSync } from 'node:fs';
 import Database from 'libsql';
 import { DrawerError, locate } from '../../content/index.ts';
 import type { Storage } from '../../drawer/index.ts';
-import { Watchers } from '../queue.ts';
-import { noPassphrase } from '../sealing.ts';
-import { bringUp, copyOf } from './bring-up.ts';
-import { CatchingUp } from './catching-up.ts';
+import { noPassphrase } from '../encryption.ts';
+import { Watchers } from '../work-queue.ts';
+import { DeferredIndexing } from './deferred-indexing.ts';
 import {
+  busyTimeout,
   createFile,
   identityOf,
   isBusy,
   newerVersion,
   noDrawer,
   numberOf,
-  patience,
   storageProblem,
   versionOf,
   waitSync,
-} from './file-identity.ts';
-import { inTheClear, lockedMeanwhile, newLock, openLock, parseLock, type Sealing } from './lock.ts';
+} from './file.ts';
+import { type Encryption, lockChanged, newLock, openLock, parseLock, plaintext } from './lock.ts';
+import { copyOf, migrate } from './migrate.ts';
 import type { Rescue } from './rescue.ts';
 import { reseal } from './reseal.ts';
 import { SqliteRows } from './rows.ts';
 import { applicationId, checkOwnSchema, schemaVersion } from './schema.ts';
-import { type Held, Works } from './works.ts';
+import { type Held, WriteQueue } from './write-queue.ts';
 
-export { identityOf, tryClaim } from './file-identity.ts';
+export { identityOf, tryClaim } from './file.ts';
 export type { Rescue } from './rescue.ts';
 
 /**
@@ -46,18 +46,18 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
   let { sealing } = held;
   let hasWritten = false;
   const watchers = new Watchers(() => (identityOf(path) === file ? dataVersion(database) : 'replaced'));
-  const works = new Works({ database, path, file }, held, () => {
+  const works = new WriteQueue({ database, path, file }, held, () => {
     hasWritten = true;
     catchingUp.wrote(works.held.rows.waitingSeen());
     watchers.tell();
   });
-  const catchingUp = new CatchingUp((most) =>
+  const catchingUp = new DeferredIndexing((most) =>
     works.writeAlone(async (open) => {
       open.catchUp(most);
       return open.waiting();
     }),
   );
-  const resealed = (next: Sealing, nextLock: string | undefined): Promise<unknown> =>
+  const resealed = (next: Encryption, nextLock: string | undefined): Promise<unknown> =>
     works.writeAlone(
       async () => reseal(database, sealing, next, nextLock),
       (made) => {
@@ -83,7 +83,7 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
       await resealed(made.sealing, JSON.stringify(made.lock));
       await works.cleanUp(() => withoutTraces(database, path));
     },
-    unlock: async () => void (await resealed(inTheClear, undefined)),
+    unlock: async () => void (await resealed(plaintext, undefined)),
     close: async () => {
       watchers.end();
       await catchingUp.end(hasWritten ? works.held.rows.waitingSeen() : 0);
@@ -110,8 +110,8 @@ function underLock(
   { rows, lock }: Held,
   passphrase: string | undefined,
   path: string,
-): Held & { readonly sealing: Sealing } {
-  if (lock === undefined) return { rows, lock, sealing: inTheClear };
+): Held & { readonly sealing: Encryption } {
+  if (lock === undefined) return { rows, lock, sealing: plaintext };
   try {
     if (passphrase === undefined) throw noPassphrase();
     const before = parseLock(lock);
@@ -119,7 +119,7 @@ function underLock(
     const sealed = new SqliteRows(database, sealing);
     const kept = after === before ? lock : JSON.stringify(after);
     database.exec(kept === lock ? 'BEGIN' : 'BEGIN IMMEDIATE');
-    if (rows.findLock() !== lock) throw lockedMeanwhile();
+    if (rows.findLock() !== lock) throw lockChanged();
     if (kept === lock) sealed.checkWhole();
     else sealed.putLock(kept);
     database.exec('COMMIT');
@@ -156,7 +156,7 @@ function open(path: string): Opened {
     try {
       createFile(path);
       file = identityOf(path);
-      database = new Database(path, { timeout: patience });
+      database = new Database(path, { timeout: busyTimeout });
       prepare(database, path);
       const rows = new SqliteRows(database);
       const lock = rows.findLock();
@@ -180,7 +180,7 @@ function prepare(database: Database.Database, path: string): void {
     `PRAGMA synchronous = FULL; PRAGMA secure_delete = ON; PRAGMA wal_autocheckpoint = 4000;
      PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON`,
   );
-  if (version < schemaVersion) bringUp(database, path);
+  if (version < schemaVersion) migrate(database, path);
   else checkOwnSchema(database);
 }
 
@@ -191,7 +191,7 @@ const hasTables = (database: Database.Database): boolean =>
 
 /** Switching to the write-ahead log does not wait for other processes by itself. */
 function useJournal(database: Database.Database): void {
-  const until = Date.now() + patience;
+  const until = Date.now() + busyTimeout;
   for (;;) {
     try {
       const row = database.prepare('PRAGMA journal_mode = WAL').get() as { journal_mode?: string } | undefined;

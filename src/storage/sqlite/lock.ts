@@ -1,8 +1,8 @@
 import { DrawerError } from '../../content/index.ts';
-import { composed, damagedRow, type Lock, strength, wrongPassphrase } from '../sealing.ts';
+import { composed, damagedRow, type Lock, strength, wrongPassphrase } from '../encryption.ts';
 import type { Prepare } from './snippet-row.ts';
 
-export { lockedMeanwhile, parseLock, placeOf } from '../sealing.ts';
+export { associatedData, lockChanged, parseLock } from '../encryption.ts';
 
 /** Loaded only for a drawer that is locked: a list should not wait for it. */
 const crypto = (): typeof import('node:crypto') => process.getBuiltinModule('node:crypto');
@@ -11,7 +11,7 @@ const ivLength = 12;
 const tagLength = 16;
 
 /** How values are written: sealed, or in the clear. A place says where one belongs, so that none passes for another. */
-export interface Sealing {
+export interface Encryption {
   /** Whether nobody can read what is written. */
   readonly isSealed: boolean;
   seal(bytes: Uint8Array, place: string): Uint8Array;
@@ -25,7 +25,7 @@ export interface Sealing {
   digest(words: string): string;
 }
 
-export const inTheClear: Sealing = {
+export const plaintext: Encryption = {
   isSealed: false,
   seal: (bytes) => bytes,
   open: (bytes) => bytes,
@@ -35,7 +35,7 @@ export const inTheClear: Sealing = {
 };
 
 /** With a drawer's key: AES-256 in Galois/Counter Mode (NIST SP 800-38D), a random nonce for each value, its place as additional data. */
-const sealedWith = (key: Buffer): Sealing => {
+const sealedWith = (key: Buffer): Encryption => {
   const seal = (bytes: Uint8Array, place: string): Buffer => {
     const iv = crypto().randomBytes(ivLength);
     const cipher = crypto().createCipheriv('aes-256-gcm', key, iv).setAAD(Buffer.from(place));
@@ -64,7 +64,7 @@ const sealedWith = (key: Buffer): Sealing => {
 };
 
 /** A new lock, and the sealing with a new key under it. */
-export function newLock(passphrase: string): { readonly lock: Lock; readonly sealing: Sealing } {
+export function newLock(passphrase: string): { readonly lock: Lock; readonly sealing: Encryption } {
   const salt = crypto().randomBytes(16);
   const key = crypto().randomBytes(32);
   const lock: Omit<Lock, 'key'> = {
@@ -77,7 +77,7 @@ export function newLock(passphrase: string): { readonly lock: Lock; readonly sea
 }
 
 /** A lock that says a mark is kept of the whole: its key opens only as that of such a one. */
-const wholeLock = (lock: Omit<Lock, 'key'>, key: Buffer, under: Sealing): Lock => ({
+const wholeLock = (lock: Omit<Lock, 'key'>, key: Buffer, under: Encryption): Lock => ({
   ...lock,
   whole: true,
   key: Buffer.from(under.seal(key, keyOfWhole)).toString('base64'),
@@ -89,7 +89,7 @@ const keyOfWhole = 'key of a whole';
  * The sealing under a lock, and the lock as it should be kept: one of an older version becomes one that says a mark is kept.
  * @throws DrawerError `locked` for a wrong passphrase.
  */
-export function openLock(lock: Lock, passphrase: string): { readonly sealing: Sealing; readonly lock: Lock } {
+export function openLock(lock: Lock, passphrase: string): { readonly sealing: Encryption; readonly lock: Lock } {
   try {
     const under = sealedWith(derived(passphrase, lock));
     const key = Buffer.from(under.open(Buffer.from(lock.key, 'base64'), lock.whole ? keyOfWhole : 'key'));
@@ -136,11 +136,11 @@ const everyRow = [
  * The mark of a locked drawer as a whole: rows that are valid each by itself could else be put back to what they were, be taken
  * out, or be filed as expired by whoever writes to the file, without anybody noticing.
  */
-export class Whole {
+export class WholeMark {
   readonly #prepare: Prepare;
-  readonly #sealing: Sealing;
+  readonly #sealing: Encryption;
 
-  constructor(prepare: Prepare, sealing: Sealing) {
+  constructor(prepare: Prepare, sealing: Encryption) {
     this.#prepare = prepare;
     this.#sealing = sealing;
   }

@@ -2,15 +2,15 @@ import { closeSync, copyFileSync, existsSync, openSync, readSync, rmSync, statSy
 import Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
 import { findable, hashesOf, hashOf, settingsSchema } from '../../drawer/index.ts';
-import { claim, createFile, filesOf, identityOf, patience, replaceDamaged, rescuedName } from './file-identity.ts';
-import { Finder } from './finder.ts';
+import { busyTimeout, claim, createFile, filesOf, identityOf, replaceDamaged, rescuedName } from './file.ts';
+import { FullTextIndex } from './full-text-index.ts';
 import { History } from './history.ts';
 import type { RescueOptions } from './index.ts';
-import { Known } from './known.ts';
-import { inTheClear, openLock, parseLock, type Sealing } from './lock.ts';
+import { type Encryption, openLock, parseLock, plaintext } from './lock.ts';
+import { OrderIndex } from './order-index.ts';
+import { RowCache } from './row-cache.ts';
 import { SqliteRows } from './rows.ts';
 import { schema } from './schema.ts';
-import { Shelves } from './shelves.ts';
 import { columnsOf, type SnippetRow, snippetIn } from './snippet-row.ts';
 
 /** What became of a damaged drawer. */
@@ -56,7 +56,7 @@ function rescueNow(path: string, passphrase: string | undefined): Rescue {
   const made = rescuedName(path);
   for (const name of filesOf(made)) rmSync(name, { force: true });
   const source = readableCopy(path, `${path}.copy`);
-  const damaged = new Database(source, { timeout: patience });
+  const damaged = new Database(source, { timeout: busyTimeout });
   attempt(() => damaged.exec('BEGIN IMMEDIATE')); // what others would write now would be left behind
   try {
     const result = makeOf(damaged, made, path, passphrase);
@@ -123,7 +123,7 @@ function copyReadable(
   const insert = whole.prepare(
     'INSERT INTO snippet (row, id, "order", alike, expires, bytes, head, content) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
   );
-  const finder = new Finder((sql) => whole.prepare(sql));
+  const finder = new FullTextIndex((sql) => whole.prepare(sql));
   // A statement that has met damage gives nothing more, so each row is read by a new one.
   const known = knownRows(damaged);
   if (known.size === 0 && !attempt(() => damaged.prepare('SELECT count(*) FROM snippet').get()))
@@ -143,7 +143,7 @@ function copyReadable(
     snippets++;
   }
   finder.settle();
-  new Shelves((sql) => whole.prepare(sql), new Known(() => 0)).part();
+  new OrderIndex((sql) => whole.prepare(sql), new RowCache(() => 0)).part();
   whole.exec('UPDATE indexed SET "to" = (SELECT coalesce(max(row), 0) FROM snippet)');
   const pictures = copyMedia(damaged, whole, lock !== undefined);
   for (const name of ['drawer', 'lock']) copySetting(damaged, whole, name, lock !== undefined);
@@ -154,8 +154,8 @@ function copyReadable(
 }
 
 /** `undefined` where rows are sealed and stay so. */
-function sealingOf(lock: string | undefined, passphrase: string | undefined): Sealing | undefined {
-  if (lock === undefined) return inTheClear;
+function sealingOf(lock: string | undefined, passphrase: string | undefined): Encryption | undefined {
+  if (lock === undefined) return plaintext;
   return passphrase === undefined ? undefined : attempt(() => openLock(parseLock(lock), passphrase).sealing);
 }
 
@@ -209,8 +209,8 @@ function copySetting(damaged: Database.Database, whole: Database.Database, name:
 }
 
 /** All actions, or none where one cannot be read, or needs a picture or bytes that are lost; whether they are there. */
-function copyHistory(damaged: Database.Database, whole: Database.Database, sealing: Sealing): boolean {
-  const actions = attempt(() => new History((sql) => damaged.prepare(sql), new Known(() => 0), sealing).all());
+function copyHistory(damaged: Database.Database, whole: Database.Database, sealing: Encryption): boolean {
+  const actions = attempt(() => new History((sql) => damaged.prepare(sql), new RowCache(() => 0), sealing).all());
   const has = whole.prepare('SELECT 1 FROM media WHERE hash = ?');
   if (!actions?.flatMap(hashesOf).every((hash) => has.get(hash))) return false;
   const rows = damaged.prepare('SELECT number, state, name, at, changes, files, reshapes FROM action').all() as Record<

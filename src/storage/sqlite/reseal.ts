@@ -1,5 +1,5 @@
 import type Database from 'libsql';
-import { placeOf, type Sealing } from './lock.ts';
+import { associatedData, type Encryption } from './lock.ts';
 import { SqliteRows } from './rows.ts';
 
 /** Every table's values that are sealed in a locked drawer, by the column that names the row. */
@@ -13,8 +13,8 @@ const tables = [
 /** Writes all that a drawer holds anew, and puts the lock (as JSON) on it or takes it off; gives its rows as they are now. */
 export function reseal(
   database: Database.Database,
-  before: Sealing,
-  after: Sealing,
+  before: Encryption,
+  after: Encryption,
   lock: string | undefined,
 ): SqliteRows {
   database.exec("DELETE FROM settings WHERE name IN ('lock', 'whole')");
@@ -28,7 +28,7 @@ export function reseal(
       const row = read.get(name) as Record<string, string | Uint8Array | null>;
       const values = columns.map((column) => {
         const value = row[column] ?? null;
-        const place = placeOf(table, column, name);
+        const place = associatedData(table, column, name);
         if (typeof value === 'string') return after.sealText(before.openText(value, place), place);
         return value && after.seal(before.open(value, place), place);
       });

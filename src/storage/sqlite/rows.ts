@@ -11,17 +11,17 @@ import {
   type Snippet,
   type SnippetHead,
   searchThrough,
-  type Trimmed,
+  type TrimResult,
   type WritableRows,
 } from '../../drawer/index.ts';
-import { readRow } from '../sealing.ts';
+import { readRow } from '../encryption.ts';
 import { History } from './history.ts';
-import { Known } from './known.ts';
-import { inTheClear, placeOf, type Sealing, Whole } from './lock.ts';
+import { associatedData, type Encryption, plaintext, WholeMark } from './lock.ts';
+import { OrderIndex } from './order-index.ts';
+import { RowCache } from './row-cache.ts';
 import { schemaNames } from './schema.ts';
-import { Shelves } from './shelves.ts';
 import { columnsOf, type HeadRow, parseJson, type SnippetRow, snippetIn, unlessDamaged } from './snippet-row.ts';
-import { Words } from './words.ts';
+import { WordTable } from './word-table.ts';
 
 interface PlacedRow extends HeadRow {
   readonly row: number;
@@ -40,27 +40,27 @@ const often = 256;
 export class SqliteRows implements WritableRows {
   readonly #database: Database.Database;
   readonly #statements = new Map<string, Database.Statement>();
-  readonly #known = new Known(() => this.#dataVersion());
-  readonly #shelves = new Shelves((sql) => this.#prepare(sql), this.#known);
-  readonly #words = new Words(
+  readonly #known = new RowCache(() => this.#dataVersion());
+  readonly #shelves = new OrderIndex((sql) => this.#prepare(sql), this.#known);
+  readonly #words = new WordTable(
     (sql) => this.#prepare(sql),
     this.#known,
     (id) => this.#get(id),
   );
   readonly #history: History;
-  readonly #whole: Whole | undefined;
+  readonly #whole: WholeMark | undefined;
   /** The file's version, as others change it, when its mark was looked at. */
   #seen: number | undefined;
   #changesSeen = 0;
   /** Whether something was erased that journals may still hold. */
   erased = false;
-  readonly #sealing: Sealing;
+  readonly #sealing: Encryption;
 
-  constructor(database: Database.Database, sealing: Sealing = inTheClear) {
+  constructor(database: Database.Database, sealing: Encryption = plaintext) {
     this.#database = database;
     this.#sealing = sealing;
     this.#history = new History((sql) => this.#prepare(sql), this.#known, sealing);
-    if (sealing.isSealed) this.#whole = new Whole((sql) => this.#prepare(sql), sealing);
+    if (sealing.isSealed) this.#whole = new WholeMark((sql) => this.#prepare(sql), sealing);
   }
 
   /** How many snippets can only be found by reading them, since their words are not in the index. */
@@ -156,7 +156,7 @@ export class SqliteRows implements WritableRows {
   }
 
   #headText(head: SnippetHead): string {
-    return this.#sealing.sealText(JSON.stringify(head), placeOf('snippet', 'head', head.id));
+    return this.#sealing.sealText(JSON.stringify(head), associatedData('snippet', 'head', head.id));
   }
 
   #alike(facts: Facts): string {
@@ -238,7 +238,7 @@ export class SqliteRows implements WritableRows {
   }
 
   #toHead({ id, head }: HeadRow): SnippetHead {
-    return readRow(() => readHead(parseJson(this.#sealing.openText(head, placeOf('snippet', 'head', id)))));
+    return readRow(() => readHead(parseJson(this.#sealing.openText(head, associatedData('snippet', 'head', id)))));
   }
 
   *#everySnippet(): Generator<Snippet> {
@@ -261,7 +261,7 @@ export class SqliteRows implements WritableRows {
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
     const row = this.#one<{ bytes: Uint8Array }>('SELECT bytes FROM media WHERE hash = ?', hash);
-    return row && new Uint8Array(this.#sealing.open(row.bytes, placeOf('media', 'bytes', hash)));
+    return row && new Uint8Array(this.#sealing.open(row.bytes, associatedData('media', 'bytes', hash)));
   }
 
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {
@@ -276,7 +276,7 @@ export class SqliteRows implements WritableRows {
     this.#history.put(action);
   }
 
-  async trimActions(depth: number): Promise<Trimmed> {
+  async trimActions(depth: number): Promise<TrimResult> {
     return this.#history.trim(depth);
   }
 
@@ -299,7 +299,7 @@ export class SqliteRows implements WritableRows {
       head.id,
       ...this.#columns(head),
       this.#headText(head),
-      this.#sealing.sealText(JSON.stringify(content), placeOf('snippet', 'content', head.id)),
+      this.#sealing.sealText(JSON.stringify(content), associatedData('snippet', 'content', head.id)),
     ]);
     this.#shelves.change(head.order, head.facts.bytes, 1);
     if (!this.#sealing.isSealed) this.#words.add(row, snippet);
@@ -386,7 +386,7 @@ export class SqliteRows implements WritableRows {
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {
     this.#prepare('INSERT OR IGNORE INTO media (hash, bytes) VALUES (?, ?)').run(
       hash,
-      this.#sealing.seal(bytes, placeOf('media', 'bytes', hash)),
+      this.#sealing.seal(bytes, associatedData('media', 'bytes', hash)),
     );
     this.#known.forget('bytes');
   }
@@ -394,13 +394,13 @@ export class SqliteRows implements WritableRows {
   async findSettings(): Promise<string | undefined> {
     return this.#known.of('settings', () => {
       const row = this.#one<{ value: string }>("SELECT value FROM settings WHERE name = 'drawer'");
-      return row && this.#sealing.openText(row.value, placeOf('settings', 'value', 'drawer'));
+      return row && this.#sealing.openText(row.value, associatedData('settings', 'value', 'drawer'));
     });
   }
 
   async putSettings(json: string): Promise<void> {
     this.#prepare("INSERT OR REPLACE INTO settings (name, value) VALUES ('drawer', ?)").run(
-      this.#sealing.sealText(json, placeOf('settings', 'value', 'drawer')),
+      this.#sealing.sealText(json, associatedData('settings', 'value', 'drawer')),
     );
     this.#known.forget('settings');
   }

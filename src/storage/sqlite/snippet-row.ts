@@ -1,8 +1,8 @@
 import type Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
 import { lookOf, type Snippet, type SnippetHead, snippetSchema } from '../../drawer/index.ts';
-import { damagedRow, readRow } from '../sealing.ts';
-import { placeOf, type Sealing } from './lock.ts';
+import { damagedRow, readRow } from '../encryption.ts';
+import { associatedData, type Encryption } from './lock.ts';
 
 export interface HeadRow {
   readonly id: string;
@@ -14,15 +14,15 @@ export interface SnippetRow extends HeadRow {
 }
 
 /** What a row holds. @throws DrawerError `damaged` */
-export function snippetIn({ id, head, content }: SnippetRow, sealing: Sealing): Snippet {
+export function snippetIn({ id, head, content }: SnippetRow, sealing: Encryption): Snippet {
   const opened = (column: 'head' | 'content', value: string): unknown =>
-    parseJson(sealing.openText(value, placeOf('snippet', column, id)));
+    parseJson(sealing.openText(value, associatedData('snippet', column, id)));
   const value = { ...(opened('head', head) as object), content: opened('content', content) };
   return readRow(() => parseWith(snippetSchema, value, 'snippet'));
 }
 
 /** What a row is found by, from what it holds. */
-export const columnsOf = ({ order, facts, expiresAt }: SnippetHead, sealing: Sealing) => ({
+export const columnsOf = ({ order, facts, expiresAt }: SnippetHead, sealing: Encryption) => ({
   order,
   alike: sealing.digest(lookOf(facts)),
   expires: expiresAt ?? null,

@@ -14,7 +14,7 @@ import {
   tidyings,
   totalKinds,
 } from '../../../compose/index.ts';
-import { describe, type LandingStyle, landingStyles, restyle } from '../../../content/index.ts';
+import { describe, type PasteStyle, pasteStyles, restyle } from '../../../content/index.ts';
 import { loadDateFinder, type Snippet } from '../../../drawer/index.ts';
 import type { PhraseName } from '../../../messages/index.ts';
 import { showContent } from '../../show/nodes.ts';
@@ -40,7 +40,7 @@ export class MergeSheet implements Sheet {
   #sources: Attribution = 'none';
   #tidy: ReadonlySet<string> = new Set();
   #totals: ReadonlySet<string> = new Set();
-  #style: LandingStyle;
+  #style: PasteStyle;
   #label = '';
   #takesOut = false;
   #made: Composed | undefined;
@@ -164,8 +164,8 @@ export class MergeSheet implements Sheet {
       ${choiceField(words.say('merge.sources'), this.#sources, attributions, tell('sources'), (sources) =>
         this.#set(() => (this.#sources = sources as Attribution)),
       )}
-      ${choiceField(words.say('merge.style'), this.#style, landingStyles, tell('style'), (style) =>
-        this.#set(() => (this.#style = style as LandingStyle)),
+      ${choiceField(words.say('merge.style'), this.#style, pasteStyles, tell('style'), (style) =>
+        this.#set(() => (this.#style = style as PasteStyle)),
       )}
       ${ticksField(words.say('merge.tidy'), tidyings, tell('tidy'), this.#tidy, (tidy) => this.#set(() => (this.#tidy = tidy)))}
       ${ticksField(words.say('merge.totals'), totalKinds, tell('total'), this.#totals, (totals) =>

@@ -1,5 +1,5 @@
 import { html, type TemplateResult } from 'lit';
-import { DrawerError, type Join, landingStyles } from '../../../content/index.ts';
+import { DrawerError, type Join, pasteStyles } from '../../../content/index.ts';
 import {
   bytesInWords,
   onBlank,
@@ -17,7 +17,7 @@ const choices: { readonly [name: string]: readonly string[] } = {
   full: whenFull,
   repeats: onRepeat,
   blanks: onBlank,
-  style: landingStyles,
+  style: pasteStyles,
   join: ['nothing', 'space', 'line', 'paragraph'],
 };
 

@@ -1,5 +1,5 @@
 import { lineBreak, type NoteKind } from '../../../content/index.ts';
-import { byName } from '../../xml/element.ts';
+import { nullPrototype } from '../../xml/element.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import type { TextReader } from './text-reader.ts';
 
@@ -36,7 +36,7 @@ export const skipped: ReadonlySet<string> = new Set([
 ]);
 
 /** What is brought down to something simpler, by the element that shows it. */
-export const broughtDown: ReadonlyMap<string, NoteKind> = new Map<string, NoteKind>([
+export const simplifiedElements: ReadonlyMap<string, NoteKind> = new Map<string, NoteKind>([
   ['text:change-start', 'insertion-taken'],
   ['text:change', 'deletion-left'],
   ['office:annotation', 'comment-left'],
@@ -63,7 +63,7 @@ const shapes = [
   'measure',
 ].map((name) => `draw:${name}`);
 
-export const openers: Readonly<Record<string, Opener>> = byName({
+export const openers: Readonly<Record<string, Opener>> = nullPrototype({
   'text:p': (reader, a) => reader.openParagraph(a, undefined),
   'text:h': (reader, a) => reader.openParagraph(a, Math.max(1, Number(a['text:outline-level'] ?? 1) || 1)),
   'text:span': (reader, a) => reader.openStyledSpan(a),
@@ -100,7 +100,7 @@ export const openers: Readonly<Record<string, Opener>> = byName({
 
 type Closer = (reader: TextReader) => void;
 
-export const closers: Readonly<Record<string, Closer>> = byName({
+export const closers: Readonly<Record<string, Closer>> = nullPrototype({
   'text:p': (reader) => reader.closeParagraph(),
   'text:h': (reader) => reader.closeParagraph(),
   'text:span': (reader) => reader.closeSpan(),

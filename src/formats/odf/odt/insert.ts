@@ -3,12 +3,12 @@ import type { Fragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Removed, Source } from '../../format.ts';
 import { insertionEdits } from '../../insertion.ts';
 import {
-  type BlockSpot,
-  LandingGrammar,
+  type BlockTarget,
+  InsertionGrammar,
   nearestPlain,
   type TracedProse,
-  type WordSpot,
-} from '../../landing-grammar.ts';
+  type WordTarget,
+} from '../../insertion-grammar.ts';
 import { checkUnsigned, PackageEdit } from '../../package/package-edit.ts';
 import { replaceParts } from '../../package/replace.ts';
 import { partBytes } from '../../package/zip.ts';
@@ -17,7 +17,7 @@ import { type Grammar, withoutPlaces } from '../../removal.ts';
 import { type DecodedText, decodeExactly, encodeText } from '../../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { type SourceNode, Trace } from '../../trace.ts';
-import { byName, Declarations, highest } from '../../xml/element.ts';
+import { Declarations, highest, nullPrototype } from '../../xml/element.ts';
 import { unpairedMarkers, xmlGrammar } from '../../xml/text-of.ts';
 import { escapeAttribute, escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
@@ -62,7 +62,7 @@ const withOpenBody = (decoded: DecodedText): DecodedText => ({
   text: decoded.text.replace(/<((?:[\w.-]+:)?body)>\s*<((?:[\w.-]+:)?text)(\s[^<>]*?)?\/>/, '<$1><$2$3></$2>'),
 });
 
-class OdtLanding extends LandingGrammar {
+class OdtLanding extends InsertionGrammar {
   readonly styles: TargetStyles;
   /** Where what lands is a change that somebody has to accept. */
   readonly tracked: TrackedInsertions | undefined;
@@ -94,7 +94,7 @@ class OdtLanding extends LandingGrammar {
     this.#story = story;
   }
 
-  blocks(blocks: readonly Block[], spot: BlockSpot): TextEdit {
+  blocks(blocks: readonly Block[], spot: BlockTarget): TextEdit {
     const [only] = blocks;
     const plain: OdtSetting = {
       style:
@@ -113,7 +113,7 @@ class OdtLanding extends LandingGrammar {
     return { start: position, end: position, replacement: tracked ?? written };
   }
 
-  words(inlines: readonly Inline[], { leaf, position }: WordSpot): readonly TextEdit[] {
+  words(inlines: readonly Inline[], { leaf, position }: WordTarget): readonly TextEdit[] {
     const bare = inlines.every((inline) => inline.type === 'text' && !inline.marks && !/\t| {2}/.test(inline.text));
     const words = inlines.map((inline) => (inline.type === 'text' ? inline.text : '')).join('');
     const written = bare ? escapeText(words) : this.#written(writeInlines(this.#story, inlines));
@@ -125,7 +125,7 @@ class OdtLanding extends LandingGrammar {
     return [{ start: position, end: position, replacement: elements }];
   }
 
-  part({ leaf, piece }: WordSpot): { close: string; open: string } | undefined {
+  part({ leaf, piece }: WordTarget): { close: string; open: string } | undefined {
     if (piece?.owner !== leaf) return undefined;
     const [open, name] = /^<([\w.:-]+)[^<>]*>/.exec(this.#source.slice(leaf.start, leaf.start + 2000)) ?? [];
     return open && name ? { close: `</${name}>`, open: open.replace(/\s(?:xml:id|text:id)="[^"]*"/g, '') } : undefined;
@@ -147,7 +147,7 @@ class OdtLanding extends LandingGrammar {
 const styleName = (source: string, node: SourceNode | undefined): string | undefined =>
   node && /^<[^<>]*?text:style-name="([^"]+)"/.exec(source.slice(node.start, node.start + 1000))?.[1];
 
-const points: Readonly<Record<string, number>> = byName({ cm: 72 / 2.54, mm: 7.2 / 2.54, in: 72, pt: 1 });
+const points: Readonly<Record<string, number>> = nullPrototype({ cm: 72 / 2.54, mm: 7.2 / 2.54, in: 72, pt: 1 });
 
 /** The width of the page less its margins (16.6), of the first page layout. */
 function textWidth(styles: string): number {

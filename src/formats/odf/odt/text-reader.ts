@@ -8,7 +8,7 @@ import type { Interest } from '../../prose.ts';
 import { type SourceNode, type Trace, Tracker } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import type { Style, StyleBook } from '../styles.ts';
-import { broughtDown, closers, openers, skipped } from './elements.ts';
+import { closers, openers, simplifiedElements, skipped } from './elements.ts';
 import { FrameReader } from './frame.ts';
 import { ListReader, OdtTableReader } from './table.ts';
 
@@ -100,7 +100,7 @@ export class TextReader implements XmlHandler {
   }
 
   #note(name: string): void {
-    const what = this.#quiet ? undefined : broughtDown.get(name);
+    const what = this.#quiet ? undefined : simplifiedElements.get(name);
     if (what !== undefined) this.context.notes.add(what);
   }
 

@@ -1,6 +1,6 @@
 import type { NoteKind } from '../../../content/index.ts';
 import type { Point, Trace } from '../../trace.ts';
-import { byName } from '../../xml/element.ts';
+import { nullPrototype } from '../../xml/element.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 import type { BodyReader } from './body.ts';
 import type { Styles } from './styles.ts';
@@ -26,7 +26,7 @@ export const skipped: ReadonlySet<string> = new Set([
 ]);
 
 /** What is brought down to something simpler, by the element that shows it. */
-export const broughtDown: ReadonlyMap<string, NoteKind> = new Map<string, NoteKind>([
+export const simplifiedElements: ReadonlyMap<string, NoteKind> = new Map<string, NoteKind>([
   ['w:del', 'deletion-left'],
   ['w:moveFrom', 'move-taken'],
   ['w:ins', 'insertion-taken'],
@@ -40,7 +40,7 @@ export const broughtDown: ReadonlyMap<string, NoteKind> = new Map<string, NoteKi
 
 type Opener = (reader: BodyReader, attributes: Attributes) => void;
 
-export const openers: Readonly<Record<string, Opener>> = byName({
+export const openers: Readonly<Record<string, Opener>> = nullPrototype({
   'w:p': (reader) => reader.openParagraph(),
   'w:pPr': (reader) => reader.openParagraphProperties(),
   'w:r': (reader) => reader.runs.open(),
@@ -87,7 +87,7 @@ export const openers: Readonly<Record<string, Opener>> = byName({
 
 type Closer = (reader: BodyReader) => void;
 
-export const closers: Readonly<Record<string, Closer>> = byName({
+export const closers: Readonly<Record<string, Closer>> = nullPrototype({
   'w:p': (reader) => reader.closeParagraph(),
   'w:pPr': (reader) => reader.closeParagraphProperties(),
   'w:r': (reader) => reader.runs.close(),
@@ -112,7 +112,7 @@ export const closers: Readonly<Record<string, Closer>> = byName({
 });
 
 /** What one element stands for by itself; read at its end, when it is known where it ends. */
-export const atoms: Readonly<Record<string, Opener>> = byName({
+export const atoms: Readonly<Record<string, Opener>> = nullPrototype({
   'w:tab': (reader) => reader.runs.addText('\t'),
   'w:ptab': (reader) => reader.runs.addText('\t'),
   'w:noBreakHyphen': (reader) => reader.runs.addText('\u2011'),
@@ -159,7 +159,7 @@ const styled = /<w:pStyle w:val="([^"&]*)"/;
  * Passes over paragraphs that nobody wants and that tell nothing of what follows: no headings, no items of a list. They are
  * most of a long document, and need not be heard tag by tag.
  */
-export class PassingOver {
+export class Skipping {
   readonly #styles: Styles;
   readonly #known = new Map<string | undefined, boolean>();
 

@@ -4,9 +4,9 @@ import type { Interest } from '../../prose.ts';
 import { type Trace, Tracker } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { DrawingReader } from '../drawing.ts';
-import { atoms, Bookmarks, broughtDown, Choices, closers, openers, PassingOver, skipped } from './body-elements.ts';
+import { atoms, Bookmarks, Choices, closers, openers, Skipping, simplifiedElements, skipped } from './body-elements.ts';
 import { paragraphProperties } from './look.ts';
-import { type BodyContext, type OpenParagraph, openParagraph, Stories } from './paragraph.ts';
+import { type BodyContext, type OpenParagraph, openParagraph, TextFlows } from './paragraph.ts';
 import { RunReader } from './runs.ts';
 import { TableReader } from './table.ts';
 
@@ -26,7 +26,7 @@ export interface BodyOptions {
  */
 export class BodyReader implements XmlHandler {
   readonly #context: BodyContext;
-  readonly #stories: Stories;
+  readonly #stories: TextFlows;
   readonly #paragraphs: OpenParagraph[] = [];
   readonly #tables: TableReader[] = [];
   readonly #drawings: DrawingReader[] = [];
@@ -42,7 +42,7 @@ export class BodyReader implements XmlHandler {
   #skipsRest = false;
   readonly #choices = new Choices();
   readonly #bookmarks: Bookmarks;
-  readonly #passing: PassingOver;
+  readonly #passing: Skipping;
   #atom: Attributes | undefined;
   /** Of each content control that is open: whether it is an element of its own in the trace. */
   readonly #controls: { traced: boolean; inContent: boolean }[] = [];
@@ -58,9 +58,9 @@ export class BodyReader implements XmlHandler {
     this.#interest = interest;
     this.#quiet = interest !== undefined;
     this.#tracker = new Tracker(trace);
-    this.#stories = new Stories(context, trace);
+    this.#stories = new TextFlows(context, trace);
     this.#bookmarks = new Bookmarks(trace);
-    this.#passing = new PassingOver(context.styles);
+    this.#passing = new Skipping(context.styles);
     this.runs = new RunReader(context, this.#tracker, () => this.#paragraphs.at(-1), tells);
     if (tells)
       this.at = (start, end) => {
@@ -144,7 +144,7 @@ export class BodyReader implements XmlHandler {
   }
 
   #note(name: string): void {
-    const what = this.#quiet ? undefined : broughtDown.get(name);
+    const what = this.#quiet ? undefined : simplifiedElements.get(name);
     if (what !== undefined) this.#context.notes.add(what);
   }
 

@@ -3,7 +3,7 @@ import type { Block, Inline, List, Text } from '../../../content/index.ts';
 import type { Fragment } from '../../../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
 import { insertionEdits } from '../../insertion.ts';
-import { type BlockSpot, LandingGrammar, nearestPlain, type WordSpot } from '../../landing-grammar.ts';
+import { type BlockTarget, InsertionGrammar, nearestPlain, type WordTarget } from '../../insertion-grammar.ts';
 import { type ProseRequest, readForLanding } from '../../read-prose.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import type { SourceNode } from '../../trace.ts';
@@ -12,10 +12,10 @@ import { escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { contentTypes, type OpcPackage, openPackage, readRelationships, relatedPart, relationshipsOf } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
 import { readTheme } from '../theme.ts';
+import { adaptStyles } from './adapt-styles.ts';
 import { propertiesIn, propertiesSource, type SourceProperty } from './properties.ts';
 import { checkMayChange, readPackage } from './read.ts';
 import { docxGrammar } from './remove.ts';
-import { retarget } from './retarget.ts';
 import { readStyles } from './styles.ts';
 import { pageAt, plainLook, runAround, runEdges, runSplit, tableStyleIn } from './surroundings.ts';
 import { targetStyles } from './target-numbering.ts';
@@ -49,7 +49,7 @@ export async function insertDocx(
   const prose = await readForLanding(read, decoded, fragment, insertion.side);
   prose.trace.root.close(endOfBody(decoded.text), decoded.text.length);
   const styles = await readStyles(zip, parts.styles, await readTheme(zip, parts.theme));
-  const grammar = new DocxLanding({ edit, main, parts, styles, prose, source: decoded.text, insertion });
+  const grammar = new DocxInsertion({ edit, main, parts, styles, prose, source: decoded.text, insertion });
   const landing = insertionEdits(decoded.text, prose, fragment, insertion, grammar);
   edit.setText(main, applyEdits(decoded.text, landing.edits));
   grammar.finish();
@@ -82,7 +82,7 @@ function endOfBody(text: string): number {
 }
 
 /** Writes content so that it belongs to a document: into its main part, and into the parts that it leans on. */
-export class DocxLanding extends LandingGrammar {
+export class DocxInsertion extends InsertionGrammar {
   readonly #context: LandingContext;
   readonly #target: TargetParts;
   readonly #declarations: Declarations;
@@ -103,7 +103,7 @@ export class DocxLanding extends LandingGrammar {
     return this.#context.insertion.style === 'original';
   }
 
-  blocks(blocks: readonly Block[], spot: BlockSpot): TextEdit {
+  blocks(blocks: readonly Block[], spot: BlockTarget): TextEdit {
     const { source, prose } = this.#context;
     const node = spot.above ?? spot.below;
     const plain = this.#isOriginal
@@ -176,7 +176,7 @@ export class DocxLanding extends LandingGrammar {
     });
   }
 
-  words(inlines: readonly Inline[], spot: WordSpot): readonly TextEdit[] {
+  words(inlines: readonly Inline[], spot: WordTarget): readonly TextEdit[] {
     const { source } = this.#context;
     const { leaf, piece, position } = spot;
     const run = runAround(source, leaf, piece);
@@ -200,7 +200,7 @@ export class DocxLanding extends LandingGrammar {
     ];
   }
 
-  part({ leaf, piece }: WordSpot): { close: string; open: string } | undefined {
+  part({ leaf, piece }: WordTarget): { close: string; open: string } | undefined {
     const { source } = this.#context;
     const run = runAround(source, leaf, piece);
     const properties = propertiesSource(source, leaf.innerStart, 'pPr');
@@ -215,7 +215,7 @@ export class DocxLanding extends LandingGrammar {
     plain: { paragraph: readonly SourceProperty[]; run: readonly SourceProperty[] } | undefined,
   ): readonly Element[] {
     const own = this.#tracking ? asInsertion(elements, this.#tracking) : elements;
-    return retarget(own, this.#target.retargeting(plain));
+    return adaptStyles(own, this.#target.retargeting(plain));
   }
 
   #source(element: Element): string {

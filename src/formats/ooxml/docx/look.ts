@@ -1,6 +1,6 @@
 import { type Alignment, findLanguage } from '../../../content/index.ts';
 import { automatic, type ParagraphLook, type RunLook, sharedAlignments } from '../../flow/look.ts';
-import { byName } from '../../xml/element.ts';
+import { nullPrototype } from '../../xml/element.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
 
 /** The same with what counts instead in scripts that run from right to left or join their letters (17.3.2.7). */
@@ -100,14 +100,14 @@ export function colour(value: string | undefined): string | undefined {
 }
 
 /** ST_Jc (17.18.44): left and right are start and end in what programs write. */
-const alignment: Readonly<Record<string, Alignment>> = byName({
+const alignment: Readonly<Record<string, Alignment>> = nullPrototype({
   ...sharedAlignments,
   both: 'justify',
   distribute: 'justify',
 });
 
 /** ST_HighlightColor (17.18.40). */
-const highlights: Readonly<Record<string, string>> = byName({
+const highlights: Readonly<Record<string, string>> = nullPrototype({
   black: '#000000',
   blue: '#0000ff',
   cyan: '#00ffff',

@@ -1,7 +1,7 @@
 import type { ListMarker } from '../../../content/index.ts';
 import type { ItemNumber } from '../../flow/assemble.ts';
 import type { Zip } from '../../package/zip.ts';
-import { byName } from '../../xml/element.ts';
+import { nullPrototype } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces, readPart } from '../opc.ts';
 
@@ -161,7 +161,7 @@ const levelOfStyle = (
 ): number | undefined =>
   styleId === undefined ? undefined : [...(levels ?? [])].find(([, { style }]) => style === styleId)?.[0];
 
-const markers: Readonly<Record<string, ListMarker>> = byName({
+const markers: Readonly<Record<string, ListMarker>> = nullPrototype({
   lowerLetter: 'lower-alpha',
   upperLetter: 'upper-alpha',
   lowerRoman: 'lower-roman',
@@ -169,7 +169,7 @@ const markers: Readonly<Record<string, ListMarker>> = byName({
 });
 
 /** The signs that programs put for hollow and square bullets, in Unicode and in their symbol fonts. */
-const bulletMarkers: Readonly<Record<string, ListMarker>> = byName({
+const bulletMarkers: Readonly<Record<string, ListMarker>> = nullPrototype({
   o: 'circle',
   '◦': 'circle',
   '○': 'circle',

@@ -108,7 +108,7 @@ export function finishParagraph(
  * The stories that are open: the body, and cells and text boxes inside it. A paragraph whose end a tracked change deleted
  * waits: as accepted, it goes on in the next of its story.
  */
-export class Stories {
+export class TextFlows {
   readonly #context: BodyContext;
   readonly #trace: Trace | undefined;
   readonly #open: { readonly blocks: RawBlock[]; waiting?: OpenParagraph | undefined }[] = [{ blocks: [] }];

@@ -1,11 +1,11 @@
 import type { Insertion } from '../../format.ts';
-import type { TracedProse } from '../../landing-grammar.ts';
+import type { TracedProse } from '../../insertion-grammar.ts';
 import { Declarations, highest, x } from '../../xml/element.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, beside } from '../drawing.ts';
 import { beforeEnd, type OpcEdit } from '../package-edit.ts';
+import { adaptStyles, type StyleTarget } from './adapt-styles.ts';
 import type { SourceProperty } from './properties.ts';
-import { retarget, type Target } from './retarget.ts';
 import type { Styles } from './styles.ts';
 import { type TableLook, tableLookIn } from './surroundings.ts';
 import { TargetNumbering, type TargetStyles } from './target-numbering.ts';
@@ -101,7 +101,7 @@ export class TargetParts {
     return (this.#context.styles.plain.paragraph.numberingId ?? '0') !== '0';
   }
 
-  retargeting(plain: Target['plain'], isNote = false): Target {
+  retargeting(plain: StyleTarget['plain'], isNote = false): StyleTarget {
     return {
       styles: this.#styles,
       customStyles: this.#state.customStyles,
@@ -161,7 +161,7 @@ export class TargetParts {
       const elements = footnotes[this.#writtenNotes] ?? [];
       const id = String(this.#firstNote + this.#writtenNotes + 1);
       const note = x('w:footnote', { 'w:id': id }, elements);
-      retarget([note], this.retargeting(undefined, true));
+      adaptStyles([note], this.retargeting(undefined, true));
       added += declarations.on(xmlSource([note]));
     }
     edit.setText(

@@ -2,7 +2,7 @@ import type { Alignment, Marks } from '../../../content/index.ts';
 import { bounds } from '../../bounds.ts';
 import { sharedAlignments } from '../../flow/look.ts';
 import type { Zip } from '../../package/zip.ts';
-import { byName } from '../../xml/element.ts';
+import { nullPrototype } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { namespaces, readPart } from '../opc.ts';
 import type { Theme } from '../theme.ts';
@@ -195,7 +195,10 @@ const sections = new Set(['numFmts', 'fonts', 'fills', 'cellXfs', 'cellStyleXfs'
 const argb = (value: string | undefined): string | undefined =>
   value && /^[0-9A-Fa-f]{8}$/.test(value) ? `#${value.slice(2).toLowerCase()}` : undefined;
 
-const alignments: Readonly<Record<string, Alignment>> = byName({ ...sharedAlignments, centerContinuous: 'center' });
+const alignments: Readonly<Record<string, Alignment>> = nullPrototype({
+  ...sharedAlignments,
+  centerContinuous: 'center',
+});
 
 /**
  * The formats that have a number and no code (18.8.30). Those that follow the reader's locale (14 and 22) are given as

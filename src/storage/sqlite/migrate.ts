@@ -2,7 +2,7 @@ import { closeSync, existsSync, fsyncSync, openSync, renameSync, rmSync } from '
 import Database from 'libsql';
 import { parseWith } from '../../content/index.ts';
 import { snippetSchema } from '../../drawer/index.ts';
-import { versionOf } from './file-identity.ts';
+import { versionOf } from './file.ts';
 import { SqliteRows } from './rows.ts';
 import { checkOwnSchema, schema, upgrades } from './schema.ts';
 
@@ -10,7 +10,7 @@ import { checkOwnSchema, schema, upgrades } from './schema.ts';
 export const copyOf = (path: string, version: number): string => `${path}.version-${version}`;
 
 /** Makes the tables or brings older ones up. Several processes may come first at once: the first one does it, the others wait. */
-export function bringUp(database: Database.Database, path: string): void {
+export function migrate(database: Database.Database, path: string): void {
   database.exec('BEGIN IMMEDIATE');
   try {
     const version = versionOf(database);

@@ -39,13 +39,14 @@ export const parseLock = (json: string): Lock => parseWith(lockSchema, JSON.pars
 export const strength = { cost: 2 ** 17, blockSize: 8, parallel: 1 } as const;
 
 /** Where a value belongs: its table, column and row. What is sealed says so, so that none passes for another. */
-export const placeOf = (table: string, column: string, row: string | number): string => `${table}.${column}:${row}`;
+export const associatedData = (table: string, column: string, row: string | number): string =>
+  `${table}.${column}:${row}`;
 
 /** The passphrase in its composed form (NFKC), so that it is the same however it was typed. */
 export const composed = (passphrase: string): string => passphrase.normalize('NFKC');
 
 /** Another program locked the drawer, or took its lock off, while this one had it open. */
-export const lockedMeanwhile = (): DrawerError => new DrawerError('locked/drawer-lock-changed');
+export const lockChanged = (): DrawerError => new DrawerError('locked/drawer-lock-changed');
 
 export const noPassphrase = (): DrawerError => new DrawerError('locked/drawer-locked');
 

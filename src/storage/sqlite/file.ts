@@ -24,11 +24,11 @@ export function identityOf(path: string): string | undefined {
 }
 
 /** What is written to a file that is no longer there would be lost. */
-export const replacedMeanwhile = (path: string): DrawerError =>
+export const fileReplaced = (path: string): DrawerError =>
   new DrawerError('storage/drawer-replaced', {}, { where: path });
 
 /** How long to wait for another process that is writing, in milliseconds. */
-export const patience = 15_000;
+export const busyTimeout = 15_000;
 
 /** Keeps the whole program waiting, for so many milliseconds. */
 export const waitSync = (milliseconds: number): void =>
@@ -95,7 +95,7 @@ export const rescuedName = (path: string): string => `${path}.rescue`;
 
 /** Waits until no other program rescues the same drawer. A claim ends with its program. @throws DrawerError `storage` */
 export function claim(path: string): () => void {
-  for (const until = Date.now() + patience; Date.now() < until; waitSync(20)) {
+  for (const until = Date.now() + busyTimeout; Date.now() < until; waitSync(20)) {
     const release = claimNow(path);
     if (release) return release;
   }

@@ -1,15 +1,15 @@
-import type { Known } from './known.ts';
+import type { RowCache } from './row-cache.ts';
 import type { Prepare } from './snippet-row.ts';
 
 /** A shelf with more snippets is parted, now and then; so many stay on each. */
 const [most, parted] = [1024, 512];
 
 /** Positions of snippets by the counts of shelves: what they cost hardly grows with the drawer. */
-export class Shelves {
+export class OrderIndex {
   readonly #prepare: Prepare;
-  readonly #known: Known;
+  readonly #known: RowCache;
 
-  constructor(prepare: Prepare, known: Known) {
+  constructor(prepare: Prepare, known: RowCache) {
     this.#prepare = prepare;
     this.#known = known;
   }

@@ -1,8 +1,8 @@
 import { setImmediate, setTimeout } from 'node:timers/promises';
 import type Database from 'libsql';
-import { WorkQueue } from '../queue.ts';
-import { identityOf, isBusy, newerVersion, patience, replacedMeanwhile, storageProblem } from './file-identity.ts';
-import { lockedMeanwhile } from './lock.ts';
+import { WorkQueue } from '../work-queue.ts';
+import { busyTimeout, fileReplaced, identityOf, isBusy, newerVersion, storageProblem } from './file.ts';
+import { lockChanged } from './lock.ts';
 import type { SqliteRows } from './rows.ts';
 import { schemaVersion } from './schema.ts';
 
@@ -40,7 +40,7 @@ interface Waiting {
  * Works on the rows of a file, one after another in the order in which they came, each wholly or not at all. Writes that wait at
  * the same time share transactions, since a commit takes longer than most of them; none is told of before it is on disk.
  */
-export class Works {
+export class WriteQueue {
   readonly #open: OpenFile;
   readonly #written: () => void;
   readonly #queue = new WorkQueue();
@@ -49,7 +49,7 @@ export class Works {
   #hasErasedInVain = false;
   #added = 0;
   /** As it was opened. */
-  #timeout: number = patience;
+  #timeout: number = busyTimeout;
   /** The writes that came last, while nothing else has come behind them: one that comes now joins them. */
   #joined: Waiting[] | undefined;
 
@@ -86,10 +86,10 @@ export class Works {
   /** Does something to the file as a whole, and leaves nothing of what it held before in the journal. */
   cleanUp(work: () => void): Promise<void> {
     return this.#add(async () => {
-      this.#waitAtMost(patience);
+      this.#waitAtMost(busyTimeout);
       work();
       this.#held.rows.erased = true;
-      await this.#emptyJournal(patience);
+      await this.#emptyJournal(busyTimeout);
     });
   }
 
@@ -97,7 +97,7 @@ export class Works {
   end(hasWritten: boolean): Promise<void> {
     this.#joined = undefined;
     return this.#queue.end(async () => {
-      if (hasWritten) await this.#emptyJournal(this.#held.rows.erased ? patience : 0);
+      if (hasWritten) await this.#emptyJournal(this.#held.rows.erased ? busyTimeout : 0);
       this.#open.database.close();
     });
   }
@@ -186,15 +186,15 @@ export class Works {
     try {
       await this.#begin(begin);
       rows.begin();
-      if (identityOf(path) !== file) throw replacedMeanwhile(path);
+      if (identityOf(path) !== file) throw fileReplaced(path);
       if (rows.version() > schemaVersion) throw newerVersion(path);
-      if (rows.findLock() !== lock) throw lockedMeanwhile();
+      if (rows.findLock() !== lock) throw lockChanged();
       rows.checkWhole();
       const result = await work(rows);
       rows.finish();
       database.exec('COMMIT');
       if (next) this.#held = next(result);
-      if (rows.erased) await this.#emptyJournal(this.#hasErasedInVain ? 0 : patience);
+      if (rows.erased) await this.#emptyJournal(this.#hasErasedInVain ? 0 : busyTimeout);
       return result;
     } catch (error) {
       if (database.inTransaction) database.exec('ROLLBACK');
@@ -205,13 +205,13 @@ export class Works {
 
   #problem(error: unknown): unknown {
     const { path, file } = this.#open;
-    return identityOf(path) === file ? storageProblem(error, path) : replacedMeanwhile(path);
+    return identityOf(path) === file ? storageProblem(error, path) : fileReplaced(path);
   }
 
   /** Waits for other programs that write, without keeping this one from anything else. */
   async #begin(begin: 'BEGIN' | 'BEGIN IMMEDIATE'): Promise<void> {
-    const until = performance.now() + patience;
-    this.#waitAtMost(begin === 'BEGIN' ? patience : 0);
+    const until = performance.now() + busyTimeout;
+    this.#waitAtMost(begin === 'BEGIN' ? busyTimeout : 0);
     for (;;) {
       try {
         // Not as a statement that is kept: one that finds the file busy would stay in the way of others.

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type DrawerError, exportSnippets, parseFragment, run } from 'drawer';
-import { formatNamed, formatNames, holdings, sourceOf } from 'drawer/formats';
+import { capabilities, formatNamed, formatNames, sourceOf } from 'drawer/formats';
 import { demoFiles } from '../support/cli.ts';
 
 /** One place of each kind; those of a file's own come second. */
@@ -63,5 +63,5 @@ it.each(formatNames)('%s offers the kinds of places it says, and no others', asy
       if (code === 'not-found') served.push(kind);
     }
   }
-  expect(served.sort()).toEqual([...holdings[name].places].sort());
+  expect(served.sort()).toEqual([...capabilities[name].places].sort());
 });

@@ -4,15 +4,15 @@ import type { SnippetHead } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';
 
 /** Whether it goes when its time is up: what is held stays all the same, unless it is secret. */
-export const goes = ({ held, secret }: SnippetHead): boolean => !held || secret !== undefined;
+export const expires = ({ held, secret }: SnippetHead): boolean => !held || secret !== undefined;
 
 /** Those whose time is up; what is held stays all the same, unless it is secret. */
-export const dueIn = async (rows: StoredRows, now: Date): Promise<readonly SnippetHead[]> =>
-  (await rows.due(now.toISOString())).filter(goes);
+export const expiredIn = async (rows: StoredRows, now: Date): Promise<readonly SnippetHead[]> =>
+  (await rows.due(now.toISOString())).filter(expires);
 
 /** Lets them go, secret ones without a trace. What undo brings back stays then. */
-export async function letGoIn(rows: WritableRows, now: Date): Promise<void> {
-  const going = await dueIn(rows, now);
+export async function removeExpired(rows: WritableRows, now: Date): Promise<void> {
+  const going = await expiredIn(rows, now);
   if (going.length === 0) return;
   for (const { expiresAt: _, ...head } of going) await rows.setHead(head);
   const open = going.filter(({ secret }) => !secret).length;

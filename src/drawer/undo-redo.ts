@@ -2,11 +2,11 @@ import { generateKeyBetween } from 'fractional-indexing';
 import { DrawerError } from '../content/index.ts';
 import { type Action, type Change, type FileChange, idOf } from './change.ts';
 import { applyChanges } from './commit.ts';
-import { checkOwn, type FileTool, whileClaimed } from './file-change.ts';
-import { hashesOf, release } from './secret.ts';
+import { collectMedia, hashesOf } from './erase.ts';
+import { checkOwn, type FileSystem, whileClaimed } from './file-change.ts';
 import type { WritableRows } from './storage.ts';
 
-export interface TurnOptions {
+export interface UndoOptions {
   /** Only files are put back; the snippets stay as they are. */
   readonly onlyFiles?: boolean;
   /** With it, an action whose files have changed since is told and passed over, and the one before it is taken back. */
@@ -14,7 +14,7 @@ export interface TurnOptions {
 }
 
 /** How the last action ended. */
-export interface Turned {
+export interface UndoResult {
   readonly action: Action;
   /** It cannot be taken back, and is forgotten, so that the one before it is the last now. */
   readonly isFinal: boolean;
@@ -23,19 +23,21 @@ export interface Turned {
 type Write = <T>(work: (rows: WritableRows) => Promise<T>) => Promise<T>;
 
 /** As `turn`, while nothing else changes the files of the action: they are claimed before the drawer is written to. */
-export async function turnClaimed(
+export async function undoOrRedoClaimed(
   write: Write,
   which: 'last done' | 'first undone',
-  tool: FileTool | undefined,
-  options: TurnOptions = {},
-): Promise<Turned | undefined> {
+  tool: FileSystem | undefined,
+  options: UndoOptions = {},
+): Promise<UndoResult | undefined> {
   for (;;) {
     const paths = tool?.claim ? await write((rows) => pathsOf(rows, which, options)) : [];
     const turned = await whileClaimed(tool, paths, () =>
       write(async (rows) => {
         // Another program may have done something else meanwhile.
         const now = tool?.claim ? await pathsOf(rows, which, options) : [];
-        return now.every((path) => paths.includes(path)) ? { done: await turn(rows, which, tool, options) } : undefined;
+        return now.every((path) => paths.includes(path))
+          ? { done: await undoOrRedo(rows, which, tool, options) }
+          : undefined;
       }),
     );
     if (turned) return turned.done;
@@ -46,7 +48,7 @@ export async function turnClaimed(
 async function pathsOf(
   rows: WritableRows,
   which: 'last done' | 'first undone',
-  { onSkipped }: TurnOptions,
+  { onSkipped }: UndoOptions,
 ): Promise<readonly string[]> {
   const actions = onSkipped ? await rows.actions() : [await rows.findAction(which)];
   return actions.flatMap((action) => action?.files?.map(({ path }) => path) ?? []);
@@ -56,12 +58,12 @@ async function pathsOf(
  * Takes the last action back, or brings the last one taken back again. Files come first, since erasing a secret takes away what
  * they need too: when one cannot be put back, or what is to change is not there, nothing is done.
  */
-export async function turn(
+export async function undoOrRedo(
   rows: WritableRows,
   which: 'last done' | 'first undone',
-  tool: FileTool | undefined,
-  { onlyFiles = false, onSkipped }: TurnOptions = {},
-): Promise<Turned | undefined> {
+  tool: FileSystem | undefined,
+  { onlyFiles = false, onSkipped }: UndoOptions = {},
+): Promise<UndoResult | undefined> {
   const action = onSkipped ? await firstTurnable(rows, tool, onSkipped) : await rows.findAction(which);
   if (!action) return undefined;
   if (action.changes.length === 0 && !action.files) {
@@ -78,7 +80,7 @@ export async function turn(
   const isLost = files.length > 0 && !onlyFiles && changes.length < action.changes.length;
   if (isLost || (changes.length === 0 && files.length === 0)) {
     await rows.forgetAction(action.number);
-    await release(rows, [...hashesOf(action), ...hashesOf({ changes, files })]);
+    await collectMedia(rows, [...hashesOf(action), ...hashesOf({ changes, files })]);
   } else
     await rows.putAction({
       ...rest,
@@ -92,7 +94,7 @@ export async function turn(
 /** The newest action whose files are as it left them. */
 async function firstTurnable(
   rows: WritableRows,
-  tool: FileTool | undefined,
+  tool: FileSystem | undefined,
   onSkipped: (action: Action) => void,
 ): Promise<Action | undefined> {
   const done = (await rows.actions()).filter(({ state }) => state === 'done');
@@ -118,7 +120,11 @@ async function checkThere(rows: WritableRows, { changes }: Action): Promise<void
 }
 
 /** Does in other drawers what is done here. */
-async function turnElsewhere({ changes, state }: Action, tool: FileTool | undefined, onlyCheck = false): Promise<void> {
+async function turnElsewhere(
+  { changes, state }: Action,
+  tool: FileSystem | undefined,
+  onlyCheck = false,
+): Promise<void> {
   for (const change of changes)
     if (change.type === 'elsewhere') {
       const turnDrawer = tool?.turnDrawer;
@@ -128,7 +134,7 @@ async function turnElsewhere({ changes, state }: Action, tool: FileTool | undefi
     }
 }
 
-async function checkFiles(action: Action, tool: FileTool | undefined): Promise<void> {
+async function checkFiles(action: Action, tool: FileSystem | undefined): Promise<void> {
   const { files = [] } = action;
   await turnElsewhere(action, tool, true);
   if (files.length === 0) return;
@@ -167,7 +173,7 @@ async function onFreeKey(
 async function changeFiles(
   rows: WritableRows,
   files: readonly FileChange[],
-  tool: FileTool | undefined,
+  tool: FileSystem | undefined,
 ): Promise<readonly FileChange[]> {
   const { applyFileChange } = await import('./file-change.ts');
   const back: FileChange[] = [];
@@ -179,7 +185,7 @@ async function changeFiles(
   return back;
 }
 
-function toolFor({ path }: FileChange, tool: FileTool | undefined): FileTool {
+function toolFor({ path }: FileChange, tool: FileSystem | undefined): FileSystem {
   if (tool) return tool;
   throw notFromHere(path);
 }

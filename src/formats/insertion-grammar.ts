@@ -7,7 +7,7 @@ import type { Piece, SourceNode, Trace } from './trace.ts';
 export type TracedProse = Prose & { readonly trace: Trace };
 
 /** Between two blocks of the source. */
-export interface BlockSpot {
+export interface BlockTarget {
   readonly position: number;
   /** The elements it lies between, as far as they are siblings. */
   readonly above?: SourceNode | undefined;
@@ -20,7 +20,7 @@ export interface BlockSpot {
 }
 
 /** Between two units of a paragraph. */
-export interface WordSpot {
+export interface WordTarget {
   readonly leaf: SourceNode;
   readonly position: number;
   /** What the place lies in or beside; `undefined` in an empty paragraph. */
@@ -29,14 +29,14 @@ export interface WordSpot {
 
 /** What a markup language needs for something to land in it. */
 export interface InsertGrammar extends Grammar {
-  blocks(blocks: readonly Block[], spot: BlockSpot, source: string): TextEdit;
-  words(inlines: readonly Inline[], spot: WordSpot, source: string): readonly TextEdit[];
+  blocks(blocks: readonly Block[], spot: BlockTarget, source: string): TextEdit;
+  words(inlines: readonly Inline[], spot: WordTarget, source: string): readonly TextEdit[];
   /** What closes a paragraph at a place and opens it again behind it; `undefined` where it cannot be parted. */
-  part(spot: WordSpot, source: string): { readonly close: string; readonly open: string } | undefined;
+  part(spot: WordTarget, source: string): { readonly close: string; readonly open: string } | undefined;
 }
 
 /** What lands things, on the back of what takes them out. */
-export abstract class LandingGrammar implements InsertGrammar {
+export abstract class InsertionGrammar implements InsertGrammar {
   readonly remains: Grammar['remains'];
   readonly remainsInside: boolean;
   readonly emptyParagraph: Grammar['emptyParagraph'];
@@ -55,9 +55,9 @@ export abstract class LandingGrammar implements InsertGrammar {
     this.reach = grammar.reach;
   }
 
-  abstract blocks(blocks: readonly Block[], spot: BlockSpot, source: string): TextEdit;
-  abstract words(inlines: readonly Inline[], spot: WordSpot, source: string): readonly TextEdit[];
-  abstract part(spot: WordSpot, source: string): { readonly close: string; readonly open: string } | undefined;
+  abstract blocks(blocks: readonly Block[], spot: BlockTarget, source: string): TextEdit;
+  abstract words(inlines: readonly Inline[], spot: WordTarget, source: string): readonly TextEdit[];
+  abstract part(spot: WordTarget, source: string): { readonly close: string; readonly open: string } | undefined;
 }
 
 /** The plain paragraph of the text's own level that is nearest to a place: what others there should look like. */

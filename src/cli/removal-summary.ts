@@ -1,18 +1,18 @@
 import { plural } from '../content/index.ts';
-import { type Change, type Drawer, type Removed, type Snippet, takingOut } from '../drawer/index.ts';
+import { type Change, type Drawer, type Removed, removalChanges, type Snippet } from '../drawer/index.ts';
 import type { Context } from './context.ts';
 
 /** What of some snippets leaves the drawer with `--take-out`, and how that is said once it has. */
-interface Leaving {
+interface RemovalSummary {
   readonly changes: readonly Change[];
   say(context: Context): void;
 }
 
-export function leaving(snippets: readonly Snippet[]): Leaving {
+export function removalSummary(snippets: readonly Snippet[]): RemovalSummary {
   const unique = [...new Map(snippets.map((each) => [each.id, each])).values()];
   const held = unique.filter((each) => each.held).length;
   const erased = unique.filter((each) => each.secret && !each.held).length;
-  return { changes: takingOut(unique), say: (context) => say({ held, erased }, context) };
+  return { changes: removalChanges(unique), say: (context) => say({ held, erased }, context) };
 }
 
 /** Takes out what was pasted, as an action of its own. */

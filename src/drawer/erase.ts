@@ -26,7 +26,7 @@ export const factsShown = (facts: Facts, secret: Snippet['secret']): Facts => (s
 export async function erase(rows: WritableRows, { id, content }: Snippet, next?: Snippet): Promise<void> {
   await rows.erase(id);
   if (next) await rows.insert(next);
-  await release(rows, [...picturesOf(content), ...(await forget(rows, id))]);
+  await collectMedia(rows, [...picturesOf(content), ...(await forget(rows, id))]);
 }
 
 /**
@@ -64,14 +64,14 @@ const bringsSecret = (change: Change, id: string): boolean =>
 const mostLookedThrough = 20_000;
 
 /** Lets bytes go that only actions needed which are forgotten: of files that undo puts back, and of pictures. */
-export async function releaseForgotten(rows: WritableRows, forgotten: readonly Action[]): Promise<void> {
+export async function collectForgotten(rows: WritableRows, forgotten: readonly Action[]): Promise<void> {
   if (forgotten.length === 0) return;
   const looksForAll = (await rows.count()) <= mostLookedThrough;
-  await release(rows, forgotten.flatMap(looksForAll ? hashesOf : betweenOf));
+  await collectMedia(rows, forgotten.flatMap(looksForAll ? hashesOf : betweenOf));
 }
 
 /** Lets those of the bytes go that no snippet shows, and no action needs. */
-export async function release(rows: WritableRows, hashes: readonly string[]): Promise<void> {
+export async function collectMedia(rows: WritableRows, hashes: readonly string[]): Promise<void> {
   if (hashes.length === 0) return;
   const needed = await neededBytes(rows);
   for (const hash of new Set(hashes))

@@ -14,7 +14,7 @@ const pause = 100;
  * Puts the words of what was kept into the index many at once, in the pauses of a program and before it ends: one by one that
  * takes several times as long as keeping. What waits is found all the same, by reading it.
  */
-export class CatchingUp {
+export class DeferredIndexing {
   readonly #portion: (most: number) => Promise<number>;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #isAtIt = false;

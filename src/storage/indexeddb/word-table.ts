@@ -15,7 +15,7 @@ interface Found {
 }
 
 /** The index of words of a drawer, kept in memory and in step with the database. */
-export class Words {
+export class WordTable {
   #index: WordIndex | undefined;
   #reading: Promise<void> | undefined;
   readonly #stale = new Set<string>();

@@ -1,6 +1,6 @@
 import { type Findable, findable, foldWords, type Query, type Snippet } from '../../drawer/index.ts';
-import { Finder } from './finder.ts';
-import type { Known } from './known.ts';
+import { FullTextIndex } from './full-text-index.ts';
+import type { RowCache } from './row-cache.ts';
 import { type Prepare, unlessDamaged } from './snippet-row.ts';
 
 /** So many snippets at most, and none larger than so many bytes, are kept in memory until their words are in the index. */
@@ -10,17 +10,17 @@ const fresh = { most: 10_000, largest: 4_096 } as const;
  * What rows are found by. The words of a row go into the index later, many at once, where it comes behind all that are in it;
  * until then it is found by reading it. Other rows go into it, and out, at once.
  */
-export class Words {
+export class WordTable {
   readonly #prepare: Prepare;
-  readonly #known: Known;
-  readonly #finder: Finder;
+  readonly #known: RowCache;
+  readonly #finder: FullTextIndex;
   readonly #get: (id: string) => Snippet;
 
   /** `get` reads a snippet. */
-  constructor(prepare: Prepare, known: Known, get: (id: string) => Snippet) {
+  constructor(prepare: Prepare, known: RowCache, get: (id: string) => Snippet) {
     this.#prepare = prepare;
     this.#known = known;
-    this.#finder = new Finder(prepare);
+    this.#finder = new FullTextIndex(prepare);
     this.#get = get;
   }
 

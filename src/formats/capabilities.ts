@@ -3,7 +3,7 @@ import type { Fragment } from '../places/index.ts';
 import type { FormatName } from './format.ts';
 
 /** What can be taken from a format: the kinds of places it offers, and what of the content model its files hold. */
-export interface Holdings {
+export interface Capabilities {
   readonly places: readonly Fragment['kind'][];
   readonly blocks: readonly BlockType[];
   readonly marks: readonly (keyof Marks)[];
@@ -30,7 +30,7 @@ const allMarks = [
 const cellMarks = ['bold', 'italic', 'underline', 'strike', 'font', 'size', 'colour', 'link'] as const;
 
 /** Of each format; that a format offers these kinds of places, and no others, is tested. */
-export const holdings: Readonly<Record<FormatName, Holdings>> = {
+export const capabilities: Readonly<Record<FormatName, Capabilities>> = {
   docx: { places: prosePlaces, blocks: allBlocks, marks: allMarks, cells: false },
   odt: { places: prosePlaces, blocks: allBlocks, marks: allMarks, cells: false },
   html: { places: prosePlaces, blocks: allBlocks, marks: allMarks, cells: true },
@@ -49,7 +49,7 @@ export const holdings: Readonly<Record<FormatName, Holdings>> = {
 };
 
 /** Something of the content model that a format does not hold as it is, and what it becomes there. */
-export interface Limit {
+export interface LossyConversion {
   readonly formats: readonly FormatName[];
   readonly what: string;
   readonly becomes: string;
@@ -59,7 +59,7 @@ export interface Limit {
  * What a new file does not give back as it went in. Everything else does, and both halves of that are tested for docx, odt
  * and html; the rows of Markdown and text say what is left out on writing.
  */
-export const limits: readonly Limit[] = [
+export const lossyConversions: readonly LossyConversion[] = [
   { formats: ['docx', 'html', 'odt'], what: 'words from inside a paragraph', becomes: 'a paragraph' },
   {
     formats: ['docx', 'odt'],

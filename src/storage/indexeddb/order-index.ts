@@ -7,7 +7,7 @@ const most = 1024;
  * Positions of snippets by the counts of shelves: what they cost hardly grows with the drawer. The shelves are read once a
  * transaction, and those that changed are written at its end.
  */
-export class Shelves {
+export class OrderIndex {
   readonly #transaction: Transaction;
   #shelves: ShelfRow[] | undefined;
   readonly #changed = new Set<string>();

@@ -1,5 +1,5 @@
 /** How values are kept: as they are, or sealed. A place says where one belongs, so that none passes for another. */
-export interface ValueSealing {
+export interface ValueEncryption {
   /** Whether nobody can read what is kept. */
   readonly isSealed: boolean;
   seal(value: unknown, place: string): unknown;
@@ -12,7 +12,7 @@ export interface ValueSealing {
   digest(words: string): string;
 }
 
-export const inTheClear: ValueSealing = {
+export const plaintext: ValueEncryption = {
   isSealed: false,
   seal: (value) => value,
   open: (stored) => stored,

@@ -6,7 +6,7 @@ import type { TargetStyles } from './target-numbering.ts';
 import type { CustomStyle } from './write-state.ts';
 
 /** What the names and numbers of our own writing are in the document that it lands in. */
-export interface Target {
+export interface StyleTarget {
   readonly styles: TargetStyles;
   readonly customStyles: ReadonlyMap<string, CustomStyle>;
   numbering(instance: string): string;
@@ -25,17 +25,17 @@ export interface Target {
 }
 
 /** Elements of our own writing, changed in place so that they belong to a document: styles by meaning, ids by what is free. */
-export function retarget(elements: readonly Element[], target: Target): readonly Element[] {
+export function adaptStyles(elements: readonly Element[], target: StyleTarget): readonly Element[] {
   for (const element of elements) new Retargeting(target).visit(element, false);
   return elements;
 }
 
 class Retargeting {
-  readonly #target: Target;
+  readonly #target: StyleTarget;
   /** Whether the runs being visited are of a paragraph without a look of its own. */
   #isPlain = true;
 
-  constructor(target: Target) {
+  constructor(target: StyleTarget) {
     this.#target = target;
   }
 

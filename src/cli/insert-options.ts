@@ -1,24 +1,24 @@
-import { choose } from '../compose/index.ts';
+import { parseEnum } from '../compose/index.ts';
 import {
   asBlocks,
   type Content,
   clipped,
-  type LandingStyle,
-  landingStyles,
   type Media,
   type NoteKind,
+  type PasteStyle,
+  pasteStyles,
   picturesIn,
   plural,
 } from '../content/index.ts';
 import type { Settings, Snippet } from '../drawer/index.ts';
 import { type Insertion, type Side, type Spread, sides, spreads } from '../formats/index.ts';
-import type { Landed, PasteRequest } from '../node/index.ts';
+import type { PasteRequest, PasteResult } from '../node/index.ts';
 import type { Context } from './context.ts';
 import { findPlace } from './gather.ts';
 import { remarkNotes } from './notes.ts';
 
 /** What the commands that put something into files can be told. */
-export interface LandingOptions {
+export interface InsertOptions {
   readonly into?: readonly string[];
   readonly side?: string;
   readonly style?: string;
@@ -31,7 +31,7 @@ export interface LandingOptions {
   readonly json?: boolean;
 }
 
-export interface Landable {
+export interface InsertContent {
   readonly content: Content;
   readonly pieces: readonly Content[];
   readonly media: Media;
@@ -40,17 +40,17 @@ export interface Landable {
 }
 
 /** Checks the choices before anything is read. @throws DrawerError `usage` */
-export function checkLanding({ side, style, spread }: LandingOptions): void {
-  if (side !== undefined) choose('side', side, sides);
-  if (style !== undefined) choose('style', style, landingStyles);
-  if (spread !== undefined) choose('spread', spread, spreads);
+export function checkInsertOptions({ side, style, spread }: InsertOptions): void {
+  if (side !== undefined) parseEnum('side', side, sides);
+  if (style !== undefined) parseEnum('style', style, pasteStyles);
+  if (spread !== undefined) parseEnum('spread', spread, spreads);
 }
 
 /** What is to land in each of the places. */
-export async function landingRequests(
+export async function insertRequests(
   places: readonly string[],
-  { content, pieces, media, languages }: Landable,
-  options: LandingOptions,
+  { content, pieces, media, languages }: InsertContent,
+  options: InsertOptions,
   settings: Settings,
   { now }: Context,
 ): Promise<PasteRequest[]> {
@@ -63,7 +63,7 @@ export async function landingRequests(
         media,
         pieces,
         languages,
-        style: (style as LandingStyle | undefined) ?? settings.style,
+        style: (style as PasteStyle | undefined) ?? settings.style,
         ...(side !== undefined && { side: side as Side }),
         ...(spread !== undefined && { spread: spread as Spread }),
         ...(over && { over }),
@@ -76,11 +76,11 @@ export async function landingRequests(
 }
 
 /** `Pasted 3 snippets into application.docx, after Background: 212 words, 1 table`, and what else there is to know. */
-export async function reportLanded(
-  landed: readonly Landed[],
+export async function reportInserted(
+  landed: readonly PasteResult[],
   what: string,
   pasted: Pasted,
-  { preview, quiet, json }: LandingOptions,
+  { preview, quiet, json }: InsertOptions,
   context: Context,
 ): Promise<void> {
   const { print, remark } = context;
@@ -118,7 +118,7 @@ interface Pasted {
 }
 
 /** `231 words, 2 tables, 1 picture`: what there is of it where it landed. */
-function sizeInWords({ content, snippets }: Pasted, { cells, notes }: Landed): string {
+function sizeInWords({ content, snippets }: Pasted, { cells, notes }: PasteResult): string {
   const words = snippets.reduce((sum, { facts }) => sum + facts.words, 0);
   const left = notes.reduce((sum, { kind, count }) => sum + (isPictureLeft(kind) ? count : 0), 0);
   const pictures = [...picturesIn(content)].length - left;

@@ -33,7 +33,7 @@ interface Values {
  * What one connection knows of its file, for as long as nobody else changes that: a work need not read again what the one
  * before it read or wrote. Whoever writes says what becomes of it, or has it forgotten.
  */
-export class Known {
+export class RowCache {
   readonly #versionNow: () => number;
   /** Of the file, as others change it. */
   #version: number | undefined;

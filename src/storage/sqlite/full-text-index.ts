@@ -1,12 +1,12 @@
 import {
   type Findable,
-  type Fit,
-  fitOf,
-  fits,
   isPart,
-  isSlip,
   isTypedIn,
+  isTypo,
   leastLetters,
+  type MatchTier,
+  matchTierOf,
+  matchTiers,
   type Phrase,
   type Query,
 } from '../../drawer/index.ts';
@@ -25,7 +25,7 @@ const mostWaiting = 4_000;
  * The index of words: SQLite's own (FTS5), over words as the core compares them. What is added waits until it is asked for or
  * settled: FTS5 writes a segment of its own for each row where statements with triggers stand between.
  */
-export class Finder {
+export class FullTextIndex {
   readonly #prepare: Prepare;
   readonly #waiting = new Map<number, Findable>();
   /** What a search is told of rows that are not in the index. */
@@ -95,7 +95,7 @@ export class Finder {
     this.#newer = newer;
     const found = new Set<number>();
     const newerFits = this.#newerFits(query);
-    for (const fit of fits) {
+    for (const fit of matchTiers) {
       if (found.size >= limit || (fit === 'slip' && found.size > 0)) break;
       const rows = (fit === 'slip' ? this.#newerFits(query, this.#untyped(query)) : newerFits).get(fit);
       for (const row of rows ?? []) if (found.size < limit) found.add(row);
@@ -109,10 +109,10 @@ export class Finder {
   }
 
   /** The rows not in the index that fit, by how well; with slips only in the phrases that are named. */
-  #newerFits(query: Query, slips: ReadonlySet<Phrase> = new Set()): ReadonlyMap<Fit, readonly number[]> {
-    const rows = new Map<Fit, number[]>(fits.map((fit) => [fit, []]));
+  #newerFits(query: Query, slips: ReadonlySet<Phrase> = new Set()): ReadonlyMap<MatchTier, readonly number[]> {
+    const rows = new Map<MatchTier, number[]>(matchTiers.map((fit) => [fit, []]));
     for (const [row, found] of this.#newer) {
-      const fit = fitOf(query, found, slips);
+      const fit = matchTierOf(query, found, slips);
       if (fit) rows.get(fit)?.push(row);
     }
     return rows;
@@ -144,7 +144,7 @@ export class Finder {
   }
 
   /** In FTS5's language; `undefined` where nothing can fit that way that does not fit better. */
-  #expression({ words, from, label, is }: Query, fit: Fit): string | undefined {
+  #expression({ words, from, label, is }: Query, fit: MatchTier): string | undefined {
     const narrowed = [
       ...is.map((kind) => quoted([kindToken(kind)])),
       ...from.map((phrase) => beginning(marked(signs.from, phrase))),
@@ -155,7 +155,7 @@ export class Finder {
     return wanted && [...wanted, ...narrowed].join(' AND ');
   }
 
-  #wanted(words: readonly Phrase[], fit: Fit): readonly string[] | undefined {
+  #wanted(words: readonly Phrase[], fit: MatchTier): readonly string[] | undefined {
     switch (fit) {
       case 'label':
         return words.map((phrase) => beginning(marked(signs.label, phrase)));
@@ -222,7 +222,7 @@ export class Finder {
           wanted.length + 2,
         ),
       )
-      .filter((word) => isSlip(wanted, word))
+      .filter((word) => isTypo(wanted, word))
       .slice(0, mostAlternatives);
   }
 
