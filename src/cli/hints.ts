@@ -17,12 +17,11 @@ const hints: Hints = {
   'snippet-built-up': 'Say --yes to delete it all the same; nothing was deleted',
   'snippets-would-go': 'Say --yes if they may; nothing was changed',
   'drawer-empty': 'Gather something first: drawer copy FILE',
-  'drawer-full':
-    'Nothing was kept and nothing let go: delete some, change its rules, or use another drawer with --drawer',
+  'drawer-full': 'Nothing was kept or removed: delete some, change the rules, or use another drawer with --drawer',
   'drawer-nearly-full':
-    'Nothing was kept and nothing let go: delete some, change its rules, or use another drawer with --drawer',
+    'Nothing was kept or removed: delete some, change the rules, or use another drawer with --drawer',
   'drawer-bytes-full':
-    'Nothing was kept and nothing let go: delete some, change its rules, or use another drawer with --drawer',
+    'Nothing was kept or removed: delete some, change the rules, or use another drawer with --drawer',
   'rules-damaged': 'drawer check rescues all but these; nothing was changed',
   'undo-not-own': 'Pass this action over with: drawer undo --skip',
   'undo-file-changed':

@@ -176,7 +176,7 @@ it('delivers into every editor as its own paste does, each undone in one step, a
     for (const thing of things) {
       await page.locator(place).first().click();
       const takesNone = name === 'Lexical' && thing.name === 'a picture';
-      await paste(page, thing.slip, takesNone ? /took nothing of it/ : undefined);
+      await paste(page, thing.slip, takesNone ? /accepted nothing/ : undefined);
       // All of one paragraph would be words: a heading is one beside another paragraph.
       const isBeside = thing.name === 'a heading' && /^(?:Lexical|Editable)/.test(name);
       if (isBeside) await page.keyboard.press('Enter');
@@ -351,7 +351,7 @@ it('overwrites nothing that another window changed meanwhile, and keeps what was
   await other.getByRole('button', { name: 'Keep the change' }).click();
   await heard(other, /^Edited/);
   await page.getByRole('button', { name: 'Keep the change' }).click();
-  await heard(page, /^The snippet was changed meanwhile, .*\. Copy what you wrote/);
+  await heard(page, /^Another program has changed the snippet\. Copy what you wrote/);
   expect(await page.getByRole('textbox', { name: 'Its words, in Markdown' }).inputValue()).toBe('written here');
   await page.getByRole('button', { name: 'Back' }).click();
   await page.locator('drawer-panel [role="option"]').first().waitFor();

@@ -110,7 +110,7 @@ it('fills in turn from the drawer, each field in its own form, and stops where o
     );
   });
   await page.getByRole('button', { name: 'Fill in turn from the drawer' }).click();
-  await heard(page, /“about a lot” is nothing that Amount claimed, in pounds takes/);
+  await heard(page, /Amount claimed, in pounds does not accept “about a lot”/);
   expect(await page.getByLabel('Claimant').inputValue()).toBe('The ferry trust');
   expect(await page.getByLabel('Date').inputValue()).toBe('2026-05-03');
   expect(await page.getByLabel('Amount').inputValue()).toBe('');

@@ -84,7 +84,7 @@ it('show no other drawer in the place of one that a newer program made, and say 
     return panel.openDrawer('later').catch(({ code }: { code: string }) => code);
   });
   expect(opened).toBe('newer');
-  await heard(page, /^The drawer was made, .* by a newer version of Drawer\. Load the page again/);
+  await heard(page, /^The drawer belongs to a newer version of Drawer\. Load the page again/);
 });
 
 it('open new drawers at the same moment, and each finds what the other kept', async () => {

@@ -182,7 +182,7 @@ describe('bad input ends in one clear line and loses nothing', () => {
     ['letter.pdf', '%PDF-1.7', /does not read files of this kind \(PDF\)/],
     ['thing.bin', Uint8Array.from([1, 2, 3]), /does not know this kind of file/],
     ['broken.png', Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 1]), /picture is damaged/],
-    ['other.json', '{', /is no JSON/],
+    ['other.json', '{', /is not valid JSON/],
   ];
 
   it.each(badFiles)('%s', async (name, bytes, message) => {
@@ -197,31 +197,31 @@ describe('bad input ends in one clear line and loses nothing', () => {
     [['copy', '.'], 1, /This is a folder/],
     [['copy', 'SURVEY#section=Hull conditions'], 3, /nearest is #section=Hull condition/],
     [['copy', 'SURVEY#section=Findings'], 3, /2 sections are named/],
-    [['copy', 'SURVEY#colour=red'], 2, /no place of the kind/],
+    [['copy', 'SURVEY#colour=red'], 2, /Unknown kind of place/],
     [['copy', 'SURVEY', 'nowhere.docx'], 3, /There is no such file/],
     [['copy', 'COSTS#Timbre!A1'], 3, /nearest is #Timber!/],
     [['copy', 'SURVEY#line=1,2'], 1, /no place such as “line=1,2”/],
-    [['copy'], 2, /Nothing is named to gather/],
-    [['copy', '-', '--as', 'pdf'], 2, /no format that Drawer reads/],
+    [['copy'], 2, /Nothing to gather is named/],
+    [['copy', '-', '--as', 'pdf'], 2, /does not read the format/],
     [['cut', '-'], 2, /cut out of standard input/],
     [['cut', 'FERRY'], 1, /Nothing can be cut out of a picture/],
-    [['append', '--text', 'x', '--onto', '1-3'], 2, /names 3 snippets/],
+    [['append', '--text', 'x', '--onto', '1-3'], 2, /matches 3 snippets/],
     [['append', '--text', 'x', '--onto', '9'], 3, /There is no snippet 9/],
     [['show', '9'], 3, /There is no snippet 9.*holds 3 snippets/],
     [['paste', 'last-3'], 3, /There is no snippet last-3/],
-    [['paste', 'hull'], 2, /names no snippet/],
+    [['paste', 'hull'], 2, /is not a reference to snippets/],
     [['paste', 'all', '--into', 'draft.pdf'], 2, /cannot write a new file.*\.docx.*\.xlsx/],
-    [['paste', 'all', '--join', 'sentence'], 2, /A sentence can list words only/],
+    [['paste', 'all', '--join', 'sentence'], 2, /Only plain text can be listed in a sentence/],
     [['paste', 'all', '--preview'], 2, /what would land in a file/],
-    [['paste', 'all', '--into', 'x.docx', '--side', 'below'], 2, /is no side/],
+    [['paste', 'all', '--into', 'x.docx', '--side', 'below'], 2, /Unknown side/],
     [['merge', '1'], 2, /One snippet alone/],
-    [['next', '--skip', '--back'], 2, /do not go together/],
+    [['next', '--skip', '--back'], 2, /cannot be combined/],
     [['fill', 'FERRY'], 1, /has no places to fill/],
     [['paste', 'all', '--into', 'there.docx'], 1, /there\.docx: The file is named like a \.docx file/],
     [['paste', 'all', '--into', 'no/such/folder/draft.docx'], 1, /no such folder/],
-    [['paste', 'all', '--as', 'poem'], 2, /is no format to print/],
-    [['paste', 'all', '--as', 'html', '--into', 'draft.html'], 2, /do not go together/],
-    [['paste', 'all', '--language', 'x'], 2, /no language tag/],
+    [['paste', 'all', '--as', 'poem'], 2, /Unknown format to print/],
+    [['paste', 'all', '--as', 'html', '--into', 'draft.html'], 2, /cannot be combined/],
+    [['paste', 'all', '--language', 'x'], 2, /Unknown language tag/],
     [['list', '--drawer', 'there.docx'], 1, /not a drawer/],
   ])('%j', async (words, code, message) => {
     await gatherThree();
@@ -250,8 +250,8 @@ describe('bad input ends in one clear line and loses nothing', () => {
     const script = `cd '${place.folder}' && export DRAWER="$(mktemp -d)/d.drawer" && node '${command}' copy '${place.demo('letters.html')}' && node '${command}' paste all --into closed/draft.docx; echo "code $?"; node '${command}' copy --text x --drawer closed/new.drawer; echo "code $?"`;
     const { stdout, stderr } = spawnSync('sh', ['-c', script], { env: environment, encoding: 'utf8', ...user });
     expect(stdout).toMatch(/Kept as 1.*\ncode 1\ncode 1\n/s);
-    expect(stderr).toMatch(/closed\/draft\.docx: The folder may not be written to.*nothing was written/);
-    expect(stderr).toMatch(/closed\/new\.drawer: The drawer may not be written there/);
+    expect(stderr).toMatch(/closed\/draft\.docx: You are not allowed to write to the folder.*nothing was written/);
+    expect(stderr).toMatch(/closed\/new\.drawer: You are not allowed to write the drawer there/);
     expect(readdirSync(place.path('closed'))).toEqual([]);
   });
 
@@ -264,7 +264,7 @@ describe('bad input ends in one clear line and loses nothing', () => {
       { cwd: place.folder, encoding: 'utf8', env: { ...process.env, DRAWER: place.drawer, NODE_OPTIONS: '' } },
     );
     expect(stdout).toBe('code 1\n');
-    expect(stderr).toMatch(/draft\.html: The file would be larger.*nothing was written\.\n$/);
+    expect(stderr).toMatch(/draft\.html: The file would exceed.*nothing was written\.\n$/);
     expect(readdirSync(place.folder).filter((name) => name.startsWith('draft'))).toEqual([]);
   });
 });

@@ -94,7 +94,7 @@ it('does not put back over what was changed since, and says so', async () => {
   expect([code, err]).toEqual([
     1,
     expect.stringMatching(
-      /log\.md: The file has changed since, so it is left as it is\. .*What the drawer holds is still there/,
+      /log\.md: The file has changed since, so it is left unchanged\. .*What the drawer holds is still there/,
     ),
   ]);
   expect(JSON.parse((await place.run('list', '--json')).out).count).toBe(1);
@@ -162,7 +162,7 @@ it('is quiet when asked, keeps no blanks, and tells repeats and how much room is
   const refused = await place.run('copy', '--text', 'more');
   expect([refused.code, refused.err]).toEqual([
     1,
-    expect.stringMatching(/The drawer is full\. Nothing was kept and nothing let go/),
+    expect.stringMatching(/The drawer is full\. Nothing was kept or removed/),
   ]);
 });
 

@@ -30,7 +30,7 @@ it('finds, and says when nothing fits', async () => {
   expect((await place.run('find', 'oak')).out).toMatch(/ 3 {2}2 words .*oak frames[\s\S]* 1 {2}2 words .*oak planks/);
   expect(JSON.parse((await place.run('find', 'plan', '--json')).out).found).toMatchObject([{ position: 1 }]);
   const { code, err } = await place.run('find', 'elm');
-  expect([code, err]).toEqual([3, 'drawer: None of 3 snippets fits. Try fewer words, or beginnings of them.\n']);
+  expect([code, err]).toEqual([3, 'drawer: None of 3 snippets matches. Try fewer words, or beginnings of them.\n']);
 });
 
 it('moves before, after, to the top and the end, and sorts', async () => {
@@ -165,7 +165,7 @@ it('appended to what is open, a secret makes it one; undo leaves what was there,
 });
 
 it.each([
-  ['changed', 'edit', 'was changed meanwhile, by another program'],
+  ['changed', 'edit', 'Another program has changed the snippet'],
   ['deleted', 'remove', 'There is no snippet with the id'],
 ] as const)(
   'loses nothing of what was written in an editor when the snippet is %s meanwhile',
@@ -246,7 +246,7 @@ describe('rules', () => {
     );
     await place.run('undo');
     expect((await place.run('rules', '--json')).out).toContain('"capacity": 250000');
-    expect((await place.run('rules', 'most=none')).err).toContain('It takes a number of snippets');
+    expect((await place.run('rules', 'most=none')).err).toContain('It accepts a number of snippets');
     expect((await place.run('rules', 'colour=red')).code).toBe(2);
   });
 
@@ -264,7 +264,7 @@ describe('rules', () => {
     const narrower = await place.run('rules', 'most=1');
     expect([narrower.code, narrower.err]).toEqual([
       1,
-      expect.stringContaining('2 snippets would have to go: “elm”, “ash”'),
+      expect.stringContaining('That rule would remove 2 snippets: “elm”, “ash”'),
     ]);
     await place.run('rules', 'most=1', '--yes');
     expect(await begins()).toEqual(['oak']);
@@ -286,7 +286,7 @@ describe('rules', () => {
   });
 
   it('pause gathering', async () => {
-    expect((await place.run('rules', '--pause')).out).toMatch(/^Gathering is paused until told/);
+    expect((await place.run('rules', '--pause')).out).toMatch(/^Gathering is paused/);
     const { code, err } = await place.run('copy', '--text', 'oak');
     expect([code, err]).toEqual([1, expect.stringContaining('drawer rules --pause off')]);
     await place.run('rules', '--pause', 'off');

@@ -159,7 +159,7 @@ describe('next', () => {
     expect((await place.run('next', '--back')).out).toBe('Next is 2: b (2 left)\n');
     await place.run('next');
     expect(await place.run('next')).toMatchObject({ out: 'c\n', err: expect.stringMatching(/^Nothing is left/) });
-    expect(await place.run('next')).toMatchObject({ code: 3, err: expect.stringMatching(/have been pasted/) });
+    expect(await place.run('next')).toMatchObject({ code: 3, err: expect.stringMatching(/are pasted/) });
     expect((await place.run('next', '--restart')).out).toBe('Next is 1: a (3 left)\n');
   });
 

@@ -205,7 +205,7 @@ it('is not made anew where a locked one was, unless that is said', async () => {
   const refused = await command('copy', '--text', 'swordfish');
   expect([refused.code, refused.err]).toEqual([
     1,
-    expect.stringMatching(/was locked when you used it last.*drawer rules --unlock/),
+    expect.stringMatching(/was locked when you last used it.*drawer rules --unlock/),
   ]);
   expect(existsSync(path)).toBe(false);
   expect((await command('rules', '--unlock')).out).toBe('The drawer is not locked.\n');
@@ -263,7 +263,9 @@ it('is a place like any other where its passphrase is known: taken from, pasted 
   const known = { DRAWER_PASSPHRASE: passphrase };
   const refused = await command({}, 'copy', `${path}#1`);
   expect([refused.code, refused.err]).toEqual([1, expect.stringMatching(/is locked.*DRAWER_PASSPHRASE/)]);
-  expect((await command({ DRAWER_PASSPHRASE: 'another' }, 'copy', `${path}#1`)).err).toContain('is not right');
+  expect((await command({ DRAWER_PASSPHRASE: 'another' }, 'copy', `${path}#1`)).err).toContain(
+    'The passphrase is wrong',
+  );
   expect((await command(known, 'copy', `${path}#1`)).out).toContain('Kept as 1');
   expect((await command(known, 'outline', path)).out).toContain('Passwords');
   expect((await command(known, 'paste', '1', '--into', path)).out).toMatch(/^Pasted 1 snippet into/);

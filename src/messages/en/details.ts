@@ -108,7 +108,7 @@ export const details = {
     'cell-comments-left': 'comments on cells, left out',
     'deletion-left': 'deleted text of a tracked change, left out',
     'insertion-taken': 'inserted text of a tracked change, as accepted',
-    'move-taken': 'text moved by a tracked change, where it went',
+    'move-taken': 'moved text of a tracked change, at its new place',
     'equation-as-letters': 'equation, as its letters',
     'object-as-picture': 'embedded object, as its picture',
     'inner-document-left': 'document inside the document, left out',
@@ -118,17 +118,17 @@ export const details = {
     'hidden-text-left': 'hidden text, left out',
     'page-break-left': 'page break, left out',
     'column-break-left': 'column break, left out',
-    'link-outside-web': 'link to a place outside the web, as plain words',
-    'link-inside-page': 'link that leads nowhere outside its page, as plain words',
-    'link-inside-file': 'link that leads nowhere outside its file, as plain words',
+    'link-outside-web': 'link to an address outside the web, as plain text',
+    'link-inside-page': 'link within its page, as plain text',
+    'link-inside-file': 'link within its file, as plain text',
     'picture-outside-left': 'picture outside the file, left out',
     'picture-as-description': 'picture of a kind Drawer does not keep, as its description',
     'picture-missing': 'picture that the file does not hold',
-    'detail-left': 'detail that no snippet can hold, left out',
+    'detail-left': 'detail that snippets cannot hold, left out',
     'hidden-row-left': 'hidden row, left out',
-    'hidden-row-taken': 'hidden row, taken too',
+    'hidden-row-taken': 'hidden row, included',
     'hidden-column-left': 'hidden column, left out',
-    'hidden-column-taken': 'hidden column, taken too',
+    'hidden-column-taken': 'hidden column, included',
     'hidden-sheet-left': 'hidden sheet, left out',
     'picture-over-cells-left': 'picture over the cells, left out',
     'drawing-over-cells-left': 'pictures and charts over the cells, left out',
@@ -143,13 +143,13 @@ export const details = {
     'blank-columns-left': { one: '{count} blank column left out', other: '{count} blank columns left out' },
     'formulas-at-emptied': 'formulas that point at the emptied cells: {cells}',
     'extended-to-rows': 'extended to the new rows: {places}',
-    'heading-not-cut': 'heading of a table, which it cannot be without, copied but not cut',
-    'formula-made-safe': 'a sign in front, so that a spreadsheet does not run it as a formula',
-    'behind-paragraph': 'more than words, so it stands behind the paragraph and not inside it',
+    'heading-not-cut': 'heading that its table needs, copied but not cut',
+    'formula-made-safe': 'an apostrophe in front, so that spreadsheets do not run it as a formula',
+    'behind-paragraph': 'more than words, so pasted after the paragraph instead of inside it',
     'decimals-ambiguous':
       '“{one}” and “{other}” may write decimals in different ways, so they stay words and are in no total',
-    'table-stacked': 'table stacked under the one above, whose heading is the same',
-    'table-apart': 'table kept apart from the one above, whose heading is not the same (joined as rows they are one)',
+    'table-stacked': 'table added to the one above, which has the same heading',
+    'table-apart': 'table kept apart from the one above, which has another heading (joined as rows they become one)',
     'column-added': 'column “{name}” is not in the table above: added at the end',
     'column-missing': 'column “{name}” is missing from a table below: left empty',
     'not-added-up-counter': 'column {column} is not added up: it numbers the rows',
@@ -159,22 +159,25 @@ export const details = {
   },
   problems: {
     'call-invalid': {
-      what: 'What was handed over is not what this call takes ({detail})',
+      what: 'This call does not accept these arguments ({detail})',
       next: 'Check the content and the options; nothing was written',
     },
-    'argument-not-list': { what: '“{argument}” has to be a list', next: 'Nothing was changed' },
-    'argument-empty': { what: '“{argument}” has to be a list of one or more', next: 'Nothing was changed' },
-    'argument-not-text': { what: '“{argument}” has to be a text', next: 'Nothing was changed' },
+    'argument-not-list': { what: '“{argument}” must be a list', next: 'Nothing was changed' },
+    'argument-empty': { what: '“{argument}” must be a list of one or more', next: 'Nothing was changed' },
+    'argument-not-text': { what: '“{argument}” must be a text', next: 'Nothing was changed' },
     'argument-not-whole': {
-      what: '“{argument}” has to be a whole number, {least} or more',
+      what: '“{argument}” must be a whole number, {least} or more',
       next: 'Nothing was changed',
     },
     'value-invalid': { what: 'The {kind} is not valid at {path}: {detail}' },
     'value-too-deep': { what: 'The {kind} is nested more than {depth} levels deep' },
-    'language-unknown': { what: '“{tag}” is no language tag', next: 'Say one such as en-GB, fr or pt-BR' },
-    'choice-unknown': { what: '“{name}” is no {kind}', next: 'Choose {choices}' },
-    'join-unknown': { what: '“{name}” is no join', next: 'Choose {choices}, or signs such as ", " to put between' },
-    'key-unknown': { what: '“{key}” names no key', next: 'Say one such as Alt+Shift+K or Control+Enter' },
+    'language-unknown': { what: 'Unknown language tag “{tag}”', next: 'Use a tag such as en-GB, fr or pt-BR' },
+    'choice-unknown': { what: 'Unknown {kind} “{name}”', next: 'Use {choices}' },
+    'join-unknown': {
+      what: 'Unknown join “{name}”',
+      next: 'Use {choices}, or any text with a sign in it, such as ", "',
+    },
+    'key-unknown': { what: 'Unknown key “{key}”', next: 'Use a key such as Alt+Shift+K or Control+Enter' },
     'panel-without-drawer': { what: 'The panel has no drawer', next: 'Set its property drawer first' },
 
     'file-missing': { what: 'There is no such file', next: 'Check the name and the folder' },
@@ -183,9 +186,9 @@ export const details = {
       next: 'Check the name, or leave the place out to make a new file',
     },
     'file-is-folder': { what: 'This is a folder', next: 'Name a file in it' },
-    'file-is-device': { what: 'This is a pipe or a device, and no file', next: 'Save it as a file first' },
-    'file-shrank': { what: 'The file became shorter while it was read', next: 'Try again' },
-    'file-unreadable': { what: 'The file may not be read', next: 'Ask its owner for the right to read it' },
+    'file-is-device': { what: 'This is a pipe or a device, not a file', next: 'Save it as a file first' },
+    'file-shrank': { what: 'The file was shortened while it was read', next: 'Try again' },
+    'file-unreadable': { what: 'You are not allowed to read the file', next: 'Ask its owner for the right to read it' },
     'file-read-failed': {
       what: 'The file could not be read ({detail})',
       next: 'Try again, or copy it to another place',
@@ -217,7 +220,10 @@ export const details = {
       what: 'The file is open in another program',
       next: 'Close it there and try again; nothing was written',
     },
-    'file-read-only': { what: 'The file may not be written', next: 'Use a copy of it; nothing was written' },
+    'file-read-only': {
+      what: 'You are not allowed to write to the file',
+      next: 'Use a copy of it; nothing was written',
+    },
     'file-busy': {
       what: 'Another program has been changing the file for a minute',
       next: 'Try again when it is done; nothing was written',
@@ -231,7 +237,7 @@ export const details = {
       next: 'Choose another place; nothing was written',
     },
     'file-too-large-there': {
-      what: 'The file would be larger than files may be there',
+      what: 'The file would exceed the size limit there',
       next: 'Choose another folder; nothing was written',
     },
     'folder-missing': {
@@ -239,7 +245,7 @@ export const details = {
       next: 'Make it first, or choose another; nothing was written',
     },
     'folder-read-only': {
-      what: 'The folder may not be written to',
+      what: 'You are not allowed to write to the folder',
       next: 'Choose another folder; nothing was written',
     },
     'disk-full': { what: 'The disk is full', next: 'Make room and try again; nothing was written' },
@@ -278,9 +284,9 @@ export const details = {
       what: 'A row of the sheet is numbered {row}, behind row {before}',
       next: 'Open and save the file in an office program, and try again; nothing was written',
     },
-    'json-broken': { what: 'The file is no JSON', next: 'Check that it was saved whole' },
+    'json-broken': { what: 'The file is not valid JSON', next: 'Check that it was saved whole' },
     'picture-damaged': {
-      what: 'The picture is damaged, or larger than any picture is',
+      what: 'The picture is damaged, or impossibly large',
       next: 'Open it in its program and save it again',
     },
     'package-too-large': { what: 'The file is too large to be changed', next: 'Copy instead' },
@@ -289,7 +295,7 @@ export const details = {
       next: 'Use a copy without it; nothing was written',
     },
     'package-list-closed': {
-      what: 'The file’s list of {list} is written in a way that nothing can be added to it',
+      what: 'Drawer cannot add to the file’s list of {list}',
       next: 'Open and save the file in an office program first',
     },
 
@@ -379,30 +385,30 @@ export const details = {
     },
 
     'place-kind-unknown': {
-      what: 'There is no place of the kind “{kind}”',
-      next: 'The kinds are {kinds}, a range such as Timber!B2:D9, or :~:text= and quoted words',
+      what: 'Unknown kind of place “{kind}”',
+      next: 'Use {kinds}, a range such as Timber!B2:D9, or :~:text= and quoted words',
     },
     'place-name-missing': { what: 'A name is missing', next: 'Say one, such as #{kind}=Hull condition' },
     'place-number-invalid': {
-      what: '“{words}” is no number or range of numbers',
+      what: '“{words}” is not a number or a range of numbers',
       next: 'Say one such as #{kind}=2 or #{kind}=2-4',
     },
     'place-rows-invalid': {
-      what: '“{words}” is no row or range of rows',
+      what: '“{words}” is not a row or a range of rows',
       next: 'Say one such as #table={table}!row=5-7',
     },
     'place-position-invalid': {
-      what: '“{words}” is no position or range',
+      what: '“{words}” is not a position or a range',
       next: 'Say one such as #{kind}=3,9',
     },
-    'place-check-invalid': { what: '“{words}” is no check', next: 'RFC 5147 has length= and md5=' },
-    'place-selection-invalid': { what: '“{words}” is no {kind}', next: 'Say one such as #{example}' },
+    'place-check-invalid': { what: 'Unknown check “{words}”', next: 'Use length= or md5=, as RFC 5147 defines them' },
+    'place-selection-invalid': { what: '“{words}” is not a {kind}', next: 'Say one such as #{example}' },
     'place-range-invalid': {
-      what: '“{words}” is no range of cells',
+      what: '“{words}” is not a range of cells',
       next: 'Say one such as Timber!B2:D9, Timber!B2, Timber!B:C or Timber!3:5',
     },
     'place-quote-invalid': {
-      what: 'These are no quoted words',
+      what: 'These are not quoted words',
       next: 'Say them such as #:~:text=from%20here,to%20there',
     },
     'place-kind-not-here': {
@@ -446,7 +452,7 @@ export const details = {
       next: ['The last is #picture={last}', 'It has no pictures', 'Name the file alone'],
     },
     'position-empty': {
-      what: '{kind}={from} is a position, which holds nothing',
+      what: '{kind}={from} is a position between characters, so it holds nothing',
       next: 'It has {count}: name them from 0 to {last}, such as #{kind}=0,{example}',
     },
     'position-unknown': {
@@ -454,8 +460,8 @@ export const details = {
       next: 'It has {count}: name them from 0 to {last}, such as #{kind}=0,{example}',
     },
     'text-changed': {
-      what: 'The text has changed since the place was noted: its check does not fit',
-      next: 'Leave the check out to take what stands there now',
+      what: 'The text has changed since the place was noted',
+      next: 'Leave the check out to take the text there now',
     },
     'table-cells-unknown': {
       what: 'Table {table} has no such cells',
@@ -475,7 +481,7 @@ export const details = {
       next: ['Several names begin with it: {names}', 'The nearest is #{near}'],
     },
     'name-not-range': {
-      what: 'The name “{name}” does not stand for one range of cells',
+      what: 'The name “{name}” is not one range of cells',
       next: 'Name the cells themselves, such as #Timber!B2:D9',
     },
     'outline-number-unknown': { what: 'The outline has {count} places and no number {number}' },
@@ -496,7 +502,7 @@ export const details = {
       next: 'Forms are .docx, .odt, .xlsx, .ods and .html files',
     },
     'change-unsafe': {
-      what: 'Drawer cannot change this place without harm to the file',
+      what: 'Drawer cannot change this place without damaging the file',
       next: 'Change it in the program that made the file. Nothing was written',
     },
     'editor-hides-blocks': {
@@ -504,7 +510,7 @@ export const details = {
       next: 'Save it as a new file',
     },
     'table-into-cell': {
-      what: 'A table does not land in one cell of another',
+      what: 'A table cannot go into one cell of another table',
       next: 'Paste its cells one by one, or beside the table; nothing was written',
     },
     'cell-holds-one-line': {
@@ -512,7 +518,7 @@ export const details = {
       next: 'Paste its cells one by one, or beside the table; nothing was written',
     },
     'picture-into-cells': {
-      what: 'A picture cannot land in cells',
+      what: 'A picture cannot go into cells',
       next: 'Paste words, tables or ranges into a sheet; nothing was written',
     },
     'nothing-for-cells': {
@@ -520,17 +526,17 @@ export const details = {
       next: 'Paste words, tables or ranges into a sheet; nothing was written',
     },
     'place-without-sides': {
-      what: 'The file writes this place in a way that nothing can be put beside it',
+      what: 'Nothing can be inserted next to this place',
       next: 'Name the paragraph before or after it',
     },
     'words-not-cuttable': {
-      what: 'The file writes these words in a way that they cannot be taken out of it',
+      what: 'These words cannot be cut, because of how the file stores them',
       next: 'Copy instead, or cut the whole paragraph',
     },
     'cells-taken': {
       what: [
-        'These cells already hold something: {cells}',
-        { one: '{count} cell there holds something', other: '{count} cells there hold something' },
+        'These cells are not empty: {cells}',
+        { one: '{count} cell there is not empty', other: '{count} cells there are not empty' },
       ],
       next: 'Name a free place, or say that they may be replaced; nothing was written',
     },
@@ -552,11 +558,11 @@ export const details = {
     },
     'cell-merged': { what: '{cell} is part of a merged cell', next: 'Name a place beside it; nothing was written' },
     'cells-merged-into-one': {
-      what: '{cells} are merged into one cell, and several would land in it',
+      what: '{cells} are merged into one cell, which cannot take several',
       next: 'Name a place beside it; nothing was written',
     },
     'sheet-too-small': {
-      what: 'It takes {rows} and {columns}, which go past the sheet’s end',
+      what: 'The range needs {rows} and {columns}, more than the sheet has',
       next: 'Name a place further up or to the left; nothing was written',
     },
     'table-headings-in-way': {
@@ -564,11 +570,11 @@ export const details = {
       next: 'Name a place below row {row}; nothing was written',
     },
     'formula-shared': {
-      what: 'The formula in {cell} stands for other cells too',
+      what: 'Other cells share the formula in {cell}',
       next: 'Name a place beside it; nothing was written',
     },
     'formula-fills-several': {
-      what: 'One formula fills {cells} together, so that a part of it cannot be cut',
+      what: 'One formula fills {cells}, so no part of them can be cut',
       next: 'Cut {cells} as a whole, or copy instead',
     },
     'sheet-protected': {
@@ -588,7 +594,7 @@ export const details = {
       next: 'Name rows, such as #row=5, or a cell, such as #B4',
     },
     'quotes-unpaired': {
-      what: 'The quotes of the file do not pair up, so that no field can be taken out for sure',
+      what: 'The quotes of the file do not pair up, so no field can be cut safely',
       next: 'Copy instead, or mend the quotes first',
     },
     'encoding-not-written': {
@@ -596,7 +602,7 @@ export const details = {
       next: 'Copy instead, or save the file as UTF-8 first',
     },
     'encodings-mixed': {
-      what: 'The file mixes character encodings, so that a part cannot be taken out without changing others',
+      what: 'The file mixes character encodings, so no part can be cut without changing others',
       next: 'Copy instead, or save the file as UTF-8 first',
     },
     'fields-none': {
@@ -605,28 +611,31 @@ export const details = {
     },
     'field-unknown': { what: 'There is no place “{name}” to fill', next: 'It has {names}' },
     'field-is-box': {
-      what: 'A box is ticked or not, and takes no words',
-      next: 'Give true or false; nothing was written',
+      what: 'A check box does not accept text',
+      next: 'Use true or false; nothing was written',
     },
     'field-choice-unknown': {
-      what: '“{value}” is none of its choices',
+      what: '“{value}” is not one of its choices',
       next: 'It takes {choices}; nothing was written',
     },
-    'field-refused': { what: '{field} takes nothing', next: 'Choose another place' },
+    'field-refused': { what: '{field} does not accept content', next: 'Choose another place' },
     'field-too-short': {
-      what: '{field} takes {most} characters, and this would be more',
-      next: 'Nothing was put in',
+      what: '{field} is limited to {most} characters',
+      next: 'Nothing was entered',
     },
-    'field-value-refused': { what: '“{value}” is nothing that {field} takes', next: 'The field is as it was' },
+    'field-value-refused': { what: '{field} does not accept “{value}”', next: 'The field is unchanged' },
     'nothing-selected': { what: 'Nothing is selected', next: 'Select something first' },
     'place-missing': {
       what: 'There is no place to paste into',
-      next: 'Click or tab to where it should land, then paste again',
+      next: 'Click where the text should go, then paste again',
     },
-    'place-took-nothing': { what: '{place} took nothing of it', next: 'Choose another place, or another form of it' },
+    'place-took-nothing': {
+      what: '{place} accepted nothing',
+      next: 'Choose another place, or paste it in another form',
+    },
     'place-took-part': {
-      what: '{place} did not take all of it: {lost} did not arrive',
-      next: 'Undo it there and choose another form of it, or go on without',
+      what: '{place} did not accept everything: {lost} did not arrive',
+      next: 'Undo it there and paste another form, or continue without',
     },
     'frame-out-of-reach': {
       what: '{frame} shows a page of another site, which Drawer cannot reach',
@@ -636,7 +645,7 @@ export const details = {
     'file-not-open': { what: 'No file is open', next: 'Open one first' },
 
     'sentence-of-blocks': {
-      what: 'A sentence can list words only, and one of the snippets is more than that',
+      what: 'Only plain text can be listed in a sentence, and one of the snippets has more than that',
       next: 'Leave it out, or join by paragraph or bullets',
     },
     'link-needs-two': {
@@ -645,37 +654,37 @@ export const details = {
     },
 
     'reference-invalid': {
-      what: '“{reference}” names no snippet',
+      what: '“{reference}” is not a reference to snippets',
       next: 'Say a number (3), a range (2-5, 12-, last-4..last), a list (3,5,7-9), first, last, last-1, all, new, held, label:WORD, from:FILE or is:table',
     },
     'reference-unknown': {
       what: 'There is no snippet {reference}',
       next: { one: 'The drawer holds {count} snippet', other: 'The drawer holds {count} snippets' },
     },
-    'reference-fits-none': { what: 'No snippet fits {reference}' },
+    'reference-fits-none': { what: 'No snippet matches {reference}' },
     'reference-fits-several': {
-      what: '“{reference}” names {count} snippets',
+      what: '“{reference}” matches {count} snippets',
       next: 'Name one of them by its number',
     },
-    'last-gather-gone': { what: 'The last gather kept nothing that is still there' },
+    'last-gather-gone': { what: 'Nothing from the last gather is left' },
     'snippet-unknown': { what: 'There is no snippet with the id {id}', next: 'It may have been deleted' },
     'snippet-changed': {
-      what: 'The snippet was changed meanwhile, by another program',
+      what: 'Another program has changed the snippet',
       next: 'Read it again; nothing was changed',
     },
     'snippet-built-up': {
       what: 'The snippet “{preview}” was built up of {count} parts',
-      next: 'Say that it may go all the same; nothing was deleted',
+      next: 'Allow it; nothing was deleted',
     },
     'snippets-would-go': {
       what: {
-        one: 'By that rule {count} snippet would have to go: {snippets}',
-        other: 'By that rule {count} snippets would have to go: {snippets}',
+        one: 'That rule would remove {count} snippet: {snippets}',
+        other: 'That rule would remove {count} snippets: {snippets}',
       },
-      next: 'Say that they may go, or hold them first; nothing was changed',
+      next: 'Allow it, or hold them first; nothing was changed',
     },
     'snippets-not-replaced': {
-      what: 'Snippets of another drawer are not replaced',
+      what: 'Snippets of another drawer cannot be replaced',
       next: 'It holds {count}: name the file alone, or one of them by its number, such as #1',
     },
     'snippet-not-there': {
@@ -685,24 +694,24 @@ export const details = {
     'drawer-empty': { what: 'The drawer is empty', next: 'Gather something first' },
     'drawer-full': {
       what: 'The drawer is full',
-      next: 'Nothing was kept and nothing let go: delete some, change its rules, or use another drawer',
+      next: 'Nothing was kept or removed: delete some, change the rules, or use another drawer',
     },
     'drawer-nearly-full': {
       what: 'The drawer has room for {room} more, not for {count}',
-      next: 'Nothing was kept and nothing let go: delete some, change its rules, or use another drawer',
+      next: 'Nothing was kept or removed: delete some, change the rules, or use another drawer',
     },
     'drawer-bytes-full': {
-      what: 'The drawer has no room for so many bytes',
-      next: 'Nothing was kept and nothing let go: delete some, change its rules, or use another drawer',
+      what: 'The drawer has no room for that many bytes',
+      next: 'Nothing was kept or removed: delete some, change the rules, or use another drawer',
     },
-    'origin-ignored': { what: 'By the drawer’s rules nothing is gathered from there', next: 'Nothing was cut' },
+    'origin-ignored': { what: 'The rules of the drawer exclude this source', next: 'Nothing was cut' },
     'gathering-paused': {
       what: [
         {
           one: 'Gathering is paused for another {count} minute',
           other: 'Gathering is paused for another {count} minutes',
         },
-        'Gathering is paused until told',
+        'Gathering is paused',
       ],
       next: 'Nothing was kept',
     },
@@ -714,12 +723,12 @@ export const details = {
       what: 'A picture came without its bytes ({hash})',
       next: 'Hand its bytes over with it, or leave the picture out; nothing was kept',
     },
-    'rule-invalid': { what: '“{words}” is no rule', next: 'Say NAME=VALUE, with one of {rules}' },
-    'rule-unknown': { what: 'There is no rule {name}' },
-    'rule-value-invalid': { what: '{name} does not take “{value}”', next: 'It takes {takes}' },
+    'rule-invalid': { what: 'Unknown rule “{words}”', next: 'Use NAME=VALUE, with one of {rules}' },
+    'rule-unknown': { what: 'Unknown rule {name}' },
+    'rule-value-invalid': { what: '{name} does not accept “{value}”', next: 'It accepts {takes}' },
     'duration-invalid': {
-      what: '“{words}” is no time',
-      next: 'Say a number with s, m, h, d or w, such as 10m or 7d',
+      what: 'Unknown duration “{words}”',
+      next: 'Use a number with s, m, h, d or w, such as 10m or 7d',
     },
     'rules-damaged': { what: 'The rules of the drawer are damaged', next: 'Nothing was changed' },
     'action-final': {
@@ -727,10 +736,10 @@ export const details = {
       next: 'Undo once more to take back the action before it',
     },
     'undo-not-own': {
-      what: 'What this drawer says about the file was not written by you on this computer, so the file is left as it is',
+      what: 'You did not make this change on this computer, so the file is left unchanged',
     },
     'undo-file-changed': {
-      what: 'The file has changed since, so it is left as it is',
+      what: 'The file has changed since, so it is left unchanged',
       next: 'Put it back as it was. What the drawer holds is still there',
     },
     'undo-file-gone': {
@@ -738,11 +747,11 @@ export const details = {
       next: 'Put it back as it was. What the drawer holds is still there',
     },
     'undo-bytes-missing': {
-      what: 'What it needs to be as before is not in the drawer any more',
+      what: 'The drawer no longer holds the file’s earlier contents',
       next: 'What the drawer holds is still there',
     },
     'undo-bytes-damaged': {
-      what: 'What it needs to be as before is damaged in the drawer',
+      what: 'The file’s earlier contents are damaged in the drawer',
       next: 'What the drawer holds is still there',
     },
     'undo-drawer-gone': { what: 'The drawer is gone', next: 'Put it back where it was' },
@@ -756,7 +765,7 @@ export const details = {
     },
     'own-mark-unusable': {
       what: 'The secret that marks your own changes of files, so that they can be undone, can be neither read nor made',
-      next: 'See to it that you may read and write there; nothing was changed',
+      next: 'Make sure that you can read and write there; nothing was changed',
     },
 
     'drawer-unknown': { what: 'There is no drawer “{name}”', next: 'Your drawers are {drawers}' },
@@ -770,12 +779,12 @@ export const details = {
       next: 'Name a drawer’s file, or one that does not exist yet; nothing was changed',
     },
     'drawer-newer': {
-      what: 'The drawer was made, or brought up meanwhile, by a newer version of Drawer',
+      what: 'The drawer belongs to a newer version of Drawer',
       next: 'Get that version to open it; nothing was changed',
     },
     'drawer-closed': { what: 'The drawer is closed', next: 'Open it again; nothing was changed' },
     'drawer-busy': {
-      what: 'Another program keeps the drawer busy',
+      what: 'Another program is using the drawer',
       next: 'Try again in a moment; nothing was changed',
     },
     'drawer-replaced': {
@@ -783,11 +792,11 @@ export const details = {
       next: 'Open it again; nothing was changed',
     },
     'drawer-disk-full': { what: 'The disk is full', next: 'Make room and try again; nothing was changed' },
-    'drawer-read-only': { what: 'The drawer may not be written there', next: 'Choose another place' },
+    'drawer-read-only': { what: 'You are not allowed to write the drawer there', next: 'Choose another place' },
     'drawer-not-opened': { what: 'The drawer could not be opened', next: 'Check the path, or choose another' },
     'drawer-damaged': { what: 'The drawer’s file is damaged', next: 'Nothing was changed' },
     'drawer-disk-failed': {
-      what: 'The disk did not take or give what was asked',
+      what: 'The disk failed to read or write',
       next: 'It may be full or failing; what the drawer held is still in it',
     },
     'drawer-failed': { what: 'The drawer could not be used ({detail})', next: 'Nothing was changed' },
@@ -796,18 +805,18 @@ export const details = {
       next: 'What is named can be deleted; the rest is as it was',
     },
     'drawer-changed-outside': {
-      what: 'The locked drawer is not as Drawer left it: rows were put back, taken out or filed otherwise',
+      what: 'The locked drawer was changed outside Drawer: rows were restored, removed or refiled',
       next: 'Nothing was changed',
     },
     'drawer-has-foreign-parts': {
-      what: '{name} does not belong in the file, which may have been changed to do what nobody asked for ({type})',
+      what: '{name} does not belong in the file; somebody may have tampered with it ({type})',
       next: 'Nothing was changed',
     },
     'row-damaged': {
       what: ['A row of the drawer is damaged ({problem})', 'A row of the drawer is damaged'],
       next: 'Nothing was changed',
     },
-    'row-missing': { what: 'It is counted, but not there' },
+    'row-missing': { what: 'The snippet is counted but missing' },
     'rescue-failed': { what: 'Nothing of the damaged drawer can be read', next: 'It was left as it is' },
     'browser-full': {
       what: 'The browser has no more room for this site',
@@ -828,29 +837,29 @@ export const details = {
       next: 'Open it again; nothing was changed',
     },
     'drawer-lock-gone': {
-      what: 'The drawer was locked when you used it last, and what is there now is not: it may have been put there by somebody else',
+      what: 'The drawer was locked when you last used it, and now it is not: somebody may have replaced it',
       next: 'If you took the lock off elsewhere, or want a new drawer, say so once',
     },
     'drawer-not-lockable': { what: 'This drawer cannot be locked' },
-    'passphrase-wrong': { what: 'The passphrase is not right', next: 'Try again; nothing was changed' },
+    'passphrase-wrong': { what: 'The passphrase is wrong', next: 'Try again; nothing was changed' },
     'passphrase-short': {
-      what: 'A passphrase of fewer than {least} characters is soon guessed',
+      what: 'A passphrase shorter than {least} characters is easy to guess',
       next: 'Choose one of several words; nothing was locked',
     },
 
-    'command-names-nothing': { what: 'Nothing is named to gather' },
+    'command-names-nothing': { what: 'Nothing to gather is named' },
     'command-to-without-from': { what: '--to needs --from' },
     'command-from-and-place': { what: '--from and a place behind # do not go together' },
-    'command-format-unknown': { what: '“{name}” is no format that Drawer reads', next: 'Say {formats}' },
-    'command-several-places': { what: '“{place}” names {count} places', next: 'Name one of them' },
+    'command-format-unknown': { what: 'Drawer does not read the format “{name}”', next: 'Use {formats}' },
+    'command-several-places': { what: '“{place}” matches {count} places', next: 'Name one of them' },
     'command-needs-terminal': {
       what: 'Things are picked at a terminal only',
       next: 'Name them by their numbers or places instead',
     },
-    'command-pick-what': { what: 'Which file to pick in is not said' },
+    'command-pick-what': { what: 'No file to pick from is named' },
     'command-picked-nothing': { what: 'Nothing was picked', next: 'Nothing was changed' },
-    'command-options-clash': { what: '{options} do not go together', next: 'Say one of them' },
-    'command-option-missing': { what: 'What to do is not said', next: 'Say one of {options}' },
+    'command-options-clash': { what: '{options} cannot be combined', next: 'Use one of them' },
+    'command-option-missing': { what: 'Nothing to do is named', next: 'Use one of {options}' },
     'command-preview-of-nothing': {
       what: '--preview shows what would land in a file',
       next: 'Say which with --into; without it the snippets are only printed',
@@ -859,7 +868,10 @@ export const details = {
       what: 'One snippet alone cannot be merged',
       next: 'Name several, or a range such as 2-5',
     },
-    'command-slot-invalid': { what: '“{words}” is no slot with a snippet', next: 'Say one such as --slot Date=3' },
+    'command-slot-invalid': {
+      what: '“{words}” is not a field with a snippet',
+      next: 'Use a pair such as --slot Date=3',
+    },
     'command-cut-from-input': { what: 'Nothing can be cut out of standard input' },
     'command-edit-secret': { what: 'Snippet {position} is secret, and an editor would keep its words in files' },
     'command-edit-locked': {
@@ -870,14 +882,14 @@ export const details = {
       next: 'Say which in the variable EDITOR, such as EDITOR=nano drawer edit 3',
     },
     'command-editor-failed': { what: 'The editor ended with {status}', next: 'Nothing was changed' },
-    'command-passphrase-missing': { what: 'There is no passphrase to lock it with' },
-    'command-passphrases-differ': { what: 'The two are not the same', next: 'Nothing was locked; try again' },
-    'nothing-found': { what: { one: 'None of {count} snippet fits', other: 'None of {count} snippets fits' } },
+    'command-passphrase-missing': { what: 'A passphrase is needed to lock the drawer' },
+    'command-passphrases-differ': { what: 'The two passphrases differ', next: 'Nothing was locked; try again' },
+    'nothing-found': { what: { one: 'None of {count} snippet matches', other: 'None of {count} snippets matches' } },
     'nothing-to-split': {
-      what: 'There is nothing to part {position} at',
-      next: 'Part it by paragraph, item, row, cell or the text between its parts; nothing was changed',
+      what: 'Snippet {position} has no parts to split at',
+      next: 'Split it by paragraph, item, row, cell or the text between its parts; nothing was changed',
     },
-    'sequence-done': { what: 'All {count} snippets have been pasted' },
+    'sequence-done': { what: 'All {count} snippets are pasted' },
   },
 } satisfies {
   readonly parts: { readonly [name: string]: Phrase };
