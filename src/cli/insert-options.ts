@@ -123,11 +123,13 @@ function sizeInWords({ content, snippets }: Pasted, { cells, notes }: PasteResul
   const left = notes.reduce((sum, { kind, count }) => sum + (isPictureLeft(kind) ? count : 0), 0);
   const pictures = [...picturesIn(content)].length - left;
   const tables = cells === undefined ? asBlocks(content).filter(({ type }) => type === 'table').length : 0;
-  return [
-    plural(words, 'word'),
-    ...(tables > 0 ? [plural(tables, 'table')] : []),
-    ...(pictures > 0 ? [plural(pictures, 'picture')] : []),
-  ].join(', ');
+  const amounts = [
+    [words, 'word'],
+    [tables, 'table'],
+    [pictures, 'picture'],
+  ] as const;
+  const some = amounts.filter(([count]) => count > 0);
+  return (some.length > 0 ? some : amounts.slice(0, 1)).map(([count, noun]) => plural(count, noun)).join(', ');
 }
 
 const isPictureLeft = (kind: NoteKind): boolean => kind === 'picture-without-cell' || kind === 'picture-not-in-cells';
