@@ -1,4 +1,5 @@
-// Checks what the compiler does not: room borders, runtime cycles, and that the tables in docs/ made from code are current.
+// Checks what the compiler does not: room borders, runtime cycles, that nothing reads our own sentences again, and that the
+// tables in docs/ made from code are current.
 import { execFileSync } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
@@ -29,12 +30,12 @@ const files = readdirSync(src, { recursive: true, encoding: 'utf8' })
   .map((name) => join(src, name));
 const roomOf = (file) => (relative(src, file).includes('/') ? relative(src, file).split('/')[0] : undefined);
 const problems = [];
+const parsed = (file) => parseSync(readFileSync(file, 'utf8'), { syntax: 'typescript', target: 'es2022' }).body;
 
 /** The modules a file names, and whether each is needed when the program runs. */
 function importsOf(file) {
-  const module = parseSync(readFileSync(file, 'utf8'), { syntax: 'typescript', target: 'es2022' });
   const found = [];
-  for (const item of module.body) {
+  for (const item of parsed(file)) {
     const isTypeOnly =
       item.typeOnly === true ||
       (item.specifiers?.length > 0 && item.specifiers.every((each) => each.isTypeOnly === true));
@@ -86,6 +87,38 @@ function findCycle(file, path) {
   done.add(file);
 }
 for (const file of files) findCycle(file, []);
+
+/** Walks the nodes of a syntax tree. */
+function* nodesOf(node) {
+  if (Array.isArray(node)) for (const each of node) yield* nodesOf(each);
+  else if (node !== null && typeof node === 'object') {
+    if (typeof node.type === 'string') yield node;
+    for (const [key, value] of Object.entries(node)) if (key !== 'span') yield* nodesOf(value);
+  }
+}
+
+/** What we say is never read again: not by a regular expression, a comparison or a search. Older drawers alone need it. */
+const phrases = ['phrases', 'details']
+  .flatMap((name) => [...nodesOf(parsed(join(src, 'messages/en', `${name}.ts`)))])
+  .filter(({ type }) => type === 'StringLiteral')
+  .map(({ value }) => value)
+  .join('\n');
+const searches = ['includes', 'startsWith', 'endsWith', 'indexOf', 'match', 'matchAll', 'search', 'split', 'replace'];
+/** The texts that a node looks for in others. */
+function sought(node) {
+  if (node.type === 'RegExpLiteral') return [node.pattern];
+  if (node.type === 'BinaryExpression' && /^[!=]==$/.test(node.operator)) return literals([node.left, node.right]);
+  if (node.type === 'SwitchCase') return literals([node.test]);
+  const isSearch = node.type === 'CallExpression' && searches.includes(node.callee.property?.value);
+  return isSearch ? literals(node.arguments.map(({ expression }) => expression)) : [];
+}
+const literals = (nodes) => nodes.filter((node) => node?.type === 'StringLiteral').map(({ value }) => value);
+for (const file of files.filter((name) => roomOf(name) !== 'messages' && !name.endsWith('/older-words.ts')))
+  for (const node of nodesOf(parsed(file)))
+    for (const text of sought(node))
+      for (const [words] of text.matchAll(/\p{L}{2,}(?: \p{L}{2,})+/gu))
+        if (phrases.includes(words))
+          problems.push(`${relative('.', file)}: looks for “${words}”, which is our own English`);
 
 /** What `drawer` itself gives: few names, each with a docstring where it is declared. */
 const publicNames = [

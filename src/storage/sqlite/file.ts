@@ -198,9 +198,9 @@ export function storageProblem(error: unknown, path: string): unknown {
 const problems: readonly { readonly codes: RegExp; readonly reason: ProblemName }[] = [
   { codes: /SQLITE_NOTADB|not a database/, reason: 'storage/drawer-not-one' },
   { codes: /SQLITE_(BUSY|LOCKED)|database is locked/, reason: 'storage/drawer-busy' },
-  { codes: /SQLITE_FULL|ENOSPC|EDQUOT|disk is full/, reason: 'storage/drawer-disk-full' },
+  { codes: /SQLITE_FULL|ENOSPC|EDQUOT|database or disk is full/, reason: 'storage/drawer-disk-full' },
   { codes: /SQLITE_READONLY|EACCES|EPERM|EROFS|readonly/, reason: 'storage/drawer-read-only' },
   { codes: /SQLITE_CANTOPEN|ENOTDIR|EISDIR|ENOENT|EEXIST|unable to open/, reason: 'storage/drawer-not-opened' },
-  { codes: /SQLITE_CORRUPT|malformed|no such (?:table|column)/, reason: 'damaged/drawer-damaged' },
+  { codes: /SQLITE_CORRUPT|malformed|no such table|no such column/, reason: 'damaged/drawer-damaged' },
   { codes: /SQLITE_IOERR/, reason: 'storage/drawer-disk-failed' },
 ];
