@@ -42,7 +42,7 @@ describe('a drawer that somebody else made', () => {
     ] as const) {
       await changedBy(`evil-${file}.drawer`, await madeUpAction(place.path(file), from));
       const { code, err } = await place.run('undo', '--drawer', place.path(`evil-${file}.drawer`));
-      expect([code, err]).toEqual([1, expect.stringContaining('not written by you on this computer')]);
+      expect([code, err]).toEqual([1, expect.stringContaining('You did not make this change on this computer')]);
       expect(err).toContain(place.path(file));
     }
     expect(existsSync(place.path('new.txt'))).toBe(false);

@@ -249,7 +249,7 @@ it('rescues a locked drawer with its passphrase, by which damaged rows are known
   database.close();
   const environment = { cwd: folder, DRAWER: path, DRAWER_PASSPHRASE: 'larch and oak' };
   const { out, err } = await runCommand(['check'], environment);
-  expect(err).toMatch(/not as Drawer left it/);
+  expect(err).toMatch(/was changed outside Drawer/);
   expect(out).toMatch(/Rescued: 39 snippets.*lost: 1 snippet/);
   expect((await runCommand(['check'], environment)).out).toMatch(/^Looked over 39 snippets.*all is well/);
 });
