@@ -194,14 +194,16 @@ export class Drawer {
   /**
    * Writes files as one action that undo takes back byte for byte, with what changes in the drawer. All are checked first;
    * the way back is on disk before the first file changes, and when one cannot be written all are as before.
-   * @throws DrawerError `write-failed`
+   * @throws DrawerError `invalid`; `write-failed`
    */
   async writeFiles({ name, files, changes = [] }: FileAction): Promise<void> {
-    await this.#calls.whole(() =>
-      this.#writeWith(files, {
-        act: (back, rows) => commit(rows, { name, changes, at: this.#tools.now(), files: back }),
-      }),
-    );
+    await this.#calls.whole(async () => {
+      const { actionName } = await import('./write-files.ts');
+      const named = actionName(name);
+      return this.#writeWith(files, {
+        act: (back, rows) => commit(rows, { name: named, changes, at: this.#tools.now(), files: back }),
+      });
+    });
   }
 
   /** Adds to the last action what was done in other drawers with it, so that undo takes all of it back. */

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { type Message, parseWith } from '../content/index.ts';
+import { type Message, type Param, parseWith } from '../content/index.ts';
 import type { Change } from './change.ts';
 import {
   type ChangedFile,
@@ -23,8 +23,8 @@ export interface FileWrite {
 
 /** What one action does: to files, and to the drawer. */
 export interface FileAction {
-  /** What is done, for undo to tell: `{ kind: 'pasted', params: { count: 3 } }`, or `other` with a `text` of one's own. */
-  readonly name: Message;
+  /** What is done, for undo to tell: in words of one's own, or as data: `{ kind: 'pasted', params: { count: 3 } }`. */
+  readonly name: string | Message;
   readonly files: readonly FileWrite[];
   readonly changes?: readonly Change[];
 }
@@ -32,6 +32,28 @@ export interface FileAction {
 const filesSchema = v.array(
   v.object({ path: v.string(), before: v.optional(v.instance(Uint8Array)), after: v.instance(Uint8Array) }),
 );
+
+const messageSchema: v.GenericSchema<Message> = v.object({
+  kind: v.string(),
+  params: v.exactOptional(
+    v.record(
+      v.string(),
+      v.lazy(() => paramSchema),
+    ),
+  ),
+});
+const paramSchema: v.GenericSchema<Param> = v.union([
+  v.string(),
+  v.number(),
+  messageSchema,
+  v.array(v.union([v.string(), messageSchema])),
+]);
+
+/** The name of an action as it is stored. @throws DrawerError `value-invalid` */
+export const actionName = (name: string | Message): Message =>
+  typeof name === 'string'
+    ? { kind: 'other', params: { text: name } }
+    : parseWith(messageSchema, name, 'name of the action');
 
 /** An action that files are written with. */
 export interface Writing<T> {

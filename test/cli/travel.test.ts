@@ -202,7 +202,10 @@ it('cuts nothing out of another drawer that is not kept, or where that may not b
   await place.run('copy', place.demo('log.md'), '--drawer', 'other.drawer');
   await place.run('rules', 'ignore=log.md');
   const ignored = await place.run('cut', 'other.drawer');
-  expect([ignored.code, ignored.err]).toEqual([1, expect.stringMatching(/The rules of the drawer exclude this source/)]);
+  expect([ignored.code, ignored.err]).toEqual([
+    1,
+    expect.stringMatching(/The rules of the drawer exclude this source/),
+  ]);
   await place.run('rules', 'ignore=', 'most=1');
   expect((await place.run('cut', 'other.drawer')).err).toMatch(/full|takes|more/);
   expect(await travelling('other.drawer')).toHaveLength(2);

@@ -46,6 +46,8 @@ const calls: Readonly<Record<string, (drawer: Drawer, given: never, id: string) 
   'rule capacity': (drawer, given) => drawer.changeSettings({ capacity: given }),
   'rule ignored': (drawer, given) => drawer.changeSettings({ ignored: given }),
   'forget rules': (drawer, given) => drawer.forgetSettings(given),
+  'write name': (drawer, given) => drawer.writeFiles({ name: given, files: [] }),
+  'write files': (drawer, given) => drawer.writeFiles({ name: 'written', files: given }),
   remove: (drawer, given) => drawer.remove(given),
   spend: (drawer, given) => drawer.spend(given),
   picture: (drawer, given) => drawer.findMedia(given),

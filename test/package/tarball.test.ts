@@ -52,6 +52,9 @@ it('runs README’s example of the library, as often as one likes', async () => 
     inProject(process.execPath, 'example.mjs');
     const { content } = await takeFromFile(wholeOf(join(project, 'draft.docx')));
     expect(asBlocks(content).filter(({ type }) => type === 'table').length).toBeGreaterThanOrEqual(tables);
+    expect(inProject('npx', 'drawer', 'undo', '--list', '--drawer', 'application.drawer')).toContain(
+      'Pasted into draft.docx',
+    );
   }
 });
 
