@@ -14,7 +14,7 @@ const plain = (nodes: readonly Nodes[]): string =>
 const whole = (text: string): string =>
   plain(fromMarkdown(text, { extensions: [gfm()], mdastExtensions: [gfmFromMarkdown()] }).children);
 
-const { examples } = JSON.parse(readFileSync(new URL('support/gfm-examples.json', import.meta.url), 'utf8')) as {
+const { examples } = JSON.parse(readFileSync(new URL('../support/gfm-examples.json', import.meta.url), 'utf8')) as {
   examples: { markdown: string }[];
 };
 const example = fc.constantFrom(...[...commonmark, ...examples].map(({ markdown }: { markdown: string }) => markdown));
