@@ -8,6 +8,7 @@ import {
   type NoteKind,
   type Param,
   type Params,
+  plural,
   type Reason,
 } from '../content/index.ts';
 import { type Facts, type KeepResult, originInWords, type Removed, type SnippetHead } from '../drawer/index.ts';
@@ -67,9 +68,14 @@ export class Words {
     return this.#first(part ?? problem, params) ?? kind;
   }
 
-  /** `12,500`. In English without `Intl`, which takes longer to load than the command takes to list. */
+  /** English does without `Intl`, which takes longer to load than the command takes to list. */
+  get #isEnglish(): boolean {
+    return this.catalogue.language.startsWith('en');
+  }
+
+  /** `12,500`. */
   number(value: number): string {
-    if (this.catalogue.language.startsWith('en') && Number.isInteger(value)) return grouped(value);
+    if (this.#isEnglish && Number.isInteger(value)) return grouped(value);
     this.#number ??= new Intl.NumberFormat(this.catalogue.language);
     return this.#number.format(value);
   }
@@ -109,8 +115,11 @@ export class Words {
     const seconds = Math.round((Date.parse(moment) - now.getTime()) / 1000);
     const [unit, length] = units.find(([, each]) => Math.abs(seconds) >= each) ?? ['second', 1];
     if (unit === 'second' && seconds <= 0) return this.say('justNow');
+    const count = seconds < 0 ? Math.trunc(seconds / length) : Math.round(seconds / length);
+    const isNamed = length >= day && Math.abs(count) === 1; // as yesterday is, or next week
+    if (this.#isEnglish && !isNamed) return count < 0 ? `${plural(-count, unit)} ago` : `in ${plural(count, unit)}`;
     this.#age ??= new Intl.RelativeTimeFormat(this.catalogue.language, { numeric: 'auto' });
-    return this.#age.format(seconds < 0 ? Math.trunc(seconds / length) : Math.round(seconds / length), unit);
+    return this.#age.format(count, unit);
   }
 
   /** When it leaves the drawer: `in 9 minutes`, `any moment now`. */
@@ -239,11 +248,12 @@ const named = ({ label, facts }: SnippetHead): string => `“${clipped(label ?? 
 /** Kinds that say by themselves how much there is. */
 const measured = new Set(['table', 'list', 'picture', 'cell', 'rule', 'nothing']);
 
+const day = 86_400;
 const units = [
-  ['year', 365 * 86_400],
-  ['month', 30 * 86_400],
-  ['week', 7 * 86_400],
-  ['day', 86_400],
+  ['year', 365 * day],
+  ['month', 30 * day],
+  ['week', 7 * day],
+  ['day', day],
   ['hour', 3_600],
   ['minute', 60],
 ] as const;

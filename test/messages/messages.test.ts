@@ -215,3 +215,22 @@ it('counts in Arabic by its own rules, and says sizes and ages as people do', as
   expect(english.bytes(12_288)).toBe('12 kB');
   expect(german.what({ kind: 'table', params: { rows: 4, columns: 3 } })).toBe('Tabelle, 4 × 3');
 });
+
+it('says ages in English as the Unicode locale data has them', async () => {
+  const english = await wordsIn('en');
+  const format = new Intl.RelativeTimeFormat('en', { numeric: 'auto' });
+  const known = new Set(['just now']);
+  for (const unit of ['second', 'minute', 'hour', 'day', 'week', 'month', 'year'] as const)
+    for (let count = -60; count <= 60; count++) known.add(format.format(count, unit));
+  const now = Date.parse('2026-05-04T09:00:00Z');
+  const tenYears = 3650 * 86_400;
+  fc.assert(
+    fc.property(fc.integer({ min: -tenYears, max: tenYears }), (seconds) => {
+      expect(known).toContain(english.age(new Date(now + seconds * 1000).toISOString(), new Date(now)));
+    }),
+  );
+  const ages = [-86_400, -7 * 86_400, -2 * 86_400, 3600].map((seconds) =>
+    english.age(new Date(now + seconds * 1000).toISOString(), new Date(now)),
+  );
+  expect(ages).toEqual(['yesterday', 'last week', '2 days ago', 'in 1 hour']);
+});
