@@ -30,7 +30,15 @@ const files = readdirSync(src, { recursive: true, encoding: 'utf8' })
   .map((name) => join(src, name));
 const roomOf = (file) => (relative(src, file).includes('/') ? relative(src, file).split('/')[0] : undefined);
 const problems = [];
-const parsed = (file) => parseSync(readFileSync(file, 'utf8'), { syntax: 'typescript', target: 'es2022' }).body;
+const trees = new Map();
+/** The syntax tree of a file, parsed once. */
+function parsed(file) {
+  const known = trees.get(file);
+  if (known) return known;
+  const { body } = parseSync(readFileSync(file, 'utf8'), { syntax: 'typescript', target: 'es2022' });
+  trees.set(file, body);
+  return body;
+}
 
 /** The modules a file names, and whether each is needed when the program runs. */
 function importsOf(file) {

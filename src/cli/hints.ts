@@ -1,6 +1,12 @@
 import type { DrawerError } from '../content/index.ts';
 import { english, type Hints, type NoteHints, Words } from '../messages/index.ts';
 
+const makeRoom = 'Nothing was kept or removed: delete some, change the rules, or use another drawer with --drawer';
+const putBack =
+  'Put it back as it was, or pass this action over: drawer undo --skip. What the drawer holds is still there';
+const passOver = 'Pass this action over: drawer undo --skip. What the drawer holds is still there';
+const fromAndTo = 'Such as drawer copy survey.docx --from "The hull" --to "on oak frames"';
+
 /** What to do next in a terminal, where that is more than can be said everywhere. */
 const hints: Hints = {
   'file-is-device': 'Hand it over as standard input: drawer copy -',
@@ -17,19 +23,15 @@ const hints: Hints = {
   'snippet-built-up': 'Say --yes to delete it all the same; nothing was deleted',
   'snippets-would-go': 'Say --yes if they may; nothing was changed',
   'drawer-empty': 'Gather something first: drawer copy FILE',
-  'drawer-full': 'Nothing was kept or removed: delete some, change the rules, or use another drawer with --drawer',
-  'drawer-nearly-full':
-    'Nothing was kept or removed: delete some, change the rules, or use another drawer with --drawer',
-  'drawer-bytes-full':
-    'Nothing was kept or removed: delete some, change the rules, or use another drawer with --drawer',
+  'drawer-full': makeRoom,
+  'drawer-nearly-full': makeRoom,
+  'drawer-bytes-full': makeRoom,
   'rules-damaged': 'drawer check rescues all but these; nothing was changed',
   'undo-not-own': 'Pass this action over with: drawer undo --skip',
-  'undo-file-changed':
-    'Put it back as it was, or pass this action over: drawer undo --skip. What the drawer holds is still there',
-  'undo-file-gone':
-    'Put it back as it was, or pass this action over: drawer undo --skip. What the drawer holds is still there',
-  'undo-bytes-missing': 'Pass this action over: drawer undo --skip. What the drawer holds is still there',
-  'undo-bytes-damaged': 'Pass this action over: drawer undo --skip. What the drawer holds is still there',
+  'undo-file-changed': putBack,
+  'undo-file-gone': putBack,
+  'undo-bytes-missing': passOver,
+  'undo-bytes-damaged': passOver,
   'undo-drawer-gone': 'Put it back, or pass over this one with: drawer undo --skip',
   'undo-drawer-changed': 'Undo the later actions there first, or pass over this one with: drawer undo --skip',
   'drawer-unknown': ['Your drawers are {drawers}', 'drawer list --drawers names yours'],
@@ -44,8 +46,8 @@ const hints: Hints = {
   'drawer-locked': 'Give its passphrase on a terminal, or in the variable DRAWER_PASSPHRASE',
   'drawer-lock-gone': 'If you took the lock off elsewhere, or want a new drawer, say so once: drawer rules --unlock',
   'command-names-nothing': 'Name a place, - for standard input, or --text "words"',
-  'command-to-without-from': 'Such as drawer copy survey.docx --from "The hull" --to "on oak frames"',
-  'command-from-and-place': 'Such as drawer copy survey.docx --from "The hull" --to "on oak frames"',
+  'command-to-without-from': fromAndTo,
+  'command-from-and-place': fromAndTo,
   'command-several-places': 'Name one of them; --into may be said several times',
   'command-needs-terminal': 'Name them by their numbers, as drawer list and drawer outline show them',
   'command-pick-what': 'Such as drawer copy survey.docx --pick, or name a place as drawer outline shows it',

@@ -292,8 +292,8 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
 };
 
 /**
- * The command with all it can do. Where the first word names a command, the others
- * are not even told of: a command line should not wait for nineteen others.
+ * The command line. Declares only the command that the first word names, since declaring all twenty takes a while; declares
+ * all of them for help, and where the word names none.
  */
 export function createProgram(firstWord: string | undefined): Command {
   const program = new Command('drawer')

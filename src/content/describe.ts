@@ -174,7 +174,7 @@ export function countBlockWords(blocks: readonly Block[], language = 'en'): numb
   return countWords(blocksText(blocks), language) - countWords(descriptions({ shape: 'blocks', blocks }), language);
 }
 
-/** What stands for the pictures in a content's plain text: brackets part it from the words around. */
+/** The placeholders of pictures in the plain text of a content; brackets separate them from the words around. */
 const descriptions = (content: Content): string =>
   [...picturesIn(content)].map(({ alt }) => pictureText(alt)).join('\n');
 

@@ -283,7 +283,7 @@ export type Media = ReadonlyMap<string, Uint8Array>;
 /** The one empty media map. */
 export const noMedia: Media = new Map();
 
-/** What can be noted: of a source what the model holds only in a simpler form, of a target what came otherwise. */
+/** Kinds of notes: what was simplified on reading a source, and what a target could not take as it was. */
 export type NoteKind =
   | 'comment-left'
   | 'cell-comment-left'
@@ -335,7 +335,7 @@ export type NoteKind =
   | 'not-added-up-no-amounts'
   | 'left-of-total';
 
-/** One thing that came otherwise than it was, and how often. */
+/** One loss or change on the way, and how often it happened. */
 export interface Note {
   readonly kind: NoteKind;
   readonly params?: Params;

@@ -110,7 +110,7 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
       return { type: 'settings', set: before };
     }
     case 'elsewhere':
-      return change; // `turn` does what there is to do
+      return change; // `undoOrRedo` does it
   }
 }
 

@@ -402,15 +402,15 @@ export class Drawer {
    *   that cannot be taken back, such as a secret's end; the next call takes back the one before it.
    */
   async undo(options?: UndoOptions): Promise<Message | undefined> {
-    return this.#turn('last done', options);
+    return this.#undoOrRedo('last done', options);
   }
 
   /** Brings the last undone action again; gives its name, or `undefined` when there is none. */
   async redo(): Promise<Message | undefined> {
-    return this.#turn('first undone');
+    return this.#undoOrRedo('first undone');
   }
 
-  async #turn(which: 'last done' | 'first undone', options?: UndoOptions): Promise<Message | undefined> {
+  async #undoOrRedo(which: 'last done' | 'first undone', options?: UndoOptions): Promise<Message | undefined> {
     const { files } = this.#tools;
     const turned = await this.#calls.whole(async () => {
       const { undoOrRedoClaimed } = await import('./undo-redo.ts');

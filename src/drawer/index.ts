@@ -17,7 +17,7 @@ export * from './schema.ts';
 export * from './search.ts';
 export type { SequencePoint } from './sequence.ts';
 export * from './settings.ts';
-export { pauseOf } from './settings.ts';
+export { isPaused, momentAfter, pauseOf } from './settings.ts';
 export * from './snippet.ts';
 export * from './storage.ts';
 export { type Removed, removalChanges } from './take-out.ts';

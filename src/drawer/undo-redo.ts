@@ -22,7 +22,7 @@ export interface UndoResult {
 
 type Write = <T>(work: (rows: WritableRows) => Promise<T>) => Promise<T>;
 
-/** As `turn`, while nothing else changes the files of the action: they are claimed before the drawer is written to. */
+/** As `undoOrRedo`, while nothing else changes the files of the action: they are claimed before the drawer is written to. */
 export async function undoOrRedoClaimed(
   write: Write,
   which: 'last done' | 'first undone',

@@ -10,6 +10,7 @@ import {
   type Params,
   plural,
   type Reason,
+  summaryOf,
 } from '../content/index.ts';
 import { type Facts, type KeepResult, originInWords, type Removed, type SnippetHead } from '../drawer/index.ts';
 import type { Catalogue, Details, Phrase, PhraseName } from './catalogue.ts';
@@ -88,8 +89,8 @@ export class Words {
   }
 
   /** What content is: `table, 4 × 3`. */
-  what({ kind, params }: Description): string {
-    return this.say(kind === 'picture' && params ? 'what.picture.sized' : `what.${kind}`, params);
+  what(description: Description): string {
+    return this.part(summaryOf(description));
   }
 
   /** What it is and how long, in the unit that suits it: `section, 212 words`, `table, 4 × 3`. */

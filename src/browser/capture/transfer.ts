@@ -41,7 +41,7 @@ export async function takeCarried({
 
 const headings = 'h1, h2, h3, h4, h5, h6, [role="heading"]';
 
-/** Where something on a page is from: its title, its address without what comes after the `#`, and the heading above it. */
+/** The origin of a node: title and address of its page, without the fragment, and the nearest heading above it. */
 export function originOnPage(node: Node): Origin {
   const { title, location } = node.ownerDocument ?? document;
   const url = /^https?:$/.test(location.protocol) ? location.href.replace(/#.*$/s, '') : undefined;

@@ -1,7 +1,7 @@
 import { type Content, DrawerError } from '../../content/index.ts';
 import type { Listed, Mark, Snippet } from '../../drawer/index.ts';
 import type { PhraseName } from '../../messages/index.ts';
-import { type PanelHost, problemInWords, Refusal, subjectOf } from './host.ts';
+import { type PanelHost, pastedInWords, problemInWords, Refusal, subjectOf } from './host.ts';
 import { AskSheet } from './sheets/forms.ts';
 
 const idsOf = (listed: readonly Listed[]): string[] => listed.map(({ head }) => head.id);
@@ -31,10 +31,7 @@ export class Actions {
     const content = await this.#asOne(snippets);
     const place = await this.#host.land(content, await model.mediaOf(content));
     const spent = await this.#spend(snippets);
-    const count = snippets.length;
-    this.#host.say(
-      [place === '' ? words.say('pasted', { count }) : words.say('pastedInto', { count, place }), ...spent].join('. '),
-    );
+    this.#host.say([pastedInWords(words, snippets.length, place), ...spent].join('. '));
   }
 
   /** The snippets as one, as pasting puts them together. */
@@ -60,8 +57,7 @@ export class Actions {
     const place = await this.#host.land(snippet.content, await model.mediaOf(snippet.content));
     await model.drawer.moveSequence(position + 1);
     const spent = await this.#spend([snippet]);
-    const pasted = place === '' ? words.say('pasted', { count: 1 }) : words.say('pastedInto', { count: 1, place });
-    this.#host.say([pasted, ...spent, await this.#whatIsNext()].join('. '));
+    this.#host.say([pastedInWords(words, 1, place), ...spent, await this.#whatIsNext()].join('. '));
   }
 
   async chooseAll(): Promise<void> {

@@ -1,3 +1,4 @@
+import { isPaused } from '../../drawer/index.ts';
 import type { PhraseName } from '../../messages/index.ts';
 import type { Actions } from './actions.ts';
 import type { Dialogs } from './dialogs.ts';
@@ -35,9 +36,7 @@ export interface PanelCommand {
 const hasSnippets = ({ count }: PanelModel): boolean => count > 0;
 const showsSome = ({ rows }: PanelModel): boolean => rows > 0;
 
-/** Whether gathering is paused now. */
-const isPaused = ({ settings }: PanelModel): boolean =>
-  settings?.paused !== undefined && (settings.paused === 'told' || Date.parse(settings.paused) > Date.now());
+const isPausedNow = ({ settings }: PanelModel): boolean => settings !== undefined && isPaused(settings, new Date());
 
 /** Everything that the panel does: its buttons, keys, help and `do` are made from this table, in this order. */
 export const panelCommands = {
@@ -123,8 +122,8 @@ export const panelCommands = {
   pause: {
     group: 'drawer',
     phrase: 'do.pause',
-    phraseNow: (model) => (isPaused(model) ? 'do.resume' : 'do.pause'),
-    run: ({ actions, model }) => actions.pause(!isPaused(model)),
+    phraseNow: (model) => (isPausedNow(model) ? 'do.resume' : 'do.pause'),
+    run: ({ actions, model }) => actions.pause(!isPausedNow(model)),
   },
   lock: {
     group: 'drawer',

@@ -4,7 +4,7 @@ import type { Listed } from '../../drawer/index.ts';
 import type { Hints, PhraseName, Words } from '../../messages/index.ts';
 import type { PanelModel } from './model.ts';
 
-/** What deeds and sheets are handed by the panel. */
+/** What the panel gives to its commands and sheets. */
 export interface PanelHost {
   readonly model: PanelModel;
   readonly words: Words;
@@ -14,7 +14,7 @@ export interface PanelHost {
   land(content: Content, media: Media, style?: PasteStyle): Promise<string>;
   /** Says one short fact, for eyes and for screen readers. */
   say(fact: string): void;
-  /** Runs what somebody asked for; what goes wrong is said. */
+  /** Runs what the user asked for, and reports errors. */
   attempt(work: () => Promise<unknown>): Promise<void>;
   /** Pulls a sheet over the tray, or puts it away. */
   open(sheet: Sheet | undefined): void;
@@ -43,6 +43,10 @@ export async function subjectOf({ model }: PanelHost): Promise<readonly Listed[]
   if (slips.length === 0) throw new Refusal('problem.needOne');
   return slips;
 }
+
+/** What was pasted, and where; a place without a name is not told. */
+export const pastedInWords = (words: Words, count: number, place: string): string =>
+  place === '' ? words.say('pasted', { count }) : words.say('pastedInto', { count, place });
 
 /** What went wrong, and what to do next in the panel. */
 export async function problemInWords(words: Words, error: unknown): Promise<string> {

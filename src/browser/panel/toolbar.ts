@@ -6,7 +6,7 @@ import type { Keymap } from './keys.ts';
 /** What the toolbar needs of its panel besides. */
 export interface ToolbarHost extends PanelHost {
   readonly keymap: Keymap;
-  /** Runs a command when those before it are done; what goes wrong is said. */
+  /** Runs a command after the ones before it have ended, and reports errors. */
   perform(id: CommandId): Promise<void>;
 }
 

@@ -1,9 +1,10 @@
 import { DrawerError } from '../../content/index.ts';
 import {
   type Drawer,
+  momentAfter,
   parseDuration,
   parseRules,
-  pauseOf as pauseNow,
+  pauseOf,
   rules as ruleTable,
   type Settings,
   untilTold,
@@ -27,7 +28,7 @@ export const rules = (words: readonly string[], options: RulesOptions, context: 
   withDrawer(
     context,
     async (drawer) => {
-      const asked = { ...parseRules(words), ...pauseOf(options, context.now) };
+      const asked = { ...parseRules(words), ...askedPause(options, context.now) };
       const goesOn = options.pause === 'off';
       if (options.lock) return lock(drawer, context);
       if (options.unlock) return unlock(drawer, context);
@@ -62,10 +63,10 @@ async function unlock(drawer: Drawer, { print }: Context): Promise<void> {
   print('The lock is off: what the drawer holds is in the clear again.');
 }
 
-function pauseOf({ pause }: RulesOptions, now: Date): Partial<Settings> {
+function askedPause({ pause }: RulesOptions, now: Date): Partial<Settings> {
   if (pause === undefined || pause === 'off') return {};
   if (pause === true) return { paused: untilTold };
-  return { paused: new Date(now.getTime() + parseDuration(pause) * 1000).toISOString() };
+  return { paused: momentAfter(now, parseDuration(pause)) };
 }
 
 const change = (drawer: Drawer, asked: Partial<Settings>, { yes }: RulesOptions, context: Context): Promise<void> =>
@@ -85,7 +86,7 @@ async function show(
     if (isAll || names.includes(name)) print(`${name.padEnd(8)} ${ruleInWords[name]?.(settings)}`);
   if (!isAll && asked === undefined) return;
   const lockWords = drawer.isLocked() ? ' Locked.' : '';
-  const pause = pauseNow(settings, now);
+  const pause = pauseOf(settings, now);
   const running = pause ? (await words.load()).part(pause) : 'Gathering goes on';
   print(`${running}. ${fullnessInWords(count, bytes, settings)}.${lockWords}`);
 }

@@ -18,7 +18,7 @@ import { describe, type PasteStyle, pasteStyles, restyle } from '../../../conten
 import { loadDateFinder, type Snippet } from '../../../drawer/index.ts';
 import type { PhraseName } from '../../../messages/index.ts';
 import { showContent } from '../../show/nodes.ts';
-import { type PanelHost, problemInWords, type Sheet } from '../host.ts';
+import { type PanelHost, pastedInWords, problemInWords, type Sheet } from '../host.ts';
 import { choiceField, tickField, ticksField, wordsField } from './forms.ts';
 
 const joins = [
@@ -135,8 +135,7 @@ export class MergeSheet implements Sheet {
       : { held: 0, erased: 0 };
     model.chooseOnly([]);
     this.#host.open(undefined);
-    const count = this.#snippets.length;
-    const pasted = place === '' ? words.say('pasted', { count }) : words.say('pastedInto', { count, place });
+    const pasted = pastedInWords(words, this.#snippets.length, place);
     this.#host.say([pasted, ...words.leaving({ held, erased: erased + spent })].join('. '));
   }
 
