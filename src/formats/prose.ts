@@ -43,7 +43,7 @@ export type SelectedPart = { readonly block: Block; readonly from?: number; read
 /** Running text, and where its blocks came from when somebody asked. */
 export interface Prose {
   readonly blocks: readonly Block[];
-  readonly trace?: Trace;
+  readonly trace?: Trace | undefined;
   /** How its words write numbers and dates, a BCP 47 tag. */
   readonly language?: string | undefined;
 }

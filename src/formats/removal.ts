@@ -39,14 +39,6 @@ export function removalEdits(
   return removal.edits();
 }
 
-/** The source of a text without places of it. */
-export const withoutPlaces = (
-  source: string,
-  prose: Prose & { readonly trace: Trace },
-  fragments: readonly Fragment[],
-  grammar: Grammar,
-): string => applyEdits(source, placeRemoval(source, prose, fragments, grammar));
-
 /** The edits that take places out of a text. */
 export function placeRemoval(
   source: string,

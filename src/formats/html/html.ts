@@ -1,23 +1,17 @@
 import type { Content } from '../../content/index.ts';
-import { checkedInsert, checkedRemove, checkedWrite, cleanTake } from '../checked-change.ts';
 import type { Format, WriteOptions } from '../format.ts';
+import { proseFormat } from '../prose-format.ts';
 import { fillHtml, slotsHtml } from './fill.ts';
 import { htmlFragment } from './fragment.ts';
-import { insertHtml } from './insert.ts';
+import { editHtml } from './insert.ts';
 import { escapeText, escapeValue } from './markup.ts';
-import { outlineHtml, takeHtml } from './read.ts';
-import { removeHtml } from './remove.ts';
+import { openHtml } from './read.ts';
 
 /** Pages: the HTML standard. */
 export const html = {
-  name: 'html',
-  outline: outlineHtml,
-  take: cleanTake(takeHtml),
-  remove: checkedRemove(removeHtml, takeHtml),
-  insert: checkedInsert(insertHtml, takeHtml),
+  ...proseFormat({ name: 'html', open: openHtml, edit: editHtml, write: writeHtml }),
   slots: slotsHtml,
   fill: fillHtml,
-  write: (content, options) => checkedWrite(content, () => writeHtml(content, options)),
 } satisfies Format;
 
 /** A page that stands by itself: its pictures are in it, and it fetches nothing. */

@@ -1,12 +1,11 @@
-import { type Block, type Inline, joinText, text } from '../../content/index.ts';
-import type { Fragment } from '../../places/index.ts';
-import { type Inserted, type Insertion, type ReadTools, readWhole, type Source } from '../format.ts';
-import { insertionEdits } from '../insertion.ts';
-import type { BlockTarget, InsertGrammar, WordTarget } from '../insertion-grammar.ts';
+import { type Block, type Inline, joinText, type Media, text } from '../../content/index.ts';
+import { type ReadTools, readWhole, type Source } from '../format.ts';
+import type { BlockTarget, WordTarget } from '../insertion-grammar.ts';
+import type { EditableProse, ProseLanding } from '../prose-format.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { lineEndOf, lineStart } from '../text/positions.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
-import { type Extent, type SourceNode, Trace } from '../trace.ts';
+import type { Extent, SourceNode } from '../trace.ts';
 import { noteItems, noteSection } from './fragment.ts';
 import { markup } from './markup.ts';
 import { encodingOfPage, readPage } from './read.ts';
@@ -14,23 +13,19 @@ import { htmlGrammar } from './remove.ts';
 import { type HtmlWriter, writeBlocks, writeItems } from './write-blocks.ts';
 import { writeInlines } from './write-inlines.ts';
 
-/** The page with content at a place; nothing of its head or its styles changes. */
-export async function insertHtml(
-  source: Source,
-  fragment: Fragment,
-  insertion: Insertion,
-  tools: ReadTools = {},
-): Promise<Inserted> {
+/** A page whose body changes in places; nothing of its head or its styles does. */
+export async function editHtml(source: Source, tools: ReadTools): Promise<EditableProse> {
   const bytes = await readWhole(source, 'text');
   const decoded = decodeExactly(bytes, encodingOfPage(bytes));
   const page = decoded.text;
-  const trace = new Trace();
-  const prose = { ...readPage(page, tools, trace), trace };
-  trace.root.close(endOfBody(page), page.length);
-  const writer: HtmlWriter = { media: insertion.media, footnotes: [], firstNote: notesIn(page) + 1 };
-  const landing = insertionEdits(page, prose, fragment, insertion, grammarFor(writer));
-  const edited = applyEdits(page, landing.edits);
-  return { ...landing, bytes: encodeText(withNotes(edited, writer), decoded) };
+  return {
+    source: decoded,
+    grammar: htmlGrammar,
+    read: async (request) => readPage(page, tools, request),
+    end: () => ({ start: endOfBody(page), end: page.length }),
+    landing: async (_, { media }) => landingIn(page, media),
+    save: async (text) => encodeText(text, decoded),
+  };
 }
 
 const endOfBody = (text: string): number => {
@@ -42,18 +37,22 @@ const endOfBody = (text: string): number => {
 const notesIn = (text: string): number =>
   [...text.matchAll(/id="note-(\d{1,6})"/g)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
 
-const grammarFor = (writer: HtmlWriter): InsertGrammar => ({
-  ...htmlGrammar,
-  blocks: (blocks, spot, source) => blockEdit(writer, blocks, spot, source),
-  words: (inlines, { position }) => [
-    {
-      start: position,
-      end: position,
-      replacement: markup(writeWords(writer, inlines)),
-    },
-  ],
-  part: partParagraph,
-});
+function landingIn(page: string, media: Media): ProseLanding {
+  const writer: HtmlWriter = { media, footnotes: [], firstNote: notesIn(page) + 1 };
+  return {
+    ...htmlGrammar,
+    blocks: (blocks, spot, source) => blockEdit(writer, blocks, spot, source),
+    words: (inlines, { position }) => [
+      {
+        start: position,
+        end: position,
+        replacement: markup(writeWords(writer, inlines)),
+      },
+    ],
+    part: partParagraph,
+    finish: (edited) => withNotes(edited, writer),
+  };
+}
 
 /**
  * Spaces at the ends stand between words here, so that they need no guard; and a break at the end of a paragraph needs a

@@ -3,14 +3,12 @@ import { TextDecoder } from '@exodus/bytes/encoding-lite.js';
 import htmlEncodingSniffer from 'html-encoding-sniffer';
 import { parse } from 'parse5';
 import { type Block, type Content, DrawerError, findLanguage, type Table } from '../../content/index.ts';
-import type { Fragment } from '../../places/index.ts';
 import { Budget, checkBound } from '../bounds.ts';
-import { NoteCounter, type Outline, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
-import { fetchPicture, resolvePictures } from '../pictures.ts';
+import { NoteCounter, type ReadTools, readWhole, type Source } from '../format.ts';
+import { fetchPicture } from '../pictures.ts';
 import { selectProse } from '../prose.ts';
-import { outlineProse } from '../read-prose.ts';
+import type { ProseDocument, ProseRequest, ReadProse } from '../prose-format.ts';
 import { isUtf8 } from '../text/encoding.ts';
-import { Trace } from '../trace.ts';
 import { attribute, type Element, elementsIn, isText, textOf } from './dom.ts';
 import { FragmentMarks, findNoteTexts } from './note-texts.ts';
 import { BlockReader, type Shared } from './read-blocks.ts';
@@ -18,28 +16,15 @@ import { outermost } from './surroundings.ts';
 import { valuedCells } from './tables.ts';
 import { markElements } from './trace.ts';
 
-export async function takeHtml(source: Source, fragment: Fragment, tools: ReadTools = {}): Promise<Taken> {
+export async function openHtml(source: Source, tools: ReadTools): Promise<ProseDocument> {
   const text = decodePage(await readWhole(source, 'text'));
-  const read = (hides: boolean): Page =>
-    readPage(text, tools, fragment.kind === 'bookmark' ? new Trace() : undefined, undefined, hides);
-  const page = read(false);
-  const { content: selected, place } = selectProse(page, fragment);
-  const secret = page.hasSecrets && !isSame(selected, () => selectProse(read(true), fragment).content);
-  const typed = withValues(selected, page.values);
-  const { content, media } = await resolvePictures(typed, (address) => fetchPicture(address, tools), page.notes);
   return {
-    content,
-    media,
-    notes: page.notes.notes,
-    ...(place !== undefined && { place }),
-    ...(page.title && { title: page.title }),
-    ...(tools.address && { url: tools.address }),
-    ...(page.language && { language: page.language }),
-    ...(secret && { secret }),
+    read: async (request) => readPage(text, tools, request),
+    fetchPicture: (address) => fetchPicture(address, tools),
   };
 }
 
-/** Whether the place holds nothing of what is hidden: then it reads the same, or is even found, without it. */
+/** Whether a place holds nothing of what is hidden: then it reads the same, or is even found, without it. */
 function isSame(content: Content, withoutHidden: () => Content): boolean {
   try {
     return JSON.stringify(withoutHidden()) === JSON.stringify(content);
@@ -49,29 +34,15 @@ function isSame(content: Content, withoutHidden: () => Content): boolean {
   }
 }
 
-export async function outlineHtml(source: Source, tools: ReadTools = {}): Promise<Outline> {
-  const page = readPage(decodePage(await readWhole(source, 'text')), tools, new Trace(), named);
-  return { entries: outlineProse(page, page.language, tools), notes: page.notes.notes };
-}
-
 /** Elements whose names people may know; those around large parts of a page are its programmers' own. */
-const named = ({ tagName }: Element): boolean =>
+const isNamed = ({ tagName }: Element): boolean =>
   !['html', 'body', 'div', 'span', 'main', 'li', 'input'].includes(tagName);
 
 /** A table alone, with a spreadsheet's values behind it, is a range of cells. */
-function withValues(content: Content, values: Page['values']): Content {
+function withValues(content: Content, values: Shared['values']): Content {
   const [only, ...others] = content.shape === 'blocks' ? content.blocks : [];
   const known = only?.type === 'table' && others.length === 0 ? values.get(only) : undefined;
   return known ? valuedCells(only as Table, known) : content;
-}
-
-interface Page extends Pick<Shared, 'values' | 'notes'> {
-  readonly blocks: readonly Block[];
-  readonly trace?: Trace;
-  readonly title: string;
-  readonly language: string | undefined;
-  /** Whether parts of it are marked as secret. */
-  readonly hasSecrets: boolean;
 }
 
 /** By this a page says that a part of it is to be kept as a secret: `<p data-drawer="secret">`. */
@@ -92,13 +63,8 @@ export const encodingOfPage = (bytes: Uint8Array): string =>
 const decodePage = (bytes: Uint8Array): string => new TextDecoder(encodingOfPage(bytes)).decode(bytes);
 
 /** A page by the HTML standard's own parsing rules (HTML, section 13.2). */
-export function readPage(
-  text: string,
-  tools: ReadTools,
-  trace?: Trace,
-  isNamed: (element: Element) => boolean = () => true,
-  hidesSecrets = false,
-): Page {
+export function readPage(text: string, tools: ReadTools, request: ProseRequest, hidesSecrets = false): ReadProse {
+  const { trace, outlines } = request;
   const html = withoutClipboardHeader(text);
   checkBound('tags', html.split('<').length - 1);
   const document = parse(html, { sourceCodeLocationInfo: trace !== undefined });
@@ -120,15 +86,19 @@ export function readPage(
   };
   const title = first('title');
   const blocks = BlockReader.read(first('body')?.childNodes ?? [], shared, outermost(language, trace?.root));
-  if (trace) markElements(trace, elements.filter(isNamed));
+  if (trace) markElements(trace, outlines ? elements.filter(isNamed) : elements);
   return {
     blocks,
     notes: shared.notes,
-    values: shared.values,
-    title: title ? textOf(title).replace(/\s+/g, ' ').trim() : '',
+    trace,
     language,
-    hasSecrets: secrets.length > 0,
-    ...(trace && { trace }),
+    ...(title && { title: textOf(title).replace(/\s+/g, ' ').trim() }),
+    ...(tools.address && { url: tools.address }),
+    refine: (selected, fragment) => {
+      const hidden = () => selectProse(readPage(text, tools, request, true), fragment).content;
+      const content = withValues(selected, shared.values);
+      return secrets.length > 0 && !isSame(selected, hidden) ? { content, secret: true } : { content };
+    },
   };
 }
 
@@ -146,7 +116,7 @@ function baseOf(base: string | undefined, address: string | undefined): string |
 
 /** The blocks of a piece of HTML inside another text. */
 export const readHtmlBlocks = (html: string, notes: NoteCounter): Block[] => {
-  const page = readPage(html, {});
+  const page = readPage(html, {}, {});
   notes.addAll(page.notes.notes);
   return [...page.blocks];
 };

@@ -1,24 +1,6 @@
 import { parseFragment as parseHtml } from 'parse5';
-import type { Fragment } from '../../places/index.ts';
-import { type ReadTools, type Removed, readWhole, type Source } from '../format.ts';
-import { type Grammar, locateInMarkup, withoutPlaces } from '../removal.ts';
-import { decodeExactly, encodeText } from '../text/encoding.ts';
-import { Trace } from '../trace.ts';
+import { type Grammar, locateInMarkup } from '../removal.ts';
 import { isText } from './dom.ts';
-import { encodingOfPage, readPage } from './read.ts';
-
-/** The page without a place. */
-export async function removeHtml(
-  source: Source,
-  fragments: readonly Fragment[],
-  tools: ReadTools = {},
-): Promise<Removed> {
-  const bytes = await readWhole(source, 'text');
-  const decoded = decodeExactly(bytes, encodingOfPage(bytes));
-  const trace = new Trace();
-  const prose = { ...readPage(decoded.text, tools, trace), trace };
-  return { bytes: encodeText(withoutPlaces(decoded.text, prose, fragments, htmlGrammar), decoded), notes: [] };
-}
 
 export const htmlGrammar: Grammar = {
   remains: () => '',

@@ -1,35 +1,27 @@
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { type Options, toMarkdown } from 'mdast-util-to-markdown';
-import { type Block, type Footnote, type Inline, type List, plainText } from '../../content/index.ts';
-import type { Fragment } from '../../places/index.ts';
-import { type Inserted, type Insertion, NoteCounter, readWhole, type Source } from '../format.ts';
-import { insertionEdits } from '../insertion.ts';
+import type { Block, Footnote, Inline, List } from '../../content/index.ts';
+import type { Insertion, Source } from '../format.ts';
 import { type BlockTarget, InsertionGrammar } from '../insertion-grammar.ts';
-import { decodeExactly, encodeText } from '../text/encoding.ts';
-import { lineEndOf, lineStart, positionEdit, standing } from '../text/positions.ts';
+import type { EditableProse, ProseLanding } from '../prose-format.ts';
+import { lineEndOf, lineStart, standing } from '../text/positions.ts';
+import { editableText } from '../text/text.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
-import { type SourceNode, Trace } from '../trace.ts';
+import type { SourceNode } from '../trace.ts';
 import { readMarkdown } from './read.ts';
-import { markdownGrammar } from './remove.ts';
+import { markdownGrammar, mendMarkdown } from './remove.ts';
 import { type MarkdownWriter, writeBlocks, writeInlines } from './write-blocks.ts';
 
-/** The text with content at a place, in the signs that the text uses already. */
-export async function insertMarkdown(source: Source, fragment: Fragment, insertion: Insertion): Promise<Inserted> {
-  const bytes = await readWhole(source, 'text');
-  const decoded = decodeExactly(bytes);
-  const { text } = decoded;
-  const trace = new Trace();
-  const prose = { ...readMarkdown(text, new NoteCounter(), trace), trace };
-  trace.root.close(text.length, text.length);
-  const grammar = new MarkdownLanding(text, insertion);
-  const landing =
-    positionEdit(text, fragment, insertion.side, bytes, plainText(insertion.content)) ??
-    insertionEdits(text, prose, fragment, insertion, grammar);
-  const edited = applyEdits(text, landing.edits);
-  return { ...landing, bytes: encodeText(grammar.withNotes(edited), decoded) };
-}
+/** A text in which what lands is written in the signs that it uses already. */
+export const editMarkdown = (source: Source): Promise<EditableProse> =>
+  editableText(source, {
+    grammar: markdownGrammar,
+    read: readMarkdown,
+    landing: (text, insertion) => new MarkdownLanding(text, insertion),
+    mend: mendMarkdown,
+  });
 
-class MarkdownLanding extends InsertionGrammar {
+class MarkdownLanding extends InsertionGrammar implements ProseLanding {
   readonly #writer: MarkdownWriter;
   readonly #options: Options;
   readonly #source: string;
@@ -92,7 +84,7 @@ class MarkdownLanding extends InsertionGrammar {
   }
 
   /** The notes that came along stand at the end of the text. */
-  withNotes(text: string): string {
+  finish(text: string): string {
     const { footnotes } = this.#writer;
     const from = (footnotes as NumberedFrom).first;
     let edited = text;

@@ -2,24 +2,20 @@ import type { RootContent } from 'mdast';
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown } from 'mdast-util-to-markdown';
 import { asBlocks, type Block, type Content } from '../../content/index.ts';
-import { checkedInsert, checkedRemove, checkedWrite, cleanTake } from '../checked-change.ts';
-import type { Format, WriteOptions } from '../format.ts';
+import type { WriteOptions } from '../format.ts';
+import { proseFormat } from '../prose-format.ts';
 import { directBlock } from './direct.ts';
-import { insertMarkdown } from './insert.ts';
-import { outlineMarkdown, takeMarkdown } from './read.ts';
-import { removeMarkdown } from './remove.ts';
+import { editMarkdown } from './insert.ts';
+import { openMarkdown } from './read.ts';
 import { type MarkdownWriter, writeBlocks, writeFootnotes, writeInlines } from './write-blocks.ts';
 
 /** CommonMark with the GitHub Flavored Markdown extensions. */
-export const markdown = {
+export const markdown = proseFormat({
   name: 'markdown',
-  outline: outlineMarkdown,
-  take: cleanTake(takeMarkdown),
-  remove: checkedRemove(removeMarkdown, takeMarkdown),
-  insert: checkedInsert(insertMarkdown, takeMarkdown),
-  write: (content, options) =>
-    checkedWrite(content, async () => new TextEncoder().encode(markdownText(content, options))),
-} satisfies Format;
+  open: openMarkdown,
+  edit: editMarkdown,
+  write: async (content, options) => new TextEncoder().encode(markdownText(content, options)),
+});
 
 /** Words from within a paragraph stay without a line end; everything else ends with one. */
 export function markdownText(content: Content, options: WriteOptions): string {

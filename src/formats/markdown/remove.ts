@@ -1,26 +1,15 @@
 import type { List, Nodes } from 'mdast';
-import type { Fragment } from '../../places/index.ts';
-import { NoteCounter, type Removed, readWhole, type Source } from '../format.ts';
 import type { Grammar } from '../removal.ts';
-import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { lineEndOf, lineStart } from '../text/positions.ts';
-import { plainEdits, plainGrammar, wholeLines } from '../text/text.ts';
-import { applyEdits, type TextEdit } from '../text-edits.ts';
-import { type Extent, SourceNode, Trace } from '../trace.ts';
+import { plainGrammar, wholeLines } from '../text/text.ts';
+import type { TextEdit } from '../text-edits.ts';
+import { type Extent, SourceNode } from '../trace.ts';
 import { parseMarkdown } from './parse.ts';
-import { readMarkdown } from './read.ts';
 
-/** The text without a place; the numbers of a list that loses items follow on. */
-export async function removeMarkdown(source: Source, fragments: readonly Fragment[]): Promise<Removed> {
-  const bytes = await readWhole(source, 'text');
-  const decoded = decodeExactly(bytes);
-  const { text } = decoded;
-  const trace = new Trace();
-  const prose = { ...readMarkdown(text, new NoteCounter(), trace), trace };
-  const edits = plainEdits(text, prose, fragments, bytes, markdownGrammar);
+/** The text that is left: the numbers of a list that loses items follow on, and lists stay apart. */
+export function mendMarkdown(text: string, edits: readonly TextEdit[]): readonly TextEdit[] {
   const tree = parseMarkdown(text);
-  const more = [...renumber(text, tree, edits), ...keptApart(text, tree, edits)];
-  return { bytes: encodeText(applyEdits(text, [...edits, ...more]), decoded), notes: [] };
+  return [...renumber(text, tree, edits), ...keptApart(text, tree, edits)];
 }
 
 export const markdownGrammar: Grammar = {

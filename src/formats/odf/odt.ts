@@ -1,15 +1,15 @@
-import { checkedInsert, checkedRemove, checkedWrite, cleanTake } from '../checked-change.ts';
 import type { Format } from '../format.ts';
-import { outlineOdt, takeOdt } from './odt/read.ts';
+import { proseFormat } from '../prose-format.ts';
+import { openOdt } from './odt/read.ts';
 
 /** Text documents: ISO/IEC 26300 (OpenDocument). What writes is loaded when it is used. */
 export const odt = {
-  name: 'odt',
-  outline: outlineOdt,
-  take: cleanTake(takeOdt),
-  remove: checkedRemove(async (...given) => (await import('./odt/insert.ts')).removeOdt(...given), takeOdt),
-  insert: checkedInsert(async (...given) => (await import('./odt/insert.ts')).insertOdt(...given), takeOdt),
+  ...proseFormat({
+    name: 'odt',
+    open: openOdt,
+    edit: async (...given) => (await import('./odt/insert.ts')).editOdt(...given),
+    write: async (...given) => (await import('./odt/write.ts')).writeOdt(...given),
+  }),
   slots: async (...given) => (await import('./odt/fill.ts')).slotsOdt(...given),
   fill: async (...given) => (await import('./odt/fill.ts')).fillOdt(...given),
-  write: (...given) => checkedWrite(given[0], async () => (await import('./odt/write.ts')).writeOdt(...given)),
 } satisfies Format;

@@ -1,7 +1,7 @@
 import { md5 } from '@noble/hashes/legacy.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { countOf, DrawerError } from '../../content/index.ts';
-import type { Fragment, TextPositionFragment } from '../../places/index.ts';
+import type { TextPositionFragment } from '../../places/index.ts';
 import type { Side } from '../format.ts';
 import { landedAt, type ProseInsertion } from '../insertion.ts';
 import type { TextEdit } from '../text-edits.ts';
@@ -112,15 +112,14 @@ export function standing(
   return { start: position, end: position, replacement: opens + lines.join(end) + closes };
 }
 
-/** The edit for a place that is named by lines or characters (RFC 5147); `undefined` for other places. */
+/** The edit for a place that is named by lines or characters (RFC 5147). */
 export function positionEdit(
   text: string,
-  fragment: Fragment,
+  fragment: TextPositionFragment,
   side: Side = 'after',
   bytes: Uint8Array,
   words: string,
-): ProseInsertion | undefined {
-  if (fragment.kind !== 'line' && fragment.kind !== 'char') return undefined;
+): ProseInsertion {
   const { start, end, place } = positionsOf(text, fragment, bytes);
   const own = words.replaceAll('\n', lineEndOf(text));
   const isLines = fragment.kind === 'line';

@@ -1,33 +1,37 @@
-import { type Block, type Content, countOf, lineBreak, measure, noMedia, preview, text } from '../../content/index.ts';
-import type { Fragment } from '../../places/index.ts';
-import { capabilities } from '../capabilities.ts';
+import { type Block, type Content, countOf, lineBreak, measure, preview, text } from '../../content/index.ts';
+import type { TextPositionFragment } from '../../places/index.ts';
 import { InlineCollector } from '../flow/inline-collector.ts';
-import { type Outline, type OutlineEntry, readWhole, type Source, type Taken } from '../format.ts';
-import { notOffered, selectProse } from '../prose.ts';
+import { NoteCounter, type Outline, type OutlineEntry, readWhole, type Source } from '../format.ts';
+import type { ProseDocument } from '../prose-format.ts';
 import { type Extent, SourceNode, type Trace } from '../trace.ts';
 import { decodeText } from './encoding.ts';
 import { isLong, outlineLongText, takeLongLines } from './long-text.ts';
 import { positionsOf } from './positions.ts';
 
-export async function takeText(source: Source, fragment: Fragment): Promise<Taken> {
-  if (isLong(source) && fragment.kind === 'line' && fragment.length === undefined && fragment.md5 === undefined) {
-    const { words, place } = await takeLongLines(source, fragment);
-    return { content: contentOf(words, 'line'), place, media: noMedia, notes: [] };
-  }
-  const bytes = await readWhole(source, 'text');
-  return { ...selectText(decodeText(bytes).text, fragment, bytes), media: noMedia, notes: [] };
+export async function openText(source: Source): Promise<ProseDocument> {
+  const whole = async () => readWhole(source, 'text');
+  return {
+    read: async ({ trace }) => ({
+      blocks: readParagraphs(decodeText(await whole()).text, trace),
+      notes: new NoteCounter(),
+      trace,
+    }),
+    readPosition: (fragment) => readPosition(source, fragment),
+    fetchPicture: async () => undefined,
+    outline: () => outlineText(source),
+  };
 }
 
-/** Words of a text, by position or by paragraph. */
-export function selectText(words: string, fragment: Fragment, bytes: Uint8Array): Pick<Taken, 'content' | 'place'> {
-  if (fragment.kind !== 'line' && fragment.kind !== 'char') {
-    const blocks = readParagraphs(words);
-    if (!capabilities.text.places.includes(fragment.kind)) throw notOffered(blocks, fragment);
-    const { content, place } = selectProse({ blocks }, fragment);
-    return { content, ...(place !== undefined && { place }) };
+async function readPosition(source: Source, fragment: TextPositionFragment) {
+  const notes = new NoteCounter();
+  if (isLong(source) && fragment.kind === 'line' && fragment.length === undefined && fragment.md5 === undefined) {
+    const { words, place } = await takeLongLines(source, fragment);
+    return { content: contentOf(words, 'line'), place, notes };
   }
+  const bytes = await readWhole(source, 'text');
+  const words = decodeText(bytes).text;
   const { start, end, place } = positionsOf(words, fragment, bytes);
-  return { content: contentOf(words.slice(start, end), fragment.kind), place };
+  return { content: contentOf(words.slice(start, end), fragment.kind), place, notes };
 }
 
 /** Whole lines are paragraphs; characters within one paragraph are words. */
@@ -46,7 +50,7 @@ function spaced(words: string, inlines: Extract<Block, { type: 'paragraph' }>['i
   return [...(before === '' ? [] : [text(before)]), ...inlines, ...(after === '' ? [] : [text(after)])];
 }
 
-export async function outlineText(source: Source): Promise<Outline> {
+async function outlineText(source: Source): Promise<Outline> {
   if (isLong(source)) return { entries: await outlineLongText(source), notes: [] };
   const words = decodeText(await readWhole(source, 'text')).text;
   const paragraphs = readParagraphs(words);

@@ -1,38 +1,64 @@
 import { plainText } from '../../content/index.ts';
-import type { Fragment, TextPositionFragment } from '../../places/index.ts';
-import { checkedWrite, cleanTake } from '../checked-change.ts';
-import { type Format, type Inserted, type Insertion, type Removed, readWhole, type Source } from '../format.ts';
-import { insertionEdits } from '../insertion.ts';
-import type { InsertGrammar } from '../insertion-grammar.ts';
-import type { Prose } from '../prose.ts';
-import { type Grammar, notFoundInSource, placeRemoval } from '../removal.ts';
-import { applyEdits, type TextEdit } from '../text-edits.ts';
-import { type Extent, Trace } from '../trace.ts';
+import { type Insertion, NoteCounter, readWhole, type Source } from '../format.ts';
+import {
+  type EditableProse,
+  type ProseLanding,
+  type ProseRequest,
+  proseFormat,
+  type ReadProse,
+} from '../prose-format.ts';
+import { type Grammar, notFoundInSource } from '../removal.ts';
+import type { TextEdit } from '../text-edits.ts';
+import type { Extent } from '../trace.ts';
 import { decodeExactly, encodeText } from './encoding.ts';
-import { lineEndOf, positionEdit, positionsOf, standing } from './positions.ts';
-import { outlineText, readParagraphs, takeText } from './read.ts';
+import { lineEndOf, standing } from './positions.ts';
+import { openText, readParagraphs } from './read.ts';
 
 /** Plain text; written in UTF-8, lines ended by a line feed. */
-export const text = {
+export const text = proseFormat({
   name: 'text',
-  outline: outlineText,
-  take: cleanTake(takeText),
-  remove: removeText,
-  insert: insertText,
-  write: (content) => checkedWrite(content, async () => new TextEncoder().encode(`${plainText(content)}\n`)),
-} satisfies Format;
+  open: openText,
+  edit: editText,
+  write: async (content) => new TextEncoder().encode(`${plainText(content)}\n`),
+});
 
-/** The text with content at a place, as words only: a blank line parts it from what is around. */
-export async function insertText(source: Source, fragment: Fragment, insertion: Insertion): Promise<Inserted> {
+/** A text in which what lands is words only: a blank line parts it from what is around. */
+async function editText(source: Source): Promise<EditableProse> {
+  return editableText(source, {
+    grammar: plainGrammar,
+    read: (text, { trace }) => ({ blocks: readParagraphs(text, trace), notes: new NoteCounter(), trace }),
+    landing: () => landing,
+  });
+}
+
+/** Texts that are their own source, in which lines and characters are places too. */
+export async function editableText(
+  source: Source,
+  {
+    grammar,
+    read,
+    landing,
+    mend,
+  }: {
+    readonly grammar: Grammar;
+    read(text: string, request: ProseRequest): ReadProse;
+    landing(text: string, insertion: Insertion): ProseLanding;
+    mend?(text: string, edits: readonly TextEdit[]): readonly TextEdit[];
+  },
+): Promise<EditableProse> {
   const bytes = await readWhole(source, 'text');
   const decoded = decodeExactly(bytes);
   const { text } = decoded;
-  const byPosition = positionEdit(text, fragment, insertion.side, bytes, plainText(insertion.content));
-  const trace = new Trace();
-  const prose = { blocks: readParagraphs(text, trace), trace };
-  trace.root.close(text.length, text.length);
-  const landing = byPosition ?? insertionEdits(text, prose, fragment, insertion, grammar);
-  return { ...landing, bytes: encodeText(applyEdits(text, landing.edits), decoded) };
+  return {
+    source: decoded,
+    bytes,
+    grammar,
+    read: async (request) => read(text, request),
+    end: () => ({ start: text.length, end: text.length }),
+    landing: async (_, insertion) => landing(text, insertion),
+    ...(mend && { mend: (edits) => mend(text, edits) }),
+    save: async (edited) => encodeText(edited, decoded),
+  };
 }
 
 /** Of texts whose paragraphs are their lines. */
@@ -46,7 +72,7 @@ export const plainGrammar: Grammar = {
   reach: wholeLines,
 };
 
-const grammar: InsertGrammar = {
+const landing: ProseLanding = {
   ...plainGrammar,
   blocks: (blocks, { position }, source) => standing(source, position, plainText({ shape: 'blocks', blocks })),
   words: (inlines, { position }, source) => [
@@ -58,33 +84,6 @@ const grammar: InsertGrammar = {
   ],
   part: () => ({ close: '', open: '' }),
 };
-
-/** The text without a place. */
-export async function removeText(source: Source, fragments: readonly Fragment[]): Promise<Removed> {
-  const bytes = await readWhole(source, 'text');
-  const decoded = decodeExactly(bytes);
-  const text = decoded.text;
-  const trace = new Trace();
-  const prose = { blocks: readParagraphs(text, trace), trace };
-  const edits = plainEdits(text, prose, fragments, bytes, plainGrammar);
-  return { bytes: encodeText(applyEdits(text, edits), decoded), notes: [] };
-}
-
-/** The edits that take places out of text that may be named by position too. */
-export function plainEdits(
-  text: string,
-  prose: Prose & { readonly trace: Trace },
-  fragments: readonly Fragment[],
-  bytes: Uint8Array,
-  grammar: Grammar,
-): TextEdit[] {
-  const isPosition = ({ kind }: Fragment): boolean => kind === 'line' || kind === 'char';
-  const places = fragments.filter((fragment) => !isPosition(fragment));
-  const edits = fragments
-    .filter(isPosition)
-    .map((fragment) => ({ ...positionsOf(text, fragment as TextPositionFragment, bytes), replacement: '' }));
-  return [...edits, ...placeRemoval(text, prose, places, grammar)];
-}
 
 /** Where units of words begin and end in source that may have more signs than they. */
 export function locateInText(source: string, { start, end }: Extent, words: string, from: number, to: number): Extent {

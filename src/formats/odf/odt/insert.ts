@@ -1,7 +1,5 @@
 import { type Block, DrawerError, type Inline } from '../../../content/index.ts';
-import type { Fragment } from '../../../places/index.ts';
-import type { Inserted, Insertion, ReadTools, Removed, Source } from '../../format.ts';
-import { insertionEdits } from '../../insertion.ts';
+import type { Insertion, ReadTools, Source } from '../../format.ts';
 import {
   type BlockTarget,
   InsertionGrammar,
@@ -10,13 +8,11 @@ import {
   type WordTarget,
 } from '../../insertion-grammar.ts';
 import { checkUnsigned, PackageEdit } from '../../package/package-edit.ts';
-import { replaceParts } from '../../package/replace.ts';
-import { partBytes } from '../../package/zip.ts';
-import { type ProseRequest, readForLanding } from '../../read-prose.ts';
-import { type Grammar, withoutPlaces } from '../../removal.ts';
-import { type DecodedText, decodeExactly, encodeText } from '../../text/encoding.ts';
-import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import { type SourceNode, Trace } from '../../trace.ts';
+import type { EditableProse, ProseLanding } from '../../prose-format.ts';
+import type { Grammar } from '../../removal.ts';
+import type { DecodedText } from '../../text/encoding.ts';
+import type { TextEdit } from '../../text-edits.ts';
+import type { SourceNode } from '../../trace.ts';
 import { Declarations, highest, nullPrototype } from '../../xml/element.ts';
 import { unpairedMarkers, xmlGrammar } from '../../xml/text-of.ts';
 import { escapeAttribute, escapeText, xmlSource } from '../../xml/write-xml.ts';
@@ -26,26 +22,27 @@ import { readPackage } from './read.ts';
 import { TargetStyles } from './target-styles.ts';
 import { type OdtSetting, type OdtStory, writeBlocks, writeInlines, writeItems } from './write-blocks.ts';
 
-/** The document with content at a place: its content part changes there, and gains the automatic styles that are missing. */
-export async function insertOdt(
-  source: Source,
-  fragment: Fragment,
-  insertion: Insertion,
-  tools?: ReadTools,
-): Promise<Inserted> {
+/** A document whose content part changes in places, and gains the automatic styles that are missing. */
+export async function editOdt(source: Source, tools: ReadTools): Promise<EditableProse> {
   const zip = await openOdf(source, tools);
   checkUnsigned(zip);
   const edit = new PackageEdit(source, zip, tools);
-  await edit.load(contentPart, 'styles.xml', manifestPart);
+  await edit.load(contentPart);
   const decoded = withOpenBody(edit.get(contentPart));
-  const read = (request: ProseRequest) => readPackage(zip, request);
-  const prose = await readForLanding(read, decoded, fragment, insertion.side);
-  prose.trace.root.close(endOfText(decoded.text), decoded.text.length);
-  const grammar = new OdtLanding(edit, decoded.text, prose, insertion);
-  const landing = insertionEdits(decoded.text, prose, fragment, insertion, grammar);
-  const text = withAutomaticStyles(applyEdits(decoded.text, landing.edits), grammar.styles.made);
-  edit.setText(contentPart, grammar.tracked?.listedIn(text) ?? text);
-  return { ...landing, bytes: await edit.bytes() };
+  return {
+    source: decoded,
+    grammar: odtGrammar,
+    read: (request) => readPackage(zip, request, decoded),
+    end: () => ({ start: endOfText(decoded.text), end: decoded.text.length }),
+    async landing(prose, insertion) {
+      await edit.load('styles.xml', manifestPart);
+      return new OdtLanding(edit, decoded.text, prose, insertion);
+    },
+    save(text) {
+      edit.setText(contentPart, text);
+      return edit.bytes();
+    },
+  };
 }
 
 /** The end of the body, whatever prefix the file has for it. */
@@ -62,7 +59,7 @@ const withOpenBody = (decoded: DecodedText): DecodedText => ({
   text: decoded.text.replace(/<((?:[\w.-]+:)?body)>\s*<((?:[\w.-]+:)?text)(\s[^<>]*?)?\/>/, '<$1><$2$3></$2>'),
 });
 
-class OdtLanding extends InsertionGrammar {
+class OdtLanding extends InsertionGrammar implements ProseLanding {
   readonly styles: TargetStyles;
   /** Where what lands is a change that somebody has to accept. */
   readonly tracked: TrackedInsertions | undefined;
@@ -125,6 +122,11 @@ class OdtLanding extends InsertionGrammar {
     return [{ start: position, end: position, replacement: elements }];
   }
 
+  finish(edited: string): string {
+    const text = withAutomaticStyles(edited, this.styles.made);
+    return this.tracked?.listedIn(text) ?? text;
+  }
+
   part({ leaf, piece }: WordTarget): { close: string; open: string } | undefined {
     if (piece?.owner !== leaf) return undefined;
     const [open, name] = /^<([\w.:-]+)[^<>]*>/.exec(this.#source.slice(leaf.start, leaf.start + 2000)) ?? [];
@@ -158,18 +160,6 @@ function textWidth(styles: string): number {
   };
   const width = length('page-width') - length('margin-left') - length('margin-right');
   return width > 72 ? Math.round(width * 100) / 100 : 453.5;
-}
-
-/** The document without a place; only its content part changes, and in it only the place. */
-export async function removeOdt(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {
-  const zip = await openOdf(source, tools);
-  checkUnsigned(zip);
-  const decoded = decodeExactly((await partBytes(zip, contentPart)) ?? new Uint8Array());
-  const trace = new Trace();
-  const document = await readPackage(zip, { trace, source: decoded });
-  const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, odtGrammar);
-  const bytes = await replaceParts(source, zip, new Map([[contentPart, encodeText(text, decoded)]]), tools);
-  return { bytes, notes: [] };
 }
 
 const pairs = [

@@ -1,8 +1,9 @@
 import { asBlocks, blocksIn, type Content } from '../../../content/index.ts';
-import { sourceOf, type WriteOptions } from '../../format.ts';
+import { insertedSource } from '../../edit-prose.ts';
+import { type Insertion, sourceOf, type WriteOptions } from '../../format.ts';
 import { escapeAttribute, xmlText } from '../../xml/write-xml.ts';
 import { blankPackage } from '../package.ts';
-import { insertOdt } from './insert.ts';
+import { editOdt } from './insert.ts';
 import { styleNameOf } from './target-styles.ts';
 
 /** A new document, with styles that its reader can change. */
@@ -11,12 +12,9 @@ export async function writeOdt(
   { media, title, language = 'en-GB' }: WriteOptions,
 ): Promise<Uint8Array> {
   const blank = blankPackage({ kind: 'text', body: '', styles: styles(language, ownStyles(content)), title, language });
-  const { bytes } = await insertOdt(
-    sourceOf(blank, 'new.odt'),
-    { kind: 'whole' },
-    { content, media, style: 'original' },
-  );
-  return bytes;
+  const document = await editOdt(sourceOf(blank, 'new.odt'), {});
+  const insertion: Insertion = { content, media, style: 'original' };
+  return document.save((await insertedSource(document, { kind: 'whole' }, insertion)).edited);
 }
 
 const ink = '#1f3a4d';

@@ -1,11 +1,9 @@
 import type { Element, ElementContent } from 'xast';
 import type { Block, Inline, List, Text } from '../../../content/index.ts';
-import type { Fragment } from '../../../places/index.ts';
-import type { Inserted, Insertion, ReadTools, Source } from '../../format.ts';
-import { insertionEdits } from '../../insertion.ts';
+import type { ReadTools, Source } from '../../format.ts';
 import { type BlockTarget, InsertionGrammar, nearestPlain, type WordTarget } from '../../insertion-grammar.ts';
-import { type ProseRequest, readForLanding } from '../../read-prose.ts';
-import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import type { EditableProse, ProseLanding } from '../../prose-format.ts';
+import type { TextEdit } from '../../text-edits.ts';
 import type { SourceNode } from '../../trace.ts';
 import { Declarations, highest, x } from '../../xml/element.ts';
 import { escapeText, xmlSource } from '../../xml/write-xml.ts';
@@ -23,37 +21,37 @@ import { type DocumentParts, type LandingContext, TargetParts } from './target-p
 import { type StoryWriter, writeBlockOf, writeBlocks, writeInlines, writeItemBlocks } from './write-blocks.ts';
 
 /**
- * The document with content at a place. Its main part changes there and nowhere else; numbering, notes, relationships and
- * content types are added to, and every other part is byte for byte as it was.
+ * A document in which only the main part changes, and that only in places; numbering, notes, relationships and content types
+ * are added to, and every other part is byte for byte as it was.
  */
-export async function insertDocx(
-  source: Source,
-  fragment: Fragment,
-  insertion: Insertion,
-  tools?: ReadTools,
-): Promise<Inserted> {
+export async function editDocx(source: Source, tools: ReadTools): Promise<EditableProse> {
   const opened = await openPackage(source, tools);
   const { zip, main } = opened;
   await checkMayChange(opened);
   const edit = new OpcEdit(source, zip, tools);
-  const parts = await findParts(opened);
-  await edit.load(
-    main,
-    relationshipsOf(main),
-    contentTypes,
-    ...Object.values(parts),
-    parts.footnotes && relationshipsOf(parts.footnotes),
-  );
+  await edit.load(main);
   const decoded = edit.get(main);
-  const read = (request: ProseRequest) => readPackage(opened, request);
-  const prose = await readForLanding(read, decoded, fragment, insertion.side);
-  prose.trace.root.close(endOfBody(decoded.text), decoded.text.length);
-  const styles = await readStyles(zip, parts.styles, await readTheme(zip, parts.theme));
-  const grammar = new DocxInsertion({ edit, main, parts, styles, prose, source: decoded.text, insertion });
-  const landing = insertionEdits(decoded.text, prose, fragment, insertion, grammar);
-  edit.setText(main, applyEdits(decoded.text, landing.edits));
-  grammar.finish();
-  return { ...landing, bytes: await edit.bytes() };
+  return {
+    source: decoded,
+    grammar: docxGrammar,
+    read: (request) => readPackage(opened, request, decoded),
+    end: () => ({ start: endOfBody(decoded.text), end: decoded.text.length }),
+    async landing(prose, insertion) {
+      const parts = await findParts(opened);
+      await edit.load(
+        relationshipsOf(main),
+        contentTypes,
+        ...Object.values(parts),
+        parts.footnotes && relationshipsOf(parts.footnotes),
+      );
+      const styles = await readStyles(zip, parts.styles, await readTheme(zip, parts.theme));
+      return new DocxInsertion({ edit, main, parts, styles, prose, source: decoded.text, insertion });
+    },
+    save(text) {
+      edit.setText(main, text);
+      return edit.bytes();
+    },
+  };
 }
 
 async function findParts({ zip, main }: OpcPackage): Promise<DocumentParts> {
@@ -82,7 +80,7 @@ function endOfBody(text: string): number {
 }
 
 /** Writes content so that it belongs to a document: into its main part, and into the parts that it leans on. */
-export class DocxInsertion extends InsertionGrammar {
+export class DocxInsertion extends InsertionGrammar implements ProseLanding {
   readonly #context: LandingContext;
   readonly #target: TargetParts;
   readonly #declarations: Declarations;
@@ -222,9 +220,10 @@ export class DocxInsertion extends InsertionGrammar {
     return this.#declarations.on(xmlSource([element]));
   }
 
-  /** Writes what the parts beside the main one gained. */
-  finish(): void {
+  /** Writes what the parts beside the main one gained; the main one is as it was edited. */
+  finish(edited: string): string {
     this.#target.finish();
+    return edited;
   }
 }
 

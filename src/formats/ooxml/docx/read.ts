@@ -1,11 +1,10 @@
 import { type Block, DrawerError } from '../../../content/index.ts';
-import type { Fragment } from '../../../places/index.ts';
 import { Budget } from '../../bounds.ts';
-import { NoteCounter, type Outline, type ReadTools, type Source, type Taken } from '../../format.ts';
+import { NoteCounter, type ReadTools, type Source } from '../../format.ts';
 import { checkUnsigned } from '../../package/package-edit.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
-import { outlinePackaged, type PackagedProse, type ProseRequest, takeProse } from '../../read-prose.ts';
-import { decodeExactly } from '../../text/encoding.ts';
+import type { ProseDocument, ProseRequest, ReadProse } from '../../prose-format.ts';
+import { type DecodedText, decodeExactly } from '../../text/encoding.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
 import {
@@ -23,24 +22,23 @@ import { readNumbering } from './numbering.ts';
 import type { BodyContext } from './paragraph.ts';
 import { readStyles } from './styles.ts';
 
-export const takeDocx = (source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> =>
-  takeProse((request) => readDocument(source, tools, request), fragment);
+export async function openDocx(source: Source, tools: ReadTools): Promise<ProseDocument> {
+  const opened = await openPackage(source, tools);
+  return {
+    read: (request) => readPackage(opened, request),
+    fetchPicture: (part) => partBytes(opened.zip, part),
+  };
+}
 
-export const outlineDocx = (source: Source, tools?: ReadTools): Promise<Outline> =>
-  outlinePackaged((request) => readDocument(source, tools, request), tools);
-
-/** The document in one pass over its main part, with no tree of it in memory. Pictures are named by their parts. */
-export const readDocument = async (
-  source: Source,
-  tools: ReadTools | undefined,
-  request: ProseRequest,
-): Promise<PackagedProse> => readPackage(await openPackage(source, tools), { enough: tools?.enough, ...request });
-
-/** The same of a package that is open. */
+/**
+ * The document in one pass over its main part, with no tree of it in memory. Pictures are named by their parts.
+ * @param source - the main part, where it is in memory already; a trace tells positions in it
+ */
 export async function readPackage(
   { zip, main }: OpcPackage,
-  { trace, interest, enough, source }: ProseRequest,
-): Promise<PackagedProse> {
+  { trace, interest, enough }: ProseRequest,
+  source?: DecodedText,
+): Promise<ReadProse> {
   const relationships = await readRelationships(zip, main);
   const notes = new NoteCounter();
   const theme = await readTheme(zip, relatedPart(zip, relationships, 'theme'));
@@ -64,14 +62,7 @@ export async function readPackage(
     const entry = zip.find(main);
     if (entry) await scanXml(zip.chunks(entry), main, namespaces, reader);
   }
-  const { language } = styles.plain.run;
-  return {
-    zip,
-    blocks: reader.blocks,
-    notes,
-    ...(trace && { trace }),
-    ...(language !== undefined && { language }),
-  };
+  return { blocks: reader.blocks, notes, trace, language: styles.plain.run.language };
 }
 
 /** The notes of the footnotes or endnotes part by their ids; separators (17.11.23) are not notes. */

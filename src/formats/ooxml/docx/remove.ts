@@ -1,30 +1,6 @@
-import type { Fragment } from '../../../places/index.ts';
-import type { ReadTools, Removed, Source } from '../../format.ts';
-import { replaceParts } from '../../package/replace.ts';
-import { partBytes } from '../../package/zip.ts';
-import { type Grammar, withoutPlaces } from '../../removal.ts';
-import { decodeExactly, encodeText } from '../../text/encoding.ts';
+import type { Grammar } from '../../removal.ts';
 import type { TextEdit } from '../../text-edits.ts';
-import { Trace } from '../../trace.ts';
 import { unpairedMarkers, xmlGrammar } from '../../xml/text-of.ts';
-import { openPackage } from '../opc.ts';
-import { checkMayChange, readPackage } from './read.ts';
-
-/** The document without a place; only its main part changes, and in it only the place. */
-export async function removeDocx(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {
-  const opened = await openPackage(source, tools);
-  await checkMayChange(opened);
-  const { zip, main } = opened;
-  const decoded = decodeExactly((await partBytes(zip, main)) ?? new Uint8Array());
-  const trace = new Trace();
-  const document = await readPackage(opened, { trace, source: decoded });
-  const text = withoutPlaces(decoded.text, { ...document, trace }, fragments, docxGrammar);
-  const name = zip.find(main)?.name ?? main;
-  return {
-    bytes: await replaceParts(source, zip, new Map([[name, encodeText(text, decoded)]]), tools),
-    notes: [],
-  };
-}
 
 /** Range markers (ISO/IEC 29500-1, 17.13): whichever of a pair is left stays, so that the other is not alone. */
 const pairs = [

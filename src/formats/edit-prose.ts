@@ -1,0 +1,84 @@
+import { plainText } from '../content/index.ts';
+import type { Fragment } from '../places/index.ts';
+import type { Inserted, Insertion, ReadTools, Removed, Source } from './format.ts';
+import { insertionEdits, type ProseInsertion } from './insertion.ts';
+import { type Interest, interestOf } from './prose.ts';
+import { type EditableProse, isPosition, type ProseCodec, type ReadProse } from './prose-format.ts';
+import { placeRemoval } from './removal.ts';
+import { positionEdit, positionsOf } from './text/positions.ts';
+import { applyEdits } from './text-edits.ts';
+import { Trace } from './trace.ts';
+
+/** The document with content at a place; all else in its source stays as it was. */
+export async function insertProse(
+  codec: ProseCodec,
+  source: Source,
+  fragment: Fragment,
+  insertion: Insertion,
+  tools: ReadTools,
+): Promise<Inserted> {
+  const document = await codec.edit(source, tools);
+  const { text } = document.source;
+  const { bytes } = document;
+  if (bytes && isPosition(fragment)) {
+    const { edits, ...landed } = positionEdit(text, fragment, insertion.side, bytes, plainText(insertion.content));
+    return { ...landed, bytes: await document.save(applyEdits(text, edits)) };
+  }
+  const { edited, ...landed } = await insertedSource(document, fragment, insertion);
+  return { ...landed, bytes: await document.save(edited) };
+}
+
+/** The source of an open document with content at a place. */
+export async function insertedSource(
+  document: EditableProse,
+  fragment: Fragment,
+  insertion: Insertion,
+): Promise<Omit<ProseInsertion, 'edits'> & { readonly edited: string }> {
+  const { text } = document.source;
+  const prose = await readAround(document, fragment, insertion);
+  const { start, end } = document.end();
+  prose.trace.root.close(start, end);
+  const landing = await document.landing(prose, insertion);
+  const { edits, ...landed } = insertionEdits(text, prose, fragment, insertion, landing);
+  const edited = applyEdits(text, edits);
+  return { ...landed, edited: landing.finish?.(edited) ?? edited };
+}
+
+/**
+ * Behind a section no more is kept than the section, unless only what is elsewhere shows what a plain paragraph looks like.
+ */
+async function readAround(
+  document: EditableProse,
+  fragment: Fragment,
+  { side }: Insertion,
+): Promise<ReadProse & { readonly trace: Trace }> {
+  const readWith = async (interest: Interest | undefined) => {
+    const trace = new Trace();
+    return { ...(await document.read({ interest, trace })), trace };
+  };
+  const interest = side === undefined || side === 'after' || side === 'end' ? interestOf(fragment) : undefined;
+  const prose = await readWith(interest);
+  const hasPlain = prose.blocks.some((block) => block.type === 'paragraph' && block.inlines.length > 0);
+  return interest && !hasPlain ? readWith(undefined) : prose;
+}
+
+/** The document without places; all else in its source stays as it was. */
+export async function removeProse(
+  codec: ProseCodec,
+  source: Source,
+  fragments: readonly Fragment[],
+  tools: ReadTools,
+): Promise<Removed> {
+  const document = await codec.edit(source, tools);
+  const { text } = document.source;
+  const { bytes } = document;
+  const positions = bytes ? fragments.filter(isPosition) : [];
+  const places = bytes ? fragments.filter((fragment) => !isPosition(fragment)) : fragments;
+  const trace = new Trace();
+  const prose = { ...(await document.read({ trace })), trace };
+  const edits = [
+    ...positions.map((fragment) => ({ ...positionsOf(text, fragment, bytes as Uint8Array), replacement: '' })),
+    ...placeRemoval(text, prose, places, document.grammar),
+  ];
+  return { bytes: await document.save(applyEdits(text, [...edits, ...(document.mend?.(edits) ?? [])])), notes: [] };
+}

@@ -1,0 +1,160 @@
+import type { Content, Media } from '../content/index.ts';
+import type { Fragment, TextPositionFragment } from '../places/index.ts';
+import { capabilities } from './capabilities.ts';
+import { checkedInsert, checkedRemove, checkedWrite, cleanTake } from './checked-change.ts';
+import type {
+  Format,
+  FormatName,
+  Insertion,
+  NoteCounter,
+  Outline,
+  ReadTools,
+  Source,
+  Taken,
+  WriteOptions,
+} from './format.ts';
+import type { InsertGrammar, TracedProse } from './insertion-grammar.ts';
+import { resolvePictures } from './pictures.ts';
+import { type Interest, interestOf, notOffered, type Prose, selectProse } from './prose.ts';
+import { outlineProse } from './read-prose.ts';
+import type { Grammar } from './removal.ts';
+import type { DecodedText } from './text/encoding.ts';
+import type { TextEdit } from './text-edits.ts';
+import { type Extent, Trace } from './trace.ts';
+
+/**
+ * What a format of running text brings. Outlining, taking, removing and inserting are written once over it: see `proseFormat`.
+ */
+export interface ProseCodec<N extends FormatName = FormatName> {
+  readonly name: N;
+  /** Opens a document for reading. @throws DrawerError `unreadable`, `too-large` */
+  open(source: Source, tools: ReadTools): Promise<ProseDocument>;
+  /** Opens a document for editing. @throws DrawerError as `open`; `unsupported` where it must not be changed */
+  edit(source: Source, tools: ReadTools): Promise<EditableProse>;
+  /** The bytes of a new document; the content is valid. */
+  write(content: Content, options: WriteOptions): Promise<Uint8Array>;
+}
+
+/** What is asked of the reader of a document. */
+export interface ProseRequest {
+  /** Only what these headings start is kept. */
+  readonly interest?: Interest | undefined;
+  /** Filled in with where everything stands. */
+  readonly trace?: Trace | undefined;
+  /** After how many blocks reading may stop. */
+  readonly enough?: number | undefined;
+  /** Whether it is read for an outline. */
+  readonly outlines?: boolean;
+}
+
+/** A text as it was read. Its pictures are named by their addresses in the document. */
+export interface ReadProse extends Prose {
+  readonly notes: NoteCounter;
+  readonly title?: string;
+  readonly url?: string;
+  /** What is taken, where the document says more of it than its blocks can. */
+  refine?(content: Content, fragment: Fragment): Pick<Taken, 'content'> & { readonly secret?: true | undefined };
+}
+
+/** A document that is open for reading. */
+export interface ProseDocument {
+  /** Reads the text, no further than is asked for. */
+  read(request: ProseRequest): Promise<ReadProse>;
+  /** The lines or characters that a place of RFC 5147 names; absent where a text has no such places. */
+  readPosition?(fragment: TextPositionFragment): Promise<Pick<Taken, 'content' | 'place'> & { notes: NoteCounter }>;
+  /** The bytes of the picture at an address that the text names; `undefined` where there is none. */
+  fetchPicture(address: string): Promise<Uint8Array | undefined>;
+  /** Its places, where they are not those that `outlineProse` finds. */
+  outline?(): Promise<Outline>;
+}
+
+/** A document that is open for editing, as source in which a trace tells positions. */
+export interface EditableProse {
+  readonly source: DecodedText;
+  /** All of its bytes, where lines and characters are places of it (RFC 5147). */
+  readonly bytes?: Uint8Array;
+  readonly grammar: Grammar;
+  /** Reads the source whole or in part; with a trace, it tells positions in it. */
+  read(request: ProseRequest): Promise<ReadProse>;
+  /** From the end of the text to the end of the source. */
+  end(): Extent;
+  /** What writes content into this document. */
+  landing(prose: TracedProse, insertion: Insertion): Promise<ProseLanding>;
+  /** Edits that are needed besides those that take something out. */
+  mend?(edits: readonly TextEdit[]): readonly TextEdit[];
+  /** The document's bytes with another source in it. */
+  save(source: string): Promise<Uint8Array>;
+}
+
+export interface ProseLanding extends InsertGrammar {
+  /** The edited source with what stands elsewhere in it, such as the texts of notes. */
+  finish?(edited: string): string;
+}
+
+type ProseFormat<N extends FormatName> = Required<Pick<Format, 'outline' | 'take' | 'remove' | 'insert' | 'write'>> & {
+  readonly name: N;
+};
+
+/** A format of running text by its codec. The code that edits is loaded when it is used. */
+export function proseFormat<N extends FormatName>(codec: ProseCodec<N>): ProseFormat<N> {
+  const take: Format['take'] = (source, fragment, tools = {}) => takeProse(codec, source, fragment, tools);
+  const editing = () => import('./edit-prose.ts');
+  return {
+    name: codec.name,
+    outline: (source, tools = {}) => outlineDocument(codec, source, tools),
+    take: cleanTake(take),
+    remove: checkedRemove(
+      async (source, fragments, tools = {}) => (await editing()).removeProse(codec, source, fragments, tools),
+      take,
+    ),
+    insert: checkedInsert(
+      async (source, fragment, insertion, tools = {}) =>
+        (await editing()).insertProse(codec, source, fragment, insertion, tools),
+      take,
+    ),
+    write: (content, options) => checkedWrite(content, () => codec.write(content, options)),
+  };
+}
+
+/** Whether a place is named by lines or characters (RFC 5147). */
+export const isPosition = (fragment: Fragment): fragment is TextPositionFragment =>
+  fragment.kind === 'line' || fragment.kind === 'char';
+
+/** What a place holds, read no further than the place needs. */
+async function takeProse(codec: ProseCodec, source: Source, fragment: Fragment, tools: ReadTools): Promise<Taken> {
+  const document = await codec.open(source, tools);
+  if (isPosition(fragment) && document.readPosition) {
+    const { content, notes, place } = await document.readPosition(fragment);
+    return { ...(await withPictures(document, content, notes)), ...(place !== undefined && { place }) };
+  }
+  const trace = fragment.kind === 'bookmark' ? new Trace() : undefined;
+  const prose = await document.read({ trace, interest: interestOf(fragment), enough: tools.enough });
+  if (!capabilities[codec.name].places.includes(fragment.kind)) throw notOffered(prose.blocks, fragment);
+  const selected = selectProse(prose, fragment);
+  const { content, secret } = prose.refine?.(selected.content, fragment) ?? { content: selected.content, secret: undefined };
+  const { place } = selected;
+  return {
+    ...(await withPictures(document, content, prose.notes)),
+    ...(place !== undefined && { place }),
+    ...(prose.title && { title: prose.title }),
+    ...(prose.url && { url: prose.url }),
+    ...(prose.language && { language: prose.language }),
+    ...(secret && { secret }),
+  };
+}
+
+async function withPictures(
+  document: ProseDocument,
+  named: Content,
+  notes: NoteCounter,
+): Promise<{ content: Content; media: Media; notes: Taken['notes'] }> {
+  const { content, media } = await resolvePictures(named, (address) => document.fetchPicture(address), notes);
+  return { content, media, notes: notes.notes };
+}
+
+async function outlineDocument(codec: ProseCodec, source: Source, tools: ReadTools): Promise<Outline> {
+  const document = await codec.open(source, tools);
+  if (document.outline) return document.outline();
+  const prose = await document.read({ trace: new Trace(), enough: tools.enough, outlines: true });
+  return { entries: outlineProse(prose, prose.language, tools), notes: prose.notes.notes };
+}
