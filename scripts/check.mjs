@@ -15,6 +15,7 @@ const rooms = {
   messages: ['content', 'drawer'],
   storage: ['content', 'drawer'],
   clipboard: ['content', 'formats'],
+  conformance: ['content', 'places', 'drawer', 'formats', 'storage'],
   node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage'],
   browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages'],
   cli: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages', 'node'],

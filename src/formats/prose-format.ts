@@ -131,7 +131,10 @@ async function takeProse(codec: ProseCodec, source: Source, fragment: Fragment, 
   const prose = await document.read({ trace, interest: interestOf(fragment), enough: tools.enough });
   if (!capabilities[codec.name].places.includes(fragment.kind)) throw notOffered(prose.blocks, fragment);
   const selected = selectProse(prose, fragment);
-  const { content, secret } = prose.refine?.(selected.content, fragment) ?? { content: selected.content, secret: undefined };
+  const { content, secret } = prose.refine?.(selected.content, fragment) ?? {
+    content: selected.content,
+    secret: undefined,
+  };
   const { place } = selected;
   return {
     ...(await withPictures(document, content, prose.notes)),

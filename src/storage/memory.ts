@@ -160,7 +160,7 @@ class MemoryRows implements WritableRows {
   }
 
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {
-    this.state = { ...this.state, media: new Map(this.state.media).set(hash, bytes) };
+    this.state = { ...this.state, media: new Map(this.state.media).set(hash, bytes.slice()) };
   }
 
   async removeMedia(hash: string): Promise<void> {

@@ -1,9 +1,9 @@
 import type { Content } from '../../content/index.ts';
 import type { Format, WriteOptions } from '../format.ts';
 import { proseFormat } from '../prose-format.ts';
+import { editHtml } from './edit.ts';
 import { fillHtml, slotsHtml } from './fill.ts';
 import { htmlFragment } from './fragment.ts';
-import { editHtml } from './insert.ts';
 import { escapeText, escapeValue } from './markup.ts';
 import { openHtml } from './read.ts';
 

@@ -5,7 +5,7 @@ import { asBlocks, type Block, type Content } from '../../content/index.ts';
 import type { WriteOptions } from '../format.ts';
 import { proseFormat } from '../prose-format.ts';
 import { directBlock } from './direct.ts';
-import { editMarkdown } from './insert.ts';
+import { editMarkdown } from './edit.ts';
 import { openMarkdown } from './read.ts';
 import { type MarkdownWriter, writeBlocks, writeFootnotes, writeInlines } from './write-blocks.ts';
 

@@ -7,7 +7,7 @@ export const odt = {
   ...proseFormat({
     name: 'odt',
     open: openOdt,
-    edit: async (...given) => (await import('./odt/insert.ts')).editOdt(...given),
+    edit: async (...given) => (await import('./odt/edit.ts')).editOdt(...given),
     write: async (...given) => (await import('./odt/write.ts')).writeOdt(...given),
   }),
   slots: async (...given) => (await import('./odt/fill.ts')).slotsOdt(...given),

@@ -7,7 +7,7 @@ export const docx = {
   ...proseFormat({
     name: 'docx',
     open: openDocx,
-    edit: async (...given) => (await import('./docx/insert.ts')).editDocx(...given),
+    edit: async (...given) => (await import('./docx/edit.ts')).editDocx(...given),
     write: async (...given) => (await import('./docx/write.ts')).writeDocx(...given),
   }),
   slots: async (...given) => (await import('./docx/fill.ts')).slotsDocx(...given),

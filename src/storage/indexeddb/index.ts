@@ -141,10 +141,10 @@ class IndexedDbStorage implements Storage {
   }
 
   close(): Promise<void> {
-    this.#channel.close();
     this.#watchers.end();
     return this.#queue.end(async () => {
       await Promise.allSettled(this.#reads);
+      this.#channel.close(); // writes that waited have told others
       this.#database.close();
     });
   }

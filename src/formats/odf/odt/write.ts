@@ -3,7 +3,7 @@ import { insertedSource } from '../../edit-prose.ts';
 import { type Insertion, sourceOf, type WriteOptions } from '../../format.ts';
 import { escapeAttribute, xmlText } from '../../xml/write-xml.ts';
 import { blankPackage } from '../package.ts';
-import { editOdt } from './insert.ts';
+import { editOdt } from './edit.ts';
 import { styleNameOf } from './target-styles.ts';
 
 /** A new document, with styles that its reader can change. */

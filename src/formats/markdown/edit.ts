@@ -8,8 +8,8 @@ import { lineEndOf, lineStart, standing } from '../text/positions.ts';
 import { editableText } from '../text/text.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import type { SourceNode } from '../trace.ts';
+import { markdownGrammar, mendMarkdown } from './grammar.ts';
 import { readMarkdown } from './read.ts';
-import { markdownGrammar, mendMarkdown } from './remove.ts';
 import { type MarkdownWriter, writeBlocks, writeInlines } from './write-blocks.ts';
 
 /** A text in which what lands is written in the signs that it uses already. */

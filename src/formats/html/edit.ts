@@ -7,9 +7,9 @@ import { lineEndOf, lineStart } from '../text/positions.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import type { Extent, SourceNode } from '../trace.ts';
 import { noteItems, noteSection } from './fragment.ts';
+import { htmlGrammar } from './grammar.ts';
 import { markup } from './markup.ts';
 import { encodingOfPage, readPage } from './read.ts';
-import { htmlGrammar } from './remove.ts';
 import { type HtmlWriter, writeBlocks, writeItems } from './write-blocks.ts';
 import { writeInlines } from './write-inlines.ts';
 

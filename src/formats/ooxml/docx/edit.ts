@@ -11,9 +11,9 @@ import { contentTypes, type OpcPackage, openPackage, readRelationships, relatedP
 import { OpcEdit } from '../package-edit.ts';
 import { readTheme } from '../theme.ts';
 import { adaptStyles } from './adapt-styles.ts';
+import { docxGrammar } from './grammar.ts';
 import { propertiesIn, propertiesSource, type SourceProperty } from './properties.ts';
 import { checkMayChange, readPackage } from './read.ts';
-import { docxGrammar } from './remove.ts';
 import { readStyles } from './styles.ts';
 import { pageAt, plainLook, runAround, runEdges, runSplit, tableStyleIn } from './surroundings.ts';
 import { targetStyles } from './target-numbering.ts';
