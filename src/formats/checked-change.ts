@@ -1,6 +1,6 @@
 import { type Content, checkedCall, cleanContent, DrawerError, parseContent, plainText } from '../content/index.ts';
 import { checkContent } from './bounds.ts';
-import { type Format, sourceOf } from './format.ts';
+import { type Format, sourceOf, type Taken } from './format.ts';
 import { valuesOf } from './table-insertion.ts';
 
 type Insert = NonNullable<Format['insert']>;
@@ -57,14 +57,13 @@ export const checkedWrite = (content: Content, write: () => Promise<Uint8Array>)
  */
 export const cleanTake =
   (take: NonNullable<Format['take']>): NonNullable<Format['take']> =>
-  async (...given) => {
-    const taken = await take(...given);
-    checkContent(taken.content);
-    const { content, cleaned } = cleanContent(taken.content);
-    if (cleaned === 0) return taken;
-    return {
-      ...taken,
-      content,
-      notes: [...taken.notes, { kind: 'detail-left', count: cleaned }],
-    };
-  };
+  async (...given) =>
+    cleaned(await take(...given));
+
+/** What was taken without what no snippet can hold. */
+export function cleaned(taken: Taken): Taken {
+  checkContent(taken.content);
+  const { content, cleaned: count } = cleanContent(taken.content);
+  if (count === 0) return taken;
+  return { ...taken, content, notes: [...taken.notes, { kind: 'detail-left', count }] };
+}

@@ -1,7 +1,7 @@
 import type { Content, Media } from '../content/index.ts';
 import type { Fragment, TextPositionFragment } from '../places/index.ts';
 import { capabilities } from './capabilities.ts';
-import { checkedInsert, checkedRemove, checkedWrite, cleanTake } from './checked-change.ts';
+import { checkedInsert, checkedRemove, checkedWrite, cleaned } from './checked-change.ts';
 import type {
   Format,
   FormatName,
@@ -97,12 +97,13 @@ type ProseFormat<N extends FormatName> = Required<Pick<Format, 'outline' | 'take
 
 /** A format of running text by its codec. The code that edits is loaded when it is used. */
 export function proseFormat<N extends FormatName>(codec: ProseCodec<N>): ProseFormat<N> {
-  const take: Format['take'] = (source, fragment, tools = {}) => takeProse(codec, source, fragment, tools);
+  const take: Format['take'] = async (source, fragment, tools = {}) =>
+    takeDocument(codec.name, await codec.open(source, tools), fragment, tools);
   const editing = () => import('./edit-prose.ts');
   return {
     name: codec.name,
     outline: (source, tools = {}) => outlineDocument(codec, source, tools),
-    take: cleanTake(take),
+    take,
     remove: checkedRemove(
       async (source, fragments, tools = {}) => (await editing()).removeProse(codec, source, fragments, tools),
       take,
@@ -121,15 +122,26 @@ export const isPosition = (fragment: Fragment): fragment is TextPositionFragment
   fragment.kind === 'line' || fragment.kind === 'char';
 
 /** What a place holds, read no further than the place needs. */
-async function takeProse(codec: ProseCodec, source: Source, fragment: Fragment, tools: ReadTools): Promise<Taken> {
-  const document = await codec.open(source, tools);
+export const takeDocument = async (
+  name: FormatName,
+  document: ProseDocument,
+  fragment: Fragment,
+  tools: ReadTools,
+): Promise<Taken> => cleaned(await takeRaw(name, document, fragment, tools));
+
+async function takeRaw(
+  name: FormatName,
+  document: ProseDocument,
+  fragment: Fragment,
+  tools: ReadTools,
+): Promise<Taken> {
   if (isPosition(fragment) && document.readPosition) {
     const { content, notes, place } = await document.readPosition(fragment);
     return { ...(await withPictures(document, content, notes)), ...(place !== undefined && { place }) };
   }
   const trace = fragment.kind === 'bookmark' ? new Trace() : undefined;
   const prose = await document.read({ trace, interest: interestOf(fragment), enough: tools.enough });
-  if (!capabilities[codec.name].places.includes(fragment.kind)) throw notOffered(prose.blocks, fragment);
+  if (!capabilities[name].places.includes(fragment.kind)) throw notOffered(prose.blocks, fragment);
   const selected = selectProse(prose, fragment);
   const { content, secret } = prose.refine?.(selected.content, fragment) ?? {
     content: selected.content,

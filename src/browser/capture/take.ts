@@ -1,5 +1,7 @@
 import { type Content, run } from '../../content/index.ts';
+import type { PageNode } from '../../formats/html/index.ts';
 import { formatNamed, sourceOf, type Taken } from '../../formats/index.ts';
+import { isElement, isText } from '../dom.ts';
 import { type Snapshot, snapshot } from './snapshot.ts';
 
 /**
@@ -10,16 +12,26 @@ export const takeRange = (range: Range): Promise<Taken> => takeSnapshot(snapshot
 
 /** What was taken down of a page, as content. */
 export async function takeSnapshot({ root, isWithinParagraph }: Snapshot): Promise<Taken> {
-  await holdPictures(root);
-  const taken = await takeMarkup(root.innerHTML);
+  const [{ takeNodes }, pictures] = await Promise.all([import('../../formats/html/index.ts'), picturesIn(root)]);
+  const taken = await takeNodes(
+    () => [...root.childNodes].map((node) => treeOf(node, undefined)),
+    { address: document.baseURI },
+    async (address) => pictures.get(address),
+  );
   return { ...taken, content: isWithinParagraph ? asRun(taken.content) : alone(taken.content) };
 }
 
 /** Markup of any origin as content. */
-export async function takeMarkup(markup: string, address = document.baseURI): Promise<Taken> {
-  const { take } = await formatNamed('html').load();
-  const source = sourceOf(new TextEncoder().encode(`<meta charset="utf-8">${markup}`), 'selection.html');
-  return (await take?.(source, { kind: 'whole' }, { address })) as Taken;
+export const takeMarkup = (markup: string, address = document.baseURI): Promise<Taken> =>
+  takeMarkupWith(markup, new Map(), address);
+
+async function takeMarkupWith(
+  markup: string,
+  pictures: ReadonlyMap<string, Uint8Array>,
+  address: string,
+): Promise<Taken> {
+  const { takeMarkup: take } = await import('../../formats/html/index.ts');
+  return take(markup, { address }, async (picture) => pictures.get(picture));
 }
 
 /**
@@ -28,19 +40,19 @@ export async function takeMarkup(markup: string, address = document.baseURI): Pr
  */
 export async function takeEdited(markup: string, seen: Snapshot | undefined): Promise<Taken> {
   if (!seen) return takeMarkup(markup);
-  await holdPictures(seen.root);
-  const held = [...seen.root.querySelectorAll('img')].map((picture) => picture.getAttribute('src') ?? '');
+  const pictures = await picturesIn(seen.root);
+  const shown = [...seen.root.querySelectorAll('img')].map((picture) => picture.getAttribute('src') ?? '');
   let at = 0;
-  const isSame = (markup.match(/<img\b/gi)?.length ?? 0) === held.length;
+  const isSame = (markup.match(/<img\b/gi)?.length ?? 0) === shown.length;
   const whole = !isSame
     ? markup
     : markup.replace(/<img\b[^>]*>/gi, (tag) => {
-        const address = held[at++] ?? '';
-        return address.startsWith('data:')
-          ? tag.replace(/\ssrc\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>]+)/i, ` src="${address}"`)
+        const address = shown[at++] ?? '';
+        return pictures.has(address) || address.startsWith('data:')
+          ? tag.replace(/\ssrc\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>]+)/i, () => ` src="${address.replaceAll('&', '&amp;')}"`)
           : tag;
       });
-  const taken = await takeMarkup(whole);
+  const taken = await takeMarkupWith(whole, pictures, document.baseURI);
   return { ...taken, content: seen.isWithinParagraph ? asRun(taken.content) : alone(taken.content) };
 }
 
@@ -85,31 +97,45 @@ function alone(content: Content): Content {
 const largest = 64 * 2 ** 20;
 
 /**
- * Puts the bytes of pictures in the place of their addresses. They are the ones that the page shows: read from the browser's
- * own store of what it has loaded, or as the site allows; a picture that cannot be read stays an address.
+ * The bytes of pictures, by their addresses. They are the ones that the page shows: read from the browser's own store of what
+ * it has loaded, or as the site allows; a picture that cannot be read is missing.
  */
-export async function holdPictures(root: Element): Promise<void> {
-  await Promise.all([...root.querySelectorAll('img[src]')].map(hold));
+async function picturesIn(root: Element): Promise<ReadonlyMap<string, Uint8Array>> {
+  const addresses = [...root.querySelectorAll('img[src]')].map((picture) => picture.getAttribute('src') ?? '');
+  const found = await Promise.all(addresses.map(async (address) => [address, await fetchShown(address)] as const));
+  return new Map(found.flatMap(([address, bytes]) => (bytes ? [[address, bytes] as const] : [])));
 }
 
-async function hold(picture: Element): Promise<void> {
-  const address = picture.getAttribute('src') ?? '';
-  if (/^data:/i.test(address)) return;
+async function fetchShown(address: string): Promise<Uint8Array | undefined> {
+  if (/^data:/i.test(address)) return undefined; // it holds its bytes itself
   try {
     const answer = await fetch(address, { cache: 'force-cache' });
     const type = answer.headers.get('content-type') ?? '';
-    if (!answer.ok || !/^image\//i.test(type)) return;
+    if (!answer.ok || !/^image\//i.test(type)) return undefined;
     const blob = await answer.blob();
-    if (blob.size <= largest) picture.setAttribute('src', await asDataUri(blob));
+    return blob.size <= largest ? new Uint8Array(await blob.arrayBuffer()) : undefined;
   } catch {
-    // another site's, which does not let its bytes be read: the reader says that it was left out
+    return undefined; // another site's, which does not let its bytes be read: the reader says that it was left out
   }
 }
 
-const asDataUri = (blob: Blob): Promise<string> =>
-  new Promise((done, failed) => {
-    const reader = new FileReader();
-    reader.onload = () => done(String(reader.result));
-    reader.onerror = () => failed(reader.error);
-    reader.readAsDataURL(blob);
-  });
+/** Nodes of a page as the reader of pages knows them. */
+function treeOf(node: ChildNode, parent: PageElement | undefined): PageNode {
+  const parentNode = parent ?? null;
+  if (isText(node)) return { nodeName: '#text', value: node.data, parentNode } as PageNode;
+  if (!isElement(node)) return { nodeName: '#comment', data: node.nodeValue ?? '', parentNode } as PageNode;
+  const attrs = [...node.attributes].map(({ name, value }) => ({ name, value }));
+  const { localName: nodeName, namespaceURI } = node;
+  const element = {
+    nodeName,
+    tagName: nodeName,
+    namespaceURI,
+    attrs,
+    childNodes: [],
+    parentNode,
+  } as unknown as PageElement;
+  element.childNodes = [...node.childNodes].map((child) => treeOf(child, element));
+  return element;
+}
+
+type PageElement = Extract<PageNode, { tagName: string }>;

@@ -4,12 +4,12 @@ import htmlEncodingSniffer from 'html-encoding-sniffer';
 import { parse } from 'parse5';
 import { type Block, type Content, DrawerError, findLanguage, type Table } from '../../content/index.ts';
 import { Budget, checkBound } from '../bounds.ts';
-import { NoteCounter, type ReadTools, readWhole, type Source } from '../format.ts';
+import { NoteCounter, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
 import { fetchPicture } from '../pictures.ts';
 import { selectProse } from '../prose.ts';
-import type { ProseDocument, ProseRequest, ReadProse } from '../prose-format.ts';
+import { type ProseDocument, type ProseRequest, type ReadProse, takeDocument } from '../prose-format.ts';
 import { isUtf8 } from '../text/encoding.ts';
-import { attribute, type Element, elementsIn, isText, textOf } from './dom.ts';
+import { attribute, type Element, elementsIn, isText, type Node, textOf } from './dom.ts';
 import { FragmentMarks, findNoteTexts } from './note-texts.ts';
 import { BlockReader, type Shared } from './read-blocks.ts';
 import { outermost } from './surroundings.ts';
@@ -63,12 +63,46 @@ export const encodingOfPage = (bytes: Uint8Array): string =>
 const decodePage = (bytes: Uint8Array): string => new TextDecoder(encodingOfPage(bytes)).decode(bytes);
 
 /** A page by the HTML standard's own parsing rules (HTML, section 13.2). */
-export function readPage(text: string, tools: ReadTools, request: ProseRequest, hidesSecrets = false): ReadProse {
-  const { trace, outlines } = request;
+export function readPage(text: string, tools: ReadTools, request: ProseRequest): ReadProse {
   const html = withoutClipboardHeader(text);
   checkBound('tags', html.split('<').length - 1);
-  const document = parse(html, { sourceCodeLocationInfo: trace !== undefined });
-  const elements = [...elementsIn(document.childNodes)];
+  const parseNodes = () => parse(html, { sourceCodeLocationInfo: request.trace !== undefined }).childNodes;
+  return readNodes(parseNodes, /<!--\s*StartFragment\s*-->/.test(html), tools, request);
+}
+
+type FetchPicture = ProseDocument['fetchPicture'];
+
+/** What the nodes of something that is shown hold, such as a selection; its pictures are fetched by their addresses. */
+export const takeNodes = (nodes: () => readonly Node[], tools: ReadTools, picture: FetchPicture): Promise<Taken> =>
+  takeShown((request) => readNodes(nodes, false, tools, request), tools, picture);
+
+/** What markup holds that is text already. */
+export const takeMarkup = (markup: string, tools: ReadTools, picture: FetchPicture): Promise<Taken> =>
+  takeShown((request) => readPage(markup, tools, request), tools, picture);
+
+function takeShown(
+  read: (request: ProseRequest) => ReadProse,
+  tools: ReadTools,
+  picture: FetchPicture,
+): Promise<Taken> {
+  const document: ProseDocument = {
+    read: async (request) => read(request),
+    fetchPicture: async (address) => (await picture(address)) ?? fetchPicture(address, tools),
+  };
+  return takeDocument('html', document, { kind: 'whole' }, tools);
+}
+
+/** @param nodes - makes them anew each time, since hiding secrets changes them */
+function readNodes(
+  nodes: () => readonly Node[],
+  hasFragmentMarks: boolean,
+  tools: ReadTools,
+  request: ProseRequest,
+  hidesSecrets = false,
+): ReadProse {
+  const { trace, outlines } = request;
+  const roots = nodes();
+  const elements = [...elementsIn(roots)];
   const secrets = elements.filter(isSecret);
   if (hidesSecrets) secrets.forEach(hide);
   const first = (tag: string): Element | undefined => elements.find((element) => element.tagName === tag);
@@ -80,12 +114,16 @@ export function readPage(text: string, tools: ReadTools, request: ProseRequest, 
     noteTexts: findNoteTexts(elements),
     budget: new Budget(),
     base: baseOf(base && attribute(base, 'href'), tools.address),
-    fragment: new FragmentMarks(/<!--\s*StartFragment\s*-->/.test(html)),
+    fragment: new FragmentMarks(hasFragmentMarks),
     values: new Map(),
     trace,
   };
   const title = first('title');
-  const blocks = BlockReader.read(first('body')?.childNodes ?? [], shared, outermost(language, trace?.root));
+  const blocks = BlockReader.read(
+    root ? (first('body')?.childNodes ?? []) : roots,
+    shared,
+    outermost(language, trace?.root),
+  );
   if (trace) markElements(trace, outlines ? elements.filter(isNamed) : elements);
   return {
     blocks,
@@ -95,7 +133,7 @@ export function readPage(text: string, tools: ReadTools, request: ProseRequest, 
     ...(title && { title: textOf(title).replace(/\s+/g, ' ').trim() }),
     ...(tools.address && { url: tools.address }),
     refine: (selected, fragment) => {
-      const hidden = () => selectProse(readPage(text, tools, request, true), fragment).content;
+      const hidden = () => selectProse(readNodes(nodes, hasFragmentMarks, tools, request, true), fragment).content;
       const content = withValues(selected, shared.values);
       return secrets.length > 0 && !isSame(selected, hidden) ? { content, secret: true } : { content };
     },
