@@ -41,13 +41,18 @@ const stored = 0;
 const deflated = 8;
 const packedChunk = 64 * 1024;
 
+/** Read once for each source: telling the format of a file needs it too. */
+const directories = new WeakMap<Source, ReturnType<typeof readDirectory>>();
+
 /**
  * @param areNamesAlike - whether names that differ only by case name one part, as in Open Packaging Conventions (ISO/IEC
  *   29500-2, 6.2.2.3)
  * @throws DrawerError `unreadable` for two parts of one name: each program would take another of them
  */
 export async function openZip(source: Source, inflate: Inflate = portableInflate, areNamesAlike = false): Promise<Zip> {
-  const { entries, directory } = await readDirectory(source);
+  const reading = directories.get(source) ?? readDirectory(source);
+  directories.set(source, reading);
+  const { entries, directory } = await reading;
   const keyOf = (name: string): string => (areNamesAlike ? name.toLowerCase() : name);
   const byName = new Map<string, ZipEntry>();
   for (const entry of entries) {
