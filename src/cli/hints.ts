@@ -4,7 +4,7 @@ import { english, type Hints, type NoteHints, Words } from '../messages/index.ts
 const makeRoom = 'Nothing was kept or removed: delete some, change the rules, or use another drawer with --drawer';
 const putBack =
   'Put it back as it was, or pass this action over: drawer undo --skip. What the drawer holds is still there';
-const passOver = 'Pass this action over: drawer undo --skip. What the drawer holds is still there';
+const skipAction = 'Pass this action over: drawer undo --skip. What the drawer holds is still there';
 const fromAndTo = 'Such as drawer copy survey.docx --from "The hull" --to "on oak frames"';
 
 /** What to do next in a terminal, where that is more than can be said everywhere. */
@@ -30,8 +30,8 @@ const hints: Hints = {
   'undo-not-own': 'Pass this action over with: drawer undo --skip',
   'undo-file-changed': putBack,
   'undo-file-gone': putBack,
-  'undo-bytes-missing': passOver,
-  'undo-bytes-damaged': passOver,
+  'undo-bytes-missing': skipAction,
+  'undo-bytes-damaged': skipAction,
   'undo-drawer-gone': 'Put it back, or pass over this one with: drawer undo --skip',
   'undo-drawer-changed': 'Undo the later actions there first, or pass over this one with: drawer undo --skip',
   'drawer-unknown': ['Your drawers are {drawers}', 'drawer list --drawers names yours'],

@@ -32,7 +32,7 @@ export function exportSnippets(snippets: readonly Snippet[], media: Media): Expo
 }
 
 /** What a reader of files gives, as far as keeping it needs to know. */
-export interface TakenThing {
+export interface Extracted {
   readonly content: Content;
   readonly media: Media;
   readonly place?: string;
@@ -44,11 +44,11 @@ export interface TakenThing {
   /** What a snippet of another drawer brings along, unchecked. */
   readonly brings?: Readonly<Record<string, unknown>>;
   /** Several things that stay apart. */
-  readonly separate?: readonly TakenThing[];
+  readonly separate?: readonly Extracted[];
 }
 
 /** What was taken from a file of that name as things to keep: mostly one; the empty string is no file. */
-export function gatheredFrom(fileName: string, taken: TakenThing): SnippetInput[] {
+export function gatheredFrom(fileName: string, taken: Extracted): SnippetInput[] {
   if (taken.separate) return taken.separate.flatMap((each) => gatheredFrom(fileName, each));
   const { content, media, place, title, url, language, secret, brings } = taken;
   if (brings) return [{ ...parseWith(travellingSchema, brings, place ?? 'snippet'), content, media }];

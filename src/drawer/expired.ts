@@ -8,7 +8,7 @@ export const expires = ({ held, secret }: SnippetHead): boolean => !held || secr
 
 /** Those whose time is up; what is held stays all the same, unless it is secret. */
 export const expiredIn = async (rows: StoredRows, now: Date): Promise<readonly SnippetHead[]> =>
-  (await rows.due(now.toISOString())).filter(expires);
+  (await rows.expired(now.toISOString())).filter(expires);
 
 /** Lets them go, secret ones without a trace. What undo brings back stays then. */
 export async function removeExpired(rows: WritableRows, now: Date): Promise<void> {

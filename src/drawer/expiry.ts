@@ -28,7 +28,7 @@ export class Expiry {
   }
 
   async plan(): Promise<void> {
-    const heads = await this.#storage.read((rows) => rows.due(ever, mostHeld)).catch(() => []); // closed, or locked meanwhile
+    const heads = await this.#storage.read((rows) => rows.expired(ever, mostHeld)).catch(() => []); // closed, or locked meanwhile
     const at = heads.find(expires)?.expiresAt;
     clearTimeout(this.#timer);
     if (at === undefined || this.#hasEnded) return;

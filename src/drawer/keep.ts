@@ -152,7 +152,7 @@ async function thereAlready(
 ): Promise<ReadonlyMap<string, readonly SnippetHead[]>> {
   const open = drafts.flatMap((draft) => ('look' in draft && !draft.snippet.secret ? [draft.snippet.facts] : []));
   const there = new Map<string, SnippetHead[]>();
-  for (const head of open.length > 0 ? await rows.alike(open) : []) addTo(there, lookOf(head.facts), head);
+  for (const head of open.length > 0 ? await rows.duplicates(open) : []) addTo(there, lookOf(head.facts), head);
   return there;
 }
 

@@ -23,12 +23,12 @@ export interface Findable {
   readonly is: readonly string[];
 }
 
-/** From the best on: in the label, whole words, beginnings of words, parts of words, words with a small slip. */
-export const matchTiers = ['label', 'whole', 'beginning', 'part', 'slip'] as const;
+/** From the best on: in the label, whole words, beginnings of words, parts of words, words with a small typo. */
+export const matchTiers = ['label', 'whole', 'beginning', 'part', 'typo'] as const;
 export type MatchTier = (typeof matchTiers)[number];
 
-/** From how many letters on a word may match inside another, or with a slip. */
-export const leastLetters = { part: 3, slip: 4 } as const;
+/** From how many letters on a word may match inside another, or with a typo. */
+export const leastLetters = { part: 3, typo: 4 } as const;
 
 /** Long words are compared as far as this, in UTF-16 units. */
 const longestWord = 64;
@@ -100,11 +100,11 @@ export function findable({ content, ...head }: Snippet): Findable {
   };
 }
 
-/** How well it fits; `undefined` when it does not. Only phrases among `slips` may be there with one. */
+/** How well it fits; `undefined` when it does not. Only phrases among `typos` may be there with one. */
 export function matchTierOf(
   query: Query,
   found: Findable,
-  slips: ReadonlySet<Phrase> = new Set(query.words),
+  typos: ReadonlySet<Phrase> = new Set(query.words),
 ): MatchTier | undefined {
   const { label, words, from, is } = found;
   if (!query.is.every((kind) => is.includes(kind))) return undefined;
@@ -117,7 +117,7 @@ export function matchTierOf(
   if (query.words.every((phrase) => all(phrase, isWhole))) return 'whole';
   if (query.words.every((phrase) => all(phrase, isBeginning))) return 'beginning';
   if (query.words.every((phrase) => all(phrase, isPart))) return 'part';
-  return query.words.every((phrase) => all(phrase, slips.has(phrase) ? isTypo : isPart)) ? 'slip' : undefined;
+  return query.words.every((phrase) => all(phrase, typos.has(phrase) ? isTypo : isPart)) ? 'typo' : undefined;
 }
 
 /** Whether a word that is looked for and one that is there are taken for the same. */
@@ -133,7 +133,7 @@ export const isPart: Same = (wanted, there) =>
 /** One letter too many, too few, wrong or out of turn; in long words two. The first letter is right, or left out. */
 export const isTypo: Same = (wanted, there) =>
   isPart(wanted, there) ||
-  (wanted.length >= leastLetters.slip &&
+  (wanted.length >= leastLetters.typo &&
     [...wanted].slice(0, 2).some((letter) => there.startsWith(letter)) &&
     Math.abs(wanted.length - there.length) <= 2 &&
     !spaceless.test(wanted) &&
@@ -173,9 +173,9 @@ export const isTypedIn = (phrase: Phrase, { label, words, from }: Findable): boo
  */
 export function searchThrough(snippets: Iterable<Snippet>, query: Query, limit: number): SnippetHead[] {
   const all = [...snippets].map((snippet) => ({ snippet, found: findable(snippet) }));
-  const slips = new Set(query.words.filter((phrase) => !all.some(({ found }) => isTypedIn(phrase, found))));
+  const typos = new Set(query.words.filter((phrase) => !all.some(({ found }) => isTypedIn(phrase, found))));
   const hits = all.flatMap(({ snippet: { content: _, ...head }, found }) => {
-    const fit = matchTierOf(query, found, slips);
+    const fit = matchTierOf(query, found, typos);
     return fit === undefined ? [] : [{ head, fit: matchTiers.indexOf(fit) }];
   });
   hits.sort((one, other) => one.fit - other.fit || compareNewness(one.head, other.head));

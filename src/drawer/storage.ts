@@ -57,9 +57,9 @@ export interface StoredRows {
   /** The snippets that fit, the best first and among equals the newest, at most `limit`. */
   search(query: Query, limit: number): Promise<readonly SnippetHead[]>;
   /** Those that look in a list like any of these: the same preview and counts, wherever they are from. In order. */
-  alike(facts: readonly Facts[]): Promise<readonly SnippetHead[]>;
-  /** Those whose time is up by `now` (ISO 8601 in UTC), the first due first; at most `limit`, where that is given. */
-  due(now: string, limit?: number): Promise<readonly SnippetHead[]>;
+  duplicates(facts: readonly Facts[]): Promise<readonly SnippetHead[]>;
+  /** Those whose time is up by `now` (ISO 8601 in UTC), the earliest first; at most `limit`, where that is given. */
+  expired(now: string, limit?: number): Promise<readonly SnippetHead[]>;
   /** What can be undone, newest first, and then what can be done again, as it would be. */
   actions(): Promise<readonly Action[]>;
   /** The hashes of all pictures, and bytes of files that undo puts back. */

@@ -113,10 +113,10 @@ export async function editForm(content: Content, media: Media): Promise<EditForm
     media,
     pictureAddress: (picture) => `picture-${hashes.indexOf(picture.media) + 1}`,
   });
-  const beside = async (name: string): Promise<Uint8Array | undefined> =>
+  const relativeFile = async (name: string): Promise<Uint8Array | undefined> =>
     media.get(hashes[Number(/^picture-(\d+)$/.exec(name)?.[1] ?? 0) - 1] ?? '');
   return {
     text: new TextDecoder().decode(bytes),
-    read: (text) => take(sourceOf(new TextEncoder().encode(text), 'snippet.md'), { kind: 'whole' }, { beside }),
+    read: (text) => take(sourceOf(new TextEncoder().encode(text), 'snippet.md'), { kind: 'whole' }, { relativeFile }),
   };
 }

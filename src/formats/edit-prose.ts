@@ -2,7 +2,7 @@ import { plainText } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Removed, Source } from './format.ts';
 import { insertionEdits, type ProseInsertion } from './insertion.ts';
-import { type Interest, interestOf } from './prose.ts';
+import { type SectionFilter, sectionFilterOf } from './prose.ts';
 import { type EditableProse, isPosition, type ProseCodec, type ReadProse } from './prose-format.ts';
 import { placeRemoval } from './removal.ts';
 import { positionEdit, positionsOf } from './text/positions.ts';
@@ -52,14 +52,15 @@ async function readAround(
   fragment: Fragment,
   { side }: Insertion,
 ): Promise<ReadProse & { readonly trace: Trace }> {
-  const readWith = async (interest: Interest | undefined) => {
+  const readWith = async (sectionFilter: SectionFilter | undefined) => {
     const trace = new Trace();
-    return { ...(await document.read({ interest, trace })), trace };
+    return { ...(await document.read({ sectionFilter, trace })), trace };
   };
-  const interest = side === undefined || side === 'after' || side === 'end' ? interestOf(fragment) : undefined;
-  const prose = await readWith(interest);
+  const sectionFilter =
+    side === undefined || side === 'after' || side === 'end' ? sectionFilterOf(fragment) : undefined;
+  const prose = await readWith(sectionFilter);
   const hasPlain = prose.blocks.some((block) => block.type === 'paragraph' && block.inlines.length > 0);
-  return interest && !hasPlain ? readWith(undefined) : prose;
+  return sectionFilter && !hasPlain ? readWith(undefined) : prose;
 }
 
 /** The document without places; all else in its source stays as it was. */

@@ -46,7 +46,7 @@ export interface ReadTools {
   /** How a file of separated values is written, where looking at it does not tell. */
   readonly csv?: CsvDialect;
   /** The bytes of a file that a page or text names as lying beside it; `undefined` when there is none. */
-  readonly beside?: (path: string) => Promise<Uint8Array | undefined>;
+  readonly relativeFile?: (path: string) => Promise<Uint8Array | undefined>;
   /** Where a page came from: relative links and pictures start there. */
   readonly address?: string;
   /** Whether an outline has every paragraph too, and the columns of each table, among what it has anyway. */

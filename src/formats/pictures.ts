@@ -121,10 +121,10 @@ export const encodeDataUri = (bytes: Uint8Array, mediaType: string): string =>
  */
 export async function fetchPicture(address: string, tools: ReadTools = {}): Promise<Uint8Array | undefined> {
   const inside = decodeDataUri(address);
-  if (inside || !tools.beside || /^[a-z][a-z0-9+.-]*:|^\/|^\\|^#/i.test(address)) return inside;
+  if (inside || !tools.relativeFile || /^[a-z][a-z0-9+.-]*:|^\/|^\\|^#/i.test(address)) return inside;
   const [path = ''] = address.split(/[?#]/);
   const name = decoded(path);
-  return name === '' || name.split(/[\\/]/).includes('..') ? undefined : tools.beside(name);
+  return name === '' || name.split(/[\\/]/).includes('..') ? undefined : tools.relativeFile(name);
 }
 
 function decoded(path: string): string {

@@ -15,7 +15,7 @@ import type {
 } from './format.ts';
 import type { InsertGrammar, TracedProse } from './insertion-grammar.ts';
 import { resolvePictures } from './pictures.ts';
-import { type Interest, interestOf, notOffered, type Prose, selectProse } from './prose.ts';
+import { notOffered, type Prose, type SectionFilter, sectionFilterOf, selectProse } from './prose.ts';
 import { outlineProse } from './read-prose.ts';
 import type { Grammar } from './removal.ts';
 import type { DecodedText } from './text/encoding.ts';
@@ -38,7 +38,7 @@ export interface ProseCodec<N extends FormatName = FormatName> {
 /** What is asked of the reader of a document. */
 export interface ProseRequest {
   /** Only what these headings start is kept. */
-  readonly interest?: Interest | undefined;
+  readonly sectionFilter?: SectionFilter | undefined;
   /** Filled in with where everything stands. */
   readonly trace?: Trace | undefined;
   /** After how many blocks reading may stop. */
@@ -140,7 +140,7 @@ async function takeRaw(
     return { ...(await withPictures(document, content, notes)), ...(place !== undefined && { place }) };
   }
   const trace = fragment.kind === 'bookmark' ? new Trace() : undefined;
-  const prose = await document.read({ trace, interest: interestOf(fragment), enough: tools.enough });
+  const prose = await document.read({ trace, sectionFilter: sectionFilterOf(fragment), enough: tools.enough });
   if (!capabilities[name].places.includes(fragment.kind)) throw notOffered(prose.blocks, fragment);
   const selected = selectProse(prose, fragment);
   const { content, secret } = prose.refine?.(selected.content, fragment) ?? {

@@ -139,10 +139,10 @@ export function sectionsOf(blocks: readonly Block[]): Section[] {
  * Told of each heading of the text's own level in turn, says whether what follows it is wanted. A reader need keep nothing
  * else but the headings.
  */
-export type Interest = (heading: Heading) => boolean;
+export type SectionFilter = (heading: Heading) => boolean;
 
 /** Wants what a section's place may mean; `undefined` where a place may mean anything. */
-export function interestOf(fragment: Fragment): Interest | undefined {
+export function sectionFilterOf(fragment: Fragment): SectionFilter | undefined {
   if (fragment.kind !== 'section') return undefined;
   const name = folded(fragment.name);
   let level: number | undefined;

@@ -127,7 +127,7 @@ const toolsFor = (file: string, { hidden, csv, address, paragraphs, columns }: T
   inflate: nodeInflate,
   deflate: nodeDeflate,
   pack: nodePack,
-  beside: besideReader(dirname(file)),
+  relativeFile: relativeFileReader(dirname(file)),
   ...(hidden !== undefined && { hidden }),
   ...(csv && { csv }),
   ...(paragraphs && { paragraphs }),
@@ -136,7 +136,7 @@ const toolsFor = (file: string, { hidden, csv, address, paragraphs, columns }: T
 });
 
 /** Reads files in a folder or below it, and nowhere else, whatever links lie in between. */
-function besideReader(folder: string): NonNullable<ReadTools['beside']> {
+function relativeFileReader(folder: string): NonNullable<ReadTools['relativeFile']> {
   return async (path) => {
     try {
       const root = await realpath(resolve(folder));

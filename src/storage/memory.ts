@@ -85,12 +85,12 @@ class MemoryRows implements WritableRows {
     return searchThrough(this.state.snippets, query, limit);
   }
 
-  async alike(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
+  async duplicates(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
     const looks = new Set(facts.map(lookOf));
     return this.state.snippets.filter((snippet) => looks.has(lookOf(snippet.facts))).map(headOf);
   }
 
-  async due(now: string, limit?: number): Promise<readonly SnippetHead[]> {
+  async expired(now: string, limit?: number): Promise<readonly SnippetHead[]> {
     const due = this.state.snippets.filter(({ expiresAt }) => expiresAt !== undefined && expiresAt <= now);
     return due.map(headOf).sort(bySoonest).slice(0, limit);
   }

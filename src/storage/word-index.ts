@@ -103,20 +103,20 @@ export class WordIndex {
   search(query: Query, limit: number): string[] {
     const hits = new Set<string>();
     for (const fit of matchTiers) {
-      if (hits.size >= limit || (fit === 'slip' && hits.size > 0)) break;
-      const slips = fit === 'slip' ? this.#slips(query) : new Set<Phrase>();
-      if (fit === 'slip' && slips.size === 0) break;
-      for (const entry of this.#candidates(query, fit, slips, limit)) {
+      if (hits.size >= limit || (fit === 'typo' && hits.size > 0)) break;
+      const typos = fit === 'typo' ? this.#typos(query) : new Set<Phrase>();
+      if (fit === 'typo' && typos.size === 0) break;
+      for (const entry of this.#candidates(query, fit, typos, limit)) {
         if (hits.size >= limit) break;
-        const found = matchTierOf(query, entry.found, slips);
+        const found = matchTierOf(query, entry.found, typos);
         if (found !== undefined && matchTiers.indexOf(found) <= matchTiers.indexOf(fit)) hits.add(entry.id);
       }
     }
     return [...hits];
   }
 
-  /** Only what is found nowhere as it was typed is taken for a slip. */
-  #slips({ words }: Query): ReadonlySet<Phrase> {
+  /** Only what is found nowhere as it was typed is taken for a typo. */
+  #typos({ words }: Query): ReadonlySet<Phrase> {
     const isThere = (phrase: Phrase): boolean => {
       const alone: Query = { words: [phrase], from: [], label: [], is: [] };
       const holding = this.#holding(this.#wordsFor(phrase, 'part'), this.#words);
@@ -126,13 +126,13 @@ export class WordIndex {
   }
 
   /** What can fit that way, the newest first: from the rarest of what is asked for, or all where nothing is rare. */
-  *#candidates(query: Query, fit: MatchTier, slips: ReadonlySet<Phrase>, limit: number): Generator<Entry> {
+  *#candidates(query: Query, fit: MatchTier, typos: ReadonlySet<Phrase>, limit: number): Generator<Entry> {
     const lists: (readonly (readonly Entry[])[])[] = [
       ...query.is.map((kind) => [this.#kinds.get(kind) ?? []]),
       ...query.label.map((phrase) => this.#lists(this.#beginningWith(lastOf(phrase), this.#labels), this.#labels)),
       ...query.from.map((phrase) => this.#lists(this.#beginningWith(lastOf(phrase), this.#words), this.#words)),
       ...query.words.map((phrase) => {
-        const way = fit === 'slip' && !slips.has(phrase) ? 'part' : fit;
+        const way = fit === 'typo' && !typos.has(phrase) ? 'part' : fit;
         const postings = way === 'label' ? this.#labels : this.#words;
         return this.#lists(this.#wordsFor(phrase, way), postings);
       }),
@@ -170,7 +170,7 @@ export class WordIndex {
         return wanted.length < leastLetters.part
           ? this.#beginningWith(wanted, this.#words)
           : [...this.#words.keys()].filter((word) => isPart(wanted, word));
-      case 'slip':
+      case 'typo':
         return [...this.#words.keys()].filter((word) => isTypo(wanted, word));
     }
   }

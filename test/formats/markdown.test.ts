@@ -142,7 +142,7 @@ describe('a Markdown text', () => {
     };
     const words =
       '![The ferry](pictures/ferry.png) ![no](../secret.png) ![no](/etc/x.png) ![no](https://a.example/b.png)';
-    const content = await take('markdown', words, '', { beside });
+    const content = await take('markdown', words, '', { relativeFile: beside });
     expect(asked).toEqual(['pictures/ferry.png']);
     expect(JSON.stringify(content).match(/"media"/g)).toHaveLength(1);
   });

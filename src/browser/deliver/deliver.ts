@@ -101,10 +101,10 @@ function goTo({ element, range }: CaretPlace): void {
 }
 
 /**
- * Whether anything changes there by a deed, at once or in the next frames: some editors take their time. An empty paragraph
+ * Whether anything changes there by an attempt, at once or in the next frames: some editors take their time. An empty paragraph
  * that an editor makes where nothing was is no change.
  */
-async function takes(whole: Element, deed: () => boolean, arrival: Arrival): Promise<boolean> {
+async function takes(whole: Element, attempt: () => boolean, arrival: Arrival): Promise<boolean> {
   const wasBlank = isBlank(whole);
   let isTouched = false;
   const hasChanged = (): boolean => isTouched && !(wasBlank && isBlank(whole));
@@ -118,7 +118,7 @@ async function takes(whole: Element, deed: () => boolean, arrival: Arrival): Pro
     attributes: true,
   });
   try {
-    if (!deed()) return false;
+    if (!attempt()) return false;
     // A timer, since frames rest in a window that is not in sight.
     for (let turn = 0; turn < 60 && !(hasChanged() && arrival.isWhole); turn++)
       await new Promise((next) => setTimeout(next, 16));

@@ -84,10 +84,10 @@ export class Dialogs {
     return new Drawer(memoryStorage(), { now: () => new Date(), newId: () => crypto.randomUUID() });
   }
 
-  clear(deed: () => Promise<void>): void {
+  clear(action: () => Promise<void>): void {
     const { words, model } = this.#host;
     const question = `${words.say('do.clear')}: ${words.say('slipCount', { count: model.count })}`;
-    this.#host.open(new AskSheet(this.#host, question, words.say('do.clear'), deed));
+    this.#host.open(new AskSheet(this.#host, question, words.say('do.clear'), action));
   }
 
   /** Lets files be chosen that are gathered from. */

@@ -76,7 +76,7 @@ export class PanelModel {
     return this.rows === 0 ? undefined : this.row(this.active);
   }
 
-  /** The chosen slips, or else the one at hand: what a deed is done with. */
+  /** The chosen slips, or else the one at hand: what a command acts on. */
   async subject(): Promise<readonly Listed[]> {
     if (this.chosen.length === 0) {
       const one = this.atHand;

@@ -54,16 +54,16 @@ export async function openZip(source: Source, inflate: Inflate = portableInflate
   directories.set(source, reading);
   const { entries, directory } = await reading;
   const keyOf = (name: string): string => (areNamesAlike ? name.toLowerCase() : name);
-  const byName = new Map<string, ZipEntry>();
+  const entriesByName = new Map<string, ZipEntry>();
   for (const entry of entries) {
     const key = keyOf(entry.name);
-    if (byName.has(key) && !key.endsWith('/')) throw damaged('partTwice', entry.name);
-    byName.set(key, entry);
+    if (entriesByName.has(key) && !key.endsWith('/')) throw damaged('partTwice', entry.name);
+    entriesByName.set(key, entry);
   }
   return {
     entries,
     directory,
-    find: (name) => byName.get(keyOf(name)),
+    find: (name) => entriesByName.get(keyOf(name)),
     chunks: (entry) => guarded(entry, unpack(source, entry, inflate)),
   };
 }

@@ -47,7 +47,7 @@ const placeOf = (sheet: AnySheet | undefined): string =>
   sheet ? printFragment({ kind: 'cells', sheet: sheet.name }) : '';
 
 function findSheet<S extends AnySheet>(sheets: readonly S[], name: string | undefined): S {
-  const found = name === undefined ? (sheets.find(({ hidden }) => !hidden) ?? sheets[0]) : byName(sheets, name);
+  const found = name === undefined ? (sheets.find(({ hidden }) => !hidden) ?? sheets[0]) : itemNamed(sheets, name);
   if (found) return found;
   const near = nearest(
     name ?? '',
@@ -67,7 +67,7 @@ function several(all: readonly { readonly name: string }[], beginning: string): 
 }
 
 /** The one of that name, or else the only one whose name begins so, whatever the case. */
-function byName<T extends { readonly name: string }>(all: readonly T[], name: string): T | undefined {
+function itemNamed<T extends { readonly name: string }>(all: readonly T[], name: string): T | undefined {
   const wanted = name.toLowerCase();
   const begins = all.filter((each) => each.name.toLowerCase().startsWith(wanted));
   return all.find((each) => each.name.toLowerCase() === wanted) ?? (begins.length === 1 ? begins[0] : undefined);
@@ -79,7 +79,7 @@ function findNamed<S extends AnySheet>(
   names: readonly NamedPlace[],
   name: string,
 ): SheetPlace<S> {
-  const found = byName<NamedPlace | S>([...names, ...sheets], name);
+  const found = itemNamed<NamedPlace | S>([...names, ...sheets], name);
   if (found) {
     const called = printFragment({ kind: 'name', name: found.name });
     return 'formula' in found ? { ...findDefined(sheets, found), called } : { sheet: found, called };

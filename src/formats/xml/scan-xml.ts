@@ -119,7 +119,7 @@ class TagScanner {
       const next = text.charCodeAt(start + 1);
       let end: number;
       if (next === code.slash) end = this.#close(text, at, start);
-      else if (next === code.bang || next === code.question) end = this.#passOver(text, at, start);
+      else if (next === code.bang || next === code.question) end = this.#skip(text, at, start);
       else end = this.#open(text, at, start);
       if (end < 0) return at;
       at = end;
@@ -146,7 +146,7 @@ class TagScanner {
   }
 
   /** Behind a comment or an instruction in front of everything. */
-  #passOver(text: string, at: number, start: number): number {
+  #skip(text: string, at: number, start: number): number {
     const isComment = text.startsWith('<!--', start);
     if (!isComment && !(text.startsWith('<?', start) && this.#names.length === 0)) {
       if (text.length - start < 4) return -1;

@@ -108,14 +108,14 @@ export class IndexedDbRows implements WritableRows {
     return rows.flatMap((row) => (row ? [this.#toHead(row)] : []));
   }
 
-  async alike(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
+  async duplicates(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
     const index = this.#store('heads').index('alike');
     const looks = [...new Set(facts.map((each) => this.#sealing.digest(lookOf(each))))];
     const rows = (await Promise.all(looks.map((look) => index.getAll(look)))).flat();
     return rows.map((row) => this.#toHead(row)).sort((one, other) => (one.order < other.order ? -1 : 1));
   }
 
-  async due(now: string, limit?: number): Promise<readonly SnippetHead[]> {
+  async expired(now: string, limit?: number): Promise<readonly SnippetHead[]> {
     const rows = await this.#store('heads').index('expiresAt').getAll(IDBKeyRange.upperBound(now), limit);
     return rows.map((row) => this.#toHead(row));
   }

@@ -96,8 +96,8 @@ export class FullTextIndex {
     const found = new Set<number>();
     const newerFits = this.#newerFits(query);
     for (const fit of matchTiers) {
-      if (found.size >= limit || (fit === 'slip' && found.size > 0)) break;
-      const rows = (fit === 'slip' ? this.#newerFits(query, this.#untyped(query)) : newerFits).get(fit);
+      if (found.size >= limit || (fit === 'typo' && found.size > 0)) break;
+      const rows = (fit === 'typo' ? this.#newerFits(query, this.#untyped(query)) : newerFits).get(fit);
       for (const row of rows ?? []) if (found.size < limit) found.add(row);
       const expression = this.#expression(query, fit);
       if (expression === undefined) continue;
@@ -108,11 +108,11 @@ export class FullTextIndex {
     return [...found];
   }
 
-  /** The rows not in the index that fit, by how well; with slips only in the phrases that are named. */
-  #newerFits(query: Query, slips: ReadonlySet<Phrase> = new Set()): ReadonlyMap<MatchTier, readonly number[]> {
+  /** The rows not in the index that fit, by how well; with typos only in the phrases that are named. */
+  #newerFits(query: Query, typos: ReadonlySet<Phrase> = new Set()): ReadonlyMap<MatchTier, readonly number[]> {
     const rows = new Map<MatchTier, number[]>(matchTiers.map((fit) => [fit, []]));
     for (const [row, found] of this.#newer) {
-      const fit = matchTierOf(query, found, slips);
+      const fit = matchTierOf(query, found, typos);
       if (fit) rows.get(fit)?.push(row);
     }
     return rows;
@@ -165,12 +165,12 @@ export class FullTextIndex {
         return words.map(beginning);
       case 'part':
         return alternatives(words, (phrase) => this.#wordsWith(lastOf(phrase)));
-      case 'slip':
+      case 'typo':
         return alternatives(words, (phrase) => this.#inPlaceOf(phrase));
     }
   }
 
-  /** Only what is found nowhere as it was typed is taken for a slip. */
+  /** Only what is found nowhere as it was typed is taken for a typo. */
   #inPlaceOf(phrase: Phrase): readonly string[] {
     return this.#isTyped(phrase) ? this.#wordsWith(lastOf(phrase)) : this.#wordsLike(lastOf(phrase));
   }
@@ -208,9 +208,9 @@ export class FullTextIndex {
     return this.#vocabulary.lines;
   }
 
-  /** Words that begin with its first letter or its second, as those with a slip do. */
+  /** Words that begin with its first letter or its second, as those with a typo do. */
   #wordsLike(wanted: string): readonly string[] {
-    if (wanted.length < leastLetters.slip) return [];
+    if (wanted.length < leastLetters.typo) return [];
     const starts = [...new Set([...wanted].slice(0, 2))];
     return starts
       .flatMap((start) =>

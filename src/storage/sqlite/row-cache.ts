@@ -16,7 +16,7 @@ interface Values {
   /** The highest number of a row, 0 for none. */
   readonly newestRow: number;
   /** When the first one's time is up. */
-  readonly nextDue: string | undefined;
+  readonly nextExpiry: string | undefined;
   /** The last row whose words are in the index. */
   readonly indexedTo: number;
   /** How many rows come behind it. */

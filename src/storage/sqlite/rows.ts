@@ -210,7 +210,7 @@ export class SqliteRows implements WritableRows {
     );
   }
 
-  async alike(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
+  async duplicates(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
     const [only, ...more] = facts;
     // Mostly there is none, which takes a fraction of the time to see.
     if (only && more.length === 0 && !this.#one('SELECT 1 FROM snippet WHERE alike = ?', this.#alike(only))) return [];
@@ -222,8 +222,8 @@ export class SqliteRows implements WritableRows {
     return heads.filter((head) => looks.has(lookOf(head.facts)));
   }
 
-  async due(now: string, limit = -1): Promise<readonly SnippetHead[]> {
-    const first = this.#known.of('nextDue', () => {
+  async expired(now: string, limit = -1): Promise<readonly SnippetHead[]> {
+    const first = this.#known.of('nextExpiry', () => {
       const row = this.#one<{ first: string | null }>(
         'SELECT min(expires) AS first FROM snippet WHERE expires IS NOT NULL',
       );
@@ -312,7 +312,7 @@ export class SqliteRows implements WritableRows {
     this.#known.change('bytes', (bytes) => bytes + head.facts.bytes);
     this.#known.change('last', (last) => (last && last.order > head.order ? last : head));
     this.#known.change('newestRow', (newest) => Math.max(newest, row));
-    this.#known.change('nextDue', (next) => [next, head.expiresAt].filter((each) => each !== undefined).sort()[0]);
+    this.#known.change('nextExpiry', (next) => [next, head.expiresAt].filter((each) => each !== undefined).sort()[0]);
   }
 
   async remove(id: string): Promise<void> {

@@ -41,7 +41,7 @@ const shelves = `
  * The words of snippets as they are compared, under the rows' numbers; the texts themselves are not kept twice, so a row is
  * deleted by telling its words again. Words of labels, origins and kinds stand there once more behind a sign of their own
  * (`finder.ts` says which), so that looking there costs no more than looking anywhere. The table of words holds every word once, for
- * parts of words and slips. Rows behind the number in `indexed` are not in it yet.
+ * parts of words and typos. Rows behind the number in `indexed` are not in it yet.
  */
 const words = `
   CREATE VIRTUAL TABLE finder USING fts5(words, content = '', prefix = '1 2 3 4', tokenize = 'ascii');

@@ -12,11 +12,11 @@ const buttons = (host: PanelHost, yes: string): TemplateResult =>
   </div>`;
 
 /** A form that Enter sends off. */
-const form = (host: PanelHost, fields: unknown, yes: string, deed: () => Promise<unknown>): TemplateResult =>
+const form = (host: PanelHost, fields: unknown, yes: string, action: () => Promise<unknown>): TemplateResult =>
   html`<form
     @submit=${(event: Event) => {
       event.preventDefault();
-      void host.attempt(deed);
+      void host.attempt(action);
     }}
   >
     ${fields} ${buttons(host, yes)}
@@ -154,7 +154,7 @@ export class AppendSheet implements Sheet {
 export class LockSheet implements Sheet {
   readonly title: string;
   readonly #host: PanelHost;
-  readonly #deed: (passphrase: string) => Promise<unknown>;
+  readonly #action: (passphrase: string) => Promise<unknown>;
   readonly #yes: string;
   readonly #hint: string;
   #passphrase = '';
@@ -164,13 +164,13 @@ export class LockSheet implements Sheet {
     title: string,
     yes: string,
     hint: string,
-    deed: (passphrase: string) => Promise<unknown>,
+    action: (passphrase: string) => Promise<unknown>,
   ) {
     this.#host = host;
     this.title = title;
     this.#yes = yes;
     this.#hint = hint;
-    this.#deed = deed;
+    this.#action = action;
   }
 
   render(): TemplateResult {
@@ -184,6 +184,6 @@ export class LockSheet implements Sheet {
         },
         { type: 'password' },
       )}`;
-    return form(this.#host, field, this.#yes, () => this.#deed(this.#passphrase));
+    return form(this.#host, field, this.#yes, () => this.#action(this.#passphrase));
   }
 }

@@ -19,13 +19,13 @@ export async function openOdt(source: Source, tools: ReadTools): Promise<ProseDo
  */
 export async function readPackage(
   zip: Zip,
-  { trace, interest, enough }: ProseRequest,
+  { trace, sectionFilter, enough }: ProseRequest,
   source?: DecodedText,
 ): Promise<ReadProse> {
   const styles = new StyleBook();
   await readOdfPart(zip, 'styles.xml', styles);
   const notes = new NoteCounter();
-  const reader = new TextReader({ styles, notes, interest, trace, enough, tells: source !== undefined });
+  const reader = new TextReader({ styles, notes, sectionFilter, trace, enough, tells: source !== undefined });
   if (source) scanXmlText(source.text, contentPart, namespaces, reader);
   else {
     const entry = zip.find(contentPart);

@@ -4,7 +4,7 @@ import { assemble, type RawBlock, type RawParagraph } from '../../flow/assemble.
 import { InlineCollector } from '../../flow/inline-collector.ts';
 import { isInlineCode, isLinkStyle, marksOf, meaningOf, type ParagraphMeaning, type RunLook } from '../../flow/look.ts';
 import type { NoteCounter } from '../../format.ts';
-import type { Interest } from '../../prose.ts';
+import type { SectionFilter } from '../../prose.ts';
 import { type SourceNode, type Trace, Tracker } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import type { Style, StyleBook } from '../styles.ts';
@@ -15,7 +15,7 @@ import { ListReader, OdtTableReader } from './table.ts';
 export interface TextContext {
   readonly styles: StyleBook;
   readonly notes: NoteCounter;
-  readonly interest?: Interest | undefined;
+  readonly sectionFilter?: SectionFilter | undefined;
   readonly trace?: Trace | undefined;
   /** After how many blocks no more need be heard. */
   readonly enough?: number | undefined;
@@ -53,7 +53,7 @@ export class TextReader implements XmlHandler {
 
   constructor(context: TextContext) {
     this.context = context;
-    this.#quiet = context.interest !== undefined;
+    this.#quiet = context.sectionFilter !== undefined;
     this.tracker = new Tracker(context.trace);
     if (context.tells)
       this.at = (start, end) => {
@@ -140,12 +140,12 @@ export class TextReader implements XmlHandler {
     const raw = finishParagraph(paragraph, this.context.styles);
     if (paragraph.kept) story.push(raw);
     story.push(...paragraph.after);
-    if (this.context.interest && this.#stories.length === 1 && this.#lists.length === 0) this.#askInterest(raw);
+    if (this.context.sectionFilter && this.#stories.length === 1 && this.#lists.length === 0) this.#askFilter(raw);
   }
 
-  #askInterest(raw: RawParagraph): void {
+  #askFilter(raw: RawParagraph): void {
     const [block] = assemble([raw]);
-    if (block?.type === 'heading') this.#quiet = !this.context.interest?.(block);
+    if (block?.type === 'heading') this.#quiet = !this.context.sectionFilter?.(block);
   }
 
   // Words
@@ -258,8 +258,8 @@ export class TextReader implements XmlHandler {
     if (blocks.length === 1 && only?.type === 'list' && node) this.context.trace?.link(only, [node]);
     const wanted = this.#quiet ? blocks.filter(({ type }) => type === 'heading') : blocks;
     this.#stories.at(-1)?.push(...wanted.map((block): RawBlock => ({ kind: 'block', block })));
-    if (this.context.interest && this.#stories.length === 1)
-      for (const block of blocks) if (block.type === 'heading') this.#quiet = !this.context.interest(block);
+    if (this.context.sectionFilter && this.#stories.length === 1)
+      for (const block of blocks) if (block.type === 'heading') this.#quiet = !this.context.sectionFilter(block);
   }
 
   // Tables

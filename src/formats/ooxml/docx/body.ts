@@ -1,6 +1,6 @@
 import { type Block, inlineUnits } from '../../../content/index.ts';
 import { assemble, type RawBlock } from '../../flow/assemble.ts';
-import type { Interest } from '../../prose.ts';
+import type { SectionFilter } from '../../prose.ts';
 import { type Trace, Tracker } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { DrawingReader } from '../drawing.ts';
@@ -12,7 +12,7 @@ import { TableReader } from './table.ts';
 
 export interface BodyOptions {
   /** Nothing is kept but headings until it says otherwise. */
-  readonly interest?: Interest | undefined;
+  readonly sectionFilter?: SectionFilter | undefined;
   readonly trace?: Trace | undefined;
   /** After how many blocks no more need be heard. */
   readonly enough?: number | undefined;
@@ -30,7 +30,7 @@ export class BodyReader implements XmlHandler {
   readonly #paragraphs: OpenParagraph[] = [];
   readonly #tables: TableReader[] = [];
   readonly #drawings: DrawingReader[] = [];
-  readonly #interest: Interest | undefined;
+  readonly #sectionFilter: SectionFilter | undefined;
   readonly #tracker: Tracker;
   readonly runs: RunReader;
   readonly at?: (start: number, end: number) => void;
@@ -52,11 +52,11 @@ export class BodyReader implements XmlHandler {
   #quiet: boolean;
   readonly #enough: number;
 
-  constructor(context: BodyContext, { interest, trace, enough, tells = false }: BodyOptions = {}) {
+  constructor(context: BodyContext, { sectionFilter, trace, enough, tells = false }: BodyOptions = {}) {
     this.#context = context;
     this.#enough = enough ?? Number.POSITIVE_INFINITY;
-    this.#interest = interest;
-    this.#quiet = interest !== undefined;
+    this.#sectionFilter = sectionFilter;
+    this.#quiet = sectionFilter !== undefined;
     this.#tracker = new Tracker(trace);
     this.#stories = new TextFlows(context, trace);
     this.#bookmarks = new Bookmarks(trace);
@@ -165,9 +165,9 @@ export class BodyReader implements XmlHandler {
     this.#tracker.close();
     const paragraph = this.#paragraphs.pop();
     const raw = paragraph && this.#stories.add(paragraph);
-    if (raw?.meaning.kind !== 'heading' || !this.#interest || this.#stories.depth > 1) return;
+    if (raw?.meaning.kind !== 'heading' || !this.#sectionFilter || this.#stories.depth > 1) return;
     const [block] = assemble([raw]);
-    if (block?.type === 'heading') this.#quiet = !this.#interest(block);
+    if (block?.type === 'heading') this.#quiet = !this.#sectionFilter(block);
   }
 
   openParagraphProperties(): void {

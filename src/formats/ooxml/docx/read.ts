@@ -36,7 +36,7 @@ export async function openDocx(source: Source, tools: ReadTools): Promise<ProseD
  */
 export async function readPackage(
   { zip, main }: OpcPackage,
-  { trace, interest, enough }: ProseRequest,
+  { trace, sectionFilter, enough }: ProseRequest,
   source?: DecodedText,
 ): Promise<ReadProse> {
   const relationships = await readRelationships(zip, main);
@@ -55,7 +55,7 @@ export async function readPackage(
   };
   const reader = new BodyReader(
     { ...context, relationships, footnote: (id, kind) => footnotes[kind].get(id) },
-    { interest, trace, enough, tells: source !== undefined },
+    { sectionFilter, trace, enough, tells: source !== undefined },
   );
   if (source) scanXmlText(source.text, main, namespaces, reader);
   else {
