@@ -1,15 +1,11 @@
-import { cleanTake } from '../checked-change.ts';
-import type { Format } from '../format.ts';
-import { outlineOds, takeOds } from './ods/read.ts';
+import { sheetFormat } from '../sheets/sheet-format.ts';
+import { openOds } from './ods/read.ts';
 
 /** Spreadsheets: ISO/IEC 26300 (OpenDocument). What writes is loaded when it is used. */
-export const ods = {
+export const ods = sheetFormat({
   name: 'ods',
-  outline: outlineOds,
-  take: cleanTake(takeOds),
+  open: openOds,
+  edit: async (...given) => (await import('./ods/edit.ts')).editOds(...given),
   remove: async (...given) => (await import('./ods/remove.ts')).removeOds(...given),
-  insert: async (...given) => (await import('./ods/insert.ts')).insertOds(...given),
-  create: async (...given) => (await import('./ods/create.ts')).createOds(...given),
-  slots: async (...given) => (await import('./ods/create.ts')).slotsOds(...given),
-  fill: async (...given) => (await import('./ods/create.ts')).fillOds(...given),
-} satisfies Format;
+  blank: async (sheetName) => (await import('./ods/edit.ts')).blankSpreadsheet(sheetName),
+});

@@ -27,8 +27,8 @@ export function sheetsContent(sheets: readonly { readonly name: string; readonly
   };
 }
 
-/** @throws DrawerError `not-found` when there are not so many pictures; `kind` is what the file is called. */
-export function chosenPictures<T>(pictures: readonly T[], { from, to }: Span, _kind: string): readonly T[] {
+/** @throws DrawerError `not-found` when there are not so many pictures. */
+export function chosenPictures<T>(pictures: readonly T[], { from, to }: Span): readonly T[] {
   if (to > pictures.length)
     throw new DrawerError('not-found/picture-unknown', {
       number: to,

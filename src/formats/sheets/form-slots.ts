@@ -8,7 +8,6 @@ import {
   type SlotValue,
   type Source,
   sourceOf,
-  type Taken,
 } from '../format.ts';
 import type { AnySheet, NamedPlace } from './places.ts';
 
@@ -71,7 +70,7 @@ export async function fillCells(
   return { bytes: await filled.read(0, filled.size), notes };
 }
 
-type TakeCells = (place: Fragment) => Promise<Taken>;
+type TakeCells = (place: Fragment) => Promise<CellsContent>;
 
 /** How far a form is looked through on each of its sheets. */
 const looked = { rows: { from: 1, to: 500 }, columns: { from: 1, to: 50 } };
@@ -86,8 +85,7 @@ export async function formSlots(
   const labelled: Slot[] = [];
   for (const { name, hidden } of sheets) {
     if (hidden) continue;
-    const { content } = await take({ kind: 'cells', sheet: name, ...looked });
-    if (content.shape === 'cells') labelled.push(...labelSlots(name, content));
+    labelled.push(...labelSlots(name, await take({ kind: 'cells', sheet: name, ...looked })));
   }
   return [...named, ...labelled.filter(({ key }) => !named.some((slot) => slot.key === key))];
 }

@@ -1,31 +1,49 @@
-import type { CellsContent, Content } from '../../../content/index.ts';
+import type { CellsContent } from '../../../content/index.ts';
 import { type Fragment, printFragment } from '../../../places/index.ts';
 import {
-  NoteCounter,
+  type NoteCounter,
   type Outline,
   type OutlineEntry,
   pointsOf,
   type ReadTools,
   type Source,
-  type Taken,
 } from '../../format.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
-import { resolvePictures } from '../../pictures.ts';
 import { type Area, cellsContent, emptyCells, type FullArea, overlaps, usedArea } from '../../sheets/area.ts';
-import { areaSize, chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
+import { areaSize } from '../../sheets/content.ts';
 import { findSheetArea, type SheetPlace } from '../../sheets/places.ts';
 import { outOfDateNotes } from '../../sheets/recompute.ts';
+import type { OpenWorkbook } from '../../sheets/sheet-format.ts';
 import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
 import { contentPart, namespaces, openOdf, readOdfPart } from '../package.ts';
 import { StyleBook } from '../styles.ts';
 import { type FramedPicture, OdsReader, type OdsSheet, type SheetInterest } from './sheet-reader.ts';
 
-export async function takeOds(source: Source, fragment: Fragment, tools: ReadTools = {}): Promise<Taken> {
+/** Opens a spreadsheet for reading. */
+export async function openOds(source: Source, tools: ReadTools): Promise<OpenWorkbook> {
   const zip = await openOdf(source, tools);
-  const notes = new NoteCounter();
-  const { taken, place } = await takePlace(zip, fragment, tools.hidden === true, notes);
-  const { content, media } = await resolvePictures(taken, (part) => partBytes(zip, part), notes);
-  return { content, media, notes: notes.notes, ...(place !== undefined && { place }) };
+  const takesHidden = tools.hidden === true;
+  return {
+    async sheets() {
+      const { sheets } = await readSheets(zip, () => ({}));
+      return sheets.map((sheet) => ({
+        name: sheet.name,
+        hidden: sheet.hidden,
+        take: async (notes) => takeArea({ sheet }, takesHidden, notes),
+      }));
+    },
+    async find(place) {
+      const found = await findOdsPlace(zip, place);
+      return { called: found.called, take: async (notes) => takeArea(found, takesHidden, notes) };
+    },
+    async pictures() {
+      const { sheets } = await readSheets(zip, () => ({ onlyCorners: true }));
+      return sheets.flatMap(({ pictures }) => pictures.map(({ picture }) => picture));
+    },
+    fetchPicture: (part) => partBytes(zip, part),
+    names: async () => (await readSheets(zip, () => undefined)).names,
+    outline: () => outlineSheets(zip),
+  };
 }
 
 /** Every picture of the text of a content part, with where it stands. */
@@ -43,23 +61,6 @@ export async function readSheets(zip: Zip, interest: SheetInterest, isEnough?: (
   const reader = new OdsReader(styles, interest, isEnough);
   if (entry) await scanXml(zip.chunks(entry), entry.name, namespaces, reader);
   return { sheets: reader.sheets, names: reader.names };
-}
-
-async function takePlace(
-  zip: Zip,
-  fragment: Fragment,
-  takesHidden: boolean,
-  notes: NoteCounter,
-): Promise<{ readonly taken: Content; readonly place?: string | undefined }> {
-  if (fragment.kind === 'whole')
-    return { taken: takeAll((await readSheets(zip, () => ({}))).sheets, takesHidden, notes) };
-  if (fragment.kind === 'picture') {
-    const { sheets } = await readSheets(zip, () => ({ onlyCorners: true }));
-    const all = sheets.flatMap(({ pictures }) => pictures.map(({ picture }) => picture));
-    return { taken: picturesContent(chosenPictures(all, fragment, 'spreadsheet')), place: printFragment(fragment) };
-  }
-  const found = await findOdsPlace(zip, fragment);
-  return { taken: takeArea(found, takesHidden, notes), place: found.called };
 }
 
 /** The sheet with the cells that a place means. A named sheet is read alone; for other names all has to be known first. */
@@ -83,12 +84,6 @@ export async function findOdsPlace(zip: Zip, fragment: Fragment): Promise<SheetP
   return { ...area, sheet: sheets.find(({ name }) => name === sheet.name) ?? sheet };
 }
 
-function takeAll(sheets: readonly OdsSheet[], takesHidden: boolean, notes: NoteCounter): Content {
-  const shown = sheets.filter(({ hidden }) => takesHidden || !hidden);
-  if (shown.length < sheets.length) notes.add('hidden-sheet-left', sheets.length - shown.length);
-  return sheetsContent(shown.map((sheet) => ({ name: sheet.name, cells: takeArea({ sheet }, takesHidden, notes) })));
-}
-
 function takeArea(
   { sheet, called: _, ...asked }: SheetPlace<OdsSheet>,
   takesHidden: boolean,
@@ -108,8 +103,8 @@ function takeArea(
 
 const isWhole = ({ rows, columns }: Area): boolean => !rows && !columns;
 
-export async function outlineOds(source: Source, tools?: ReadTools): Promise<Outline> {
-  const { sheets, names } = await readSheets(await openOdf(source, tools), () => ({ onlyCorners: true }));
+async function outlineSheets(zip: Zip): Promise<Outline> {
+  const { sheets, names } = await readSheets(zip, () => ({ onlyCorners: true }));
   let pictures = 0;
   const entries = sheets.flatMap((sheet): OutlineEntry[] => [
     sheetEntry(sheet),

@@ -37,7 +37,7 @@ export async function removeOds(
   }
   if (asked.length > 0) {
     const all = framedPictures(text);
-    const chosen = new Set(asked.flatMap((fragment) => chosenPictures(all, fragment, 'spreadsheet')));
+    const chosen = new Set(asked.flatMap((fragment) => chosenPictures(all, fragment)));
     text = applyEdits(
       text,
       [...chosen].map(({ extent }) => ({ ...extent, replacement: '' })),

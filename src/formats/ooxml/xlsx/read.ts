@@ -1,17 +1,15 @@
-import { type CellsContent, type Content, isSafeHref } from '../../../content/index.ts';
+import { type CellsContent, isSafeHref } from '../../../content/index.ts';
 import { type Fragment, parseFragment, printFragment } from '../../../places/index.ts';
 import { Budget } from '../../bounds.ts';
 import {
-  NoteCounter,
+  type NoteCounter,
   type Outline,
   type OutlineEntry,
   pointsOf,
   type ReadTools,
   type Source,
-  type Taken,
 } from '../../format.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
-import { resolvePictures } from '../../pictures.ts';
 import {
   type Area,
   cellsContent,
@@ -22,10 +20,11 @@ import {
   type SheetData,
   usedArea,
 } from '../../sheets/area.ts';
-import { areaSize, chosenPictures, picturesContent, sheetsContent } from '../../sheets/content.ts';
+import { areaSize } from '../../sheets/content.ts';
 import { Display } from '../../sheets/display.ts';
 import { findSheetArea, type NamedPlace, type SheetPlace } from '../../sheets/places.ts';
 import { outOfDateNotes } from '../../sheets/recompute.ts';
+import type { OpenWorkbook } from '../../sheets/sheet-format.ts';
 import { openPackage, type Relationships, readRelationships, relatedPart } from '../opc.ts';
 import { readTheme, type Theme } from '../theme.ts';
 import { readStrings } from './cells.ts';
@@ -58,26 +57,25 @@ export async function openWorkbook(source: Source, tools: ReadTools = {}): Promi
   };
 }
 
-export async function takeXlsx(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
+/** Opens a workbook for reading. */
+export async function openXlsx(source: Source, tools: ReadTools): Promise<OpenWorkbook> {
   const book = await openWorkbook(source, tools);
-  const notes = new NoteCounter();
-  const { taken, place } = await takePlace(book, fragment, notes);
-  const { content, media } = await resolvePictures(taken, (part) => partBytes(book.zip, part), notes);
-  return { content, media, notes: notes.notes, ...(place !== undefined && { place }) };
-}
-
-async function takePlace(
-  book: Book,
-  fragment: Fragment,
-  notes: NoteCounter,
-): Promise<{ readonly taken: Content; readonly place?: string | undefined }> {
-  if (fragment.kind === 'whole') return { taken: await takeAll(book, notes) };
-  if (fragment.kind === 'picture') {
-    const pictures = chosenPictures(await allPictures(book), fragment, 'workbook');
-    return { taken: picturesContent(pictures.map(({ picture }) => picture)), place: printFragment(fragment) };
-  }
-  const found = await findPlace(book, fragment);
-  return { taken: await takeArea(book, found, notes), place: found.called };
+  return {
+    sheets: async () =>
+      book.workbook.sheets.map((sheet) => ({
+        name: sheet.name,
+        hidden: sheet.hidden,
+        take: (notes) => takeArea(book, { sheet }, notes),
+      })),
+    async find(place) {
+      const found = await findPlace(book, place);
+      return { called: found.called, take: (notes) => takeArea(book, found, notes) };
+    },
+    pictures: async () => (await allPictures(book)).map(({ picture }) => picture),
+    fetchPicture: (part) => partBytes(book.zip, part),
+    names: async () => book.workbook.names.filter(({ hidden }) => !hidden),
+    outline: () => outlineBook(book),
+  };
 }
 
 /** The sheet and area that a place means; tables, whose names stand in parts of their own, are read only for a name. */
@@ -87,15 +85,6 @@ export async function findPlace(book: Book, fragment: Fragment): Promise<SheetPl
   if (fragment.kind !== 'name') return findSheetArea(workbook.sheets, names, fragment);
   const tables = await Promise.all(workbook.sheets.map((sheet) => readTables(book.zip, sheet)));
   return findSheetArea(workbook.sheets, [...names, ...tables.flat()], fragment);
-}
-
-async function takeAll(book: Book, notes: NoteCounter): Promise<Content> {
-  const taken: { name: string; cells: CellsContent }[] = [];
-  for (const sheet of book.workbook.sheets) {
-    if (sheet.hidden && !book.takesHidden) notes.add('hidden-sheet-left');
-    else taken.push({ name: sheet.name, cells: await takeArea(book, { sheet }, notes) });
-  }
-  return sheetsContent(taken);
 }
 
 async function takeArea(
@@ -157,8 +146,7 @@ export async function allPictures({ zip, workbook }: Book): Promise<SheetPicture
 
 // --- Outline ---------------------------------------------------------------------------------------------------------
 
-export async function outlineXlsx(source: Source, tools?: ReadTools): Promise<Outline> {
-  const book = await openWorkbook(source, tools);
+async function outlineBook(book: Book): Promise<Outline> {
   const pictures = await allPictures(book);
   const entries: OutlineEntry[] = [];
   for (const sheet of book.workbook.sheets) {

@@ -65,7 +65,7 @@ async function withoutPicturesOf(book: Book, fragments: readonly Fragment[]): Pr
   if (asked.length === 0) return [];
   const all = await allPictures(book);
   const byDrawing = new Map<string, number[]>();
-  for (const { drawing, index } of asked.flatMap((fragment) => chosenPictures(all, fragment, 'workbook')))
+  for (const { drawing, index } of asked.flatMap((fragment) => chosenPictures(all, fragment)))
     byDrawing.set(drawing, [...(byDrawing.get(drawing) ?? []), index]);
   return Promise.all(
     [...byDrawing].map(async ([drawing, indexes]): Promise<[string, Uint8Array]> => {

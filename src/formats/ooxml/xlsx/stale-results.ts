@@ -5,12 +5,13 @@ import type { FullArea } from '../../sheets/area.ts';
 import type { Result } from '../../sheets/evaluate.ts';
 import { type NamedTable, withRanges } from '../../sheets/formulas.ts';
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
+import { takeCells } from '../../sheets/sheet-format.ts';
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { contentTypes, relatedPart, relationshipsOf } from '../opc.ts';
 import type { OpcEdit } from '../package-edit.ts';
 import { formulasOf } from './pointing.ts';
-import { type Book, takeXlsx } from './read.ts';
+import { type Book, openXlsx } from './read.ts';
 import type { EmptiedCell } from './remove.ts';
 import { hasFormulas } from './sheet-rows.ts';
 import { readTables } from './workbook.ts';
@@ -60,7 +61,7 @@ export async function withFreshResults(
   const taken = sourceOf(bytes, source.name);
   const results = await recompute(
     stale,
-    (place, hidden) => takeXlsx(taken, place, { ...tools, hidden }),
+    (place, hidden) => takeCells({ open: openXlsx }, taken, place, { ...tools, hidden }),
     book.workbook.epoch1904,
   );
   if (results.size === 0) return bytes;

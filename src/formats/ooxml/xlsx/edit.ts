@@ -1,30 +1,21 @@
 import { type Cell, cellText, DrawerError, type Gap, type Message, offsets } from '../../../content/index.ts';
-import { columnLetters, columnNumber, type Fragment, printFragment } from '../../../places/index.ts';
-import { type Inserted, type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
+import { columnLetters, columnNumber, type Fragment } from '../../../places/index.ts';
+import { type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { checkUnsigned } from '../../package/package-edit.ts';
-import {
-  type AppendedRows,
-  appendedRows,
-  extensionNotes,
-  formulaExtended,
-  withColumns,
-} from '../../sheets/appended.ts';
-import { areaOf, type FullArea, overlaps } from '../../sheets/area.ts';
+import { type AppendedRows, formulaExtended, withColumns } from '../../sheets/appended.ts';
+import { type FullArea, overlaps } from '../../sheets/area.ts';
 import { heightForPictures, picturesOf } from '../../sheets/content.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
 import {
   cellName,
-  cellsTaken,
-  checkFree,
-  checkSheetMayChange,
   type Grid,
   type GridRow,
   gridSize,
   isProtectedPart,
-  layOut,
   needsWrap,
   type TakenCell,
 } from '../../sheets/layout.ts';
+import { type EditableSheet, type SheetLanding, takeCells } from '../../sheets/sheet-format.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { relatedPart } from '../opc.ts';
@@ -34,7 +25,7 @@ import { readStrings } from './cells.ts';
 import { layPictures } from './drawings.ts';
 import { behindRowsEdits, extendWorkbook, repeatedFormulas } from './extend.ts';
 import { findLargeSheet } from './large-sheet.ts';
-import { type Book, findPlace, openWorkbook, takeXlsx } from './read.ts';
+import { type Book, findPlace, openWorkbook, openXlsx } from './read.ts';
 import { type CellSource, findRows, hasFormulas, type RowSource, type SheetRows } from './sheet-rows.ts';
 import { mergesIn } from './sheet-stream.ts';
 import { withFreshResults, withoutCalculations } from './stale-results.ts';
@@ -42,19 +33,18 @@ import { TargetFormats, wantedFormat } from './target-formats.ts';
 import { readTables, type Sheet } from './workbook.ts';
 
 /**
- * The workbook with cells filled. Only the sheet's part changes, there alone, and the formats where one is missing; what the
- * workbook works out again on opening is told so. Cells that hold something give way only when that is said.
+ * A sheet in whose part cells change, there alone, and in the formats where one is missing; what the workbook works out again
+ * on opening is told so.
  */
-export async function insertXlsx(
+export async function editXlsx(
   source: Source,
   fragment: Fragment,
-  insertion: Insertion,
-  tools: ReadTools = {},
-): Promise<Inserted> {
+  { grid, insertion }: SheetLanding,
+  tools: ReadTools,
+): Promise<EditableSheet> {
   const book = await openWorkbook(source, tools);
   checkUnsigned(book.zip);
-  const { grid, notes } = layOut(insertion, { laysPictures: true });
-  const { sheet, ...area } = await findPlace(book, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
+  const { sheet, ...area } = await findPlace(book, fragment);
   const stylesPart = relatedPart(book.zip, book.relationships, 'styles');
   const edit = new OpcEdit(source, book.zip, tools);
   const wanted = area.rows && { from: area.rows.from, to: area.rows.from + gridSize(grid).rows - 1 };
@@ -62,47 +52,40 @@ export async function insertXlsx(
   await edit.load(part ? undefined : sheet.part, stylesPart, book.main);
   const text = part?.text ?? edit.findText(sheet.part) ?? '';
   const columns = new SheetColumns(text);
-  const corner = { row: area.rows?.from ?? 0, column: area.columns?.from ?? columns.firstShown };
-  const isAppended = area.rows === undefined;
-  const top = isAppended ? findRows(text, new Set()).last + 1 : corner.row;
-  const target = areaOf(grid, top, corner.column);
+  const top = area.rows?.from ?? findRows(text, new Set()).last + 1;
   const rows = findRows(text, new Set(grid.map(({ offset }) => top + offset)));
-  const tail = text.slice(rows.end);
-  checkSheetMayChange({ name: sheet.name, isProtected: isProtectedPart(tail) });
-  const merges = mergesIn(tail);
-  checkMerges(merges, grid, target);
-  checkHeadings(await readTables(book.zip, sheet), grid, target);
-  const taken = await asShown(source, sheet, target, await takenCells(book, rows, grid, target), tools);
-  checkFree(taken, insertion.over);
-  const formats = new TargetFormats(stylesPart && edit.findText(stylesPart));
-  const told: Message[] = [];
-  const pasted = appendedRows(grid, sheet.name, target, taken);
-  const goingOn = pasted && !part ? await goOn(book, sheet, text, pasted, told) : undefined;
-  const appended = pasted && withColumns(pasted, goingOn ? [...goingOn.formulas.keys()] : []);
-  const sheetEdit = new SheetEdit({ book, text, rows, columns, formats, insertion, target, goingOn });
-  const pictures = picturesOf(grid, { row: target.rows.from, column: target.columns.from });
-  const place = { part: sheet.part, text, tail: rows.end };
-  const laid = pictures.length > 0 ? await layPictures(edit, book.zip, place, pictures, insertion.media) : [];
-  const edits = [
-    ...sheetEdit.edits(grid),
-    ...dimensionEdit(text, target),
-    ...mergeEdits(text, rows.end, grid, target),
-    ...(appended ? behindRowsEdits(text, rows.end, appended, told) : []),
-    ...laid,
-  ];
-  if (part) edit.setBytes(sheet.part, part.edited(edits));
-  else edit.setText(sheet.part, applyEdits(text, edits));
-  if (stylesPart !== undefined && formats.changed) edit.setText(stylesPart, formats.text);
-  if (appended) await extendWorkbook(edit, book, sheet, rows, appended, told);
-  await keepCalculating(book, edit, sheet, rows, target, text);
-  const become = told.length > 0 ? await openWorkbook(sourceOf(await edit.bytes(), source.name), tools) : book;
-  const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...target });
   return {
-    bytes: await withFreshResults(source, become, edit, sheet.name, target, tools),
-    notes: [...notes, ...extensionNotes(told)],
-    where: { kind: 'landed.cells', params: { place: cells } },
-    cells,
-    ...(taken.length > 0 && { replaced: cellsTaken(taken) }),
+    name: sheet.name,
+    isProtected: isProtectedPart(text.slice(rows.end)),
+    corner: { row: top, column: area.columns?.from ?? columns.firstShown },
+    async taken(target) {
+      checkMerges(mergesIn(text.slice(rows.end)), grid, target);
+      checkHeadings(await readTables(book.zip, sheet), grid, target);
+      return asShown(source, sheet, target, await takenCells(book, rows, grid, target), tools);
+    },
+    async save(target, pasted, told) {
+      const formats = new TargetFormats(stylesPart && edit.findText(stylesPart));
+      const goingOn = pasted && !part ? await goOn(book, sheet, text, pasted, told) : undefined;
+      const appended = pasted && withColumns(pasted, goingOn ? [...goingOn.formulas.keys()] : []);
+      const sheetEdit = new SheetEdit({ book, text, rows, columns, formats, insertion, target, goingOn });
+      const pictures = picturesOf(grid, { row: target.rows.from, column: target.columns.from });
+      const place = { part: sheet.part, text, tail: rows.end };
+      const laid = pictures.length > 0 ? await layPictures(edit, book.zip, place, pictures, insertion.media) : [];
+      const edits = [
+        ...sheetEdit.edits(grid),
+        ...dimensionEdit(text, target),
+        ...mergeEdits(text, rows.end, grid, target),
+        ...(appended ? behindRowsEdits(text, rows.end, appended, told) : []),
+        ...laid,
+      ];
+      if (part) edit.setBytes(sheet.part, part.edited(edits));
+      else edit.setText(sheet.part, applyEdits(text, edits));
+      if (stylesPart !== undefined && formats.changed) edit.setText(stylesPart, formats.text);
+      if (appended) await extendWorkbook(edit, book, sheet, rows, appended, told);
+      await keepCalculating(book, edit, sheet, rows, target, text);
+      const become = told.length > 0 ? await openWorkbook(sourceOf(await edit.bytes(), source.name), tools) : book;
+      return withFreshResults(source, become, edit, sheet.name, target, tools);
+    },
   };
 }
 
@@ -174,7 +157,12 @@ async function asShown(
   tools: ReadTools,
 ): Promise<readonly TakenCell[]> {
   if (!taken.some(({ words }) => /^-?[\d.]+(?:E[-+]\d+)?$/.test(words))) return taken;
-  const { content } = await takeXlsx(source, { kind: 'cells', sheet: name, ...target }, { ...tools, hidden: true });
+  const { content } = await takeCells(
+    { open: openXlsx },
+    source,
+    { kind: 'cells', sheet: name, ...target },
+    { ...tools, hidden: true },
+  );
   if (content.shape !== 'cells') return taken;
   const indexes = (held: number, gaps: readonly Gap[] | undefined): ReadonlyMap<number, number> =>
     new Map(offsets(held, gaps).map((offset, index) => [offset, index]));

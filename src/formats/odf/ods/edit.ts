@@ -1,36 +1,33 @@
-import { DrawerError, type Message } from '../../../content/index.ts';
-import { columnLetters, type Fragment, printFragment, type Span } from '../../../places/index.ts';
-import { type Inserted, type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
+import { DrawerError } from '../../../content/index.ts';
+import { columnLetters, type Fragment, type Span } from '../../../places/index.ts';
+import { type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { checkUnsigned, PackageEdit } from '../../package/package-edit.ts';
-import { appendedRows, extensionNotes, formulaExtended, withColumns } from '../../sheets/appended.ts';
-import { areaOf, type FullArea } from '../../sheets/area.ts';
+import { formulaExtended, withColumns } from '../../sheets/appended.ts';
+import type { FullArea } from '../../sheets/area.ts';
 import { heightForPictures, laidSize } from '../../sheets/content.ts';
 import type { Result } from '../../sheets/evaluate.ts';
 import {
   cellName,
-  cellsTaken,
-  checkFree,
-  checkSheetMayChange,
   type Grid,
   type GridCell,
   type GridRow,
   gridSize,
-  layOut,
   needsWrap,
   type TakenCell,
 } from '../../sheets/layout.ts';
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
+import { type EditableSheet, type SheetLanding, takeCells } from '../../sheets/sheet-format.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { Declarations, highest } from '../../xml/element.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { escapeAttribute, escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
 import { pictureFrame } from '../odt/write-blocks.ts';
-import { contentPart, namespaces, openOdf, writingNamespaces } from '../package.ts';
+import { blankPackage, contentPart, namespaces, openOdf, writingNamespaces } from '../package.ts';
 import { a1Formula } from './addresses.ts';
 import { cellSource, RowHeights } from './cell-source.ts';
 import { extendContent, type RowAbove, rowAbove } from './extend.ts';
-import { findOdsPlace, takeOds } from './read.ts';
+import { findOdsPlace, openOds } from './read.ts';
 import {
   type CellPlace,
   type RowPlace,
@@ -42,19 +39,18 @@ import {
 import { CellFormats } from './target-formats.ts';
 
 /**
- * The spreadsheet with cells filled. Rows and cells that stand for several are told apart as far as needed. Formulas lose the
- * results that lean on these, and get new ones where they can be told for certain; else they are worked out on opening.
+ * A sheet whose cells change. Rows and cells that stand for several are told apart as far as needed. Formulas lose the results
+ * that lean on these, and get new ones where they can be told for certain; else they are worked out on opening.
  */
-export async function insertOds(
+export async function editOds(
   source: Source,
   fragment: Fragment,
-  insertion: Insertion,
-  tools?: ReadTools,
-): Promise<Inserted> {
+  { grid: laid, insertion }: SheetLanding,
+  tools: ReadTools,
+): Promise<EditableSheet> {
   const zip = await openOdf(source, tools);
   checkUnsigned(zip);
-  const { grid: laid, notes } = layOut(insertion, { laysPictures: true });
-  const { sheet: found, ...area } = await findOdsPlace(zip, fragment.kind === 'whole' ? { kind: 'cells' } : fragment);
+  const { sheet: found, ...area } = await findOdsPlace(zip, fragment);
   const edit = new PackageEdit(source, zip, tools);
   await edit.load(contentPart, manifestPart);
   const text = edit.findText(contentPart) ?? '';
@@ -63,44 +59,56 @@ export async function insertOds(
   const sheet = reader.sheets.find(({ name }) => name === found.name);
   if (!sheet) throw new DrawerError('not-found/sheet-unknown', { name: found.name });
   const corner = { row: area.rows?.from ?? lastRow(sheet) + 1, column: area.columns?.from ?? firstShown(sheet) };
-  const target = areaOf(laid, corner.row, corner.column);
-  checkSheetMayChange(sheet);
   const covered = withCovered(laid);
-  const taken = takenCells(text, sheet, covered, corner);
-  checkFree(taken, insertion.over);
-  const formats = new CellFormats(text);
-  const told: Message[] = [];
-  const pasted = appendedRows(laid, sheet.name, target, taken);
-  const above = pasted && rowAbove(text, sheet, pasted);
-  const goingOn = new Map<GridCell, string>();
-  const wider = above && above.formulas.size > 0 ? withFormulas(covered, corner, above, goingOn) : covered;
-  const goesOn = wider !== covered && takenCells(text, sheet, wider, corner).length === 0;
-  const grid = goesOn ? wider : covered;
-  const filler = new SheetFiller({ text, sheet, formats, insertion, edit, goingOn, validations: above?.validations });
-  const edits = filler.edits(grid, corner);
-  const columns = goesOn ? [...(above?.formulas.keys() ?? [])] : [];
-  for (const column of columns) told.push(formulaExtended(cellName({ row: corner.row - 1, column })));
-  const pastedText = applyEdits(text, edits);
-  const filled = pasted ? extendContent(pastedText, withColumns(pasted, columns), told) : pastedText;
-  const stale = staleCells(filled, sheet.name, target);
-  const withResults = async (results: ReadonlyMap<FormulaCell, Result>): Promise<Uint8Array> => {
-    const whole = applyEdits(filled, resultEdits(filled, stale, results));
-    edit.setText(contentPart, withAutomaticStyles(whole, formats.made + filler.heights.made));
-    return edit.bytes();
-  };
-  let bytes = await withResults(new Map());
-  const become = sourceOf(bytes, source.name);
-  const results = await recompute(stale, (place, hidden) => takeOds(become, place, { ...tools, hidden }));
-  if (results.size > 0) bytes = await withResults(results);
-  const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...target });
   return {
-    bytes,
-    notes: [...notes, ...extensionNotes(told)],
-    where: { kind: 'landed.cells', params: { place: cells } },
-    cells,
-    ...(taken.length > 0 && { replaced: cellsTaken(taken) }),
+    name: sheet.name,
+    isProtected: sheet.isProtected,
+    corner,
+    taken: async () => takenCells(text, sheet, covered, corner),
+    async save(target, pasted, told) {
+      const formats = new CellFormats(text);
+      const above = pasted && rowAbove(text, sheet, pasted);
+      const goingOn = new Map<GridCell, string>();
+      const wider = above && above.formulas.size > 0 ? withFormulas(covered, corner, above, goingOn) : covered;
+      const goesOn = wider !== covered && takenCells(text, sheet, wider, corner).length === 0;
+      const grid = goesOn ? wider : covered;
+      const filler = new SheetFiller({
+        text,
+        sheet,
+        formats,
+        insertion,
+        edit,
+        goingOn,
+        validations: above?.validations,
+      });
+      const edits = filler.edits(grid, corner);
+      const columns = goesOn ? [...(above?.formulas.keys() ?? [])] : [];
+      for (const column of columns) told.push(formulaExtended(cellName({ row: corner.row - 1, column })));
+      const pastedText = applyEdits(text, edits);
+      const filled = pasted ? extendContent(pastedText, withColumns(pasted, columns), told) : pastedText;
+      const stale = staleCells(filled, sheet.name, target);
+      const withResults = async (results: ReadonlyMap<FormulaCell, Result>): Promise<Uint8Array> => {
+        const whole = applyEdits(filled, resultEdits(filled, stale, results));
+        edit.setText(contentPart, withAutomaticStyles(whole, formats.made + filler.heights.made));
+        return edit.bytes();
+      };
+      const bytes = await withResults(new Map());
+      const become = sourceOf(bytes, source.name);
+      const results = await recompute(stale, (place, hidden) =>
+        takeCells({ open: openOds }, become, place, { ...tools, hidden }),
+      );
+      return results.size > 0 ? withResults(results) : bytes;
+    },
   };
 }
+
+/** A spreadsheet of one empty sheet. */
+export const blankSpreadsheet = (sheetName: string): Uint8Array =>
+  blankPackage({
+    kind: 'spreadsheet',
+    body: `<table:table table:name="${escapeAttribute(sheetName)}"><table:table-column/><table:table-row><table:table-cell/></table:table-row></table:table>`,
+    styles: '<office:styles><style:style style:name="Default" style:family="table-cell"/></office:styles>',
+  });
 
 const lastRow = ({ rows }: SheetPlaces): number =>
   rows.reduce(
