@@ -107,7 +107,7 @@ function* nodesOf(node) {
 }
 
 /** What we say is never read again: not by a regular expression, a comparison or a search. Older drawers alone need it. */
-const phrases = ['phrases', 'details']
+const phrases = ['phrases', 'details', 'command']
   .flatMap((name) => [...nodesOf(parsed(join(src, 'messages/en', `${name}.ts`)))])
   .filter(({ type }) => type === 'StringLiteral')
   .map(({ value }) => value)

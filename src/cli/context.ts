@@ -1,5 +1,5 @@
-import { english, Words } from '../messages/index.ts';
 import type { PassphraseOf } from '../node/index.ts';
+import type { CommandWords } from './command-words.ts';
 
 /** What a command is handed: where it prints, what it was told, and which drawer it is about. */
 export interface Context {
@@ -27,7 +27,7 @@ export interface Context {
   readonly interactive: boolean;
   readonly now: Date;
   /** What is said, in the command's language. */
-  readonly words: Words;
+  readonly words: CommandWords;
   readonly environment: Readonly<Record<string, string | undefined>>;
   /** The drawer's file; `undefined` for the user's own. */
   readonly drawerPath: string | undefined;
@@ -58,7 +58,7 @@ export interface ProcessLike {
  * `drawerOption` is what `--drawer` says; the variable `DRAWER` stands in for it. What is asked of the terminal is asked when a
  * command wants it: Node loads its streams only then.
  */
-export function createContext(process: ProcessLike, drawerOption: string | undefined): Context {
+export function createContext(process: ProcessLike, drawerOption: string | undefined, words: CommandWords): Context {
   const isAttended = (): boolean => process.stderr.isTTY === true && process.stdin.isTTY;
   let isAsking = false;
   const asking = async <T>(answer: Promise<T>): Promise<T> => {
@@ -78,7 +78,7 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
     },
     readInput: () => readAll(process.stdin),
     get ask() {
-      return isAttended() ? (question: string) => asking(ask(process, question)) : undefined;
+      return isAttended() ? (question: string) => asking(ask(process, question, words)) : undefined;
     },
     get askSecret() {
       return isAttended() ? (question: string) => asking(askSecret(process, question)) : undefined;
@@ -104,7 +104,7 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
       return process.stderr.isTTY === true;
     },
     now: new Date(),
-    words: new Words(english),
+    words,
     environment: process.env,
     namesDrawer: Boolean(drawerOption),
     drawerPath: drawerOption || process.env.DRAWER || undefined,
@@ -124,11 +124,12 @@ async function readAll(input: NodeJS.ReadStream): Promise<Uint8Array> {
 }
 
 /** Anything but a yes is a no. */
-async function ask({ stdin, stderr }: ProcessLike, question: string): Promise<boolean> {
+async function ask({ stdin, stderr }: ProcessLike, question: string, words: CommandWords): Promise<boolean> {
   const { createInterface } = await import('node:readline/promises');
   const reader = createInterface({ input: stdin, output: stderr as NodeJS.WritableStream });
   try {
-    return /^y(es)?$/i.test((await reader.question(`${visible(question, true)} [y/N] `)).trim());
+    const answer = await reader.question(`${visible(question, true)} ${words.tell('yesOrNo')} `);
+    return /^(?:y|yes|j|ja|نعم)$/i.test(answer.trim());
   } finally {
     reader.close();
   }
@@ -153,14 +154,18 @@ async function askSecret({ stdin, stderr }: ProcessLike, question: string): Prom
 export const passphraseVariable = 'DRAWER_PASSPHRASE';
 
 /** The passphrases of locked drawers: from the variable, or of who sits at the terminal, asked once for each; '' is the command's own. */
-export function passphrasesFrom({ environment, askSecret }: Pick<Context, 'environment' | 'askSecret'>): PassphraseOf {
+export function passphrasesFrom({
+  environment,
+  askSecret,
+  words,
+}: Pick<Context, 'environment' | 'askSecret' | 'words'>): PassphraseOf {
   const given = new Map<string, string>();
   return async (file, problem, tried) => {
     const known = given.get(file) ?? environment[passphraseVariable];
     if (known !== undefined && tried === undefined) return known;
     if (given.has(file)) throw problem;
     if (!askSecret) throw problem;
-    const passphrase = await askSecret(file === '' ? 'Passphrase' : `Passphrase of ${file}`);
+    const passphrase = await askSecret(file === '' ? words.tell('passphrase') : words.tell('passphraseOf', { file }));
     given.set(file, passphrase);
     return passphrase;
   };

@@ -94,7 +94,7 @@ async function take(place: Place, options: GatherOptions, context: Context): Pro
   const reading = takeOptions(options);
   const { passphraseOf } = context;
   if (place.file !== standardInput)
-    return withProgress(`Reading ${place.file}`, context, (onRead) =>
+    return withProgress(context.words.tell('reading', { file: place.file }), context, (onRead) =>
       takeFromFile(place, { ...reading, passphraseOf, onRead }),
     );
   const source = sourceOf(await context.readInput(), 'standard input');

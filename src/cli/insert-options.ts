@@ -3,12 +3,14 @@ import {
   asBlocks,
   type Content,
   clipped,
+  countOf,
   type Media,
+  type Message,
   type NoteKind,
+  type Param,
   type PasteStyle,
   pasteStyles,
   picturesIn,
-  plural,
 } from '../content/index.ts';
 import type { Settings, Snippet } from '../drawer/index.ts';
 import { type Insertion, type Side, type Spread, sides, spreads } from '../formats/index.ts';
@@ -78,7 +80,7 @@ export async function insertRequests(
 /** `Pasted 3 snippets into application.docx, after Background: 212 words, 1 table`, and what else there is to know. */
 export async function reportInserted(
   landed: readonly PasteResult[],
-  what: string,
+  what: Param,
   pasted: Pasted,
   { preview, quiet, json }: InsertOptions,
   context: Context,
@@ -95,16 +97,22 @@ export async function reportInserted(
   for (const [index, each] of landed.entries()) {
     const { file, isNew, cells } = each;
     const { where, replaced } = told[index] ?? {};
-    const place = each.where.kind === 'landed.newFile' ? '' : `, ${where}`;
-    const verb = preview ? 'Would paste' : 'Pasted';
-    const gone =
-      replaced === undefined
-        ? ''
-        : `; ${preview ? 'it would replace' : 'it replaced'} ${cells === undefined ? quoted(replaced) : replaced}`;
-    print(`${verb} ${what} into ${file}${isNew ? ' (new)' : ''}${place}: ${sizeInWords(pasted, each)}${gone}`);
+    const gone = replaced === undefined || cells !== undefined ? replaced : quoted(replaced);
+    print(
+      words.tell('pastedFile', {
+        done: words.tell(preview ? 'verb.wouldPaste' : 'verb.pasted'),
+        what,
+        file,
+        new: isNew ? words.tell('isNew') : '',
+        place: each.where.kind === 'landed.newFile' ? '' : words.tell('atPlace', { place: where ?? '' }),
+        size: words.list(sizeOf(pasted, each).map((size) => words.part(size))),
+        gone: gone === undefined ? '' : words.tell(preview ? 'wouldReplace' : 'replaced', { replaced: gone }),
+      }),
+    );
   }
   for (const { file, pictures } of landed)
-    if (pictures !== undefined) remark(`The pictures of ${file} ${preview ? 'would be' : 'are'} in ${pictures}`);
+    if (pictures !== undefined)
+      remark(words.tell(preview ? 'picturesWouldBe' : 'picturesAre', { file, folder: pictures }));
   await remarkNotes(
     landed.flatMap(({ notes }) => notes),
     'noted',
@@ -118,18 +126,18 @@ interface Pasted {
 }
 
 /** `231 words, 2 tables, 1 picture`: what there is of it where it landed. */
-function sizeInWords({ content, snippets }: Pasted, { cells, notes }: PasteResult): string {
+function sizeOf({ content, snippets }: Pasted, { cells, notes }: PasteResult): readonly Message[] {
   const words = snippets.reduce((sum, { facts }) => sum + facts.words, 0);
   const left = notes.reduce((sum, { kind, count }) => sum + (isPictureLeft(kind) ? count : 0), 0);
   const pictures = [...picturesIn(content)].length - left;
   const tables = cells === undefined ? asBlocks(content).filter(({ type }) => type === 'table').length : 0;
   const amounts = [
-    [words, 'word'],
-    [tables, 'table'],
-    [pictures, 'picture'],
+    [words, 'words'],
+    [tables, 'tables'],
+    [pictures, 'pictures'],
   ] as const;
   const some = amounts.filter(([count]) => count > 0);
-  return (some.length > 0 ? some : amounts.slice(0, 1)).map(([count, noun]) => plural(count, noun)).join(', ');
+  return (some.length > 0 ? some : amounts.slice(0, 1)).map(([count, unit]) => countOf(unit, count));
 }
 
 const isPictureLeft = (kind: NoteKind): boolean => kind === 'picture-without-cell' || kind === 'picture-not-in-cells';

@@ -1,3 +1,4 @@
+import { countOf } from '../content/index.ts';
 import type { Listed, SnippetHead } from '../drawer/index.ts';
 import { fit, fitEnd, widest } from './columns.ts';
 import type { Context } from './context.ts';
@@ -15,7 +16,16 @@ export function listing(
     when: words.age(head.takenAt, now),
     marks: marksInWords(head, { now, words }),
   }));
-  const column = (key: keyof (typeof rows)[number]): string[] => rows.map((row) => row[key]);
+  const headings = {
+    number: '',
+    size: words.tell('column.what'),
+    begins: words.tell('column.begins'),
+    from: words.tell('column.from'),
+    when: words.tell('column.when'),
+    marks: words.tell('column.marks'),
+  };
+  const lines = [headings, ...rows];
+  const column = (key: keyof typeof headings): string[] => lines.map((line) => line[key]);
   const hasMarks = rows.some(({ marks }) => marks !== '');
   const numberWidth = widest(column('number'), 2, 9);
   const whenWidth = widest(column('when'), 4, 16);
@@ -30,20 +40,20 @@ export function listing(
     wanted,
     width - numberWidth - whenWidth - gaps,
   );
-  const line = (number: string, size: string, begins: string, from: string, when: string, marks: string): string =>
-    [
-      fitEnd(number, numberWidth),
-      fit(size, sizeWidth),
-      fit(begins, beginsWidth),
-      fit(from, fromWidth),
-      ...(hasMarks ? [fit(when, whenWidth), fit(marks, marksWidth)] : [fit(when, whenWidth)]),
-    ]
-      .join('  ')
-      .trimEnd();
-  return [
-    line('', 'What', 'Begins', 'From', 'When', 'Marks'),
-    ...rows.map((row) => line(row.number, row.size, row.begins, row.from, row.when, row.marks)),
-  ].join('\n');
+  return lines
+    .map(({ number, size, begins, from, when, marks }) =>
+      [
+        fitEnd(number, numberWidth),
+        fit(size, sizeWidth),
+        fit(begins, beginsWidth),
+        fit(from, fromWidth),
+        fit(when, whenWidth),
+        ...(hasMarks ? [fit(marks, marksWidth)] : []),
+      ]
+        .join('  ')
+        .trimEnd(),
+    )
+    .join('\n');
 }
 
 /** Widths made smaller, the widest first, until all fit or none can be. */
@@ -68,9 +78,9 @@ function inFull({ position, head }: Listed, { width, now, words }: Pick<Context,
   return [
     `${position}: ${words.size(facts)}${label === undefined ? '' : `, “${label}”`}`,
     `   ${fit(facts.preview, Math.max(20, width - 4)).trimEnd()}`,
-    `   ${facts.characters} characters, ${facts.bytes} bytes${facts.traits ? `; ${facts.traits.join(', ')}` : ''}`,
-    `   from ${words.origin(head) || 'an unknown place'}; ${words.age(takenAt, now)}, ${takenAt}`,
-    ...(parts ? [`   parts: ${parts.map(({ what }) => words.what(what)).join('; ')}`] : []),
+    `   ${words.part(countOf('characters', facts.characters))}, ${words.part(countOf('bytes', facts.bytes))}${facts.traits ? `; ${facts.traits.join(', ')}` : ''}`,
+    `   ${words.tell('from', { origin: words.origin(head) || words.tell('fromUnknown') })}; ${words.age(takenAt, now)}, ${takenAt}`,
+    ...(parts ? [`   ${words.tell('parts', { parts: parts.map(({ what }) => words.what(what)).join('; ') })}`] : []),
     ...(marks === '' ? [] : [`   ${marks}`]),
   ].join('\n');
 }
@@ -81,9 +91,11 @@ export function marksInWords(
   { now, words }: Pick<Context, 'now' | 'words'>,
 ): string {
   return [
-    ...(held ? ['held'] : []),
-    ...(secret ? [secret === 'once' ? 'secret, once' : 'secret'] : []),
-    ...(parts ? ['built-up'] : []),
-    ...(expiresAt === undefined || (held && !secret) ? [] : [`goes ${words.timeLeft(expiresAt, now)}`]),
+    ...(held ? [words.tell('mark.held')] : []),
+    ...(secret ? [words.tell(secret === 'once' ? 'mark.once' : 'mark.secret')] : []),
+    ...(parts ? [words.tell('mark.builtUp')] : []),
+    ...(expiresAt === undefined || (held && !secret)
+      ? []
+      : [words.tell('mark.goes', { when: words.timeLeft(expiresAt, now) })]),
   ].join(', ');
 }

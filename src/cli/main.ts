@@ -1,7 +1,8 @@
 #!/usr/bin/env node
 import { CommanderError } from 'commander';
+import { type CommandWords, commandWords } from './command-words.ts';
 import { visible } from './context.ts';
-import { createProgram } from './program.ts';
+import { createProgram, usageProblem } from './program.ts';
 
 const exitCodes = { done: 0, failed: 1, usage: 2, nothingMatched: 3 } as const;
 
@@ -17,25 +18,27 @@ const notAnOption = (word: string): string =>
   /^-\d{1,9}$/.test(word) ? `1${word}` : word.startsWith('-#') ? `%2D${word.slice(1)}` : word;
 
 async function run(): Promise<number> {
-  const words = commandLine();
+  const line = commandLine();
+  const words = await commandWords(process.env);
   try {
-    if (words[2] === '--version') {
+    if (line[2] === '--version') {
       process.stdout.write(`drawer ${process.env.DRAWER_VERSION}\n`);
       return exitCodes.done;
     }
-    await createProgram(words[2]).parseAsync(words);
+    await createProgram(line[2], words).parseAsync(line);
     return exitCodes.done;
   } catch (error) {
-    if (error instanceof CommanderError) return error.exitCode === 0 ? exitCodes.done : exitCodes.usage;
-    return report(error);
+    if (!(error instanceof CommanderError)) return report(error, words);
+    if (error.exitCode === 0) return exitCodes.done;
+    process.stderr.write(visible(`${usageProblem(error, words)}\n${words.tell('seeHelp')}\n`, true));
+    return exitCodes.usage;
   }
 }
 
-async function report(error: unknown): Promise<number> {
+async function report(error: unknown, words: CommandWords): Promise<number> {
   const { DrawerError } = await import('../content/index.ts');
   if (DrawerError.is(error)) {
-    const { errorInWords } = await import('./hints.ts');
-    process.stderr.write(visible(`drawer: ${await errorInWords(error)}\n`, true));
+    process.stderr.write(visible(`drawer: ${(await words.load()).error(error)}\n`, true));
     if (error.code === 'usage' || error.code === 'invalid') return exitCodes.usage;
     return error.code === 'not-found' || error.code === 'ambiguous' ? exitCodes.nothingMatched : exitCodes.failed;
   }

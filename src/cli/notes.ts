@@ -8,7 +8,6 @@ export async function remarkNotes(
   { words, remark }: Context,
 ): Promise<void> {
   if (notes.length === 0) return;
-  const { noteHints } = await import('./hints.ts');
-  const said = (await words.load()).notes(notes, { lead, hints: noteHints });
+  const said = (await words.load()).notes(notes, { lead, hints: words.noteHints });
   if (said !== undefined) remark(said);
 }

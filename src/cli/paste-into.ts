@@ -1,7 +1,8 @@
-import { type Content, type Media, plural } from '../content/index.ts';
+import type { Content, Media } from '../content/index.ts';
 import type { Drawer, Elsewhere, Snippet } from '../drawer/index.ts';
 import { type Arrived, pasteIntoDrawer, planPaste, planSnippets, takesSnippets, whileClaimed } from '../node/index.ts';
 import type { Place } from '../places/index.ts';
+import { snippetCount } from './command-words.ts';
 import type { Context } from './context.ts';
 import { filesNamed, findPlace } from './gather.ts';
 import { type InsertOptions, insertRequests, reportInserted } from './insert-options.ts';
@@ -67,10 +68,10 @@ async function pasteClaimed(
   const settings = await drawer.settings();
   const requests = await insertRequests(places.documents, pasted, options, settings, context);
   const { files, landed } = await planPaste(requests, { language: options.language ?? usualLanguage });
-  const all = plural(snippets.length, 'snippet');
+  const all = snippetCount(snippets.length);
   if (options.preview) {
     for (const { file } of [...places.drawers, ...places.files])
-      context.print(`Would paste ${all} into ${file}, as they are`);
+      context.print(context.words.tell('wouldPasteAll', { snippets: all, file }));
     if (landed.length > 0) await reportInserted(landed, all, pasted, options, context);
     return snippets;
   }
@@ -104,11 +105,10 @@ function reportArrived(
   { from, to }: Arrived,
   snippets: readonly Snippet[],
   { quiet }: Options,
-  { print, remark }: Context,
+  { print, remark, words }: Context,
 ): void {
   const pasted = to - from + 1;
-  const numbers = pasted === 0 ? '' : `: ${from === to ? from : `${from}-${to}`} there`;
-  if (!quiet) print(`Pasted ${plural(pasted, 'snippet')} into ${file}${numbers}`);
-  if (pasted < snippets.length)
-    remark(`Left out: ${plural(snippets.length - pasted, 'snippet')} (secret, blank or there already)`);
+  const numbers = pasted === 0 ? '' : words.tell('arrivedAs', { numbers: from === to ? `${from}` : `${from}-${to}` });
+  if (!quiet) print(words.tell('arrived', { snippets: snippetCount(pasted), file, numbers }));
+  if (pasted < snippets.length) remark(words.tell('arrivedNot', { snippets: snippetCount(snippets.length - pasted) }));
 }

@@ -27,7 +27,7 @@ export async function pickPlaces(
   for (const each of files) {
     const { file } = await findPlace(each);
     const reading = { ...takeOptions(options), passphraseOf };
-    const { entries } = await withProgress(`Reading ${file}`, context, (onRead) =>
+    const { entries } = await withProgress(context.words.tell('reading', { file }), context, (onRead) =>
       outlineFile(file, { ...reading, onRead }),
     );
     const numbered = numberedEntries(entries).map((entry, index) => ({ ...entry, number: index + 1 }));
@@ -38,7 +38,9 @@ export async function pickPlaces(
       words,
       async (entry) => (await takeFromFile(placeOf(entry), reading)).content,
     );
-    picked.push(...(await new Picker(choices, terminal, true).run()).map((entry) => printPlace(placeOf(entry))));
+    picked.push(
+      ...(await new Picker(choices, terminal, true, context.words).run()).map((entry) => printPlace(placeOf(entry))),
+    );
   }
   return picked;
 }

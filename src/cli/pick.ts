@@ -1,8 +1,8 @@
 import { emitKeypressEvents, type Key } from 'node:readline';
 import { DrawerError } from '../content/index.ts';
 import type { Drawer, Listed } from '../drawer/index.ts';
-import type { Words } from '../messages/index.ts';
 import { columnsOf, fit, fitEnd } from './columns.ts';
+import type { CommandWords } from './command-words.ts';
 import type { Context, Terminal } from './context.ts';
 import { renderContent } from './render.ts';
 import { withDrawer } from './with-drawer.ts';
@@ -18,7 +18,7 @@ export async function pick(context: Context, several: boolean): Promise<readonly
   const { terminal } = context;
   if (!terminal) throw new DrawerError('usage/command-needs-terminal');
   const picked = await withDrawer(context, (drawer) =>
-    new Picker(snippetsOf(drawer, context.words), terminal, several).run(),
+    new Picker(snippetsOf(drawer, context.words), terminal, several, context.words).run(),
   );
   return picked.map(({ head }) => `id:${head.id}`);
 }
@@ -37,7 +37,7 @@ export interface Choices<T> {
   preview(choice: T, width: number): Promise<string>;
 }
 
-const snippetsOf = (drawer: Drawer, words: Words): Choices<Listed> => ({
+const snippetsOf = (drawer: Drawer, words: CommandWords): Choices<Listed> => ({
   /** A number alone means the snippet with that number, before those that hold it. */
   async find(typed, count) {
     const sought = typed.split(/\s+/).filter(Boolean);
@@ -52,7 +52,7 @@ const snippetsOf = (drawer: Drawer, words: Words): Choices<Listed> => ({
   sizeOf: ({ head }) => words.size(head.facts),
   originOf: ({ head }) => words.origin(head),
   async preview({ head }, width) {
-    if (head.secret) return 'What it holds is shown nowhere.';
+    if (head.secret) return words.tell('previewHidden');
     return renderContent((await drawer.get(head.id)).content, width);
   },
 });
@@ -62,16 +62,18 @@ export class Picker<T> {
   readonly #choices: Choices<T>;
   readonly #terminal: Terminal;
   readonly #several: boolean;
+  readonly #words: CommandWords;
   #typed = '';
   #offered: readonly T[] = [];
   #at = 0;
   #picked: T[] = [];
   #preview: readonly string[] = [];
 
-  constructor(choices: Choices<T>, terminal: Terminal, several: boolean) {
+  constructor(choices: Choices<T>, terminal: Terminal, several: boolean, words: CommandWords) {
     this.#choices = choices;
     this.#terminal = terminal;
     this.#several = several;
+    this.#words = words;
   }
 
   /** @throws DrawerError `refused` when nothing was picked. */
@@ -175,16 +177,17 @@ export class Picker<T> {
       const isCurrent = listed !== undefined && top + line === this.#at;
       return `${isCurrent ? `\u001b[7m${row}\u001b[27m` : row} │ ${fit(this.#preview[line] ?? '', right).trimEnd()}`;
     });
-    const count = this.#picked.length === 0 ? '' : `   picked: ${this.#picked.map(this.#choices.numberOf).join(', ')}`;
-    const keys = this.#several ? 'Tab picks several, Enter takes, Esc leaves' : 'Enter takes, Esc leaves';
-    const none = this.#offered.length === 0 ? '  (nothing fits)' : '';
+    const numbers = this.#picked.map(this.#choices.numberOf).join(', ');
+    const count = numbers === '' ? '' : `   ${this.#words.tell('picked', { numbers })}`;
+    const keys = this.#words.tell(this.#several ? 'pickKeysSeveral' : 'pickKeys');
+    const none = this.#offered.length === 0 ? `  ${this.#words.tell('pickNone')}` : '';
     const current = this.#offered[this.#at];
     const page = [
-      fit(`Words or a number: ${this.#typed}_${none}`, left + right + 3).trimEnd(),
+      fit(`${this.#words.tell('pickTyped', { typed: `${this.#typed}_` })}${none}`, left + right + 3).trimEnd(),
       `${' '.repeat(left)} │ ${fit(current ? this.#choices.originOf(current) : '', right).trimEnd()}`,
       ...lines,
       '',
-      fit(`Arrows go up and down, ${keys}${count}`, left + right + 3).trimEnd(),
+      fit(`${keys}${count}`, left + right + 3).trimEnd(),
     ];
     this.#terminal.write(`\u001b[H${page.map((line) => `${line}\u001b[K`).join('\r\n')}\u001b[J`);
   }

@@ -1,4 +1,3 @@
-import { plural } from '../content/index.ts';
 import { type Change, type Drawer, type Removed, removalChanges, type Snippet } from '../drawer/index.ts';
 import type { Context } from './context.ts';
 
@@ -22,11 +21,7 @@ export async function takeOut(drawer: Drawer, snippets: readonly Snippet[], cont
 }
 
 /** What is held stays; a secret cannot be brought back. */
-function say({ held, erased }: Pick<Removed, 'held' | 'erased'>, { remark }: Context): void {
-  if (held > 0) remark(heldInWords(held));
-  if (erased > 0) remark(`${plural(erased, 'secret')} gone for good.`);
+function say({ held, erased }: Pick<Removed, 'held' | 'erased'>, { remark, words }: Context): void {
+  if (held > 0) remark(words.tell('heldStay', { count: held }));
+  if (erased > 0) remark(words.tell('goneForGood', { count: erased }));
 }
-
-/** Those that stay since they are held. */
-export const heldInWords = (held: number): string =>
-  `${plural(held, 'held one')} ${held === 1 ? 'stays' : 'stay'} (drawer mark held --release).`;

@@ -1,8 +1,9 @@
 import { stat } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
-import { DrawerError, plural } from '../content/index.ts';
+import { countOf, DrawerError } from '../content/index.ts';
 import type { Drawer } from '../drawer/index.ts';
 import { copiesBeside, defaultDrawerPath, drawerPath, drawers, openDrawer, type Rescue } from '../node/index.ts';
+import { snippetCount } from './command-words.ts';
 import { type Context, passphraseVariable } from './context.ts';
 
 interface Opening {
@@ -23,13 +24,13 @@ export async function withDrawer<T>(
   const { drawerPath: named } = context;
   const path = named === undefined ? undefined : drawerPath(named);
   if (path !== undefined && named !== undefined) await checkPath(path, named, makes || !context.namesDrawer);
-  const { environment, passphraseOf, remark } = context;
+  const { environment, passphraseOf, remark, words } = context;
   const drawer = await openDrawer(path, {
     passphrase: environment[passphraseVariable],
     passphraseOf: (_, problem, tried) => passphraseOf('', problem, tried),
-    onOtherNames: (file, names) => remark(otherNamesInWords(file, names)),
+    onOtherNames: (file, names) => remark(words.tell('hardLinks', { file: basename(file), count: names })),
     mayBeUnlocked,
-    ...(rescues && { onRescued: (rescue: Rescue) => remark(rescuedInWords(rescue)) }),
+    ...(rescues && { onRescued: (rescue: Rescue) => remark(rescuedInWords(rescue, words)) }),
   });
   try {
     return await work(drawer);
@@ -53,14 +54,14 @@ async function checkPath(path: string, named: string, makes: boolean): Promise<v
   });
 }
 
-const otherNamesInWords = (file: string, names: number): string =>
-  `${basename(file)} has ${plural(names, 'other name')} on this disk (hard links): there it still is what it was.`;
-
 /** What could be saved of a damaged drawer. */
-export const rescuedInWords = ({ snippets, pictures, lost, history, kept }: Rescue): string =>
-  `The drawer’s file was damaged. Rescued: ${plural(snippets, 'snippet')} and ${plural(pictures, 'picture')}${
-    lost === 0 ? '' : `; lost: ${plural(lost, 'snippet')}`
-  }. The damaged file is kept as ${kept}.${history ? '' : ' There is no undo for what was before.'}`;
+export const rescuedInWords = ({ snippets, pictures, lost, history, kept }: Rescue, words: Context['words']): string =>
+  words.tell('rescued', {
+    snippets: snippetCount(snippets),
+    pictures: countOf('pictures', pictures),
+    lost: lost === 0 ? '' : words.tell('rescuedLost', { snippets: snippetCount(lost) }),
+    file: kept,
+  }) + (history ? '' : words.tell('rescuedNoUndo'));
 
 /** Where the command's drawer is. */
 export const pathOf = ({ drawerPath: named }: Pick<Context, 'drawerPath'>): string =>
@@ -72,6 +73,6 @@ export async function remarkCopies(context: Context): Promise<void> {
   const copies = await copiesBeside(path);
   if (copies.length > 0)
     context.remark(
-      `Older copies of the drawer are as they were, in the clear: ${copies.map((name) => join(dirname(path), name)).join(', ')}. Delete them when you no longer need them.`,
+      context.words.tell('olderCopies', { files: copies.map((name) => join(dirname(path), name)).join(', ') }),
     );
 }

@@ -7,6 +7,7 @@ import type { StoredRows } from './storage.ts';
 /** What was looked over, and what is wrong with it. */
 export interface Check {
   readonly snippets: number;
+  /** That the snippets show. */
   readonly pictures: number;
   readonly actions: number;
   /** What is wrong: none where all is well. */
@@ -39,11 +40,14 @@ export async function checkRows(rows: StoredRows, onChecked?: (done: number, all
   const all = count + hashes.length;
   let before = '';
   let snippets = 0;
+  const shown = new Set<string>(); // others are bytes that undo needs
   for await (const head of headsOf(rows, count)) {
     const number = String(++snippets);
     const snippet = await readable(async () => rows.get((await head()).id), 'fault.snippet', { number });
-    for (const { media } of snippet ? picturesIn(snippet.content) : [])
+    for (const { media } of snippet ? picturesIn(snippet.content) : []) {
+      shown.add(media);
       if (!known.has(media)) faults.push({ kind: 'fault.pictureMissing', params: { number } });
+    }
     if (snippet && snippet.order <= before) faults.push({ kind: 'fault.order', params: { number } });
     before = snippet?.order ?? before;
     if (snippets % step === 0) onChecked?.(snippets, all);
@@ -57,7 +61,7 @@ export async function checkRows(rows: StoredRows, onChecked?: (done: number, all
   }
   const actions = await readable(() => rows.actions(), 'fault.history');
   await readable(() => readSettings(rows), 'fault.rules');
-  return { snippets, pictures: hashes.length, actions: actions?.length ?? 0, faults, isDamaged };
+  return { snippets, pictures: shown.size, actions: actions?.length ?? 0, faults, isDamaged };
 }
 
 /** Every head in order; what cannot be read fails when it is asked for, and the others do not. */

@@ -1,4 +1,5 @@
 import type { NoteKind, Reason } from '../content/index.ts';
+import type { command } from './en/command.ts';
 import type { details } from './en/details.ts';
 import { phrases } from './en/phrases.ts';
 
@@ -9,6 +10,9 @@ export type Plural = { readonly [K in Intl.LDMLPluralRule]?: string } & { readon
 export type Phrase = string | Plural;
 
 export type PhraseName = keyof typeof phrases;
+export type CommandName = keyof typeof command;
+/** What the command says besides. */
+export type CommandPhrases = { readonly [K in CommandName]: Phrase };
 export type PartName = keyof (typeof details)['parts'];
 
 /** An error: what is wrong, and what to do next. Of several phrases the first counts whose blanks can all be filled. */
@@ -32,6 +36,8 @@ export interface Catalogue {
   readonly direction: 'ltr' | 'rtl';
   readonly phrases: { readonly [K in PhraseName]: Phrase };
   details(): Promise<Details>;
+  /** What the command says besides; where it is missing, the command speaks English. */
+  command?(): Promise<CommandPhrases>;
 }
 
 export const english: Catalogue = {

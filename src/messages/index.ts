@@ -1,5 +1,7 @@
 export {
   type Catalogue,
+  type CommandName,
+  type CommandPhrases,
   catalogueFor,
   type Details,
   english,
@@ -11,4 +13,5 @@ export {
   type Problem,
   registerLocale,
 } from './catalogue.ts';
+export { command as englishCommand } from './en/command.ts';
 export { type Hints, type NoteHints, Words } from './words.ts';

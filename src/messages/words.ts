@@ -18,14 +18,17 @@ import type { Catalogue, Details, Phrase, PhraseName } from './catalogue.ts';
 /** The sentences of one language, with numbers, lists, sizes and times as its readers write them. */
 export class Words {
   readonly catalogue: Catalogue;
+  /** Phrases of a front’s own, which messages may name too. */
+  readonly #own: { readonly [name: string]: Phrase };
   #details: Details | undefined;
   #plural: Intl.PluralRules | undefined;
   #number: Intl.NumberFormat | undefined;
   #list: Intl.ListFormat | undefined;
   #age: Intl.RelativeTimeFormat | undefined;
 
-  constructor(catalogue: Catalogue) {
+  constructor(catalogue: Catalogue, own: { readonly [name: string]: Phrase } = {}) {
     this.catalogue = catalogue;
+    this.#own = own;
   }
 
   /** Loads what is said seldom: notes and errors. Until then these are told by their names alone. */
@@ -64,26 +67,27 @@ export class Words {
   part(message: Message | undefined): string {
     if (message === undefined) return '';
     const { kind, params = {} } = message;
-    const part = findOwn(this.catalogue.phrases, kind) ?? findOwn(this.#details?.parts, kind);
+    const part =
+      findOwn(this.catalogue.phrases, kind) ?? findOwn(this.#own, kind) ?? findOwn(this.#details?.parts, kind);
     const problem = findOwn(this.#details?.problems, kind.replace(/^problem\./, ''))?.what;
     return this.#first(part ?? problem, params) ?? kind;
   }
 
   /** English does without `Intl`, which takes longer to load than the command takes to list. */
-  get #isEnglish(): boolean {
+  protected get isEnglish(): boolean {
     return this.catalogue.language.startsWith('en');
   }
 
   /** `12,500`. */
   number(value: number): string {
-    if (this.#isEnglish && Number.isInteger(value)) return grouped(value);
+    if (this.isEnglish && Number.isInteger(value)) return grouped(value);
     this.#number ??= new Intl.NumberFormat(this.catalogue.language);
     return this.#number.format(value);
   }
 
   /** `B2, C4, D6` */
   list(items: readonly string[]): string {
-    if (items.length < 2) return items.join('');
+    if (items.length < 2 || this.isEnglish) return items.join(', ');
     this.#list ??= new Intl.ListFormat(this.catalogue.language, { type: 'unit' });
     return this.#list.format(items);
   }
@@ -118,7 +122,7 @@ export class Words {
     if (unit === 'second' && seconds <= 0) return this.say('justNow');
     const count = seconds < 0 ? Math.trunc(seconds / length) : Math.round(seconds / length);
     const isNamed = length >= day && Math.abs(count) === 1; // as yesterday is, or next week
-    if (this.#isEnglish && !isNamed) return count < 0 ? `${plural(-count, unit)} ago` : `in ${plural(count, unit)}`;
+    if (this.isEnglish && !isNamed) return count < 0 ? `${plural(-count, unit)} ago` : `in ${plural(count, unit)}`;
     this.#age ??= new Intl.RelativeTimeFormat(this.catalogue.language, { numeric: 'auto' });
     return this.#age.format(count, unit);
   }

@@ -53,6 +53,12 @@ describe('what a reader makes is cleaned', () => {
     expect(changed).toBeGreaterThan(20);
   });
 
+  test('so that an empty list where marks belong is no mark', () => {
+    const content = { shape: 'run', inlines: [{ type: 'text', text: 'a', marks: [] }] } as unknown as Content;
+    const clean = { shape: 'run', inlines: [{ type: 'text', text: 'a', marks: {} }] };
+    expect(cleanContent(content)).toEqual({ content: clean, cleaned: 0 });
+  });
+
   test('where one object stands in several places, each is mended once', () => {
     const shared = { type: 'paragraph', inlines: undefined };
     const words = { type: 'paragraph', inlines: [{ type: 'text', text: 'a\u0001b' }] };

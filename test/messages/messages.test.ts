@@ -9,7 +9,16 @@ import {
   run,
   type SnippetHead,
 } from 'drawer';
-import { type Catalogue, catalogueFor, english, locales, type Phrase, registerLocale, Words } from 'drawer/messages';
+import {
+  type Catalogue,
+  catalogueFor,
+  english,
+  englishCommand,
+  locales,
+  type Phrase,
+  registerLocale,
+  Words,
+} from 'drawer/messages';
 import * as fc from 'fast-check';
 import type { ProblemName } from '../../src/content/index.ts';
 import { countingTools } from '../support/storages.ts';
@@ -25,9 +34,13 @@ const listOf = (phrases: Phrase | readonly Phrase[] | undefined): readonly Phras
   phrases === undefined ? [] : Array.isArray(phrases) ? (phrases as readonly Phrase[]) : [phrases as Phrase];
 
 /** Every phrase of a language by its name. */
-async function phrasesOf({ phrases, details }: Catalogue): Promise<Map<string, Phrase>> {
+async function phrasesOf({ phrases, details, command }: Catalogue): Promise<Map<string, Phrase>> {
   const { notes, parts, problems } = await details();
-  const named = Object.entries({ ...phrases, ...parts, ...notes }) as [string, Phrase][];
+  const ofCommand = (await command?.()) ?? englishCommand;
+  const ofCommandNamed = Object.fromEntries(
+    Object.entries(ofCommand).map(([name, phrase]) => [`command ${name}`, phrase]),
+  );
+  const named = Object.entries({ ...phrases, ...parts, ...notes, ...ofCommandNamed }) as [string, Phrase][];
   const told = Object.entries(problems).flatMap(([reason, { what, next }]) => [
     ...listOf(what).map((phrase, at): [string, Phrase] => [`${reason} ${at}`, phrase]),
     ...listOf(next).map((phrase, at): [string, Phrase] => [`${reason} next ${at}`, phrase]),

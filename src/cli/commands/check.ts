@@ -1,8 +1,8 @@
 import { resolve } from 'node:path';
-import { DrawerError, plural } from '../../content/index.ts';
+import { countOf, DrawerError } from '../../content/index.ts';
 import type { Check } from '../../drawer/index.ts';
-import type { Words } from '../../messages/index.ts';
 import { identityOf, rescueDrawer } from '../../node/index.ts';
+import { snippetCount } from '../command-words.ts';
 import { type Context, passphraseVariable } from '../context.ts';
 import { withProgress } from '../gather.ts';
 import { pathOf, rescuedInWords, withDrawer } from '../with-drawer.ts';
@@ -21,16 +21,19 @@ export async function check(named: string | undefined, { json }: { json?: boolea
   if (!result || result.isDamaged) {
     const rescued = await rescueDrawer(path, { passphrase, file });
     const tell = json ? context.remark : context.print;
-    return tell(rescued ? rescuedInWords(rescued) : 'Another program has rescued what can be read of it.');
+    return tell(rescued ? rescuedInWords(rescued, words) : words.tell('rescuedElsewhere'));
   }
   if (result.faults.length > 0) throw new DrawerError('storage/drawer-not-whole');
 }
 
-const checkedInWords = ({ snippets, pictures, actions, faults }: Check, words: Words): string =>
+const checkedInWords = ({ snippets, pictures, actions, faults }: Check, words: Context['words']): string =>
   [
-    `Looked over ${plural(snippets, 'snippet')}, ${plural(pictures, 'picture')} and ${plural(actions, 'action')}: ${
-      faults.length === 0 ? 'all is well.' : `${plural(faults.length, 'fault')}.`
-    }`,
+    words.tell('checked', {
+      snippets: snippetCount(snippets),
+      pictures: countOf('pictures', pictures),
+      actions: countOf('actions', actions),
+      verdict: faults.length === 0 ? words.tell('checkedWell') : words.tell('checkedFaults', { count: faults.length }),
+    }),
     ...faults.map((fault) => `  ${words.part(fault)}`),
   ].join('\n');
 
@@ -50,7 +53,7 @@ async function checked(here: Context, context: Context): Promise<Checked> {
       return passphrase;
     },
   };
-  const checking = withProgress('Checking', context, (onRead) =>
+  const checking = withProgress(context.words.tell('checking'), context, (onRead) =>
     withDrawer(heard, (drawer) => drawer.check(onRead), { rescues: false }),
   );
   try {

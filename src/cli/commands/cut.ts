@@ -1,4 +1,4 @@
-import { DrawerError, locate, plural } from '../../content/index.ts';
+import { DrawerError, locate } from '../../content/index.ts';
 import type { KeepResult, Removed } from '../../drawer/index.ts';
 import type { Taken } from '../../formats/index.ts';
 import {
@@ -37,7 +37,7 @@ async function cutClaimed(words: readonly string[], options: GatherOptions, cont
       drawers.set(file, cut.taken);
     } else {
       const cutting = (): Promise<CutFile> => cutFromFile(file, cut.fragments, takeOptions(options));
-      files.set(file, await withProgress(`Cutting ${file}`, context, cutting));
+      files.set(file, await withProgress(context.words.tell('cutting', { file }), context, cutting));
     }
   }
   const removed = new Map<string, Awaited<ReturnType<typeof removeFromDrawerFile>>>();
@@ -69,7 +69,7 @@ async function cutClaimed(words: readonly string[], options: GatherOptions, cont
     context,
   );
   if (options.quiet || options.json) return;
-  for (const line of inWords(results, [...files.keys()], removed)) context.print(line);
+  for (const line of inWords(results, [...files.keys()], removed, context.words)) context.print(line);
   await remarkNotes(
     [...files.values()].flatMap(({ notes }) => notes),
     'noted',
@@ -96,12 +96,13 @@ function* inWords(
   results: readonly KeepResult[],
   files: readonly string[],
   removed: ReadonlyMap<string, Pick<Removed, 'removed' | 'held' | 'erased'>>,
+  words: Context['words'],
 ): Generator<string> {
-  if (results.every(({ kind }) => kind === 'blank')) return yield 'Nothing was cut.';
-  if (files.length > 0) yield `Taken out of ${files.join(', ')}. drawer undo puts it back.`;
+  if (results.every(({ kind }) => kind === 'blank')) return yield words.tell('cutNothing');
+  if (files.length > 0) yield words.tell('cutFrom', { files: files.join(', ') });
   for (const [file, { removed: gone, held, erased }] of removed) {
-    if (gone > erased) yield `Taken out of ${file}. drawer undo puts it back.`;
-    if (erased > 0) yield `${plural(erased, 'secret snippet')} gone from ${file} for good, and here now.`;
-    if (held > 0) yield `${plural(held, 'snippet')} held in ${file}, and left there too.`;
+    if (gone > erased) yield words.tell('cutFrom', { files: file });
+    if (erased > 0) yield words.tell('cutSecret', { count: erased, file });
+    if (held > 0) yield words.tell('cutHeld', { count: held, file });
   }
 }

@@ -1,8 +1,6 @@
-import { plural } from '../../content/index.ts';
 import type { Removed } from '../../drawer/index.ts';
 import { withConsent } from '../consent.ts';
 import type { Context } from '../context.ts';
-import { heldInWords } from '../removal-summary.ts';
 import { remarkCopies, withDrawer } from '../with-drawer.ts';
 import { chosen, idsOf } from './chosen.ts';
 
@@ -22,7 +20,7 @@ export const deleteSnippets = (
     const listed = await chosen(drawer, references);
     const removed = (await withConsent(
       (builtUp) => drawer.remove(idsOf(listed), { builtUp }),
-      asking(options),
+      { yes: options.yes, question: context.words.tell('askDelete') },
       context,
     )) ?? {
       removed: 0,
@@ -30,21 +28,16 @@ export const deleteSnippets = (
       erased: 0,
     };
     if (options.json) return context.print(JSON.stringify(removed));
-    if (!options.quiet) context.print(inWords(removed));
+    if (!options.quiet) context.print(inWords(removed, context.words));
     if (removed.erased > 0) await remarkCopies(context);
   });
 
-const asking = ({ yes }: DeleteOptions) => ({
-  yes,
-  question: 'Delete it all the same?',
-});
-
-function inWords({ removed, held, erased }: Removed): string {
-  const others = erased > 0 ? 'the rest' : removed === 1 ? 'it' : 'them';
+function inWords({ removed, held, erased }: Removed, words: Context['words']): string {
+  const others = erased > 0 ? 'deletedBackRest' : removed === 1 ? 'deletedBackIt' : 'deletedBackThem';
   return [
-    removed === 0 ? 'Nothing was deleted.' : `Deleted ${plural(removed, 'snippet')}.`,
-    ...(erased > 0 ? [`${erased} secret, gone for good.`] : []),
-    ...(held > 0 ? [heldInWords(held)] : []),
-    ...(removed > erased ? [`drawer undo brings ${others} back.`] : []),
+    removed === 0 ? words.tell('deletedNothing') : words.tell('deletedSome', { count: removed }),
+    ...(erased > 0 ? [words.tell('deletedSecret', { count: erased })] : []),
+    ...(held > 0 ? [words.tell('heldStay', { count: held })] : []),
+    ...(removed > erased ? [words.tell(others)] : []),
   ].join(' ');
 }

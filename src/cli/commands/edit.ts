@@ -21,8 +21,8 @@ export async function edit(reference: string, { quiet }: { quiet?: boolean }, co
       const whole = keepUnshown(content, shown.content, edited.content);
       await drawer.edit(head.id, whole, { media: edited.media, was: content });
     });
-    if (!isEdited) return context.print('Nothing was changed.');
-    if (!quiet) context.print(`Edited ${position}. drawer undo brings back what it was.`);
+    if (!isEdited) return context.print(context.words.tell('editedNothing'));
+    if (!quiet) context.print(context.words.tell('editedSnippet', { position }));
   });
 }
 
@@ -52,7 +52,7 @@ async function inEditor(text: string, context: Context, take: (text: string) => 
     return true;
   } catch (error) {
     if (isTaken || !DrawerError.is(error)) throw error;
-    context.remark(`What you wrote is in ${file}.`);
+    context.remark(context.words.tell('editedIn', { file }));
     throw error;
   } finally {
     if (isTaken) await rm(folder, { recursive: true, force: true });

@@ -1,10 +1,11 @@
 import { realpath } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { type Match, type Matching, matchSlots, parseEnum, slotValue } from '../../compose/index.ts';
-import { clipped, DrawerError, plural, preview } from '../../content/index.ts';
+import { clipped, DrawerError, preview } from '../../content/index.ts';
 import { type Drawer, hidden, loadDateFinder, type Snippet } from '../../drawer/index.ts';
 import type { Slot, SlotValue } from '../../formats/index.ts';
 import { alreadyThere, checkWritable, exists, type Form, fillForm, readForm, whileClaimed } from '../../node/index.ts';
+import { type CommandWords, snippetCount } from '../command-words.ts';
 import type { Context } from '../context.ts';
 import { usualLanguage } from '../language.ts';
 import { withDrawer } from '../with-drawer.ts';
@@ -105,7 +106,7 @@ function report(
   values: Fit['values'],
   unfit: Fit['unfit'],
   options: FillOptions,
-  { print, remark }: Context,
+  { print, remark, words }: Context,
 ): void {
   const filled = matches.filter(({ slot }) => values.has(slot.key));
   const isUnfit = (slot: Slot): boolean => unfit.some((match) => match.slot === slot);
@@ -130,32 +131,34 @@ function report(
     return print(JSON.stringify(asJson, null, 2));
   }
   if (options.quiet && !options.preview) return;
-  const verb = options.preview ? 'Would fill' : 'Filled';
+  const count = { count: filled.length, file: options.into ?? form.file };
   print(
-    filled.length === 0
-      ? 'Nothing was filled.'
-      : `${verb} ${plural(filled.length, 'place')} of ${options.into ?? form.file}:`,
+    filled.length === 0 ? words.tell('filledNothing') : words.tell(options.preview ? 'wouldFill' : 'filledSome', count),
   );
+  const name = (slot: Slot): string => slot.names[0] ?? slot.key;
   for (const { slot, snippet, by } of filled)
-    print(`  ${slot.names[0]}: ${snippet.secret ? hidden : shown(values.get(slot.key))} (by ${by})`);
-  if (left.length > 0) print(`Left empty: ${names(left)}`);
-  if (unused.length > 0) print(`Not used: ${plural(unused.length, 'snippet')}`);
+    print(
+      `  ${words.tell('filledSlot', {
+        slot: name(slot),
+        value: snippet.secret ? hidden : shown(values.get(slot.key), words),
+        by: words.tell(`by.${by}`),
+      })}`,
+    );
+  if (left.length > 0) print(words.tell('leftEmpty', { slots: names(left) }));
+  if (unused.length > 0) print(words.tell('notUsed', { snippets: snippetCount(unused.length) }));
   for (const { slot, snippet } of unfit)
     remark(
-      `${slot.names[0]} takes ${asks[slot.kind] ?? 'words'}, and “${snippet.secret ? hidden : preview(snippet.content, 40)}” is none: left as it was`,
+      words.tell('slotUnfit', {
+        slot: name(slot),
+        wanted: words.tell(slot.kind === 'choice' ? 'unfit.choice' : `takes.${slot.kind}`),
+        preview: snippet.secret ? hidden : preview(snippet.content, 40),
+      }),
     );
   for (const { slot, snippets } of ambiguous)
-    remark(`${slot.names[0]} could be any of ${snippets.length}: say which with --slot "${slot.names[0]}=NUMBER"`);
+    remark(words.tell('slotAmbiguous', { slot: name(slot), count: snippets.length }));
 }
 
-const asks: Partial<Record<Slot['kind'], string>> = {
-  date: 'a date',
-  number: 'a number',
-  check: 'yes or no',
-  choice: 'one of its choices',
-};
-
-const shown = (value: SlotValue | undefined): string => {
-  if (typeof value === 'boolean') return value ? 'ticked' : 'not ticked';
+const shown = (value: SlotValue | undefined, words: CommandWords): string => {
+  if (typeof value === 'boolean') return words.tell(value ? 'ticked' : 'notTicked');
   return clipped(String(value ?? '').replace(/\s+/g, ' '), 60);
 };

@@ -16,5 +16,5 @@ export const find = (words: readonly string[], { json }: { json?: boolean }, con
       );
     if (listed.length === 0) throw new DrawerError('not-found/nothing-found', { count: await drawer.count() });
     context.print(listing(listed, context));
-    if (found.length > most) context.remark(`These are the best ${most}; more words narrow it down.`);
+    if (found.length > most) context.remark(context.words.tell('findMore', { count: most }));
   });

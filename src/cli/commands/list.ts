@@ -1,4 +1,4 @@
-import { DrawerError, grouped } from '../../content/index.ts';
+import { DrawerError } from '../../content/index.ts';
 import type { Drawer, Listed } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { listing, longListing } from '../listing.ts';
@@ -20,6 +20,7 @@ const pageLength = 50;
 /** `drawer list [REF…]`: the newest page, or the snippets named; in JSON all of them. */
 export async function list(references: readonly string[], options: ListOptions, context: Context): Promise<void> {
   if (options.drawers) return listDrawers(options, context);
+  if (options.long) await context.words.load();
   let told = await withDrawer(context, async (drawer) => {
     const count = await drawer.count();
     const isPage = references.length === 0;
@@ -56,12 +57,16 @@ function print(
     return context.print(
       JSON.stringify({ count, snippets: listed.map(({ position, head }) => ({ position, ...head })) }, null, 2),
     );
-  if (listed.length === 0) return context.print('The drawer is empty. Gather something with: drawer copy FILE');
+  if (listed.length === 0) return context.print(context.words.tell('drawerEmpty'));
   context.print((long ? longListing : listing)(listed, context));
   if (!isPage || count <= listed.length) return;
   const before = count - listed.length;
   context.print(
-    `\nThe newest ${listed.length} of ${grouped(count)}; those before: drawer list ${Math.max(1, before - pageLength + 1)}-${before}`,
+    `\n${context.words.tell('listNewest', {
+      shown: listed.length,
+      count,
+      range: `${Math.max(1, before - pageLength + 1)}-${before}`,
+    })}`,
   );
 }
 
@@ -96,7 +101,7 @@ async function follow(
     }
     const lines = changed.length > 0 ? listing(changed, { width, now: new Date(), words }).split('\n').slice(1) : [];
     for (const line of lines) say(line);
-    for (const { position } of gone) say(`${position} is gone`);
+    for (const { position } of gone) say(words.tell('isGone', { position }));
   };
   const stopping = new AbortController();
   let last = Promise.resolve();
@@ -134,9 +139,9 @@ async function everything(drawer: Drawer): Promise<Told> {
   return new Map(listed.map((each) => [each.head.id, each]));
 }
 
-async function listDrawers({ json }: ListOptions, { print: say }: Context): Promise<void> {
+async function listDrawers({ json }: ListOptions, { print: say, words }: Context): Promise<void> {
   const { drawers } = await import('../../node/index.ts');
   const found = await drawers();
   if (json) return say(JSON.stringify({ drawers: found }, null, 2));
-  say(found.length === 0 ? 'There is no drawer yet. Gather something with: drawer copy FILE' : found.join('\n'));
+  say(found.length === 0 ? words.tell('drawersNone') : found.join('\n'));
 }

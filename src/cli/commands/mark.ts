@@ -24,8 +24,7 @@ export const mark = (references: readonly string[], options: MarkOptions, contex
     await drawer.mark(ids, asked);
     if (options.quiet) return;
     context.print(`${context.words.action(markName(asked, ids.length))}.`);
-    if (asked.secret)
-      context.print('It is shown nowhere now, found by its label only, and leaves no trace when it goes.');
+    if (asked.secret) context.print(context.words.tell('markedSecret'));
   });
 
 function markOf({ label, hold, release, secret, once, open, for: time }: MarkOptions): Mark {

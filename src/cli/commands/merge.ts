@@ -3,7 +3,6 @@ import { DrawerError } from '../../content/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
 import type { Context } from '../context.ts';
 import { remarkNotes } from '../notes.ts';
-import { heldInWords } from '../removal-summary.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosen } from './chosen.ts';
 
@@ -26,11 +25,13 @@ export async function merge(references: readonly string[], options: MergeOptions
     const result = await drawer.merge({ of: snippets.map(({ id }) => id), content, label, takeOut });
     if (options.json) return context.print(JSON.stringify({ ...result, notes }, null, 2));
     if (options.quiet) return;
-    context.print(`${context.words.kept(result)}${label === undefined ? '' : `; label: ${label}`}`);
+    context.print(
+      `${context.words.kept(result)}${label === undefined ? '' : context.words.tell('mergedLabel', { label })}`,
+    );
     if (takeOut) {
-      context.print('What it was made of is taken out. drawer undo brings it back.');
+      context.print(context.words.tell('mergedOut'));
       const held = new Set(listed.flatMap(({ head }) => (head.held ? [head.id] : []))).size;
-      if (held > 0) context.remark(heldInWords(held));
+      if (held > 0) context.remark(context.words.tell('heldStay', { count: held }));
     }
     await remarkNotes(notes, 'noted', context);
   });

@@ -1,5 +1,5 @@
 import { ordered, parseEnum } from '../../compose/index.ts';
-import { DrawerError, plural } from '../../content/index.ts';
+import { DrawerError } from '../../content/index.ts';
 import { type Drawer, type Listed, loadDateFinder, type MovePlace } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
@@ -27,17 +27,18 @@ export const move = (references: readonly string[], options: MoveOptions, contex
       });
     const listed = await chosen(drawer, references);
     const ids = idsOf(listed);
-    const what = plural(ids.length, 'snippet');
     if (by !== undefined) {
       const moved = await drawer.arrange(await sorted(drawer, listed, by));
-      const said = moved === 0 ? 'They stand in that order already.' : `Sorted ${what} by ${by}.`;
+      const said =
+        moved === 0 ? context.words.tell('sortedAlready') : context.words.tell('sortedBy', { count: ids.length, by });
       if (!quiet) context.print(said);
       return;
     }
     await drawer.move(ids, await placeFor(drawer, options));
     if (quiet) return;
     const from = await drawer.positionOf(ids[0] as string);
-    context.print(`Moved ${what}: now ${ids.length === 1 ? from : `${from}-${from + ids.length - 1}`}.`);
+    const numbers = ids.length === 1 ? `${from}` : `${from}-${from + ids.length - 1}`;
+    context.print(context.words.tell('movedTo', { count: ids.length, numbers }));
   });
 
 async function placeFor(drawer: Drawer, { before, after, top }: MoveOptions): Promise<MovePlace> {

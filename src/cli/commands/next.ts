@@ -40,7 +40,7 @@ export async function next(given: NextOptions, context: Context): Promise<void> 
     if (options.restart) return moved(drawer, 1, into, options, context);
     if (options.back) return moved(drawer, Math.max(1, point.position - 1), into, options, context);
     if (options.skip) return moved(drawer, Math.min(point.count + 1, point.position + 1), into, options, context);
-    if (options.peek) return tell(await drawer.sequence(), 'Next is', options, context);
+    if (options.peek) return tell(await drawer.sequence(), options, context);
     const place = into === toPrint ? undefined : into;
     // The drawer too: others that ask at the same moment get the next one.
     const claimed = options.preview ? [] : [pathOf(context), ...(place === undefined ? [] : filesNamed([place]))];
@@ -56,7 +56,7 @@ async function moved(
   context: Context,
 ): Promise<void> {
   await drawer.moveSequence(position, into, options.across);
-  tell(await drawer.sequence(), 'Next is', options, context);
+  tell(await drawer.sequence(), options, context);
 }
 
 async function pasteNext(
@@ -81,7 +81,7 @@ async function pasteNext(
     gone.say(context);
   } else await land(drawer, snippet, into, position, options, context);
   if (!options.preview) await spendSecrets(drawer, pasted, context);
-  if (!options.quiet && !options.json) tell(await drawer.sequence(), 'Next is', options, context, true);
+  if (!options.quiet && !options.json) tell(await drawer.sequence(), options, context, true);
 }
 
 async function land(
@@ -142,9 +142,8 @@ function inTable(into: string, { from, cells }: NumberedFragment, across: boolea
 /** What comes next and how many are left, as a remark where something else is the result. */
 function tell(
   { next: head, position, left, into }: SequencePoint & { readonly into?: string },
-  words: string,
   { json, quiet }: NextOptions,
-  { print, remark }: Context,
+  { print, remark, words }: Context,
   asRemark = false,
 ): void {
   if (json)
@@ -153,7 +152,12 @@ function tell(
     );
   if (quiet) return;
   const what = head
-    ? `${words} ${position}: ${clipped(head.facts.preview, 60)} (${left} left${into === undefined ? '' : `, into ${into}`})`
-    : 'Nothing is left. drawer next --restart begins again.';
+    ? words.tell('nextIs', {
+        position,
+        preview: clipped(head.facts.preview, 60),
+        left,
+        into: into === undefined ? '' : words.tell('nextInto', { into }),
+      })
+    : words.tell('nextNoneLeft');
   (asRemark ? remark : print)(what);
 }

@@ -15,7 +15,7 @@ export interface OutlineOptions {
 
 /** `drawer outline FILE` */
 export async function outline(file: string, options: OutlineOptions, context: Context): Promise<void> {
-  const { print, width, passphraseOf } = context;
+  const { print, passphraseOf } = context;
   const { json, as, paragraphs, columns } = options;
   const reading = {
     ...takeOptions({ ...(as !== undefined && { as }) }),
@@ -25,7 +25,7 @@ export async function outline(file: string, options: OutlineOptions, context: Co
   const { entries, notes } =
     file === '-'
       ? await outlineSource(sourceOf(await context.readInput(), 'standard input'), reading)
-      : await withProgress(`Reading ${file}`, context, (onRead) =>
+      : await withProgress(context.words.tell('reading', { file }), context, (onRead) =>
           outlineFile(file, { ...reading, passphraseOf, onRead }),
         );
   const fields = options.fields && file !== '-' ? await fieldsOf(file, reading) : undefined;
@@ -38,15 +38,15 @@ export async function outline(file: string, options: OutlineOptions, context: Co
     place: printPlace({ file, fragment: parseFragment(entry.place) }),
   }));
   if (json) return print(JSON.stringify({ file, entries: withPlaces, ...(fields && { fields }), notes }, null, 2));
-  if (entries.length === 0)
-    print(`${file} has no headings, lists, tables or pictures; take all of it with: drawer copy ${quoted(file)}`);
+  if (entries.length === 0) print(words.tell('outlineNone', { file, place: quoted(file) }));
   else {
     print(table(entries, numbers, context));
     const [first] = withPlaces;
-    const number = numbers.size > 0 && file !== '-' ? `, or by its number: drawer copy ${quoted(`${file}#1`)}` : '';
-    if (first) print(`\nTake one by its place, such as: drawer copy ${quoted(first.place)}${number}`);
+    const number =
+      numbers.size > 0 && file !== '-' ? words.tell('outlineTakeNumber', { place: quoted(`${file}#1`) }) : '';
+    if (first) print(`\n${words.tell('outlineTake', { place: quoted(first.place), number })}`);
   }
-  if (fields) print(`\n${fieldTable(file, fields, width)}`);
+  if (fields) print(`\n${fieldTable(file, fields, context)}`);
 }
 
 function table(
@@ -55,51 +55,40 @@ function table(
   { width, words }: Pick<Context, 'width' | 'words'>,
 ): string {
   const labels = entries.map(
-    ({ depth, label, isHidden }) => `${'  '.repeat(depth)}${label}${isHidden ? ' (hidden)' : ''}`,
+    ({ depth, label, isHidden }) => `${'  '.repeat(depth)}${label}${isHidden ? words.tell('hiddenSheet') : ''}`,
   );
-  const sizeWidth = widest(
-    entries.map(({ size }) => words.part(size)),
-    4,
-    20,
-  );
+  const [what, size, place] = [words.tell('column.what'), words.tell('column.size'), words.tell('column.place')];
+  const sizes = entries.map((entry) => words.part(entry.size));
+  const sizeWidth = widest([size, ...sizes], 4, 20);
   const numberWidth = Math.max(2, String(numbers.size).length);
-  const labelWidth = widest(labels, 8, Math.max(20, Math.floor((width - sizeWidth - numberWidth - 6) / 2)));
-  const row = (number: string, label: string, size: string, place: string): string =>
-    `${fitEnd(number, numberWidth)}  ${fit(label, labelWidth)}  ${fit(size, sizeWidth)}  ${place}`.trimEnd();
+  const labelWidth = widest([what, ...labels], 8, Math.max(20, Math.floor((width - sizeWidth - numberWidth - 6) / 2)));
+  const row = (number: string, label: string, length: string, where: string): string =>
+    `${fitEnd(number, numberWidth)}  ${fit(label, labelWidth)}  ${fit(length, sizeWidth)}  ${where}`.trimEnd();
   return [
-    row('', 'What', 'Size', 'Place'),
+    row('', what, size, place),
     ...entries.map((entry, index) =>
-      row(String(numbers.get(entry) ?? ''), labels[index] ?? '', words.part(entry.size), `#${entry.place}`),
+      row(String(numbers.get(entry) ?? ''), labels[index] ?? '', sizes[index] ?? '', `#${entry.place}`),
     ),
   ].join('\n');
 }
 
 /** The fields of a form by name, with what each takes. */
-function fieldTable(file: string, fields: readonly Slot[], width: number): string {
-  if (fields.length === 0) return `${file} has no fields to fill.`;
+function fieldTable(file: string, fields: readonly Slot[], { width, words }: Pick<Context, 'width' | 'words'>): string {
+  if (fields.length === 0) return words.tell('fieldsNone', { file });
   const names = fields.map(({ names: [name], key }) => name ?? key);
   const nameWidth = widest(names, 5, Math.max(20, width - 40));
   const taken = ({ kind, choices }: Slot): string =>
-    kind === 'choice' && choices ? `one of ${choices.join(', ')}` : takes[kind];
+    kind === 'choice' && choices
+      ? words.tell('takes.oneOf', { choices: choices.join(', ') })
+      : words.tell(`takes.${kind}`);
   return [
-    `${fit('Field', nameWidth)}  Takes`,
+    `${fit(words.tell('column.field'), nameWidth)}  ${words.tell('column.takes')}`,
     ...fields.map((field, index) =>
       `${fit(names[index] ?? '', nameWidth)}  ${fit(taken(field), Math.max(20, width - nameWidth - 2))}`.trimEnd(),
     ),
-    `\nFill them with: drawer fill ${quoted(file)}`,
+    `\n${words.tell('fieldsFill', { file: quoted(file) })}`,
   ].join('\n');
 }
-
-const takes: { readonly [K in Slot['kind']]: string } = {
-  text: 'words',
-  date: 'a date',
-  number: 'a number',
-  email: 'an e-mail address',
-  url: 'a web address',
-  phone: 'a telephone number',
-  check: 'yes or no',
-  choice: 'a choice',
-};
 
 /** As a shell would have it. */
 const quoted = (place: string): string => (/^[\w./=-]+$/.test(place) ? place : `'${place.replaceAll("'", `'\\''`)}'`);

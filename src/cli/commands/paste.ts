@@ -1,5 +1,5 @@
 import { compose, parseEnum } from '../../compose/index.ts';
-import { type Content, DrawerError, type Media, plural } from '../../content/index.ts';
+import { type Content, DrawerError, type Media } from '../../content/index.ts';
 import { type Drawer, exportSnippets, type Snippet } from '../../drawer/index.ts';
 import { formatNamed } from '../../formats/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
@@ -16,10 +16,10 @@ import { chosen } from './chosen.ts';
 export async function spendSecrets(
   drawer: Drawer,
   pasted: readonly Pick<Snippet, 'id' | 'secret'>[],
-  { remark }: Context,
+  { remark, words }: Context,
 ): Promise<void> {
   const spent = await drawer.spend(pasted.filter(({ secret }) => secret === 'once').map(({ id }) => id));
-  if (spent > 0) remark(`${plural(spent, 'secret')} gone for good, as marked.`);
+  if (spent > 0) remark(words.tell('goneAsMarked', { count: spent }));
 }
 
 export interface PasteOptions extends ComposingOptions, InsertOptions {
@@ -77,15 +77,12 @@ export async function inFormat(
   content: Content,
   snippets: readonly Snippet[],
   media: Media,
-  { remark }: Context,
+  { remark, words }: Context,
 ): Promise<string> {
   if (as === 'json') return JSON.stringify(exportSnippets(printed(snippets, { as }), media), null, 2);
   const format = await formatNamed(as as 'text' | 'markdown' | 'html').load();
   const leavesPictures = as === 'markdown' && media.size > 0;
-  if (leavesPictures)
-    remark(
-      `${plural(media.size, 'picture')} left out, with the description in place; to keep them: drawer paste … --into FILE.md`,
-    );
+  if (leavesPictures) remark(words.tell('picturesLeft', { count: media.size }));
   const bytes = await format.write?.(content, {
     media,
     language: language ?? usualLanguage,

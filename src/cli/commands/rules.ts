@@ -45,22 +45,22 @@ export const rules = (words: readonly string[], options: RulesOptions, context: 
   );
 
 async function lock(drawer: Drawer, context: Context): Promise<void> {
-  const { environment, askSecret, print } = context;
-  if (drawer.isLocked()) return print('The drawer is locked already.');
+  const { environment, askSecret, print, words } = context;
+  if (drawer.isLocked()) return print(words.tell('lockedAlready'));
   const told = environment[passphraseVariable];
-  const passphrase = told ?? (await askSecret?.('A new passphrase'));
+  const passphrase = told ?? (await askSecret?.(words.tell('newPassphrase')));
   if (passphrase === undefined) throw new DrawerError('usage/command-passphrase-missing');
-  if (told === undefined && (await askSecret?.('The same again')) !== passphrase)
+  if (told === undefined && (await askSecret?.(words.tell('sameAgain'))) !== passphrase)
     throw new DrawerError('usage/command-passphrases-differ');
   await drawer.lock(passphrase);
-  print('The drawer is locked. Without its passphrase nobody gets at what it holds: keep it safe.');
+  print(words.tell('lockedIs'));
   await remarkCopies(context);
 }
 
-async function unlock(drawer: Drawer, { print }: Context): Promise<void> {
-  if (!drawer.isLocked()) return print('The drawer is not locked.');
+async function unlock(drawer: Drawer, { print, words }: Context): Promise<void> {
+  if (!drawer.isLocked()) return print(words.tell('lockedNot'));
   await drawer.unlock();
-  print('The lock is off: what the drawer holds is in the clear again.');
+  print(words.tell('lockOff'));
 }
 
 function askedPause({ pause }: RulesOptions, now: Date): Partial<Settings> {
@@ -70,7 +70,11 @@ function askedPause({ pause }: RulesOptions, now: Date): Partial<Settings> {
 }
 
 const change = (drawer: Drawer, asked: Partial<Settings>, { yes }: RulesOptions, context: Context): Promise<void> =>
-  withConsent((letGo) => drawer.changeSettings(asked, { letGo }), { yes, question: 'May they go?' }, context);
+  withConsent(
+    (letGo) => drawer.changeSettings(asked, { letGo }),
+    { yes, question: context.words.tell('askRules') },
+    context,
+  );
 
 async function show(
   drawer: Drawer,
@@ -83,10 +87,15 @@ async function show(
   if (json) return print(JSON.stringify({ count, bytes, rules: settings }, null, 2));
   const isAll = names.length === 0 && asked === undefined;
   for (const { name } of ruleTable)
-    if (isAll || names.includes(name)) print(`${name.padEnd(8)} ${ruleInWords[name]?.(settings)}`);
+    if (isAll || names.includes(name)) print(`${name.padEnd(8)} ${ruleInWords[name]?.(settings, words)}`);
   if (!isAll && asked === undefined) return;
-  const lockWords = drawer.isLocked() ? ' Locked.' : '';
   const pause = pauseOf(settings, now);
-  const running = pause ? (await words.load()).part(pause) : 'Gathering goes on';
-  print(`${running}. ${fullnessInWords(count, bytes, settings)}.${lockWords}`);
+  const running = pause ? (await words.load()).part(pause) : words.tell('gatheringOn');
+  print(
+    words.tell('rulesState', {
+      state: running,
+      full: fullnessInWords(count, bytes, settings, words),
+      locked: drawer.isLocked() ? words.tell('rulesLocked') : '',
+    }),
+  );
 }

@@ -1,4 +1,4 @@
-import { picturesIn, plural } from '../../content/index.ts';
+import { countOf, picturesIn } from '../../content/index.ts';
 import { type Drawer, originInWords, type Snippet } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { marksInWords } from '../listing.ts';
@@ -13,6 +13,7 @@ export const show = (references: readonly string[], { json }: { json?: boolean }
       listed.map(async ({ position, head }) => ({ position, ...(await drawer.get(head.id)) })),
     );
     if (json) return context.print(JSON.stringify(snippets.map(withoutSecret), null, 2));
+    await context.words.load();
     const texts: string[] = [];
     for (const { position, ...snippet } of snippets)
       texts.push(inWords(position, snippet, await drawnIn(snippet, drawer, context), context));
@@ -37,23 +38,21 @@ const withoutSecret = <S extends Snippet>({ content, ...rest }: S) => (rest.secr
 
 function inWords(position: number, snippet: Snippet, drawn: Drawn, { now, width, words }: Context): string {
   const { facts, label, takenAt, content } = snippet;
-  const counts = [
-    plural(facts.words, 'word'),
-    plural(facts.characters, 'character'),
-    plural(facts.lines, 'line'),
-    plural(facts.bytes, 'byte'),
-  ].join(', ');
+  const counts = (['words', 'characters', 'lines', 'bytes'] as const)
+    .map((unit) => words.part(countOf(unit, facts[unit])))
+    .join(', ');
   const marks = marksInWords(snippet, { now, words });
   return [
     `${position}: ${words.size(facts)}${label === undefined ? '' : `, “${label}”`}`,
-    `   from ${words.origin(snippet) || 'an unknown place'}, ${words.age(takenAt, now)}`,
+    `   ${words.tell('from', { origin: words.origin(snippet) || words.tell('fromUnknown') })}, ${words.age(takenAt, now)}`,
     ...(snippet.parts ?? []).map(({ what, origin }, at) => {
       const from = originInWords(origin);
-      return `   part ${at + 1}: ${words.what(what)}${from === '' ? '' : `, from ${from}`}`;
+      const told = from === '' ? '' : words.say('keptFrom', { origin: from });
+      return `   ${words.tell('part', { number: at + 1, what: words.what(what), from: told })}`;
     }),
     ...(marks === '' ? [] : [`   ${marks}`]),
     ...(snippet.secret
-      ? [`   what it holds is shown nowhere; drawer mark ${position} --open shows it again`]
+      ? [`   ${words.tell('shownNowhere', { position })}`]
       : [`   ${counts}`, '', renderContent(content, width, drawn)]),
   ].join('\n');
 }

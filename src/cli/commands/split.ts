@@ -1,4 +1,4 @@
-import { type Content, DrawerError, plural, splitContent } from '../../content/index.ts';
+import { type Content, DrawerError, splitContent } from '../../content/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
 import { chosenOne } from './chosen.ts';
@@ -17,5 +17,6 @@ export const split = (reference: string, { by, quiet }: SplitOptions, context: C
     const parts: readonly Content[] = splitContent(content, by);
     if (parts.length < 2) throw new DrawerError('not-found/nothing-to-split', { position: String(position) });
     const { from, to } = await drawer.split(head.id, parts, { was: content });
-    if (!quiet) context.print(`Split ${position} into ${plural(parts.length, 'snippet')}: now ${from}-${to}.`);
+    if (!quiet)
+      context.print(context.words.tell('splitTo', { position, count: parts.length, numbers: `${from}-${to}` }));
   });

@@ -28,15 +28,20 @@ export async function undo(options: UndoOptions, context: Context): Promise<void
     });
     for (const passed of skipped)
       context.remark(
-        `Skipped: ${context.words.action(passed.name)} (${filesOf(passed).join(', ')} changed since). It can still be undone later.`,
+        context.words.tell('undoSkipped', {
+          action: context.words.action(passed.name),
+          files: filesOf(passed).join(', '),
+        }),
       );
     if (options.json)
       return context.print(
         JSON.stringify({ undone: name ? context.words.action(name) : null, files: filesOf(action) }),
       );
-    if (name === undefined) return context.print('There is nothing to undo.');
+    if (name === undefined) return context.print(context.words.tell('undoNothing'));
     context.print(
-      `Undone: ${context.words.action(name)}.${onlyFiles ? ' The snippet stays in the drawer.' : ''}${filesInWords(action)}`,
+      context.words.tell('undoDone', { action: context.words.action(name) }) +
+        (onlyFiles ? context.words.tell('undoStays') : '') +
+        filesInWords(action, context.words),
     );
   });
 }
@@ -54,30 +59,34 @@ function listActions(actions: readonly Action[], { json }: UndoOptions, { print,
         2,
       ),
     );
-  if (actions.length === 0) return print('There is nothing to undo.');
+  if (actions.length === 0) return print(words.tell('undoNothing'));
   const inWords = ({ name, at, changes, files = [] }: Action): string => {
     const isFinal = changes.length === 0 && files.length === 0;
     const told = files.length > 0 ? ` (${files.map(({ path }) => named(path)).join(', ')})` : '';
-    return `  ${words.action(name)}, ${words.age(at, now)}${told}${isFinal ? ' (cannot be undone)' : ''}`;
+    return `  ${words.action(name)}, ${words.age(at, now)}${told}${isFinal ? words.tell('undoFinal') : ''}`;
   };
   const [done, undone] = [
     actions.filter(({ state }) => state === 'done'),
     actions.filter(({ state }) => state === 'undone'),
   ];
-  if (done.length > 0) print(['drawer undo takes back, the first one first:', ...done.map(inWords)].join('\n'));
-  if (undone.length > 0) print(['drawer redo brings again:', ...undone.map(inWords)].join('\n'));
+  if (done.length > 0) print([words.tell('undoList'), ...done.map(inWords)].join('\n'));
+  if (undone.length > 0) print([words.tell('redoList'), ...undone.map(inWords)].join('\n'));
 }
 
 /** `drawer redo`: brings the last action that was undone again. */
 export async function redo({ json }: UndoOptions, context: Context): Promise<void> {
   const name = await withDrawer(context, (drawer) => drawer.redo());
   if (json) return context.print(JSON.stringify({ redone: name ? context.words.action(name) : null }));
-  context.print(name === undefined ? 'There is nothing to bring again.' : `Done again: ${context.words.action(name)}.`);
+  context.print(
+    name === undefined
+      ? context.words.tell('redoNothing')
+      : context.words.tell('redoDone', { action: context.words.action(name) }),
+  );
 }
 
-async function staysToo({ keep, yes }: UndoOptions, { ask }: Context): Promise<boolean> {
+async function staysToo({ keep, yes }: UndoOptions, { ask, words }: Context): Promise<boolean> {
   if (keep !== undefined) return keep;
-  return yes || !ask ? false : ask('It goes back into its file. Keep it in the drawer too?');
+  return yes || !ask ? false : ask(words.tell('askCut'));
 }
 
 const filesOf = (action: Action | undefined): string[] => (action?.files ?? []).map(({ path }) => path);
@@ -89,7 +98,7 @@ function named(path: string): string {
 }
 
 /** The state of each file after undo, by its whole name, since a stranger's drawer may name any file. */
-const filesInWords = (action: Action | undefined): string =>
+const filesInWords = (action: Action | undefined, words: Context['words']): string =>
   (action?.files ?? [])
-    .map(({ path, to }) => `\n  ${named(path)} is ${to === '' ? 'gone again' : 'as before'}.`)
+    .map(({ path, to }) => `\n  ${words.tell(to === '' ? 'undoFileGone' : 'undoFileBack', { file: named(path) })}`)
     .join('');

@@ -44,6 +44,14 @@ export const arabic: Catalogue = {
     withDrawer: 'بالدُّرج كله',
     status: 'ما حدث',
     shown: '{number}. {size}',
+    'count.pictures': {
+      zero: 'لا صور',
+      one: 'صورة واحدة',
+      two: 'صورتان',
+      few: '{count} صور',
+      many: '{count} صورة',
+      other: '{count} صورة',
+    },
     'count.words': {
       zero: 'لا كلمات',
       one: 'كلمة واحدة',
@@ -624,5 +632,6 @@ export const arabic: Catalogue = {
     'keys.page.panel': 'الذهاب إلى الدُّرج',
     'keys.walk': 'من قصاصة إلى قصاصة',
   },
+  command: async () => (await import('./command.ts')).command,
   details: async () => (await import('./details.ts')).details,
 };

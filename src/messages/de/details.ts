@@ -22,7 +22,6 @@ export const details: Details = {
     'count.items': { one: '{count} Punkt', other: '{count} Punkte' },
     'count.characters': { one: '{count} Zeichen', other: '{count} Zeichen' },
     'count.filledCells': { one: '{count} gefüllte Zelle', other: '{count} gefüllte Zellen' },
-    'count.pictures': { one: '{count} Bild', other: '{count} Bilder' },
     'count.paragraphs': { one: '{count} Absatz', other: '{count} Absätze' },
     'count.tables': { one: '{count} Tabelle', other: '{count} Tabellen' },
     'count.lists': { one: '{count} Liste', other: '{count} Listen' },

@@ -23,6 +23,7 @@ export const german: Catalogue = {
     withDrawer: 'Mit der ganzen Schublade',
     status: 'Was geschehen ist',
     shown: '{number}. {size}',
+    'count.pictures': { one: '{count} Bild', other: '{count} Bilder' },
     'count.words': { one: '{count} Wort', other: '{count} Wörter' },
     'what.words': 'Wörter',
     'what.table': 'Tabelle, {rows} × {columns}',
@@ -300,5 +301,6 @@ export const german: Catalogue = {
     'keys.page.panel': 'Zur Schublade gehen',
     'keys.walk': 'Von Zettel zu Zettel',
   },
+  command: async () => (await import('./command.ts')).command,
   details: async () => (await import('./details.ts')).details,
 };

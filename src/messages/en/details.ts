@@ -11,7 +11,6 @@ export const details = {
     'count.items': { one: '{count} item', other: '{count} items' },
     'count.characters': { one: '{count} character', other: '{count} characters' },
     'count.filledCells': { one: '{count} filled cell', other: '{count} filled cells' },
-    'count.pictures': { one: '{count} picture', other: '{count} pictures' },
     'count.paragraphs': { one: '{count} paragraph', other: '{count} paragraphs' },
     'count.tables': { one: '{count} table', other: '{count} tables' },
     'count.lists': { one: '{count} list', other: '{count} lists' },

@@ -23,6 +23,7 @@ export const phrases = {
   status: 'What happened',
   // What a slip is
   shown: '{number}. {size}',
+  'count.pictures': { one: '{count} picture', other: '{count} pictures' },
   'count.words': { one: '{count} word', other: '{count} words' },
   'what.words': 'words',
   'what.table': 'table, {rows} × {columns}',
