@@ -1,4 +1,5 @@
 import type { CommandPhrases } from '../catalogue.ts';
+import { snippets } from './forms.ts';
 
 /** ما يقوله الأمر في الطرفية. تبقى أسماء الأوامر والخيارات والقيم كما تُكتب. */
 export const command: CommandPhrases = {
@@ -229,14 +230,7 @@ words, link, money, date, number, held, secret, built-up …`,
     other: '{count} قصاصة مثبَّتة في {file} بقيت هناك أيضًا.',
   },
   deletedNothing: 'لم يُحذف شيء.',
-  deletedSome: {
-    zero: 'لم تُحذف أي قصاصة.',
-    one: 'حُذفت قصاصة واحدة.',
-    two: 'حُذفت قصاصتان.',
-    few: 'حُذفت {count} قصاصات.',
-    many: 'حُذفت {count} قصاصة.',
-    other: 'حُذفت {count} قصاصة.',
-  },
+  deletedSome: snippets('حُذفت {n}.', 'قصاصتان', 'لم تُحذف أي قصاصة.'),
   deletedSecret: {
     zero: 'لم يذهب سر.',
     one: 'سر واحد ذهب نهائيًا.',
@@ -307,30 +301,9 @@ words, link, money, date, number, held, secret, built-up …`,
   mergedLabel: '؛ الاسم: {label}',
   mergedOut: 'أُخرج ما صُنعت منه. يعيده drawer undo.',
   sortedAlready: 'هي بهذا الترتيب من قبل.',
-  sortedBy: {
-    zero: 'لم تُرتَّب قصاصة حسب {by}.',
-    one: 'رُتّبت قصاصة واحدة حسب {by}.',
-    two: 'رُتّبت قصاصتان حسب {by}.',
-    few: 'رُتّبت {count} قصاصات حسب {by}.',
-    many: 'رُتّبت {count} قصاصة حسب {by}.',
-    other: 'رُتّبت {count} قصاصة حسب {by}.',
-  },
-  movedTo: {
-    zero: 'لم تُنقل قصاصة: الآن {numbers}.',
-    one: 'نُقلت قصاصة واحدة: الآن {numbers}.',
-    two: 'نُقلت قصاصتان: الآن {numbers}.',
-    few: 'نُقلت {count} قصاصات: الآن {numbers}.',
-    many: 'نُقلت {count} قصاصة: الآن {numbers}.',
-    other: 'نُقلت {count} قصاصة: الآن {numbers}.',
-  },
-  splitTo: {
-    zero: 'قُسمت {position}: الآن {numbers}.',
-    one: 'قُسمت {position} إلى قصاصة واحدة: الآن {numbers}.',
-    two: 'قُسمت {position} إلى قصاصتين: الآن {numbers}.',
-    few: 'قُسمت {position} إلى {count} قصاصات: الآن {numbers}.',
-    many: 'قُسمت {position} إلى {count} قصاصة: الآن {numbers}.',
-    other: 'قُسمت {position} إلى {count} قصاصة: الآن {numbers}.',
-  },
+  sortedBy: snippets('رُتّبت {n} حسب {by}.', 'قصاصتان', 'لم تُرتَّب قصاصة حسب {by}.'),
+  movedTo: snippets('نُقلت {n}: الآن {numbers}.', 'قصاصتان', 'لم تُنقل قصاصة: الآن {numbers}.'),
+  splitTo: snippets('قُسمت {position} إلى {n}: الآن {numbers}.', 'قصاصتين', 'قُسمت {position}: الآن {numbers}.'),
   picturesLeft: {
     zero: 'لم تُترك صورة؛ لحفظ الصور: drawer paste … --into FILE.md',
     one: 'تُركت صورة واحدة ومكانها وصفها؛ لحفظها: drawer paste … --into FILE.md',

@@ -1,14 +1,5 @@
-import type { Details, Plural } from '../catalogue.ts';
-
-/** صيغ العدد لاسم: بلا شيء، واحد، اثنان، جمع، تمييز. */
-const counted = (none: string, one: string, two: string, few: string, many: string): Plural => ({
-  zero: none,
-  one,
-  two,
-  few: `{count} ${few}`,
-  many: `{count} ${many}`,
-  other: `{count} ${many}`,
-});
+import type { Details } from '../catalogue.ts';
+import { counted } from './forms.ts';
 
 const unchanged = 'لم يتغيّر شيء';
 const divide = 'سمِّ جزءًا منه، أو قسِّم الملف؛ لم يُحفظ شيء ولم يتغيّر';
