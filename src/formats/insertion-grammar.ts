@@ -87,7 +87,7 @@ export function signsAround(leaf: SourceNode, from: number, to: number): Around 
 export function spaced(inlines: readonly Inline[], { before, after }: Around): Inline[] {
   const words = inlineText(inlines);
   const starts = /^[\p{L}\p{N}“‘"'(£$€]/u;
-  const opens = /[\s([{“‘/–—-]$/u;
+  const opens = /[\s([{“‘/–—*_~`-]$/u; // the signs of Markdown too
   const needsBefore = before !== '' && words !== '' && !opens.test(before) && starts.test(words);
   const needsAfter = after !== '' && words !== '' && !opens.test(words) && starts.test(after);
   const first = inlines[0]?.type === 'text' ? inlines[0].marks : undefined;

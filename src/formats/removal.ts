@@ -290,13 +290,13 @@ const unitsOf = (leaf: SourceNode): number => leaf.pieces.reduce((units, piece) 
 
 const unitWords = ({ words, units }: Piece): string => words ?? '\ufffc'.repeat(units);
 
-/** One of the spaces around goes too, where the words left would have two of them, or one at an end or before a stop. */
+/** One of the spaces around goes too, where the words left would have two of them, or one at an end, in a bracket or before a stop. */
 function withSpace(words: string, { from, to }: Cut): Cut {
   const before = from === 0 ? '' : words[from - 1];
   const after = words[to] ?? '';
   const isSpace = (sign: string | undefined): boolean => sign === ' ';
-  if (isSpace(after) && (before === '' || isSpace(before) || before === '\n' || before === '\ufffc'))
-    return { from, to: to + 1 };
+  const opens = before === '' || /[\s\ufffc([{“‘*_~`]/.test(before ?? '');
+  if (isSpace(after) && opens) return { from, to: to + 1 };
   if (isSpace(before) && (after === '' || /[.,;:!?)\]}’”]/.test(after))) return { from: from - 1, to };
   return { from, to };
 }
