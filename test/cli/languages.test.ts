@@ -1,5 +1,6 @@
+import { cpSync } from 'node:fs';
 import { catalogueFor, englishCommand } from 'drawer/messages';
-import { type Ran, runCommand, type Workplace, workplace } from '../support/cli.ts';
+import { demoFiles, type Ran, runCommand, type Workplace, workplace } from '../support/cli.ts';
 
 let place: Workplace;
 beforeEach(() => {
@@ -72,4 +73,66 @@ it('says in Arabic what is wrong, and what to do next', async () => {
   expect([missing.code, missing.err]).toEqual([3, expect.stringMatching(/^drawer: .*[\u0600-\u06ff]/)]);
   const json = await arabic('list', '--json');
   expect(JSON.parse(json.out)).toMatchObject({ count: 1 });
+});
+
+describe('a day’s work', () => {
+  /** What people do in a day, on the demo files; each says something. */
+  const work: readonly (readonly string[])[] = [
+    ['outline', 'survey.docx', '--paragraphs', '--columns'],
+    ['outline', 'claim.docx', '--fields'],
+    ['copy', 'survey.docx#section=Hull condition', 'costs.xlsx#Timber!A1:D6', 'ferry.png'],
+    ['copy', 'costs.xlsx#Timber!B2:B6', '--each'],
+    ['append', 'log.md#list=1', '--join', 'line'],
+    ['cut', 'history.odt#section=Laid up'],
+    ['undo', '--yes'],
+    ['redo'],
+    ['undo', '--list'],
+    ['list', '--long'],
+    ['show', '1', '3'],
+    ['find', 'oak'],
+    ['paste', '1', '--as', 'markdown'],
+    ['paste', 'all', '--into', 'draft.docx', '--into', 'sums.xlsx', '--into', 'page.md'],
+    ['paste', '1', '2', '--into', 'budget.xlsx#Lines!B4', '--over', '--preview'],
+    ['paste', '1', '--into', 'other.drawer'],
+    ['next', '--into', 'budget.xlsx#Lines!B30'],
+    ['next', '--peek'],
+    ['merge', '2-4', '--join', 'bullets', '--label', 'Quotes', '--take-out'],
+    ['fill', 'claim.docx', '--into', 'claim-filled.docx', '--slot', 'Claimant=2'],
+    ['move', '2', '--top'],
+    ['move', 'all', '--by', 'origin'],
+    ['mark', '1', '--hold'],
+    ['mark', '2', '--secret', '--for', '10m'],
+    ['list'],
+    ['split', '3', '--by', 'row'],
+    ['delete', 'last'],
+    ['delete', 'all', '--yes'],
+    ['rules', 'most=500', 'full=let-go', 'lasts=picture:7d', 'ignore=secret.txt'],
+    ['rules', '--pause', '30m'],
+    ['check'],
+    ['list', '--drawers'],
+    ['paste', '99'],
+    ['copy', 'nothing-here.docx'],
+    ['copy', 'survey.docx#section=Hul'],
+    ['paste', '1', '--join', 'semtence'],
+    ['frob'],
+  ];
+
+  /** Phrases of the command and of errors that are several words long, without what is filled in. */
+  const english: readonly string[] = Object.values(englishCommand)
+    .flatMap((phrase) => (typeof phrase === 'string' ? [phrase] : Object.values(phrase)))
+    .flatMap((phrase) => String(phrase).split(/\{\w+\}|\n/))
+    .map((part) => part.trim())
+    .filter((part) => part.split(' ').length > 2 && !part.startsWith('#') && !/\.\w+#/.test(part));
+
+  it.each(['de', 'ar'])('is told in %s throughout', async (language) => {
+    cpSync(demoFiles, place.folder, { recursive: true });
+    expect(english.length).toBeGreaterThan(100);
+    for (const words of work) {
+      const { out, err } = await runIn({ DRAWER_LANGUAGE: language }, ...words);
+      const said = `${out}${err}`;
+      expect([words, said.trim()]).not.toEqual([words, '']);
+      expect([words, english.filter((part) => said.includes(part))]).toEqual([words, []]);
+      expect([words, said]).toEqual([words, expect.not.stringMatching(/\{\w+\}|usage\/|not-found\//)]);
+    }
+  });
 });

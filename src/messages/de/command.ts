@@ -136,6 +136,8 @@ words, link, money, date, number, held, secret, built-up …`,
   'usage.excessArguments': 'Fehler: Das sind zu viele Angaben.',
   'usage.nothingNamed': 'Fehler: Welche Zettel, ist nicht gesagt; nennen Sie eine Nummer wie 3, oder --pick',
   'usage.meant': 'Am nächsten liegt {name}.',
+  wentWrong:
+    'In Drawer ist etwas schiefgegangen ({detail}). Was in der Schublade ist, ist sicher. Bitte melden Sie das.',
   reading: '{file} wird gelesen',
   cutting: 'Aus {file} wird ausgeschnitten',
   checking: 'Wird geprüft',

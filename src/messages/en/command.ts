@@ -135,6 +135,7 @@ words, link, money, date, number, held, secret, built-up …`,
   'usage.excessArguments': 'error: too many arguments',
   'usage.nothingNamed': 'error: which snippets is not said; say a number such as 3, or --pick',
   'usage.meant': 'The nearest is {name}.',
+  wentWrong: 'Something went wrong inside Drawer ({detail}). What the drawer holds is safe. Please report this.',
   // Going on
   reading: 'Reading {file}',
   cutting: 'Cutting {file}',
