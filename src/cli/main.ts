@@ -48,7 +48,7 @@ async function report(error: unknown, words: CommandWords): Promise<number> {
       : error instanceof Error
         ? error.message
         : String(error);
-  const what = `drawer: ${words.tell('wentWrong', { detail })}\n`;
+  const what = `drawer: ${words.tell('wentWrong', { detail: detail ?? '' })}\n`;
   process.stderr.write(visible(what, true));
   return exitCodes.failed;
 }
