@@ -106,12 +106,12 @@ const paste = `
   const { formatNamed, sourceOf } = await import(${at('dist/formats/index.js')});
   const { parseFragment } = await import(${at('dist/places/index.js')});
   const { readFileSync } = await import('node:fs');
-  const { nodeInflate } = await import(${at('dist/node/index.js')});
+  const { nodeTools } = await import(${at('dist/node/index.js')});
   const { noMedia } = await import(${at('dist/index.js')});
   const xlsx = await formatNamed('xlsx').load();
   const source = sourceOf(readFileSync(${at('examples/demo/files/budget.xlsx')}), 'budget.xlsx');
   const rows = [[{ type: 'text', value: 'oak' }, { type: 'number', value: 2, text: '2' }]];
-  await xlsx.insert(source, parseFragment('Z90'), { content: { shape: 'cells', rows }, media: noMedia, style: 'local' }, { inflate: nodeInflate });
+  await xlsx.insert(source, parseFragment('Z90'), { content: { shape: 'cells', rows }, media: noMedia, style: 'local' }, nodeTools);
 `;
 
 const lengths = files

@@ -10,7 +10,7 @@ import { basename, extname, join } from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
 import { formatNamed, sourceOf } from '../dist/formats/index.js';
 import { asBlocks, bullets, doc, heading, paragraph, parseFragment, plainText, table, text } from '../dist/index.js';
-import { nodeDeflate, nodeInflate } from '../dist/node/index.js';
+import { nodeTools } from '../dist/node/index.js';
 
 const isDemo = process.argv.includes('--demo');
 const folder = isDemo
@@ -19,7 +19,6 @@ const folder = isDemo
 const kinds = { docx: ['docx', 'docm', 'dotx'], odt: ['odt', 'ott'], xlsx: ['xlsx', 'xlsm'], ods: ['ods', 'ots'] };
 const kindOf = (file) => Object.keys(kinds).find((kind) => kinds[kind].includes(extname(file).slice(1).toLowerCase()));
 const sample = isDemo ? 99 : Number(process.env.SAMPLE ?? 40);
-const tools = { inflate: nodeInflate, deflate: nodeDeflate };
 const marker = 'Pastedwords';
 const prose = doc(
   heading(2, `${marker} heading`),
@@ -67,7 +66,7 @@ for (const file of files) {
   const isSheet = kind === 'xlsx' || kind === 'ods';
   let before;
   try {
-    before = plainText((await format.take(source, parseFragment(''), tools)).content);
+    before = plainText((await format.take(source, parseFragment(''), nodeTools)).content);
   } catch {
     continue; // not to be read, so not to be changed
   }
@@ -75,9 +74,9 @@ for (const file of files) {
     const insertion = { content: isSheet ? cell : prose, media: new Map(), style: 'local' };
     const places = isSheet ? [''] : ['', 'paragraph=1'];
     for (const place of places) {
-      const { bytes: after } = await format.insert(source, parseFragment(place), insertion, tools);
+      const { bytes: after } = await format.insert(source, parseFragment(place), insertion, nodeTools);
       check(figure, file, bytes, after, isSheet);
-      const now = plainText((await format.take(sourceOf(after, basename(file)), parseFragment(''), tools)).content);
+      const now = plainText((await format.take(sourceOf(after, basename(file)), parseFragment(''), nodeTools)).content);
       if (!now.includes(marker)) figure.faults.push([file, place, 'the words are not there']);
       if (!isSheet && letters(now).length !== letters(before).length + letters(plainText(prose)).length)
         figure.faults.push([file, place, `words: ${letters(before).length} and ${letters(now).length}`]);
@@ -249,12 +248,12 @@ async function compareNewFiles() {
       ? ['']
       : (await format.outline(source)).entries.filter(({ kind }) => kind === 'sheet').map(({ place }) => place);
     for (const place of sheets) {
-      const { content, media } = await format.take(source, parseFragment(place), tools);
+      const { content, media } = await format.take(source, parseFragment(place), nodeTools);
       for (const kind of isText(kindOf(file)) ? ['docx', 'odt'] : ['xlsx', 'ods']) {
         const target = await formatNamed(kind).load();
         const bytes = isText(kind)
           ? await target.write(content, { media })
-          : (await target.create(parseFragment(''), { content, media, style: 'original' }, tools)).bytes;
+          : (await target.create(parseFragment(''), { content, media, style: 'original' }, nodeTools)).bytes;
         made.push({ file, kind, content, name: keep(bytes, `new${made.length}.${kind}`) });
       }
     }

@@ -4,7 +4,7 @@ import { type FormatEntry, formatNamed, formats, sourceOf, type Taken } from '..
 import {
   exists,
   gatheredFrom,
-  nodeInflate,
+  nodeTools,
   placesByNumber,
   type TakeOptions,
   takeFromFile,
@@ -98,7 +98,7 @@ async function take(place: Place, options: GatherOptions, context: Context): Pro
       takeFromFile(place, { ...reading, passphraseOf, onRead }),
     );
   const source = sourceOf(await context.readInput(), 'standard input');
-  const taken = await takeFromSource(source, place.fragment, reading, { ...reading, inflate: nodeInflate });
+  const taken = await takeFromSource(source, place.fragment, reading, { ...reading, ...nodeTools });
   return place.fragment.kind === 'whole' ? { ...taken, content: asLine(taken.content) } : taken;
 }
 

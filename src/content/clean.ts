@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import type { Content } from './model.ts';
+import { notPlainlyValid } from './plainly-valid.ts';
 import { contentSchema } from './schema.ts';
 
 /** Content that a reader made, and how many things of it no snippet can hold were left out or changed. */
@@ -15,9 +16,10 @@ type Json = Record<string | number, unknown>;
  * like that the model does not have; what cannot be without them goes too. Valid content is given back with nothing changed in it.
  */
 export function cleanContent(content: Content): Cleaned {
-  // As it is read, and not as it came: an empty list is taken for an object without members.
-  const whole = v.safeParse(contentSchema, content, { abortEarly: true });
-  if (whole.success) return { content: whole.output, cleaned: 0 };
+  const rest = notPlainlyValid(content);
+  const read = v.safeParse(contentSchema, rest, { abortEarly: true });
+  // The schema takes an empty list for an object without members: that has to be one.
+  if (read.success && JSON.stringify(read.output) === JSON.stringify(rest)) return { content, cleaned: 0 };
   const value = unshared(content) as Json;
   let cleaned = 0;
   // Each round mends one level. The next round finds what was wrong inside a mended object.

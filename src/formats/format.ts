@@ -31,6 +31,9 @@ export interface Packed {
   readonly checksum: number;
 }
 
+/** CRC-32 (APPNOTE 4.4.7); `before` is that of the preceding bytes. */
+export type Checksum = (bytes: Uint8Array, before: number) => number;
+
 /** Packs as `Deflate` does, a chunk at a time, so that what is packed is never in memory as a whole. */
 export type Pack = (chunks: AsyncIterable<Uint8Array>) => Promise<Packed>;
 
@@ -39,6 +42,7 @@ export interface ReadTools {
   readonly inflate?: Inflate;
   readonly deflate?: Deflate;
   readonly pack?: Pack;
+  readonly checksum?: Checksum;
   /** Take hidden rows, columns and sheets too. */
   readonly hidden?: boolean;
   /** For a first look at a document: reading may stop once so many of its blocks have been read. */

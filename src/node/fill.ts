@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import { DrawerError, locate } from '../content/index.ts';
 import { formatOf, type Slot, type SlotValue, sourceOf } from '../formats/index.ts';
-import { nodeDeflate, nodeInflate } from './inflate.ts';
+import { nodeTools } from './inflate.ts';
 import { fileSystem } from './replace-file.ts';
 
 /** A form as it was read, and the slots in it. */
@@ -19,7 +19,7 @@ export async function readForm(file: string): Promise<Form> {
     const source = sourceOf(bytes, basename(file));
     const { slots, name } = await (await formatOf(source)).load();
     if (!slots) throw new DrawerError('unsupported/format-without-fields', { format: name });
-    return { file, bytes, slots: await slots(source, { inflate: nodeInflate, deflate: nodeDeflate }) };
+    return { file, bytes, slots: await slots(source, nodeTools) };
   } catch (error) {
     throw locate(error, file);
   }
@@ -34,7 +34,7 @@ export async function fillForm(
   try {
     const source = sourceOf(bytes, basename(file));
     const { fill } = await (await formatOf(source)).load();
-    const tools = { inflate: nodeInflate, deflate: nodeDeflate, ...(language !== undefined && { language }) };
+    const tools = { ...nodeTools, ...(language !== undefined && { language }) };
     return fill ? (await fill(source, values, tools)).bytes : bytes;
   } catch (error) {
     throw locate(error, file);

@@ -14,7 +14,7 @@ import {
 import { type Place, printFragment } from '../places/index.ts';
 import { addressBeside, picturesBeside, picturesFolder } from './beside-pictures.ts';
 import { exists, openFile } from './files.ts';
-import { nodeDeflate, nodeInflate, nodePack } from './inflate.ts';
+import { nodeTools } from './inflate.ts';
 import { checkWritable } from './replace-file.ts';
 
 /** What is to land where. */
@@ -106,8 +106,7 @@ async function into(path: string, bytes: Uint8Array, { fragment }: Place, insert
   const source = sourceOf(bytes, basename(path));
   const format = await entryFor(path, bytes);
   const { insert, name } = await format.load();
-  if (insert)
-    return insert(source, fragment, insertion, { inflate: nodeInflate, deflate: nodeDeflate, pack: nodePack });
+  if (insert) return insert(source, fragment, insertion, nodeTools);
   throw new DrawerError('unsupported/format-not-pasted', { format: name, endings: await endings('insert') });
 }
 

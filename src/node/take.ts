@@ -16,7 +16,7 @@ import {
 import { type Place, parseFragment, whole } from '../places/index.ts';
 import { isDrawerFile, outlineDrawerFile, takeFromDrawerFile } from './drawer-file.ts';
 import { openFile } from './files.ts';
-import { nodeDeflate, nodeInflate, nodePack } from './inflate.ts';
+import { nodeTools } from './inflate.ts';
 import type { OtherDrawerOptions } from './read-drawer.ts';
 
 /** How to take from a file, where there is a choice. */
@@ -124,9 +124,7 @@ export const cutFromFile = (
   });
 
 const toolsFor = (file: string, { hidden, csv, address, paragraphs, columns }: TakeOptions): ReadTools => ({
-  inflate: nodeInflate,
-  deflate: nodeDeflate,
-  pack: nodePack,
+  ...nodeTools,
   relativeFile: relativeFileReader(dirname(file)),
   ...(hidden !== undefined && { hidden }),
   ...(csv && { csv }),

@@ -1,11 +1,11 @@
 import { type Cell, type Content, cellText, noMedia, parseFragment } from 'drawer';
 import { type Format, formatNamed, type Insertion, type Source, sourceOf } from 'drawer/formats';
-import { nodeDeflate, nodeInflate, nodePack } from 'drawer/node';
+import { nodeTools } from 'drawer/node';
 import { strFromU8, unzipSync } from 'fflate';
 import { openDocument, relationships, workbookSource } from '../support/office.ts';
 import { noteInWords } from '../support/said.ts';
 
-const tools = { inflate: nodeInflate, deflate: nodeDeflate, pack: nodePack };
+const tools = nodeTools;
 const load = (name: 'xlsx' | 'ods') => formatNamed(name).load() as Promise<Required<Format>>;
 
 const range = (...rows: (string | number)[][]): Content => ({

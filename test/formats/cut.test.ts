@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Block, bullets, type Content, doc, numbers, parseFragment, plainText, table } from 'drawer';
 import { type Format, formatNamed, formatOf, type Removed, sourceOf } from 'drawer/formats';
-import { nodeInflate } from 'drawer/node';
+import { nodeTools } from 'drawer/node';
 import * as fc from 'fast-check';
 import { unzipSync } from 'fflate';
 import { blocksText, quote } from '../../src/content/index.ts';
@@ -12,7 +12,7 @@ import { documentBytes, documentSource, workbookSource } from '../support/office
 import { noteInWords } from '../support/said.ts';
 
 const runs = Number(process.env.RUNS ?? 20);
-const tools = { inflate: nodeInflate };
+const tools = nodeTools;
 const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
 
 async function open(bytes: Uint8Array, name: string): Promise<Required<Pick<Format, 'take' | 'remove' | 'outline'>>> {

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { bullets, DrawerError, doc, noMedia, paragraph, parseContent, parseFragment } from 'drawer';
 import { type Format, formatOf, type Source, sourceOf } from 'drawer/formats';
-import { nodeInflate } from 'drawer/node';
+import { nodeTools } from 'drawer/node';
 import * as fc from 'fast-check';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { bold } from '../../src/content/index.ts';
@@ -28,8 +28,8 @@ async function read(bytes: Uint8Array, name: string): Promise<'content' | 'error
   const source = sourceOf(bytes, name);
   try {
     const format: Format = await (await formatOf(source)).load();
-    await format.outline?.(source, { inflate: nodeInflate });
-    const taken = await format.take?.(source, parseFragment(''), { inflate: nodeInflate });
+    await format.outline?.(source, nodeTools);
+    const taken = await format.take?.(source, parseFragment(''), nodeTools);
     parseContent(JSON.parse(JSON.stringify(taken?.content)));
     await cut(format, source);
     await paste(format, source);
@@ -44,13 +44,13 @@ async function read(bytes: Uint8Array, name: string): Promise<'content' | 'error
 /** Whatever can be cut out of it, what is left can be read. */
 async function cut(format: Format, source: Source): Promise<void> {
   const fragment = parseFragment(/^(xlsx|ods|csv)$/.test(format.name) ? 'A1:B2' : 'paragraph=2');
-  const removed = await format.remove?.(source, [fragment], { inflate: nodeInflate });
-  if (removed) await format.take?.(sourceOf(removed.bytes, source.name), parseFragment(''), { inflate: nodeInflate });
+  const removed = await format.remove?.(source, [fragment], nodeTools);
+  if (removed) await format.take?.(sourceOf(removed.bytes, source.name), parseFragment(''), nodeTools);
 }
 
 /** Whatever can be put into it, what comes of it can be read, and holds it. */
 async function paste(format: Format, source: Source): Promise<void> {
-  const tools = { inflate: nodeInflate };
+  const tools = nodeTools;
   const isSheet = /^(xlsx|ods|csv)$/.test(format.name);
   const insertion = {
     content: doc(paragraph('Pasted ', bold('words')), bullets('x')),

@@ -1,6 +1,6 @@
 import { type Content, cellText, noMedia, parseFragment } from 'drawer';
 import { type Format, formatNamed, type Insertion, sourceOf } from 'drawer/formats';
-import { nodeDeflate, nodeInflate, nodePack } from 'drawer/node';
+import { nodeTools } from 'drawer/node';
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import { workbookSource } from '../support/office.ts';
@@ -19,7 +19,7 @@ async function bookOf(data: string, behind = tail): Promise<Uint8Array> {
   return source.read(0, source.size);
 }
 const sheetOf = (bytes: Uint8Array): string => strFromU8(unzipSync(bytes)['xl/worksheets/sheet0.xml'] as Uint8Array);
-const tools = { inflate: nodeInflate, deflate: nodeDeflate, pack: nodePack };
+const tools = nodeTools;
 
 async function insert(bytes: Uint8Array, place: string, content: Content, asked: Partial<Insertion> = {}, by = tools) {
   const format = (await formatNamed('xlsx').load()) as Required<Format>;

@@ -3,7 +3,7 @@ import { type Format, sourceOf } from 'drawer/formats';
 import { docx } from 'drawer/formats/docx';
 import { html } from 'drawer/formats/html';
 import { odt } from 'drawer/formats/odt';
-import { nodeInflate } from 'drawer/node';
+import { nodeTools } from 'drawer/node';
 import * as fc from 'fast-check';
 import type { BlocksContent } from '../../src/content/index.ts';
 import { allMedia, blocks } from '../support/arbitrary.ts';
@@ -14,7 +14,7 @@ async function roundTrip(format: Format, content: Content): Promise<Content> {
   const taken = await format.take?.(
     sourceOf(bytes ?? new Uint8Array(), `x.${format.name}`),
     { kind: 'whole' },
-    { inflate: nodeInflate },
+    nodeTools,
   );
   return (taken as { content: Content }).content;
 }

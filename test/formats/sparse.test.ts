@@ -1,12 +1,12 @@
 import { cellText, columnLetters, describe as description, noMedia, parseContent, parseFragment } from 'drawer';
 import { type Format, formatNamed, sourceOf } from 'drawer/formats';
-import { nodeDeflate, nodeInflate, nodePack } from 'drawer/node';
+import { nodeTools } from 'drawer/node';
 import * as fc from 'fast-check';
 import { type CellsContent, offsets } from '../../src/content/index.ts';
 import { workbookSource } from '../support/office.ts';
 import { noteInWords } from '../support/said.ts';
 
-const tools = { inflate: nodeInflate, deflate: nodeDeflate, pack: nodePack };
+const tools = nodeTools;
 const load = (name: 'xlsx' | 'ods' | 'markdown') => formatNamed(name).load() as Promise<Required<Format>>;
 
 interface Place {

@@ -1,11 +1,11 @@
 import { type Cell, type Content, noMedia, parseFragment, type Table } from 'drawer';
 import { type Format, type FormatName, formatNamed, type Insertion, type Source, sourceOf } from 'drawer/formats';
-import { nodeDeflate, nodeInflate, nodePack } from 'drawer/node';
+import { nodeTools } from 'drawer/node';
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import { tableGrid } from '../../src/content/index.ts';
 
-const tools = { inflate: nodeInflate, deflate: nodeDeflate, pack: nodePack };
+const tools = nodeTools;
 const kinds = ['docx', 'odt', 'html', 'markdown'] as const;
 const load = (kind: FormatName) => formatNamed(kind).load() as Promise<Required<Format>>;
 const named = (kind: FormatName, bytes: Uint8Array): Source =>

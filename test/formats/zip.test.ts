@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { type Source, sourceOf } from 'drawer/formats';
-import { nodeInflate } from 'drawer/node';
+import { nodeTools } from 'drawer/node';
 import * as fc from 'fast-check';
 import { strToU8, zipSync } from 'fflate';
 import { bounds } from '../../src/formats/bounds.ts';
@@ -8,8 +8,8 @@ import { openZip, portableInflate } from '../../src/formats/package/zip.ts';
 
 const source = (bytes: Uint8Array): Source => sourceOf(bytes, 'x.zip');
 
-async function contents(bytes: Uint8Array, name: string, inflate = nodeInflate): Promise<string> {
-  const zip = await openZip(source(bytes), inflate);
+async function contents(bytes: Uint8Array, name: string, inflate = nodeTools.inflate): Promise<string> {
+  const zip = await openZip(source(bytes), { inflate });
   const entry = zip.find(name);
   if (!entry) throw new Error(`no part ${name}`);
   const chunks: Uint8Array[] = [];
@@ -56,7 +56,7 @@ describe('parts of a zip', () => {
           );
           for (const [name, text] of Object.entries(parts)) {
             const expected = Buffer.from(strToU8(text)).toString();
-            expect(await contents(bytes, name, nodeInflate)).toBe(expected);
+            expect(await contents(bytes, name)).toBe(expected);
             expect(await contents(bytes, name, portableInflate)).toBe(expected);
           }
         },
@@ -66,7 +66,7 @@ describe('parts of a zip', () => {
   });
 
   it('are found whatever the case of their names where that does not tell them apart, and the slashes in them', async () => {
-    const zip = await openZip(source(plain), nodeInflate, true);
+    const zip = await openZip(source(plain), nodeTools, true);
     expect([zip.find('A/B.XML')?.size, (await openZip(source(plain))).find('A/B.XML')]).toEqual([600, undefined]);
     expect(await contents(zipSync({ 'a\\c.xml': strToU8('x') }), 'a/c.xml')).toBe('x');
   });
@@ -112,7 +112,7 @@ describe('parts of a zip', () => {
         return big.subarray(start, end);
       },
     };
-    const zip = await openZip(counting, nodeInflate);
+    const zip = await openZip(counting, nodeTools);
     const before = read;
     for await (const chunk of zip.chunks(zip.entries[0] as (typeof zip.entries)[0])) {
       expect(chunk.length).toBeGreaterThan(0);
@@ -134,7 +134,7 @@ describe('hostile zips are refused with a clear error', () => {
       'too-large',
     ],
   ])('%s', async (_, bytes, code) => {
-    await expect(openZip(source(bytes), nodeInflate)).rejects.toMatchObject({ name: 'DrawerError', code });
+    await expect(openZip(source(bytes), nodeTools)).rejects.toMatchObject({ name: 'DrawerError', code });
   });
 
   it.each<[string, Uint8Array, string]>([
@@ -149,7 +149,7 @@ describe('hostile zips are refused with a clear error', () => {
     ['a part packed in an unknown way', patched(plain, directoryEntry(plain) + 10, [16, 99]), 'unreadable'],
     ['a part that is cut off', patched(plain, directoryEntry(plain) + 20, [32, 0x00ffffff]), 'unreadable'],
   ])('%s', async (_, bytes, code) => {
-    for (const inflate of [nodeInflate, portableInflate]) {
+    for (const inflate of [nodeTools.inflate, portableInflate]) {
       await expect(contents(bytes, 'a/b.xml', inflate)).rejects.toMatchObject({ name: 'DrawerError', code });
     }
   });

@@ -12,7 +12,7 @@ export const contentPart = 'content.xml';
  * @throws DrawerError `unreadable` when it is protected by a password or holds no content.
  */
 export async function openOdf(source: Source, tools: ReadTools = {}): Promise<Zip> {
-  const zip = await openZip(source, tools.inflate);
+  const zip = await openZip(source, tools);
   if (!zip.find(contentPart)) throw new DrawerError('unreadable/zip-not-opendocument');
   let encrypted = false;
   await readOdfPart(zip, 'META-INF/manifest.xml', {

@@ -26,7 +26,7 @@ export const relationshipNamespaces: Namespaces = new Map([
 
 /** @throws DrawerError `unreadable` when the container is no office document. */
 export async function openPackage(source: Source, tools: ReadTools = {}): Promise<OpcPackage> {
-  const zip = await openZip(source, tools.inflate, true);
+  const zip = await openZip(source, tools, true);
   const relationships = await readRelationships(zip, '');
   const main = [...relationships.values()].find(({ type }) => type === 'officeDocument')?.target;
   if (main === undefined || !zip.find(main)) {

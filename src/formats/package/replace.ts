@@ -63,7 +63,7 @@ const portableDeflate: Deflate = async (bytes) => deflateSync(bytes);
 /** The checksum is worked out while another thread may be packing. */
 async function packAtOnce(part: Uint8Array, deflate: Deflate): Promise<Packed> {
   const packing = deflate(part);
-  const checksum = checksumOf(part);
+  const checksum = checksumOf(part, 0);
   return { bytes: await packing, size: part.length, checksum };
 }
 

@@ -2,7 +2,7 @@ import crc32 from 'crc-32';
 import { Inflate as Inflater } from 'fflate';
 import { DrawerError } from '../../content/index.ts';
 import { checkBound } from '../bounds.ts';
-import type { Inflate, Source } from '../format.ts';
+import type { Checksum, Inflate, ReadTools, Source } from '../format.ts';
 
 /**
  * Reads zip containers (PKWARE APPNOTE 6.3) by the directory at their end, so that a part costs its own length and no
@@ -49,7 +49,11 @@ const directories = new WeakMap<Source, ReturnType<typeof readDirectory>>();
  *   29500-2, 6.2.2.3)
  * @throws DrawerError `unreadable` for two parts of one name: each program would take another of them
  */
-export async function openZip(source: Source, inflate: Inflate = portableInflate, areNamesAlike = false): Promise<Zip> {
+export async function openZip(
+  source: Source,
+  { inflate = portableInflate, checksum = checksumOf }: Pick<ReadTools, 'inflate' | 'checksum'> = {},
+  areNamesAlike = false,
+): Promise<Zip> {
   const reading = directories.get(source) ?? readDirectory(source);
   directories.set(source, reading);
   const { entries, directory } = await reading;
@@ -64,12 +68,11 @@ export async function openZip(source: Source, inflate: Inflate = portableInflate
     entries,
     directory,
     find: (name) => entriesByName.get(keyOf(name)),
-    chunks: (entry) => guarded(entry, unpack(source, entry, inflate)),
+    chunks: (entry) => guarded(entry, unpack(source, entry, inflate), checksum),
   };
 }
 
-/** CRC-32 (APPNOTE 4.4.7); `before` is the checksum of the preceding bytes. */
-export const checksumOf = (bytes: Uint8Array, before = 0): number => crc32.buf(bytes, before) >>> 0;
+export const checksumOf: Checksum = (bytes, before) => crc32.buf(bytes, before) >>> 0;
 
 /** The whole of a part; `undefined` when there is none of that name. */
 export async function partBytes(zip: Zip, part: string): Promise<Uint8Array | undefined> {
@@ -206,7 +209,11 @@ async function* readChunks(source: Source, start: number, end: number): AsyncGen
 }
 
 /** Stops a part that unpacks to more or other than it says, or to more than we allow, and gives its faults one name. */
-async function* guarded(entry: ZipEntry, chunks: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+async function* guarded(
+  entry: ZipEntry,
+  chunks: AsyncIterable<Uint8Array>,
+  checksumOf: Checksum,
+): AsyncGenerator<Uint8Array> {
   checkBound('unpacked', entry.size, entry.name);
   checkBound('ratio', (entry.size - 4096) / Math.max(1, entry.packedSize), entry.name);
   let size = 0;
