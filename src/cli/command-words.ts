@@ -26,15 +26,6 @@ export class CommandWords extends Words {
     return this.fill(this.#phrases[name], values);
   }
 
-  /** `7 days`, in the largest unit that is whole; `length` in seconds. */
-  duration(length: number): string {
-    const [unit, size] = units.find(([, each]) => length % each === 0) ?? ['second', 1];
-    const count = length / size;
-    if (this.isEnglish) return `${this.number(count)} ${unit}${count === 1 ? '' : 's'}`;
-    const format = { style: 'unit', unit, unitDisplay: 'long' } as const;
-    return new Intl.NumberFormat(this.catalogue.language, format).format(count);
-  }
-
   override bytes(bytes: number): string {
     return this.isEnglish ? bytesInWords(bytes) : super.bytes(bytes);
   }
@@ -68,13 +59,6 @@ const alike: { readonly [reason: string]: string } = {
   'undo-bytes-damaged': 'undo-bytes-missing',
   'command-from-and-place': 'command-to-without-from',
 };
-
-const units = [
-  ['week', 604_800],
-  ['day', 86_400],
-  ['hour', 3_600],
-  ['minute', 60],
-] as const;
 
 /**
  * The words of the language that the terminal is set to (POSIX, section 8.2: `LC_ALL`, `LC_MESSAGES`, `LANG`), or that the

@@ -1,6 +1,6 @@
 /**
- * One thing that every storage, or every format, has to do. A test runner of any kind runs it: `run` rejects with an `Error`
- * that says what was expected and what came.
+ * One requirement of every storage, or of every format. Any test runner can run it. If it is not met, `run` rejects with an
+ * `Error` that names the expected and the actual value.
  */
 export interface ConformanceCase<Subject> {
   readonly name: string;

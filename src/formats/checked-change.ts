@@ -64,6 +64,6 @@ export const cleanTake =
 export function cleaned(taken: Taken): Taken {
   checkContent(taken.content);
   const { content, cleaned: count } = cleanContent(taken.content);
-  if (count === 0) return taken;
-  return { ...taken, content, notes: [...taken.notes, { kind: 'detail-left', count }] };
+  const left: Taken['notes'] = count > 0 ? [{ kind: 'detail-left', count }] : [];
+  return { ...taken, content, notes: [...taken.notes, ...left] };
 }

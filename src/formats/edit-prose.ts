@@ -73,12 +73,12 @@ export async function removeProse(
   const document = await codec.edit(source, tools);
   const { text } = document.source;
   const { bytes } = document;
-  const positions = bytes ? fragments.filter(isPosition) : [];
+  const positions = bytes ? fragments.filter(isPosition).map((fragment) => positionsOf(text, fragment, bytes)) : [];
   const places = bytes ? fragments.filter((fragment) => !isPosition(fragment)) : fragments;
   const trace = new Trace();
   const prose = { ...(await document.read({ trace })), trace };
   const edits = [
-    ...positions.map((fragment) => ({ ...positionsOf(text, fragment, bytes as Uint8Array), replacement: '' })),
+    ...positions.map(({ start, end }) => ({ start, end, replacement: '' })),
     ...placeRemoval(text, prose, places, document.grammar),
   ];
   return { bytes: await document.save(applyEdits(text, [...edits, ...(document.mend?.(edits) ?? [])])), notes: [] };

@@ -53,7 +53,7 @@ export interface ReadProse extends Prose {
   readonly title?: string;
   readonly url?: string;
   /** What is taken, where the document says more of it than its blocks can. */
-  refine?(content: Content, fragment: Fragment): Pick<Taken, 'content'> & { readonly secret?: true | undefined };
+  refine?(content: Content, fragment: Fragment): Pick<Taken, 'content' | 'secret'>;
 }
 
 /** A document that is open for reading. */
@@ -87,7 +87,7 @@ export interface EditableProse {
 }
 
 export interface ProseLanding extends InsertGrammar {
-  /** The edited source with what stands elsewhere in it, such as the texts of notes. */
+  /** Completes the edited source: adds footnote texts, styles and the like at their own places. */
   finish?(edited: string): string;
 }
 
@@ -143,11 +143,8 @@ async function takeRaw(
   const prose = await document.read({ trace, sectionFilter: sectionFilterOf(fragment), enough: tools.enough });
   if (!capabilities[name].places.includes(fragment.kind)) throw notOffered(prose.blocks, fragment);
   const selected = selectProse(prose, fragment);
-  const { content, secret } = prose.refine?.(selected.content, fragment) ?? {
-    content: selected.content,
-    secret: undefined,
-  };
-  const { place } = selected;
+  const { place, content: plain } = selected;
+  const { content, secret }: Pick<Taken, 'content' | 'secret'> = prose.refine?.(plain, fragment) ?? { content: plain };
   return {
     ...(await withPictures(document, content, prose.notes)),
     ...(place !== undefined && { place }),

@@ -127,6 +127,14 @@ export class Words {
     return this.#age.format(count, unit);
   }
 
+  /** `7 days`, in the largest unit that is whole, weeks at most; `length` in seconds. */
+  duration(length: number): string {
+    const [unit, size] = units.slice(2).find(([, each]) => length % each === 0) ?? ['second', 1];
+    if (this.isEnglish) return plural(length / size, unit);
+    const format = { style: 'unit', unit, unitDisplay: 'long' } as const;
+    return new Intl.NumberFormat(this.catalogue.language, format).format(length / size);
+  }
+
   /** When it leaves the drawer: `in 9 minutes`, `any moment now`. */
   timeLeft(until: string, now: Date): string {
     return Date.parse(until) <= now.getTime() ? this.say('anyMoment') : this.age(until, now);

@@ -7,7 +7,7 @@ import { type FormatSubject, formatCases, type StorageSubject, storageCases } fr
 import { type Format, formatNamed, formatNames, sourceOf } from 'drawer/formats';
 import { sqliteStorage } from 'drawer/node';
 import 'fake-indexeddb/auto';
-import { demoFiles } from '../support/cli.ts';
+import { demoFileOf, demoFiles } from '../support/cli.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'drawer-conformance-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -34,21 +34,10 @@ describe.each(Object.entries(storages))('a storage in %s', (_, subject) => {
   it.each(storageCases)('$name', ({ run }) => run(subject));
 });
 
-const files: Readonly<Record<string, string>> = {
-  docx: 'survey.docx',
-  odt: 'history.odt',
-  xlsx: 'costs.xlsx',
-  ods: 'crew.ods',
-  html: 'letters.html',
-  markdown: 'log.md',
-  text: 'log.md',
-  csv: 'sailings.csv',
-  picture: 'ferry.png',
-};
-const subjects = formatNames.filter((name) => files[name] !== undefined);
+const subjects = formatNames.filter((name) => demoFileOf[name] !== undefined);
 
 async function subjectOf(name: (typeof formatNames)[number]): Promise<FormatSubject> {
-  const fileName = files[name] ?? '';
+  const fileName = demoFileOf[name] ?? '';
   const format = await formatNamed(name).load();
   return { format, fileName, bytes: new Uint8Array(readFileSync(join(demoFiles, fileName))) };
 }

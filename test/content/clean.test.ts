@@ -1,5 +1,6 @@
-import { type Content, cleanContent, parseContent, plainText } from 'drawer';
+import { type Content, cleanContent, noMedia, parseContent, plainText } from 'drawer';
 import * as fc from 'fast-check';
+import { cleaned } from '../../src/formats/checked-change.ts';
 import { blocks as blocksContent } from '../support/arbitrary.ts';
 
 /** What a careless reader might leave in any place. */
@@ -57,6 +58,7 @@ describe('what a reader makes is cleaned', () => {
     const content = { shape: 'run', inlines: [{ type: 'text', text: 'a', marks: [] }] } as unknown as Content;
     const clean = { shape: 'run', inlines: [{ type: 'text', text: 'a', marks: {} }] };
     expect(cleanContent(content)).toEqual({ content: clean, cleaned: 0 });
+    expect(cleaned({ content, media: noMedia, notes: [] })).toEqual({ content: clean, media: noMedia, notes: [] });
   });
 
   test('where one object stands in several places, each is mended once', () => {

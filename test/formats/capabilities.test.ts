@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type DrawerError, exportSnippets, parseFragment, run } from 'drawer';
 import { capabilities, formatNamed, formatNames, sourceOf } from 'drawer/formats';
-import { demoFiles } from '../support/cli.ts';
+import { demoFileOf, demoFiles } from '../support/cli.ts';
 
 /** One place of each kind; those of a file's own come second. */
 const samples = {
@@ -24,17 +24,6 @@ const samples = {
   snippets: '1',
 } as const;
 
-const files: Readonly<Record<string, string>> = {
-  docx: 'survey.docx',
-  odt: 'history.odt',
-  xlsx: 'costs.xlsx',
-  ods: 'crew.ods',
-  html: 'letters.html',
-  markdown: 'log.md',
-  text: 'log.md',
-  csv: 'sailings.csv',
-  picture: 'ferry.png',
-};
 const snippet = {
   id: 'a',
   order: 'a0',
@@ -45,7 +34,7 @@ const snippet = {
 } as const;
 
 it.each(formatNames)('%s offers the kinds of places it says, and no others', async (name) => {
-  const file = files[name];
+  const file = demoFileOf[name];
   const bytes =
     file === undefined
       ? new TextEncoder().encode(JSON.stringify(exportSnippets([snippet], new Map())))

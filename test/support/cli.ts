@@ -4,6 +4,18 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 
 export const demoFiles = resolve(import.meta.dirname, '../../examples/demo/files');
+/** A demo file of each format, by the format's name. */
+export const demoFileOf: Readonly<Record<string, string>> = {
+  docx: 'survey.docx',
+  odt: 'history.odt',
+  xlsx: 'costs.xlsx',
+  ods: 'crew.ods',
+  html: 'letters.html',
+  markdown: 'log.md',
+  text: 'log.md',
+  csv: 'sailings.csv',
+  picture: 'ferry.png',
+};
 const command = resolve(import.meta.dirname, '../../dist/bin/drawer.cjs');
 
 export interface Ran {

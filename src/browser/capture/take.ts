@@ -102,7 +102,9 @@ const largest = 64 * 2 ** 20;
  */
 async function picturesIn(root: Element): Promise<ReadonlyMap<string, Uint8Array>> {
   const addresses = [...root.querySelectorAll('img[src]')].map((picture) => picture.getAttribute('src') ?? '');
-  const found = await Promise.all(addresses.map(async (address) => [address, await fetchShown(address)] as const));
+  const found = await Promise.all(
+    [...new Set(addresses)].map(async (address) => [address, await fetchShown(address)] as const),
+  );
   return new Map(found.flatMap(([address, bytes]) => (bytes ? [[address, bytes] as const] : [])));
 }
 

@@ -61,9 +61,8 @@ export async function createWorkbook(codec: SheetCodec, fragment: Fragment, inse
 /** The named cells of a workbook, and the cells beside its labels. */
 export async function workbookSlots(codec: SheetCodec, source: Source, tools: ReadTools): Promise<readonly Slot[]> {
   const workbook = await codec.open(source, tools);
-  return formSlots(await workbook.sheets(), await workbook.names(), async (place) =>
-    (await workbook.find(place)).take(new NoteCounter()),
-  );
+  const { sheets, names } = await workbook.named();
+  return formSlots(sheets, names, async (place) => (await workbook.find(place)).take(new NoteCounter()));
 }
 
 /** The form with values in its cells. */

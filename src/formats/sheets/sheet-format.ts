@@ -16,7 +16,7 @@ import type { AppendedRows } from './appended.ts';
 import type { FullArea } from './area.ts';
 import { chosenPictures, picturesContent, sheetsContent } from './content.ts';
 import type { Grid, TakenCell } from './layout.ts';
-import type { NamedPlace } from './places.ts';
+import type { AnySheet, NamedPlace } from './places.ts';
 
 /**
  * What a format of workbooks brings. Taking, inserting, new workbooks and forms are written once over it: see `sheetFormat`.
@@ -45,8 +45,8 @@ export interface OpenWorkbook {
   /** Those laid over all of its sheets, in order; named by their parts. */
   pictures(): Promise<readonly Picture[]>;
   fetchPicture(part: string): Promise<Uint8Array | undefined>;
-  /** Names that people gave to cells. */
-  names(): Promise<readonly NamedPlace[]>;
+  /** Its sheets, without their cells, and the names that people gave to cells. */
+  named(): Promise<{ readonly sheets: readonly AnySheet[]; readonly names: readonly NamedPlace[] }>;
   outline(): Promise<Outline>;
 }
 

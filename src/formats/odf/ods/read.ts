@@ -41,7 +41,7 @@ export async function openOds(source: Source, tools: ReadTools): Promise<OpenWor
       return sheets.flatMap(({ pictures }) => pictures.map(({ picture }) => picture));
     },
     fetchPicture: (part) => partBytes(zip, part),
-    names: async () => (await readSheets(zip, () => undefined)).names,
+    named: () => readSheets(zip, () => undefined),
     outline: () => outlineSheets(zip),
   };
 }

@@ -73,7 +73,10 @@ export async function openXlsx(source: Source, tools: ReadTools): Promise<OpenWo
     },
     pictures: async () => (await allPictures(book)).map(({ picture }) => picture),
     fetchPicture: (part) => partBytes(book.zip, part),
-    names: async () => book.workbook.names.filter(({ hidden }) => !hidden),
+    named: async () => ({
+      sheets: book.workbook.sheets,
+      names: book.workbook.names.filter(({ hidden }) => !hidden),
+    }),
     outline: () => outlineBook(book),
   };
 }
