@@ -41,9 +41,14 @@ for (let next = 0; next < waiting.length; next++) {
     legalComments: 'none',
     minifySyntax: true,
     minifyWhitespace: true,
-    external: ['libsql'], // its native part lies beside it
+    external: ['libsql', 'bufferutil', 'utf-8-validate'], // native parts lie beside them; ws does without the last two
     plugins: [partsLoadedLater],
   });
 }
+// The desk that the command serves.
+execFileSync('npx', ['vite', 'build', '--mode', 'served', '--logLevel', 'warn'], {
+  cwd: 'examples/desk',
+  stdio: 'inherit',
+});
 writeFileSync('dist/bin/package.json', '{ "type": "commonjs" }\n'); // spares Node a look at the whole package's
 chmodSync('dist/bin/drawer.cjs', 0o755);

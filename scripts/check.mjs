@@ -17,8 +17,9 @@ const rooms = {
   clipboard: ['content', 'formats'],
   conformance: ['content', 'places', 'drawer', 'formats', 'storage'],
   node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage'],
-  browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages'],
-  cli: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages', 'node'],
+  browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages', 'host'],
+  host: ['content', 'drawer', 'formats', 'node'],
+  cli: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages', 'node', 'host'],
 };
 /** The pure rooms: no `node:` import, and none of a document, a network, a clock or chance. */
 const pure = ['content', 'places', 'drawer', 'compose', 'formats'];

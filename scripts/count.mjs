@@ -96,9 +96,9 @@ const at = (path) => JSON.stringify(resolve(path));
 const copy = `
   const { takeFromFile } = await import(${at('dist/node/index.js')});
   const { parsePlace } = await import(${at('dist/places/index.js')});
-  const { Drawer, memoryStorage } = await import(${at('dist/index.js')});
+  const { createDrawer } = await import(${at('dist/index.js')});
   let id = 0;
-  const drawer = new Drawer(memoryStorage(), { now: () => new Date(0), newId: () => String(++id) });
+  const drawer = createDrawer({ clock: () => new Date(0), generateId: () => String(++id) });
   const { content, media } = await takeFromFile(parsePlace(${JSON.stringify(`${resolve('examples/demo/files/survey.docx')}#table=1`)}), {});
   await drawer.keep([{ content, media, origin: {} }]);
 `;

@@ -4,7 +4,7 @@ import { gzipSync } from 'node:zlib';
 import { build } from 'vite';
 
 const parts = [
-  { name: 'core with drawer', limit: 19, from: 'index.ts', names: ['Drawer', 'memoryStorage'] },
+  { name: 'core with drawer', limit: 19, from: 'index.ts', names: ['createDrawer'] },
   { name: 'compose', limit: 13, from: 'index.ts', names: ['compose'] },
   {
     name: 'capture and deliver',

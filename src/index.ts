@@ -47,8 +47,7 @@ export {
 export {
   type Action,
   type Change,
-  Drawer,
-  type DrawerTools,
+  type Drawer,
   exportSnippets,
   type Facts,
   type KeepResult,
@@ -74,4 +73,4 @@ export {
   printFragment,
   printPlace,
 } from './places/index.ts';
-export { memoryStorage } from './storage/index.ts';
+export { createDrawer, memoryStorage } from './storage/index.ts';

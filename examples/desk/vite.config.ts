@@ -7,15 +7,21 @@ import { demoFolder, libraryAlias } from '../library.ts';
 const icon = `data:image/svg+xml;base64,${readFileSync(resolve(import.meta.dirname, 'src/icon.svg')).toString('base64')}`;
 
 /** The demo files are served as they are; the whole desk is kept for use without a network, and can be installed. */
-export default defineConfig({
+export default defineConfig(({ mode }) => ({
   base: './',
-  publicDir: demoFolder,
+  // The program `drawer desk` serves it with a person's own files, and is there for as long as the page.
+  publicDir: mode === 'served' ? false : demoFolder,
   // Files are read in a worker: packages that offer a build without a document are taken in that one.
   resolve: { alias: libraryAlias, conditions: ['worker', ...defaultClientConditions] },
   worker: { format: 'es' },
-  build: { target: 'es2023', chunkSizeWarningLimit: 1500 },
+  build: {
+    target: 'es2023',
+    chunkSizeWarningLimit: 1500,
+    ...(mode === 'served' && { outDir: '../../dist/desk', emptyOutDir: true }),
+  },
   plugins: [
     VitePWA({
+      disable: mode === 'served',
       registerType: 'autoUpdate',
       manifest: {
         name: 'The writing desk',
@@ -32,4 +38,4 @@ export default defineConfig({
       },
     }),
   ],
-});
+}));

@@ -1,4 +1,4 @@
-import { Drawer } from '../drawer/index.ts';
+import { type Drawer, StoredDrawer } from '../drawer/index.ts';
 import { type IndexedDbOptions, indexedDbStorage } from '../storage/indexeddb/index.ts';
 
 /**
@@ -9,5 +9,5 @@ export async function openDrawer(name?: string, options?: IndexedDbOptions): Pro
   const storage = await indexedDbStorage(name, options);
   // Some browsers clear what nobody asked to keep when they need room; some ask the person, and no is an answer.
   void navigator.storage?.persist?.().catch(() => false);
-  return new Drawer(storage, { now: () => new Date(), newId: () => crypto.randomUUID() });
+  return new StoredDrawer(storage, { clock: () => new Date(), generateId: () => crypto.randomUUID() });
 }

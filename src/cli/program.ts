@@ -3,6 +3,7 @@ import type { CommandName } from '../messages/index.ts';
 import type { CommandWords } from './command-words.ts';
 import type { AppendOptions } from './commands/append.ts';
 import type { DeleteOptions } from './commands/delete.ts';
+import type { DeskOptions } from './commands/desk.ts';
 import type { FillOptions } from './commands/fill.ts';
 import type { ListOptions } from './commands/list.ts';
 import type { MarkOptions } from './commands/mark.ts';
@@ -293,6 +294,18 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
       .addHelpText('after', `\n${example('drawer check')}`)
       .action(async (file: string | undefined, options: { json?: boolean }) =>
         (await import('./commands/check.ts')).check(file, options, context()),
+      ),
+  desk: ({ program, context, say, example }) =>
+    program
+      .command('desk [file...]')
+      .description(say('command.desk'))
+      .option('--port <number>', say('option.port'))
+      .option('--no-open', say('option.noOpen'))
+      .option('--stay', say('option.stay'))
+      .option('--author <name>', say('option.author'))
+      .addHelpText('after', `\n${example('drawer desk', 'drawer desk survey.docx costs.xlsx')}`)
+      .action(async (files: string[], options: DeskOptions) =>
+        (await import('./commands/desk.ts')).desk(files, options, context()),
       ),
 };
 

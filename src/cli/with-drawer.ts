@@ -13,30 +13,40 @@ interface Opening {
   readonly rescues?: boolean;
   /** Whether it may be in the clear though it was locked. */
   readonly mayBeUnlocked?: boolean;
+  /** Of a locked one; then nobody is asked for another. */
+  readonly passphrase?: string | undefined;
 }
 
 /** Opens the command's drawer, works on it, and closes it whatever happens. */
 export async function withDrawer<T>(
   context: Context,
   work: (drawer: Drawer) => Promise<T>,
-  { makes = false, rescues = true, mayBeUnlocked = false }: Opening = {},
+  opening: Opening = {},
 ): Promise<T> {
-  const { drawerPath: named } = context;
-  const path = named === undefined ? undefined : drawerPath(named);
-  if (path !== undefined && named !== undefined) await checkPath(path, named, makes || !context.namesDrawer);
-  const { environment, passphraseOf, remark, words } = context;
-  const drawer = await openDrawer(path, {
-    passphrase: environment[passphraseVariable],
-    passphraseOf: (_, problem, tried) => passphraseOf('', problem, tried),
-    onOtherNames: (file, names) => remark(words.tell('hardLinks', { file: basename(file), count: names })),
-    mayBeUnlocked,
-    ...(rescues && { onRescued: (rescue: Rescue) => remark(rescuedInWords(rescue, words)) }),
-  });
+  const drawer = await openCommandDrawer(context, opening);
   try {
     return await work(drawer);
   } finally {
     await drawer.close();
   }
+}
+
+/** Opens the command's drawer, to be closed by the caller. @throws DrawerError */
+export async function openCommandDrawer(context: Context, opening: Opening): Promise<Drawer> {
+  const { makes = false, rescues = true, mayBeUnlocked = false } = opening;
+  const { drawerPath: named } = context;
+  const path = named === undefined ? undefined : drawerPath(named);
+  if (path !== undefined && named !== undefined) await checkPath(path, named, makes || !context.namesDrawer);
+  const { environment, passphraseOf, remark, words } = context;
+  return openDrawer(path, {
+    passphrase: opening.passphrase ?? environment[passphraseVariable],
+    ...(!('passphrase' in opening) && {
+      passphraseOf: (_: string, problem: DrawerError, tried: string | undefined) => passphraseOf('', problem, tried),
+    }),
+    onOtherNames: (file, names) => remark(words.tell('hardLinks', { file: basename(file), count: names })),
+    mayBeUnlocked,
+    ...(rescues && { onRescued: (rescue: Rescue) => remark(rescuedInWords(rescue, words)) }),
+  });
 }
 
 /** For commands that gather: a drawer that is named and not there is made. */

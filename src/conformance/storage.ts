@@ -1,6 +1,6 @@
 import { type Content, DrawerError, run, text } from '../content/index.ts';
-import { Drawer, type DrawerTools, type SnippetHead, type Storage } from '../drawer/index.ts';
-import { memoryStorage } from '../storage/index.ts';
+import type { Drawer, DrawerTools, SnippetHead, Storage } from '../drawer/index.ts';
+import { createDrawer } from '../storage/index.ts';
 import { type ConformanceCase, expectRejection, expectSame } from './case.ts';
 
 /** A kind of storage that is tried out. */
@@ -195,12 +195,12 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
     run: async ({ open, reopen }) => {
       if (!reopen) return;
       const storage = await open();
-      const drawer = new Drawer(storage, countingTools());
+      const drawer = createDrawer({ storage, ...countingTools() });
       await drawer.keep([{ content: run('one'), origin: {} }]);
       const before = await pictureOf(drawer);
       await storage.close();
       const again = await reopen(storage);
-      expectSame('the drawer', await pictureOf(new Drawer(again, countingTools())), before);
+      expectSame('the drawer', await pictureOf(createDrawer({ storage: again, ...countingTools() })), before);
       await again.close();
     },
   },
@@ -208,7 +208,7 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
     name: `answers a drawer as memory does, through random changes (${seed})`,
     run: (subject: StorageSubject) =>
       using(subject, async (storage) => {
-        const drawers = [new Drawer(storage, countingTools()), new Drawer(memoryStorage(), countingTools())] as const;
+        const drawers = [createDrawer({ storage, ...countingTools() }), createDrawer(countingTools())] as const;
         const next = chanceFrom(seed);
         for (let step = 0; step < 60; step++) {
           const change = changeAt(next(), step);
@@ -240,14 +240,14 @@ const ids = (heads: readonly SnippetHead[]): string[] => heads.map(({ id }) => i
 function countingTools(): DrawerTools {
   let seconds = 0;
   let made = 0;
-  return { now: () => new Date(Date.UTC(2026, 0, 1, 0, 0, ++seconds)), newId: () => `id-${++made}` };
+  return { clock: () => new Date(Date.UTC(2026, 0, 1, 0, 0, ++seconds)), generateId: () => `id-${++made}` };
 }
 
 /** Snippets as a drawer makes them, one for each text. */
 async function snippetsOf<T extends readonly string[]>(
   ...texts: T
 ): Promise<{ [K in keyof T]: Awaited<ReturnType<Drawer['get']>> }> {
-  const drawer = new Drawer(memoryStorage(), countingTools());
+  const drawer = createDrawer(countingTools());
   const kept = await drawer.keep(texts.map((words) => ({ content: run(words), origin: { file: 'log.md' } })));
   const made = await Promise.all(kept.map((result) => drawer.get('head' in result ? result.head.id : '')));
   return made as { [K in keyof T]: Awaited<ReturnType<Drawer['get']>> };

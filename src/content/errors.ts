@@ -128,6 +128,7 @@ interface Reasons {
     | 'file-kind-old'
     | 'opendocument-kind-unsupported'
     | 'files-not-here'
+    | 'call-unknown'
     | 'package-too-large'
     | 'package-signed'
     | 'package-list-closed'
@@ -222,6 +223,8 @@ interface Reasons {
     | 'frame-out-of-reach'
     | 'stopped'
     | 'origin-ignored'
+    | 'file-outside'
+    | 'file-not-desk'
     | 'gathering-paused'
     | 'action-final'
     | 'drawer-lock-gone'
@@ -236,6 +239,8 @@ interface Reasons {
     | 'join-unknown'
     | 'key-unknown'
     | 'panel-without-drawer'
+    | 'port-taken'
+    | 'port-invalid'
     | 'format-not-written'
     | 'nothing-selected'
     | 'file-not-open'
@@ -306,7 +311,10 @@ interface Reasons {
     | 'browser-full'
     | 'browser-closed'
     | 'browser-keeps-nothing'
-    | 'browser-failed';
+    | 'browser-failed'
+    | 'connection-refused'
+    | 'connection-lost'
+    | 'connection-failed';
 }
 
 /** Why something could not be done, exactly; stable. */

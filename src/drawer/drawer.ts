@@ -24,9 +24,9 @@ import type { FileAction, FileWrite, Writing } from './write-files.ts';
 
 /** What the drawer is handed instead of reaching for it. */
 export interface DrawerTools {
-  now(): Date;
+  clock(): Date;
   /** A new snippet's id, never given before. */
-  newId(): string;
+  generateId(): string;
   /** For what is cut from files, where there are files. */
   readonly files?: FileSystem;
 }
@@ -45,8 +45,14 @@ const shortest = 8;
 
 const keeping = memoize(() => import('./keep.ts'));
 
-/** The ordered collection. Every method that changes it is one transaction, named, and can be undone exactly. */
-export class Drawer {
+/**
+ * The ordered collection: one in a storage here, as `createDrawer` and `openDrawer` give it, or one behind a connection, as
+ * `connectDrawer` does. Every method that changes it is one transaction, named, and can be undone exactly.
+ */
+export type Drawer = Pick<StoredDrawer, keyof StoredDrawer>;
+
+/** A drawer in a storage. */
+export class StoredDrawer {
   readonly #storage: Storage;
   readonly #tools: DrawerTools;
   /** What ends each watching. */
@@ -173,9 +179,9 @@ export class Drawer {
   }
 
   async #keepOptions(gathered: readonly SnippetInput[]): Promise<KeepOptions> {
-    const { now, newId } = this.#tools;
+    const { clock, generateId } = this.#tools;
     const factsOf = await loadFacts(gathered.map(({ language }) => language));
-    return { now: now(), newId, factsOf };
+    return { now: clock(), generateId, factsOf };
   }
 
   /**
@@ -201,7 +207,7 @@ export class Drawer {
       const { actionName } = await import('./write-files.ts');
       const named = actionName(name);
       return this.#writeWith(files, {
-        act: (back, rows) => commit(rows, { name: named, changes, at: this.#tools.now(), files: back }),
+        act: (back, rows) => commit(rows, { name: named, changes, at: this.#tools.clock(), files: back }),
       });
     });
   }
@@ -219,7 +225,7 @@ export class Drawer {
     const tool = this.#tools.files;
     if (!tool) throw new DrawerError('unsupported/files-not-here');
     const { writeWith } = await import('./write-files.ts');
-    const now = this.#tools.now();
+    const now = this.#tools.clock();
     return writeWith(files, tool, this.#storage, {
       act: async (back, rows) => {
         await removeExpired(rows, now);
@@ -284,7 +290,7 @@ export class Drawer {
   async remove(ids: readonly string[], { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<Removed> {
     checkTexts(ids, 'ids');
     return this.#write(
-      (rows, { removeFrom }) => removeFrom(rows, ids, builtUp, this.#tools.now()),
+      (rows, { removeFrom }) => removeFrom(rows, ids, builtUp, this.#tools.clock()),
       import('./take-out.ts'),
     );
   }
@@ -292,14 +298,14 @@ export class Drawer {
   /** Erases those of the snippets that were to be pasted once only; gives how many. */
   async spend(ids: readonly string[]): Promise<number> {
     checkTexts(ids, 'ids');
-    return this.#write((rows, { spendIn }) => spendIn(rows, ids, this.#tools.now()), import('./take-out.ts'));
+    return this.#write((rows, { spendIn }) => spendIn(rows, ids, this.#tools.clock()), import('./take-out.ts'));
   }
 
   /** Labels, holds, hides, or says how long snippets stay. */
   async mark(ids: readonly string[], mark: Mark): Promise<void> {
     checkTexts(ids, 'ids');
     return this.#write(
-      (rows, [{ markIn }, factsOf]) => markIn(rows, ids, mark, this.#tools.now(), factsOf),
+      (rows, [{ markIn }, factsOf]) => markIn(rows, ids, mark, this.#tools.clock(), factsOf),
       Promise.all([import('./mark.ts'), loadFacts()]),
     );
   }
@@ -321,7 +327,7 @@ export class Drawer {
   /** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
   async arrange(ids: readonly string[]): Promise<number> {
     checkTexts(ids, 'ids');
-    return this.#write((rows, { arrangeIn }) => arrangeIn(rows, ids, this.#tools.now()), import('./move.ts'));
+    return this.#write((rows, { arrangeIn }) => arrangeIn(rows, ids, this.#tools.clock()), import('./move.ts'));
   }
 
   /**
@@ -372,7 +378,7 @@ export class Drawer {
   /** Calls back within a second of every change, whichever program made it, and when time is up for one; the result ends that. */
   watch(changed: () => void): () => void {
     const expiry = import('./expiry.ts').then(
-      ({ Expiry }) => new Expiry(this.#storage, this.#tools.now, () => this.#read(async () => undefined)),
+      ({ Expiry }) => new Expiry(this.#storage, this.#tools.clock, () => this.#read(async () => undefined)),
     );
     const plan = (): void => void expiry.then((known) => known.plan());
     const unwatch = this.#storage.watch(() => {
@@ -421,7 +427,7 @@ export class Drawer {
   }
 
   /** Whether it is sealed under a passphrase. */
-  isLocked(): boolean {
+  async isLocked(): Promise<boolean> {
     return this.#storage.isLocked?.() ?? false;
   }
 
@@ -439,7 +445,7 @@ export class Drawer {
 
   /** Takes the lock off: everything is in the clear again. */
   async unlock(): Promise<void> {
-    await this.#calls.whole(async () => (this.isLocked() ? this.#storage.unlock?.() : undefined));
+    await this.#calls.whole(async () => (this.#storage.isLocked?.() ? this.#storage.unlock?.() : undefined));
   }
 
   /** Ends all watching, and frees its file. From then on everything else fails with `storage`; closing again does nothing. */
@@ -454,14 +460,14 @@ export class Drawer {
     loading?: Promise<L>,
   ): Promise<void> {
     return this.#write(
-      async (rows, loaded: L) => commit(rows, { name, changes: await plan(rows, loaded), at: this.#tools.now() }),
+      async (rows, loaded: L) => commit(rows, { name, changes: await plan(rows, loaded), at: this.#tools.clock() }),
       loading,
     );
   }
 
   /** Those whose time is up are gone before anything is read. */
   #read<T, L>(work: (rows: StoredRows, loaded: L) => Promise<T>, loading?: Promise<L>): Promise<T> {
-    const now = this.#tools.now();
+    const now = this.#tools.clock();
     return this.#calls.hand(async (loaded: L) => {
       const read = await this.#storage.read(async (rows) =>
         (await expiredIn(rows, now)).length > 0 ? undefined : { result: await work(rows, loaded) },
@@ -473,11 +479,11 @@ export class Drawer {
   }
 
   #write<T, L>(work: (rows: WritableRows, loaded: L) => Promise<T>, loading?: Promise<L>): Promise<T> {
-    const now = this.#tools.now();
+    const now = this.#tools.clock();
     return this.#calls.hand((loaded: L) => this.#writeNow((rows) => work(rows, loaded), now), loading);
   }
 
-  #writeNow<T>(work: (rows: WritableRows) => Promise<T>, now = this.#tools.now()): Promise<T> {
+  #writeNow<T>(work: (rows: WritableRows) => Promise<T>, now = this.#tools.clock()): Promise<T> {
     return this.#storage.write(async (rows) => {
       await removeExpired(rows, now);
       return work(rows);

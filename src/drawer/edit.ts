@@ -50,7 +50,7 @@ export async function splitIn(
   rows: WritableRows,
   id: string,
   contents: readonly Content[],
-  { newId, now, factsOf, was }: KeepOptions & AsRead,
+  { generateId, now, factsOf, was }: KeepOptions & AsRead,
 ): Promise<{ readonly from: number; readonly to: number }> {
   const whole = await rows.get(id);
   checkAsRead(whole, was);
@@ -64,7 +64,7 @@ export async function splitIn(
     return part ? { origin: part.origin, takenAt: part.takenAt } : { ...(parts && { parts }) };
   };
   const pieces = contents.map((content, index) =>
-    withContent({ ...snippet, ...from(index), id: newId(), order: keys[index] as string }, content, factsOf),
+    withContent({ ...snippet, ...from(index), id: generateId(), order: keys[index] as string }, content, factsOf),
   );
   await commit(rows, {
     name: { kind: 'split', params: { count: contents.length } },

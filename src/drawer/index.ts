@@ -21,4 +21,5 @@ export { isPaused, momentAfter, pauseOf } from './settings.ts';
 export * from './snippet.ts';
 export * from './storage.ts';
 export { type Removed, removalChanges } from './take-out.ts';
+export type { UndoOptions } from './undo-redo.ts';
 export type { FileAction, FileWrite } from './write-files.ts';

@@ -35,7 +35,7 @@ export type KeepResult =
 
 export interface KeepOptions {
   readonly now: Date;
-  newId(): string;
+  generateId(): string;
   readonly factsOf: FactsOf;
   /** Those that all of it is cut from; absent where it is not cut. */
   readonly files?: readonly ChangedFile[];
@@ -257,7 +257,7 @@ function languageOf(tag: string | undefined): Pick<Snippet, 'language'> {
   return language === undefined || !patterns.language.test(language) ? {} : { language };
 }
 
-function draftOf(each: SnippetInput, settings: Settings, { now, newId, factsOf }: KeepOptions): Draft {
+function draftOf(each: SnippetInput, settings: Settings, { now, generateId, factsOf }: KeepOptions): Draft {
   const { content, origin, language, label, held, parts } = each;
   const facts = factsOf(content, language);
   const seconds = settings.lasts[facts.shape];
@@ -265,7 +265,7 @@ function draftOf(each: SnippetInput, settings: Settings, { now, newId, factsOf }
   const expiresAt = each.expiresAt ?? (seconds === undefined ? undefined : momentAfter(now, seconds));
   const shown = factsShown(facts, secret);
   const snippet = {
-    id: newId(),
+    id: generateId(),
     origin,
     takenAt: each.takenAt ?? now.toISOString(),
     facts: shown,

@@ -26,13 +26,13 @@ const partsOf = (snippets: readonly Snippet[]): Part[] =>
 export async function mergeIn(
   rows: WritableRows,
   { of, content, label, takeOut }: Merged,
-  { now, newId, factsOf }: KeepOptions,
+  { now, generateId, factsOf }: KeepOptions,
 ): Promise<KeepResult> {
   const snippets = await Promise.all(of.map((id) => rows.get(id)));
   const last = await rows.findLast();
   const secret = snippets.find((each) => each.secret)?.secret;
   const snippet: Snippet = {
-    id: newId(),
+    id: generateId(),
     order: generateKeyBetween(last?.order ?? null, null),
     origin: {},
     takenAt: now.toISOString(),

@@ -20,6 +20,9 @@ export interface EditedDocument {
   readonly edited: readonly Block[];
   /** Bytes of the pictures in `edited`. */
   readonly media: Media;
+  /** With it, what is inserted in a document of an office program is a tracked change by that name, at `date` (ISO 8601). */
+  readonly author?: string | undefined;
+  readonly date?: string | undefined;
 }
 
 /** The document with what was changed. */
@@ -37,7 +40,7 @@ export interface EditedInPlace {
  */
 export async function editInPlace(
   source: Source,
-  { shown, edited, media }: EditedDocument,
+  { shown, edited, media, author, date }: EditedDocument,
   tools: ReadTools = {},
 ): Promise<EditedInPlace> {
   const { take, insert, remove } = await (await formatOf(source)).load();
@@ -52,7 +55,14 @@ export async function editInPlace(
     const { at, count, blocks } = run;
     if (blocks.length > 0) {
       const [place, side] = placeFor(originals, at + count);
-      const insertion = { content: { shape: 'blocks', blocks } as const, media, style: 'local' as const, side };
+      const insertion = {
+        content: { shape: 'blocks', blocks } as const,
+        media,
+        style: 'local' as const,
+        side,
+        author,
+        date,
+      };
       const inserted = await insert(now, place, insertion, tools);
       notes.push(...inserted.notes);
       now = sourceOf(inserted.bytes, source.name);

@@ -1,5 +1,5 @@
 import { DrawerError } from '../content/index.ts';
-import { Drawer, type FileSystem, type Storage } from '../drawer/index.ts';
+import { type Drawer, type FileSystem, type Storage, StoredDrawer } from '../drawer/index.ts';
 import { identityOf, type Rescue, rescueDrawer, type SqliteOptions, sqliteStorage } from '../storage/sqlite/index.ts';
 import { exists, whileClaimed } from './files.ts';
 import { checkKnownLock, keepInMind, remembered } from './known-locks.ts';
@@ -31,9 +31,9 @@ export interface OpenOptions extends SqliteOptions {
  */
 export async function openDrawer(path?: string, options: OpenOptions = {}): Promise<Drawer> {
   const place = path ?? (await import('./default-path.ts')).defaultDrawerPath();
-  return new Drawer(await asRemembered(place, options), {
-    now: () => new Date(),
-    newId: () => crypto.randomUUID(),
+  return new StoredDrawer(await asRemembered(place, options), {
+    clock: () => new Date(),
+    generateId: () => crypto.randomUUID(),
     files: {
       ...files,
       replace: async (path, bytes, was) => {

@@ -1,2 +1,3 @@
+export * from './create-drawer.ts';
 export * from './memory.ts';
 export * from './work-queue.ts';

@@ -1,5 +1,5 @@
 import { writeFileSync } from 'node:fs';
-import { Drawer, memoryStorage, run } from 'drawer';
+import { createDrawer, run } from 'drawer';
 import { openDrawer } from 'drawer/node';
 import { type Workplace, workplace } from '../support/cli.ts';
 import { countingTools } from '../support/storages.ts';
@@ -51,7 +51,7 @@ it('shows content as it is built, in any script, within the width', async () => 
 });
 
 it('remembers as many actions as it says, and no more', async () => {
-  const drawer = new Drawer(memoryStorage(), countingTools());
+  const drawer = createDrawer(countingTools());
   for (let index = 0; index < 230; index++) await drawer.keep([{ content: run(`${index}`), origin: {} }]);
   let undone = 0;
   while ((await drawer.undo()) !== undefined) undone++;

@@ -1,4 +1,14 @@
-import { Drawer, DrawerError, doc, exportSnippets, paragraph, plainText, run, type SnippetInput } from 'drawer';
+import {
+  createDrawer,
+  type Drawer,
+  DrawerError,
+  doc,
+  exportSnippets,
+  paragraph,
+  plainText,
+  run,
+  type SnippetInput,
+} from 'drawer';
 import * as fc from 'fast-check';
 import * as v from 'valibot';
 import { type BlocksContent, descriptionKinds, parseWith, shapes } from '../../src/content/index.ts';
@@ -410,8 +420,8 @@ const everyStep = [
 
 describe.each(storageKinds)('what happens by itself in $name', (kind: StorageKind) => {
   it('tells who watches when the time of a snippet is up, and not that of one that is held', async () => {
-    const tools = { now: () => new Date(), newId: () => crypto.randomUUID() };
-    const drawer = new Drawer(await kind.open(), tools);
+    const tools = { clock: () => new Date(), generateId: () => crypto.randomUUID() };
+    const drawer = createDrawer({ storage: await kind.open(), ...tools });
     const soon = (milliseconds: number): string => new Date(Date.now() + milliseconds).toISOString();
     const [held, brief, later] = gathered('held', 'brief', 'later') as [SnippetInput, SnippetInput, SnippetInput];
     await drawer.keep([

@@ -3,7 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
   type Content,
-  Drawer,
+  createDrawer,
+  type Drawer,
   doc,
   memoryStorage,
   paragraph,
@@ -117,7 +118,7 @@ describe.each<[string, () => Promise<Kept>]>([
     await fc.assert(
       fc.asyncProperty(fc.array(step, { minLength: 5, maxLength: 25, size: 'max' }), async (steps) => {
         const { storage, bytes } = await open();
-        const drawer = new Drawer(storage, countingTools());
+        const drawer = createDrawer({ storage, ...countingTools() });
         const everySnippet = async (): Promise<Snippet[]> =>
           Promise.all((await drawer.list(1, 1000)).map(({ head }) => drawer.get(head.id)));
         let words = 0;
@@ -149,7 +150,7 @@ describe.each<[string, () => Promise<Kept>]>([
 it('leave the journal as soon as another program that reads meanwhile lets them, and do not hold up this one', async () => {
   const { storage, bytes } = await inFile(false);
   const path = join(folder, `${made}.drawer`);
-  const drawer = new Drawer(storage, countingTools());
+  const drawer = createDrawer({ storage, ...countingTools() });
   const [kept] = await drawer.keep([{ content: run('swordfish'), origin: {}, secret: true }]);
   const other = new Database(path);
   other.exec('BEGIN');

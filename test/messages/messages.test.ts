@@ -1,10 +1,9 @@
 import {
-  Drawer,
+  createDrawer,
   DrawerError,
   type Facts,
   type KeepResult,
   type Message,
-  memoryStorage,
   type Reason,
   run,
   type SnippetHead,
@@ -193,7 +192,7 @@ it.each(languages)('says the braces of what was kept as they are in %s', async (
 });
 
 it('names every action of a drawer in every language, by what it did', async () => {
-  const drawer = new Drawer(memoryStorage(), countingTools());
+  const drawer = createDrawer(countingTools());
   const names: Message[] = [];
   const note = async (): Promise<void> => void names.push((await drawer.lastAction())?.name ?? { kind: 'none' });
   await drawer.keep([

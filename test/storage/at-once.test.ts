@@ -1,7 +1,15 @@
 import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Drawer, DrawerError, type DrawerTools, doc, memoryStorage, paragraph, run, type SnippetInput } from 'drawer';
+import {
+  createDrawer,
+  type Drawer,
+  DrawerError,
+  doc,
+  paragraph,
+  run,
+  type SnippetInput,
+} from 'drawer';
 import { openDrawer, sqliteStorage } from 'drawer/node';
 import * as fc from 'fast-check';
 import Database from 'libsql';
@@ -21,9 +29,9 @@ const gathered = (text: string, language?: string): SnippetInput => ({
 });
 
 /** Ids that count, so that calls can name snippets of calls that are not done yet. */
-function tools(): DrawerTools {
+function tools(): { clock(): Date; generateId(): string } {
   let ids = 0;
-  return { now: () => new Date('2026-05-04T09:00:00Z'), newId: () => `id-${++ids}` };
+  return { clock: () => new Date('2026-05-04T09:00:00Z'), generateId: () => `id-${++ids}` };
 }
 
 type Call = (drawer: Drawer) => Promise<unknown>;
@@ -110,10 +118,10 @@ describe.each([...storageKinds, ...indexedKinds])('calls made at once, on a draw
     let refused = 0;
     await fc.assert(
       fc.asyncProperty(fc.array(call, { minLength: 2, maxLength: 40 }), async (calls) => {
-        const model = new Drawer(memoryStorage(), tools());
+        const model = createDrawer(tools());
         const expected: unknown[] = [];
         for (const one of calls) expected.push(await outcome(one(model)));
-        const drawer = new Drawer(await kind.open(), tools());
+        const drawer = createDrawer({ storage: await kind.open(), ...tools() });
         await drawer.find(['oak']); // so that its index is there: the first search of some waits for that
         const outcomes = await Promise.all(calls.map((one) => outcome(one(drawer))));
         expect(outcomes).toEqual(expected);
@@ -291,7 +299,8 @@ it('keep nothing else waiting in the program, however many calls follow one anot
 describe('files that cannot be written', () => {
   /** A drawer whose files can be read, and fail when they are written, once `meanwhile` is done. */
   const failing = (path: string, meanwhile: () => Promise<unknown>): Drawer =>
-    new Drawer(sqliteStorage(path), {
+    createDrawer({
+      storage: sqliteStorage(path),
       ...tools(),
       files: {
         read: async () => new TextEncoder().encode('one two'),

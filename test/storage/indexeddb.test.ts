@@ -1,4 +1,4 @@
-import { Drawer, run, type Snippet } from 'drawer';
+import { createDrawer, type Drawer, run, type Snippet } from 'drawer';
 import { indexedDbStorage } from 'drawer/browser';
 import { mediaHash } from 'drawer/formats';
 import * as fc from 'fast-check';
@@ -14,7 +14,7 @@ const newName = (): string => `indexeddb-${++made}`;
 const opened: Drawer[] = [];
 
 async function open(name: string, passphrase?: string): Promise<Drawer> {
-  const drawer = new Drawer(await indexedDbStorage(name, { passphrase }), countingTools());
+  const drawer = createDrawer({ storage: await indexedDbStorage(name, { passphrase }), ...countingTools() });
   opened.push(drawer);
   return drawer;
 }
@@ -179,7 +179,7 @@ it('locks what it holds, opens with the passphrase alone, and takes the lock off
     { content: picture, media, origin: {} },
   ]);
   await drawer.lock('oak larch elm');
-  expect(drawer.isLocked()).toBe(true);
+  expect(await drawer.isLocked()).toBe(true);
   await drawer.mark([(await drawer.list())[0]?.head.id ?? ''], { label: 'combination' });
   await drawer.close();
   // Nothing that somebody would read lies in the database.

@@ -52,7 +52,7 @@ it('seals all that a drawer holds and gives it back as it was', async () => {
   const before = await everything(drawer);
   expect(bytesOf(path)).toMatch(words);
   await drawer.lock(passphrase);
-  expect([drawer.isLocked(), bytesOf(path)]).toEqual([true, expect.not.stringMatching(words)]);
+  expect([await drawer.isLocked(), bytesOf(path)]).toEqual([true, expect.not.stringMatching(words)]);
   await drawer.close();
   const again = await openDrawer(path, { passphrase });
   expect(await again.settings()).toMatchObject({ ignored: ['ledger-of-others'] });

@@ -1,5 +1,5 @@
 import { type ChildProcess, type ChildProcessByStdio, execFileSync, spawn } from 'node:child_process';
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -9,13 +9,13 @@ import { type Browser, type BrowserContext, type BrowserContextOptions, chromium
 const vite = resolve(import.meta.dirname, '../../node_modules/vite/bin/vite.js');
 const axe = createRequire(import.meta.url).resolve('axe-core');
 
-const executablePath =
+export const executablePath =
   [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'].find(
     (path) => path && existsSync(path),
   ) ?? '';
 
 /** What keeps a headless browser quiet on a machine without a display or a network. */
-const browserArguments = [
+export const browserArguments = [
   '--no-sandbox',
   '--disable-gpu',
   '--disable-quic',
@@ -81,11 +81,7 @@ export class Site {
     const context = await (profile === undefined
       ? (await (this.#browser as Promise<Browser>)).newContext(all)
       : chromium.launchPersistentContext(join(this.#scratch, profile), { ...launching, ...all }));
-    await context.addInitScript(() => {
-      const said: string[] = [];
-      Object.assign(globalThis, { said });
-      addEventListener('drawer-said', (event) => said.push((event as CustomEvent<string>).detail));
-    });
+    await hearSaid(context);
     return context;
   }
 
@@ -150,6 +146,14 @@ export const servedAt = (server: ChildProcessByStdio<Writable, Readable, Readabl
     server.on('close', () => failed(new Error(`the site was not served: ${said}`)));
   });
 
+/** Notes in each page of a browser what its panel says. */
+export const hearSaid = (context: BrowserContext): Promise<unknown> =>
+  context.addInitScript(() => {
+    const said: string[] = [];
+    Object.assign(globalThis, { said });
+    addEventListener('drawer-said', (event) => said.push((event as CustomEvent<string>).detail));
+  });
+
 /** How long a page may take for one thing on a slow and busy machine. */
 const longest = 60_000;
 
@@ -191,7 +195,7 @@ export const selectElement = (page: Page, selector: string, itself = false): Pro
 
 /** What axe finds of serious faults, by rule and element. */
 export async function seriousFindings(page: Page): Promise<string[]> {
-  await page.addScriptTag({ path: axe });
+  await page.evaluate(readFileSync(axe, 'utf8')); // a page’s own rules for scripts hold for tags
   return page.evaluate(async () => {
     const { violations } = await (
       globalThis as unknown as {

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Drawer, type DrawerTools, memoryStorage, type Storage } from 'drawer';
+import { createDrawer, type Drawer, memoryStorage, type Storage } from 'drawer';
 import { indexedDbStorage } from 'drawer/browser';
 import { sqliteStorage } from 'drawer/node';
 import 'fake-indexeddb/auto';
@@ -37,10 +37,11 @@ export const indexedKinds: readonly StorageKind[] = [
 ];
 
 /** A clock that moves a second at each look, and ids that count. */
-export function countingTools(): DrawerTools {
+export function countingTools(): { clock(): Date; generateId(): string } {
   let seconds = 0;
   let ids = 0;
-  return { now: () => new Date(Date.UTC(2026, 4, 4, 9, 0, ++seconds)), newId: () => `id-${++ids}` };
+  return { clock: () => new Date(Date.UTC(2026, 4, 4, 9, 0, ++seconds)), generateId: () => `id-${++ids}` };
 }
 
-export const newDrawer = async (kind: StorageKind): Promise<Drawer> => new Drawer(await kind.open(), countingTools());
+export const newDrawer = async (kind: StorageKind): Promise<Drawer> =>
+  createDrawer({ storage: await kind.open(), ...countingTools() });

@@ -8,6 +8,7 @@ import { blobSource, browserInflate, takeFromBlob } from 'drawer/browser';
 import { editInPlace, type FormatName, findFormatByName, formatNamed, sourceOf, type Taken } from 'drawer/formats';
 import { htmlFragment } from 'drawer/formats/html-fragment';
 import type { Draft } from './draft.ts';
+import type { OwnFile } from './files.ts';
 import { Footnote, notesAtEnd, notesInline } from './footnotes.ts';
 
 /** A document in a rich-text editor, new or somebody's own. */
@@ -19,13 +20,14 @@ export class DocumentDraft implements Draft {
     ['markdown', 'Markdown (.md)'],
   ] as const;
   readonly #editor: Editor;
-  readonly #file: File | undefined;
+  readonly #own: OwnFile | undefined;
   #shown: readonly Block[] = [];
 
-  constructor(place: HTMLElement, markup: string, changed: (markup: string) => void, file?: File) {
-    this.#file = file;
+  constructor(place: HTMLElement, markup: string, changed: (markup: string) => void, own?: OwnFile) {
+    this.#own = own;
     this.#editor = new Editor({
       element: place,
+      injectCSS: false, // style.css has it, so that a page may allow no other style
       extensions: [
         StarterKit,
         TableKit,
@@ -43,9 +45,10 @@ export class DocumentDraft implements Draft {
   }
 
   /** One's own document, as the editor shows it. */
-  static async open(place: HTMLElement, file: File, changed: (markup: string) => void): Promise<DocumentDraft> {
+  static async open(place: HTMLElement, own: OwnFile, changed: (markup: string) => void): Promise<DocumentDraft> {
+    const { file } = own;
     const { content, media } = await takeFromBlob(file, file.name, { kind: 'whole' });
-    const draft = new DocumentDraft(place, notesInline(htmlFragment(content, media)), changed, file);
+    const draft = new DocumentDraft(place, notesInline(htmlFragment(content, media)), changed, own);
     draft.#shown = asBlocks((await draft.#taken()).content);
     return draft;
   }
@@ -74,12 +77,13 @@ export class DocumentDraft implements Draft {
   }
 
   async saveBack() {
-    const file = this.#file;
+    const { file, author } = this.#own ?? {};
     if (!file) throw new DrawerError('usage/file-not-open');
     const { content, media } = await this.#taken();
     const edited = asBlocks(content);
     const source = blobSource(file, file.name);
-    return editInPlace(source, { shown: this.#shown, edited, media }, { inflate: browserInflate });
+    const tracked = author === undefined ? {} : { author, date: new Date().toISOString() };
+    return editInPlace(source, { shown: this.#shown, edited, media, ...tracked }, { inflate: browserInflate });
   }
 
   /** What stands in the editor, as content. */

@@ -3,18 +3,20 @@ import type { DrawerPanel } from 'drawer/browser';
 import type { Draft } from './draft.ts';
 import { DocumentDraft, isDocument } from './draft-document.ts';
 import { element, make, setEnabled } from './element.ts';
-import { chooseFile, download, type OwnFile, writeBack } from './files.ts';
+import { download, type FileSource, type OwnFile } from './files.ts';
 import { saveDraft } from './keep-draft.ts';
 
 /** What is being written: a new document or sheet, or a file of one's own that is saved back in its place. */
 export class DraftPane {
   readonly #panel: DrawerPanel;
+  readonly #files: FileSource;
   readonly #place = element('editor', HTMLElement);
   #draft: Draft | undefined;
   #own: OwnFile | undefined;
 
-  constructor(panel: DrawerPanel) {
+  constructor(panel: DrawerPanel, files: FileSource) {
     this.#panel = panel;
+    this.#files = files;
     const on = (id: string, work: () => Promise<void>): void =>
       element(id, HTMLButtonElement).addEventListener('click', () => panel.attempt(work));
     on('new-document', () => this.newDocument(''));
@@ -36,14 +38,14 @@ export class DraftPane {
   }
 
   async #openOwn(): Promise<void> {
-    const own = await chooseFile('.docx,.odt,.md,.html,.txt,.xlsx,.ods,.csv');
+    const own = await this.#files.choose();
     if (own) await this.open(own);
   }
 
   /** Opens a file of one's own to write in. */
   async open(own: OwnFile): Promise<void> {
     const { file } = own;
-    if (isDocument(file.name)) this.#start(await DocumentDraft.open(this.#fresh(), file, () => {}), file.name, own);
+    if (isDocument(file.name)) this.#start(await DocumentDraft.open(this.#fresh(), own, () => {}), file.name, own);
     else {
       const { SheetDraft } = await import('./draft-sheet.ts');
       const draft = await SheetDraft.open(this.#fresh(), file);
@@ -86,13 +88,12 @@ export class DraftPane {
   async #saveBack(): Promise<void> {
     const own = this.#own;
     if (!own || !this.#draft?.saveBack) return;
+    const { name, type } = own.file;
     const { bytes, changes } = await this.#draft.saveBack();
-    if (changes === 0) return this.#panel.say(`Nothing was changed in ${own.file.name}`);
-    const how = await writeBack(own, bytes);
-    const file = new File([bytes as Uint8Array<ArrayBuffer>], own.file.name, { type: own.file.type });
-    await this.open({ file, ...(own.handle && { handle: own.handle }) });
-    this.#panel.say(
-      how === 'written' ? `Saved ${file.name} in its place` : `Saved ${file.name}: it was downloaded under its name`,
-    );
+    if (changes === 0) return this.#panel.say(`Nothing was changed in ${name}`);
+    const written = await own.write?.(bytes);
+    if (!written) download(bytes, name, type);
+    await this.open(written ?? { file: new File([bytes as Uint8Array<ArrayBuffer>], name, { type }) });
+    this.#panel.say(own.write ? `Saved ${name} in its place` : `Saved ${name}: it was downloaded under its name`);
   }
 }

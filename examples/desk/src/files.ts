@@ -1,29 +1,53 @@
-/** A file of one's own that is open to be changed, and the way to write it back where the browser has one. */
+import type { DeskFiles } from 'drawer/connect';
+
+/** A file of one's own that is open to be changed. */
 export interface OwnFile {
   readonly file: File;
-  readonly handle?: FileSystemFileHandle;
+  /** Whose name its tracked insertions carry. */
+  readonly author?: string | undefined;
+  /** Writes it back in its place, wholly or not at all, and gives it as it is then; absent where that cannot be. */
+  readonly write?: (bytes: Uint8Array) => Promise<OwnFile>;
+}
+
+/** Where files of one's own come from: the browser's own chooser, or the program that serves the desk. */
+export interface FileSource {
+  /** Lets somebody choose a file to write in; `undefined` when they choose none. */
+  choose(): Promise<OwnFile | undefined>;
 }
 
 interface Pickers {
   showOpenFilePicker?(options: object): Promise<FileSystemFileHandle[]>;
-  showSaveFilePicker?(options: object): Promise<FileSystemFileHandle>;
 }
 
-/** Lets somebody choose a file; `undefined` when they choose none. Where the browser can, it can be written back in place. */
-export async function chooseFile(accept: string): Promise<OwnFile | undefined> {
-  const { showOpenFilePicker } = window as Pickers;
-  if (showOpenFilePicker) {
+/** Files as the browser lets somebody choose them; some browsers can write them back in place. */
+export const chosenFiles: FileSource = {
+  async choose() {
+    const { showOpenFilePicker } = window as Pickers;
+    if (!showOpenFilePicker) return uploaded();
     try {
       const [handle] = await showOpenFilePicker({ multiple: false });
-      return handle && { file: await handle.getFile(), handle };
+      return handle && ofHandle(handle, await handle.getFile());
     } catch (error) {
       if (error instanceof DOMException && error.name === 'AbortError') return undefined;
       throw error;
     }
-  }
+  },
+};
+
+const ofHandle = (handle: FileSystemFileHandle, file: File): OwnFile => ({
+  file,
+  async write(bytes) {
+    const writer = await handle.createWritable();
+    await writer.write(bytes as Uint8Array<ArrayBuffer>);
+    await writer.close();
+    return ofHandle(handle, await handle.getFile());
+  },
+});
+
+function uploaded(): Promise<OwnFile | undefined> {
   const field = document.createElement('input');
   field.type = 'file';
-  field.accept = accept;
+  field.accept = '.docx,.odt,.md,.html,.txt,.xlsx,.ods,.csv';
   return new Promise((chosen) => {
     field.addEventListener('change', () => chosen(field.files?.[0] && { file: field.files[0] }));
     field.addEventListener('cancel', () => chosen(undefined));
@@ -31,16 +55,18 @@ export async function chooseFile(accept: string): Promise<OwnFile | undefined> {
   });
 }
 
-/** Writes a file back in its place, wholly or not at all; where the browser cannot, it is downloaded under its name. */
-export async function writeBack({ file, handle }: OwnFile, bytes: Uint8Array): Promise<'written' | 'downloaded'> {
-  if (!handle) {
-    download(bytes, file.name, file.type);
-    return 'downloaded';
-  }
-  const writer = await handle.createWritable();
-  await writer.write(bytes as Uint8Array<ArrayBuffer>);
-  await writer.close();
-  return 'written';
+/** A file that the desk's program reads, and writes back as an action of the drawer, which undo takes back. */
+export async function hostedFile(files: DeskFiles, path: string, author?: string): Promise<OwnFile> {
+  const name = path.split('/').at(-1) ?? path;
+  const as = (bytes: Uint8Array): OwnFile => ({
+    file: new File([bytes as Uint8Array<ArrayBuffer>], name),
+    author,
+    async write(after) {
+      await files.save(path, after, bytes);
+      return as(after);
+    },
+  });
+  return as(await files.read(path));
 }
 
 export function download(bytes: Uint8Array, name: string, type: string): void {

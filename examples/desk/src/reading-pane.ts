@@ -2,6 +2,7 @@ import { type Content, type Drawer, originOf } from 'drawer';
 import { capture, type DrawerPanel, headingAbove, showContent, takeRange } from 'drawer/browser';
 import type { OutlineEntry, Taken } from 'drawer/formats';
 import { element, isEnabled, make, setEnabled } from './element.ts';
+import { chosenFiles, type FileSource } from './files.ts';
 import { OpenFile } from './open-file.ts';
 import { SheetView } from './sheet-view.ts';
 
@@ -31,11 +32,19 @@ export class ReadingPane {
   #pointed: Range | undefined;
   #shown: Tab | undefined;
 
-  constructor(drawer: Drawer, panel: DrawerPanel) {
+  constructor(drawer: Drawer, panel: DrawerPanel, files: FileSource) {
     this.#drawer = drawer;
     this.#panel = panel;
     const chooser = element('open', HTMLInputElement);
     chooser.addEventListener('change', () => panel.attempt(() => this.openAll([...(chooser.files ?? [])])));
+    chooser.addEventListener('click', (event) => {
+      if (files === chosenFiles) return; // the browser's own chooser takes several at once
+      event.preventDefault();
+      void panel.attempt(async () => {
+        const own = await files.choose();
+        if (own) await this.openAll([own.file]);
+      });
+    });
     this.#page.addEventListener('dragover', (event) => event.preventDefault());
     this.#page.addEventListener('drop', (event) => {
       event.preventDefault();

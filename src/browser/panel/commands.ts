@@ -128,7 +128,7 @@ export const panelCommands = {
   lock: {
     group: 'drawer',
     phrase: 'do.lock',
-    phraseNow: ({ drawer }) => (drawer.isLocked() ? 'do.unlock' : 'do.lock'),
+    phraseNow: ({ isLocked }) => (isLocked ? 'do.unlock' : 'do.lock'),
     run: ({ dialogs }) => dialogs.lock(),
   },
   import: {

@@ -1,4 +1,5 @@
-import { Drawer, type Listed } from '../../drawer/index.ts';
+import type { DrawerError } from '../../content/index.ts';
+import type { Drawer, Listed } from '../../drawer/index.ts';
 import { type PanelHost, Refusal, subjectOf } from './host.ts';
 import { AskSheet } from './sheets/forms.ts';
 import { AppendSheet, LabelSheet, LockSheet, SplitSheet } from './sheets/small.ts';
@@ -44,7 +45,7 @@ export class Dialogs {
   async lock(): Promise<void> {
     const { model, words } = this.#host;
     const { drawer } = model;
-    if (drawer.isLocked()) {
+    if (await drawer.isLocked()) {
       await drawer.unlock();
       return this.#host.say(words.say('unlockedNow'));
     }
@@ -77,11 +78,25 @@ export class Dialogs {
     });
   }
 
+  /** Asks for the passphrase of a drawer elsewhere; says what was wrong with the one before. */
+  passphrase(problem: DrawerError): Promise<string> {
+    const { words } = this.#host;
+    const asked = new Promise<string>((given) => {
+      const answer = async (passphrase: string): Promise<void> => {
+        given(passphrase);
+        this.#host.open(undefined);
+      };
+      this.#host.open(new LockSheet(this.#host, words.say('lock.opening'), words.say('lock.open'), '', answer));
+    });
+    if (problem.reason !== 'drawer-locked') void this.#host.attempt(() => Promise.reject(problem));
+    return asked;
+  }
+
   /** A drawer that lasts as long as the page, where the browser keeps nothing; that is said. */
   async unkept(): Promise<Drawer> {
-    const { memoryStorage } = await import('../../storage/index.ts');
+    const { createDrawer } = await import('../../storage/index.ts');
     this.#host.say(this.#host.words.say('problem.private'));
-    return new Drawer(memoryStorage(), { now: () => new Date(), newId: () => crypto.randomUUID() });
+    return createDrawer();
   }
 
   clear(action: () => Promise<void>): void {

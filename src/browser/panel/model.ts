@@ -26,6 +26,7 @@ export class PanelModel {
   bytes = 0;
   settings: Settings | undefined;
   sequence: SequencePoint | undefined;
+  isLocked = false;
   /** What is looked for; the empty string shows all. */
   query = '';
   #found: readonly Listed[] | undefined;
@@ -142,12 +143,17 @@ export class PanelModel {
   async #read(): Promise<void> {
     const [first, last] = this.seen.map((index) => Math.floor(Math.max(0, index) / pageSize)) as [number, number];
     const pages: [number, readonly Listed[]][] = [];
-    const [sequence, settings] = await Promise.all([this.drawer.sequence(), this.drawer.settings()]);
+    const [sequence, settings, isLocked] = await Promise.all([
+      this.drawer.sequence(),
+      this.drawer.settings(),
+      this.drawer.isLocked(),
+    ]);
     for (let page = first; page <= last; page++)
       pages.push([page, await this.drawer.list(page * pageSize + 1, pageSize)]);
     this.count = sequence.count;
     this.sequence = sequence;
     this.settings = settings;
+    this.isLocked = isLocked;
     this.#pages.clear();
     for (const [page, rows] of pages) this.#pages.set(page, rows);
     if (this.query !== '') await this.find(this.query);

@@ -1,6 +1,7 @@
 import { html, LitElement, nothing, type PropertyValues, type TemplateResult } from 'lit';
 import { type Content, DrawerError, type Media, type PasteStyle } from '../../content/index.ts';
 import type { Drawer } from '../../drawer/index.ts';
+import type { Connected } from '../../host/connect/index.ts';
 import { catalogueFor, english, Words } from '../../messages/index.ts';
 import type { Captured } from '../capture/capture.ts';
 import { carriedBy, takeCarried } from '../capture/transfer.ts';
@@ -79,6 +80,25 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
       this.drawer = error.code === 'locked' ? await this.dialogs.locked(name) : await this.dialogs.unkept();
     }
     return this.model.drawer;
+  }
+
+  /**
+   * Connects to a drawer that a program serves, shows it, and gives it with the files beside it. A locked one asks for its
+   * passphrase in the panel. A lost connection is said, and so is its return.
+   */
+  async connectDrawer(url: string | URL): Promise<Connected> {
+    const { connect } = await import('../../host/connect/index.ts');
+    let isLost = false;
+    const connected = await connect(url, {
+      passphraseFor: (problem) => this.dialogs.passphrase(problem),
+      onConnection: (isConnected) => {
+        if (isLost || !isConnected) this.say(this.words.say(isConnected ? 'connectionBack' : 'connectionLost'));
+        isLost = !isConnected;
+        this.toggleAttribute('disconnected', isLost);
+      },
+    });
+    this.drawer = connected.drawer;
+    return connected;
   }
 
   /** Other keys, such as `{ merge: 'G', panel: 'Control+F9' }`; `null` for none. */

@@ -13,7 +13,7 @@ export async function edit(reference: string, { quiet }: { quiet?: boolean }, co
   await withDrawer(context, async (drawer) => {
     const { head, position } = await chosenOne(drawer, reference);
     if (head.secret) throw new DrawerError('refused/command-edit-secret', { position: String(position) });
-    if (drawer.isLocked()) throw new DrawerError('refused/command-edit-locked');
+    if (await drawer.isLocked()) throw new DrawerError('refused/command-edit-locked');
     const { content } = await drawer.get(head.id);
     const form = await editForm(content, await drawer.mediaOf(content));
     const isEdited = await inEditor(form.text, context, async (text) => {

@@ -46,7 +46,7 @@ export const rules = (words: readonly string[], options: RulesOptions, context: 
 
 async function lock(drawer: Drawer, context: Context): Promise<void> {
   const { environment, askSecret, print, words } = context;
-  if (drawer.isLocked()) return print(words.tell('lockedAlready'));
+  if (await drawer.isLocked()) return print(words.tell('lockedAlready'));
   const told = environment[passphraseVariable];
   const passphrase = told ?? (await askSecret?.(words.tell('newPassphrase')));
   if (passphrase === undefined) throw new DrawerError('usage/command-passphrase-missing');
@@ -58,7 +58,7 @@ async function lock(drawer: Drawer, context: Context): Promise<void> {
 }
 
 async function unlock(drawer: Drawer, { print, words }: Context): Promise<void> {
-  if (!drawer.isLocked()) return print(words.tell('lockedNot'));
+  if (!(await drawer.isLocked())) return print(words.tell('lockedNot'));
   await drawer.unlock();
   print(words.tell('lockOff'));
 }
@@ -95,7 +95,7 @@ async function show(
     words.tell('rulesState', {
       state: running,
       full: fullnessInWords(count, bytes, settings, words),
-      locked: drawer.isLocked() ? words.tell('rulesLocked') : '',
+      locked: (await drawer.isLocked()) ? words.tell('rulesLocked') : '',
     }),
   );
 }

@@ -32,6 +32,7 @@ export const command: CommandPhrases = {
   'command.undo': 'التراجع عن آخر إجراء، في الملفات أيضًا',
   'command.redo': 'إعادة ما تُراجع عنه',
   'command.rules': 'كم، وإلى متى، وما يُستثنى؛ والتوقف',
+  'command.desk': 'القراءة والحفظ والكتابة في المتصفح، بهذا الدُّرج وبملفاتك',
   'command.check': 'قراءة الدُّرج كله وبيان هل هو سليم',
   'option.as': 'اقرأ الملف بهذا التنسيق',
   'option.paragraphs': 'كل فقرة أيضًا',
@@ -109,6 +110,9 @@ export const command: CommandPhrases = {
   'option.spread': 'في ورقة: down أو across أو rows أو cell أو range',
   'option.over': 'يجوز أن تُستبدل الخلايا المملوءة',
   'option.asWords': 'في ورقة: ما كان كلمات من أعداد وتواريخ يبقى كلمات',
+  'option.port': 'الإجابة على هذا المنفذ من 127.0.0.1',
+  'option.noOpen': 'طباعة العنوان دون فتح متصفح',
+  'option.stay': 'الاستمرار بعد إغلاق آخر نافذة',
   'option.author': 'تغييرًا متعقَّبًا بهذا الاسم، في مستند',
   'option.pick': 'اختر في الطرفية: اكتب للتضييق، الأسهم، Tab لعدة',
   'help.places': `الموضع FILE للملف كله، أو FILE#place:
@@ -346,6 +350,13 @@ words, link, money, date, number, held, secret, built-up …`,
   rescued: 'كان ملف الدُّرج تالفًا. أُنقذ: {snippets} و{pictures}{lost}. بقي الملف التالف باسم {file}.',
   rescuedLost: '؛ ضاع: {snippets}',
   rescuedNoUndo: ' لا تراجع عما كان قبل ذلك.',
+  deskOpened: `يفتح المكتب في متصفحك، وينتهي بعد دقيقة من إغلاق آخر نافذة، أو بضغط Ctrl-C.
+إن لم تظهر نافذة فافتح هذا العنوان، وهو يُدخل متصفحًا واحدًا:
+  {address}`,
+  deskAt: `المكتب جاهز. افتح هذا العنوان، وهو يُدخل متصفحًا واحدًا:
+  {address}
+ضغط Ctrl-C ينهيه.`,
+  deskEnded: 'انتهى المكتب. كل شيء محفوظ.',
   hardLinks: {
     zero: 'ليس لـ {file} اسم آخر على هذا القرص.',
     one: 'لـ {file} اسم آخر على هذا القرص (رابط صلب): وهو هناك ما زال كما كان.',

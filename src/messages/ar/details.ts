@@ -170,6 +170,8 @@ export const details: Details = {
       next: 'اختر من {choices}، أو علامات مثل ", " توضع بينها',
     },
     'key-unknown': { what: '«{key}» لا يدل على مفتاح', next: 'مثل Alt+Shift+K أو Control+Enter' },
+    'port-taken': { what: 'المنفذ {port} يستعمله برنامج آخر', next: 'سمِّ منفذًا غيره، أو اترك ‎--port' },
+    'port-invalid': { what: '{port} ليس منفذًا', next: 'سمِّ عددًا من 1024 إلى 65535' },
     'panel-without-drawer': { what: 'ليس للوحة دُرج', next: 'عيّن خاصيتها drawer أولًا' },
 
     'file-missing': { what: 'لا يوجد ملف كهذا', next: 'راجع الاسم والمجلد' },
@@ -220,6 +222,7 @@ export const details: Details = {
     'folder-missing': { what: 'لا يوجد مجلد كهذا', next: 'أنشئه أولًا أو اختر غيره؛ لم يُكتب شيء' },
     'folder-read-only': { what: 'لا يُسمح بالكتابة في المجلد', next: 'اختر مجلدًا آخر؛ لم يُكتب شيء' },
     'disk-full': { what: 'القرص ممتلئ', next: 'أفرغ مساحة وحاول مرة أخرى؛ لم يُكتب شيء' },
+    'call-unknown': { what: 'البرنامج الذي عنده الدُّرج لا يعرف الطلب {name}', next: 'اجعل البرنامجين على الإصدار نفسه' },
     'files-not-here': { what: 'لا يمكن كتابة الملفات من هنا' },
 
     'zip-damaged': {
@@ -520,6 +523,11 @@ export const details: Details = {
     'drawer-full': { what: 'الدُّرج ممتلئ', next: makeRoom },
     'drawer-nearly-full': { what: 'في الدُّرج مكان لـ {room}، لا لـ {count}', next: makeRoom },
     'drawer-bytes-full': { what: 'ليس في الدُّرج مكان لهذا العدد من البايتات', next: makeRoom },
+    'file-outside': {
+      what: 'الملف خارج مجلد هذا المكتب، {folder}',
+      next: 'سمِّه عند تشغيل المكتب: drawer desk FILE',
+    },
+    'file-not-desk': { what: 'لا يفتح المكتب ملفات من هذا النوع', next: 'قائمته تعرض الملفات التي يفتحها' },
     'origin-ignored': { what: 'بقواعد الدُّرج لا يُجمع شيء من هناك', next: 'لم يُقصّ شيء' },
     'gathering-paused': {
       what: ['الجمع متوقف لمدة {count} من الدقائق', 'الجمع متوقف حتى تطلب'],
@@ -609,6 +617,15 @@ export const details: Details = {
       next: 'اترك التصفح الخاص، أو اسمح للموقع بحفظ البيانات',
     },
     'browser-failed': { what: 'لم يتمكن المتصفح من حفظ ذلك ({detail})', next: unchanged },
+    'connection-refused': {
+      what: 'لا يجيب هنا برنامج يقدّم دُرجًا',
+      next: 'شغّل drawer desk، وافتح العنوان الذي يطبعه',
+    },
+    'connection-lost': {
+      what: 'انقطع الاتصال بالدُّرج قبل أن يصل الجواب',
+      next: 'انظر هل تم الأمر قبل أن تعيده',
+    },
+    'connection-failed': { what: 'فشل البرنامج الذي عنده الدُّرج ({detail})', next: 'انظر هل تم الأمر' },
     'drawer-locked': { what: 'الدُّرج مقفل', next: 'لا يفتح إلا بعبارة السر' },
     'drawer-lock-changed': { what: 'قفل برنامج آخر الدُّرج أو فتحه', next: 'افتحه من جديد؛ لم يتغيّر شيء' },
     'drawer-lock-gone': {

@@ -31,6 +31,7 @@ export const command: CommandPhrases = {
   'command.undo': 'das Letzte zurücknehmen, auch in Dateien',
   'command.redo': 'Zurückgenommenes wiederherstellen',
   'command.rules': 'wie viel, wie lange, was nicht; Pause',
+  'command.desk': 'im Browser lesen, aufbewahren, schreiben: mit Schublade und Dateien',
   'command.check': 'eine Schublade ganz lesen und sagen, ob sie heil ist',
   'option.as': 'die Datei in diesem Format lesen',
   'option.paragraphs': 'auch jeden Absatz',
@@ -110,6 +111,9 @@ export const command: CommandPhrases = {
   'option.spread': 'in einer Tabelle: down, across, rows, cell oder range',
   'option.over': 'gefüllte Zellen dürfen weichen',
   'option.asWords': 'in einer Tabelle: Zahlen und Daten, die Wörter waren, bleiben Wörter',
+  'option.port': 'an diesem Port von 127.0.0.1 antworten',
+  'option.noOpen': 'die Adresse nennen und keinen Browser öffnen',
+  'option.stay': 'weiterlaufen, wenn das letzte Fenster zu ist',
   'option.author': 'als Änderung unter diesem Namen, in einem Dokument',
   'option.pick': 'im Terminal wählen: tippen, Pfeiltasten, Tab für mehrere',
   'help.places': `Eine Stelle ist DATEI, für die ganze, oder DATEI#stelle:
@@ -285,6 +289,13 @@ words, link, money, date, number, held, secret, built-up …`,
     'Die Datei der Schublade war beschädigt. Gerettet: {snippets} und {pictures}{lost}. Die beschädigte Datei bleibt als {file}.',
   rescuedLost: '; verloren: {snippets}',
   rescuedNoUndo: ' Was vorher war, lässt sich nicht zurücknehmen.',
+  deskOpened: `Der Schreibtisch öffnet sich im Browser. Er endet eine Minute nach seinem letzten Fenster, oder mit Strg-C.
+Wenn kein Fenster erscheint, öffnen Sie diese Adresse. Sie lässt einen Browser ein:
+  {address}`,
+  deskAt: `Der Schreibtisch ist bereit. Öffnen Sie diese Adresse. Sie lässt einen Browser ein:
+  {address}
+Strg-C beendet ihn.`,
+  deskEnded: 'Der Schreibtisch ist beendet. Alles ist aufbewahrt.',
   hardLinks: {
     one: '{file} hat {count} weiteren Namen auf diesem Datenträger (harte Verweise): dort ist sie noch, was sie war.',
     other: '{file} hat {count} weitere Namen auf diesem Datenträger (harte Verweise): dort ist sie noch, was sie war.',

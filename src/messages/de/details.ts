@@ -185,6 +185,11 @@ export const details: Details = {
       next: 'Möglich sind {choices}, oder Zeichen wie ", " zum Dazwischensetzen',
     },
     'key-unknown': { what: '„{key}“ bezeichnet keine Taste', next: 'Etwa Alt+Shift+K oder Control+Enter' },
+    'port-taken': {
+      what: 'Port {port} ist von einem anderen Programm belegt',
+      next: 'Nennen Sie einen anderen, oder lassen Sie --port weg',
+    },
+    'port-invalid': { what: '{port} ist kein Port', next: 'Nennen Sie eine Zahl von 1024 bis 65535' },
     'panel-without-drawer': {
       what: 'Das Fach hat keine Schublade',
       next: 'Setzen Sie zuerst seine Eigenschaft drawer',
@@ -267,6 +272,10 @@ export const details: Details = {
     'disk-full': {
       what: 'Der Datenträger ist voll',
       next: 'Schaffen Sie Platz und versuchen Sie es wieder; nichts wurde geschrieben',
+    },
+    'call-unknown': {
+      what: 'Das Programm mit der Schublade kennt den Aufruf {name} nicht',
+      next: 'Bringen Sie beide Programme auf denselben Stand',
     },
     'files-not-here': { what: 'Von hier aus lassen sich keine Dateien schreiben' },
 
@@ -674,6 +683,14 @@ export const details: Details = {
       next: makeRoom,
     },
     'drawer-bytes-full': { what: 'Die Schublade hat keinen Platz für so viele Bytes', next: makeRoom },
+    'file-outside': {
+      what: 'Die Datei liegt außerhalb des Ordners dieses Schreibtischs, {folder}',
+      next: 'Nennen Sie sie beim Start: drawer desk DATEI',
+    },
+    'file-not-desk': {
+      what: 'Dateien dieser Art öffnet der Schreibtisch nicht',
+      next: 'Seine Liste zeigt die Dateien, die er öffnet',
+    },
     'origin-ignored': {
       what: 'Nach den Regeln der Schublade wird von dort nichts gesammelt',
       next: 'Nichts wurde ausgeschnitten',
@@ -816,6 +833,18 @@ export const details: Details = {
       next: 'Verlassen Sie das private Fenster, oder erlauben Sie der Seite, Daten zu speichern',
     },
     'browser-failed': { what: 'Der Browser konnte das nicht aufbewahren ({detail})', next: unchanged },
+    'connection-refused': {
+      what: 'Hier antwortet kein Programm, das eine Schublade bereitstellt',
+      next: 'Starten Sie drawer desk, und öffnen Sie die Adresse, die es nennt',
+    },
+    'connection-lost': {
+      what: 'Die Verbindung zur Schublade brach ab, bevor die Antwort kam',
+      next: 'Sehen Sie nach, ob es getan ist, bevor Sie es wiederholen',
+    },
+    'connection-failed': {
+      what: 'Das Programm mit der Schublade ist gescheitert ({detail})',
+      next: 'Sehen Sie nach, ob es getan ist',
+    },
     'drawer-locked': { what: 'Die Schublade ist abgeschlossen', next: 'Sie öffnet sich nur mit ihrer Passphrase' },
     'drawer-lock-changed': {
       what: 'Die Schublade wurde von einem anderen Programm ab- oder aufgeschlossen',

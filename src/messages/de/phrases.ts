@@ -239,6 +239,9 @@ export const german: Catalogue = {
     paused: 'Das Sammeln ruht, bis Sie es sagen',
     resumed: 'Das Sammeln geht weiter',
     lockedNow: 'Die Schublade ist abgeschlossen',
+    connectionLost:
+      'Die Verbindung zur Schublade ist unterbrochen und wird neu gesucht. Was Sie jetzt tun, wartet auf sie',
+    connectionBack: 'Die Verbindung zur Schublade steht wieder',
     unlockedNow: 'Das Schloss ist ab',
     imported: { one: '{count} Zettel aus {file} hereingeholt', other: '{count} Zettel aus {file} hereingeholt' },
     exported: { one: '{count} Zettel ausgegeben als {file}', other: '{count} Zettel ausgegeben als {file}' },
@@ -281,6 +284,7 @@ export const german: Catalogue = {
     'did.pasted': { one: '{count} Zettel eingefügt', other: '{count} Zettel eingefügt' },
     'did.pastedInto': { one: '{count} Zettel eingefügt in {files}', other: '{count} Zettel eingefügt in {files}' },
     'did.filled': { one: '{count} Stelle in {file} ausgefüllt', other: '{count} Stellen in {file} ausgefüllt' },
+    'did.saved': '{file} gespeichert',
     'did.other': '{text}',
     'did.unnamed': 'Die letzte Änderung',
     'problem.private':

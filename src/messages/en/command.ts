@@ -30,6 +30,7 @@ export const command = {
   'command.undo': 'take the last action back, in files too',
   'command.redo': 'bring what was undone again',
   'command.rules': 'how much, how long, what is left out; pausing',
+  'command.desk': 'read, keep and write in the browser, on this drawer and your files',
   'command.check': 'read all of a drawer and say whether it is whole',
   'option.as': 'read the file as this format',
   'option.paragraphs': 'every paragraph too',
@@ -108,6 +109,9 @@ export const command = {
   'option.spread': 'in a sheet: down, across, rows, cell or range',
   'option.over': 'cells that hold something may give way',
   'option.asWords': 'in a sheet: numbers and dates that were words stay words',
+  'option.port': 'answer at this port of 127.0.0.1',
+  'option.noOpen': 'print the address, and open no browser',
+  'option.stay': 'go on after the last window is closed',
   'option.author': 'as a tracked change by this name, in a document',
   'option.pick': 'choose at the terminal: type to narrow, arrows, Tab for several',
   'help.places': `A place is FILE, for all of it, or FILE#place:
@@ -285,6 +289,13 @@ words, link, money, date, number, held, secret, built-up …`,
     'The drawer’s file was damaged. Rescued: {snippets} and {pictures}{lost}. The damaged file is kept as {file}.',
   rescuedLost: '; lost: {snippets}',
   rescuedNoUndo: ' There is no undo for what was before.',
+  deskOpened: `The desk opens in your browser, and ends a minute after its last window is closed, or with Ctrl-C.
+If no window appears, open this address. It lets one browser in:
+  {address}`,
+  deskAt: `The desk is ready. Open this address. It lets one browser in:
+  {address}
+Ctrl-C ends the desk.`,
+  deskEnded: 'The desk has ended. Everything is kept.',
   hardLinks: {
     one: '{file} has {count} other name on this disk (hard links): there it still is what it was.',
     other: '{file} has {count} other names on this disk (hard links): there it still is what it was.',

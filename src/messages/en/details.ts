@@ -177,6 +177,8 @@ export const details = {
       next: 'Use {choices}, or any text with a sign in it, such as ", "',
     },
     'key-unknown': { what: 'Unknown key “{key}”', next: 'Use a key such as Alt+Shift+K or Control+Enter' },
+    'port-taken': { what: 'Port {port} is taken by another program', next: 'Name another one, or leave --port out' },
+    'port-invalid': { what: '{port} is no port', next: 'Name a number from 1024 to 65535' },
     'panel-without-drawer': { what: 'The panel has no drawer', next: 'Set its property drawer first' },
 
     'file-missing': { what: 'There is no such file', next: 'Check the name and the folder' },
@@ -248,6 +250,10 @@ export const details = {
       next: 'Choose another folder; nothing was written',
     },
     'disk-full': { what: 'The disk is full', next: 'Make room and try again; nothing was written' },
+    'call-unknown': {
+      what: 'The program that has the drawer does not know the call {name}',
+      next: 'Bring both programs to the same version',
+    },
     'files-not-here': { what: 'Files cannot be written from here' },
 
     'zip-damaged': {
@@ -703,6 +709,11 @@ export const details = {
       what: 'The drawer has no room for that many bytes',
       next: 'Nothing was kept or removed: delete some, change the rules, or use another drawer',
     },
+    'file-outside': {
+      what: 'The file is outside the folder of the desk, {folder}',
+      next: 'Name it when you start the desk: drawer desk FILE',
+    },
+    'file-not-desk': { what: 'The desk opens no files of this kind', next: 'Its list shows the files that it opens' },
     'origin-ignored': { what: 'The rules of the drawer exclude this source', next: 'Nothing was cut' },
     'gathering-paused': {
       what: [
@@ -830,6 +841,18 @@ export const details = {
       next: 'Leave private browsing, or allow the site to keep data',
     },
     'browser-failed': { what: 'The browser could not keep that ({detail})', next: 'Nothing was changed' },
+    'connection-refused': {
+      what: 'No program that serves a drawer answers here',
+      next: 'Start drawer desk, and open the address that it prints',
+    },
+    'connection-lost': {
+      what: 'The connection to the drawer broke before the answer came',
+      next: 'Look whether it was done before you do it again',
+    },
+    'connection-failed': {
+      what: 'The program that has the drawer failed ({detail})',
+      next: 'Look whether it was done',
+    },
     'drawer-locked': { what: 'The drawer is locked', next: 'It opens with its passphrase only' },
     'drawer-lock-changed': {
       what: 'The drawer was locked or unlocked by another program',

@@ -239,6 +239,8 @@ export const phrases = {
   paused: 'Gathering is paused until told',
   resumed: 'Gathering goes on',
   lockedNow: 'The drawer is locked',
+  connectionLost: 'The connection to the drawer is lost; trying again. What you do now waits for it',
+  connectionBack: 'The connection to the drawer is back',
   unlockedNow: 'The lock is off',
   imported: { one: 'Brought in {count} snippet from {file}', other: 'Brought in {count} snippets from {file}' },
   exported: { one: 'Exported {count} snippet as {file}', other: 'Exported {count} snippets as {file}' },
@@ -273,6 +275,7 @@ export const phrases = {
   'did.pasted': { one: 'Pasted {count} snippet', other: 'Pasted {count} snippets' },
   'did.pastedInto': { one: 'Pasted {count} snippet into {files}', other: 'Pasted {count} snippets into {files}' },
   'did.filled': { one: 'Filled {count} place of {file}', other: 'Filled {count} places of {file}' },
+  'did.saved': 'Saved {file}',
   'did.other': '{text}',
   'did.unnamed': 'The last change',
   // What went wrong

@@ -1,0 +1,88 @@
+import type { DrawerPanel } from 'drawer/browser';
+import type { DeskFacts, DeskFile, DeskFiles } from 'drawer/connect';
+import { make } from './element.ts';
+import { chosenFiles, type FileSource, hostedFile, type OwnFile } from './files.ts';
+
+/** The files of the folder that the desk was started in, to choose from in a dialog. */
+export class HostedFiles implements FileSource {
+  readonly #files: DeskFiles;
+  readonly #facts: DeskFacts;
+  readonly #panel: DrawerPanel;
+
+  constructor(files: DeskFiles, facts: DeskFacts, panel: DrawerPanel) {
+    this.#files = files;
+    this.#facts = facts;
+    this.#panel = panel;
+  }
+
+  /** A file by its path. */
+  open(path: string): Promise<OwnFile> {
+    return hostedFile(this.#files, path, this.#facts.author);
+  }
+
+  async choose(): Promise<OwnFile | undefined> {
+    const path = await this.#ask();
+    if (path === undefined) return undefined;
+    return path === elsewhere ? chosenFiles.choose() : this.open(path);
+  }
+
+  /** Shows the folder until a file is chosen, or none. */
+  #ask(): Promise<string | undefined | typeof elsewhere> {
+    return new Promise((chosen) => {
+      const title = make('h2', { id: 'choose-title' });
+      const list = make('ul', { class: 'file-list' });
+      const other = make('button', { type: 'button' }, 'From elsewhere …');
+      const none = make('button', { type: 'button' }, 'Cancel');
+      const dialog = make(
+        'dialog',
+        { class: 'choose', 'aria-labelledby': 'choose-title' },
+        title,
+        list,
+        make('p', { class: 'row' }, other, none),
+      );
+      let answer: string | undefined | typeof elsewhere;
+      const end = (given: typeof answer): void => {
+        answer = given;
+        dialog.close();
+      };
+      dialog.addEventListener('close', () => {
+        dialog.remove();
+        chosen(answer);
+      });
+      other.addEventListener('click', () => end(elsewhere));
+      none.addEventListener('click', () => end(undefined));
+      const show = async (folder: string): Promise<void> => {
+        const { folders, files } = await this.#files.list(folder);
+        title.textContent = ['Files in', folder === '' ? this.#facts.folder : folder].join(' ');
+        const named =
+          folder === '' ? this.#facts.named.filter(({ path }) => !files.some((file) => file.path === path)) : [];
+        list.replaceChildren(
+          ...(folder === '' ? [] : [this.#row('Up', 'folder', () => show(folder.split('/').slice(0, -1).join('/')))]),
+          ...folders.map((path) => this.#row(nameOf(path), 'folder', () => show(path))),
+          ...[...named, ...files].map((file) =>
+            this.#row(nameOf(file.path), this.#told(file), async () => end(file.path)),
+          ),
+        );
+        if (list.childElementCount === 0) list.append(make('li', {}, 'No file here that the desk opens'));
+        list.querySelector('button')?.focus();
+      };
+      document.body.append(dialog);
+      dialog.showModal();
+      void this.#panel.attempt(() => show(''));
+    });
+  }
+
+  #row(name: string, told: string, act: () => Promise<void>): HTMLLIElement {
+    const button = make('button', { type: 'button' }, make('span', {}, name), make('span', { class: 'quiet' }, told));
+    button.addEventListener('click', () => void this.#panel.attempt(act));
+    return make('li', {}, button);
+  }
+
+  #told({ size, changed }: DeskFile): string {
+    const { words } = this.#panel;
+    return `${words.bytes(size)}, ${words.age(new Date(changed).toISOString(), new Date())}`;
+  }
+}
+
+const elsewhere = Symbol('elsewhere');
+const nameOf = (path: string): string => path.split(/[\\/]/).at(-1) ?? path;

@@ -1,0 +1,213 @@
+import { bytesToHex } from '@noble/hashes/utils.js';
+import { createBirpc } from 'birpc';
+import ReconnectingWebSocket from 'partysocket/ws';
+import { DrawerError } from '../../content/index.ts';
+import type { Drawer } from '../../drawer/index.ts';
+import { Channel } from './channel.ts';
+import {
+  type ClientFunctions,
+  type DeskFiles,
+  type Forwarded,
+  forwarded,
+  type HostFunctions,
+  unknownSession,
+} from './protocol.ts';
+
+/** Gives the passphrase of a locked drawer; it is told what stands in the way. To give up, it throws. */
+export type PassphraseFor = (problem: DrawerError) => Promise<string>;
+
+export interface ConnectOptions {
+  /** Asked for the passphrase of a locked drawer until it is right. Without it a locked drawer is refused. */
+  readonly passphraseFor?: PassphraseFor;
+  /** Hears when the connection is lost, and when it is back. */
+  readonly onConnection?: (isConnected: boolean) => void;
+  /** The constructor of WebSockets, where the platform has none of its own (Node 20): that of the package `ws`, for example. */
+  readonly WebSocket?: unknown;
+}
+
+/** A drawer behind a connection, and the files beside it, where its host has some. */
+export interface Connected {
+  readonly drawer: Drawer;
+  readonly files: DeskFiles;
+}
+
+/**
+ * Connects to a drawer that a host serves. A lost connection comes back by itself; calls made meanwhile wait for it, and each
+ * is done once.
+ * @param url - `ws:` or `wss:`
+ * @throws DrawerError `storage` where nobody answers, `locked` without the right passphrase
+ */
+export const connectDrawer = async (url: string | URL, options?: ConnectOptions): Promise<Drawer> =>
+  (await connect(url, options)).drawer;
+
+/** As `connectDrawer`, with the files that the host lets be read and saved. */
+export async function connect(url: string | URL, options: ConnectOptions = {}): Promise<Connected> {
+  const line = new Line(String(url), options);
+  try {
+    await line.connected;
+    await line.open();
+  } catch (error) {
+    line.close();
+    throw error;
+  }
+  return { drawer: remoteDrawer(line), files: remoteFiles(line) };
+}
+
+/** A session with a host, over as many connections as it takes. */
+class Line {
+  readonly #options: ConnectOptions;
+  readonly #socket: ReconnectingWebSocket;
+  readonly #watching = new Set<() => void>();
+  #session!: string;
+  #channel!: Channel;
+  #host!: ReturnType<typeof hostOver>;
+  #isConnected = false;
+  /** Hears how far a check is. */
+  onChecked: ((done: number, all: number) => void) | undefined;
+  /** Settles with the first connection. */
+  readonly connected: Promise<void>;
+
+  constructor(url: string, options: ConnectOptions) {
+    this.#options = options;
+    this.#begin();
+    this.#socket = new ReconnectingWebSocket(() => this.#address(url), [], {
+      minReconnectionDelay: 250,
+      maxReconnectionDelay: 5_000,
+      connectionTimeout: 20_000,
+      maxEnqueuedMessages: 0, // the channel keeps what waits
+      ...(options.WebSocket !== undefined && { WebSocket: options.WebSocket }),
+    });
+    this.#socket.binaryType = 'arraybuffer';
+    this.#socket.addEventListener('message', ({ data }) => this.#channel.receive(new Uint8Array(data as ArrayBuffer)));
+    this.#socket.addEventListener('open', () => this.#found());
+    this.#socket.addEventListener('close', ({ code }) => this.#lost(code));
+    this.connected = new Promise((connected, failed) => {
+      this.#socket.addEventListener('open', () => connected(), { once: true });
+      const refused = (): void => failed(new DrawerError('storage/connection-refused', {}, { where: url }));
+      this.#socket.addEventListener('error', refused, { once: true });
+    });
+  }
+
+  /** What the other end does. */
+  get host(): ReturnType<typeof hostOver> {
+    return this.#host;
+  }
+
+  /** A new session, in which nothing has been said yet. */
+  #begin(): void {
+    this.#session = bytesToHex(crypto.getRandomValues(new Uint8Array(16)));
+    let receive: (message: unknown) => void = () => {};
+    const channel = new Channel((message) => receive(message));
+    const heard: ClientFunctions = {
+      changed: () => this.#tellChanged(),
+      checked: (done, all) => this.onChecked?.(done, all),
+    };
+    this.#channel = channel;
+    this.#host = hostOver(channel, heard, (fn) => {
+      receive = fn;
+    });
+  }
+
+  #address(url: string): string {
+    const address = new URL(url);
+    address.searchParams.set('session', this.#session);
+    if (this.#channel.hasReceived) address.searchParams.set('resumed', 'yes');
+    return address.href;
+  }
+
+  #found(): void {
+    this.#channel.connect({ send: (frame) => void this.#socket.send(frame as Uint8Array<ArrayBuffer>) });
+    this.#turn(true);
+  }
+
+  #lost(code: number): void {
+    this.#channel.connect(undefined);
+    this.#turn(false);
+    if (code !== unknownSession) return;
+    this.#host.$close(new DrawerError('storage/connection-lost'));
+    this.#begin();
+    void this.open()
+      .catch(() => {}) // the next call is told
+      .then(() => this.#tellChanged());
+  }
+
+  #turn(isConnected: boolean): void {
+    if (isConnected === this.#isConnected) return;
+    this.#isConnected = isConnected;
+    this.#options.onConnection?.(isConnected);
+  }
+
+  #tellChanged(): void {
+    for (const changed of this.#watching) changed();
+  }
+
+  /** Has the host open its drawer. @throws DrawerError `locked` */
+  async open(): Promise<void> {
+    for (let passphrase: string | undefined; ; )
+      try {
+        return await this.#host.open(passphrase);
+      } catch (error) {
+        const { passphraseFor } = this.#options;
+        if (!passphraseFor || !DrawerError.is(error) || error.code !== 'locked') throw error;
+        passphrase = await passphraseFor(error);
+      }
+  }
+
+  /** Calls back at every change; the result ends that. */
+  watch(changed: () => void): () => void {
+    this.#watching.add(changed);
+    return () => void this.#watching.delete(changed);
+  }
+
+  /** Ends the session. */
+  close(): void {
+    this.#watching.clear();
+    this.#host.$close(new DrawerError('storage/drawer-closed'));
+    this.#socket.close();
+  }
+}
+
+/** The functions of the host, called over a channel. */
+const hostOver = (channel: Channel, heard: ClientFunctions, listen: (fn: (message: unknown) => void) => void) =>
+  createBirpc<HostFunctions, ClientFunctions>(heard, {
+    post: (message: unknown) => channel.send(message),
+    on: listen,
+    timeout: -1, // a lost connection may take its time
+  });
+
+/** A drawer whose calls are done by the host of a line. */
+function remoteDrawer(line: Line): Drawer {
+  const calls = Object.fromEntries(
+    forwarded.map((name) => [name, (...values: unknown[]) => line.host.call(name, values)]),
+  ) as unknown as Pick<Drawer, Forwarded>;
+  const noFiles = async (): Promise<never> => {
+    throw new DrawerError('unsupported/files-not-here');
+  };
+  return {
+    ...calls,
+    cut: noFiles,
+    writeFiles: noFiles,
+    tie: noFiles,
+    check: (onChecked) => {
+      line.onChecked = onChecked;
+      return line.host.check();
+    },
+    undo: async ({ onlyFiles = false, onSkipped } = {}) => {
+      const { name, skipped } = await line.host.undo({ onlyFiles, skips: onSkipped !== undefined });
+      for (const action of skipped) onSkipped?.(action);
+      return name;
+    },
+    watch: (changed) => line.watch(changed),
+    close: async () => line.close(),
+  };
+}
+
+const remoteFiles = (line: Line): DeskFiles => {
+  const call = (name: keyof DeskFiles, ...values: unknown[]) => line.host.files(name, values);
+  return {
+    facts: () => call('facts') as ReturnType<DeskFiles['facts']>,
+    list: (path) => call('list', path) as ReturnType<DeskFiles['list']>,
+    read: (path) => call('read', path) as ReturnType<DeskFiles['read']>,
+    save: (path, after, before) => call('save', path, after, before) as Promise<void>,
+  };
+};

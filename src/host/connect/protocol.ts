@@ -1,0 +1,106 @@
+import type { Message } from '../../content/index.ts';
+import type { Action, Check, Drawer, UndoOptions } from '../../drawer/index.ts';
+
+/** The code that a host closes a connection with whose session it does not know, such as one of before it was started. */
+export const unknownSession = 4404;
+
+/** The calls of a drawer that go over a connection as they are. */
+export const forwarded = [
+  'count',
+  'bytes',
+  'list',
+  'select',
+  'find',
+  'get',
+  'positionOf',
+  'findMedia',
+  'mediaOf',
+  'keep',
+  'append',
+  'merge',
+  'sequence',
+  'moveSequence',
+  'sequenceChange',
+  'settings',
+  'changeSettings',
+  'forgetSettings',
+  'remove',
+  'spend',
+  'mark',
+  'move',
+  'arrange',
+  'edit',
+  'split',
+  'history',
+  'lastAction',
+  'redo',
+  'isLocked',
+  'lock',
+  'unlock',
+] as const satisfies readonly (keyof Drawer)[];
+
+export type Forwarded = (typeof forwarded)[number];
+
+/** A file that the desk may open. */
+export interface DeskFile {
+  /** Relative to the desk's folder; absolute for one elsewhere that was named. */
+  readonly path: string;
+  /** In bytes. */
+  readonly size: number;
+  /** When it was last changed, in milliseconds since 1970. */
+  readonly changed: number;
+}
+
+/** What a folder holds that the desk may open. */
+export interface DeskFolder {
+  /** Paths of the folders in it. */
+  readonly folders: readonly string[];
+  readonly files: readonly DeskFile[];
+}
+
+/** What a host of files tells when a connection begins. */
+export interface DeskFacts {
+  /** The folder that the desk was started in: its name. */
+  readonly folder: string;
+  /** The files that were named when it was started. */
+  readonly named: readonly DeskFile[];
+  /** Whose name tracked insertions carry. */
+  readonly author?: string | undefined;
+}
+
+/** The files beside a drawer that is behind a connection. */
+export interface DeskFiles {
+  facts(): Promise<DeskFacts>;
+  /** What a folder holds, in the order of names; the empty path is the desk's own folder. @throws DrawerError `refused` outside it */
+  list(path: string): Promise<DeskFolder>;
+  /** A whole file. @throws DrawerError `refused` for one that may not be opened, `not-found` */
+  read(path: string): Promise<Uint8Array>;
+  /**
+   * Replaces a file that still is as it was read, or makes a new one where `before` is missing: one action of the drawer,
+   * which undo takes back byte for byte.
+   * @throws DrawerError `refused`; `write-failed` where it has changed since, is open elsewhere or cannot be written
+   */
+  save(path: string, after: Uint8Array, before?: Uint8Array): Promise<void>;
+}
+
+/** What the end with the drawer does for the other. */
+export interface HostFunctions {
+  /** Opens the drawer. @throws DrawerError `locked` where it needs a passphrase, or another one */
+  open(passphrase: string | undefined): Promise<void>;
+  call(name: Forwarded, values: readonly unknown[]): Promise<unknown>;
+  check(): Promise<Check>;
+  /** As the drawer does; also the actions that were skipped, where they may be. */
+  undo(options: Omit<UndoOptions, 'onSkipped'> & { readonly skips: boolean }): Promise<{
+    readonly name: Message | undefined;
+    readonly skipped: readonly Action[];
+  }>;
+  files(name: keyof DeskFiles, values: readonly unknown[]): Promise<unknown>;
+}
+
+/** What the end without the drawer hears of. */
+export interface ClientFunctions {
+  /** The drawer has changed. */
+  changed(): void;
+  /** How far the check of the drawer is. */
+  checked(done: number, all: number): void;
+}

@@ -1,0 +1,189 @@
+import { createBirpc } from 'birpc';
+import { DrawerError } from '../content/index.ts';
+import type { Action, Drawer } from '../drawer/index.ts';
+import { Channel } from './connect/channel.ts';
+import {
+  type ClientFunctions,
+  type DeskFiles,
+  type Forwarded,
+  forwarded,
+  type HostFunctions,
+  unknownSession,
+} from './connect/protocol.ts';
+
+/** A WebSocket as the package `ws` gives it to a server. */
+export interface ServerSocket {
+  send(frame: Uint8Array): void;
+  close(code?: number): void;
+  on(event: 'message', listener: (data: Uint8Array) => void): unknown;
+  on(event: 'close', listener: () => void): unknown;
+}
+
+/** What a host serves. */
+export interface HostOptions {
+  /** Opens the drawer; called until it succeeds. @throws DrawerError `locked` where it needs a passphrase, or another one */
+  open(passphrase: string | undefined): Promise<Drawer>;
+  /** The files beside the drawer, saved as actions of it. Without them clients have none. */
+  files?(drawer: Drawer): DeskFiles;
+  /** For how long a session outlasts its connection, in milliseconds. */
+  readonly patience?: number;
+  /** Hears how many sessions are connected, each time that changes. */
+  onConnected?(count: number): void;
+}
+
+/** Serves one drawer to any number of clients that `connectDrawer` makes. It checks nobody's identity: accept only who may. */
+export class DrawerHost {
+  readonly #options: HostOptions;
+  readonly #sessions = new Map<string, Session>();
+  #drawer: Promise<Drawer> | undefined;
+
+  constructor(options: HostOptions) {
+    this.#options = options;
+  }
+
+  /** Takes a client in. `address` is the path of its request, with what stands behind it. */
+  accept(socket: ServerSocket, address: string): void {
+    const asked = new URL(address, 'ws://host').searchParams;
+    const id = asked.get('session');
+    const known = id === null ? undefined : this.#sessions.get(id);
+    if (id === null || (!known && asked.has('resumed'))) return socket.close(unknownSession);
+    const session = known ?? new Session((passphrase) => this.#open(passphrase), this.#options.files);
+    this.#sessions.set(id, session);
+    session.attach(socket);
+    socket.on('close', () => {
+      if (!session.detach(socket)) return;
+      session.expireIn(this.#options.patience ?? 60_000, () => this.#sessions.delete(id));
+      this.#options.onConnected?.(this.#connected);
+    });
+    this.#options.onConnected?.(this.#connected);
+  }
+
+  get #connected(): number {
+    return [...this.#sessions.values()].filter(({ isConnected }) => isConnected).length;
+  }
+
+  /** Opens the drawer now. @throws DrawerError as `open` does */
+  async open(): Promise<void> {
+    await this.#open(undefined);
+  }
+
+  #open(passphrase: string | undefined): Promise<Drawer> {
+    this.#drawer ??= this.#options.open(passphrase).catch((error: unknown) => {
+      this.#drawer = undefined;
+      throw error;
+    });
+    return this.#drawer;
+  }
+
+  /** Lets every client go and closes the drawer, when what was asked of it is done. */
+  async close(): Promise<void> {
+    for (const session of this.#sessions.values()) session.end();
+    this.#sessions.clear();
+    const drawer = await this.#drawer?.catch(() => undefined);
+    await drawer?.close();
+  }
+}
+
+/** A client's session, over as many connections as it takes. */
+class Session {
+  readonly #channel: Channel;
+  readonly #open: (passphrase: string | undefined) => Promise<Drawer>;
+  readonly #filesOf: HostOptions['files'];
+  readonly #client: ReturnType<typeof clientOver>;
+  #socket: ServerSocket | undefined;
+  #unwatch: (() => void) | undefined;
+  #expiry: NodeJS.Timeout | undefined;
+
+  constructor(open: (passphrase: string | undefined) => Promise<Drawer>, filesOf: HostOptions['files']) {
+    this.#open = open;
+    this.#filesOf = filesOf;
+    let receive: (message: unknown) => void = () => {};
+    this.#channel = new Channel((message) => receive(message));
+    this.#client = clientOver(this.#channel, this.#functions(), (fn) => {
+      receive = fn;
+    });
+  }
+
+  get isConnected(): boolean {
+    return this.#socket !== undefined;
+  }
+
+  attach(socket: ServerSocket): void {
+    clearTimeout(this.#expiry);
+    this.#socket?.close();
+    this.#socket = socket;
+    this.#channel.connect(socket);
+    socket.on('message', (data) => {
+      try {
+        this.#channel.receive(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
+      } catch {
+        socket.close(1007); // no message of ours
+      }
+    });
+  }
+
+  /** Forgets a connection; tells whether it was the one in use. */
+  detach(socket: ServerSocket): boolean {
+    if (socket !== this.#socket) return false;
+    this.#socket = undefined;
+    this.#channel.connect(undefined);
+    return true;
+  }
+
+  expireIn(milliseconds: number, expired: () => void): void {
+    this.#expiry = setTimeout(() => {
+      this.end();
+      expired();
+    }, milliseconds);
+    this.#expiry.unref();
+  }
+
+  end(): void {
+    clearTimeout(this.#expiry);
+    this.#unwatch?.();
+    this.#client.$close();
+    this.#socket?.close();
+  }
+
+  async #drawer(passphrase?: string): Promise<Drawer> {
+    const drawer = await this.#open(passphrase);
+    this.#unwatch ??= drawer.watch(() => void this.#client.changed.asEvent());
+    return drawer;
+  }
+
+  #functions(): HostFunctions {
+    return {
+      open: async (passphrase) => void (await this.#drawer(passphrase)),
+      call: async (name, values) => {
+        if (!forwarded.includes(name)) throw new DrawerError('unsupported/call-unknown', { name: String(name) });
+        return callOf(await this.#drawer(), name)(...values);
+      },
+      check: async () => (await this.#drawer()).check((done, all) => void this.#client.checked.asEvent(done, all)),
+      undo: async ({ onlyFiles, skips }) => {
+        const skipped: Action[] = [];
+        const drawer = await this.#drawer();
+        const name = await drawer.undo({
+          ...(onlyFiles && { onlyFiles }),
+          ...(skips && { onSkipped: (action: Action) => skipped.push(action) }),
+        });
+        return { name, skipped };
+      },
+      files: async (name, values) => {
+        const files = this.#filesOf?.(await this.#drawer());
+        if (!files || !Object.hasOwn(files, name)) throw new DrawerError('unsupported/files-not-here');
+        return (files[name] as (...values: readonly unknown[]) => Promise<unknown>)(...values);
+      },
+    };
+  }
+}
+
+/** A call of a drawer by its name; the drawer itself checks what it is handed. */
+const callOf = (drawer: Drawer, name: Forwarded) =>
+  (drawer[name] as (...values: readonly unknown[]) => Promise<unknown>).bind(drawer);
+
+const clientOver = (channel: Channel, functions: HostFunctions, listen: (fn: (message: unknown) => void) => void) =>
+  createBirpc<ClientFunctions, HostFunctions>(functions, {
+    post: (message: unknown) => channel.send(message),
+    on: listen,
+    timeout: -1,
+  });

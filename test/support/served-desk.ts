@@ -1,0 +1,74 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { resolve } from 'node:path';
+import { type BrowserContextOptions, chromium, type Page } from 'playwright-core';
+import { browserArguments, executablePath, hearSaid } from './site.ts';
+
+const command = resolve(import.meta.dirname, '../../dist/bin/drawer.cjs');
+
+/** A desk that runs as a process. */
+export interface RunningDesk {
+  readonly child: ChildProcess;
+  /** The address that lets one browser in. */
+  readonly address: string;
+  readonly ended: Promise<number | null>;
+  err(): string;
+}
+
+/** `drawer desk --no-open` in a folder, with a drawer of its own. */
+export async function startDesk(
+  words: readonly string[],
+  { cwd, ...environment }: Record<string, string>,
+): Promise<RunningDesk> {
+  const { NODE_OPTIONS: _, ...inherited } = process.env;
+  const child = spawn(process.execPath, [command, 'desk', '--no-open', ...words], {
+    cwd,
+    env: { ...inherited, ...environment },
+  });
+  let [out, err] = ['', ''];
+  child.stderr.on('data', (chunk: Buffer) => {
+    err += chunk;
+  });
+  const ended = new Promise<number | null>((done) => child.on('close', done));
+  const address = await new Promise<string>((found, failed) => {
+    child.stdout.on('data', (chunk: Buffer) => {
+      out += chunk;
+      const [printed] = /http:\/\/127\.0\.0\.1:\S+/.exec(out) ?? [];
+      if (printed) found(printed);
+    });
+    void ended.then((code) => failed(new Error(`the desk ended with ${code}: ${err}`)));
+  });
+  return { child, address, ended, err: () => err };
+}
+
+/** One browser, and what goes wrong in its pages without anybody catching it. */
+export class Windows {
+  readonly #browser = chromium.launch({ executablePath, args: browserArguments });
+  readonly faults: string[] = [];
+
+  /** A window of a person who has been let in, or of another. */
+  async open(address: string, options: BrowserContextOptions = {}): Promise<Page> {
+    const context = await (await this.#browser).newContext({ viewport: { width: 1280, height: 800 }, ...options });
+    await hearSaid(context);
+    return this.another(address, await context.newPage());
+  }
+
+  /** Brings a page to an address. */
+  async another(address: string, page: Page): Promise<Page> {
+    page.on('pageerror', (error) => this.faults.push(error.stack ?? error.message));
+    page.on('console', (message) => {
+      if (message.type() === 'error') this.faults.push(message.text());
+    });
+    await page.goto(address);
+    return page;
+  }
+
+  /** Closes every window; gives what went wrong in them. */
+  async closeAll(): Promise<readonly string[]> {
+    for (const context of (await this.#browser).contexts()) await context.close();
+    return this.faults.splice(0);
+  }
+
+  async close(): Promise<void> {
+    await (await this.#browser).close();
+  }
+}
