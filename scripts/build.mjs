@@ -49,6 +49,7 @@ for (let next = 0; next < waiting.length; next++) {
 execFileSync('npx', ['vite', 'build', '--mode', 'served', '--logLevel', 'warn'], {
   cwd: 'examples/desk',
   stdio: 'inherit',
+  env: { ...process.env, NODE_ENV: 'production' },
 });
 writeFileSync('dist/bin/package.json', '{ "type": "commonjs" }\n'); // spares Node a look at the whole package's
 chmodSync('dist/bin/drawer.cjs', 0o755);

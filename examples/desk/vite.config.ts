@@ -17,7 +17,7 @@ export default defineConfig(({ mode }) => ({
   build: {
     target: 'es2023',
     chunkSizeWarningLimit: 1500,
-    ...(mode === 'served' && { outDir: '../../dist/desk', emptyOutDir: true }),
+    ...(mode === 'served' && { outDir: '../../dist/desk', emptyOutDir: !process.argv.includes('--watch') }),
   },
   plugins: [
     VitePWA({

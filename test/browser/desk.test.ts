@@ -4,8 +4,11 @@ import { formatNamed } from 'drawer/formats';
 import { takeFromFile, wholeOf } from 'drawer/node';
 import { unzipSync } from 'fflate';
 import type { Page } from 'playwright-core';
+import { ar } from '../../examples/desk/src/words/ar.ts';
+import { de } from '../../examples/desk/src/words/de.ts';
+import { en } from '../../examples/desk/src/words/en.ts';
 import { demoFiles } from '../support/cli.ts';
-import { heard, Site, seriousFindings, slips } from '../support/site.ts';
+import { fromMenu, heard, Site, selectElement, seriousFindings, slips } from '../support/site.ts';
 
 const site = new Site('desk');
 
@@ -22,6 +25,20 @@ async function visit(profile?: string): Promise<Page> {
   if (await page.getByRole('dialog').isVisible()) await page.keyboard.press('Enter');
   await page.locator('.sheet-of-paper:not(:has(.reading-on))').waitFor();
   return page;
+}
+
+/** Keeps a place by its name in the outline, or the first. */
+async function keepPlace(page: Page, name?: string): Promise<void> {
+  const places = page.getByRole('listbox', { name: 'Places in the file' });
+  if (!(await places.isVisible())) await page.getByRole('button', { name: 'Contents' }).click();
+  if (name !== undefined) await places.getByRole('option', { name }).first().click();
+  await page.getByRole('button', { name: 'Keep this place' }).click();
+}
+
+/** Does what the menu of the draft offers. */
+async function fromFile(page: Page, name: string): Promise<void> {
+  await page.getByRole('button', { name: 'File', exact: true }).click();
+  await page.getByRole('button', { name }).click();
 }
 
 /** Goes on by Tab until the element of that name has the focus. */
@@ -45,14 +62,13 @@ async function tabTo(page: Page, role: string, name: RegExp): Promise<void> {
 it('is walked by keyboard alone, from a first visit to a saved document', async () => {
   const page = await visit();
   // A section of the survey, by its name.
-  await tabTo(page, 'select', /A place in it/);
+  await tabTo(page, 'button', /Contents/);
+  await page.keyboard.press('Enter');
   await page.keyboard.type('Hull condition');
-  await tabTo(page, 'button', /Keep this place/);
   await page.keyboard.press('Enter');
   await heard(page, /^Kept as 1: section, 160 words, from survey\.docx, Hull condition/);
   // A range of the cost workbook.
-  await page.keyboard.press('Shift+Tab');
-  await page.keyboard.press('Shift+Tab');
+  await page.getByRole('tab', { name: 'survey.docx' }).focus();
   await page.keyboard.press('ArrowRight');
   await page.getByRole('grid', { name: 'Timber' }).waitFor();
   await tabTo(page, 'gridcell', /Item/);
@@ -74,7 +90,10 @@ it('is walked by keyboard alone, from a first visit to a saved document', async 
   await page.keyboard.press('Control+End');
   await page.keyboard.type('And so we ask.');
   const download = page.waitForEvent('download');
-  await page.keyboard.press('Shift+Tab');
+  for (const back of ['the toolbar', 'Save']) {
+    await page.keyboard.press('Shift+Tab');
+    expect(await page.evaluate(() => document.activeElement?.id === 'save')).toBe(back === 'Save');
+  }
   await page.keyboard.press('Enter');
   const file = site.path('story.docx');
   await (await download).saveAs(file);
@@ -94,13 +113,13 @@ it('has no serious accessibility finding, empty, with a sheet, and with slips ch
   expect(await seriousFindings(page)).toEqual([]);
   await page.getByRole('tab', { name: 'costs.xlsx' }).click();
   await page.getByRole('grid', { name: 'Timber' }).getByRole('gridcell').nth(4).click();
-  await page.getByRole('button', { name: 'Keep what is selected' }).click();
+  await page.getByRole('button', { name: 'Keep selection' }).click();
   await heard(page, /^Kept as 1: cell/);
   await page.locator('drawer-panel [role="option"]').first().click();
-  await page.getByRole('button', { name: 'Paste all' }).click();
+  await fromMenu(page, 'Paste all');
   await heard(page, /^Pasted 1/);
   expect(await ownFindings(page)).toEqual([]);
-  await page.getByRole('button', { name: 'New sheet' }).click();
+  await fromFile(page, 'New sheet');
   await page.locator('.draft-place .tabulator-cell').first().waitFor();
   expect(await ownFindings(page)).toEqual([]);
   await page.getByRole('button', { name: 'How it works' }).click();
@@ -171,12 +190,11 @@ const selectAcross = (page: Page, first: string, last: string): Promise<void> =>
 it('loses nothing when the browser is killed, and undoes afterwards', async () => {
   const profile = 'killed';
   const page = await visit(profile);
-  await page.getByRole('button', { name: 'Keep this place' }).click();
+  await keepPlace(page);
   await heard(page, /^Kept as 1/);
-  await page.getByRole('button', { name: 'Paste all' }).click();
+  await fromMenu(page, 'Paste all');
   await heard(page, /^Pasted 1/);
-  await page.getByLabel('A place in it').selectOption('section=Engine');
-  await page.getByRole('button', { name: 'Keep this place' }).click();
+  await keepPlace(page, 'Engine');
   await heard(page, /^Kept as 2/);
   site.kill(profile);
   const again = await visit(profile);
@@ -209,11 +227,13 @@ it.each(['html', 'markdown'])('saves the draft as %s too', async (format) => {
   const page = await visit();
   await page.getByRole('tab', { name: 'costs.xlsx' }).click();
   await page.getByRole('grid', { name: 'Timber' }).waitFor();
-  await page.getByRole('button', { name: 'Keep this place' }).click();
+  await keepPlace(page);
   await heard(page, /^Kept as 1/);
-  await page.getByRole('button', { name: 'Paste all' }).click();
+  await fromMenu(page, 'Paste all');
   await heard(page, /^Pasted 1/);
+  await page.getByRole('button', { name: 'File', exact: true }).click();
   await page.getByLabel('Save as', { exact: true }).selectOption(format);
+  await page.keyboard.press('Escape');
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   const file = site.path(`saved.${format}`);
@@ -255,11 +275,10 @@ async function stored(page: Page, name: string): Promise<string> {
 
 it('saves one’s own document in its place, with every part that was not touched as it was', async () => {
   const page = await visit();
-  await page.getByLabel('A place in it').selectOption('section=Engine');
-  await page.getByRole('button', { name: 'Keep this place' }).click();
+  await keepPlace(page, 'Engine');
   await heard(page, /^Kept as 1: section/);
   await letChoose(page, 'application.docx');
-  await page.getByRole('button', { name: 'Open your own' }).click();
+  await fromFile(page, 'Open your own');
   await heard(page, /^Opened application\.docx to write in/);
   const draft = page.getByRole('textbox', { name: 'Draft' });
   await draft.getByRole('heading', { name: 'Background' }).click();
@@ -290,7 +309,7 @@ it('saves one’s own workbook in its place, with values that a snippet brought 
   await page.keyboard.press('Control+c');
   await heard(page, /^Kept as 1: table, 2 × 1/);
   await letChoose(page, 'budget.xlsx');
-  await page.getByRole('button', { name: 'Open your own' }).click();
+  await fromFile(page, 'Open your own');
   await heard(page, /^Opened budget\.xlsx to write in/);
   await page.locator('.draft-place .tabulator-row').nth(24).locator('.tabulator-cell').nth(5).click();
   await page.keyboard.press('Alt+Shift+P');
@@ -304,6 +323,151 @@ it('saves one’s own workbook in its place, with values that a snippet brought 
     shape: 'cells',
     rows: [[{ type: 'number', value: 1250, text: '£1,250.00' }], [{ type: 'number', text: '£864.40' }]],
   });
+});
+
+it('goes to a place of the outline, finds words, and marks in the margin what was kept', async () => {
+  const page = await visit();
+  await page.getByRole('button', { name: 'Contents' }).click();
+  await page.keyboard.type('costs');
+  const heading = page.locator('.sheet-of-paper').getByRole('heading', { name: 'Costs and order of work' });
+  await page.waitForFunction(() => (document.querySelector('#page')?.scrollTop ?? 0) > 200);
+  expect(await heading.evaluate((node) => node.getBoundingClientRect().top)).toBeLessThan(800);
+  await page.keyboard.press('Enter');
+  await heard(page, /^Kept as 1: section/);
+  const mark = page.locator('.kept');
+  expect(await mark.innerText()).toBe('1');
+  const [at, beside] = [await mark.boundingBox(), await heading.boundingBox()];
+  expect(Math.abs((at?.y ?? 0) - (beside?.y ?? 99))).toBeLessThan(30);
+  // The number follows the snippet, and goes with it.
+  await selectElement(page, '.sheet-of-paper h1');
+  await page.keyboard.press('Control+c');
+  await heard(page, /^Kept as 2/);
+  await page.locator('drawer-panel [role="listbox"]').focus();
+  await page.keyboard.press('Alt+Home');
+  await page.waitForFunction(
+    () => [...document.querySelectorAll('.kept')].map((each) => each.textContent).join() === '2,1',
+  );
+  await page.keyboard.press('Delete');
+  await page.waitForFunction(() => document.querySelectorAll('.kept').length === 1);
+  await page.getByRole('searchbox', { name: 'Find in the file' }).fill('FRAMES');
+  await page.getByText(/^1 of \d+$/).waitFor();
+  await page.keyboard.press('Shift+Enter');
+  const [, last, count] = /^(\d+) of (\d+)$/.exec(await page.locator('#found').innerText()) ?? [];
+  expect([last, Number(count) > 1]).toEqual([count, true]);
+  await page.getByRole('searchbox', { name: 'Find in the file' }).fill('nowhere to be found');
+  await page.getByText('Not in this file').waitFor();
+});
+
+it('has a menu of each snippet by button, right click and keys, and narrows the drawer down by kind and source', async () => {
+  const page = await visit();
+  await keepPlace(page, 'Engine');
+  await heard(page, /^Kept as 1/);
+  await page.getByRole('tab', { name: 'costs.xlsx' }).click();
+  await page.getByRole('grid', { name: 'Timber' }).waitFor();
+  await keepPlace(page);
+  await heard(page, /^Kept as 2/);
+  const list = page.locator('drawer-panel [role="listbox"]');
+  const menu = page.getByRole('menu', { name: 'With the snippets chosen, or the one at hand' });
+  await list.getByRole('option').nth(1).click({ button: 'right' });
+  await menu.waitFor();
+  expect(await seriousFindings(page)).toEqual([]);
+  await page.keyboard.press('h');
+  await page.keyboard.press('Enter');
+  await heard(page, /^Held 1 snippet/);
+  await menu.waitFor({ state: 'hidden' });
+  await list.getByRole('option').nth(0).locator('.dots').click();
+  await menu.getByRole('menuitem', { name: 'Move to the end' }).click();
+  await heard(page, /^Moved/);
+  expect((await slips(page))[1]).toContain('Engine');
+  await list.focus();
+  await page.keyboard.press('Shift+F10');
+  await menu.waitFor();
+  await page.keyboard.press('ArrowUp');
+  expect(
+    await page.evaluate(() => document.querySelector('drawer-panel')?.shadowRoot?.activeElement?.textContent?.trim()),
+  ).toMatch(/^Delete/);
+  await page.keyboard.press('Escape');
+  await menu.waitFor({ state: 'hidden' });
+  await list.and(page.locator(':focus')).waitFor();
+  await page.getByRole('button', { name: 'Tables', pressed: false }).click();
+  await heard(page, /^1 snippet found/);
+  expect(await slips(page)).toEqual([expect.stringContaining('costs.xlsx')]);
+  await page.getByRole('button', { name: 'survey.docx', pressed: false }).click();
+  await heard(page, /^Nothing found/);
+  await page.getByRole('button', { name: 'Tables', pressed: true }).click();
+  await heard(page, /^1 snippet found/);
+  expect(await slips(page)).toEqual([expect.stringContaining('survey.docx')]);
+});
+
+it('lets slips be dropped into the draft where they are to land, and formats what is written', async () => {
+  const page = await visit();
+  await keepPlace(page, 'Engine');
+  await heard(page, /^Kept as 1/);
+  const draft = page.getByRole('textbox', { name: 'Draft' });
+  await draft.click();
+  await page.keyboard.type('Before');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('Behind');
+  await page
+    .locator('drawer-panel [role="option"]')
+    .first()
+    .dragTo(draft.getByText('Before'), { targetPosition: { x: 60, y: 8 } });
+  await heard(page, /^Pasted 1 snippet into the draft/);
+  expect((await draft.innerText()).replace(/\s+/g, ' ')).toMatch(/^Before Engine .* Behind$/);
+  await draft.getByText('Behind').click();
+  await page.getByLabel('Style of the paragraph').selectOption('heading2');
+  await draft.getByRole('heading', { name: 'Behind', level: 2 }).waitFor();
+  await page.getByRole('button', { name: 'Numbered list' }).click();
+  expect(await page.getByRole('button', { name: 'Numbered list' }).getAttribute('aria-pressed')).toBe('true');
+  await page.getByRole('button', { name: 'Undo in the draft' }).click();
+  await page.getByText('Kept in this browser').waitFor();
+});
+
+it.each([
+  ['de-DE', 'ltr', 'Der Schreibtisch', /^Aufbewahrt als 1: /],
+  ['ar', 'rtl', 'مكتب الكتابة', /حُفظت? برقم/],
+])('speaks the language of the person: %s', async (locale, direction, title, kept) => {
+  const page = await site.visit(undefined, '', { locale });
+  await page.locator('.reading:not([inert])').waitFor();
+  await page.keyboard.press('Enter'); // the welcome
+  await page.locator('.sheet-of-paper:not(:has(.reading-on))').waitFor();
+  expect(await page.title()).toBe(title);
+  expect(await page.evaluate(() => document.documentElement.dir)).toBe(direction);
+  await selectElement(page, '.sheet-of-paper h1');
+  await page.keyboard.press('Control+c');
+  await heard(page, kept);
+  expect(await seriousFindings(page)).toEqual([]);
+  // No phrase is left in English.
+  const own = locale === 'ar' ? ar : de;
+  const phrases = new Set<unknown>(
+    Object.entries(en).flatMap(([name, phrase]) => (own[name as 'title'] === phrase ? [] : [phrase])),
+  );
+  const shown = await page.locator('button, h1, h2, label, option, [role="option"] small').allInnerTexts();
+  expect(shown.filter((words) => phrases.has(words.trim()))).toEqual([]);
+});
+
+it.each([360, 820, 2560])('lays itself out at %i px, by touch, with nothing running off the page', async (width) => {
+  const page = await site.visit(undefined, '', { viewport: { width, height: 900 }, hasTouch: true });
+  await page.locator('.reading:not([inert])').waitFor();
+  await page.getByRole('button', { name: 'Begin' }).tap();
+  await page.locator('.sheet-of-paper:not(:has(.reading-on))').waitFor();
+  const runsOff = (): Promise<boolean> => page.evaluate(() => document.documentElement.scrollWidth > innerWidth);
+  const part = async (name: string): Promise<void> => {
+    if (width < 900) await page.getByRole('button', { name, exact: true }).tap();
+  };
+  await page.getByRole('button', { name: 'Contents' }).tap();
+  await page.getByRole('option', { name: 'Engine' }).first().tap();
+  await page.getByRole('button', { name: 'Keep this place' }).tap();
+  expect(await runsOff()).toBe(false);
+  await part('Drawer');
+  await page.locator('drawer-panel [role="option"]').first().tap();
+  expect(await runsOff()).toBe(false);
+  await page.getByRole('button', { name: 'Paste 1', exact: true }).tap();
+  await heard(page, /^Pasted 1 snippet into the draft/);
+  await part('Writing');
+  await page.getByRole('textbox', { name: 'Draft' }).getByRole('heading', { name: 'Engine' }).waitFor();
+  expect(await runsOff()).toBe(false);
+  expect(await seriousFindings(page)).toEqual([]);
 });
 
 it('keeps what is pointed at, and works without a network once it was visited', async () => {
@@ -333,7 +497,7 @@ it('leaves a file that somebody opens in front while its own are still on their 
   });
   await page.reload();
   await page.getByRole('dialog').getByRole('button', { name: 'Begin' }).click();
-  await page.getByLabel('Open files').first().setInputFiles(`${demoFiles}/log.md`);
+  await page.locator('#open').setInputFiles(`${demoFiles}/log.md`);
   await heard(page, /^Opened log\.md$/);
   letThrough();
   await page.getByRole('tab', { name: 'letters.html' }).waitFor();

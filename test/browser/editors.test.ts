@@ -15,7 +15,7 @@ afterAll(() => site.stop());
 
 async function visit(profile?: string, options: BrowserContextOptions = {}): Promise<Page> {
   const page = await site.visit(profile, '', options);
-  await page.locator('drawer-panel .plate').waitFor();
+  await page.locator('drawer-panel .head').waitFor();
   await page.waitForFunction(
     () => (document.querySelector('drawer-panel') as { drawer?: unknown } | null)?.drawer !== undefined,
   );
@@ -247,9 +247,10 @@ it('has no serious accessibility finding, empty, with slips chosen, and with eac
     expect(await ownFindings(page)).toEqual([]);
     await page.getByRole('button', { name: 'Back' }).click();
   }
-  await page.getByRole('button', { name: 'Handle' }).click();
+  await page.getByRole('button', { name: 'Menu' }).click();
+  await page.getByRole('menu').waitFor();
   expect(await ownFindings(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Rules' }).click();
+  await page.getByRole('menuitem', { name: 'Rules' }).click();
   await page.getByRole('region', { name: 'Rules of this drawer' }).waitFor();
   expect(await ownFindings(page)).toEqual([]);
 });
@@ -288,6 +289,7 @@ it('shows which keys there are, as they are, and works by those that a page has 
     await page.keyboard.press('Alt+Shift+P');
     await page.keyboard.press('?');
     const sheet = page.getByRole('region', { name: 'Keys' });
+    await sheet.waitFor();
     const [keys, deeds] = await Promise.all([sheet.locator('dt').allInnerTexts(), sheet.locator('dd').allInnerTexts()]);
     await page.getByRole('button', { name: 'Back' }).click();
     return Object.fromEntries(keys.map((key, at) => [key, deeds[at] ?? '']));
@@ -407,7 +409,7 @@ it('shows everything at 200 % and in forced colours, with no scrolling to the si
   await page.keyboard.press('Space');
   expect(await slips(page)).toEqual([expect.stringContaining('chosen 1')]);
   expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBeLessThanOrEqual(0);
-  for (const name of ['Paste 1', 'Paste all', 'Merge', 'Undo', 'Handle', 'Paste next']) {
+  for (const name of ['Paste 1', 'Merge', 'Undo', 'Menu', 'Paste next']) {
     const button = page.getByRole('button', { name, exact: true });
     await button.scrollIntoViewIfNeeded();
     const box = await button.boundingBox();

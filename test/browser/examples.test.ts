@@ -4,15 +4,16 @@ import type { Page } from 'playwright-core';
 import { demoFiles } from '../support/cli.ts';
 import { heard, Site } from '../support/site.ts';
 
-/** Each example as README starts it: from its sources, by its development server. */
-describe.each<[string, (page: Page) => Promise<void>]>([
-  ['desk', readsEveryFile],
-  ['form', keepsFromADocument],
-  ['editors', keepsFromThePage],
-])('npm run %s', (example, usesIt) => {
+/** Each example as README starts it, and the desk's page by its development server too. */
+describe.each<[string, readonly string[], (page: Page) => Promise<void>]>([
+  ['desk', ['desk', '--', '--no-open'], readsEveryFile],
+  ['desk', ['dev', '--workspace', 'examples/desk'], beginsAndReadsEveryFile],
+  ['form', ['form'], keepsFromADocument],
+  ['editors', ['editors'], keepsFromThePage],
+])('the %s by npm run %j', (example, words, usesIt) => {
   const site = new Site(example);
 
-  beforeAll(() => site.startFromSources(), 120_000);
+  beforeAll(() => site.startFromSources(words), 120_000);
   afterAll(() => site.stop());
 
   it('works, with no error in the page or its workers', async () => {
@@ -24,14 +25,19 @@ describe.each<[string, (page: Page) => Promise<void>]>([
 
 /** The desk reads each demo file in a worker, and keeps the whole of it. */
 async function readsEveryFile(page: Page): Promise<void> {
-  await page.getByRole('dialog').getByRole('button', { name: 'Begin' }).click();
+  await page.locator('.reading:not([inert])').waitFor();
   const files = readdirSync(demoFiles).filter((name) => /\.(docx|odt|xlsx|ods|html|md|csv|txt)$/.test(name));
   expect(files.length).toBeGreaterThan(6);
   for (const name of files) {
-    await page.getByLabel('Open files').first().setInputFiles(join(demoFiles, name));
+    await page.locator('#open').setInputFiles(join(demoFiles, name));
     await heard(page, new RegExp(`^Opened ${name.replace('.', '\\.')}$`));
     await page.locator('#page').locator('p:not(.reading-on), table, [role=grid]').first().waitFor();
   }
+}
+
+async function beginsAndReadsEveryFile(page: Page): Promise<void> {
+  await page.getByRole('dialog').getByRole('button', { name: 'Begin' }).click();
+  await readsEveryFile(page);
 }
 
 async function keepsFromADocument(page: Page): Promise<void> {

@@ -93,6 +93,7 @@ it('saves a document in its place, which undo elsewhere takes back byte for byte
   const desk = await start('--author', 'Ferry Trust');
   const page = await windows.open(desk.address);
   await heard(page, /Open a file to read/);
+  await page.getByRole('button', { name: 'File', exact: true }).click();
   await page.getByRole('button', { name: 'Open your own' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'survey.docx' }).click();
   await heard(page, /^Opened survey\.docx to write in/);

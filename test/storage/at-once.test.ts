@@ -1,15 +1,7 @@
 import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import {
-  createDrawer,
-  type Drawer,
-  DrawerError,
-  doc,
-  paragraph,
-  run,
-  type SnippetInput,
-} from 'drawer';
+import { createDrawer, type Drawer, DrawerError, doc, paragraph, run, type SnippetInput } from 'drawer';
 import { openDrawer, sqliteStorage } from 'drawer/node';
 import * as fc from 'fast-check';
 import Database from 'libsql';

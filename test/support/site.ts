@@ -57,10 +57,10 @@ export class Site {
     await this.#serve(spawn(process.execPath, preview, { cwd: this.#folder, env: environment, detached: true }));
   }
 
-  /** Starts the development server by the command that README names, without opening a browser window. */
-  async startFromSources(): Promise<void> {
+  /** Starts it as README does, or by another script, without opening a browser window. */
+  async startFromSources(words: readonly string[] = [this.#example]): Promise<void> {
     const environment = { ...process.env, NODE_OPTIONS: '', NODE_ENV: 'development', BROWSER: 'none' };
-    await this.#serve(spawn('npm', ['run', this.#example], { cwd: root, env: environment, detached: true }));
+    await this.#serve(spawn('npm', ['run', ...words], { cwd: root, env: environment, detached: true }));
   }
 
   async #serve(server: ChildProcessByStdio<Writable, Readable, Readable>): Promise<void> {
@@ -131,14 +131,15 @@ export class Site {
   }
 }
 
-/** The address that a development or preview server of Vite says it serves at. */
+/** The address that a development or preview server of Vite, or the desk's own, says it serves at. */
 export const servedAt = (server: ChildProcessByStdio<Writable, Readable, Readable>): Promise<string> =>
   new Promise((found, failed) => {
     let said = '';
     const listen = (chunk: Buffer): void => {
       said += chunk;
       // Vite colours what it says, also in the middle of the address.
-      const [address] = /http:\/\/localhost:\d+\//.exec(said.replace(/\u001b\[\d+m/g, '')) ?? [];
+      const [address] =
+        /http:\/\/(?:localhost:\d+\/|127\.0\.0\.1:\d+\/\S+(?=\n))/.exec(said.replace(/\u001b\[\d+m/g, '')) ?? [];
       if (address) found(address);
     };
     server.stdout.on('data', listen);
@@ -173,6 +174,12 @@ export async function heardAfter(page: Page, words: RegExp, deed: () => Promise<
     [before, words.source] as const,
     { timeout: longest },
   );
+}
+
+/** Does what the menu of the whole drawer offers. */
+export async function fromMenu(page: Page, name: string): Promise<void> {
+  await page.getByRole('button', { name: 'Menu' }).click();
+  await page.getByRole('menuitem', { name }).click();
 }
 
 /** The slips that the panel shows. */

@@ -13,19 +13,14 @@ import { Footnote, notesAtEnd, notesInline } from './footnotes.ts';
 
 /** A document in a rich-text editor, new or somebody's own. */
 export class DocumentDraft implements Draft {
-  readonly endings = [
-    ['docx', 'Document (.docx)'],
-    ['odt', 'Document (.odt)'],
-    ['html', 'Page (.html)'],
-    ['markdown', 'Markdown (.md)'],
-  ] as const;
-  readonly #editor: Editor;
+  readonly endings = ['docx', 'odt', 'html', 'markdown'];
+  readonly editor: Editor;
   readonly #own: OwnFile | undefined;
   #shown: readonly Block[] = [];
 
-  constructor(place: HTMLElement, markup: string, changed: (markup: string) => void, own?: OwnFile) {
+  constructor(place: HTMLElement, markup: string, name: string, changed: (markup: string) => void, own?: OwnFile) {
     this.#own = own;
-    this.#editor = new Editor({
+    this.editor = new Editor({
       element: place,
       injectCSS: false, // style.css has it, so that a page may allow no other style
       extensions: [
@@ -39,32 +34,42 @@ export class DocumentDraft implements Draft {
         Footnote,
       ],
       content: markup,
-      editorProps: { attributes: { 'aria-label': 'Draft', role: 'textbox', 'aria-multiline': 'true' } },
+      editorProps: { attributes: { 'aria-label': name, dir: 'auto', role: 'textbox', 'aria-multiline': 'true' } },
       onUpdate: ({ editor }) => changed(editor.getHTML()),
     });
   }
 
   /** One's own document, as the editor shows it. */
-  static async open(place: HTMLElement, own: OwnFile, changed: (markup: string) => void): Promise<DocumentDraft> {
+  static async open(
+    place: HTMLElement,
+    own: OwnFile,
+    name: string,
+    changed: (markup: string) => void,
+  ): Promise<DocumentDraft> {
     const { file } = own;
     const { content, media } = await takeFromBlob(file, file.name, { kind: 'whole' });
-    const draft = new DocumentDraft(place, notesInline(htmlFragment(content, media)), changed, own);
+    const draft = new DocumentDraft(place, notesInline(htmlFragment(content, media)), name, changed, own);
     draft.#shown = asBlocks((await draft.#taken()).content);
     return draft;
   }
 
   insert(content: Content, media: Media): void {
-    const isFirst = this.#editor.isEmpty;
-    const caret = this.#editor.state.selection.to;
-    this.#editor
+    const isFirst = this.editor.isEmpty;
+    const caret = this.editor.state.selection.to;
+    this.editor
       .chain()
       .focus()
       .insertContentAt(
-        isFirst ? { from: 0, to: this.#editor.state.doc.content.size } : caret,
+        isFirst ? { from: 0, to: this.editor.state.doc.content.size } : caret,
         notesInline(htmlFragment(content, media)),
       )
       .run();
-    this.#editor.commands.scrollIntoView();
+    this.editor.commands.scrollIntoView();
+  }
+
+  goTo(x: number, y: number): void {
+    const at = this.editor.view.posAtCoords({ left: x, top: y });
+    if (at) this.editor.commands.setTextSelection(at.pos);
   }
 
   async save(ending: string) {
@@ -88,13 +93,13 @@ export class DocumentDraft implements Draft {
 
   /** What stands in the editor, as content. */
   async #taken(): Promise<Taken> {
-    const page = new TextEncoder().encode(`<meta charset="utf-8">${notesAtEnd(this.#editor.getHTML())}`);
+    const page = new TextEncoder().encode(`<meta charset="utf-8">${notesAtEnd(this.editor.getHTML())}`);
     const { take } = await formatNamed('html').load();
     return (await take?.(sourceOf(page, 'draft.html'), { kind: 'whole' })) as Taken;
   }
 
   close(): void {
-    this.#editor.destroy();
+    this.editor.destroy();
   }
 }
 

@@ -14,11 +14,7 @@ const spare = { rows: 20, columns: 3 } as const;
 
 /** A sheet in a grid, new or somebody's own. Cells from slips keep their values and formats; what is typed is read as such. */
 export class SheetDraft implements Draft {
-  readonly endings = [
-    ['xlsx', 'Workbook (.xlsx)'],
-    ['ods', 'Spreadsheet (.ods)'],
-    ['csv', 'Values (.csv)'],
-  ] as const;
+  readonly endings = ['xlsx', 'ods', 'csv'];
   readonly #table: Tabulator;
   readonly #file: File | undefined;
   readonly #sheet: string | undefined;
@@ -27,7 +23,14 @@ export class SheetDraft implements Draft {
   readonly #steps: { readonly changes: number; readonly before: ReadonlyMap<string, Cell | undefined> }[] = [];
   readonly ready: Promise<void>;
 
-  constructor(place: HTMLElement, rows: readonly (readonly Cell[])[] = [], file?: File, sheet?: string) {
+  constructor(
+    place: HTMLElement,
+    name: string,
+    changed: () => void,
+    rows: readonly (readonly Cell[])[] = [],
+    file?: File,
+    sheet?: string,
+  ) {
     this.#file = file;
     this.#sheet = sheet;
     const columns = Math.max(6, (rows[0]?.length ?? 0) + spare.columns);
@@ -60,15 +63,16 @@ export class SheetDraft implements Draft {
       const at = `${Number(cell.getRow().getData().number) - 1},${columnOf(cell.getField())}`;
       this.#steps.push({ changes: 1, before: new Map([[at, this.#changed.get(at)]]) });
       this.#changed.set(at, typed(String(cell.getValue() ?? '')));
+      changed();
     });
     place.addEventListener('keydown', (event) => {
       if ((event.ctrlKey || event.metaKey) && !event.shiftKey && event.code === 'KeyZ') this.#undo();
     });
-    place.setAttribute('aria-label', 'Draft');
+    place.setAttribute('aria-label', name);
   }
 
   /** The first sheet of one's own workbook, or a file of values. */
-  static async open(place: HTMLElement, file: File): Promise<SheetDraft> {
+  static async open(place: HTMLElement, file: File, name: string, changed: () => void): Promise<SheetDraft> {
     const source = blobSource(file, file.name);
     const format = await (await formatOf(source)).load();
     const outline = await format.outline?.(source, { inflate: browserInflate });
@@ -77,7 +81,7 @@ export class SheetDraft implements Draft {
       format.name === 'csv' ? { kind: 'whole' } : { kind: 'cells', ...(sheet && { sheet: sheet.label }) };
     const { content } = await takeFromBlob(file, file.name, fragment);
     if (content.shape !== 'cells') throw new DrawerError('not-found/sheet-none', {}, { where: file.name });
-    return new SheetDraft(place, content.rows, file, sheet?.label);
+    return new SheetDraft(place, name, changed, content.rows, file, sheet?.label);
   }
 
   insert(content: Content, _media: Media): void {

@@ -9,6 +9,8 @@ export interface Draft {
   /** The bytes of the file it was opened from with what was changed, and all else as it was; absent for a new one. */
   saveBack?(): Promise<{ readonly bytes: Uint8Array; readonly changes: number }>;
   /** The endings that it can be saved with. */
-  readonly endings: readonly (readonly [ending: string, words: string])[];
+  readonly endings: readonly string[];
+  /** Puts the caret at a point of the window, in CSS pixels. */
+  goTo?(x: number, y: number): void;
   close(): void;
 }

@@ -13,6 +13,8 @@ export interface OwnFile {
 export interface FileSource {
   /** Lets somebody choose a file to write in; `undefined` when they choose none. */
   choose(): Promise<OwnFile | undefined>;
+  /** Makes a new file where somebody says; `undefined` when they say nothing. Absent where files can only be downloaded. */
+  create?(name: string, bytes: Uint8Array): Promise<OwnFile | undefined>;
 }
 
 interface Pickers {

@@ -2,17 +2,20 @@ import type { DrawerPanel } from 'drawer/browser';
 import type { DeskFacts, DeskFile, DeskFiles } from 'drawer/connect';
 import { make } from './element.ts';
 import { chosenFiles, type FileSource, hostedFile, type OwnFile } from './files.ts';
+import type { Say } from './words/index.ts';
 
 /** The files of the folder that the desk was started in, to choose from in a dialog. */
 export class HostedFiles implements FileSource {
   readonly #files: DeskFiles;
   readonly #facts: DeskFacts;
   readonly #panel: DrawerPanel;
+  readonly #say: Say;
 
-  constructor(files: DeskFiles, facts: DeskFacts, panel: DrawerPanel) {
+  constructor(files: DeskFiles, facts: DeskFacts, panel: DrawerPanel, say: Say) {
     this.#files = files;
     this.#facts = facts;
     this.#panel = panel;
+    this.#say = say;
   }
 
   /** A file by its path. */
@@ -26,13 +29,42 @@ export class HostedFiles implements FileSource {
     return path === elsewhere ? chosenFiles.choose() : this.open(path);
   }
 
+  /** Asks for a name, and makes the file in the desk's folder. */
+  async create(name: string, bytes: Uint8Array): Promise<OwnFile | undefined> {
+    const field = make('input', { value: name, required: '', id: 'file-name' });
+    const save = make('button', { type: 'submit', class: 'main' }, this.#say('save'));
+    const none = make('button', { type: 'button' }, this.#say('cancel'));
+    const title = make('h2', { id: 'create-title' }, this.#say('saveIn', { folder: this.#facts.folder }));
+    const form = make(
+      'form',
+      { method: 'dialog' },
+      make('label', { for: 'file-name' }, this.#say('fileName')),
+      field,
+      make('p', { class: 'row' }, save, none),
+    );
+    const dialog = make('dialog', { 'aria-labelledby': 'create-title' }, title, form);
+    let path: string | undefined;
+    form.addEventListener('submit', () => {
+      path = field.value.trim();
+    });
+    none.addEventListener('click', () => dialog.close());
+    document.body.append(dialog);
+    dialog.showModal();
+    field.setSelectionRange(0, name.lastIndexOf('.'));
+    await new Promise((closed) => dialog.addEventListener('close', closed));
+    dialog.remove();
+    if (!path) return undefined;
+    await this.#files.save(path, bytes);
+    return this.open(path);
+  }
+
   /** Shows the folder until a file is chosen, or none. */
   #ask(): Promise<string | undefined | typeof elsewhere> {
     return new Promise((chosen) => {
       const title = make('h2', { id: 'choose-title' });
       const list = make('ul', { class: 'file-list' });
-      const other = make('button', { type: 'button' }, 'From elsewhere …');
-      const none = make('button', { type: 'button' }, 'Cancel');
+      const other = make('button', { type: 'button' }, this.#say('elsewhere'));
+      const none = make('button', { type: 'button' }, this.#say('cancel'));
       const dialog = make(
         'dialog',
         { class: 'choose', 'aria-labelledby': 'choose-title' },
@@ -53,17 +85,19 @@ export class HostedFiles implements FileSource {
       none.addEventListener('click', () => end(undefined));
       const show = async (folder: string): Promise<void> => {
         const { folders, files } = await this.#files.list(folder);
-        title.textContent = ['Files in', folder === '' ? this.#facts.folder : folder].join(' ');
+        title.textContent = this.#say('filesIn', { folder: folder === '' ? this.#facts.folder : folder });
         const named =
           folder === '' ? this.#facts.named.filter(({ path }) => !files.some((file) => file.path === path)) : [];
         list.replaceChildren(
-          ...(folder === '' ? [] : [this.#row('Up', 'folder', () => show(folder.split('/').slice(0, -1).join('/')))]),
-          ...folders.map((path) => this.#row(nameOf(path), 'folder', () => show(path))),
+          ...(folder === ''
+            ? []
+            : [this.#row(this.#say('up'), this.#say('folder'), () => show(folder.split('/').slice(0, -1).join('/')))]),
+          ...folders.map((path) => this.#row(nameOf(path), this.#say('folder'), () => show(path))),
           ...[...named, ...files].map((file) =>
             this.#row(nameOf(file.path), this.#told(file), async () => end(file.path)),
           ),
         );
-        if (list.childElementCount === 0) list.append(make('li', {}, 'No file here that the desk opens'));
+        if (list.childElementCount === 0) list.append(make('li', {}, this.#say('noFiles')));
         list.querySelector('button')?.focus();
       };
       document.body.append(dialog);

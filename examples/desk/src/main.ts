@@ -1,12 +1,13 @@
 import { registerSW } from 'virtual:pwa-register';
 import type { Drawer } from 'drawer';
-import { type DrawerPanel, definePanel } from 'drawer/browser';
+import { DrawerPanel, definePanel } from 'drawer/browser';
 import { DraftPane } from './draft-pane.ts';
 import { element } from './element.ts';
-import { chosenFiles } from './files.ts';
+import { chosenFiles, type FileSource } from './files.ts';
 import { HostedFiles } from './hosted-files.ts';
 import { loadDraft } from './keep-draft.ts';
 import { ReadingPane } from './reading-pane.ts';
+import { type Say, speak } from './words/index.ts';
 
 /** Whether the program `drawer desk` serves this page; else it is a page of its own, with a drawer of the browser's. */
 const isServed = import.meta.env.MODE === 'served';
@@ -15,46 +16,51 @@ const firstFile = 'survey.docx';
 const demoFiles = [firstFile, 'costs.xlsx', 'letters.html'];
 const seenKey = 'writing-desk-seen';
 
+const say = await speak();
 definePanel();
-const panel = document.querySelector('drawer-panel');
-if (!panel) throw new Error('The page has no panel');
+const panel = element('drawer-panel', DrawerPanel);
+showParts();
+await panel.words.load();
+void panel.attempt(() => (isServed ? startServed() : startAlone()));
 
-void panel.attempt(() => (isServed ? startServed(panel) : startAlone(panel)));
-
-async function startServed(panel: DrawerPanel): Promise<void> {
+async function startServed(): Promise<void> {
   const address = new URL('socket', location.href);
   address.protocol = 'ws:';
   const { drawer, files } = await panel.connectDrawer(address);
   const facts = await files.facts();
-  const hosted = new HostedFiles(files, facts, panel);
-  const reading = await lay(panel, drawer, hosted);
+  const hosted = new HostedFiles(files, facts, panel, say);
+  const reading = await lay(drawer, hosted, say);
+  if (facts.named.length === 0) panel.say(say('nothingOpen'));
   for (const { path } of facts.named) await reading.open((await hosted.open(path)).file, false);
-  if (facts.named.length === 0) panel.say('Open a file to read: what you keep of it lands in your drawer');
 }
 
-async function startAlone(panel: DrawerPanel): Promise<void> {
-  const drawer = await panel.openDrawer('writing-desk');
-  const reading = await lay(panel, drawer, chosenFiles);
+async function startAlone(): Promise<void> {
+  const reading = await lay(await panel.openDrawer('writing-desk'), chosenFiles, say);
   welcome();
   const files = await Promise.all(
     demoFiles.map(async (name) => new File([await (await fetch(`./${name}`)).blob()], name)),
   );
   await Promise.all(files.map((file) => reading.open(file, false)));
   // Who has opened a file of their own meanwhile needs no telling.
-  if (reading.shows(firstFile)) panel.say('Select something in a file and copy it: it is kept in the drawer');
+  if (reading.shows(firstFile)) panel.say(say('selectAndCopy'));
   // Once visited, it works without a network.
   registerSW({ immediate: true });
 }
 
-/** Lays out the desk: a draft, and a place to read. */
-async function lay(panel: DrawerPanel, drawer: Drawer, files: HostedFiles | typeof chosenFiles): Promise<ReadingPane> {
-  const draft = new DraftPane(panel, files);
+/** Lays out the desk: a draft, and a place to read. Until then nothing on it can be used. */
+async function lay(drawer: Drawer, files: FileSource, say: Say): Promise<ReadingPane> {
+  const draft = new DraftPane(panel, files, say);
   await draft.newDocument(await loadDraft());
   panel.pasteHandler = async (content, { media = new Map() }) => {
     draft.insert(content, media);
-    return { name: 'the draft' };
+    return { name: say('theDraft') };
   };
-  return new ReadingPane(drawer, panel, files);
+  const reading = new ReadingPane(drawer, panel, files, say);
+  element('about', HTMLButtonElement).addEventListener('click', () =>
+    element('welcome', HTMLDialogElement).showModal(),
+  );
+  for (const pane of document.querySelectorAll('[inert]')) pane.removeAttribute('inert');
+  return reading;
 }
 
 /** A first visit explains itself once. */
@@ -62,5 +68,15 @@ function welcome(): void {
   const sheet = element('welcome', HTMLDialogElement);
   if (localStorage.getItem(seenKey) === null) sheet.showModal();
   sheet.addEventListener('close', () => localStorage.setItem(seenKey, 'yes'));
-  element('about', HTMLButtonElement).addEventListener('click', () => sheet.showModal());
+}
+
+/** On a narrow window one part of the desk is shown at a time. */
+function showParts(): void {
+  const main = document.querySelector('main');
+  const buttons = document.querySelectorAll<HTMLButtonElement>('[data-part]');
+  for (const button of buttons)
+    button.addEventListener('click', () => {
+      main?.setAttribute('data-shown', button.dataset.part ?? '');
+      for (const each of buttons) each.setAttribute('aria-pressed', String(each === button));
+    });
 }

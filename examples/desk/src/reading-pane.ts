@@ -1,10 +1,15 @@
 import { type Content, type Drawer, originOf } from 'drawer';
-import { capture, type DrawerPanel, headingAbove, showContent, takeRange } from 'drawer/browser';
+import { type Captured, capture, type DrawerPanel, headingAbove, showContent, takeRange } from 'drawer/browser';
 import type { OutlineEntry, Taken } from 'drawer/formats';
+import { createElement, X } from 'lucide';
 import { element, isEnabled, make, setEnabled } from './element.ts';
 import { chosenFiles, type FileSource } from './files.ts';
+import { FindInFile } from './find-in-file.ts';
+import { KeptMarks } from './kept-marks.ts';
 import { OpenFile } from './open-file.ts';
+import { elementAt, OutlineList } from './outline.ts';
 import { SheetView } from './sheet-view.ts';
+import type { DeskPhrase, Say } from './words/index.ts';
 
 /** A file and its tab. */
 interface Tab {
@@ -25,6 +30,10 @@ const firstCells = 'A1:Z60';
 export class ReadingPane {
   readonly #drawer: Drawer;
   readonly #panel: DrawerPanel;
+  readonly #say: Say;
+  readonly #outline: OutlineList;
+  readonly #kept: KeptMarks;
+  readonly #finding: FindInFile;
   readonly #tabs: Tab[] = [];
   readonly #page = element('page', HTMLElement);
   readonly #keepSelection = element('keep-selection', HTMLButtonElement);
@@ -32,14 +41,19 @@ export class ReadingPane {
   #pointed: Range | undefined;
   #shown: Tab | undefined;
 
-  constructor(drawer: Drawer, panel: DrawerPanel, files: FileSource) {
+  constructor(drawer: Drawer, panel: DrawerPanel, files: FileSource, say: Say) {
     this.#drawer = drawer;
     this.#panel = panel;
+    this.#say = say;
+    this.#kept = new KeptMarks(drawer, say);
+    this.#finding = new FindInFile(() => this.#shown?.page, say);
+    const keep = (place: string) => void panel.attempt(() => this.#keepPlace(place));
+    this.#outline = new OutlineList(panel, { keep, go: (place) => this.#go(place) }, say);
+    new ResizeObserver(() => this.#shown && this.#kept.layOut(this.#shown.page)).observe(this.#page);
     const chooser = element('open', HTMLInputElement);
     chooser.addEventListener('change', () => panel.attempt(() => this.openAll([...(chooser.files ?? [])])));
-    chooser.addEventListener('click', (event) => {
-      if (files === chosenFiles) return; // the browser's own chooser takes several at once
-      event.preventDefault();
+    element('open-files', HTMLButtonElement).addEventListener('click', () => {
+      if (files === chosenFiles) return chooser.click(); // the browser's own chooser takes several at once
       void panel.attempt(async () => {
         const own = await files.choose();
         if (own) await this.openAll([own.file]);
@@ -51,12 +65,12 @@ export class ReadingPane {
       void panel.attempt(() => this.openAll([...(event.dataTransfer?.files ?? [])]));
     });
     element('files', HTMLElement).addEventListener('keydown', (event) => this.#onTabKey(event));
-    element('keep-place', HTMLButtonElement).addEventListener('click', () =>
-      panel.attempt(() => this.#keepPlace(element('place', HTMLSelectElement).value)),
-    );
-    element('close', HTMLButtonElement).addEventListener('click', () => this.#close());
+    const close = element('close', HTMLButtonElement);
+    close.append(createElement(X, { 'aria-hidden': 'true' }));
+    close.title = say('closeFile');
+    close.addEventListener('click', () => this.#close());
     const capturing = capture(this.#page, drawer, {
-      report: panel.report,
+      report: (captured) => this.#report(captured, rangeSelected()),
       origin: (node) => originOf({ file: this.#shown?.file.name, place: headingAbove(node) }),
     });
     this.#page.addEventListener('copy', () => {
@@ -68,6 +82,7 @@ export class ReadingPane {
       const grid = this.#shown?.grid;
       void panel.attempt(() => (grid ? this.#keepPlace(grid.place) : capturing.keepSelection()));
     });
+    this.#showNothing();
     document.addEventListener('selectionchange', () => this.#offerSelection());
     this.#page.addEventListener('pointermove', (event) => this.#point(event));
     this.#page.addEventListener('pointerleave', () => this.#pointer.remove());
@@ -77,20 +92,25 @@ export class ReadingPane {
   async openAll(files: readonly File[]): Promise<void> {
     for (const file of files) await this.open(file);
     const [first] = files;
-    if (first) this.#panel.say(`Opened ${files.length === 1 ? first.name : `${files.length} files`}`);
+    if (first)
+      this.#panel.say(
+        files.length === 1
+          ? this.#say('opened', { file: first.name })
+          : this.#say('openedSome', { count: files.length }),
+      );
   }
 
   /** Opens a file and shows it as far as it has been read; one that nobody asked for takes no other's place. */
   async open(chosen: File, isAsked = true): Promise<void> {
     const name = chosen.name;
-    const bar = make('progress', { max: '1', value: '0', 'aria-label': `Reading ${name}` });
+    const bar = make('progress', { max: '1', value: '0', 'aria-label': this.#say('readingFile', { file: name }) });
     const file = new OpenFile(chosen, (share) => {
       bar.value = share;
     });
-    const stop = make('button', { type: 'button' }, 'Stop');
+    const stop = make('button', { type: 'button' }, this.#say('stop'));
     stop.addEventListener('click', () => file.stop());
-    const progress = make('p', { class: 'reading-on' }, `Reading ${name} … `, bar, stop);
-    const page = make('article', { class: 'sheet-of-paper' }, progress);
+    const progress = make('p', { class: 'reading-on' }, `${this.#say('readingFile', { file: name })} … `, bar, stop);
+    const page = make('article', { class: 'sheet-of-paper', dir: 'auto' }, progress);
     const button = make(
       'button',
       { type: 'button', role: 'tab', 'aria-selected': 'false', 'aria-controls': 'page', tabindex: '-1' },
@@ -171,6 +191,7 @@ export class ReadingPane {
     this.#page.setAttribute('aria-label', tab.file.name);
     this.#page.replaceChildren(tab.page);
     this.#page.scrollTop = 0;
+    this.#finding.clear();
     this.#showPlaces();
     this.#offerSelection();
   }
@@ -184,7 +205,7 @@ export class ReadingPane {
     const tab = this.#shown;
     if (!tab) return;
     this.#drop(tab);
-    this.#panel.say(`Closed ${tab.file.name}`);
+    this.#panel.say(this.#say('closed', { file: tab.file.name }));
   }
 
   #drop(tab: Tab): void {
@@ -196,23 +217,29 @@ export class ReadingPane {
     if (next) this.#show(next);
     else {
       this.#shown = undefined;
-      this.#page.replaceChildren();
-      element('places', HTMLElement).hidden = true;
+      this.#showNothing();
     }
   }
 
   #showPlaces(): void {
-    const places = this.#shown?.places ?? [];
-    element('place', HTMLSelectElement).replaceChildren(
-      ...places.map(({ place, label, size, depth, kind }) =>
-        make(
-          'option',
-          { value: place },
-          `${'\u2003'.repeat(depth)}${kind === 'section' || kind === 'sheet' ? '' : `${kind}: `}${label}${size ? ` (${this.#panel.words.part(size)})` : ''}`,
-        ),
-      ),
-    );
+    this.#outline.show(this.#shown?.places ?? []);
     element('places', HTMLElement).hidden = this.#shown === undefined;
+  }
+
+  /** The next step, where nothing is open. */
+  #showNothing(): void {
+    const [next, hint] = [this.#say('nothingOpen'), this.#say('nothingOpenHint')];
+    this.#page.replaceChildren(make('div', { class: 'nothing' }, make('p', {}, next), make('p', {}, hint)));
+    for (const id of ['places', 'outline']) element(id, HTMLElement).hidden = true;
+  }
+
+  /** Brings a place of the outline into sight. */
+  #go(place: string): void {
+    const page = this.#shown?.page;
+    const found = page && elementAt(page, place);
+    if (!found) return;
+    found.scrollIntoView({ block: 'start' });
+    this.#page.scrollTop -= 12;
   }
 
   #onTabKey(event: KeyboardEvent): void {
@@ -235,17 +262,28 @@ export class ReadingPane {
   }
 
   async #keepPlace(place: string): Promise<void> {
-    const file = this.#shown?.file;
-    if (file) await this.#keep(await file.take(place));
+    const tab = this.#shown;
+    if (!tab) return;
+    const beside = elementAt(tab.page, place);
+    await this.#keep(await tab.file.take(place), undefined, beside && rangeOver(beside));
   }
 
-  async #keep(taken: Taken, place = taken.place): Promise<void> {
+  async #keep(taken: Taken, place = taken.place, beside?: Range): Promise<void> {
     const { content, media, language, secret, notes } = taken;
     const origin = originOf({ file: this.#shown?.file.name, place });
     const [result] = await this.#drawer.keep([
       { content, media, origin, ...(language !== undefined && { language }), ...(secret && { secret }) },
     ]);
-    if (result) this.#panel.report({ kind: 'kept', result, notes });
+    if (result) this.#report({ kind: 'kept', result, notes }, beside);
+  }
+
+  /** Says what was kept, and marks it in the margin. */
+  #report(captured: Captured, beside: Range | undefined): void {
+    this.#panel.report(captured);
+    const page = this.#shown?.page;
+    if (captured.kind !== 'kept' || !beside || !page?.contains(beside.startContainer)) return;
+    const { result } = captured;
+    if ('position' in result && 'head' in result) this.#kept.add(page, beside, result.head.id, result.position);
   }
 
   // --- Pointing: a button beside whatever the mouse is over ---------------------------------------------------------------
@@ -257,7 +295,7 @@ export class ReadingPane {
     if (!block || !this.#shown?.page.contains(block)) return;
     const range = document.createRange();
     range.selectNode(block);
-    let what = 'paragraph';
+    let what: DeskPhrase = 'paragraph';
     if (/^H[1-6]$/.test(block.tagName)) {
       what = 'section';
       range.setEndAfter(sectionEnd(block));
@@ -265,19 +303,30 @@ export class ReadingPane {
     else if (block.tagName === 'IMG') what = 'picture';
     else if (/^[UO]L$/.test(block.tagName)) what = 'list';
     this.#pointed = range;
-    this.#pointer.textContent = `Keep this ${what}`;
+    this.#pointer.textContent = this.#say('keepThis', { what: this.#say(what) });
     const [at, page] = [block.getBoundingClientRect(), this.#page.getBoundingClientRect()];
     this.#pointer.style.top = `${at.top - page.top + this.#page.scrollTop}px`;
     if (this.#pointer.parentNode !== this.#page) this.#page.append(this.#pointer);
   }
 
   async #keepPointed(): Promise<void> {
-    if (!this.#pointed) return;
-    await this.#keep(
-      await takeRange(this.#pointed),
-      headingAbove(this.#pointed.startContainer.childNodes[this.#pointed.startOffset] ?? this.#pointed.startContainer),
-    );
+    const range = this.#pointed?.cloneRange();
+    if (!range) return;
+    const at = range.startContainer.childNodes[range.startOffset] ?? range.startContainer;
+    await this.#keep(await takeRange(range), headingAbove(at), range);
   }
+}
+
+/** What is selected on the page. */
+function rangeSelected(): Range | undefined {
+  const selection = document.getSelection();
+  return selection && selection.rangeCount > 0 ? selection.getRangeAt(0).cloneRange() : undefined;
+}
+
+function rangeOver(of: Element): Range {
+  const range = document.createRange();
+  range.selectNode(of);
+  return range;
 }
 
 /** The last element of the section that a heading begins. */

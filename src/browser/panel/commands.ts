@@ -14,7 +14,7 @@ export interface CommandHost extends PanelHost {
   /** Brings the keyboard to the field to find in. */
   focusFind(): void;
   /** Shows every key and what it does. */
-  showKeys(): void;
+  showKeys(): Promise<void>;
   /** Lets the choice go first, and then the panel. */
   leave(): void;
 }
@@ -41,7 +41,7 @@ const isPausedNow = ({ settings }: PanelModel): boolean => settings !== undefine
 /** Everything that the panel does: its buttons, keys, help and `do` are made from this table, in this order. */
 export const panelCommands = {
   paste: { key: 'Enter', phrase: 'do.paste', can: hasSnippets, run: ({ actions }) => actions.paste() },
-  pasteAll: { phrase: 'do.pasteAll', can: hasSnippets, run: ({ actions }) => actions.pasteAll() },
+  pasteAll: { group: 'drawer', phrase: 'do.pasteAll', can: hasSnippets, run: ({ actions }) => actions.pasteAll() },
   choose: { key: 'Space', phrase: 'do.choose', run: (host) => host.chooseAtHand() },
   label: { key: 'L', group: 'snippets', phrase: 'do.label', can: showsSome, run: ({ dialogs }) => dialogs.label() },
   hold: {
@@ -116,7 +116,7 @@ export const panelCommands = {
     run: ({ actions }) => actions.chooseAll(),
   },
   chooseNone: { key: 'Control+Shift+A', phrase: 'do.chooseNone', run: ({ actions }) => actions.chooseNone() },
-  undo: { key: 'U', phrase: 'do.undo', run: ({ actions }) => actions.undo() },
+  undo: { key: 'U', group: 'drawer', phrase: 'do.undo', run: ({ actions }) => actions.undo() },
   redo: { key: 'R', group: 'drawer', phrase: 'do.redo', run: ({ actions }) => actions.redo() },
   rules: { group: 'drawer', phrase: 'do.rules', run: ({ dialogs }) => dialogs.rules() },
   pause: {

@@ -1,10 +1,22 @@
 import type { Content, Media } from '../../content/index.ts';
-import type { Drawer, Listed, SequencePoint, Settings, Snippet } from '../../drawer/index.ts';
+import {
+  type Drawer,
+  type Listed,
+  originsOf,
+  type SequencePoint,
+  type Settings,
+  type Snippet,
+  searchKindsOf,
+} from '../../drawer/index.ts';
 
 /** How many slips are read at once. */
 const pageSize = 50;
 /** How many pages stay at hand. */
 const mostPages = 40;
+/** The kinds that slips can be narrowed down to, in this order. */
+const kinds = ['words', 'section', 'table', 'list', 'picture', 'link', 'held', 'secret'] as const;
+/** How many sources slips can be narrowed down to. */
+const mostSources = 8;
 /** How many slips a search shows. */
 const mostFound = 100;
 
@@ -29,6 +41,11 @@ export class PanelModel {
   isLocked = false;
   /** What is looked for; the empty string shows all. */
   query = '';
+  /** What the slips are narrowed down to besides: `is:table`, `from:costs.xlsx`. */
+  filters: readonly string[] = [];
+  /** What they can be narrowed down to: the kinds and sources of the slips read so far. */
+  readonly kinds = new Set<(typeof kinds)[number]>();
+  readonly sources = new Set<string>();
   #found: readonly Listed[] | undefined;
   /** Ids in the order they were chosen. */
   chosen: readonly string[] = [];
@@ -116,11 +133,31 @@ export class PanelModel {
     this.query = query;
     const words = query.match(/(?:from|label|is):"[^"]+"|\S+/g)?.map((word) => word.replaceAll('"', '')) ?? [];
     const generation = ++this.#generation;
-    const found = words.length === 0 ? undefined : await this.drawer.find(words, mostFound);
+    const terms = [...words, ...this.filters];
+    const found = terms.length === 0 ? undefined : await this.drawer.find(terms, mostFound);
     if (generation !== this.#generation) return;
     this.#found = found;
     this.active = 0;
     this.#changed();
+  }
+
+  /** Narrows the slips down to a kind or a source, or no longer. */
+  async filter(term: string): Promise<void> {
+    const isOn = this.filters.includes(term);
+    this.filters = isOn ? this.filters.filter((each) => each !== term) : [...this.filters, term];
+    await this.find(this.query);
+  }
+
+  /** Notes what the slips of a page can be narrowed down to. */
+  #noteKinds(rows: readonly Listed[]): void {
+    for (const { head } of rows) {
+      const own = searchKindsOf(head);
+      for (const kind of kinds) if (own.includes(kind)) this.kinds.add(kind);
+      for (const { file, title } of originsOf(head)) {
+        const source = file ?? title;
+        if (source && this.sources.size < mostSources) this.sources.add(source);
+      }
+    }
   }
 
   /** Reads anew what is shown; several calls while it is being read come to one more reading, which they wait for. */
@@ -155,8 +192,11 @@ export class PanelModel {
     this.settings = settings;
     this.isLocked = isLocked;
     this.#pages.clear();
-    for (const [page, rows] of pages) this.#pages.set(page, rows);
-    if (this.query !== '') await this.find(this.query);
+    for (const [page, rows] of pages) {
+      this.#pages.set(page, rows);
+      this.#noteKinds(rows);
+    }
+    if (this.query !== '' || this.filters.length > 0) await this.find(this.query);
     const shown = new Set(pages.flatMap(([, rows]) => rows.map(({ head }) => head.id)));
     const gone: string[] = [];
     for (const id of this.chosen) if (!shown.has(id) && !(await this.#has(id))) gone.push(id);
@@ -183,6 +223,7 @@ export class PanelModel {
       const rows = await this.drawer.list(page * pageSize + 1, pageSize);
       if (this.#pages.size >= mostPages) this.#forgetFarFrom(page);
       this.#pages.set(page, rows);
+      this.#noteKinds(rows);
     } finally {
       this.#loading.delete(page);
     }

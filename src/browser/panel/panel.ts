@@ -13,8 +13,8 @@ import { type CommandHost, type CommandId, commandOf } from './commands.ts';
 import { Dialogs } from './dialogs.ts';
 import { problemInWords, Refusal, type Sheet } from './host.ts';
 import { type KeyChanges, Keymap } from './keys.ts';
+import type { MenuPlace } from './menu.ts';
 import { PanelModel } from './model.ts';
-import { KeysSheet } from './sheets/keys.ts';
 import { SlipList } from './slips.ts';
 import { style } from './style/index.ts';
 import { Toolbar, type ToolbarHost } from './toolbar.ts';
@@ -23,7 +23,7 @@ import { Toolbar, type ToolbarHost } from './toolbar.ts';
 export type PasteHandler = (content: Content, options: DeliverOptions) => Promise<Pick<Delivered, 'name'>>;
 
 /**
- * The drawer as an element: `<drawer-panel>`. Its looks are custom properties (`--drawer-slip`, `--drawer-wood`, …) and the
+ * The drawer as an element: `<drawer-panel>`. Its looks are custom properties (`--drawer-slip`, `--drawer-tray`, …) and the
  * parts `drawer`, `tray`, `slips`, `toolbar`, `sheet` and `status`; `theme="light"` or `"dark"` overrules the system's,
  * `lang` says its language.
  */
@@ -42,6 +42,8 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
   readonly #toolbar = new Toolbar(this);
   #list = new SlipList(this);
   #sheet: Sheet | undefined;
+  /** Draws the chips that narrow the slips down; loaded after the slips. */
+  #chips: (() => TemplateResult | typeof nothing) | undefined;
   #said = '';
   #listening: AbortController | undefined;
   #keyed: Promise<void> = Promise.resolve();
@@ -87,16 +89,8 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
    * passphrase in the panel. A lost connection is said, and so is its return.
    */
   async connectDrawer(url: string | URL): Promise<Connected> {
-    const { connect } = await import('../../host/connect/index.ts');
-    let isLost = false;
-    const connected = await connect(url, {
-      passphraseFor: (problem) => this.dialogs.passphrase(problem),
-      onConnection: (isConnected) => {
-        if (isLost || !isConnected) this.say(this.words.say(isConnected ? 'connectionBack' : 'connectionLost'));
-        isLost = !isConnected;
-        this.toggleAttribute('disconnected', isLost);
-      },
-    });
+    const { connectPanel } = await import('./connect-panel.ts');
+    const connected = await connectPanel(this, url);
     this.drawer = connected.drawer;
     return connected;
   }
@@ -123,6 +117,10 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     document.addEventListener('paste', this.#onClipboard, { capture: true, signal });
     if (this.#model) void this.attempt(async () => this.#model?.start());
     void this.#speak();
+    void this.attempt(async () => {
+      this.#chips ??= (await import('./chips.ts')).chipsOf(this);
+      this.requestUpdate();
+    });
   }
 
   override disconnectedCallback(): void {
@@ -190,7 +188,6 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     // What has the focus now goes with its sheet.
     const goesBack = this.#sheet !== undefined && this.matches(':focus-within');
     this.#sheet = sheet;
-    if (sheet) this.#toolbar.shut();
     this.requestUpdate();
     void this.updateComplete.then(() => {
       if (sheet)
@@ -258,7 +255,8 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     this.renderRoot.querySelector<HTMLElement>('.lip input')?.focus();
   }
 
-  showKeys(): void {
+  async showKeys(): Promise<void> {
+    const { KeysSheet } = await import('./sheets/keys.ts');
     this.open(new KeysSheet(this, this.keymap));
   }
 
@@ -305,8 +303,9 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     const { words } = this;
     const { direction, language } = words.catalogue;
     return html`<div class="drawer" part="drawer" dir=${direction} lang=${language}>
+      ${this.#model ? this.#toolbar.renderHead() : nothing}
       ${this.#sheet ? this.#renderSheet(this.#sheet) : this.#model ? this.#renderTray() : nothing}
-      ${this.#model ? this.#toolbar.render(this.#renderStatus()) : this.#renderStatus()}
+      ${this.#model ? this.#toolbar.renderActions(this.#renderStatus()) : this.#renderStatus()}
     </div>`;
   }
 
@@ -322,6 +321,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
           @input=${(event: Event) => this.#find((event.target as HTMLInputElement).value)}
           @keydown=${(event: KeyboardEvent) => this.#onFindKey(event)}
         />
+        ${this.#chips?.() ?? nothing}
       </div>
       ${this.#list.render()}
       ${
@@ -332,14 +332,23 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     </div>`;
   }
 
+  /** Narrows the slips down to a kind or a source, or no longer. */
+  async filter(term: string): Promise<void> {
+    await this.model.filter(term);
+    this.#list.show(0);
+    this.#sayFound();
+  }
+
+  #sayFound(): void {
+    const { rows } = this.model;
+    this.say(rows === 0 ? this.words.say('foundNone') : this.words.say('found', { count: rows }));
+  }
+
   #find(query: string): void {
     void this.attempt(async () => {
       await this.model.find(query);
       this.#list.show(0);
-      if (this.model.isFinding)
-        this.say(
-          this.model.rows === 0 ? this.words.say('foundNone') : this.words.say('found', { count: this.model.rows }),
-        );
+      if (this.model.isFinding) this.#sayFound();
     });
   }
 
@@ -383,5 +392,6 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     moved: (ids: readonly string[], position: number): void =>
       void this.attempt(() => this.actions.moveTo(ids, position)),
     pasted: (): void => void this.attempt(() => this.actions.paste()),
+    menu: (place: MenuPlace): void => void this.attempt(() => this.#toolbar.openMenu('snippets', place)),
   };
 }

@@ -4,6 +4,7 @@ import { ref } from 'lit/directives/ref.js';
 import { repeat } from 'lit/directives/repeat.js';
 import { restyle } from '../../content/index.ts';
 import type { Listed } from '../../drawer/index.ts';
+import type { MenuPlace } from './menu.ts';
 import type { DrawerPanel } from './panel.ts';
 
 /** About how high a slip is, in CSS pixels, until it has been measured. */
@@ -12,7 +13,8 @@ const usualHeight = 112;
 const mostDrawn = 300;
 /** What is drawn as it looks. */
 const drawnKinds = new Set(['table', 'list', 'picture']);
-const draggedSlips = 'application/x-drawer-slips';
+/** The kind of data that dragged slips carry: their ids, a JSON array. */
+export const draggedSlips = 'application/x-drawer-slips';
 
 /**
  * The list of slips, of which only those in sight are laid out. It is one stop of the Tab key; arrows go from slip to slip
@@ -110,6 +112,7 @@ export class SlipList {
       @dragover=${(event: DragEvent) => this.#onDragOver(event)}
       @dragleave=${() => this.#markOver(undefined)}
       @drop=${(event: DragEvent) => this.#onDrop(event)}
+      @contextmenu=${(event: MouseEvent) => this.#onMenu(event)}
     >
       <div class="all" role="presentation" .style=${`block-size: ${virtual.getTotalSize()}px`}>
         ${repeat(
@@ -142,7 +145,7 @@ export class SlipList {
       data-index=${index}
       draggable="true"
       .style=${`transform: translateY(${start}px)`}
-      @click=${() => this.#onClick(index)}
+      @click=${(event: MouseEvent) => this.#onClick(event, index)}
       @dblclick=${() => this.#panel.listEvents.pasted()}
       @dragstart=${(event: DragEvent) => this.#onDragStart(event, index)}
     >
@@ -168,6 +171,7 @@ export class SlipList {
       : undefined;
     const swatch = head.facts.traits?.includes('colour') && CSS.supports('color', head.facts.preview);
     return html`<span class="number">${position}</span><span class="size">${words.size(head.facts)}</span>
+      <span class="dots" aria-hidden="true">⋯</span>
       ${head.label === undefined ? nothing : html`<span class="label" dir="auto">${head.label}</span>`}
       <div class=${drawn ? 'preview drawn' : 'preview'}>
         ${swatch ? html`<span class="swatch" .style=${`background: ${head.facts.preview}`}></span>` : nothing}
@@ -204,10 +208,30 @@ export class SlipList {
     }
   }
 
-  #onClick(index: number): void {
-    const { model } = this.#panel;
-    model.activate(index);
+  #onClick(event: MouseEvent, index: number): void {
+    if (event.target instanceof Element && event.target.matches('.dots')) return this.#openMenu(index, event.target);
+    this.#panel.model.activate(index);
     this.chooseAtHand();
+  }
+
+  /** A right click, or the menu key: with the slip below the pointer, or the one at hand. */
+  #onMenu(event: MouseEvent): void {
+    event.preventDefault();
+    const { model } = this.#panel;
+    const index = rowOf(event) ?? model.active;
+    const row = this.#box?.querySelector(`[data-index="${index}"]`);
+    const isPointed = event.clientX > 0 && rowOf(event) !== undefined;
+    this.#openMenu(index, isPointed || !row ? { x: event.clientX, y: event.clientY } : row);
+  }
+
+  /** A slip that is not among those chosen is what its menu is about, and no other. */
+  #openMenu(index: number, place: MenuPlace): void {
+    const { model, listEvents } = this.#panel;
+    const id = model.row(index)?.head.id;
+    if (id === undefined) return;
+    model.activate(index);
+    if (!model.chosen.includes(id)) model.chooseOnly([]);
+    listEvents.menu(place);
   }
 
   #onDragStart(event: DragEvent, index: number): void {
@@ -216,7 +240,7 @@ export class SlipList {
     if (!slip || !event.dataTransfer) return;
     const ids = model.chosen.includes(slip.head.id) ? model.chosen : [slip.head.id];
     event.dataTransfer.setData(draggedSlips, JSON.stringify(ids));
-    event.dataTransfer.effectAllowed = 'move';
+    event.dataTransfer.effectAllowed = 'copyMove';
   }
 
   #onDragOver(event: DragEvent): void {

@@ -1,46 +1,76 @@
 import { html, nothing, type TemplateResult } from 'lit';
 import { type CommandId, commandIds, commandOf } from './commands.ts';
 import type { PanelHost } from './host.ts';
+import { icons } from './icons.ts';
 import type { Keymap } from './keys.ts';
+import type { Menu, MenuPlace } from './menu.ts';
 
 /** What the toolbar needs of its panel besides. */
 export interface ToolbarHost extends PanelHost {
   readonly keymap: Keymap;
+  readonly updateComplete: Promise<unknown>;
+  readonly renderRoot: ParentNode;
   /** Runs a command after the ones before it have ended, and reports errors. */
   perform(id: CommandId): Promise<void>;
+  /** Brings the keyboard to the list of slips. */
+  focus(): void;
 }
 
-/** The front of the drawer: its plate, its buttons, and behind the handle all others. */
+/** How a button looks. */
+interface Look {
+  readonly main?: boolean;
+  readonly key?: string;
+  readonly face?: TemplateResult | string;
+}
+
+/** The head of the drawer, its line of primary actions, and its two menus: of the whole drawer, and of snippets. */
 export class Toolbar {
   readonly #host: ToolbarHost;
-  #isOpen = false;
+  #menu: Menu | undefined;
 
   constructor(host: ToolbarHost) {
     this.#host = host;
   }
 
-  /** Puts what is behind the handle away. */
-  shut(): void {
-    this.#isOpen = false;
+  /** Opens the menu of the chosen snippets, or the one at hand; it is loaded with its first opening. */
+  async openMenu(group: 'snippets' | 'drawer', place: MenuPlace): Promise<void> {
+    const { Menu } = await import('./menu.ts');
+    this.#menu ??= new Menu(this.#host, () => this.#fullness());
+    const ids = commandIds.filter((id) => commandOf(id).group === group);
+    await this.#menu.open(group === 'drawer' ? 'withDrawer' : 'withSlips', ids, place);
+  }
+
+  renderHead(): TemplateResult {
+    const { words, model } = this.#host;
+    const isOpen = this.#menu?.isOpen === true;
+    return html`<header class="head" part="head">
+      <h2>${words.say('drawer')}</h2>
+      <span class="count" title=${this.#fullness()}>${words.say('slipCount', { count: model.count })}</span>
+      ${this.#button('undo', { face: icons.undo })}
+      <button
+        type="button"
+        class="quiet"
+        aria-haspopup="menu"
+        aria-expanded=${isOpen}
+        aria-label=${words.say('menu')}
+        title=${words.say('withDrawer')}
+        @click=${(event: Event) => void this.#host.attempt(() => this.openMenu('drawer', event.currentTarget as Element))}
+      >
+        ${icons.menu}
+      </button>
+      ${this.#menu?.render() ?? nothing}
+    </header>`;
   }
 
   /** What was said last stands below it. */
-  render(status: TemplateResult): TemplateResult {
-    const { words, model, keymap } = this.#host;
+  renderActions(status: TemplateResult): TemplateResult {
+    const { keymap, words } = this.#host;
     return html`<div class="toolbar" part="toolbar">
-      <h2 class="plate" title=${this.#fullness()}>
-        <span>${words.say('drawer')}</span><span>${words.say('slipCount', { count: model.count })}</span>
-      </h2>
       <div class="row">
-        ${this.#button('paste', { main: true })} ${this.#button('pasteAll')} ${this.#button('merge')}
-        ${this.#button('undo')} ${this.#handle()}
+        ${this.#button('paste', { main: true })} ${this.#button('merge')}
+        ${this.#button('pasteNext', { key: keymap.words('next'), face: words.say('nextShort') })}
       </div>
-      <div class="row">
-        <span class="said">${this.#next()}</span> ${this.#button('pasteNext', { key: keymap.words('next') })}
-      </div>
-      <div id="more" role="group" aria-label=${words.say('moreOf')} ?hidden=${!this.#isOpen}>
-        ${this.#isOpen ? this.#more() : nothing}
-      </div>
+      <p class="next">${this.#next()}</p>
       ${status}
     </div>`;
   }
@@ -61,55 +91,24 @@ export class Toolbar {
     return words.say('next', { position: String(position), preview: next.label ?? next.facts.preview });
   }
 
-  #handle(): TemplateResult {
-    return html`<button
-      type="button"
-      class="handle"
-      aria-expanded=${this.#isOpen}
-      aria-controls="more"
-      @click=${() => {
-        this.#isOpen = !this.#isOpen;
-        this.#host.redraw();
-      }}
-    >
-      ${this.#host.words.say('more')}
-    </button>`;
-  }
-
-  #more(): TemplateResult {
-    const { words } = this.#host;
-    return html`
-      <fieldset>
-        <legend>${words.say('withSlips')}</legend>
-        <div class="row">${this.#group('snippets')}</div>
-      </fieldset>
-      <fieldset>
-        <legend>${words.say('withDrawer')}</legend>
-        <div class="row">${this.#group('drawer')}</div>
-        <p class="status">${this.#fullness()}</p>
-      </fieldset>
-    `;
-  }
-
-  #group(group: 'snippets' | 'drawer'): readonly TemplateResult[] {
-    return commandIds.filter((id) => commandOf(id).group === group).map((id) => this.#button(id));
-  }
-
-  #button(id: CommandId, { main = false, key = '' } = {}): TemplateResult {
+  /** A command's button; with a face, its phrase is its name for those who do not see it. */
+  #button(id: CommandId, { main = false, key = '', face }: Look = {}): TemplateResult {
     const { words, model } = this.#host;
     const { phrase, phraseNow, can } = commandOf(id);
     const isOff = can !== undefined && !can(model);
     const chosen = model.chosen.length;
     return html`<button
       type="button"
-      class=${main ? 'main' : ''}
+      class=${main ? 'main' : id === 'undo' ? 'quiet' : ''}
+      aria-label=${face === undefined ? nothing : words.say(phrase)}
+      title=${face === undefined ? nothing : words.say(phrase)}
       aria-disabled=${isOff ? 'true' : nothing}
       aria-keyshortcuts=${key || nothing}
       @click=${() => {
         if (!isOff) void this.#host.perform(id);
       }}
     >
-      ${id === 'paste' && chosen > 0 ? words.say('do.pasteChosen', { count: chosen }) : words.say(phraseNow?.(model) ?? phrase)}
+      ${face ?? (id === 'paste' && chosen > 0 ? words.say('do.pasteChosen', { count: chosen }) : words.say(phraseNow?.(model) ?? phrase))}
     </button>`;
   }
 }

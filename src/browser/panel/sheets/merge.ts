@@ -144,7 +144,7 @@ export class MergeSheet implements Sheet {
     const tell = (prefix: string) => (choice: string) => words.say(`${prefix}.${choice}` as PhraseName);
     const notes = this.#made && words.notes(this.#made.notes, { lead: 'noted' });
     return html`
-      <div class="paper" tabindex="0" role="group" aria-label=${words.say('merge.preview')}>${this.#paper}</div>
+      <div class="paper" dir="auto" tabindex="0" role="group" aria-label=${words.say('merge.preview')}>${this.#paper}</div>
       <p role="status" class=${this.#problem ? 'problem' : ''}>
         ${this.#problem || (this.#made && words.what(describe(this.#made.content)))}${notes ? `. ${notes}` : ''}
       </p>

@@ -2,38 +2,30 @@ import { css } from 'lit';
 
 /** By day, and on paper at any time. */
 export const light = css`
-  --ink: var(--drawer-ink, #1f2d38);
-  --faint: var(--drawer-faint, #55626b);
-  --paper: var(--drawer-paper, #fdfcf7);
-  --slip: var(--drawer-slip, #fffdf3);
-  --slip-chosen: var(--drawer-slip-chosen, #fdf0cb);
-  --corner: var(--drawer-corner, #d9cfa9);
-  --tray: var(--drawer-tray, #8f8a7d);
-  --wood: var(--drawer-wood, #cbb38d);
-  --wood-deep: var(--drawer-wood-deep, #b79d75);
-  --wood-edge: var(--drawer-wood-edge, #8a6d48);
-  --on-wood: var(--drawer-on-wood, #2b1f0e);
-  --accent: var(--drawer-accent, #e6b23c);
-  --on-accent: var(--drawer-on-accent, #2b1d00);
-  --deep: var(--drawer-deep, #1c5168);
+  --ink: var(--drawer-ink, #1c2930);
+  --faint: var(--drawer-faint, #55636b);
+  --paper: var(--drawer-paper, #ffffff);
+  --slip: var(--drawer-slip, #ffffff);
+  --slip-chosen: var(--drawer-slip-chosen, #e2f0ec);
+  --tray: var(--drawer-tray, #eceeea);
+  --line: var(--drawer-line, #cfd5d0);
+  --edge: var(--drawer-edge, #7d8a87);
+  --accent: var(--drawer-accent, #17695b);
+  --on-accent: var(--drawer-on-accent, #ffffff);
   color-scheme: light;
 `;
 
 const dark = css`
-  --ink: var(--drawer-ink, #ece7da);
-  --faint: var(--drawer-faint, #b9b2a2);
-  --paper: var(--drawer-paper, #2c2f31);
-  --slip: var(--drawer-slip, #34373a);
-  --slip-chosen: var(--drawer-slip-chosen, #4d4226);
-  --corner: var(--drawer-corner, #55585a);
-  --tray: var(--drawer-tray, #191a1a);
-  --wood: var(--drawer-wood, #5d4c35);
-  --wood-deep: var(--drawer-wood-deep, #4a3b28);
-  --wood-edge: var(--drawer-wood-edge, #a58a5f);
-  --on-wood: var(--drawer-on-wood, #f6efdf);
-  --accent: var(--drawer-accent, #e6b23c);
-  --on-accent: var(--drawer-on-accent, #241a00);
-  --deep: var(--drawer-deep, #8cc7e4);
+  --ink: var(--drawer-ink, #e8ebe8);
+  --faint: var(--drawer-faint, #aab4b3);
+  --paper: var(--drawer-paper, #20272a);
+  --slip: var(--drawer-slip, #2a3235);
+  --slip-chosen: var(--drawer-slip-chosen, #1f4640);
+  --tray: var(--drawer-tray, #171c1e);
+  --line: var(--drawer-line, #3d474a);
+  --edge: var(--drawer-edge, #87938f);
+  --accent: var(--drawer-accent, #7fd0bd);
+  --on-accent: var(--drawer-on-accent, #08251f);
   color-scheme: dark;
 `;
 
@@ -46,7 +38,7 @@ export const common = css`
     block-size: 100%;
     min-block-size: 20rem;
     color: var(--ink);
-    font: var(--drawer-font, 0.9375rem / 1.45 'Source Sans 3', 'DejaVu Sans', system-ui, sans-serif);
+    font: var(--drawer-font, 0.9375rem / 1.45 system-ui, 'Noto Sans', 'DejaVu Sans', sans-serif);
   }
   @media (prefers-color-scheme: dark) {
     :host(:not([theme='light'])) {
@@ -69,12 +61,8 @@ export const common = css`
     block-size: 100%;
     display: flex;
     flex-direction: column;
-    border: 0.5rem solid var(--wood);
-    border-block-end: 0;
-    border-radius: 5px;
-    background: var(--wood);
-    outline: 1px solid var(--wood-edge);
-    outline-offset: -1px;
+    border-radius: 10px;
+    background: var(--tray);
   }
   button,
   input,
@@ -84,33 +72,52 @@ export const common = css`
     font-size: 0.88rem;
     color: var(--ink);
     background: var(--paper);
-    border: 1px solid var(--wood-edge);
-    border-radius: 3px;
-    padding: 0.25rem 0.55rem;
-    min-block-size: 1.9rem;
+    border: 1px solid var(--edge);
+    border-radius: 6px;
+    padding: 0.25rem 0.6rem;
+    min-block-size: 2rem;
     max-inline-size: 100%;
   }
   button {
     cursor: pointer;
   }
   button:hover {
-    border-color: var(--deep);
-    text-decoration: underline;
+    border-color: var(--accent);
+  }
+  button.quiet {
+    background: none;
+    border-color: transparent;
+    padding-inline: 0.45rem;
+    color: var(--accent);
+    font-weight: 600;
+    line-height: 1;
+  }
+  svg {
+    vertical-align: middle;
+  }
+  button.quiet:hover {
+    border-color: var(--edge);
   }
   button[aria-disabled='true'] {
-    opacity: 0.75;
-    border-style: dashed;
+    color: var(--faint);
+    background: none;
+    border: 1px dashed var(--line);
     cursor: default;
-    text-decoration: none;
   }
   button.main {
     background: var(--accent);
+    border-color: var(--accent);
     color: var(--on-accent);
     font-weight: 600;
   }
+  button.main[aria-disabled='true'] {
+    background: var(--line);
+    border: 0;
+    color: var(--ink);
+  }
   :focus-visible {
-    outline: 3px solid var(--deep);
-    outline-offset: 1px;
+    outline: 3px solid var(--accent);
+    outline-offset: 2px;
   }
 `;
 
@@ -118,18 +125,22 @@ export const common = css`
 export const wishes = css`
   @media (prefers-reduced-motion: no-preference) {
     .sheet-of-slip {
-      transition: margin 0.15s;
+      transition: background 0.15s;
     }
   }
   @media (forced-colors: active) {
+    .drawer,
     .sheet-of-slip,
     .sheet,
-    .tray,
+    .menu,
     .toolbar {
       border: 1px solid;
     }
     .slip[aria-selected='true'] .sheet-of-slip {
       border-inline-start: 6px solid Highlight;
+    }
+    .chip[aria-pressed='true'] {
+      border: 3px solid Highlight;
     }
     .swatch {
       forced-color-adjust: none;

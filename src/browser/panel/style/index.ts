@@ -3,5 +3,5 @@ import { sheet } from './sheet.ts';
 import { toolbar } from './toolbar.ts';
 import { tray } from './tray.ts';
 
-/** The drawer of paper slips: a tray in a wooden front. */
+/** The drawer: its head, its tray of slips, and a line of actions. */
 export const style = [common, tray, toolbar, sheet, wishes];

@@ -7,11 +7,12 @@ export const sheet = css`
     flex: 1;
     min-block-size: 0;
     overflow-y: auto;
-    margin: 0.5rem 0.6rem;
+    margin: 0.3rem 0.75rem 0.6rem;
+    border: 1px solid var(--line);
+    border-radius: 3px 12px 3px 3px;
     padding: 0.6rem 0.8rem;
     background: var(--paper);
     color: var(--ink);
-    box-shadow: 0 1px 3px #0009;
     display: flex;
     flex-direction: column;
     gap: 0.5rem;
@@ -62,7 +63,7 @@ export const sheet = css`
   }
   .sheet .paper {
     ${light}
-    border: 1px solid var(--corner);
+    border: 1px solid var(--line);
     background: var(--slip);
     color: var(--ink);
     padding: 0.6rem 0.8rem;
@@ -74,7 +75,7 @@ export const sheet = css`
   }
   .sheet .paper img {
     max-inline-size: 100%;
-    block-size: auto;
+    block-size: auto !important;
   }
   .sheet dl {
     display: grid;

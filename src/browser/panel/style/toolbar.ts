@@ -1,71 +1,55 @@
 import { css } from 'lit';
 
-/** The front, with its name plate and handle. */
+/** The head with the name and the menu, and the line of primary actions below the slips. */
 export const toolbar = css`
-  .toolbar {
-    background: linear-gradient(var(--wood), var(--wood-deep));
-    color: var(--on-wood);
-    border-block-start: 2px solid var(--wood-edge);
-    padding: 0.5rem 0.35rem 0.6rem;
-    display: grid;
-    grid-template-columns: minmax(0, 1fr);
-    gap: 0.4rem;
-    max-block-size: 60%;
-    overflow-y: auto;
-  }
-  .plate {
+  .head {
     display: flex;
-    justify-content: space-between;
-    gap: 0.6rem;
-    margin: 0;
-    padding: 0.1rem 0.6rem;
-    background: var(--slip);
-    color: var(--ink);
-    border: 1px solid var(--wood-edge);
-    border-radius: 3px;
-    font-size: 0.95rem;
-    font-weight: 600;
+    align-items: center;
+    gap: 0.2rem;
+    padding: 0.55rem 0.55rem 0.1rem 0.9rem;
   }
-  .plate span + span {
-    font-weight: 400;
+  [dir='rtl'] .head {
+    padding-inline: 0.9rem 0.55rem;
+  }
+  .head h2 {
+    margin: 0;
+    font-size: 1.05rem;
+    font-weight: 650;
+  }
+  .count {
+    flex: 1;
+    padding-inline-start: 0.5rem;
+    font-size: 0.85rem;
     color: var(--faint);
+    white-space: nowrap;
+  }
+  .toolbar {
+    padding: 0.6rem 0.75rem 0.5rem;
+    border-block-start: 1px solid var(--line);
   }
   .row {
     display: flex;
     flex-wrap: wrap;
-    gap: 0.3rem;
+    gap: 0.4rem;
     align-items: center;
   }
   .row > button {
     flex: 1 1 auto;
+    padding-inline: 0.4rem;
   }
-  .row .said {
-    flex: 1 1 9rem;
-    font-size: 0.85rem;
+  .next,
+  .status {
+    margin: 0.3rem 0 0;
+    font-size: 0.83rem;
+    color: var(--faint);
+  }
+  .next {
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
   }
-  .handle {
-    border-radius: 1rem;
-    background: linear-gradient(#e9e2cf, #b9a987);
-    color: #2b1f0e;
-    font-weight: 600;
-  }
-  fieldset {
-    border: 1px solid var(--wood-edge);
-    border-radius: 3px;
-    margin: 0;
-    padding: 0.2rem 0.5rem 0.5rem;
-    min-inline-size: 0;
-  }
-  legend {
-    font-size: 0.8rem;
-    padding-inline: 0.3rem;
-  }
   .status {
     min-block-size: 1.5em;
-    margin: 0;
-    font-size: 0.86rem;
+    color: var(--ink);
   }
 `;

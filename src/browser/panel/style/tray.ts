@@ -1,34 +1,32 @@
 import { css } from 'lit';
 
-/** The tray and its slips. */
+/** The tray and its slips: cards with one round corner. */
 export const tray = css`
   .tray {
     flex: 1;
     min-block-size: 8rem;
     display: flex;
     flex-direction: column;
-    background: var(--tray);
-    box-shadow: inset 0 6px 14px #1118;
     position: relative;
   }
   .lip {
-    display: flex;
-    gap: 0.35rem;
-    padding: 0.5rem 0.6rem 0.4rem;
+    display: grid;
+    gap: 0.45rem;
+    padding: 0.3rem 0.75rem 0.5rem;
   }
   .lip input {
-    flex: 1;
     min-inline-size: 0;
+    border-color: var(--line);
+    border-block-end-color: var(--edge);
   }
   .slips {
     flex: 1;
     overflow-y: auto;
-    padding: 0.2rem 0.6rem 0.6rem;
+    padding: 0.2rem 0.75rem 0.6rem;
     overflow-anchor: none;
   }
   .slips:focus-visible {
-    outline-color: var(--accent);
-    outline-offset: -3px;
+    outline: none;
   }
   .all {
     position: relative;
@@ -46,56 +44,66 @@ export const tray = css`
   .sheet-of-slip {
     position: relative;
     display: grid;
-    grid-template-columns: auto 1fr;
-    gap: 0.05rem 0.5rem;
-    margin-inline-end: 0.55rem;
-    padding: 0.45rem 0.65rem 0.4rem;
+    grid-template-columns: auto 1fr auto;
+    gap: 0.1rem 0.5rem;
+    padding: 0.5rem 0.75rem 0.45rem;
     background: var(--slip);
-    box-shadow: 0 1px 2px #0008;
-    clip-path: polygon(0 0, calc(100% - 14px) 0, 100% 14px, 100% 100%, 0 100%);
-    font-size: 0.86rem;
+    border: 1px solid var(--line);
+    border-radius: 3px 12px 3px 3px;
+    font-size: 0.88rem;
   }
   [dir='rtl'] .sheet-of-slip {
-    clip-path: polygon(14px 0, 100% 0, 100% 100%, 0 100%, 0 14px);
-  }
-  .slip.even .sheet-of-slip {
-    margin-inline: 0.25rem 0.3rem;
-  }
-  .sheet-of-slip::after {
-    content: '';
-    position: absolute;
-    inset: 0 0 auto auto;
-    border: 7px solid;
-    border-color: transparent transparent var(--corner) var(--corner);
-  }
-  [dir='rtl'] .sheet-of-slip::after {
-    inset: 0 auto auto 0;
-    border-color: transparent var(--corner) var(--corner) transparent;
+    border-radius: 12px 3px 3px 3px;
   }
   .slip[aria-selected='true'] .sheet-of-slip {
     background: var(--slip-chosen);
-    margin-inline: 0.6rem 0;
-    border-inline-start: 4px solid var(--accent);
+    border-color: var(--accent);
+    box-shadow: inset 3px 0 var(--accent);
+  }
+  [dir='rtl'] .slip[aria-selected='true'] .sheet-of-slip {
+    box-shadow: inset -3px 0 var(--accent);
+  }
+  .slip.active .sheet-of-slip {
+    border-color: var(--edge);
   }
   .slips:focus-visible .slip.active .sheet-of-slip {
-    outline: 3px solid var(--deep);
-    outline-offset: -3px;
-  }
-  .slip.active .number {
-    text-decoration: underline;
+    outline: 3px solid var(--accent);
+    outline-offset: -1px;
   }
   .slip.over .sheet-of-slip {
-    box-shadow: inset 0 4px var(--deep);
+    box-shadow: inset 0 4px var(--accent);
   }
   .number {
-    font: 600 1rem Georgia, 'Liberation Serif', serif;
-    color: var(--deep);
+    font-weight: 650;
+    color: var(--accent);
+    font-variant-numeric: tabular-nums;
   }
   .size {
     color: var(--faint);
-    align-self: center;
-    padding-inline-end: 1rem;
     min-inline-size: 0;
+  }
+  .dots {
+    inline-size: 1.75rem;
+    margin: -0.3rem -0.45rem -0.3rem 0;
+    text-align: center;
+    font-size: 1.1rem;
+    line-height: 1.75rem;
+    color: var(--faint);
+    border-radius: 6px;
+    opacity: 0.55;
+  }
+  .slip:is(:hover, .active) .dots {
+    opacity: 1;
+  }
+  .dots:hover {
+    background: var(--tray);
+  }
+  @media (hover: none) {
+    .dots {
+      inline-size: 2.75rem;
+      line-height: 2.5rem;
+      opacity: 1;
+    }
   }
   .label {
     grid-column: 1 / -1;
@@ -110,7 +118,9 @@ export const tray = css`
     text-align: start;
   }
   .preview.drawn {
-    max-block-size: 6em;
+    max-block-size: 7em;
+    margin-block: 0.15rem;
+    mask-image: linear-gradient(#000 75%, transparent);
   }
   .foot {
     grid-column: 1 / -1;
@@ -128,17 +138,18 @@ export const tray = css`
   }
   .mark {
     border: 1px solid currentcolor;
-    border-radius: 2px;
-    padding-inline: 0.25rem;
+    border-radius: 4px;
+    padding-inline: 0.3em;
     color: var(--ink);
     font-size: 0.75rem;
   }
   .turn {
     background: var(--accent);
     color: var(--on-accent);
+    border-radius: 1rem;
     font-size: 0.75rem;
     font-weight: 600;
-    padding-inline: 0.4rem;
+    padding-inline: 0.55em;
   }
   .swatch {
     display: inline-block;
@@ -150,11 +161,11 @@ export const tray = css`
   }
   .empty {
     position: absolute;
-    inset: 3.2rem 1rem auto;
+    inset: 4rem 1.5rem auto;
     margin: 0;
-    padding: 0.6rem 0.8rem;
-    background: var(--slip);
-    box-shadow: 0 1px 2px #0008;
+    color: var(--faint);
+    text-align: center;
+    text-wrap: balance;
   }
   .drawn {
     overflow-wrap: normal;
@@ -171,7 +182,7 @@ export const tray = css`
   }
   .drawn :is(td, th),
   .sheet .paper :is(td, th) {
-    border: 1px solid var(--corner);
+    border: 1px solid var(--line);
     padding: 0.05em 0.4em;
     text-align: start;
     vertical-align: top;
@@ -190,7 +201,7 @@ export const tray = css`
     block-size: auto !important;
   }
   .link {
-    color: var(--deep);
+    color: var(--accent);
     text-decoration: underline;
   }
 `;
