@@ -50,9 +50,11 @@ async function desk(browser) {
   await tab.goto(await serve('desk'));
   await heard(tab, /Select something/);
   await tab.getByRole('button', { name: 'Begin' }).click();
-  await tab.getByLabel('A place in it').selectOption('section=Hull condition');
-  await tab.getByRole('button', { name: 'Keep this place' }).click();
+  await tab.getByRole('button', { name: 'Contents' }).click();
+  await tab.keyboard.type('hull');
+  await tab.keyboard.press('Enter');
   await heard(tab, /Kept as 1/);
+  await tab.getByRole('button', { name: 'Contents' }).click();
   await tab.getByRole('tab', { name: 'costs.xlsx' }).click();
   const cells = tab.getByRole('grid', { name: 'Timber' }).getByRole('gridcell');
   await cells.first().click();
@@ -69,8 +71,10 @@ async function desk(browser) {
   await tab.keyboard.press('Space');
   await tab.keyboard.press('Home');
   await tab.keyboard.press('Space');
+  await tab.getByRole('tab', { name: 'survey.docx' }).click();
   await tab.screenshot({ path: join(out, 'desk.png') });
   await tab.getByRole('tab', { name: 'costs.xlsx' }).click();
+  await tab.getByRole('button', { name: 'File', exact: true }).click();
   await tab.getByRole('button', { name: 'New sheet' }).click();
   await tab.locator('.draft-place .tabulator-row').nth(1).locator('.tabulator-cell').nth(1).click();
   await tab.keyboard.press('Alt+Shift+P');
@@ -79,6 +83,12 @@ async function desk(browser) {
   await tab.keyboard.press('Enter');
   await heard(tab, /Pasted 1/);
   await tab.screenshot({ path: join(out, 'desk-sheet.png') });
+  // On a telephone: the drawer, with the menu of a snippet.
+  await tab.setViewportSize({ width: 390, height: 800 });
+  await tab.getByRole('button', { name: 'Drawer', exact: true }).click();
+  await tab.locator('drawer-panel .dots').nth(1).click();
+  await tab.getByRole('menu').waitFor();
+  await tab.screenshot({ path: join(out, 'desk-narrow.png') });
 }
 
 async function editors(browser, address, { dark = false } = {}) {
@@ -104,7 +114,8 @@ async function editors(browser, address, { dark = false } = {}) {
     await tab.keyboard.press('ArrowDown');
   }
   if (dark) {
-    await tab.locator('drawer-panel .handle').click();
+    await tab.locator('drawer-panel .head button').last().click();
+    await tab.locator('drawer-panel .menu').waitFor();
     await tab.screenshot({ path: join(out, 'right-to-left.png') });
     return;
   }
@@ -121,24 +132,6 @@ async function editors(browser, address, { dark = false } = {}) {
   await tab.getByLabel('Name sources').selectOption('list');
   await tab.waitForTimeout(300);
   await tab.screenshot({ path: join(out, 'editors.png') });
-}
-
-/** The panel alone, as narrow as it may be. */
-async function narrow(browser, address) {
-  const tab = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  await tab.goto(address);
-  await tab.locator('drawer-panel .empty').waitFor();
-  await tab.evaluate(() => {
-    document.querySelector('drawer-panel').style.width = '280px';
-  });
-  await tab.locator('.reading h2').click();
-  await copy(tab, '.reading ul', /^Kept as 1/);
-  await copy(tab, '.reading table', /^Kept as 2/, true);
-  await copy(tab, '.reading img', /^Kept as 3/, true);
-  await tab.keyboard.press('Alt+Shift+P');
-  await tab.keyboard.press('?');
-  await tab.getByRole('region', { name: 'Keys' }).waitFor();
-  await tab.screenshot({ path: join(out, 'narrow-keys.png') });
 }
 
 async function form(browser) {
@@ -169,7 +162,6 @@ try {
   const address = await serve('editors');
   await editors(browser, address);
   await editors(browser, address, { dark: true });
-  await narrow(browser, address);
   await form(browser);
 } finally {
   await browser.close();

@@ -169,6 +169,7 @@ interface Reasons {
     | 'over-characters'
     | 'over-blocks'
     | 'over-cells'
+    | 'editor-cells'
     | 'over-fields'
     | 'over-places'
     | 'over-columns'

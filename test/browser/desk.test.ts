@@ -1,5 +1,5 @@
 import { readFileSync, writeFileSync } from 'node:fs';
-import { asBlocks, type Block, type Content, paragraph, parsePlace } from 'drawer';
+import { asBlocks, type Block, type Content, type Drawer, paragraph, parsePlace } from 'drawer';
 import { formatNamed } from 'drawer/formats';
 import { takeFromFile, wholeOf } from 'drawer/node';
 import { unzipSync } from 'fflate';
@@ -8,7 +8,7 @@ import { ar } from '../../examples/desk/src/words/ar.ts';
 import { de } from '../../examples/desk/src/words/de.ts';
 import { en } from '../../examples/desk/src/words/en.ts';
 import { demoFiles } from '../support/cli.ts';
-import { fromMenu, heard, Site, selectElement, seriousFindings, slips } from '../support/site.ts';
+import { fromMenu, heard, heardAfter, Site, selectElement, seriousFindings, slips } from '../support/site.ts';
 
 const site = new Site('desk');
 
@@ -389,6 +389,25 @@ it('has a menu of each snippet by button, right click and keys, and narrows the 
   await page.keyboard.press('Escape');
   await menu.waitFor({ state: 'hidden' });
   await list.and(page.locator(':focus')).waitFor();
+  await heardAfter(page, /^Undone: Moved 1 snippet/, () => page.keyboard.press('Control+z'));
+  await list.getByRole('option').first().filter({ hasText: 'Engine' }).waitFor();
+  await heardAfter(page, /Moved 1 snippet/, () => page.keyboard.press('Control+Shift+z'));
+  await list.getByRole('option').nth(1).filter({ hasText: 'Engine' }).waitFor();
+  // Little of each, so that more are seen.
+  const height = (): Promise<number> =>
+    list
+      .getByRole('option')
+      .first()
+      .evaluate((node) => node.clientHeight);
+  const roomy = await height();
+  await fromMenu(page, 'Show less of each');
+  await page.waitForFunction(
+    (before) =>
+      (document.querySelector('drawer-panel')?.shadowRoot?.querySelector('[role="option"]')?.clientHeight ?? before) <
+      before,
+    roomy,
+  );
+  await fromMenu(page, 'Show more of each');
   await page.getByRole('button', { name: 'Tables', pressed: false }).click();
   await heard(page, /^1 snippet found/);
   expect(await slips(page)).toEqual([expect.stringContaining('costs.xlsx')]);
@@ -421,6 +440,26 @@ it('lets slips be dropped into the draft where they are to land, and formats wha
   expect(await page.getByRole('button', { name: 'Numbered list' }).getAttribute('aria-pressed')).toBe('true');
   await page.getByRole('button', { name: 'Undo in the draft' }).click();
   await page.getByText('Kept in this browser').waitFor();
+});
+
+it('refuses at once what would keep its editor busy for long, and says where it can go', async () => {
+  const page = await visit();
+  await page.evaluate(async () => {
+    const { drawer } = document.querySelector('drawer-panel') as unknown as { drawer: Drawer };
+    const row = Array.from({ length: 10 }, (_, value) => ({ type: 'number', value, text: String(value) }) as const);
+    const content = { shape: 'cells', rows: Array.from({ length: 401 }, () => row) } as const;
+    await drawer.keep([{ content, origin: { file: 'large.xlsx' } }]);
+  });
+  await page.locator('drawer-panel [role="option"]').waitFor();
+  await page.locator('drawer-panel [role="listbox"]').focus();
+  await page.keyboard.press('Enter');
+  await heard(page, /^Its tables have 4,010 cells, .* at most 4,000 at once\. Paste it into a sheet/);
+  expect(await page.getByRole('textbox', { name: 'Draft' }).innerText()).toBe('\n');
+  await fromFile(page, 'New sheet');
+  await page.locator('.draft-place .tabulator-cell').first().waitFor();
+  await page.locator('drawer-panel [role="listbox"]').focus();
+  await page.keyboard.press('Enter');
+  await heard(page, /^Pasted 1 snippet into the draft/);
 });
 
 it.each([

@@ -9,8 +9,8 @@ const readme = readFileSync(resolve(import.meta.dirname, '../../README.md'), 'ut
 const lines = [...readme.matchAll(/^```sh\n(.*?)^```/gms)]
   .flatMap(([, block = '']) => block.replace(/\\\n\s*/g, '').split('\n'))
   .filter((line) => line.startsWith('drawer '));
-/** Those that ask somebody at a terminal are tried there, by tests of their own. */
-const asks = /--pick|--lock|^drawer edit/;
+/** Those that ask somebody at a terminal, or open a browser, are tried there, by tests of their own. */
+const asks = /--pick|--lock|^drawer (?:edit|desk)/;
 const command = resolve(import.meta.dirname, '../../dist/bin/drawer.cjs');
 
 let place: Workplace;

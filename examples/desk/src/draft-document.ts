@@ -11,6 +11,21 @@ import type { Draft } from './draft.ts';
 import type { OwnFile } from './files.ts';
 import { Footnote, notesAtEnd, notesInline } from './footnotes.ts';
 
+/** More cells than these in one paste keep the editor busy for longer than a person waits. */
+const mostCells = 4_000;
+
+const cellsIn = (blocks: readonly Block[]): number =>
+  blocks.reduce(
+    (sum, block) =>
+      sum +
+      (block.type === 'table'
+        ? block.rows.reduce((cells, row) => cells + row.cells.length, 0)
+        : block.type === 'list'
+          ? block.items.reduce((cells, item) => cells + cellsIn(item.blocks), 0)
+          : 0),
+    0,
+  );
+
 /** A document in a rich-text editor, new or somebody's own. */
 export class DocumentDraft implements Draft {
   readonly endings = ['docx', 'odt', 'html', 'markdown'];
@@ -54,6 +69,8 @@ export class DocumentDraft implements Draft {
   }
 
   insert(content: Content, media: Media): void {
+    const count = cellsIn(asBlocks(content));
+    if (count > mostCells) throw new DrawerError('too-large/editor-cells', { count, most: mostCells });
     const isFirst = this.editor.isEmpty;
     const caret = this.editor.state.selection.to;
     this.editor

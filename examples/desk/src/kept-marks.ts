@@ -2,6 +2,9 @@ import type { Drawer } from 'drawer';
 import { make } from './element.ts';
 import type { Say } from './words/index.ts';
 
+/** In CSS pixels, with the space between two. */
+const markHeight = 22;
+
 /** A number in the margin, and the snippet it stands for. */
 interface KeptMark {
   readonly id: string;
@@ -36,8 +39,13 @@ export class KeptMarks {
   }
 
   #put(page: HTMLElement, mark: HTMLElement, beside: Range): void {
-    const top = beside.getBoundingClientRect().top - page.getBoundingClientRect().top;
-    mark.style.insetBlockStart = `${top}px`;
+    const top = Math.round(beside.getBoundingClientRect().top - page.getBoundingClientRect().top);
+    // What was kept at the same place stands below.
+    const others = [...page.querySelectorAll<HTMLElement>(':scope > .kept')].filter((each) => each !== mark);
+    let free = top;
+    while (others.some((each) => Math.abs(Number.parseInt(each.style.insetBlockStart, 10) - free) < markHeight))
+      free += markHeight;
+    mark.style.insetBlockStart = `${free}px`;
   }
 
   async #renew(): Promise<void> {

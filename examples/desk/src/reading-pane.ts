@@ -188,6 +188,7 @@ export class ReadingPane {
       each.button.setAttribute('aria-selected', String(each === tab));
       each.button.tabIndex = each === tab ? 0 : -1;
     }
+    tab.button.scrollIntoView({ block: 'nearest', inline: 'nearest' });
     this.#page.setAttribute('aria-label', tab.file.name);
     this.#page.replaceChildren(tab.page);
     this.#page.scrollTop = 0;

@@ -13,6 +13,8 @@ export interface CommandHost extends PanelHost {
   chooseAtHand(): void;
   /** Brings the keyboard to the field to find in. */
   focusFind(): void;
+  /** Shows less of each snippet, or more. */
+  turnDensity(): void;
   /** Shows every key and what it does. */
   showKeys(): Promise<void>;
   /** Lets the choice go first, and then the panel. */
@@ -142,6 +144,12 @@ export const panelCommands = {
     phrase: 'do.clear',
     can: showsSome,
     run: ({ actions, dialogs }) => dialogs.clear(() => actions.clear()),
+  },
+  density: {
+    group: 'drawer',
+    phrase: 'do.dense',
+    phraseNow: ({ isDense }) => (isDense ? 'do.roomy' : 'do.dense'),
+    run: (host) => host.turnDensity(),
   },
   find: { key: '/', phrase: 'do.find', run: (host) => host.focusFind() },
   help: { key: '?', group: 'drawer', phrase: 'do.help', run: (host) => host.showKeys() },

@@ -8,6 +8,12 @@ export type PageKey = keyof typeof pageKeys;
 /** Other keys, such as `{ merge: 'G', panel: 'Control+F9' }`; `null` for none. */
 export type KeyChanges = { readonly [K in CommandId | PageKey]?: string | null };
 
+const usual: readonly (readonly [CommandId, Key])[] = [
+  ['undo', parseKey('Control+Z')],
+  ['redo', parseKey('Control+Shift+Z')],
+  ['redo', parseKey('Control+Y')],
+];
+
 /** Which key does what, as the page has it. */
 export class Keymap {
   readonly #words = new Map<string, string>();
@@ -23,9 +29,9 @@ export class Keymap {
     }
   }
 
-  /** The command of a key in the list of snippets. */
+  /** The command of a key in the list of snippets; those that every program has for undo and redo are understood too. */
   inList(event: KeyboardEvent): CommandId | undefined {
-    return this.#at(event, commandIds);
+    return this.#at(event, commandIds) ?? usual.find(([, key]) => isKey(event, key))?.[0];
   }
 
   /** What the panel does at it wherever the focus is. */

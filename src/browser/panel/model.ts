@@ -39,6 +39,8 @@ export class PanelModel {
   settings: Settings | undefined;
   sequence: SequencePoint | undefined;
   isLocked = false;
+  /** Whether little of each slip is shown, so that many are seen. */
+  isDense = false;
   /** What is looked for; the empty string shows all. */
   query = '';
   /** What the slips are narrowed down to besides: `is:table`, `from:costs.xlsx`. */

@@ -255,6 +255,12 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     this.renderRoot.querySelector<HTMLElement>('.lip input')?.focus();
   }
 
+  turnDensity(): void {
+    this.model.isDense = !this.model.isDense;
+    this.toggleAttribute('dense', this.model.isDense);
+    this.requestUpdate();
+  }
+
   async showKeys(): Promise<void> {
     const { KeysSheet } = await import('./sheets/keys.ts');
     this.open(new KeysSheet(this, this.keymap));

@@ -257,6 +257,10 @@ export const details: Details = {
       next: divide,
     },
     'over-blocks': { what: 'فيه أكثر من {most} فقرة وجدول', next: divide },
+    'editor-cells': {
+      what: 'في جداولها {count} خلية، ومحرر المستندات يعرض {most} خلية على الأكثر دفعة واحدة',
+      next: 'الصقها في ورقة، أو في ملف بالأمر drawer paste --into',
+    },
     'over-cells': { what: 'فيه أكثر من {most} خلية مملوءة', next: divide },
     'over-fields': { what: 'في الملف أكثر من {most} حقل', next: 'قسِّم الملف؛ لم يُحفظ شيء ولم يتغيّر' },
     'over-places': { what: 'فيه أكثر من {most} خلية فارغة أو مكررة', next: smaller },

@@ -133,6 +133,8 @@ export const arabic: Catalogue = {
     'do.import': 'إدخال ملف',
     'do.export': 'إخراج',
     'do.help': 'المفاتيح',
+    'do.dense': 'عرض القليل من كلٍّ منها',
+    'do.roomy': 'عرض المزيد من كلٍّ منها',
     'do.find': 'بحث',
     'do.leave': 'العودة إلى النص',
     'merge.title': {

@@ -328,6 +328,10 @@ export const details: Details = {
       next: divide,
     },
     'over-blocks': { what: 'Sie hat mehr als {most} Absätze und Tabellen', next: divide },
+    'editor-cells': {
+      what: 'Die Tabellen darin haben {count} Zellen, und ein Editor für Dokumente zeigt höchstens {most} auf einmal',
+      next: 'Fügen Sie sie in eine Tabelle ein, oder mit drawer paste --into in eine Datei',
+    },
     'over-cells': { what: 'Sie hat mehr als {most} gefüllte Zellen', next: divide },
     'over-fields': {
       what: 'Die Datei hat mehr als {most} Felder',

@@ -97,6 +97,8 @@ export const german: Catalogue = {
     'do.import': 'Datei hereinholen',
     'do.export': 'Ausgeben',
     'do.help': 'Tasten',
+    'do.dense': 'Weniger von jedem zeigen',
+    'do.roomy': 'Mehr von jedem zeigen',
     'do.find': 'Suchen',
     'do.leave': 'Zurück zum Text',
     'merge.title': { one: '{count} Zettel verbinden', other: '{count} Zettel verbinden' },

@@ -312,6 +312,10 @@ export const details = {
       what: 'It has more than {most} paragraphs and tables',
       next: 'Name a part of it, or divide the file; nothing was kept or changed',
     },
+    'editor-cells': {
+      what: 'Its tables have {count} cells, and an editor of documents shows at most {most} at once',
+      next: 'Paste it into a sheet, or into a file with drawer paste --into',
+    },
     'over-cells': {
       what: 'It has more than {most} filled cells',
       next: 'Name a part of it, or divide the file; nothing was kept or changed',

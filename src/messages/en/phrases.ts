@@ -98,6 +98,8 @@ export const phrases = {
   'do.import': 'Bring in a file',
   'do.export': 'Export',
   'do.help': 'Keys',
+  'do.dense': 'Show less of each',
+  'do.roomy': 'Show more of each',
   'do.find': 'Find',
   'do.leave': 'Back to the text',
   // Merging

@@ -21,6 +21,10 @@ export const sheet = css`
     margin: 0;
     font-size: 1rem;
   }
+  .sheet > .row:first-child > button {
+    flex: none;
+    margin-inline-start: auto;
+  }
   .sheet p {
     margin: 0;
   }

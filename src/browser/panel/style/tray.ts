@@ -122,6 +122,16 @@ export const tray = css`
     margin-block: 0.15rem;
     mask-image: linear-gradient(#000 75%, transparent);
   }
+  :host([dense]) .preview {
+    max-block-size: 1.45em;
+    mask-image: none;
+  }
+  :host([dense]) .sheet-of-slip {
+    padding-block: 0.25rem;
+  }
+  :host([dense]) :is(.foot, .drawn tr:not(:first-child), .drawn li:not(:first-child)) {
+    display: none;
+  }
   .foot {
     grid-column: 1 / -1;
     display: flex;
