@@ -1,6 +1,7 @@
 // What the browser measures of the panel: runs in the page, asked by `pages.mjs`.
 import type { Drawer } from 'drawer';
 import { type DrawerPanel, definePanel, openDrawer } from 'drawer/browser';
+import { connectDrawer } from 'drawer/connect';
 
 declare global {
   interface Window {
@@ -9,6 +10,8 @@ declare global {
 }
 
 definePanel();
+/** The drawer of the browser's by its name, or the one that is served at an address. */
+const drawerOf = (name: string): Promise<Drawer> => (/^ws:/.test(name) ? connectDrawer(name) : openDrawer(name));
 const frame = (): Promise<number> => new Promise(requestAnimationFrame);
 const panelIn = (drawer?: Drawer): DrawerPanel => {
   document.querySelector('drawer-panel')?.remove();
@@ -21,6 +24,15 @@ const inside = (panel: DrawerPanel, selector: string): Element | null =>
   panel.shadowRoot?.querySelector(selector) ?? null;
 
 const bench = {
+  /** Milliseconds until an answer is there that takes no work, on average. */
+  async roundTrip(name: string): Promise<number> {
+    const drawer = await drawerOf(name);
+    await drawer.isLocked();
+    const start = performance.now();
+    for (let turn = 0; turn < 50; turn++) await drawer.isLocked();
+    return (performance.now() - start) / 50;
+  },
+
   /** Fills a drawer, in portions as an import has them. */
   async fill(name: string, gatherings: Parameters<Drawer['keep']>[0]): Promise<number> {
     const drawer = await openDrawer(name);
@@ -30,7 +42,7 @@ const bench = {
 
   /** Frames and milliseconds until a panel of an open drawer shows what is in it. */
   async show(name: string, selector: string): Promise<{ frames: number; milliseconds: number }> {
-    const drawer = await openDrawer(name);
+    const drawer = await drawerOf(name);
     await drawer.count();
     await frame();
     const start = performance.now();
@@ -43,7 +55,7 @@ const bench = {
 
   /** Milliseconds that the page is at work for each letter, and until what is found is shown. */
   async type(name: string, words: readonly string[]): Promise<{ work: number[]; shown: number[] }> {
-    const drawer = await openDrawer(name);
+    const drawer = await drawerOf(name);
     const panel = panelIn(drawer);
     while (!inside(panel, '[role="option"]')) await frame();
     await new Promise((done) => setTimeout(done, 4_000)); // people do not type before they see anything
@@ -77,7 +89,7 @@ const bench = {
 
   /** The longest task while the list is scrolled from its start to its end, in milliseconds. */
   async scroll(name: string): Promise<{ longest: number; steps: number }> {
-    const drawer = await openDrawer(name);
+    const drawer = await drawerOf(name);
     const panel = panelIn(drawer);
     while (!inside(panel, '[role="option"]')) await frame();
     await new Promise((done) => setTimeout(done, 4_000));

@@ -8,6 +8,9 @@ import { join } from 'node:path';
 import { build as bundle } from 'esbuild';
 import { chromium } from 'playwright-core';
 import { build, preview } from 'vite';
+import { WebSocketServer } from 'ws';
+import { DrawerHost } from '../dist/host/index.js';
+import { openDrawer } from '../dist/node/index.js';
 import { browserArguments, chromiumPath } from '../scripts/chromium.mjs';
 import { documentFile, gatherings, workbook } from './generate.mjs';
 
@@ -70,12 +73,43 @@ async function panelFigures() {
     }
   await fresh();
   const words = [...new Set(all.slice(0, 40).flatMap(({ content }) => content.inlines[0].text.split(' ')))];
-  const typed = await ask(tab, 'type', 'full', words.filter(({ length }) => length > 4).slice(0, 8));
+  const letters = words.filter(({ length }) => length > 4).slice(0, 8);
+  const typed = await ask(tab, 'type', 'full', letters);
   await fresh();
   const scrolled = await ask(tab, 'scroll', 'full');
+  // The same drawer behind a socket.
+  const served = await serveDrawer(all);
+  shown.served = [];
+  for (let round = 0; round < 5; round++) {
+    await fresh();
+    shown.served.push(await ask(tab, 'show', served.address, '[role="option"]'));
+  }
+  await fresh();
+  const servedTyped = await ask(tab, 'type', served.address, letters);
+  await fresh();
+  const roundTrip = await ask(tab, 'roundTrip', served.address);
   await tab.close();
+  await served.close();
   close();
-  return { shown, typed, scrolled };
+  return { shown, typed, scrolled, servedTyped, roundTrip };
+}
+
+/** A drawer of these snippets in a file, served over a WebSocket. */
+async function serveDrawer(all) {
+  const path = join(scratch, 'served.drawer');
+  const drawer = await openDrawer(path);
+  for (let at = 0; at < all.length; at += 10_000) await drawer.keep(all.slice(at, at + 10_000));
+  const host = new DrawerHost({ open: async () => drawer });
+  const sockets = new WebSocketServer({ port: 0, host: '127.0.0.1' });
+  sockets.on('connection', (socket, request) => host.accept(socket, request.url));
+  await new Promise((ready) => sockets.once('listening', ready));
+  return {
+    address: `ws://127.0.0.1:${sockets.address().port}/`,
+    close: async () => {
+      await host.close();
+      sockets.close();
+    },
+  };
 }
 
 /** Milliseconds until the desk shows the beginning of a file, and until it has read all of it. */
@@ -95,7 +129,7 @@ async function deskFigures() {
   ]) {
     const tab = await browser.newPage();
     await tab.goto(server.resolvedUrls.local[0]);
-    await tab.locator('drawer-panel .plate').waitFor();
+    await tab.locator('drawer-panel .head').waitFor();
     await tab.waitForTimeout(2_000);
     const start = performance.now();
     await tab.locator('input[type="file"]').first().setInputFiles(file);
@@ -111,7 +145,7 @@ async function deskFigures() {
 }
 
 try {
-  const { shown, typed, scrolled } = await panelFigures();
+  const { shown, typed, scrolled, servedTyped, roundTrip } = await panelFigures();
   const desk = await deskFigures();
   const frames = (name) => median(shown[name].map((each) => each.frames));
   const time = (name) => median(shown[name].map(({ milliseconds }) => milliseconds));
@@ -129,6 +163,17 @@ try {
     ],
     ['until what is found is shown, median', `${median(typed.shown).toFixed(1)} ms`, '–'],
     ['the longest task while scrolling through all', `${scrolled.longest.toFixed(0)} ms`, '50 ms'],
+    [
+      `the first slips of ${count.toLocaleString('en')} behind a socket`,
+      `${frames('served')} frames, ${time('served').toFixed(0)} ms`,
+      '5 frames',
+    ],
+    [
+      'a letter typed to find behind a socket: the page at work, 95th percentile',
+      `${share(servedTyped.work, 0.95).toFixed(1)} ms`,
+      `a frame, and a round trip of ${roundTrip.toFixed(1)} ms`,
+    ],
+    ['until what is found behind a socket is shown, median', `${median(servedTyped.shown).toFixed(1)} ms`, '–'],
     ...desk.map(({ what, first, whole }) => [
       `the desk opens ${what}: its beginning`,
       `${first.toFixed(0)} ms of ${whole.toFixed(0)} ms for the whole`,

@@ -4,6 +4,7 @@ import { join, resolve } from 'node:path';
 import { createDrawer, DrawerError } from 'drawer';
 import { deskFiles, serveDesk } from 'drawer/host';
 import { openDrawer } from 'drawer/node';
+import { unzipSync } from 'fflate';
 import type { Page } from 'playwright-core';
 import { WebSocket } from 'ws';
 import { type Workplace, workplace } from '../support/cli.ts';
@@ -69,7 +70,7 @@ const showsSlips = (page: Page, count: number): Promise<unknown> =>
 it('is one drawer with the command: what is kept in one is in the other, and undo is one history', async () => {
   const desk = await start('survey.docx');
   const page = await windows.open(desk.address);
-  await page.locator('.sheet-of-paper h1').first().waitFor();
+  await page.locator('.sheet-of-paper:not(:has(.reading-on)) h1').first().waitFor();
   await selectElement(page, '.sheet-of-paper h1', true);
   await page.keyboard.press('Control+c');
   await heard(page, /^Kept as 1: /);
@@ -103,6 +104,8 @@ it('saves a document in its place, which undo elsewhere takes back byte for byte
   await page.keyboard.type('Seen by the trustees.');
   await page.getByRole('button', { name: 'Save in its place' }).click();
   await heard(page, /^Saved survey\.docx in its place/);
+  const body = Buffer.from(unzipSync(readFileSync(place.path('survey.docx')))['word/document.xml'] ?? []).toString();
+  expect(body).toMatch(/<w:ins [^>]*w:author="Ferry Trust"[^>]*>.*Seen by the trustees\./s);
   const { out } = await place.run('copy', 'survey.docx', '--each', '--quiet').then(() => place.run('list', 'last'));
   expect(out).toContain('Seen by the trustees.');
   expect(readFileSync(place.path('survey.docx')).equals(before)).toBe(false);
@@ -116,6 +119,30 @@ it('saves a document in its place, which undo elsewhere takes back byte for byte
   await page.getByRole('button', { name: 'Save in its place' }).click();
   await heard(page, /changed/);
   expect(readFileSync(place.path('survey.docx'), 'utf8')).toBe('something else');
+});
+
+it('saves what is new in its folder, under a name that is free', async () => {
+  const desk = await start();
+  const page = await windows.open(desk.address);
+  await heard(page, /Open a file to read/);
+  await place.run('copy', 'survey.docx#section=Engine');
+  await showsSlips(page, 1);
+  await page.locator('drawer-panel [role="listbox"]').focus();
+  await page.keyboard.press('Enter');
+  await heard(page, /^Pasted 1 snippet into the draft/);
+  await page.getByText('Not saved yet').waitFor();
+  const save = async (name: string): Promise<void> => {
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByLabel('Name of the file').fill(name);
+    await page.keyboard.press('Enter');
+  };
+  await save('costs.xlsx');
+  await heard(page, /costs\.xlsx/);
+  expect(readFileSync(place.path('costs.xlsx')).equals(readFileSync(place.demo('costs.xlsx')))).toBe(true);
+  await save('report.docx');
+  await heard(page, /^Saved as report\.docx/);
+  await page.getByText('Saved', { exact: true }).waitFor();
+  expect((await place.run('outline', 'report.docx')).out).toContain('Engine');
 });
 
 it('loses nothing that was acknowledged when it is killed, and goes on with another', async () => {
@@ -140,18 +167,22 @@ it('loses nothing that was acknowledged when it is killed, and goes on with anot
   windows.faults.splice(0);
 });
 
-it('is open in two windows at once, which see what each does', async () => {
+it('is open in several windows and desks at once, which see what each does', async () => {
   const desk = await start();
   const one = await windows.open(desk.address);
   await heard(one, /Open a file to read/);
   const two = await windows.another(one.url(), await one.context().newPage());
   await heard(two, /Open a file to read/);
+  const three = await windows.open((await start()).address);
+  await heard(three, /Open a file to read/);
   await place.run('copy', '--text', 'For both');
   await showsSlips(one, 1);
   await showsSlips(two, 1);
+  await showsSlips(three, 1);
   await two.locator('drawer-panel [role="listbox"]').focus();
   await heardAfter(two, /Deleted/, () => two.keyboard.press('Delete'));
   await showsSlips(one, 0);
+  await showsSlips(three, 0);
 });
 
 it('asks for the passphrase of a locked drawer in the page', async () => {

@@ -40,13 +40,14 @@ export class DraftPane {
     this.#place.addEventListener('dragover', (event) => event.preventDefault());
     this.#place.addEventListener('drop', (event) => this.#onDrop(event), { capture: true });
     addEventListener('beforeunload', (event) => {
-      if (this.#isChanged && this.#own) event.preventDefault();
+      if (this.#isChanged && !this.#isKept) event.preventDefault();
     });
   }
 
+  /** A new document, which the browser keeps where it has no folder to be saved in. */
   async newDocument(markup: string): Promise<void> {
     const changed = (now: string): void => {
-      void saveDraft(now);
+      if (!this.#files.create) void saveDraft(now);
       this.#changed();
     };
     const draft = new DocumentDraft(this.#fresh(), markup, this.#say('draft'), changed);
@@ -130,9 +131,13 @@ export class DraftPane {
     this.#showState();
   }
 
+  /** Whether the browser keeps what is written as it is written. */
+  get #isKept(): boolean {
+    return !this.#own && !this.#files.create && this.#draft instanceof DocumentDraft;
+  }
+
   #showState(): void {
-    const isKept = !this.#own && this.#draft instanceof DocumentDraft;
-    const state = isKept ? 'stateKept' : this.#isChanged || !this.#own ? 'stateChanged' : 'stateSaved';
+    const state = this.#isKept ? 'stateKept' : this.#isChanged || !this.#own ? 'stateChanged' : 'stateSaved';
     element('state', HTMLElement).textContent = this.#say(state);
   }
 

@@ -50,7 +50,7 @@ async function startAlone(): Promise<void> {
 /** Lays out the desk: a draft, and a place to read. Until then nothing on it can be used. */
 async function lay(drawer: Drawer, files: FileSource, say: Say): Promise<ReadingPane> {
   const draft = new DraftPane(panel, files, say);
-  await draft.newDocument(await loadDraft());
+  await draft.newDocument(files.create ? '' : await loadDraft());
   panel.pasteHandler = async (content, { media = new Map() }) => {
     draft.insert(content, media);
     return { name: say('theDraft') };
