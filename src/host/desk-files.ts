@@ -45,7 +45,11 @@ export function deskFiles({ folder, named, author }: DeskReach, drawer: Drawer):
   return {
     facts: async () => ({
       folder: basename(folder),
-      named: await Promise.all(named.map(described)),
+      named: (await Promise.allSettled(named.map(described))).flatMap(
+        (
+          found, // one may be gone since
+        ) => (found.status === 'fulfilled' ? [found.value] : []),
+      ),
       ...(author !== undefined && { author }),
     }),
     list: async (path) => {

@@ -29,10 +29,21 @@ export interface ServedDesk {
 /** Of one message, in bytes: files travel whole. */
 const longest = 2 ** 30;
 
-/** The page runs scripts and shows pictures of its own only, and is shown in no other page. */
-const policy =
-  "default-src 'none'; script-src 'self'; worker-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data: blob:; " +
-  "font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
+/** The page runs its own scripts only, shows pictures of its own or those it made, and is shown in no other page. */
+const policyOf = (port: number): string =>
+  [
+    "default-src 'none'",
+    "script-src 'self'",
+    "worker-src 'self'",
+    "style-src 'self'",
+    "style-src-attr 'unsafe-inline'", // documents and editors set looks on elements
+    "img-src 'self' data: blob:",
+    "font-src 'self'",
+    `connect-src 'self' ws://127.0.0.1:${port} data: blob:`, // some browsers do not count sockets among 'self'
+    "base-uri 'none'",
+    "form-action 'none'",
+    "frame-ancestors 'none'",
+  ].join('; ');
 
 /**
  * Serves a drawer and its desk to the browsers of one person at this computer. Only who has been let in by its address gets an
@@ -51,13 +62,13 @@ export async function serveDesk({ page, port = 0, endsAfter, ...options }: DeskO
       if (count === 0 && endsAfter !== undefined && !ended) ending = setTimeout(() => void end(), endsAfter);
     },
   });
-  const files = sirv(page, { etag: true, setHeaders: (response) => setHeaders(response) });
+  const files = sirv(page, { etag: true, setHeaders: (response) => setHeaders(response, door.port) });
   const server = createServer((request, response) => {
-    if (!door.isHere(request)) return refuse(response, 421);
+    if (!door.isHere(request)) return refuse(response, door.port, 421);
     if (door.letIn(request, response)) return;
-    if (!door.knows(request)) return refuse(response, 403);
+    if (!door.knows(request)) return refuse(response, door.port, 403);
     request.url = door.inside(request);
-    files(request, response, () => refuse(response, 404));
+    files(request, response, () => refuse(response, door.port, 404));
   });
   const sockets = new WebSocketServer({ noServer: true, maxPayload: longest });
   server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
@@ -120,7 +131,7 @@ class Door {
     if (method !== 'GET' || pathname !== this.#path || key === null) return false;
     if (this.#ticket === undefined || !isSame(key, this.#ticket)) return false;
     this.#ticket = undefined;
-    setHeaders(response);
+    setHeaders(response, this.port);
     response.setHeader('Set-Cookie', `key=${this.#key}; Path=${this.#path}; HttpOnly; SameSite=Strict`);
     response.writeHead(200, { 'Content-Type': 'text/html; charset=utf-8' });
     response.end(
@@ -145,8 +156,8 @@ const randomKey = (): string => randomBytes(24).toString('base64url');
 const isSame = (given: string, key: string): boolean =>
   given.length === key.length && timingSafeEqual(Buffer.from(given), Buffer.from(key));
 
-function setHeaders(response: ServerResponse): void {
-  response.setHeader('Content-Security-Policy', policy);
+function setHeaders(response: ServerResponse, port: number): void {
+  response.setHeader('Content-Security-Policy', policyOf(port));
   response.setHeader('Referrer-Policy', 'no-referrer');
   response.setHeader('X-Content-Type-Options', 'nosniff');
   response.setHeader('Cross-Origin-Resource-Policy', 'same-origin');
@@ -154,8 +165,8 @@ function setHeaders(response: ServerResponse): void {
   response.setHeader('Cache-Control', 'no-cache');
 }
 
-function refuse(response: ServerResponse, status: number): void {
-  setHeaders(response);
+function refuse(response: ServerResponse, port: number, status: number): void {
+  setHeaders(response, port);
   response.writeHead(status, { 'Content-Type': 'text/plain; charset=utf-8' }).end(`${status}\n`);
 }
 

@@ -74,12 +74,17 @@ it('is one drawer with the command: what is kept in one is in the other, and und
   await selectElement(page, '.sheet-of-paper h1', true);
   await page.keyboard.press('Control+c');
   await heard(page, /^Kept as 1: /);
+  await selectElement(page, '.sheet-of-paper img', true);
+  await page.keyboard.press('Control+c');
+  await heard(page, /^Kept as 2: picture, /);
   expect((await place.run('list')).out).toMatch(/Survey of the ferry Marigold/);
+  expect((await place.run('paste', '2', '--into', 'picture.docx')).code).toBe(0);
+  expect(Object.keys(unzipSync(readFileSync(place.path('picture.docx')))).join()).toMatch(/word\/media\//);
   expect((await place.run('copy', 'costs.xlsx#Timber!A1:D3')).code).toBe(0);
-  await showsSlips(page, 2);
-  expect((await slips(page))[1]).toContain('costs.xlsx, Timber!A1:D3');
+  await showsSlips(page, 3);
+  expect((await slips(page))[2]).toContain('costs.xlsx, Timber!A1:D3');
   expect((await place.run('undo')).out).toContain('Kept 1 snippet');
-  await showsSlips(page, 1);
+  await showsSlips(page, 2);
   // And from the page: what the command did is the last thing done.
   await place.run('mark', '1', '--label', 'title');
   await page.getByText('title', { exact: true }).waitFor();
