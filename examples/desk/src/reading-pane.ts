@@ -1,4 +1,4 @@
-import { type Content, type Drawer, originOf } from 'drawer';
+import { type Content, type Drawer, originOf, preview } from 'drawer';
 import { type Captured, capture, type DrawerPanel, headingAbove, showContent, takeRange } from 'drawer/browser';
 import type { OutlineEntry, Taken } from 'drawer/formats';
 import { createElement, X } from 'lucide';
@@ -110,7 +110,7 @@ export class ReadingPane {
     const stop = make('button', { type: 'button' }, this.#say('stop'));
     stop.addEventListener('click', () => file.stop());
     const progress = make('p', { class: 'reading-on' }, `${this.#say('readingFile', { file: name })} … `, bar, stop);
-    const page = make('article', { class: 'sheet-of-paper', dir: 'auto' }, progress);
+    const page = make('article', { class: 'sheet-of-paper' }, progress);
     const button = make(
       'button',
       { type: 'button', role: 'tab', 'aria-selected': 'false', 'aria-controls': 'page', tabindex: '-1' },
@@ -138,7 +138,7 @@ export class ReadingPane {
       // A first look, before the rest has been read.
       const first = await file.take('', firstBlocks);
       page.append(showContent(first.content, first.media, { live: true }));
-      if (first.language) page.lang = first.language;
+      describeLanguage(page, first);
     }
     const isWorkbook = /\.(xlsx|xlsm|xltx|xltm|ods|ots)$/i.test(file.name);
     const glimpse = isWorkbook ? await file.take(firstCells).catch(() => undefined) : undefined;
@@ -149,8 +149,9 @@ export class ReadingPane {
     if (this.#shown === tab) this.#showPlaces();
     const sheets = tab.places.filter(({ kind }) => kind === 'sheet');
     if (sheets.length > 0) return this.#showSheets(tab, sheets);
-    const { content, media, language } = await file.take('');
-    if (language) page.lang = language;
+    const taken = await file.take('');
+    const { content, media } = taken;
+    describeLanguage(page, taken);
     await this.#layOut(page, progress, content, media);
   }
 
@@ -172,6 +173,7 @@ export class ReadingPane {
   }
 
   async #showSheets(tab: Tab, sheets: readonly OutlineEntry[]): Promise<void> {
+    tab.page.classList.add('sheets');
     for (const sheet of sheets) {
       const view = new SheetView(sheet.place, sheet.label, tab.file.take, (active) => {
         tab.grid = active;
@@ -316,6 +318,13 @@ export class ReadingPane {
     const at = range.startContainer.childNodes[range.startOffset] ?? range.startContainer;
     await this.#keep(await takeRange(range), headingAbove(at), range);
   }
+}
+
+/** Says in which language and direction a file is read; its first letter tells where it does not say. */
+function describeLanguage(page: HTMLElement, { content, language }: Pick<Taken, 'content' | 'language'>): void {
+  if (language) page.lang = language;
+  const letter = /\p{L}/u.exec(preview(content, 200))?.[0] ?? '';
+  page.dir = /[\p{Script=Arabic}\p{Script=Hebrew}\p{Script=Syriac}\p{Script=Thaana}]/u.test(letter) ? 'rtl' : 'ltr';
 }
 
 /** What is selected on the page. */
