@@ -173,6 +173,10 @@ it('does each call once while connections break, and tells of losses and returns
   const listed = await drawer.list(1, 1_000);
   expect(listed.map(({ head }) => head.facts.preview)).toEqual(numbers);
   expect(told.slice(0, 3)).toEqual([true, false, true]);
+  const before = told.length;
+  await drawer.close();
+  expect(await outcome(drawer.count())).toMatchObject({ problem: 'storage/drawer-closed' });
+  expect(told).toHaveLength(before);
   expect(changes).toBeGreaterThan(0);
 }, 120_000);
 

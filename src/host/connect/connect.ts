@@ -62,6 +62,7 @@ class Line {
   #channel!: Channel;
   #host!: ReturnType<typeof hostOver>;
   #isConnected = false;
+  #isClosed = false;
   /** Hears how far a check is. */
   onChecked: ((done: number, all: number) => void) | undefined;
   /** Settles with the first connection. */
@@ -88,8 +89,9 @@ class Line {
     });
   }
 
-  /** What the other end does. */
+  /** What the other end does. @throws DrawerError `storage` when the line is closed */
   get host(): ReturnType<typeof hostOver> {
+    if (this.#isClosed) throw new DrawerError('storage/drawer-closed');
     return this.#host;
   }
 
@@ -132,7 +134,7 @@ class Line {
   }
 
   #turn(isConnected: boolean): void {
-    if (isConnected === this.#isConnected) return;
+    if (isConnected === this.#isConnected || this.#isClosed) return; // a wanted end is no loss
     this.#isConnected = isConnected;
     this.#options.onConnection?.(isConnected);
   }
@@ -161,6 +163,7 @@ class Line {
 
   /** Ends the session. */
   close(): void {
+    this.#isClosed = true;
     this.#watching.clear();
     this.#host.$close(new DrawerError('storage/drawer-closed'));
     this.#socket.close();
@@ -178,7 +181,7 @@ const hostOver = (channel: Channel, heard: ClientFunctions, listen: (fn: (messag
 /** A drawer whose calls are done by the host of a line. */
 function remoteDrawer(line: Line): Drawer {
   const calls = Object.fromEntries(
-    forwarded.map((name) => [name, (...values: unknown[]) => line.host.call(name, values)]),
+    forwarded.map((name) => [name, async (...values: unknown[]) => line.host.call(name, values)]),
   ) as unknown as Pick<Drawer, Forwarded>;
   const noFiles = async (): Promise<never> => {
     throw new DrawerError('unsupported/files-not-here');
@@ -188,7 +191,7 @@ function remoteDrawer(line: Line): Drawer {
     cut: noFiles,
     writeFiles: noFiles,
     tie: noFiles,
-    check: (onChecked) => {
+    check: async (onChecked) => {
       line.onChecked = onChecked;
       return line.host.check();
     },
@@ -203,7 +206,7 @@ function remoteDrawer(line: Line): Drawer {
 }
 
 const remoteFiles = (line: Line): DeskFiles => {
-  const call = (name: keyof DeskFiles, ...values: unknown[]) => line.host.files(name, values);
+  const call = async (name: keyof DeskFiles, ...values: unknown[]) => line.host.files(name, values);
   return {
     facts: () => call('facts') as ReturnType<DeskFiles['facts']>,
     list: (path) => call('list', path) as ReturnType<DeskFiles['list']>,
