@@ -9,7 +9,6 @@ export function formatHelp(command: Command, helper: Help, words: CommandWords):
   return [
     words.tell('usage'),
     ...rows.map(([term, description]) => `  ${term.padEnd(width)}  ${description}`),
-    '',
     words.tell('everyCommand'),
     '',
   ].join('\n');

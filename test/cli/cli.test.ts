@@ -141,7 +141,7 @@ describe('help', () => {
     expect(out.split('\n').every((line) => line.length <= 80)).toBe(true);
     const commands = [...out.matchAll(/^ {2}(\w+) .* {2}/gm)].map(([, name]) => name as string);
     expect(commands).toEqual(
-      'outline copy cut append list show find paste next merge fill move mark edit split delete undo redo rules check'.split(
+      'outline copy cut append list show find paste next merge fill move mark edit split delete undo redo rules check desk'.split(
         ' ',
       ),
     );

@@ -31,7 +31,7 @@ export const command: CommandPhrases = {
   'command.undo': 'das Letzte zurücknehmen, auch in Dateien',
   'command.redo': 'Zurückgenommenes wiederherstellen',
   'command.rules': 'wie viel, wie lange, was nicht; Pause',
-  'command.desk': 'im Browser lesen, aufbewahren, schreiben: mit Schublade und Dateien',
+  'command.desk': 'im Browser lesen, aufbewahren und schreiben',
   'command.check': 'eine Schublade ganz lesen und sagen, ob sie heil ist',
   'option.as': 'die Datei in diesem Format lesen',
   'option.paragraphs': 'auch jeden Absatz',

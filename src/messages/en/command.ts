@@ -30,7 +30,7 @@ export const command = {
   'command.undo': 'take the last action back, in files too',
   'command.redo': 'bring what was undone again',
   'command.rules': 'how much, how long, what is left out; pausing',
-  'command.desk': 'read, keep and write in the browser, on this drawer and your files',
+  'command.desk': 'read, keep and write in the browser',
   'command.check': 'read all of a drawer and say whether it is whole',
   'option.as': 'read the file as this format',
   'option.paragraphs': 'every paragraph too',
