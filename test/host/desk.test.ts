@@ -160,8 +160,8 @@ it('loses nothing that was acknowledged when it is killed, and goes on with anot
   first.child.kill('SIGKILL');
   await first.ended;
   await heard(page, /connection to the drawer is lost/);
-  windows.faults.splice(0); // the browser tells of connections that are refused
   await page.close();
+  windows.faults.splice(0); // the browser told of connections that were refused
   const again = await startDesk(['--port', port], { cwd: place.folder, DRAWER: place.drawer });
   desks.push(again);
   const other = await windows.open(again.address);
@@ -169,6 +169,7 @@ it('loses nothing that was acknowledged when it is killed, and goes on with anot
   again.child.kill('SIGINT');
   expect(await again.ended).toBe(0);
   expect(again.err()).toContain('Everything is kept');
+  await other.close();
   windows.faults.splice(0);
 });
 
