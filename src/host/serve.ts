@@ -1,7 +1,6 @@
-import { createBirpc } from 'birpc';
 import { DrawerError } from '../content/index.ts';
 import type { Action, Drawer } from '../drawer/index.ts';
-import { Channel } from './connect/channel.ts';
+import { type Calls, callsOf } from './connect/channel.ts';
 import {
   type ClientFunctions,
   type DeskFiles,
@@ -41,7 +40,7 @@ export class DrawerHost {
     this.#options = options;
   }
 
-  /** Takes a client in. `address` is the path of its request, with what stands behind it. */
+  /** Accepts a client. `address` is the path of its request with the query. */
   accept(socket: ServerSocket, address: string): void {
     const asked = new URL(address, 'ws://host').searchParams;
     const id = asked.get('session');
@@ -86,10 +85,9 @@ export class DrawerHost {
 
 /** A client's session, over as many connections as it takes. */
 class Session {
-  readonly #channel: Channel;
   readonly #open: (passphrase: string | undefined) => Promise<Drawer>;
   readonly #filesOf: HostOptions['files'];
-  readonly #client: ReturnType<typeof clientOver>;
+  readonly #calls: Calls<ClientFunctions, HostFunctions>;
   #socket: ServerSocket | undefined;
   #unwatch: (() => void) | undefined;
   #expiry: NodeJS.Timeout | undefined;
@@ -97,11 +95,7 @@ class Session {
   constructor(open: (passphrase: string | undefined) => Promise<Drawer>, filesOf: HostOptions['files']) {
     this.#open = open;
     this.#filesOf = filesOf;
-    let receive: (message: unknown) => void = () => {};
-    this.#channel = new Channel((message) => receive(message));
-    this.#client = clientOver(this.#channel, this.#functions(), (fn) => {
-      receive = fn;
-    });
+    this.#calls = callsOf<ClientFunctions, HostFunctions>(this.#functions());
   }
 
   get isConnected(): boolean {
@@ -112,10 +106,10 @@ class Session {
     clearTimeout(this.#expiry);
     this.#socket?.close();
     this.#socket = socket;
-    this.#channel.connect(socket);
+    this.#calls.channel.connect(socket);
     socket.on('message', (data) => {
       try {
-        this.#channel.receive(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
+        this.#calls.channel.receive(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
       } catch {
         socket.close(1007); // no message of ours
       }
@@ -126,7 +120,7 @@ class Session {
   detach(socket: ServerSocket): boolean {
     if (socket !== this.#socket) return false;
     this.#socket = undefined;
-    this.#channel.connect(undefined);
+    this.#calls.channel.connect(undefined);
     return true;
   }
 
@@ -141,13 +135,13 @@ class Session {
   end(): void {
     clearTimeout(this.#expiry);
     this.#unwatch?.();
-    this.#client.$close();
+    this.#calls.remote.$close();
     this.#socket?.close();
   }
 
   async #drawer(passphrase?: string): Promise<Drawer> {
     const drawer = await this.#open(passphrase);
-    this.#unwatch ??= drawer.watch(() => void this.#client.changed.asEvent());
+    this.#unwatch ??= drawer.watch(() => void this.#calls.remote.changed.asEvent());
     return drawer;
   }
 
@@ -158,7 +152,8 @@ class Session {
         if (!forwarded.includes(name)) throw new DrawerError('unsupported/call-unknown', { name: String(name) });
         return callOf(await this.#drawer(), name)(...values);
       },
-      check: async () => (await this.#drawer()).check((done, all) => void this.#client.checked.asEvent(done, all)),
+      check: async () =>
+        (await this.#drawer()).check((done, all) => void this.#calls.remote.checked.asEvent(done, all)),
       undo: async ({ onlyFiles, skips }) => {
         const skipped: Action[] = [];
         const drawer = await this.#drawer();
@@ -180,10 +175,3 @@ class Session {
 /** A call of a drawer by its name; the drawer itself checks what it is handed. */
 const callOf = (drawer: Drawer, name: Forwarded) =>
   (drawer[name] as (...values: readonly unknown[]) => Promise<unknown>).bind(drawer);
-
-const clientOver = (channel: Channel, functions: HostFunctions, listen: (fn: (message: unknown) => void) => void) =>
-  createBirpc<ClientFunctions, HostFunctions>(functions, {
-    post: (message: unknown) => channel.send(message),
-    on: listen,
-    timeout: -1,
-  });

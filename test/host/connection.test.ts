@@ -114,7 +114,7 @@ it('carries content, bytes, maps, errors and what is not there as they are', () 
   });
 });
 
-/** What somebody may do to a drawer, and what comes of it. */
+/** Calls that a person's actions make on a drawer. */
 const deeds: readonly ((drawer: Drawer, text: string, number: number) => Promise<unknown>)[] = [
   (drawer, text) => drawer.keep([words(text)]),
   (drawer, text) => drawer.append([words(text)], { join: 'space' }),

@@ -16,7 +16,8 @@ export const demoFileOf: Readonly<Record<string, string>> = {
   csv: 'sailings.csv',
   picture: 'ferry.png',
 };
-const command = resolve(import.meta.dirname, '../../dist/bin/drawer.cjs');
+/** The built command. */
+export const command = resolve(import.meta.dirname, '../../dist/bin/drawer.cjs');
 
 export interface Ran {
   readonly code: number | null;

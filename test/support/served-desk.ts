@@ -1,9 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import { resolve } from 'node:path';
 import { type BrowserContextOptions, chromium, type Page } from 'playwright-core';
-import { browserArguments, executablePath, hearSaid } from './site.ts';
-
-const command = resolve(import.meta.dirname, '../../dist/bin/drawer.cjs');
+import { command } from './cli.ts';
+import { browserArguments, executablePath, hearSaid, noteFaults } from './site.ts';
 
 /** A desk that runs as a process. */
 export interface RunningDesk {
@@ -40,7 +38,7 @@ export async function startDesk(
   return { child, address, ended, err: () => err };
 }
 
-/** One browser, and what goes wrong in its pages without anybody catching it. */
+/** One browser; collects the uncaught errors of its pages. */
 export class Windows {
   readonly #browser = chromium.launch({ executablePath, args: browserArguments });
   readonly faults: string[] = [];
@@ -54,10 +52,7 @@ export class Windows {
 
   /** Brings a page to an address. */
   async another(address: string, page: Page): Promise<Page> {
-    page.on('pageerror', (error) => this.faults.push(error.stack ?? error.message));
-    page.on('console', (message) => {
-      if (message.type() === 'error') this.faults.push(message.text());
-    });
+    noteFaults(page, this.faults);
     await page.goto(address);
     return page;
   }

@@ -4,7 +4,14 @@ import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import type { Readable, Writable } from 'node:stream';
-import { type Browser, type BrowserContext, type BrowserContextOptions, chromium, type Page } from 'playwright-core';
+import {
+  type Browser,
+  type BrowserContext,
+  type BrowserContextOptions,
+  type ConsoleMessage,
+  chromium,
+  type Page,
+} from 'playwright-core';
 
 const vite = resolve(import.meta.dirname, '../../node_modules/vite/bin/vite.js');
 const axe = createRequire(import.meta.url).resolve('axe-core');
@@ -97,11 +104,7 @@ export class Site {
 
   /** Keeps what goes wrong in a page. */
   watch(page: Page): void {
-    page.on('pageerror', (error) => this.faults.push(error.stack ?? error.message));
-    page.on('console', (message) => {
-      const isIcon = message.location().url.endsWith('/favicon.ico');
-      if (message.type() === 'error' && !isIcon) this.faults.push(message.text());
-    });
+    noteFaults(page, this.faults, (message) => message.location().url.endsWith('/favicon.ico'));
   }
 
   /** Closes every browser; gives what went wrong in their pages since the last time. */
@@ -129,6 +132,18 @@ export class Site {
     if (this.#server?.pid !== undefined && this.#server.exitCode === null) process.kill(-this.#server.pid);
     rmSync(this.#scratch, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
   }
+}
+
+/** Adds the uncaught errors of a page, and those that it logs, to a list, but for what is forgiven. */
+export function noteFaults(
+  page: Page,
+  faults: string[],
+  isForgiven: (message: ConsoleMessage) => boolean = () => false,
+): void {
+  page.on('pageerror', (error) => faults.push(error.stack ?? error.message));
+  page.on('console', (message) => {
+    if (message.type() === 'error' && !isForgiven(message)) faults.push(message.text());
+  });
 }
 
 /** The address that a development or preview server of Vite, or the desk's own, says it serves at. */

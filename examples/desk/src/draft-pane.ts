@@ -86,7 +86,6 @@ export class DraftPane {
   /** Puts content where the caret is. */
   insert(content: Content, media: Media): void {
     this.#draft?.insert(content, media);
-    this.#changed();
   }
 
   /** Slips that are dropped land where they are dropped, as pasting puts them together. */

@@ -57,9 +57,12 @@ function uploaded(): Promise<OwnFile | undefined> {
   });
 }
 
+/** The name of a file or folder, whose path may be of any system. */
+export const nameOf = (path: string): string => path.split(/[\\/]/).at(-1) ?? path;
+
 /** A file that the desk's program reads, and writes back as an action of the drawer, which undo takes back. */
 export async function hostedFile(files: DeskFiles, path: string, author?: string): Promise<OwnFile> {
-  const name = path.split(/[\\/]/).at(-1) ?? path;
+  const name = nameOf(path);
   const as = (bytes: Uint8Array): OwnFile => ({
     file: new File([bytes as Uint8Array<ArrayBuffer>], name),
     author,

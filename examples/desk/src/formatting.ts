@@ -13,31 +13,19 @@ interface Tool {
   isOn?(editor: Editor): boolean;
 }
 
+/** What is on or off for what is selected; `name` is the editor's own for it. */
+const toggle = (phrase: DeskPhrase, icon: IconNode, name: string, run: Tool['run']): Tool => ({
+  phrase,
+  icon,
+  run,
+  isOn: (editor) => editor.isActive(name),
+});
+
 const tools: readonly Tool[] = [
-  {
-    phrase: 'bold',
-    icon: Bold,
-    run: (editor) => editor.commands.toggleBold(),
-    isOn: (editor) => editor.isActive('bold'),
-  },
-  {
-    phrase: 'italic',
-    icon: Italic,
-    run: (editor) => editor.commands.toggleItalic(),
-    isOn: (editor) => editor.isActive('italic'),
-  },
-  {
-    phrase: 'bullets',
-    icon: List,
-    run: (editor) => editor.commands.toggleBulletList(),
-    isOn: (editor) => editor.isActive('bulletList'),
-  },
-  {
-    phrase: 'numbers',
-    icon: ListOrdered,
-    run: (editor) => editor.commands.toggleOrderedList(),
-    isOn: (editor) => editor.isActive('orderedList'),
-  },
+  toggle('bold', Bold, 'bold', (editor) => editor.commands.toggleBold()),
+  toggle('italic', Italic, 'italic', (editor) => editor.commands.toggleItalic()),
+  toggle('bullets', List, 'bulletList', (editor) => editor.commands.toggleBulletList()),
+  toggle('numbers', ListOrdered, 'orderedList', (editor) => editor.commands.toggleOrderedList()),
   {
     phrase: 'insertTable',
     icon: Table,

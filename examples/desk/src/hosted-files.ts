@@ -1,7 +1,7 @@
 import type { DrawerPanel } from 'drawer/browser';
 import type { DeskFacts, DeskFile, DeskFiles } from 'drawer/connect';
 import { make } from './element.ts';
-import { chosenFiles, type FileSource, hostedFile, type OwnFile } from './files.ts';
+import { chosenFiles, type FileSource, hostedFile, nameOf, type OwnFile } from './files.ts';
 import type { Say } from './words/index.ts';
 
 /** The files of the folder that the desk was started in, to choose from in a dialog. */
@@ -48,62 +48,55 @@ export class HostedFiles implements FileSource {
       path = field.value.trim();
     });
     none.addEventListener('click', () => dialog.close());
-    document.body.append(dialog);
-    dialog.showModal();
+    const closed = untilClosed(dialog);
     field.setSelectionRange(0, name.lastIndexOf('.'));
-    await new Promise((closed) => dialog.addEventListener('close', closed));
-    dialog.remove();
+    await closed;
     if (!path) return undefined;
     await this.#files.save(path, bytes);
     return this.open(path);
   }
 
   /** Shows the folder until a file is chosen, or none. */
-  #ask(): Promise<string | undefined | typeof elsewhere> {
-    return new Promise((chosen) => {
-      const title = make('h2', { id: 'choose-title' });
-      const list = make('ul', { class: 'file-list' });
-      const other = make('button', { type: 'button' }, this.#say('elsewhere'));
-      const none = make('button', { type: 'button' }, this.#say('cancel'));
-      const dialog = make(
-        'dialog',
-        { class: 'choose', 'aria-labelledby': 'choose-title' },
-        title,
-        list,
-        make('p', { class: 'row' }, other, none),
+  async #ask(): Promise<string | undefined | typeof elsewhere> {
+    const title = make('h2', { id: 'choose-title' });
+    const list = make('ul', { class: 'file-list' });
+    const other = make('button', { type: 'button' }, this.#say('elsewhere'));
+    const none = make('button', { type: 'button' }, this.#say('cancel'));
+    const dialog = make(
+      'dialog',
+      { class: 'choose', 'aria-labelledby': 'choose-title' },
+      title,
+      list,
+      make('p', { class: 'row' }, other, none),
+    );
+    let answer: string | undefined | typeof elsewhere;
+    const end = (given: typeof answer): void => {
+      answer = given;
+      dialog.close();
+    };
+    other.addEventListener('click', () => end(elsewhere));
+    none.addEventListener('click', () => end(undefined));
+    const show = async (folder: string): Promise<void> => {
+      const { folders, files } = await this.#files.list(folder);
+      title.textContent = this.#say('filesIn', { folder: folder === '' ? this.#facts.folder : folder });
+      const named =
+        folder === '' ? this.#facts.named.filter(({ path }) => !files.some((file) => file.path === path)) : [];
+      list.replaceChildren(
+        ...(folder === ''
+          ? []
+          : [this.#row(this.#say('up'), this.#say('folder'), () => show(folder.split('/').slice(0, -1).join('/')))]),
+        ...folders.map((path) => this.#row(nameOf(path), this.#say('folder'), () => show(path))),
+        ...[...named, ...files].map((file) =>
+          this.#row(nameOf(file.path), this.#told(file), async () => end(file.path)),
+        ),
       );
-      let answer: string | undefined | typeof elsewhere;
-      const end = (given: typeof answer): void => {
-        answer = given;
-        dialog.close();
-      };
-      dialog.addEventListener('close', () => {
-        dialog.remove();
-        chosen(answer);
-      });
-      other.addEventListener('click', () => end(elsewhere));
-      none.addEventListener('click', () => end(undefined));
-      const show = async (folder: string): Promise<void> => {
-        const { folders, files } = await this.#files.list(folder);
-        title.textContent = this.#say('filesIn', { folder: folder === '' ? this.#facts.folder : folder });
-        const named =
-          folder === '' ? this.#facts.named.filter(({ path }) => !files.some((file) => file.path === path)) : [];
-        list.replaceChildren(
-          ...(folder === ''
-            ? []
-            : [this.#row(this.#say('up'), this.#say('folder'), () => show(folder.split('/').slice(0, -1).join('/')))]),
-          ...folders.map((path) => this.#row(nameOf(path), this.#say('folder'), () => show(path))),
-          ...[...named, ...files].map((file) =>
-            this.#row(nameOf(file.path), this.#told(file), async () => end(file.path)),
-          ),
-        );
-        if (list.childElementCount === 0) list.append(make('li', {}, this.#say('noFiles')));
-        list.querySelector('button')?.focus();
-      };
-      document.body.append(dialog);
-      dialog.showModal();
-      void this.#panel.attempt(() => show(''));
-    });
+      if (list.childElementCount === 0) list.append(make('li', {}, this.#say('noFiles')));
+      list.querySelector('button')?.focus();
+    };
+    const closed = untilClosed(dialog);
+    void this.#panel.attempt(() => show(''));
+    await closed;
+    return answer;
   }
 
   #row(name: string, told: string, act: () => Promise<void>): HTMLLIElement {
@@ -118,5 +111,13 @@ export class HostedFiles implements FileSource {
   }
 }
 
+/** Shows a dialog until it is closed. */
+async function untilClosed(dialog: HTMLDialogElement): Promise<void> {
+  const closed = new Promise((end) => dialog.addEventListener('close', end));
+  document.body.append(dialog);
+  dialog.showModal();
+  await closed;
+  dialog.remove();
+}
+
 const elsewhere = Symbol('elsewhere');
-const nameOf = (path: string): string => path.split(/[\\/]/).at(-1) ?? path;

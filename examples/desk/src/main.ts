@@ -7,7 +7,7 @@ import { chosenFiles, type FileSource } from './files.ts';
 import { HostedFiles } from './hosted-files.ts';
 import { loadDraft } from './keep-draft.ts';
 import { ReadingPane } from './reading-pane.ts';
-import { type Say, speak } from './words/index.ts';
+import { speak } from './words/index.ts';
 
 /** Whether the program `drawer desk` serves this page; else it is a page of its own, with a drawer of the browser's. */
 const isServed = import.meta.env.MODE === 'served';
@@ -29,13 +29,13 @@ async function startServed(): Promise<void> {
   const { drawer, files } = await panel.connectDrawer(address);
   const facts = await files.facts();
   const hosted = new HostedFiles(files, facts, panel, say);
-  const reading = await lay(drawer, hosted, say);
+  const reading = await lay(drawer, hosted);
   if (facts.named.length === 0) panel.say(say('nothingOpen'));
   for (const { path } of facts.named) await reading.open((await hosted.open(path)).file, false);
 }
 
 async function startAlone(): Promise<void> {
-  const reading = await lay(await panel.openDrawer('writing-desk'), chosenFiles, say);
+  const reading = await lay(await panel.openDrawer('writing-desk'), chosenFiles);
   welcome();
   const files = await Promise.all(
     demoFiles.map(async (name) => new File([await (await fetch(`./${name}`)).blob()], name)),
@@ -48,7 +48,7 @@ async function startAlone(): Promise<void> {
 }
 
 /** Lays out the desk: a draft, and a place to read. Until then nothing on it can be used. */
-async function lay(drawer: Drawer, files: FileSource, say: Say): Promise<ReadingPane> {
+async function lay(drawer: Drawer, files: FileSource): Promise<ReadingPane> {
   const draft = new DraftPane(panel, files, say);
   await draft.newDocument(files.create ? '' : await loadDraft());
   panel.pasteHandler = async (content, { media = new Map() }) => {

@@ -61,35 +61,29 @@ export class Dialogs {
 
   /** Opens the drawer of that name that is locked, once its passphrase is given. */
   locked(name: string | undefined): Promise<Drawer> {
-    const { words } = this.#host;
-    return new Promise((opened) => {
-      const sheet = new LockSheet(
-        this.#host,
-        words.say('lock.opening'),
-        words.say('lock.open'),
-        '',
-        async (passphrase) => {
-          const { openDrawer } = await import('../open-drawer.ts');
-          opened(await openDrawer(name, { passphrase }));
-          this.#host.open(undefined);
-        },
-      );
-      this.#host.open(sheet);
+    return this.#withPassphrase(async (passphrase) => {
+      const { openDrawer } = await import('../open-drawer.ts');
+      return openDrawer(name, { passphrase });
     });
   }
 
   /** Asks for the passphrase of a drawer elsewhere; says what was wrong with the one before. */
   passphrase(problem: DrawerError): Promise<string> {
+    const asked = this.#withPassphrase(async (passphrase) => passphrase);
+    if (problem.reason !== 'drawer-locked') void this.#host.attempt(() => Promise.reject(problem));
+    return asked;
+  }
+
+  /** Asks for the passphrase of a locked drawer until what it is needed for succeeds. */
+  #withPassphrase<T>(work: (passphrase: string) => Promise<T>): Promise<T> {
     const { words } = this.#host;
-    const asked = new Promise<string>((given) => {
+    return new Promise((done) => {
       const answer = async (passphrase: string): Promise<void> => {
-        given(passphrase);
+        done(await work(passphrase));
         this.#host.open(undefined);
       };
       this.#host.open(new LockSheet(this.#host, words.say('lock.opening'), words.say('lock.open'), '', answer));
     });
-    if (problem.reason !== 'drawer-locked') void this.#host.attempt(() => Promise.reject(problem));
-    return asked;
   }
 
   /** A drawer that lasts as long as the page, where the browser keeps nothing; that is said. */

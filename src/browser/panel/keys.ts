@@ -8,6 +8,7 @@ export type PageKey = keyof typeof pageKeys;
 /** Other keys, such as `{ merge: 'G', panel: 'Control+F9' }`; `null` for none. */
 export type KeyChanges = { readonly [K in CommandId | PageKey]?: string | null };
 
+/** The keys that most programs have for undo and redo. */
 const usual: readonly (readonly [CommandId, Key])[] = [
   ['undo', parseKey('Control+Z')],
   ['redo', parseKey('Control+Shift+Z')],

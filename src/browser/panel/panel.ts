@@ -57,6 +57,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     this.#model?.stop();
     this.#sheet = undefined;
     this.#model = drawer && new PanelModel(drawer, () => this.requestUpdate());
+    if (this.#model) this.#model.isDense = this.hasAttribute('dense');
     if (this.isConnected) void this.attempt(async () => this.#model?.start());
     this.requestUpdate();
   }

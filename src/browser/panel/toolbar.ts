@@ -32,7 +32,7 @@ export class Toolbar {
     this.#host = host;
   }
 
-  /** Opens the menu of the chosen snippets, or the one at hand; it is loaded with its first opening. */
+  /** Opens the menu of the whole drawer, or of the chosen snippets or the one at hand. The first opening loads it. */
   async openMenu(group: 'snippets' | 'drawer', place: MenuPlace): Promise<void> {
     const { Menu } = await import('./menu.ts');
     this.#menu ??= new Menu(this.#host, () => this.#fullness());

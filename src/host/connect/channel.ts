@@ -1,3 +1,4 @@
+import { type BirpcReturn, createBirpc } from 'birpc';
 import { decodeMessage, encodeMessage } from './codec.ts';
 
 /** One connection of a channel. */
@@ -54,4 +55,23 @@ export class Channel {
     this.#connection?.send(encodeMessage([0, this.#received] satisfies Frame));
     if (isNew) this.#deliver(message);
   }
+}
+
+/** Calls both ways over a channel of their own: `local` is called by the other end, `remote` calls it. */
+export interface Calls<Remote extends object, Local extends object> {
+  readonly channel: Channel;
+  readonly remote: BirpcReturn<Remote, Local>;
+}
+
+export function callsOf<Remote extends object, Local extends object>(local: Local): Calls<Remote, Local> {
+  let receive: (message: unknown) => void = () => {};
+  const channel = new Channel((message) => receive(message));
+  const remote = createBirpc<Remote, Local>(local, {
+    post: (message: unknown) => channel.send(message),
+    on: (listener) => {
+      receive = listener;
+    },
+    timeout: -1, // a lost connection may take its time
+  });
+  return { channel, remote };
 }

@@ -1,9 +1,8 @@
 import { bytesToHex } from '@noble/hashes/utils.js';
-import { createBirpc } from 'birpc';
 import ReconnectingWebSocket from 'partysocket/ws';
 import { DrawerError } from '../../content/index.ts';
 import type { Drawer } from '../../drawer/index.ts';
-import { Channel } from './channel.ts';
+import { type Calls, callsOf } from './channel.ts';
 import {
   type ClientFunctions,
   type DeskFiles,
@@ -13,7 +12,7 @@ import {
   unknownSession,
 } from './protocol.ts';
 
-/** Gives the passphrase of a locked drawer; it is told what stands in the way. To give up, it throws. */
+/** Returns the passphrase of a locked drawer; receives the reason why it is needed. Throws to give up. */
 export type PassphraseFor = (problem: DrawerError) => Promise<string>;
 
 export interface ConnectOptions {
@@ -59,8 +58,7 @@ class Line {
   readonly #socket: ReconnectingWebSocket;
   readonly #watching = new Set<() => void>();
   #session!: string;
-  #channel!: Channel;
-  #host!: ReturnType<typeof hostOver>;
+  #calls!: Calls<HostFunctions, ClientFunctions>;
   #isConnected = false;
   #isClosed = false;
   /** Hears how far a check is. */
@@ -79,7 +77,9 @@ class Line {
       ...(options.WebSocket !== undefined && { WebSocket: options.WebSocket }),
     });
     this.#socket.binaryType = 'arraybuffer';
-    this.#socket.addEventListener('message', ({ data }) => this.#channel.receive(new Uint8Array(data as ArrayBuffer)));
+    this.#socket.addEventListener('message', ({ data }) =>
+      this.#calls.channel.receive(new Uint8Array(data as ArrayBuffer)),
+    );
     this.#socket.addEventListener('open', () => this.#found());
     this.#socket.addEventListener('close', ({ code }) => this.#lost(code));
     this.connected = new Promise((connected, failed) => {
@@ -90,43 +90,37 @@ class Line {
   }
 
   /** What the other end does. @throws DrawerError `storage` when the line is closed */
-  get host(): ReturnType<typeof hostOver> {
+  get host(): Calls<HostFunctions, ClientFunctions>['remote'] {
     if (this.#isClosed) throw new DrawerError('storage/drawer-closed');
-    return this.#host;
+    return this.#calls.remote;
   }
 
   /** A new session, in which nothing has been said yet. */
   #begin(): void {
     this.#session = bytesToHex(crypto.getRandomValues(new Uint8Array(16)));
-    let receive: (message: unknown) => void = () => {};
-    const channel = new Channel((message) => receive(message));
-    const heard: ClientFunctions = {
+    this.#calls = callsOf<HostFunctions, ClientFunctions>({
       changed: () => this.#tellChanged(),
       checked: (done, all) => this.onChecked?.(done, all),
-    };
-    this.#channel = channel;
-    this.#host = hostOver(channel, heard, (fn) => {
-      receive = fn;
     });
   }
 
   #address(url: string): string {
     const address = new URL(url);
     address.searchParams.set('session', this.#session);
-    if (this.#channel.hasReceived) address.searchParams.set('resumed', 'yes');
+    if (this.#calls.channel.hasReceived) address.searchParams.set('resumed', 'yes');
     return address.href;
   }
 
   #found(): void {
-    this.#channel.connect({ send: (frame) => void this.#socket.send(frame as Uint8Array<ArrayBuffer>) });
+    this.#calls.channel.connect({ send: (frame) => void this.#socket.send(frame as Uint8Array<ArrayBuffer>) });
     this.#turn(true);
   }
 
   #lost(code: number): void {
-    this.#channel.connect(undefined);
+    this.#calls.channel.connect(undefined);
     this.#turn(false);
     if (code !== unknownSession) return;
-    this.#host.$close(new DrawerError('storage/connection-lost'));
+    this.#calls.remote.$close(new DrawerError('storage/connection-lost'));
     this.#begin();
     void this.open()
       .catch(() => {}) // the next call is told
@@ -147,7 +141,7 @@ class Line {
   async open(): Promise<void> {
     for (let passphrase: string | undefined; ; )
       try {
-        return await this.#host.open(passphrase);
+        return await this.#calls.remote.open(passphrase);
       } catch (error) {
         const { passphraseFor } = this.#options;
         if (!passphraseFor || !DrawerError.is(error) || error.code !== 'locked') throw error;
@@ -165,18 +159,10 @@ class Line {
   close(): void {
     this.#isClosed = true;
     this.#watching.clear();
-    this.#host.$close(new DrawerError('storage/drawer-closed'));
+    this.#calls.remote.$close(new DrawerError('storage/drawer-closed'));
     this.#socket.close();
   }
 }
-
-/** The functions of the host, called over a channel. */
-const hostOver = (channel: Channel, heard: ClientFunctions, listen: (fn: (message: unknown) => void) => void) =>
-  createBirpc<HostFunctions, ClientFunctions>(heard, {
-    post: (message: unknown) => channel.send(message),
-    on: listen,
-    timeout: -1, // a lost connection may take its time
-  });
 
 /** A drawer whose calls are done by the host of a line. */
 function remoteDrawer(line: Line): Drawer {

@@ -1,10 +1,7 @@
-import { catalogueFor, Words } from 'drawer/browser';
+import { catalogueFor, type Phrase, Words } from 'drawer/browser';
 import { ar } from './ar.ts';
 import { de } from './de.ts';
 import { en } from './en.ts';
-
-/** A phrase, or its forms by the way of counting. */
-type Phrase = string | ({ readonly [form in Intl.LDMLPluralRule]?: string } & { readonly other: string });
 
 export type DeskPhrase = keyof typeof en;
 export type DeskPhrases = Readonly<Record<DeskPhrase, Phrase>>;
