@@ -248,7 +248,7 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
       }),
       { numRuns: Number(process.env.RUNS ?? 15) },
     );
-    expect(steps).toBeGreaterThan(200);
+    expect(steps).toBeGreaterThan(100);
   });
 });
 

@@ -150,12 +150,14 @@ interface Opened {
 
 /** A file that another program rescues meanwhile is opened again. */
 function open(path: string): Opened {
-  for (;;) {
+  for (const until = Date.now() + busyTimeout; ; ) {
     let database: Database.Database | undefined;
     let file: string | undefined;
     try {
       createFile(path);
       file = identityOf(path);
+      // It was there, and another is being put in its place.
+      if (file === undefined && Date.now() < until) continue;
       database = new Database(path, { timeout: busyTimeout });
       prepare(database, path);
       const rows = new SqliteRows(database);
