@@ -1,5 +1,5 @@
 import type { Content, Media, Message, Note, NoteKind, Param, PasteStyle, Picture } from '../content/index.ts';
-import type { Fragment } from '../places/index.ts';
+import type { Fragment, Span } from '../places/index.ts';
 import { checkBound } from './bounds.ts';
 
 /** Bytes that can be read in any order, so that a part of a large file costs no more than the part. */
@@ -68,6 +68,17 @@ export interface CsvDialect {
   readonly comment?: string;
 }
 
+/**
+ * The rows and columns of a sheet that taken cells are from, by their numbers from 1, in the content's order: hidden ones and
+ * long blank stretches are not among them.
+ */
+export interface SheetLines {
+  readonly rows: readonly number[];
+  readonly columns: readonly number[];
+  /** The columns that were left out because they are hidden, here or elsewhere in the sheet. */
+  readonly hiddenColumns: readonly Span[];
+}
+
 /** What was taken from a place. */
 export interface Taken {
   readonly content: Content;
@@ -77,6 +88,8 @@ export interface Taken {
   readonly notes: readonly Note[];
   /** The place in people's words: `Hull condition`, `Timber!B2:D5`; `undefined` for a whole file. */
   readonly place?: string;
+  /** Of cells of a workbook: where in their sheet they are. */
+  readonly lines?: SheetLines;
   /** The page's own title and address, where it has them. */
   readonly title?: string;
   readonly url?: string;

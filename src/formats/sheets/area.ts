@@ -1,7 +1,7 @@
 import { type Cell, type CellsContent, countOf, DrawerError, type Gap } from '../../content/index.ts';
 import { type CellsFragment, maxColumns, maxRows, type Span } from '../../places/index.ts';
 import { checkPlaces } from '../bounds.ts';
-import type { NoteCounter } from '../format.ts';
+import type { NoteCounter, SheetLines } from '../format.ts';
 import { type Grid, gridSize } from './layout.ts';
 
 /** The rows and columns asked for; an absent pair means all. */
@@ -31,7 +31,13 @@ export interface SheetData {
 /** How far what was read reaches. */
 export type Corners = Pick<SheetData, 'used' | 'last'>;
 
-export const emptyCells: CellsContent = { shape: 'cells', rows: [] };
+/** Cells, and where in their sheet they are; absent where there are none. */
+export interface TakenCells {
+  readonly content: CellsContent;
+  readonly lines?: SheetLines;
+}
+
+export const emptyCells: TakenCells = { content: { shape: 'cells', rows: [] } };
 const emptyCell: Cell = { type: 'empty' };
 
 /** The corners of the cells in use, and how many there are; told of each as it is read. */
@@ -87,7 +93,7 @@ export function cellsContent(
   data: SheetData,
   merges: readonly FullArea[],
   { takesHidden, notes }: { readonly takesHidden: boolean; readonly notes: NoteCounter },
-): CellsContent {
+): TakenCells {
   const filled = inOrder(data.rows).filter(
     ({ number, cells }) => number >= area.rows.from && number <= area.rows.to && cells.length > 0,
   );
@@ -117,12 +123,14 @@ export function cellsContent(
     ...(rows.gaps.length > 0 && { rows: rows.gaps }),
     ...(columns.gaps.length > 0 && { columns: columns.gaps }),
   };
-  return {
+  const content: CellsContent = {
     shape: 'cells',
     rows: grid,
     ...(Object.keys(gaps).length > 0 && { gaps }),
     ...(widths.length > 0 && widths.every((width) => width > 0) && { columnWidths: widths }),
   };
+  const hiddenColumns = takesHidden ? [] : data.hiddenColumns;
+  return { content, lines: { rows: rows.held, columns: columns.held, hiddenColumns } };
 }
 
 function noteHidden(what: 'row' | 'column', count: number, takesHidden: boolean, notes: NoteCounter): void {

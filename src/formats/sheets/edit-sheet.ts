@@ -62,7 +62,10 @@ export async function createWorkbook(codec: SheetCodec, fragment: Fragment, inse
 export async function workbookSlots(codec: SheetCodec, source: Source, tools: ReadTools): Promise<readonly Slot[]> {
   const workbook = await codec.open(source, tools);
   const { sheets, names } = await workbook.named();
-  return formSlots(sheets, names, async (place) => (await workbook.find(place)).take(new NoteCounter()));
+  return formSlots(sheets, names, async (place) => {
+    const { content } = await (await workbook.find(place)).take(new NoteCounter());
+    return content;
+  });
 }
 
 /** The form with values in its cells. */

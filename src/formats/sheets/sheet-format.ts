@@ -8,12 +8,13 @@ import {
   NoteCounter,
   type Outline,
   type ReadTools,
+  type SheetLines,
   type Source,
   type Taken,
 } from '../format.ts';
 import { resolvePictures } from '../pictures.ts';
 import type { AppendedRows } from './appended.ts';
-import type { FullArea } from './area.ts';
+import type { FullArea, TakenCells } from './area.ts';
 import { chosenPictures, picturesContent, sheetsContent } from './content.ts';
 import type { Grid, TakenCell } from './layout.ts';
 import type { AnySheet, NamedPlace } from './places.ts';
@@ -34,7 +35,7 @@ export interface SheetCodec<N extends FormatName = FormatName> {
 
 /** Cells of a workbook that can be taken. */
 interface Cells {
-  take(notes: NoteCounter): Promise<CellsContent>;
+  take(notes: NoteCounter): Promise<TakenCells>;
 }
 
 /** A workbook that is open for reading. */
@@ -101,9 +102,9 @@ export async function takeCells(
 ): Promise<Taken> {
   const workbook = await codec.open(source, tools);
   const notes = new NoteCounter();
-  const { named, place } = await takePlace(workbook, fragment, tools, notes);
+  const { named, place, lines } = await takePlace(workbook, fragment, tools, notes);
   const { content, media } = await resolvePictures(named, (part) => workbook.fetchPicture(part), notes);
-  return { content, media, notes: notes.notes, ...(place !== undefined && { place }) };
+  return { content, media, notes: notes.notes, ...(place !== undefined && { place }), ...(lines && { lines }) };
 }
 
 async function takePlace(
@@ -111,19 +112,20 @@ async function takePlace(
   fragment: Fragment,
   { hidden: takesHidden }: ReadTools,
   notes: NoteCounter,
-): Promise<{ readonly named: Content; readonly place?: string | undefined }> {
+): Promise<{ readonly named: Content; readonly place?: string | undefined; readonly lines?: SheetLines | undefined }> {
   if (fragment.kind === 'picture') {
     const pictures = chosenPictures(await workbook.pictures(), fragment);
     return { named: picturesContent(pictures), place: printFragment(fragment) };
   }
   if (fragment.kind !== 'whole') {
     const found = await workbook.find(fragment);
-    return { named: await found.take(notes), place: found.called };
+    const { content, lines } = await found.take(notes);
+    return { named: content, place: found.called, lines };
   }
   const all = await workbook.sheets();
   const shown = all.filter(({ hidden }) => takesHidden || !hidden);
   if (shown.length < all.length) notes.add('hidden-sheet-left', all.length - shown.length);
   const taken: { name: string; cells: CellsContent }[] = [];
-  for (const { name, take } of shown) taken.push({ name, cells: await take(notes) });
+  for (const { name, take } of shown) taken.push({ name, cells: (await take(notes)).content });
   return { named: sheetsContent(taken) };
 }

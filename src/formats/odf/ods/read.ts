@@ -1,4 +1,3 @@
-import type { CellsContent } from '../../../content/index.ts';
 import { type Fragment, printFragment } from '../../../places/index.ts';
 import {
   type NoteCounter,
@@ -9,7 +8,15 @@ import {
   type Source,
 } from '../../format.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
-import { type Area, cellsContent, emptyCells, type FullArea, overlaps, usedArea } from '../../sheets/area.ts';
+import {
+  type Area,
+  cellsContent,
+  emptyCells,
+  type FullArea,
+  overlaps,
+  type TakenCells,
+  usedArea,
+} from '../../sheets/area.ts';
 import { areaSize } from '../../sheets/content.ts';
 import { findSheetArea, type SheetPlace } from '../../sheets/places.ts';
 import { outOfDateNotes } from '../../sheets/recompute.ts';
@@ -88,7 +95,7 @@ function takeArea(
   { sheet, called: _, ...asked }: SheetPlace<OdsSheet>,
   takesHidden: boolean,
   notes: NoteCounter,
-): CellsContent {
+): TakenCells {
   const area = usedArea(asked, sheet);
   if (!area) return emptyCells;
   if (sheet.comments > 0) notes.add('cell-comment-left', sheet.comments);
@@ -96,9 +103,9 @@ function takeArea(
   const merges = sheet.merges.filter(
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
-  const content = cellsContent(area, sheet, merges, { takesHidden, notes });
-  notes.addAll(outOfDateNotes(content.rows));
-  return content;
+  const taken = cellsContent(area, sheet, merges, { takesHidden, notes });
+  notes.addAll(outOfDateNotes(taken.content.rows));
+  return taken;
 }
 
 const isWhole = ({ rows, columns }: Area): boolean => !rows && !columns;

@@ -1,4 +1,4 @@
-import { type CellsContent, isSafeHref } from '../../../content/index.ts';
+import { isSafeHref } from '../../../content/index.ts';
 import { type Fragment, parseFragment, printFragment } from '../../../places/index.ts';
 import { Budget } from '../../bounds.ts';
 import {
@@ -18,6 +18,7 @@ import {
   hasGap,
   overlaps,
   type SheetData,
+  type TakenCells,
   usedArea,
 } from '../../sheets/area.ts';
 import { areaSize } from '../../sheets/content.ts';
@@ -94,7 +95,7 @@ async function takeArea(
   book: Book,
   { sheet, called: _, ...asked }: SheetPlace<Sheet>,
   notes: NoteCounter,
-): Promise<CellsContent> {
+): Promise<TakenCells> {
   const { zip, relationships, workbook, theme } = book;
   const display = new Display(workbook.epoch1904);
   const styleOf = await readCellStyles(zip, relatedPart(zip, relationships, 'styles'), theme);
@@ -114,9 +115,9 @@ async function takeArea(
   const merges = mergesIn(read.tail).filter(
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
-  const content = cellsContent(area, read, merges, { takesHidden: book.takesHidden, notes });
-  notes.addAll(outOfDateNotes(content.rows));
-  return content;
+  const taken = cellsContent(area, read, merges, { takesHidden: book.takesHidden, notes });
+  notes.addAll(outOfDateNotes(taken.content.rows));
+  return taken;
 }
 
 function addLinks(data: SheetData, tail: string, relationships: Relationships): void {
