@@ -1,45 +1,23 @@
-import { readFileSync, writeFileSync } from 'node:fs';
-import { asBlocks, type Block, type Content, type Drawer, paragraph, parsePlace } from 'drawer';
+import { writeFileSync } from 'node:fs';
+import { asBlocks, type Content, paragraph } from 'drawer';
 import { formatNamed } from 'drawer/formats';
 import { takeFromFile, wholeOf } from 'drawer/node';
-import { unzipSync } from 'fflate';
 import type { Page } from 'playwright-core';
 import { ar } from '../../examples/desk/src/words/ar.ts';
 import { de } from '../../examples/desk/src/words/de.ts';
 import { en } from '../../examples/desk/src/words/en.ts';
 import { demoFiles } from '../support/cli.ts';
+import { fromFile, keepPlace, visitDesk } from '../support/desk-page.ts';
 import { fromMenu, heard, heardAfter, Site, selectElement, seriousFindings, slips } from '../support/site.ts';
 
 const site = new Site('desk');
+const visit = (profile?: string): Promise<Page> => visitDesk(site, profile);
 
 beforeAll(() => site.start(), 120_000);
 afterEach(async () => {
   expect(await site.closeAll()).toEqual([]);
 });
 afterAll(() => site.stop());
-
-/** The desk after its first visit's explanation. */
-async function visit(profile?: string): Promise<Page> {
-  const page = await site.visit(profile);
-  await heard(page, /Select something in a file/);
-  if (await page.getByRole('dialog').isVisible()) await page.keyboard.press('Enter');
-  await page.locator('.sheet-of-paper:not(:has(.reading-on))').waitFor();
-  return page;
-}
-
-/** Keeps a place by its name in the outline, or the first. */
-async function keepPlace(page: Page, name?: string): Promise<void> {
-  const places = page.getByRole('listbox', { name: 'Places in the file' });
-  if (!(await places.isVisible())) await page.getByRole('button', { name: 'Contents' }).click();
-  if (name !== undefined) await places.getByRole('option', { name }).first().click();
-  await page.getByRole('button', { name: 'Keep this place' }).click();
-}
-
-/** Does what the menu of the draft offers. */
-async function fromFile(page: Page, name: string): Promise<void> {
-  await page.getByRole('button', { name: 'File', exact: true }).click();
-  await page.getByRole('button', { name }).click();
-}
 
 /** Goes on by Tab until the element of that name has the focus. */
 async function tabTo(page: Page, role: string, name: RegExp): Promise<void> {
@@ -120,6 +98,7 @@ it('has no serious accessibility finding, empty, with a sheet, and with slips ch
   await heard(page, /^Pasted 1/);
   expect(await ownFindings(page)).toEqual([]);
   await fromFile(page, 'New sheet');
+  await page.getByRole('button', { name: 'Go on without saving' }).click();
   await page.locator('.draft-place .tabulator-cell').first().waitFor();
   expect(await ownFindings(page)).toEqual([]);
   await page.getByRole('button', { name: 'How it works' }).click();
@@ -223,108 +202,6 @@ it('opens one’s own files, and says in one line what it cannot open', async ()
   ]);
 });
 
-it.each(['html', 'markdown'])('saves the draft as %s too', async (format) => {
-  const page = await visit();
-  await page.getByRole('tab', { name: 'costs.xlsx' }).click();
-  await page.getByRole('grid', { name: 'Timber' }).waitFor();
-  await keepPlace(page);
-  await heard(page, /^Kept as 1/);
-  await fromMenu(page, 'Paste all');
-  await heard(page, /^Pasted 1/);
-  await page.getByRole('button', { name: 'File', exact: true }).click();
-  await page.getByLabel('Save as', { exact: true }).selectOption(format);
-  await page.keyboard.press('Escape');
-  const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Save', exact: true }).click();
-  const file = site.path(`saved.${format}`);
-  await (await download).saveAs(file);
-  const text = readFileSync(file, 'utf8');
-  expect(text).toContain('£1,250.00');
-  if (format === 'html') {
-    const blocks: readonly Block[] = asBlocks((await takeFromFile(wholeOf(file))).content);
-    expect(blocks[0]).toMatchObject({ type: 'table', headerRows: 1 });
-  } else expect(text).toMatch(/^\| Item +\| +Length, m \|/);
-});
-
-/** Puts a file where the browser's own store lies, and lets the next choice of a file choose it: a picker cannot be driven. */
-async function letChoose(page: Page, name: string): Promise<void> {
-  const bytes = [...readFileSync(`${demoFiles}/${name}`)];
-  await page.evaluate(
-    async ([called, content]) => {
-      const folder = await navigator.storage.getDirectory();
-      const handle = await folder.getFileHandle(called as string, { create: true });
-      const writer = await handle.createWritable();
-      await writer.write(new Uint8Array(content as number[]));
-      await writer.close();
-      (window as unknown as { showOpenFilePicker: unknown }).showOpenFilePicker = async () => [handle];
-    },
-    [name, bytes] as const,
-  );
-}
-
-/** What that file holds now. */
-async function stored(page: Page, name: string): Promise<string> {
-  const bytes = await page.evaluate(async (called) => {
-    const handle = await (await navigator.storage.getDirectory()).getFileHandle(called);
-    return [...new Uint8Array(await (await handle.getFile()).arrayBuffer())];
-  }, name);
-  const file = site.path(name);
-  writeFileSync(file, Uint8Array.from(bytes));
-  return file;
-}
-
-it('saves one’s own document in its place, with every part that was not touched as it was', async () => {
-  const page = await visit();
-  await keepPlace(page, 'Engine');
-  await heard(page, /^Kept as 1: section/);
-  await letChoose(page, 'application.docx');
-  await fromFile(page, 'Open your own');
-  await heard(page, /^Opened application\.docx to write in/);
-  const draft = page.getByRole('textbox', { name: 'Draft' });
-  await draft.getByRole('heading', { name: 'Background' }).click();
-  await page.keyboard.press('End');
-  await page.keyboard.press('Alt+Shift+P');
-  await page.keyboard.press('Enter');
-  await heard(page, /^Pasted 1 snippet into the draft/);
-  await page.getByRole('button', { name: 'Save in its place' }).click();
-  await heard(page, /^Saved application\.docx in its place/);
-  const file = await stored(page, 'application.docx');
-  const [before, after] = [`${demoFiles}/application.docx`, file].map((path) => unzipSync(readFileSync(path)));
-  const changed = Object.keys(after ?? {}).filter((part) => !equal(before?.[part], after?.[part]));
-  expect(changed).toEqual(['word/document.xml']);
-  const words = JSON.stringify((await takeFromFile(wholeOf(file))).content);
-  expect(words).toContain('Engine');
-  // What stood there is there still, and is the same.
-  const old = asBlocks((await takeFromFile(wholeOf(`${demoFiles}/application.docx`))).content);
-  const now = asBlocks((await takeFromFile(wholeOf(file))).content).map((block) => JSON.stringify(block));
-  expect(old.filter((block) => !now.includes(JSON.stringify(block)))).toEqual([]);
-});
-
-it('saves one’s own workbook in its place, with values that a snippet brought as values', async () => {
-  const page = await visit();
-  await page.getByRole('tab', { name: 'costs.xlsx' }).click();
-  await page.getByRole('grid', { name: 'Timber' }).waitFor();
-  await page.getByRole('gridcell', { name: '£1,250.00' }).click();
-  await page.keyboard.press('Shift+ArrowDown');
-  await page.keyboard.press('Control+c');
-  await heard(page, /^Kept as 1: table, 2 × 1/);
-  await letChoose(page, 'budget.xlsx');
-  await fromFile(page, 'Open your own');
-  await heard(page, /^Opened budget\.xlsx to write in/);
-  await page.locator('.draft-place .tabulator-row').nth(24).locator('.tabulator-cell').nth(5).click();
-  await page.keyboard.press('Alt+Shift+P');
-  await page.keyboard.press('Enter');
-  await heard(page, /^Pasted 1 snippet into the draft/);
-  await page.getByRole('button', { name: 'Save in its place' }).click();
-  await heard(page, /^Saved budget\.xlsx in its place/);
-  const file = await stored(page, 'budget.xlsx');
-  const { content } = await takeFromFile(parsePlace(`${file}#E25:E26`));
-  expect(content).toMatchObject({
-    shape: 'cells',
-    rows: [[{ type: 'number', value: 1250, text: '£1,250.00' }], [{ type: 'number', text: '£864.40' }]],
-  });
-});
-
 it('goes to a place of the outline, finds words, and marks in the margin what was kept', async () => {
   const page = await visit();
   await page.getByRole('button', { name: 'Contents' }).click();
@@ -356,6 +233,72 @@ it('goes to a place of the outline, finds words, and marks in the margin what wa
   expect([last, Number(count) > 1]).toEqual([count, true]);
   await page.getByRole('searchbox', { name: 'Find in the file' }).fill('nowhere to be found');
   await page.getByText('Not in this file').waitFor();
+});
+
+it('shows a sheet under its letters and numbers, finds words in it, and keeps cells from where they are', async () => {
+  const page = await visit();
+  await page.getByRole('tab', { name: 'costs.xlsx' }).click();
+  const grid = page.getByRole('grid', { name: 'Timber' });
+  await grid.getByRole('columnheader', { name: 'D' }).waitFor();
+  // Row 7 is hidden.
+  expect(await grid.getByRole('rowheader').allInnerTexts()).toEqual(['1', '2', '3', '4', '5', '6', '8']);
+  await grid.getByRole('gridcell', { name: '£75.00' }).click();
+  await page.keyboard.press('Control+c');
+  await heard(page, /^Kept as 1: cell, from costs\.xlsx, Timber!C8/);
+  await grid.getByRole('rowheader', { name: '8 1' }).waitFor();
+  // The arrows pass over what is hidden.
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Control+c');
+  await heard(page, /^Kept as 2: cell, from costs\.xlsx, Timber!C6/);
+  await page.getByRole('searchbox', { name: 'Find in the file' }).fill('BRONZE bolts');
+  await page.getByText('1 of 1').waitFor();
+  expect(await page.getByRole('gridcell', { selected: true }).allInnerTexts()).toContain('Bronze bolts');
+  expect(await page.evaluate(() => document.activeElement?.id)).toBe('find');
+  // Letters and numbers stay in sight.
+  await page.setViewportSize({ width: 1000, height: 420 });
+  await page.locator('#page').evaluate((element) => element.scrollTo(150, 180));
+  const [corner, head] = await page.evaluate(() => {
+    const at = (selector: string) => document.querySelector(selector)?.getBoundingClientRect().toJSON();
+    return [at('#page'), at('[aria-label="Timber"] tbody tr:last-child th')];
+  });
+  expect(Math.abs(head.left - corner.left)).toBeLessThan(3);
+});
+
+it('marks again what was kept, in another window and on another day', async () => {
+  const page = await visit('marks');
+  await keepPlace(page, 'Hull condition');
+  await heard(page, /^Kept as 1/);
+  await selectElement(page, '.sheet-of-paper img', true);
+  await page.keyboard.press('Control+c');
+  await heard(page, /^Kept as 2: picture/);
+  /** The numbers, and whether each stands beside what was kept. */
+  const marks = async (): Promise<unknown> => {
+    await page.waitForFunction(() => document.querySelectorAll('.sheet-of-paper > .kept').length === 2);
+    return page.evaluate(() => {
+      const top = (element: Element | null | undefined): number => element?.getBoundingClientRect().top ?? Number.NaN;
+      const headings = [...document.querySelectorAll('.sheet-of-paper :is(h1, h2)')];
+      const heading = headings.find((each) => each.textContent === 'Hull condition');
+      const beside = [heading, document.querySelector('.sheet-of-paper img')];
+      return [...document.querySelectorAll('.sheet-of-paper > .kept')].map((mark, index) => [
+        mark.textContent,
+        Math.abs(top(mark) - top(beside[index])) < 30,
+      ]);
+    });
+  };
+  const before = [
+    ['1', true],
+    ['2', true],
+  ];
+  expect(await marks()).toEqual(before);
+  await page.reload();
+  await page.locator('.sheet-of-paper:not(:has(.reading-on))').waitFor();
+  expect(await marks()).toEqual(before);
+  // Another file in front takes nothing away.
+  await page.getByRole('tab', { name: 'letters.html' }).click();
+  await page.getByText('I was six').waitFor();
+  expect(await page.locator('.sheet-of-paper > .kept').count()).toBe(0);
+  await page.getByRole('tab', { name: 'survey.docx' }).click();
+  expect(await marks()).toEqual(before);
 });
 
 it('has a menu of each snippet by button, right click and keys, and narrows the drawer down by kind and source', async () => {
@@ -416,53 +359,6 @@ it('has a menu of each snippet by button, right click and keys, and narrows the 
   await page.getByRole('button', { name: 'Tables', pressed: true }).click();
   await heard(page, /^1 snippet found/);
   expect(await slips(page)).toEqual([expect.stringContaining('survey.docx')]);
-});
-
-it('lets slips be dropped into the draft where they are to land, and formats what is written', async () => {
-  const page = await visit();
-  await keepPlace(page, 'Engine');
-  await heard(page, /^Kept as 1/);
-  const draft = page.getByRole('textbox', { name: 'Draft' });
-  await draft.click();
-  await page.keyboard.type('Before');
-  await page.keyboard.press('Enter');
-  await page.keyboard.type('Behind');
-  await page.getByLabel('Style of the paragraph').selectOption('heading2');
-  await draft.getByRole('heading', { name: 'Behind', level: 2 }).waitFor();
-  await page.getByLabel('Style of the paragraph').selectOption('paragraph');
-  for (const pressed of [true, false]) {
-    await page.getByRole('button', { name: 'Numbered list' }).click();
-    await page.getByRole('button', { name: 'Numbered list', pressed }).waitFor();
-  }
-  await page
-    .locator('drawer-panel [role="option"]')
-    .first()
-    .dragTo(draft.getByText('Before'), { targetPosition: { x: 60, y: 8 } });
-  await heard(page, /^Pasted 1 snippet into the draft/);
-  expect((await draft.innerText()).replace(/\s+/g, ' ').trim()).toMatch(/^Before Engine .* Behind$/);
-  await page.getByRole('button', { name: 'Undo in the draft' }).click();
-  await draft.getByRole('heading', { name: 'Engine' }).waitFor({ state: 'detached' });
-  await page.getByText('Kept in this browser').waitFor();
-});
-
-it('refuses at once what would keep its editor busy for long, and says where it can go', async () => {
-  const page = await visit();
-  await page.evaluate(async () => {
-    const { drawer } = document.querySelector('drawer-panel') as unknown as { drawer: Drawer };
-    const row = Array.from({ length: 10 }, (_, value) => ({ type: 'number', value, text: String(value) }) as const);
-    const content = { shape: 'cells', rows: Array.from({ length: 401 }, () => row) } as const;
-    await drawer.keep([{ content, origin: { file: 'large.xlsx' } }]);
-  });
-  await page.locator('drawer-panel [role="option"]').waitFor();
-  await page.locator('drawer-panel [role="listbox"]').focus();
-  await page.keyboard.press('Enter');
-  await heard(page, /^Its tables have 4,010 cells, .* at most 4,000 at once\. Paste it into a sheet/);
-  expect(await page.getByRole('textbox', { name: 'Draft' }).innerText()).toBe('\n');
-  await fromFile(page, 'New sheet');
-  await page.locator('.draft-place .tabulator-cell').first().waitFor();
-  await page.locator('drawer-panel [role="listbox"]').focus();
-  await page.keyboard.press('Enter');
-  await heard(page, /^Pasted 1 snippet into the draft/);
 });
 
 it.each([
@@ -587,6 +483,3 @@ async function writeFormat(name: 'docx' | 'xlsx', content: Content): Promise<Uin
   if (!bytes) throw new Error(`no ${name} was written`);
   return bytes;
 }
-
-const equal = (one: Uint8Array | undefined, other: Uint8Array | undefined): boolean =>
-  one !== undefined && other !== undefined && Buffer.compare(one, other) === 0;

@@ -1,15 +1,17 @@
-import { Editor } from '@tiptap/core';
+import { Editor, Mark } from '@tiptap/core';
 import Image from '@tiptap/extension-image';
 import { TableKit } from '@tiptap/extension-table';
 import TextAlign from '@tiptap/extension-text-align';
+import { TextStyleKit } from '@tiptap/extension-text-style';
 import StarterKit from '@tiptap/starter-kit';
 import { asBlocks, type Block, type Content, DrawerError, type Media } from 'drawer';
-import { blobSource, browserInflate, takeFromBlob } from 'drawer/browser';
-import { editInPlace, type FormatName, findFormatByName, formatNamed, sourceOf, type Taken } from 'drawer/formats';
+import { type FormatName, findFormatByName, formatNamed } from 'drawer/formats';
 import { htmlFragment } from 'drawer/formats/html-fragment';
-import type { Draft } from './draft.ts';
+import type { Draft, DraftTools } from './draft.ts';
 import type { OwnFile } from './files.ts';
 import { Footnote, notesAtEnd, notesInline } from './footnotes.ts';
+import { Landing, landing } from './landing.ts';
+import type { OpenFile } from './open-file.ts';
 
 /** More cells than these in one paste keep the editor busy for longer than a person waits. */
 const mostCells = 4_000;
@@ -26,46 +28,103 @@ const cellsIn = (blocks: readonly Block[]): number =>
     0,
   );
 
+/** Superscript and subscript: m² is no m2. */
+const Raised = Mark.create({ name: 'raised', parseHTML: () => [{ tag: 'sup' }], renderHTML: () => ['sup', 0] });
+const Lowered = Mark.create({ name: 'lowered', parseHTML: () => [{ tag: 'sub' }], renderHTML: () => ['sub', 0] });
+
+/** How many blocks are laid out at once, so that the page stays at hand. */
+const blocksAtOnce = 500;
+
+/** Markup in parts of so many blocks. */
+function portionsOf(markup: string): string[] {
+  const { children } = new DOMParser().parseFromString(markup, 'text/html').body;
+  const portions: string[] = [];
+  for (let from = 0; from < children.length; from += blocksAtOnce)
+    portions.push([...children].slice(from, from + blocksAtOnce).reduce((all, block) => all + block.outerHTML, ''));
+  return portions;
+}
+
 /** A document in a rich-text editor, new or somebody's own. */
 export class DocumentDraft implements Draft {
   readonly endings = ['docx', 'odt', 'html', 'markdown'];
   readonly editor: Editor;
+  readonly #tools: DraftTools;
   readonly #own: OwnFile | undefined;
   #shown: readonly Block[] = [];
+  /** Whether all of it is laid out. */
+  #isOpen: boolean;
+  #caret = { from: 0, to: 0 };
 
-  constructor(place: HTMLElement, markup: string, name: string, changed: (markup: string) => void, own?: OwnFile) {
+  /** `keep` hears what is written as it is written. */
+  constructor(
+    place: HTMLElement,
+    markup: string,
+    tools: DraftTools,
+    { own, keep }: { readonly own?: OwnFile; readonly keep?: (markup: string) => void } = {},
+  ) {
+    this.#tools = tools;
     this.#own = own;
+    this.#isOpen = own === undefined;
+    const name = tools.say('draft');
     this.editor = new Editor({
       element: place,
       injectCSS: false, // style.css has it, so that a page may allow no other style
       extensions: [
-        StarterKit,
+        // A paragraph of the editor's own at the end would be a change that nobody made.
+        StarterKit.configure({ trailingNode: false }),
         TableKit,
         Image.configure({ allowBase64: true, inline: true }),
         TextAlign.configure({
           types: ['paragraph', 'heading', 'tableCell', 'tableHeader'],
           alignments: ['center', 'end', 'justify'],
         }),
+        TextStyleKit,
+        Raised,
+        Lowered,
         Footnote,
+        Landing,
       ],
       content: markup,
       editorProps: { attributes: { 'aria-label': name, dir: 'auto', role: 'textbox', 'aria-multiline': 'true' } },
-      onUpdate: ({ editor }) => changed(editor.getHTML()),
+      onUpdate: ({ editor }) => {
+        if (!this.#isOpen) return;
+        keep?.(editor.getHTML());
+        tools.changed();
+      },
     });
   }
 
   /** One's own document, as the editor shows it. */
-  static async open(
-    place: HTMLElement,
-    own: OwnFile,
-    name: string,
-    changed: (markup: string) => void,
-  ): Promise<DocumentDraft> {
-    const { file } = own;
-    const { content, media } = await takeFromBlob(file, file.name, { kind: 'whole' });
-    const draft = new DocumentDraft(place, notesInline(htmlFragment(content, media)), name, changed, own);
-    draft.#shown = asBlocks((await draft.#taken()).content);
-    return draft;
+  static open(place: HTMLElement, own: OwnFile, tools: DraftTools, canStop: boolean): Promise<DocumentDraft> {
+    const read = async (open: OpenFile): Promise<DocumentDraft> => {
+      const { content, media } = await open.take('');
+      const portions = portionsOf(notesInline(htmlFragment(content, media)));
+      const draft = new DocumentDraft(place, portions[0] ?? '', tools, { own });
+      try {
+        for (const [index, portion] of portions.entries()) {
+          if (index > 0) draft.#append(portion);
+          open.tell((index + 1) / portions.length);
+          await open.goOn();
+        }
+        draft.#shown = asBlocks((await open.takeMarkup(draft.#markup)).content);
+      } catch (error) {
+        draft.close();
+        throw error;
+      }
+      draft.#isOpen = true;
+      return draft;
+    };
+    return tools.working(own.file, 'readingFile', read, canStop);
+  }
+
+  /** Lays out more of what was opened, which is no step to undo. */
+  #append(markup: string): void {
+    const { state } = this.editor;
+    this.editor
+      .chain()
+      .insertContentAt(state.doc.content.size, markup, { updateSelection: false })
+      .setMeta('addToHistory', false)
+      .run();
   }
 
   insert(content: Content, media: Media): void {
@@ -84,6 +143,12 @@ export class DocumentDraft implements Draft {
     this.editor.commands.scrollIntoView();
   }
 
+  preview(content: Content | undefined, media: Media): void {
+    const { state, view } = this.editor;
+    view.dispatch(state.tr.setMeta(landing, content ? { content, media } : null).setMeta('addToHistory', false));
+    if (content) view.dom.querySelector('.landing')?.scrollIntoView({ block: 'nearest' });
+  }
+
   goTo(x: number, y: number): void {
     const at = this.editor.view.posAtCoords({ left: x, top: y });
     if (at) this.editor.commands.setTextSelection(at.pos);
@@ -91,31 +156,40 @@ export class DocumentDraft implements Draft {
 
   async save(ending: string) {
     const format = formatNamed(ending as FormatName);
-    const { content, media } = await this.#taken();
-    const { write } = await format.load();
-    const bytes = await write?.(content, { media, language: document.documentElement.lang, title: 'Draft' });
-    if (!bytes) throw new DrawerError('usage/format-not-written', { endings: ['.html', '.md', '.docx', '.odt'] });
-    return { bytes, name: `draft${format.extensions[0]}`, type: format.mediaTypes[0] ?? '' };
+    const name = `draft${format.extensions[0]}`;
+    const bytes = await this.#tools.working(new File([], name), 'savingFile', (open) =>
+      open.writeMarkup(this.#markup, format.name),
+    );
+    return { bytes, name, type: format.mediaTypes[0] ?? '' };
   }
 
   async saveBack() {
     const { file, author } = this.#own ?? {};
     if (!file) throw new DrawerError('usage/file-not-open');
-    const { content, media } = await this.#taken();
-    const edited = asBlocks(content);
-    const source = blobSource(file, file.name);
-    const tracked = author === undefined ? {} : { author, date: new Date().toISOString() };
-    return editInPlace(source, { shown: this.#shown, edited, media, ...tracked }, { inflate: browserInflate });
+    const edited = { shown: this.#shown, markup: this.#markup, author };
+    return this.#tools.working(file, 'savingFile', (open) => open.changeDocument(edited));
   }
 
-  /** What stands in the editor, as content. */
-  async #taken(): Promise<Taken> {
-    const page = new TextEncoder().encode(`<meta charset="utf-8">${notesAtEnd(this.editor.getHTML())}`);
-    const { take } = await formatNamed('html').load();
-    return (await take?.(sourceOf(page, 'draft.html'), { kind: 'whole' })) as Taken;
+  /** What stands in the editor. */
+  get #markup(): string {
+    return notesAtEnd(this.editor.getHTML());
+  }
+
+  /** What is selected; of a closed draft, what was. */
+  get caret(): { readonly from: number; readonly to: number } {
+    return this.editor.isDestroyed ? this.#caret : this.editor.state.selection;
+  }
+
+  resume(before: Draft): void {
+    if (!(before instanceof DocumentDraft)) return;
+    const { from, to } = before.caret;
+    const end = this.editor.state.doc.content.size;
+    this.editor.commands.setTextSelection({ from: Math.min(from, end), to: Math.min(to, end) });
   }
 
   close(): void {
+    const { from, to } = this.caret;
+    this.#caret = { from, to };
     this.editor.destroy();
   }
 }

@@ -1,12 +1,16 @@
 import type { Content, Media } from 'drawer';
 import { type DrawerPanel, draggedSlips } from 'drawer/browser';
-import type { Draft } from './draft.ts';
+import type { Draft, DraftTools } from './draft.ts';
 import { DocumentDraft, isDocument } from './draft-document.ts';
-import { element, make } from './element.ts';
+import { element, make, untilClosed } from './element.ts';
 import { download, type FileSource, type OwnFile } from './files.ts';
 import { FormattingBar } from './formatting.ts';
 import { saveDraft } from './keep-draft.ts';
+import { OpenFile } from './open-file.ts';
 import type { DeskPhrase, Say } from './words/index.ts';
+
+/** How long work goes on before it is shown, in milliseconds. */
+const showsAfter = 400;
 
 /** What is being written: a new document or sheet, or a file of one's own that is saved back in its place. */
 export class DraftPane {
@@ -15,6 +19,7 @@ export class DraftPane {
   readonly #say: Say;
   readonly #place = element('editor', HTMLElement);
   readonly #formatting: FormattingBar;
+  readonly #tools: DraftTools;
   #draft: Draft | undefined;
   #own: OwnFile | undefined;
   /** Whether something was written since it was opened or saved. */
@@ -25,14 +30,20 @@ export class DraftPane {
     this.#files = files;
     this.#say = say;
     this.#formatting = new FormattingBar(say);
+    this.#tools = {
+      say,
+      changed: () => this.#changed(),
+      attempt: (work) => void panel.attempt(work),
+      working: (...work) => this.#working(...work),
+    };
     const menu = element('file-menu', HTMLElement);
-    const on = (id: string, work: () => Promise<void>): void =>
+    const on = (id: string, work: () => Promise<unknown>): void =>
       element(id, HTMLButtonElement).addEventListener('click', () => {
         menu.hidePopover();
         void panel.attempt(work);
       });
-    on('new-document', () => this.newDocument(''));
-    on('new-sheet', () => this.#newSheet());
+    on('new-document', async () => (await this.#mayLeave()) && this.newDocument(''));
+    on('new-sheet', async () => (await this.#mayLeave()) && this.#newSheet());
     on('open-own', () => this.#openOwn());
     on('save', () => this.#save());
     on('save-back', () => this.#saveBack());
@@ -40,52 +51,57 @@ export class DraftPane {
     this.#place.addEventListener('dragover', (event) => event.preventDefault());
     this.#place.addEventListener('drop', (event) => this.#onDrop(event), { capture: true });
     addEventListener('beforeunload', (event) => {
-      if (this.#isChanged && !this.#isKept) event.preventDefault();
+      if (this.#isAtRisk) event.preventDefault();
     });
   }
 
   /** A new document, which the browser keeps where it has no folder to be saved in. */
-  async newDocument(markup: string): Promise<void> {
-    const changed = (now: string): void => {
+  newDocument(markup: string): Promise<void> {
+    const keep = (now: string): void => {
       if (!this.#files.create) void saveDraft(now);
-      this.#changed();
     };
-    const draft = new DocumentDraft(this.#fresh(), markup, this.#say('draft'), changed);
-    this.#start(draft, this.#say('newDocument'));
-    this.#formatting.show(draft);
+    return this.#begin(
+      this.#say('newDocument'),
+      async (place) => new DocumentDraft(place, markup, this.#tools, { keep }),
+    );
   }
 
   async #newSheet(): Promise<void> {
-    const { SheetDraft } = await import('./draft-sheet.ts');
-    const draft = new SheetDraft(this.#fresh(), this.#say('draft'), () => this.#changed());
-    await draft.ready;
-    this.#start(draft, this.#say('newSheet'));
+    const { WorkbookDraft } = await import('./draft-workbook.ts');
+    await this.#begin(this.#say('newSheet'), (place) => WorkbookDraft.fresh(place, this.#tools));
   }
 
   async #openOwn(): Promise<void> {
     const own = await this.#files.choose();
-    if (own) await this.open(own);
+    if (own && (await this.#mayLeave())) await this.open(own);
   }
 
-  /** Opens a file of one's own to write in. */
-  async open(own: OwnFile): Promise<void> {
+  /** Opens a file of one's own to write in; with `goesOn`, where somebody was in the draft before it. */
+  async open(own: OwnFile, goesOn = false): Promise<void> {
     const { file } = own;
-    if (isDocument(file.name)) {
-      const draft = await DocumentDraft.open(this.#fresh(), own, this.#say('draft'), () => this.#changed());
-      this.#start(draft, file.name, own);
-      this.#formatting.show(draft);
-    } else {
-      const { SheetDraft } = await import('./draft-sheet.ts');
-      const draft = await SheetDraft.open(this.#fresh(), file, this.#say('draft'), () => this.#changed());
-      await draft.ready;
-      this.#start(draft, file.name, own);
+    const before = this.#draft;
+    const { scrollTop } = this.#place;
+    if (isDocument(file.name))
+      await this.#begin(file.name, (place) => DocumentDraft.open(place, own, this.#tools, !goesOn), own);
+    else {
+      const { WorkbookDraft } = await import('./draft-workbook.ts');
+      await this.#begin(file.name, (place) => WorkbookDraft.open(place, file, this.#tools, !goesOn), own);
+    }
+    if (goesOn && before) {
+      this.#draft?.resume?.(before);
+      this.#place.scrollTop = scrollTop;
     }
     this.#panel.say(this.#say('openedToWrite', { file: file.name }));
   }
 
   /** Puts content where the caret is. */
-  insert(content: Content, media: Media): void {
-    this.#draft?.insert(content, media);
+  async insert(content: Content, media: Media): Promise<void> {
+    await this.#draft?.insert(content, media);
+  }
+
+  /** Shows how content will look where the caret is; with nothing, no longer. */
+  preview(content: Content | undefined, media: Media = new Map()): void {
+    this.#draft?.preview(content, media);
   }
 
   /** Slips that are dropped land where they are dropped, as pasting puts them together. */
@@ -98,18 +114,22 @@ export class DraftPane {
     void this.#panel.attempt(() => this.#panel.actions.pasteIds(ids));
   }
 
-  #fresh(): HTMLElement {
-    this.#draft?.close();
-    this.#draft = undefined;
-    this.#formatting.show(undefined);
+  /** Begins a draft in the place of the one there is, which stays where the new one cannot be. */
+  async #begin(name: string, begin: (place: HTMLElement) => Promise<Draft>, own?: OwnFile): Promise<void> {
     const place = make('div', { class: 'draft-place' });
+    this.#place.append(place);
+    let draft: Draft;
+    try {
+      draft = await begin(place);
+    } catch (error) {
+      place.remove();
+      throw error;
+    }
+    this.#draft?.close();
     this.#place.replaceChildren(place);
-    return place;
-  }
-
-  #start(draft: Draft, name: string, own?: OwnFile): void {
     this.#draft = draft;
     this.#own = own;
+    this.#formatting.show(draft instanceof DocumentDraft ? draft : undefined);
     element('draft-title', HTMLElement).textContent = name;
     element('ending', HTMLSelectElement).replaceChildren(
       ...draft.endings.map((ending) => make('option', { value: ending }, this.#say(`ending.${ending}` as DeskPhrase))),
@@ -133,6 +153,44 @@ export class DraftPane {
   /** Whether the browser keeps what is written as it is written. */
   get #isKept(): boolean {
     return !this.#own && !this.#files.create && this.#draft instanceof DocumentDraft;
+  }
+
+  /** Whether something would be lost with the draft. */
+  get #isAtRisk(): boolean {
+    return this.#isChanged && !this.#isKept;
+  }
+
+  /** Asks before a draft that is not saved gives way to another. */
+  async #mayLeave(): Promise<boolean> {
+    // What the browser keeps is one document, and the next one takes its place.
+    if (!this.#isChanged) return true;
+    const leave = make('button', { type: 'submit', value: 'leave' }, this.#say('leaveUnsaved'));
+    const stay = make('button', { type: 'submit', class: 'main', value: '' }, this.#say('cancel'));
+    const title = make('h2', { id: 'leave-title' }, this.#say('notSaved'));
+    const form = make('form', { method: 'dialog' }, make('p', { class: 'row' }, stay, leave));
+    const dialog = make('dialog', { 'aria-labelledby': 'leave-title' }, title, form);
+    await untilClosed(dialog);
+    return dialog.returnValue === 'leave';
+  }
+
+  /** What takes longer shows how far it is, and can be stopped. */
+  async #working<T>(file: File, phrase: DeskPhrase, work: (open: OpenFile) => Promise<T>, canStop = true): Promise<T> {
+    const named = this.#say(phrase, { file: file.name });
+    const bar = make('progress', { max: '1', 'aria-label': named });
+    const open = new OpenFile(file, (share) => {
+      bar.value = share;
+    });
+    const stop = make('button', { type: 'button' }, this.#say('stop'));
+    stop.addEventListener('click', () => open.stop());
+    const line = make('p', { class: 'working' }, `${named} … `, bar, ...(canStop ? [stop] : []));
+    const timer = setTimeout(() => this.#place.before(line), showsAfter);
+    try {
+      return await work(open);
+    } finally {
+      clearTimeout(timer);
+      line.remove();
+      open.stop();
+    }
   }
 
   #showState(): void {
@@ -169,8 +227,9 @@ export class DraftPane {
     const { bytes, changes } = await this.#draft.saveBack();
     if (changes === 0) return this.#panel.say(this.#say('unchanged', { file: name }));
     const written = await own.write?.(bytes);
+    this.#isChanged = false;
     if (!written) download(bytes, name, type);
-    await this.open(written ?? { file: new File([bytes as Uint8Array<ArrayBuffer>], name, { type }) });
+    await this.open(written ?? { file: new File([bytes as Uint8Array<ArrayBuffer>], name, { type }) }, true);
     this.#panel.say(this.#say(own.write ? 'savedBack' : 'savedDownload', { file: name }));
   }
 }

@@ -22,8 +22,11 @@ export const setEnabled = (button: HTMLButtonElement, enabled: boolean): void =>
   button.setAttribute('aria-disabled', String(!enabled));
 export const isEnabled = (button: HTMLButtonElement): boolean => button.getAttribute('aria-disabled') !== 'true';
 
-/** What every pane is handed. */
-export interface Desk {
-  say(words: string): void;
-  attempt(work: () => Promise<void>): void;
+/** Shows a dialog until it is closed. */
+export async function untilClosed(dialog: HTMLDialogElement): Promise<void> {
+  const closed = new Promise((end) => dialog.addEventListener('close', end));
+  document.body.append(dialog);
+  dialog.showModal();
+  await closed;
+  dialog.remove();
 }

@@ -1,17 +1,76 @@
 import { expose } from 'comlink';
-import { DrawerError, parseFragment } from 'drawer';
+import {
+  asBlocks,
+  type Block,
+  type Cell,
+  cellText,
+  DrawerError,
+  type Fragment,
+  type Media,
+  parseFragment,
+} from 'drawer';
 import { blobSource, browserInflate } from 'drawer/browser/files';
-import { formatOf, type Outline, type Taken } from 'drawer/formats';
+import {
+  editInPlace,
+  type FormatName,
+  formatNamed,
+  formatOf,
+  type Outline,
+  type SheetLines,
+  sourceOf,
+  type Taken,
+} from 'drawer/formats';
 
 /** An error as it crosses to the page. */
 export interface Problem {
   readonly problem: Pick<DrawerError, 'problem' | 'params' | 'where'>;
 }
 
+/** A cell that holds what was looked for: which of the sheets, and its row and column in that, from 1. */
+export interface FoundCell {
+  readonly sheet: number;
+  readonly row: number;
+  readonly column: number;
+}
+
+/** How a place is read. */
+export interface Reading {
+  /** For a first look: at least so many of its first blocks. */
+  readonly enough?: number;
+  /** Hidden rows, columns and sheets too. */
+  readonly hidden?: boolean;
+}
+
+/** Cells of a row that were changed, side by side; `sheet` is absent in a file of values. */
+export interface ChangedCells {
+  readonly sheet: string | undefined;
+  /** From 1. */
+  readonly row: number;
+  readonly column: number;
+  readonly cells: readonly Cell[];
+}
+
+/** A document as an editor has it: what it gave when it was opened, and its markup now. */
+export interface EditedMarkup {
+  readonly shown: readonly Block[];
+  readonly markup: string;
+  /** Whose name insertions carry, where they are tracked. */
+  readonly author?: string | undefined;
+}
+
+/** A file with what was changed. */
+export interface ChangedFile {
+  readonly bytes: Uint8Array;
+  readonly changes: number;
+}
+
+/** Sheets that were looked through, so that the next letter need not read them again. */
+const searched = new Map<string, { readonly rows: readonly (readonly Cell[])[]; readonly lines?: SheetLines }>();
+
 let file: File | undefined;
 let onRead: ((share: number) => void) | undefined;
 
-/** Reads one file off the page's own thread; ending the worker stops it at once. */
+/** Reads and changes one file off the page's own thread; ending the worker stops it at once. */
 const reader = {
   /** Which file it is; `told` hears how much of it has been read, from 0 to 1. */
   open(chosen: File, told: (share: number) => void): void {
@@ -20,16 +79,101 @@ const reader = {
   },
   outline: (): Promise<Outline | Problem> =>
     guarded(async (source, format) => (await format.outline?.(source, { inflate: browserInflate })) ?? nothing),
-  /** What a place holds; with `enough`, at least so many of its first blocks. */
-  take: (place: string, enough?: number): Promise<Taken | Problem> =>
+  /** What a place holds. */
+  take: (place: string, reading: Reading): Promise<Taken | Problem> =>
     guarded(async (source, format) => {
-      const tools = { inflate: browserInflate, ...(enough !== undefined && { enough }) };
-      const taken = await format.take?.(source, parseFragment(place), tools);
+      const taken = await format.take?.(source, parseFragment(place), { inflate: browserInflate, ...reading });
       if (taken) return taken;
       throw new DrawerError('unsupported/format-not-read', { format: format.name });
     }),
+  /** Cells of some sheets, by their places, that hold the words: at most so many. */
+  findCells: (sheets: readonly string[], words: string, most: number): Promise<readonly FoundCell[] | Problem> =>
+    guarded(async (source, format) => {
+      const found: FoundCell[] = [];
+      const sought = words.toLowerCase();
+      for (const [sheet, place] of sheets.entries()) {
+        let known = searched.get(place);
+        if (!known) {
+          const taken = await format.take?.(source, parseFragment(place), { inflate: browserInflate });
+          const rows = taken?.content.shape === 'cells' ? taken.content.rows : [];
+          known = { rows, ...(taken?.lines && { lines: taken.lines }) };
+          searched.set(place, known);
+        }
+        const { rows, lines } = known;
+        for (const [row, cells] of rows.entries())
+          for (const [column, cell] of cells.entries()) {
+            if (!cellText(cell).toLowerCase().includes(sought)) continue;
+            found.push({ sheet, row: lines?.rows[row] ?? row + 1, column: lines?.columns[column] ?? column + 1 });
+            if (found.length === most) return found;
+          }
+      }
+      return found;
+    }),
+  /** What an editor's markup holds. */
+  takeMarkup: (markup: string): Promise<Taken | Problem> => answered(() => takeMarkup(markup)),
+  /** An editor's markup as a file of another format. */
+  writeMarkup: (markup: string, name: FormatName, language: string): Promise<Uint8Array | Problem> =>
+    answered(async () => {
+      const { content, media } = await takeMarkup(markup);
+      const { write } = await formatNamed(name).load();
+      const bytes = await write?.(content, { media, language, title: 'Draft' });
+      if (bytes) return bytes;
+      throw new DrawerError('usage/format-not-written', { endings: ['.html', '.md', '.docx', '.odt'] });
+    }),
+  /** Rows as a file. */
+  writeCells: (rows: readonly (readonly Cell[])[], name: FormatName): Promise<Uint8Array | Problem> =>
+    answered(async () => {
+      const { write, create } = await formatNamed(name).load();
+      const content = { shape: 'cells', rows } as const;
+      const media: Media = new Map();
+      const bytes =
+        (await write?.(content, { media })) ??
+        (await create?.({ kind: 'cells' }, { content, media, style: 'original', spread: 'range' }))?.bytes;
+      if (bytes) return bytes;
+      throw new DrawerError('usage/format-not-written', { endings: ['.csv', '.xlsx', '.ods'] });
+    }),
+  /** The document with what was changed in an editor. */
+  changeDocument: ({ shown, markup, author }: EditedMarkup): Promise<ChangedFile | Problem> =>
+    guarded(async (source) => {
+      const { content, media } = await takeMarkup(markup);
+      const tracked = author === undefined ? {} : { author, date: new Date().toISOString() };
+      const edited = { shown, edited: asBlocks(content), media, ...tracked };
+      return editInPlace(source, edited, { inflate: browserInflate });
+    }),
+  /** The workbook or file of values with cells that were changed. */
+  changeCells: (runs: readonly ChangedCells[]): Promise<ChangedFile | Problem> =>
+    guarded(async (opened, { insert }) => {
+      if (!insert) throw new DrawerError('unsupported/format-not-edited');
+      let source: Pick<typeof opened, 'name' | 'size' | 'read'> = opened;
+      let changes = 0;
+      for (const { sheet, row, column, cells } of runs) {
+        const place: Fragment = {
+          kind: 'cells',
+          ...(sheet !== undefined && { sheet }),
+          rows: { from: row, to: row },
+          columns: { from: column, to: column + cells.length - 1 },
+        };
+        const insertion = {
+          content: { shape: 'cells', rows: [cells] },
+          media: new Map<string, Uint8Array>(),
+          style: 'local',
+          spread: 'range',
+          over: true,
+        } as const;
+        const { bytes } = await insert(source, place, insertion, { inflate: browserInflate });
+        source = sourceOf(bytes, opened.name);
+        changes += cells.length;
+      }
+      return { bytes: await source.read(0, source.size), changes };
+    }),
 };
 export type Reader = typeof reader;
+
+async function takeMarkup(markup: string): Promise<Taken> {
+  const page = new TextEncoder().encode(`<meta charset="utf-8">${markup}`);
+  const { take } = await formatNamed('html').load();
+  return (await take?.(sourceOf(page, 'draft.html'), { kind: 'whole' })) as Taken;
+}
 
 const nothing: Outline = { entries: [], notes: [] };
 
@@ -38,8 +182,9 @@ type Work<T> = (
   format: Awaited<ReturnType<Awaited<ReturnType<typeof formatOf>>['load']>>,
 ) => Promise<T>;
 
-async function guarded<T>(work: Work<T>): Promise<T | Problem> {
-  try {
+/** Work on the file that is open. */
+const guarded = <T>(work: Work<T>): Promise<T | Problem> =>
+  answered(async () => {
     if (!file) throw new DrawerError('usage/file-not-open');
     const { size } = file;
     const bare = blobSource(file, file.name);
@@ -50,7 +195,13 @@ async function guarded<T>(work: Work<T>): Promise<T | Problem> {
         return bare.read(start, end);
       },
     };
-    return await work(source, await (await formatOf(source)).load());
+    return work(source, await (await formatOf(source)).load());
+  });
+
+/** What is wrong crosses to the page as a value. */
+async function answered<T>(work: () => Promise<T>): Promise<T | Problem> {
+  try {
+    return await work();
   } catch (error) {
     if (DrawerError.is(error)) {
       const { problem, params, where = file?.name } = error;

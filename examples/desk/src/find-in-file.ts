@@ -2,25 +2,41 @@ import { element } from './element.ts';
 import type { Say } from './words/index.ts';
 
 /** How many finds are marked. */
-const most = 1_000;
+export const mostFinds = 1_000;
+/** How long nobody types before a search begins, in milliseconds. */
+const pause = 150;
 
-/** Finds words in the page that is shown: every find is marked, Enter goes to the next one and Shift+Enter back. */
+/** One place where the words stand. */
+export interface Find {
+  /** Brings it into sight. */
+  go(): void | Promise<void>;
+  /** Where it is on the page, for what is laid out there. */
+  readonly range?: Range;
+}
+
+/** Finds words in the file that is shown: every find is marked, Enter goes to the next one and Shift+Enter back. */
 export class FindInFile {
-  readonly #page: () => HTMLElement | undefined;
+  readonly #search: (words: readonly string[]) => Promise<readonly Find[]>;
   readonly #say: Say;
   readonly #field = element('find', HTMLInputElement);
   readonly #told = element('found', HTMLOutputElement);
-  #finds: readonly Range[] = [];
+  #finds: readonly Find[] = [];
   #at = -1;
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  /** What is being looked for, until it is found or something else is. */
+  #searched: object | undefined;
 
-  constructor(page: () => HTMLElement | undefined, say: Say) {
-    this.#page = page;
+  constructor(search: (words: readonly string[]) => Promise<readonly Find[]>, say: Say) {
+    this.#search = search;
     this.#say = say;
     this.#field.placeholder = say('findInFile');
-    this.#field.addEventListener('input', () => this.#find());
+    this.#field.addEventListener('input', () => {
+      clearTimeout(this.#timer);
+      this.#timer = setTimeout(() => void this.#find(), pause);
+    });
     this.#field.addEventListener('keydown', (event) => {
       if (event.key === 'Escape') this.clear();
-      else if (event.key === 'Enter') this.#go(event.shiftKey ? -1 : 1);
+      else if (event.key === 'Enter') void this.#go(event.shiftKey ? -1 : 1);
       else return;
       event.preventDefault();
     });
@@ -28,49 +44,32 @@ export class FindInFile {
 
   clear(): void {
     this.#field.value = '';
-    this.#find();
+    clearTimeout(this.#timer);
+    void this.#find();
   }
 
-  #find(): void {
-    const words = fold(this.#field.value.trim());
-    const page = this.#page();
-    this.#finds = words === '' || !page ? [] : rangesOf(page, words);
+  async #find(): Promise<void> {
+    const words = this.#field.value.split(/\s+/).filter((word) => word !== '');
+    const searched = {};
+    this.#searched = searched;
+    if (words.length > 0) this.#told.textContent = this.#say('finding');
+    const finds = words.length === 0 ? [] : await this.#search(words).catch(() => []);
+    if (this.#searched !== searched) return;
+    this.#finds = finds;
     this.#at = -1;
-    CSS.highlights?.set('found', new Highlight(...this.#finds));
+    CSS.highlights?.set('found', new Highlight(...finds.flatMap(({ range }) => range ?? [])));
     CSS.highlights?.delete('found-now');
-    if (this.#finds.length > 0) this.#go(1);
-    else this.#told.textContent = words === '' ? '' : this.#say('notInFile');
+    if (finds.length > 0) await this.#go(1);
+    else this.#told.textContent = words.length === 0 ? '' : this.#say('notInFile');
   }
 
-  #go(step: number): void {
+  async #go(step: number): Promise<void> {
     const count = this.#finds.length;
     if (count === 0) return;
     this.#at = (this.#at + step + count) % count;
-    const range = this.#finds[this.#at];
-    if (!range) return;
-    CSS.highlights?.set('found-now', new Highlight(range));
-    range.startContainer.parentElement?.scrollIntoView({ block: 'center' });
+    const find = this.#finds[this.#at];
+    if (find?.range) CSS.highlights?.set('found-now', new Highlight(find.range));
+    await find?.go();
     this.#told.textContent = this.#say('foundInFile', { at: this.#at + 1, count });
   }
-}
-
-/** As long as what it folds, so that positions stay right. */
-const fold = (words: string): string =>
-  [...words]
-    .map((character) => (character.toLowerCase().length === character.length ? character.toLowerCase() : character))
-    .join('');
-
-function rangesOf(page: HTMLElement, words: string): Range[] {
-  const found: Range[] = [];
-  const walker = document.createTreeWalker(page, NodeFilter.SHOW_TEXT);
-  for (let node = walker.nextNode(); node && found.length < most; node = walker.nextNode()) {
-    const text = fold(node.nodeValue ?? '');
-    for (let at = text.indexOf(words); at >= 0 && found.length < most; at = text.indexOf(words, at + words.length)) {
-      const range = document.createRange();
-      range.setStart(node, at);
-      range.setEnd(node, at + words.length);
-      found.push(range);
-    }
-  }
-  return found;
 }

@@ -1,6 +1,6 @@
 import type { DrawerPanel } from 'drawer/browser';
 import type { DeskFacts, DeskFile, DeskFiles } from 'drawer/connect';
-import { make } from './element.ts';
+import { make, untilClosed } from './element.ts';
 import { chosenFiles, type FileSource, hostedFile, nameOf, type OwnFile } from './files.ts';
 import type { Say } from './words/index.ts';
 
@@ -109,15 +109,6 @@ export class HostedFiles implements FileSource {
     const { words } = this.#panel;
     return `${words.bytes(size)}, ${words.age(new Date(changed).toISOString(), new Date())}`;
   }
-}
-
-/** Shows a dialog until it is closed. */
-async function untilClosed(dialog: HTMLDialogElement): Promise<void> {
-  const closed = new Promise((end) => dialog.addEventListener('close', end));
-  document.body.append(dialog);
-  dialog.showModal();
-  await closed;
-  dialog.remove();
 }
 
 const elsewhere = Symbol('elsewhere');

@@ -1,5 +1,5 @@
 import { registerSW } from 'virtual:pwa-register';
-import type { Drawer } from 'drawer';
+import { type Drawer, restyle } from 'drawer';
 import { DrawerPanel, definePanel } from 'drawer/browser';
 import { DraftPane } from './draft-pane.ts';
 import { element } from './element.ts';
@@ -51,8 +51,10 @@ async function startAlone(): Promise<void> {
 async function lay(drawer: Drawer, files: FileSource): Promise<ReadingPane> {
   const draft = new DraftPane(panel, files, say);
   await draft.newDocument(files.create ? '' : await loadDraft());
-  panel.pasteHandler = async (content, { media = new Map() }) => {
-    draft.insert(content, media);
+  panel.previewHandler = (content, { media = new Map(), style = 'local' } = {}) =>
+    draft.preview(content && restyle(content, style), media);
+  panel.pasteHandler = async (content, { media = new Map(), style = 'local' }) => {
+    await draft.insert(restyle(content, style), media);
     return { name: say('theDraft') };
   };
   const reading = new ReadingPane(drawer, panel, files, say);

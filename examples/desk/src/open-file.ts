@@ -1,14 +1,16 @@
 import { proxy, type Remote, wrap } from 'comlink';
-import { DrawerError } from 'drawer';
-import type { Outline, Taken } from 'drawer/formats';
-import type { Problem, Reader } from './reader.worker.ts';
+import { type Cell, DrawerError } from 'drawer';
+import type { FormatName, Outline, Taken } from 'drawer/formats';
+import type { ChangedCells, ChangedFile, EditedMarkup, FoundCell, Problem, Reader, Reading } from './file.worker.ts';
 
-/** A file that lies open, read by a worker of its own. */
+/** A file that lies open, read and changed by a worker of its own. */
 export class OpenFile {
   readonly name: string;
-  readonly #worker = new Worker(new URL('./reader.worker.ts', import.meta.url), { type: 'module' });
+  readonly #worker = new Worker(new URL('./file.worker.ts', import.meta.url), { type: 'module' });
   readonly #reader: Remote<Reader> = wrap<Reader>(this.#worker);
   readonly #opened: Promise<void>;
+  readonly #onRead: (share: number) => void;
+  #isStopped = false;
   #stop: (error: DrawerError) => void = () => {};
   readonly #stopped = new Promise<never>((_, stop) => {
     this.#stop = stop;
@@ -17,6 +19,7 @@ export class OpenFile {
   /** `onRead` hears how much of it has been read, from 0 to 1. */
   constructor(file: File, onRead: (share: number) => void) {
     this.name = file.name;
+    this.#onRead = onRead;
     this.#stopped.catch(() => {}); // heard by whoever waits
     this.#worker.addEventListener('error', ({ message }) =>
       this.#stop(
@@ -33,11 +36,45 @@ export class OpenFile {
   /** Its places. @throws DrawerError */
   outline = (): Promise<Outline> => this.#ask(() => this.#reader.outline());
 
-  /** What a place holds; with `enough`, at least so many of its first blocks. @throws DrawerError */
-  take = (place: string, enough?: number): Promise<Taken> => this.#ask(() => this.#reader.take(place, enough));
+  /** What a place holds. @throws DrawerError */
+  take = (place: string, reading: Reading = {}): Promise<Taken> => this.#ask(() => this.#reader.take(place, reading));
 
-  /** Ends whatever is being read. */
+  /** Cells that hold the words, at most `most`, sheet by sheet in the order given. @throws DrawerError */
+  findCells = (sheets: readonly string[], words: string, most: number): Promise<readonly FoundCell[]> =>
+    this.#ask(() => this.#reader.findCells(sheets, words, most));
+
+  /** What an editor's markup holds. @throws DrawerError */
+  takeMarkup = (markup: string): Promise<Taken> => this.#ask(() => this.#reader.takeMarkup(markup));
+
+  /** An editor's markup as a file of another format. @throws DrawerError */
+  writeMarkup = (markup: string, format: FormatName): Promise<Uint8Array> =>
+    this.#ask(() => this.#reader.writeMarkup(markup, format, document.documentElement.lang));
+
+  /** Rows as a file. @throws DrawerError */
+  writeCells = (rows: readonly (readonly Cell[])[], format: FormatName): Promise<Uint8Array> =>
+    this.#ask(() => this.#reader.writeCells(rows, format));
+
+  /** The document with what was changed in an editor. @throws DrawerError */
+  changeDocument = (edited: EditedMarkup): Promise<ChangedFile> => this.#ask(() => this.#reader.changeDocument(edited));
+
+  /** The workbook or file of values with cells that were changed. @throws DrawerError */
+  changeCells = (runs: readonly ChangedCells[]): Promise<ChangedFile> =>
+    this.#ask(() => this.#reader.changeCells(runs));
+
+  /** Tells how much of it has been done, from 0 to 1, where the page itself does it. */
+  tell(share: number): void {
+    this.#onRead(share);
+  }
+
+  /** Lets the page draw and be used before the next part of the work. @throws DrawerError when it was stopped */
+  async goOn(): Promise<void> {
+    await Promise.race([new Promise((next) => setTimeout(next)), this.#stopped]);
+    if (this.#isStopped) await this.#stopped;
+  }
+
+  /** Ends whatever is being done. */
   stop(): void {
+    this.#isStopped = true;
     this.#worker.terminate();
     this.#stop(new DrawerError('refused/stopped', {}, { where: this.name }));
   }

@@ -1,13 +1,14 @@
-import { type Content, type Drawer, originOf, preview } from 'drawer';
+import { type Content, type Drawer, originOf, picturesIn, preview } from 'drawer';
 import { type Captured, capture, type DrawerPanel, headingAbove, showContent, takeRange } from 'drawer/browser';
 import type { OutlineEntry, Taken } from 'drawer/formats';
 import { createElement, X } from 'lucide';
 import { element, isEnabled, make, setEnabled } from './element.ts';
 import { chosenFiles, type FileSource } from './files.ts';
-import { FindInFile } from './find-in-file.ts';
-import { KeptMarks } from './kept-marks.ts';
+import { type Find, FindInFile, mostFinds } from './find-in-file.ts';
+import { KeptMarks, type OpenPage, rangeOver } from './kept-marks.ts';
 import { OpenFile } from './open-file.ts';
 import { elementAt, OutlineList } from './outline.ts';
+import { PageText } from './page-text.ts';
 import { SheetView } from './sheet-view.ts';
 import type { DeskPhrase, Say } from './words/index.ts';
 
@@ -17,7 +18,11 @@ interface Tab {
   readonly button: HTMLButtonElement;
   readonly page: HTMLElement;
   places: readonly OutlineEntry[];
+  sheets: readonly SheetView[];
+  /** The sheet in which cells are marked. */
   grid?: SheetView;
+  pictures: readonly string[];
+  readonly kept: OpenPage['kept'];
 }
 
 /** How many blocks are shown before the rest of a document has been read, and how many are laid out at once after that. */
@@ -46,10 +51,10 @@ export class ReadingPane {
     this.#panel = panel;
     this.#say = say;
     this.#kept = new KeptMarks(drawer, say);
-    this.#finding = new FindInFile(() => this.#shown?.page, say);
+    this.#finding = new FindInFile((words) => this.#find(words), say);
     const keep = (place: string) => void panel.attempt(() => this.#keepPlace(place));
     this.#outline = new OutlineList(panel, { keep, go: (place) => this.#go(place) }, say);
-    new ResizeObserver(() => this.#shown && this.#kept.layOut(this.#shown.page)).observe(this.#page);
+    new ResizeObserver(() => void this.#kept.renew()).observe(this.#page);
     const chooser = element('open', HTMLInputElement);
     chooser.addEventListener('change', () => panel.attempt(() => this.openAll([...(chooser.files ?? [])])));
     element('open-files', HTMLButtonElement).addEventListener('click', () => {
@@ -116,13 +121,15 @@ export class ReadingPane {
       { type: 'button', role: 'tab', 'aria-selected': 'false', 'aria-controls': 'page', tabindex: '-1' },
       name,
     );
-    const tab: Tab = { file, button, page, places: [] };
+    const tab: Tab = { file, button, page, places: [], sheets: [], pictures: [], kept: new Map() };
     this.#tabs.push(tab);
     button.addEventListener('click', () => this.#show(tab));
     element('files', HTMLElement).append(button);
     if (isAsked || !this.#shown) this.#show(tab);
     try {
       await this.#fill(tab, progress);
+      tab.kept.clear(); // what was not there is now, and what was has been laid out anew
+      if (this.#shown === tab) this.#markKept();
     } catch (error) {
       if (page.children.length <= 1) this.#drop(tab);
       throw error;
@@ -136,7 +143,7 @@ export class ReadingPane {
     const isDocument = /\.(docx|docm|dotx|dotm|odt|ott)$/i.test(file.name);
     if (isDocument) {
       // A first look, before the rest has been read.
-      const first = await file.take('', firstBlocks);
+      const first = await file.take('', { enough: firstBlocks });
       page.append(showContent(first.content, first.media, { live: true }));
       describeLanguage(page, first);
     }
@@ -152,6 +159,7 @@ export class ReadingPane {
     const taken = await file.take('');
     const { content, media } = taken;
     describeLanguage(page, taken);
+    tab.pictures = [...picturesIn(content)].map((picture) => picture.media);
     await this.#layOut(page, progress, content, media);
   }
 
@@ -180,6 +188,7 @@ export class ReadingPane {
         this.#offerSelection();
       });
       tab.page.append(make('h3', {}, sheet.label), view.element);
+      tab.sheets = [...tab.sheets, view];
       await view.ready();
     }
   }
@@ -197,6 +206,32 @@ export class ReadingPane {
     this.#finding.clear();
     this.#showPlaces();
     this.#offerSelection();
+    this.#markKept();
+  }
+
+  #markKept(): void {
+    const { file, ...rest } = this.#shown ?? {};
+    this.#kept.show(file && ({ name: file.name, ...rest } as OpenPage));
+  }
+
+  /** Where words stand in the file that is shown; of a workbook, its cells. */
+  async #find(words: readonly string[]): Promise<readonly Find[]> {
+    const tab = this.#shown;
+    if (!tab) return [];
+    if (tab.sheets.length === 0)
+      return new PageText(tab.page).find(words, mostFinds).map((range) => ({
+        range,
+        go: () => range.startContainer.parentElement?.scrollIntoView({ block: 'center' }),
+      }));
+    const found = await tab.file.findCells(
+      tab.sheets.map(({ whole }) => whole),
+      words.join(' '),
+      mostFinds,
+    );
+    return found.flatMap(({ sheet, row, column }) => {
+      const view = tab.sheets[sheet];
+      return view ? { go: () => view.reveal(row, column) } : [];
+    });
   }
 
   /** Whether a file of that name is the one in front. */
@@ -220,6 +255,7 @@ export class ReadingPane {
     if (next) this.#show(next);
     else {
       this.#shown = undefined;
+      this.#markKept();
       this.#showNothing();
     }
   }
@@ -286,7 +322,7 @@ export class ReadingPane {
     const page = this.#shown?.page;
     if (captured.kind !== 'kept' || !beside || !page?.contains(beside.startContainer)) return;
     const { result } = captured;
-    if ('position' in result && 'head' in result) this.#kept.add(page, beside, result.head.id, result.position);
+    if ('position' in result && 'head' in result) this.#kept.add(result.head.id, beside);
   }
 
   // --- Pointing: a button beside whatever the mouse is over ---------------------------------------------------------------
@@ -331,12 +367,6 @@ function describeLanguage(page: HTMLElement, { content, language }: Pick<Taken, 
 function rangeSelected(): Range | undefined {
   const selection = document.getSelection();
   return selection && selection.rangeCount > 0 ? selection.getRangeAt(0).cloneRange() : undefined;
-}
-
-function rangeOver(of: Element): Range {
-  const range = document.createRange();
-  range.selectNode(of);
-  return range;
 }
 
 /** The last element of the section that a heading begins. */

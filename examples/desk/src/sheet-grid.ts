@@ -1,180 +1,199 @@
-import { asBlocks, type Cell, type Content, cellText, DrawerError, type Fragment, type Media, plainText } from 'drawer';
-import { blobSource, browserInflate, takeFromBlob } from 'drawer/browser';
-import { type FormatName, formatNamed, formatOf, sourceOf } from 'drawer/formats';
+import { type Cell, type Content, cellText, columnLetters } from 'drawer';
 import { type CellComponent, TabulatorFull as Tabulator } from 'tabulator-tables';
-import type { Draft } from './draft.ts';
-
-const letters = (column: number): string =>
-  column < 26 ? String.fromCharCode(65 + column) : letters(Math.floor(column / 26) - 1) + letters(column % 26);
+import { cellsOf, typed } from './cells.ts';
+import type { ChangedCells } from './file.worker.ts';
 
 type Row = { readonly number: number } & { [field: string]: string | number };
 
 /** How many rows and columns are free around what is there. */
 const spare = { rows: 20, columns: 3 } as const;
 
-/** A sheet in a grid, new or somebody's own. Cells from slips keep their values and formats; what is typed is read as such. */
-export class SheetDraft implements Draft {
-  readonly endings = ['xlsx', 'ods', 'csv'];
+/** Cells with their places in the sheet: `rows` and `columns` are numbers from 1, for each row and column of `cells`. */
+export interface PlacedCells {
+  readonly cells: readonly (readonly Cell[])[];
+  readonly rows: readonly number[];
+  readonly columns: readonly number[];
+}
+
+/** Where cells land: row and column from 0. */
+interface Corner {
+  readonly row: number;
+  readonly column: number;
+}
+
+/** One sheet in a grid that is written in. Cells from slips keep their values and formats; what is typed is read as such. */
+export class SheetGrid {
   readonly #table: Tabulator;
-  readonly #file: File | undefined;
-  readonly #sheet: string | undefined;
   /** Cells that were put in or typed since it was opened, by row and column from 0. */
   readonly #changed = new Map<string, Cell>();
-  readonly #steps: { readonly changes: number; readonly before: ReadonlyMap<string, Cell | undefined> }[] = [];
+  /** What one step changed: the cells as they were, in what was changed and as they were shown. */
+  readonly #steps: ReadonlyMap<string, { readonly cell: Cell | undefined; readonly shown: string }>[] = [];
+  readonly #placed: PlacedCells;
+  readonly #onChange: () => void;
+  readonly #place: HTMLElement;
+  /** Whether cells are being set by the desk, which is no typing. */
+  #isSetting = false;
   readonly ready: Promise<void>;
 
-  constructor(
-    place: HTMLElement,
-    name: string,
-    changed: () => void,
-    rows: readonly (readonly Cell[])[] = [],
-    file?: File,
-    sheet?: string,
-  ) {
-    this.#file = file;
-    this.#sheet = sheet;
-    const columns = Math.max(6, (rows[0]?.length ?? 0) + spare.columns);
-    const data = Array.from(
-      { length: rows.length + spare.rows },
-      (_, at): Row => ({
-        number: at + 1,
-        ...Object.fromEntries((rows[at] ?? []).map((cell, column) => [letters(column), cellText(cell)])),
-      }),
-    );
+  constructor(place: HTMLElement, name: string, changed: () => void, placed: PlacedCells = nothing) {
+    this.#placed = placed;
+    this.#onChange = changed;
+    this.#place = place;
+    const columns = Math.max(6, (placed.columns.at(-1) ?? 0) + spare.columns);
+    const data = Array.from({ length: (placed.rows.at(-1) ?? 0) + spare.rows }, (_, at): Row => ({ number: at + 1 }));
+    for (const [index, row] of placed.cells.entries()) {
+      const shown = data[(placed.rows[index] ?? 1) - 1];
+      for (const [at, cell] of row.entries())
+        if (shown && cell.type !== 'empty') shown[columnLetters(placed.columns[at] ?? 1)] = cellText(cell);
+    }
     this.#table = new Tabulator(place, {
       data,
       index: 'number',
       height: '100%',
-      columns: Array.from({ length: columns }, (_, column) => ({
-        title: letters(column),
-        field: letters(column),
-        editor: 'input' as const,
-        width: 110,
-        headerSort: false,
-      })),
-      rowHeader: { field: 'number', headerSort: false, width: 44, resizable: false },
+      columns: Array.from({ length: columns }, (_, column) => columnAt(column)),
+      rowHeader: { field: 'number', headerSort: false, width: 52, resizable: false, frozen: true },
       selectableRange: 1,
-      history: true,
       editTriggerEvent: 'dblclick',
       keybindings: { undo: false, redo: false },
     });
     this.ready = new Promise((built) => this.#table.on('tableBuilt', () => built()));
     this.#table.on('cellEdited', (cell) => {
+      if (this.#isSetting) return;
       const at = `${Number(cell.getRow().getData().number) - 1},${columnOf(cell.getField())}`;
-      this.#steps.push({ changes: 1, before: new Map([[at, this.#changed.get(at)]]) });
+      this.#steps.push(new Map([[at, { cell: this.#changed.get(at), shown: String(cell.getOldValue() ?? '') }]]));
       this.#changed.set(at, typed(String(cell.getValue() ?? '')));
       changed();
     });
     place.addEventListener('keydown', (event) => {
-      if ((event.ctrlKey || event.metaKey) && !event.shiftKey && event.code === 'KeyZ') this.#undo();
+      if ((event.ctrlKey || event.metaKey) && !event.shiftKey && event.code === 'KeyZ') {
+        this.#undo();
+        changed();
+      }
     });
     place.setAttribute('aria-label', name);
   }
 
-  /** The first sheet of one's own workbook, or a file of values. */
-  static async open(place: HTMLElement, file: File, name: string, changed: () => void): Promise<SheetDraft> {
-    const source = blobSource(file, file.name);
-    const format = await (await formatOf(source)).load();
-    const outline = await format.outline?.(source, { inflate: browserInflate });
-    const sheet = outline?.entries.find(({ kind }) => kind === 'sheet');
-    const fragment: Fragment =
-      format.name === 'csv' ? { kind: 'whole' } : { kind: 'cells', ...(sheet && { sheet: sheet.label }) };
-    const { content } = await takeFromBlob(file, file.name, fragment);
-    if (content.shape !== 'cells') throw new DrawerError('not-found/sheet-none', {}, { where: file.name });
-    return new SheetDraft(place, name, changed, content.rows, file, sheet?.label);
-  }
-
-  insert(content: Content, _media: Media): void {
+  /** Puts content into the cells from the marked one on, and marks the one below; the grid grows where it has to. */
+  async insert(content: Content): Promise<void> {
     const cells = cellsOf(content);
-    const [range] = this.#table.getRanges();
-    // Its types say a list; it is rows of cells.
-    const corner = (range?.getCells() as unknown as CellComponent[][] | undefined)
-      ?.flat()
-      .find((cell) => cell.getField() !== 'number');
-    const [top, left] = [
-      corner ? Number(corner.getRow().getData().number) - 1 : 0,
-      corner ? columnOf(corner.getField()) : 0,
-    ];
-    const before = new Map<string, Cell | undefined>();
+    const { row: top, column: left } = this.corner;
+    await this.#grow(top + cells.length + 1, left + Math.max(...cells.map((row) => row.length)));
+    const before = new Map<string, { cell: Cell | undefined; shown: string }>();
     for (const [down, row] of cells.entries())
       for (const [across, cell] of row.entries()) {
-        const shown = this.#table.getRow(top + down + 1);
-        const field = letters(left + across);
-        if (!shown || !this.#table.getColumn(field)) continue;
         const at = `${top + down},${left + across}`;
-        before.set(at, this.#changed.get(at));
-        shown.getCell(field).setValue(cellText(cell));
+        before.set(at, { cell: this.#changed.get(at), shown: this.#shownAt(top + down, left + across) });
         this.#changed.set(at, cell);
+        this.#set(top + down, left + across, cellText(cell));
       }
-    // Each cell told of itself as one step: together they are one.
-    this.#steps.splice(this.#steps.length - before.size, before.size, { changes: before.size, before });
-    const below = this.#table.getRow(top + cells.length + 1);
+    this.#steps.push(before);
+    this.#onChange();
+    const below = this.#cellAt(top + cells.length, left);
+    const [range] = this.#table.getRanges();
+    if (range && below) range.setBounds(below, below);
+  }
+
+  /** Shows what would stand in the cells, as far as the grid reaches; with nothing, no longer. */
+  preview(content: Content | undefined): void {
+    for (const cell of this.#place.querySelectorAll('[data-landing]')) cell.removeAttribute('data-landing');
+    if (!content) return;
+    const { row: top, column: left } = this.corner;
+    for (const [down, row] of cellsOf(content).entries())
+      for (const [across, cell] of row.entries())
+        this.#cellAt(top + down, left + across)
+          ?.getElement()
+          .setAttribute('data-landing', cellText(cell));
+  }
+
+  /** Has at least so many rows and columns. */
+  async #grow(rows: number, columns: number): Promise<void> {
+    const count = this.#table.getDataCount();
+    if (rows > count)
+      await this.#table.addData(
+        Array.from({ length: rows - count + spare.rows }, (_, at) => ({ number: count + at + 1 })),
+      );
+    const across = this.#table.getColumns().filter((column) => column.getField() !== 'number').length;
+    for (let column = across; column < columns; column++) await this.#table.addColumn(columnAt(column), false);
+  }
+
+  #shownAt(row: number, column: number): string {
+    return String(this.#cellAt(row, column)?.getValue() ?? '');
+  }
+
+  #set(row: number, column: number, words: string): void {
+    this.#isSetting = true;
+    this.#cellAt(row, column)?.setValue(words);
+    this.#isSetting = false;
+  }
+
+  /** The first of the marked cells. */
+  get corner(): Corner {
+    const [range] = this.#table.getRanges();
+    // Its types say a list; it is rows of cells.
+    const cell = (range?.getCells() as unknown as CellComponent[][] | undefined)
+      ?.flat()
+      .find((each) => each.getField() !== 'number');
+    return cell
+      ? { row: Number(cell.getRow().getData().number) - 1, column: columnOf(cell.getField()) }
+      : { row: 0, column: 0 };
+  }
+
+  #cellAt(row: number, column: number): CellComponent | undefined {
+    const shown = this.#table.getRow(row + 1);
+    const field = columnLetters(column + 1);
     // A row that is not there is `false`, whatever its types say.
-    const cell = below ? below.getCell(letters(left)) : undefined;
-    if (range && cell) range.setBounds(cell, cell);
+    return shown && this.#table.getColumn(field) ? shown.getCell(field) : undefined;
   }
 
   #undo(): void {
-    const step = this.#steps.pop();
-    if (!step) return;
-    for (let left = step.changes; left > 0; left--) this.#table.undo();
-    for (const [at, cell] of step.before) {
+    for (const [at, { cell, shown }] of this.#steps.pop() ?? []) {
+      const [row = 0, column = 0] = at.split(',').map(Number);
       if (cell) this.#changed.set(at, cell);
       else this.#changed.delete(at);
+      this.#set(row, column, shown);
     }
   }
 
-  async save(ending: string) {
-    const format = formatNamed(ending as FormatName);
-    const rows = (this.#table.getData() as Row[]).map((row, at) =>
-      Object.entries(row)
-        .filter(([field]) => field !== 'number')
-        .reduce<Cell[]>((cells, [field, value]) => {
-          const column = columnOf(field);
-          while (cells.length < column) cells.push({ type: 'empty' });
-          cells[column] = this.#changed.get(`${at},${column}`) ?? typed(String(value));
-          return cells;
-        }, []),
-    );
+  /** All of it, from the first cell to the last that holds something. */
+  rows(): readonly (readonly Cell[])[] {
+    const rows: Cell[][] = [];
+    const put = (row: number, column: number, cell: Cell): void => {
+      while (rows.length <= row) rows.push([]);
+      const line = rows[row] as Cell[];
+      while (line.length < column) line.push({ type: 'empty' });
+      line[column] = cell;
+    };
+    const { cells, rows: numbers, columns } = this.#placed;
+    for (const [index, row] of cells.entries())
+      for (const [at, cell] of row.entries()) put((numbers[index] ?? 1) - 1, (columns[at] ?? 1) - 1, cell);
+    for (const [at, cell] of this.#changed) {
+      const [row = 0, column = 0] = at.split(',').map(Number);
+      put(row, column, cell);
+    }
     const filled = rows.slice(0, rows.findLastIndex((row) => row.some(({ type }) => type !== 'empty')) + 1);
     const width = Math.max(1, ...filled.map((row) => row.findLastIndex(({ type }) => type !== 'empty') + 1));
-    const even = filled.map((row) => Array.from({ length: width }, (_, at): Cell => row[at] ?? { type: 'empty' }));
-    const { write, create } = await format.load();
-    const content: Content = { shape: 'cells', rows: even };
-    const media = new Map<string, Uint8Array>();
-    const bytes =
-      (await write?.(content, { media })) ??
-      (await create?.({ kind: 'cells' }, { content, media, style: 'original', spread: 'range' }))?.bytes;
-    if (!bytes) throw new DrawerError('usage/format-not-written', { endings: ['.csv', '.xlsx', '.ods'] });
-    return { bytes, name: `draft${format.extensions[0]}`, type: format.mediaTypes[0] ?? '' };
+    return filled.map((row) => Array.from({ length: width }, (_, at): Cell => row[at] ?? { type: 'empty' }));
   }
 
-  async saveBack() {
-    const file = this.#file;
-    if (!file) throw new DrawerError('usage/file-not-open');
-    const { insert } = await (await formatOf(blobSource(file, file.name))).load();
-    if (!insert) throw new DrawerError('unsupported/format-not-edited');
-    let source = blobSource(file, file.name);
-    const runs = runsOf(this.#changed);
-    for (const { row, column, cells } of runs) {
-      const place: Fragment = {
-        kind: 'cells',
-        ...(this.#sheet !== undefined && { sheet: this.#sheet }),
-        rows: { from: row + 1, to: row + 1 },
-        columns: { from: column + 1, to: column + cells.length },
-      };
-      const content: Content = { shape: 'cells', rows: [cells] };
-      const insertion = {
-        content,
-        media: new Map<string, Uint8Array>(),
-        style: 'local',
-        spread: 'range',
-        over: true,
-      } as const;
-      const { bytes } = await insert(source, place, insertion, { inflate: browserInflate });
-      source = sourceOf(bytes, file.name);
+  /** What was changed since it was opened: cells that stand side by side, together. */
+  changes(sheet: string | undefined): ChangedCells[] {
+    const places = [...this.#changed].map(([at, cell]) => {
+      const [row = 0, column = 0] = at.split(',').map(Number);
+      return { row: row + 1, column: column + 1, cell };
+    });
+    places.sort((one, other) => one.row - other.row || one.column - other.column);
+    const runs: (ChangedCells & { readonly cells: Cell[] })[] = [];
+    for (const { row, column, cell } of places) {
+      const last = runs.at(-1);
+      if (last && last.row === row && last.column + last.cells.length === column) last.cells.push(cell);
+      else runs.push({ sheet, row, column, cells: [cell] });
     }
-    return { bytes: await source.read(0, source.size), changes: this.#changed.size };
+    return runs;
+  }
+
+  /** Draws it anew, such as when it is shown again. */
+  redraw(): void {
+    this.#table.redraw();
   }
 
   close(): void {
@@ -185,41 +204,12 @@ export class SheetDraft implements Draft {
 const columnOf = (field: string): number =>
   [...field].reduce((number, letter) => number * 26 + letter.charCodeAt(0) - 64, 0) - 1;
 
-/** What somebody typed: a number, or words. */
-const typed = (words: string): Cell => {
-  const value = words.trim();
-  if (value === '') return { type: 'empty' };
-  return /^-?\d+(?:\.\d+)?$/.test(value)
-    ? { type: 'number', value: Number(value), text: value }
-    : { type: 'text', value: words };
-};
+const columnAt = (column: number) => ({
+  title: columnLetters(column + 1),
+  field: columnLetters(column + 1),
+  editor: 'input' as const,
+  width: 110,
+  headerSort: false,
+});
 
-/** Content as rows of cells: a range as it is, tables by their cells, anything else a block a cell. */
-function cellsOf(content: Content): readonly (readonly Cell[])[] {
-  if (content.shape === 'cells') return content.rows;
-  const text = (words: string): Cell => ({ type: 'text', value: words });
-  if (content.shape !== 'blocks') return [[text(plainText(content))]];
-  return asBlocks(content).flatMap((block): Cell[][] =>
-    block.type === 'table'
-      ? block.rows.map(({ cells }) => cells.map((cell) => text(plainText({ shape: 'blocks', blocks: cell.blocks }))))
-      : block.type === 'list'
-        ? block.items.map((item) => [text(plainText({ shape: 'blocks', blocks: item.blocks }))])
-        : [[text(plainText({ shape: 'blocks', blocks: [block] }))]],
-  );
-}
-
-/** Changed cells that stand side by side, together. */
-function runsOf(changed: ReadonlyMap<string, Cell>): { row: number; column: number; cells: Cell[] }[] {
-  const places = [...changed].map(([at, cell]) => {
-    const [row = 0, column = 0] = at.split(',').map(Number);
-    return { row, column, cell };
-  });
-  places.sort((one, other) => one.row - other.row || one.column - other.column);
-  const runs: { row: number; column: number; cells: Cell[] }[] = [];
-  for (const { row, column, cell } of places) {
-    const last = runs.at(-1);
-    if (last && last.row === row && last.column + last.cells.length === column) last.cells.push(cell);
-    else runs.push({ row, column, cells: [cell] });
-  }
-  return runs;
-}
+const nothing: PlacedCells = { cells: [], rows: [], columns: [] };

@@ -1,4 +1,4 @@
-import { type Content, DrawerError } from '../../content/index.ts';
+import { type Content, DrawerError, type PasteStyle } from '../../content/index.ts';
 import type { Listed, Mark, Snippet } from '../../drawer/index.ts';
 import type { PhraseName } from '../../messages/index.ts';
 import { type PanelHost, pastedInWords, problemInWords, Refusal, subjectOf } from './host.ts';
@@ -20,22 +20,28 @@ export class Actions {
     this.#host.model.chooseOnly([]);
   }
 
+  /** Shows how that will look, in each style, before it lands. */
+  async pasteAs(): Promise<void> {
+    const { PasteAsSheet } = await import('./sheets/paste-as.ts');
+    await PasteAsSheet.open(this.#host, this);
+  }
+
   async pasteAll(): Promise<void> {
     await this.pasteIds(idsOf(await this.#host.model.drawer.select(['all'])));
   }
 
-  async pasteIds(ids: readonly string[]): Promise<void> {
+  async pasteIds(ids: readonly string[], style?: PasteStyle): Promise<void> {
     const { model, words } = this.#host;
     if (ids.length === 0) throw new Refusal('problem.needOne');
     const snippets = await model.whole(ids);
-    const content = await this.#asOne(snippets);
-    const place = await this.#host.land(content, await model.mediaOf(content));
+    const content = await this.asOne(snippets);
+    const place = await this.#host.land(content, await model.mediaOf(content), style);
     const spent = await this.#spend(snippets);
     this.#host.say([pastedInWords(words, snippets.length, place), ...spent].join('. '));
   }
 
   /** The snippets as one, as pasting puts them together. */
-  async #asOne(snippets: readonly Snippet[]): Promise<Content> {
+  async asOne(snippets: readonly Snippet[]): Promise<Content> {
     const [only] = snippets;
     if (snippets.length === 1 && only) return only.content;
     const { compose } = await import('../../compose/index.ts');
@@ -89,7 +95,7 @@ export class Actions {
   async copy(): Promise<void> {
     const { model, words } = this.#host;
     const snippets = await model.whole(idsOf(await subjectOf(this.#host)));
-    const content = await this.#asOne(snippets);
+    const content = await this.asOne(snippets);
     const { toClipboard } = await import('../deliver/index.ts');
     await toClipboard(content, await model.mediaOf(content));
     this.#host.say(words.say('copied', { count: snippets.length }));

@@ -44,6 +44,13 @@ const isPausedNow = ({ settings }: PanelModel): boolean => settings !== undefine
 export const panelCommands = {
   paste: { key: 'Enter', phrase: 'do.paste', can: hasSnippets, run: ({ actions }) => actions.paste() },
   pasteAll: { group: 'drawer', phrase: 'do.pasteAll', can: hasSnippets, run: ({ actions }) => actions.pasteAll() },
+  pasteAs: {
+    key: 'V',
+    group: 'snippets',
+    phrase: 'do.pasteAs',
+    can: hasSnippets,
+    run: ({ actions }) => actions.pasteAs(),
+  },
   choose: { key: 'Space', phrase: 'do.choose', run: (host) => host.chooseAtHand() },
   label: { key: 'L', group: 'snippets', phrase: 'do.label', can: showsSome, run: ({ dialogs }) => dialogs.label() },
   hold: {

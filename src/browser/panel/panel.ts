@@ -20,6 +20,9 @@ import { style } from './style/index.ts';
 import { Toolbar, type ToolbarHost } from './toolbar.ts';
 
 /** How something is put where the caret last was; a page with a draft of its own may do it itself. */
+/** Told what is to land, and how; with nothing, that it will not, or has. */
+export type PreviewHandler = (content?: Content, options?: DeliverOptions) => void;
+
 export type PasteHandler = (content: Content, options: DeliverOptions) => Promise<Pick<Delivered, 'name'>>;
 
 /**
@@ -34,6 +37,8 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
   words = new Words(english);
   /** Puts what is pasted where it belongs; `deliver` when the page says nothing else. */
   pasteHandler: PasteHandler = deliver;
+  /** Shows how content will look where it will land, until it is called with nothing; absent where the page cannot. */
+  previewHandler: PreviewHandler | undefined;
   keymap = new Keymap();
 
   #model: PanelModel | undefined;
@@ -185,14 +190,24 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     return (await this.pasteHandler(content, { media, style: landing, language: this.language })).name;
   }
 
+  preview(content: Content, media: Media, style: PasteStyle): boolean {
+    this.previewHandler?.(content, { media, style, language: this.language });
+    return this.previewHandler !== undefined;
+  }
+
   open(sheet: Sheet | undefined): void {
+    this.previewHandler?.();
     // What has the focus now goes with its sheet.
     const goesBack = this.#sheet !== undefined && this.matches(':focus-within');
     this.#sheet = sheet;
     this.requestUpdate();
     void this.updateComplete.then(() => {
       if (sheet)
-        this.renderRoot.querySelector<HTMLElement>('.sheet :is(textarea, input, select, button.main)')?.focus();
+        this.renderRoot
+          .querySelector<HTMLElement>(
+            '.sheet :is(textarea, input:not([type=radio]:not(:checked)), select, button.main)',
+          )
+          ?.focus();
       else if (goesBack) this.#list.focus();
     });
   }

@@ -64,6 +64,7 @@ export const phrases = {
   // What can be done
   'do.paste': 'Paste',
   'do.pasteChosen': { one: 'Paste {count}', other: 'Paste {count}' },
+  'do.pasteAs': 'Paste as …',
   'do.pasteAll': 'Paste all',
   'do.pasteNext': 'Paste next',
   'do.skip': 'Skip',
@@ -112,6 +113,7 @@ export const phrases = {
   'merge.sources': 'Name sources',
   'merge.tidy': 'Tidy',
   'merge.totals': 'Totals',
+  'pasteAs.there': 'It is shown where it will land',
   'merge.style': 'Look when pasted',
   'merge.label': 'Label',
   'merge.takeOut': 'Take out the snippets it is made of',

@@ -92,7 +92,9 @@ export class MergeSheet implements Sheet {
       await this.#host.words.load();
       this.#problem = '';
       const styled = restyle(this.#made.content, this.#style);
-      this.#paper = showContent(styled, await this.#host.model.mediaOf(styled));
+      const media = await this.#host.model.mediaOf(styled);
+      this.#paper = showContent(styled, media);
+      this.#host.preview(styled, media, this.#style);
     } catch (error) {
       this.#problem = await problemInWords(this.#host.words, error);
     }

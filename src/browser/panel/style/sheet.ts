@@ -40,7 +40,7 @@ export const sheet = css`
     display: grid;
     gap: 0.5rem;
   }
-  .sheet :is(select, input:not([type='checkbox'])) {
+  .sheet :is(select, input:not(.tick input)) {
     inline-size: 100%;
     min-inline-size: 0;
   }
@@ -53,7 +53,7 @@ export const sheet = css`
     flex-wrap: wrap;
     gap: 0.2rem 0.8rem;
   }
-  .sheet input[type='checkbox'] {
+  .sheet .tick input {
     min-block-size: 0;
     inline-size: 1rem;
     block-size: 1rem;
