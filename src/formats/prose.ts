@@ -241,7 +241,8 @@ function selectCells(
   };
 }
 
-const numberedPlace = ({ kind, from, to }: NumberedFragment): string =>
+/** A numbered place in people's words: `table 2`, `pictures 1–3`. */
+export const numberedPlace = ({ kind, from, to }: NumberedFragment): string =>
   from === to ? `${kind} ${from}` : `${kind}s ${from}–${to}`;
 
 function chooseNumbered<T>(all: readonly T[], { kind, from, to }: NumberedFragment): readonly T[] {

@@ -1,5 +1,5 @@
 import { readFileSync, writeFileSync } from 'node:fs';
-import { asBlocks, type Block, type Drawer, paragraph, parsePlace } from 'drawer';
+import { asBlocks, type Block, type Drawer, paragraph, parsePlace, plainText } from 'drawer';
 import { formatNamed } from 'drawer/formats';
 import { takeFromFile, wholeOf } from 'drawer/node';
 import { unzipSync } from 'fflate';
@@ -265,6 +265,35 @@ it('keeps raised and coloured words of a paragraph that is written in', async ()
   const words = JSON.stringify((await takeFromFile(wholeOf(await stored(site, page, 'survey.docx')))).content);
   expect(words).toContain('Now: The ferry is ');
   expect(words).toContain('{"type":"text","text":"2","marks":{"position":"superscript"}}');
+});
+
+it('keeps every blank line and space of a document that ends in a table, which is written behind', async () => {
+  const page = await visit();
+  const words = (text: string) => paragraph(text);
+  const cell = (text: string) => ({ blocks: [words(text)] });
+  const blocks: readonly Block[] = [
+    words('One  with   spaces '),
+    paragraph(''),
+    words('Two'),
+    { type: 'table', rows: [{ cells: [cell('a'), cell('b')] }] },
+  ];
+  const own = site.path('spaced.docx');
+  writeFileSync(own, await written(blocks));
+  await letChoose(page, 'spaced.docx', own);
+  await fromFile(page, 'Open your own');
+  await heard(page, /^Opened spaced\.docx to write in/);
+  const draft = page.getByRole('textbox', { name: 'Draft' });
+  await draft.focus();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.type('Behind  it');
+  await draft.getByText('Two').click();
+  await page.keyboard.press('End');
+  await page.keyboard.type('!');
+  await page.getByRole('button', { name: 'Save in its place' }).click();
+  await heard(page, /^Saved spaced\.docx in its place/);
+  const now = asBlocks((await takeFromFile(wholeOf(await stored(site, page, 'spaced.docx')))).content);
+  const told = now.map((block) => (block.type === 'table' ? 'table' : plainText({ shape: 'blocks', blocks: [block] })));
+  expect(told).toEqual(['One  with   spaces ', '', 'Two!', 'table', 'Behind  it']);
 });
 
 it('asks before what is not saved gives way, and stops what takes long', async () => {

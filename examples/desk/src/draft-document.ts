@@ -9,7 +9,7 @@ import { type FormatName, findFormatByName, formatNamed } from 'drawer/formats';
 import { htmlFragment } from 'drawer/formats/html-fragment';
 import type { Draft, DraftTools } from './draft.ts';
 import type { OwnFile } from './files.ts';
-import { Footnote, notesAtEnd, notesInline } from './footnotes.ts';
+import { Footnote, notesInline, pageOf } from './footnotes.ts';
 import { Landing, landing } from './landing.ts';
 import type { OpenFile } from './open-file.ts';
 
@@ -32,6 +32,9 @@ const cellsIn = (blocks: readonly Block[]): number =>
 const Raised = Mark.create({ name: 'raised', parseHTML: () => [{ tag: 'sup' }], renderHTML: () => ['sup', 0] });
 const Lowered = Mark.create({ name: 'lowered', parseHTML: () => [{ tag: 'sub' }], renderHTML: () => ['sub', 0] });
 
+/** What we make for the editor has no space but what counts. */
+const parseOptions = { preserveWhitespace: 'full' } as const;
+
 /** How many blocks are laid out at once, so that the page stays at hand. */
 const blocksAtOnce = 500;
 
@@ -51,6 +54,8 @@ export class DocumentDraft implements Draft {
   readonly #tools: DraftTools;
   readonly #own: OwnFile | undefined;
   #shown: readonly Block[] = [];
+  /** Whether an empty line at the end is the editor's own: it puts one behind a table or list, for the caret. */
+  #hasOwnLine = true;
   /** Whether all of it is laid out. */
   #isOpen: boolean;
   #caret = { from: 0, to: 0 };
@@ -70,8 +75,7 @@ export class DocumentDraft implements Draft {
       element: place,
       injectCSS: false, // style.css has it, so that a page may allow no other style
       extensions: [
-        // A paragraph of the editor's own at the end would be a change that nobody made.
-        StarterKit.configure({ trailingNode: false }),
+        StarterKit,
         TableKit,
         Image.configure({ allowBase64: true, inline: true }),
         TextAlign.configure({
@@ -85,6 +89,7 @@ export class DocumentDraft implements Draft {
         Landing,
       ],
       content: markup,
+      parseOptions,
       editorProps: { attributes: { 'aria-label': name, dir: 'auto', role: 'textbox', 'aria-multiline': 'true' } },
       onUpdate: ({ editor }) => {
         if (!this.#isOpen) return;
@@ -106,6 +111,9 @@ export class DocumentDraft implements Draft {
           open.tell((index + 1) / portions.length);
           await open.goOn();
         }
+        draft.#hasOwnLine = asBlocks(content).at(-1)?.type !== 'paragraph';
+        const { state, view } = draft.editor;
+        view.dispatch(state.tr.setMeta('addToHistory', false)); // has the editor add that line now
         draft.#shown = asBlocks((await open.takeMarkup(draft.#markup)).content);
       } catch (error) {
         draft.close();
@@ -122,7 +130,7 @@ export class DocumentDraft implements Draft {
     const { state } = this.editor;
     this.editor
       .chain()
-      .insertContentAt(state.doc.content.size, markup, { updateSelection: false })
+      .insertContentAt(state.doc.content.size, markup, { updateSelection: false, parseOptions })
       .setMeta('addToHistory', false)
       .run();
   }
@@ -138,6 +146,7 @@ export class DocumentDraft implements Draft {
       .insertContentAt(
         isFirst ? { from: 0, to: this.editor.state.doc.content.size } : caret,
         notesInline(htmlFragment(content, media)),
+        { parseOptions },
       )
       .run();
     this.editor.commands.scrollIntoView();
@@ -172,7 +181,7 @@ export class DocumentDraft implements Draft {
 
   /** What stands in the editor. */
   get #markup(): string {
-    return notesAtEnd(this.editor.getHTML());
+    return pageOf(this.editor.getHTML(), this.#hasOwnLine);
   }
 
   /** What is selected; of a closed draft, what was. */

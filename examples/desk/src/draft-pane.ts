@@ -229,7 +229,14 @@ export class DraftPane {
     const written = await own.write?.(bytes);
     this.#isChanged = false;
     if (!written) download(bytes, name, type);
-    await this.open(written ?? { file: new File([bytes as Uint8Array<ArrayBuffer>], name, { type }) }, true);
+    const saved = written ?? { file: new File([bytes as Uint8Array<ArrayBuffer>], name, { type }) };
+    try {
+      await this.open(saved, true);
+    } catch {
+      // It is saved all the same, and has become too much to be shown.
+      await this.newDocument('');
+      return this.#panel.say(this.#say('savedNotShown', { file: name }));
+    }
     this.#panel.say(this.#say(own.write ? 'savedBack' : 'savedDownload', { file: name }));
   }
 }

@@ -41,13 +41,13 @@ export interface Reading {
   readonly hidden?: boolean;
 }
 
-/** Cells of a row that were changed, side by side; `sheet` is absent in a file of values. */
+/** A rectangle of cells that were changed; `sheet` is absent in a file of values. */
 export interface ChangedCells {
   readonly sheet: string | undefined;
   /** From 1. */
   readonly row: number;
   readonly column: number;
-  readonly cells: readonly Cell[];
+  readonly rows: readonly (readonly Cell[])[];
 }
 
 /** A document as an editor has it: what it gave when it was opened, and its markup now. */
@@ -141,20 +141,21 @@ const reader = {
       return editInPlace(source, edited, { inflate: browserInflate });
     }),
   /** The workbook or file of values with cells that were changed. */
-  changeCells: (runs: readonly ChangedCells[]): Promise<ChangedFile | Problem> =>
+  changeCells: (changed: readonly ChangedCells[]): Promise<ChangedFile | Problem> =>
     guarded(async (opened, { insert }) => {
       if (!insert) throw new DrawerError('unsupported/format-not-edited');
       let source: Pick<typeof opened, 'name' | 'size' | 'read'> = opened;
       let changes = 0;
-      for (const { sheet, row, column, cells } of runs) {
+      for (const { sheet, row, column, rows } of changed) {
+        const width = rows[0]?.length ?? 0;
         const place: Fragment = {
           kind: 'cells',
           ...(sheet !== undefined && { sheet }),
-          rows: { from: row, to: row },
-          columns: { from: column, to: column + cells.length - 1 },
+          rows: { from: row, to: row + rows.length - 1 },
+          columns: { from: column, to: column + width - 1 },
         };
         const insertion = {
-          content: { shape: 'cells', rows: [cells] },
+          content: { shape: 'cells', rows },
           media: new Map<string, Uint8Array>(),
           style: 'local',
           spread: 'range',
@@ -162,17 +163,24 @@ const reader = {
         } as const;
         const { bytes } = await insert(source, place, insertion, { inflate: browserInflate });
         source = sourceOf(bytes, opened.name);
-        changes += cells.length;
+        changes += rows.length * width;
       }
       return { bytes: await source.read(0, source.size), changes };
     }),
 };
 export type Reader = typeof reader;
 
+/** What an editor's markup holds: every space and blank line of it counts, at its ends too, where pages pass over them. */
 async function takeMarkup(markup: string): Promise<Taken> {
-  const page = new TextEncoder().encode(`<meta charset="utf-8">${markup}`);
+  const page = `<meta charset="utf-8"><div style="white-space: pre-wrap"><hr>${markup}<hr></div>`;
   const { take } = await formatNamed('html').load();
-  return (await take?.(sourceOf(page, 'draft.html'), { kind: 'whole' })) as Taken;
+  const source = sourceOf(new TextEncoder().encode(page), 'draft.html');
+  const taken = (await take?.(source, { kind: 'whole' })) as Taken;
+  const blocks = asBlocks(taken.content).slice(1, -1);
+  const [only] = blocks;
+  // An editor with nothing in it has one line for the caret.
+  const isNothing = blocks.length === 1 && only?.type === 'paragraph' && only.inlines.length === 0;
+  return { ...taken, content: { shape: 'blocks', blocks: isNothing ? [] : blocks } };
 }
 
 const nothing: Outline = { entries: [], notes: [] };

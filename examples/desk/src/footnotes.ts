@@ -36,9 +36,15 @@ export function notesInline(markup: string): string {
   return body.innerHTML;
 }
 
-/** Notes among the words, moved to the end of the page. */
-export function notesAtEnd(markup: string): string {
+/**
+ * The editor's markup as a page: notes among the words at its end, and blank lines as lines, which pages pass over else. With
+ * `hasOwnLine`, an empty line at its end is none of the document's.
+ */
+export function pageOf(markup: string, hasOwnLine: boolean): string {
   const { body } = new DOMParser().parseFromString(markup, 'text/html');
+  const last = body.lastElementChild;
+  if (hasOwnLine && last?.matches('p:empty')) last.remove();
+  for (const blank of body.querySelectorAll(':scope > p:empty')) blank.append(make('br', {}));
   const list = make('ol', {});
   for (const [index, sign] of [...body.querySelectorAll('span[data-footnote]')].entries()) {
     const note = make('li', { id: `note-${index + 1}` });

@@ -64,7 +64,7 @@ export class KeptMarks {
     if (shown.sheets.length === 0) await this.#locate(shown, here);
     if (this.#renewal !== renewal) return;
     for (const view of shown.sheets) view.showKept(cellsOf(view, here), this.#say);
-    this.#put(shown, here);
+    if (shown.sheets.length === 0) this.#put(shown, here);
   }
 
   /** Finds where snippets stand that have not been looked for yet. */

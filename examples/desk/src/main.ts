@@ -20,6 +20,10 @@ const say = await speak();
 definePanel();
 const panel = element('drawer-panel', DrawerPanel);
 showParts();
+// Where the drawer is out of sight, what it says is not.
+addEventListener('drawer-said', (event) => {
+  element('said', HTMLElement).textContent = String((event as CustomEvent).detail);
+});
 await panel.words.load();
 void panel.attempt(() => (isServed ? startServed() : startAlone()));
 

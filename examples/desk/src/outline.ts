@@ -39,6 +39,7 @@ export class OutlineList {
   show(entries: readonly OutlineEntry[]): void {
     this.#entries = entries;
     this.#at = 0;
+    this.#typed = '';
     const { words } = this.#panel;
     this.#list.replaceChildren(
       ...entries.map(({ label, size, depth, kind }, index) => {

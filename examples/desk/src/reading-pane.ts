@@ -350,8 +350,12 @@ export class ReadingPane {
 
   async #keepPointed(): Promise<void> {
     const range = this.#pointed?.cloneRange();
-    if (!range) return;
+    const tab = this.#shown;
+    if (!range || !tab) return;
     const at = range.startContainer.childNodes[range.startOffset] ?? range.startContainer;
+    // What the file has a place for is taken from the file, footnotes and all.
+    const entry = tab.places.find(({ place }) => elementAt(tab.page, place) === at);
+    if (entry) return this.#keepPlace(entry.place);
     await this.#keep(await takeRange(range), headingAbove(at), range);
   }
 }

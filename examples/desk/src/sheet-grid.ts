@@ -56,7 +56,14 @@ export class SheetGrid {
       editTriggerEvent: 'dblclick',
       keybindings: { undo: false, redo: false },
     });
-    this.ready = new Promise((built) => this.#table.on('tableBuilt', () => built()));
+    this.ready = new Promise((built) =>
+      this.#table.on('tableBuilt', () => {
+        const first = this.#cellAt(0, 0);
+        const [range] = this.#table.getRanges();
+        if (range && first) range.setBounds(first, first);
+        built();
+      }),
+    );
     this.#table.on('cellEdited', (cell) => {
       if (this.#isSetting) return;
       const at = `${Number(cell.getRow().getData().number) - 1},${columnOf(cell.getField())}`;
@@ -175,20 +182,29 @@ export class SheetGrid {
     return filled.map((row) => Array.from({ length: width }, (_, at): Cell => row[at] ?? { type: 'empty' }));
   }
 
-  /** What was changed since it was opened: cells that stand side by side, together. */
+  /** What was changed since it was opened, in as few rectangles as rows of the same width below each other make. */
   changes(sheet: string | undefined): ChangedCells[] {
     const places = [...this.#changed].map(([at, cell]) => {
       const [row = 0, column = 0] = at.split(',').map(Number);
       return { row: row + 1, column: column + 1, cell };
     });
     places.sort((one, other) => one.row - other.row || one.column - other.column);
-    const runs: (ChangedCells & { readonly cells: Cell[] })[] = [];
+    const lines: { readonly row: number; readonly column: number; readonly cells: Cell[] }[] = [];
     for (const { row, column, cell } of places) {
-      const last = runs.at(-1);
+      const last = lines.at(-1);
       if (last && last.row === row && last.column + last.cells.length === column) last.cells.push(cell);
-      else runs.push({ sheet, row, column, cells: [cell] });
+      else lines.push({ row, column, cells: [cell] });
     }
-    return runs;
+    const rectangles: (ChangedCells & { readonly rows: Cell[][] })[] = [];
+    for (const { row, column, cells } of lines) {
+      const above = rectangles.find(
+        (each) =>
+          each.column === column && each.row + each.rows.length === row && each.rows[0]?.length === cells.length,
+      );
+      if (above) above.rows.push(cells);
+      else rectangles.push({ sheet, row, column, rows: [cells] });
+    }
+    return rectangles;
   }
 
   /** Draws it anew, such as when it is shown again. */

@@ -1,5 +1,5 @@
 import type { CellsContent, Content, Message, Picture } from '../../content/index.ts';
-import { type Fragment, printFragment } from '../../places/index.ts';
+import type { Fragment } from '../../places/index.ts';
 import { cleaned } from '../checked-change.ts';
 import {
   type Format,
@@ -13,6 +13,7 @@ import {
   type Taken,
 } from '../format.ts';
 import { resolvePictures } from '../pictures.ts';
+import { numberedPlace } from '../prose.ts';
 import type { AppendedRows } from './appended.ts';
 import type { FullArea, TakenCells } from './area.ts';
 import { chosenPictures, picturesContent, sheetsContent } from './content.ts';
@@ -115,7 +116,7 @@ async function takePlace(
 ): Promise<{ readonly named: Content; readonly place?: string | undefined; readonly lines?: SheetLines | undefined }> {
   if (fragment.kind === 'picture') {
     const pictures = chosenPictures(await workbook.pictures(), fragment);
-    return { named: picturesContent(pictures), place: printFragment(fragment) };
+    return { named: picturesContent(pictures), place: numberedPlace(fragment) };
   }
   if (fragment.kind !== 'whole') {
     const found = await workbook.find(fragment);

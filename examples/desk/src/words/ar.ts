@@ -63,6 +63,7 @@ export const ar: DeskPhrases = {
   unchanged: 'لم يتغيّر شيء في {file}',
   savedAs: 'حُفظ باسم {file}، {size}',
   savedBack: 'حُفظ {file} في مكانه',
+  savedNotShown: 'حُفظ {file} في مكانه؛ وقد صار أكبر من أن يُعرض هنا',
   savedDownload: 'حُفظ {file}: نُزّل باسمه',
   formatting: 'التنسيق',
   style: 'نمط الفقرة',

@@ -56,6 +56,7 @@ export const de: DeskPhrases = {
   unchanged: 'In {file} wurde nichts geändert',
   savedAs: 'Gespeichert als {file}, {size}',
   savedBack: '{file} an ihrem Ort gespeichert',
+  savedNotShown: '{file} ist an seinem Ort gespeichert; zum Anzeigen ist es hier zu groß geworden',
   savedDownload: '{file} gespeichert: unter ihrem Namen heruntergeladen',
   formatting: 'Gestaltung',
   style: 'Format des Absatzes',

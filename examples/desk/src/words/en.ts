@@ -55,6 +55,7 @@ export const en = {
   unchanged: 'Nothing was changed in {file}',
   savedAs: 'Saved as {file}, {size}',
   savedBack: 'Saved {file} in its place',
+  savedNotShown: 'Saved {file} in its place; it has become too large to be shown here',
   savedDownload: 'Saved {file}: it was downloaded under its name',
   formatting: 'Formatting',
   style: 'Style of the paragraph',

@@ -1,5 +1,5 @@
 import { isSafeHref } from '../../../content/index.ts';
-import { type Fragment, parseFragment, printFragment } from '../../../places/index.ts';
+import { type CellsFragment, type Fragment, parseFragment, printFragment } from '../../../places/index.ts';
 import { Budget } from '../../bounds.ts';
 import {
   type NoteCounter,
@@ -160,26 +160,30 @@ async function outlineBook(book: Book): Promise<Outline> {
       if (each.sheet === sheet) entries.push(pictureEntry(each, index + 1));
     });
   }
+  const sheets = new Set(book.workbook.sheets.map(({ name }) => name.toLowerCase()));
   const names = book.workbook.names.filter(
-    ({ name, formula, hidden }) => !hidden && !name.startsWith('_xlnm.') && isRange(formula),
+    ({ name, formula, hidden }) => !hidden && !name.startsWith('_xlnm.') && isRangeOf(sheets, formula),
   );
   entries.push(...names.map(({ name, formula }) => rangeEntry(name, formula, 'name')));
   return { entries, notes: [] };
 }
 
-function rangeOf(formula: string): FullArea | undefined {
+function rangeOf(formula: string): (FullArea & Pick<CellsFragment, 'sheet'>) | undefined {
   if (formula.includes('#')) return undefined; // a broken reference says #REF!
   try {
-    const fragment = parseFragment(formula);
-    return fragment.kind === 'cells' && fragment.rows && fragment.columns
-      ? { rows: fragment.rows, columns: fragment.columns }
-      : undefined;
+    const { kind, ...fragment } = parseFragment(formula) as CellsFragment;
+    const { rows, columns, sheet } = fragment;
+    return kind === 'cells' && rows && columns ? { rows, columns, ...(sheet !== undefined && { sheet }) } : undefined;
   } catch {
     return undefined;
   }
 }
 
-const isRange = (formula: string): boolean => rangeOf(formula) !== undefined;
+/** Whether a name is a range of one of the sheets, named in small letters: it may be one of another workbook. */
+function isRangeOf(sheets: ReadonlySet<string>, formula: string): boolean {
+  const range = rangeOf(formula);
+  return range !== undefined && (range.sheet === undefined || sheets.has(range.sheet.toLowerCase()));
+}
 
 function rangeEntry(name: string, formula: string, kind: 'name' | 'table'): OutlineEntry {
   const area = rangeOf(formula);
