@@ -1,7 +1,7 @@
 import { copyFileSync, mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join, resolve } from 'node:path';
-import { createDrawer, DrawerError } from 'drawer';
+import { createDrawer, DrawerError, text } from 'drawer';
 import { deskFiles, serveDesk } from 'drawer/host';
 import { openDrawer } from 'drawer/node';
 import { unzipSync } from 'fflate';
@@ -9,7 +9,7 @@ import type { Page } from 'playwright-core';
 import { WebSocket } from 'ws';
 import { type Workplace, workplace } from '../support/cli.ts';
 import { type RunningDesk, startDesk, Windows } from '../support/served-desk.ts';
-import { heard, heardAfter, selectElement, seriousFindings, slips } from '../support/site.ts';
+import { fromMenu, heard, heardAfter, selectElement, seriousFindings, slips } from '../support/site.ts';
 
 const windows = new Windows();
 afterAll(() => windows.close());
@@ -148,6 +148,30 @@ it('saves what is new in its folder, under a name that is free', async () => {
   await heard(page, /^Saved as report\.docx/);
   await page.getByText('Saved', { exact: true }).waitFor();
   expect((await place.run('outline', 'report.docx')).out).toContain('Engine');
+});
+
+it('shows how far it is with very many, which can be stopped, and then nothing is pasted', async () => {
+  const drawer = await openDrawer(place.drawer);
+  const count = 3_000;
+  await drawer.keep(
+    Array.from({ length: count }, (_, at) => ({
+      content: { shape: 'run', inlines: [text(`Crossing ${at}`)] } as const,
+      origin: {},
+    })),
+  );
+  await drawer.close();
+  const desk = await start();
+  const page = await windows.open(desk.address);
+  await heard(page, /Open a file to read/);
+  const pasteAll = () => fromMenu(page, 'Paste all');
+  await pasteAll();
+  await page.getByRole('progressbar', { name: 'Reading 3,000 snippets' }).waitFor();
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await heard(page, /^Stopped/);
+  expect((await page.getByRole('textbox', { name: 'Draft' }).innerText()).trim()).toBe('');
+  await pasteAll();
+  await heard(page, /^Pasted 3,000 snippets into the draft/);
+  expect(await page.getByRole('textbox', { name: 'Draft' }).innerText()).toContain('Crossing 2999');
 });
 
 it('loses nothing that was acknowledged when it is killed, and goes on with another', async () => {

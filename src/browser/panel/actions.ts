@@ -4,6 +4,9 @@ import type { PhraseName } from '../../messages/index.ts';
 import { type PanelHost, pastedInWords, problemInWords, Refusal, subjectOf } from './host.ts';
 import { AskSheet } from './sheets/forms.ts';
 
+/** So many snippets are read at once. */
+const few = 100;
+
 const idsOf = (listed: readonly Listed[]): string[] => listed.map(({ head }) => head.id);
 
 /** What commands do at once, each with what is said when it is done. */
@@ -33,11 +36,18 @@ export class Actions {
   async pasteIds(ids: readonly string[], style?: PasteStyle): Promise<void> {
     const { model, words } = this.#host;
     if (ids.length === 0) throw new Refusal('problem.needOne');
-    const snippets = await model.whole(ids);
+    const snippets = await this.whole(ids);
     const content = await this.asOne(snippets);
     const place = await this.#host.land(content, await model.mediaOf(content), style);
     const spent = await this.#spend(snippets);
     this.#host.say([pastedInWords(words, snippets.length, place), ...spent].join('. '));
+  }
+
+  /** Snippets with what they hold; the reading of many is shown, and can be stopped. @throws DrawerError `refused` */
+  async whole(ids: readonly string[]): Promise<readonly Snippet[]> {
+    if (ids.length <= few) return this.#host.model.whole(ids);
+    const { readMany } = await import('./sheets/progress.ts');
+    return readMany(this.#host, ids);
   }
 
   /** The snippets as one, as pasting puts them together. */
@@ -94,7 +104,7 @@ export class Actions {
 
   async copy(): Promise<void> {
     const { model, words } = this.#host;
-    const snippets = await model.whole(idsOf(await subjectOf(this.#host)));
+    const snippets = await this.whole(idsOf(await subjectOf(this.#host)));
     const content = await this.asOne(snippets);
     const { toClipboard } = await import('../deliver/index.ts');
     await toClipboard(content, await model.mediaOf(content));
@@ -200,23 +210,11 @@ export class Actions {
 
   /** Snippets as a file of our own form, secret ones left out. */
   async export(): Promise<void> {
-    const { model, words } = this.#host;
-    const { exportFile } = await import('./export-file.ts');
-    const listed = model.chosen.length > 0 ? await subjectOf(this.#host) : await model.drawer.select(['all']);
-    const open = listed.filter(({ head }) => !head.secret);
-    if (open.length === 0) throw new Refusal('problem.needOne');
-    const snippets = await model.whole(idsOf(open));
-    const media = new Map<string, Uint8Array>();
-    for (const { content } of snippets)
-      for (const [hash, bytes] of await model.mediaOf(content)) media.set(hash, bytes);
-    const file = 'drawer.json';
-    save(exportFile(snippets, media), file);
-    const secrets = listed.length - open.length;
-    this.#host.say(
-      [
-        words.say('exported', { count: open.length, file }),
-        ...(secrets > 0 ? [words.say('exportLeft', { count: secrets })] : []),
-      ].join('. '),
+    const { model } = this.#host;
+    const { exportListed } = await import('./export-file.ts');
+    await exportListed(
+      this.#host,
+      model.chosen.length > 0 ? await subjectOf(this.#host) : await model.drawer.select(['all']),
     );
   }
 
@@ -228,13 +226,4 @@ export class Actions {
     const count = results.filter(({ kind }) => kind === 'kept' || kind === 'moved').length;
     this.#host.say(words.say('imported', { count, file: file.name }));
   }
-}
-
-function save(blob: Blob, name: string): void {
-  const address = URL.createObjectURL(blob);
-  const link = document.createElement('a');
-  link.href = address;
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(address), 60_000);
 }

@@ -27,6 +27,8 @@ export interface PanelHost {
 export interface Sheet {
   readonly title: string;
   render(): TemplateResult;
+  /** Told when it is put away, or gives way to another. */
+  closed?(): void;
 }
 
 /** Something the panel itself has to say no to, by its name in the catalogue. */

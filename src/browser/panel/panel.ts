@@ -199,6 +199,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     this.previewHandler?.();
     // What has the focus now goes with its sheet.
     const goesBack = this.#sheet !== undefined && this.matches(':focus-within');
+    this.#sheet?.closed?.();
     this.#sheet = sheet;
     this.requestUpdate();
     void this.updateComplete.then(() => {

@@ -8,6 +8,8 @@ export const arabic: Catalogue = {
   phrases: {
     drawer: 'الدُّرج',
     slips: 'القصاصات في الدُّرج',
+    stop: 'إيقاف',
+    reading: snippets('تُقرأ {n}', 'قصاصتان', 'لا تُقرأ قصاصة'),
     slipCount: snippets('{n}', 'قصاصتان', 'لا قصاصات'),
     fullness: '{count} من {capacity} قصاصة، {bytes} من {size}',
     empty: 'الدُّرج فارغ. حدِّد شيئًا وانسخه: يُحفظ هنا بالترتيب.',

@@ -7,6 +7,8 @@ export const german: Catalogue = {
   phrases: {
     drawer: 'Schublade',
     slips: 'Zettel in der Schublade',
+    stop: 'Anhalten',
+    reading: { one: '{count} Zettel wird gelesen', other: '{count} Zettel werden gelesen' },
     slipCount: { one: '{count} Zettel', other: '{count} Zettel' },
     fullness: '{count} von {capacity} Zetteln, {bytes} von {size}',
     empty: 'Leer. Markieren Sie etwas und kopieren Sie es: Es wird hier der Reihe nach aufbewahrt.',

@@ -6,6 +6,8 @@ export const phrases = {
   // The panel and its parts
   drawer: 'Drawer',
   slips: 'Snippets in the drawer',
+  stop: 'Stop',
+  reading: { one: 'Reading {count} snippet', other: 'Reading {count} snippets' },
   slipCount: { one: '{count} snippet', other: '{count} snippets' },
   fullness: '{count} of {capacity} snippets, {bytes} of {size}',
   empty: 'Empty. Select something and copy it: it is kept here, in order.',

@@ -27,7 +27,7 @@ export class PasteAsSheet implements Sheet {
   static async open(host: PanelHost, actions: Actions): Promise<void> {
     const { model } = host;
     const ids = (await subjectOf(host)).map(({ head }) => head.id);
-    const content = await actions.asOne(await model.whole(ids));
+    const content = await actions.asOne(await actions.whole(ids));
     const sheet = new PasteAsSheet(host, content, await model.mediaOf(content), async (style) => {
       await actions.pasteIds(ids, style);
       model.chooseOnly([]);

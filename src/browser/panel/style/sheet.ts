@@ -44,6 +44,10 @@ export const sheet = css`
     inline-size: 100%;
     min-inline-size: 0;
   }
+  .sheet progress {
+    inline-size: 100%;
+    accent-color: var(--accent);
+  }
   .sheet label.tick {
     display: flex;
     gap: 0.35rem;
