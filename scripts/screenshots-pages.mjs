@@ -56,8 +56,7 @@ async function desk(browser) {
   await heard(tab, /Kept as 1/);
   await tab.getByRole('button', { name: 'Contents' }).click();
   await tab.getByRole('tab', { name: 'costs.xlsx' }).click();
-  const cells = tab.getByRole('grid', { name: 'Timber' }).getByRole('gridcell');
-  await cells.first().click();
+  await tab.getByRole('grid', { name: 'Timber' }).getByRole('gridcell', { name: 'Item' }).click();
   for (const key of ['ArrowRight', 'ArrowRight', 'ArrowRight', ...Array(5).fill('ArrowDown')])
     await tab.keyboard.press(`Shift+${key}`);
   await tab.keyboard.press('Control+c');
@@ -82,7 +81,11 @@ async function desk(browser) {
   await tab.keyboard.press('ArrowDown');
   await tab.keyboard.press('Enter');
   await heard(tab, /Pasted 1/);
+  // How the next one would look there.
+  await tab.keyboard.press('v');
+  await tab.getByRole('radio', { checked: true }).waitFor();
   await tab.screenshot({ path: join(out, 'desk-sheet.png') });
+  await tab.keyboard.press('Escape');
   // On a telephone: the drawer, with the menu of a snippet.
   await tab.setViewportSize({ width: 390, height: 800 });
   await tab.getByRole('button', { name: 'Drawer', exact: true }).click();

@@ -46,6 +46,8 @@ export const sheet = css`
   }
   .sheet progress {
     inline-size: 100%;
+  }
+  .sheet :is(progress, .tick input) {
     accent-color: var(--accent);
   }
   .sheet label.tick {
