@@ -1,4 +1,4 @@
-import { type Cell, type Content, cellText, columnLetters } from 'drawer';
+import { type Cell, type Content, cellText, columnLetters, coveredPlaces, DrawerError } from 'drawer';
 import { type CellComponent, TabulatorFull as Tabulator } from 'tabulator-tables';
 import { cellsOf, typed } from './cells.ts';
 import type { ChangedCells } from './file.worker.ts';
@@ -29,6 +29,8 @@ export class SheetGrid {
   /** What one step changed: the cells as they were, in what was changed and as they were shown. */
   readonly #steps: ReadonlyMap<string, { readonly cell: Cell | undefined; readonly shown: string }>[] = [];
   readonly #placed: PlacedCells;
+  /** Cells that merged ones cover, by row and column from 0: nothing can be put there. */
+  readonly #covered: ReadonlySet<string>;
   readonly #onChange: () => void;
   readonly #place: HTMLElement;
   /** Whether cells are being set by the desk, which is no typing. */
@@ -37,6 +39,7 @@ export class SheetGrid {
 
   constructor(place: HTMLElement, name: string, changed: () => void, placed: PlacedCells = nothing) {
     this.#placed = placed;
+    this.#covered = coveredIn(placed);
     this.#onChange = changed;
     this.#place = place;
     const columns = Math.max(6, (placed.columns.at(-1) ?? 0) + spare.columns);
@@ -50,7 +53,7 @@ export class SheetGrid {
       data,
       index: 'number',
       height: '100%',
-      columns: Array.from({ length: columns }, (_, column) => columnAt(column)),
+      columns: Array.from({ length: columns }, (_, column) => this.#column(column)),
       rowHeader: { field: 'number', headerSort: false, width: 52, resizable: false, frozen: true },
       selectableRange: 1,
       editTriggerEvent: 'dblclick',
@@ -84,6 +87,12 @@ export class SheetGrid {
   async insert(content: Content): Promise<void> {
     const cells = cellsOf(content);
     const { row: top, column: left } = this.corner;
+    for (const [down, row] of cells.entries())
+      for (const across of row.keys())
+        if (this.#covered.has(`${top + down},${left + across}`))
+          throw new DrawerError('unsupported/cell-merged', {
+            cell: `${columnLetters(left + across + 1)}${top + down + 1}`,
+          });
     await this.#grow(top + cells.length + 1, left + Math.max(...cells.map((row) => row.length)));
     const before = new Map<string, { cell: Cell | undefined; shown: string }>();
     for (const [down, row] of cells.entries())
@@ -112,6 +121,17 @@ export class SheetGrid {
           .setAttribute('data-landing', cellText(cell));
   }
 
+  #column(column: number) {
+    return {
+      title: columnLetters(column + 1),
+      field: columnLetters(column + 1),
+      editor: 'input' as const,
+      editable: (cell: CellComponent) => !this.#covered.has(`${Number(cell.getRow().getData().number) - 1},${column}`),
+      width: 110,
+      headerSort: false,
+    };
+  }
+
   /** Has at least so many rows and columns. */
   async #grow(rows: number, columns: number): Promise<void> {
     const count = this.#table.getDataCount();
@@ -120,7 +140,7 @@ export class SheetGrid {
         Array.from({ length: rows - count + spare.rows }, (_, at) => ({ number: count + at + 1 })),
       );
     const across = this.#table.getColumns().filter((column) => column.getField() !== 'number').length;
-    for (let column = across; column < columns; column++) await this.#table.addColumn(columnAt(column), false);
+    for (let column = across; column < columns; column++) await this.#table.addColumn(this.#column(column), false);
   }
 
   #shownAt(row: number, column: number): string {
@@ -220,12 +240,12 @@ export class SheetGrid {
 const columnOf = (field: string): number =>
   [...field].reduce((number, letter) => number * 26 + letter.charCodeAt(0) - 64, 0) - 1;
 
-const columnAt = (column: number) => ({
-  title: columnLetters(column + 1),
-  field: columnLetters(column + 1),
-  editor: 'input' as const,
-  width: 110,
-  headerSort: false,
-});
+const coveredIn = ({ cells, rows, columns }: PlacedCells): ReadonlySet<string> =>
+  new Set(
+    [...coveredPlaces(cells)].map((place) => {
+      const [row = 0, column = 0] = place.split(',').map(Number);
+      return `${(rows[row] ?? 1) - 1},${(columns[column] ?? 1) - 1}`;
+    }),
+  );
 
 const nothing: PlacedCells = { cells: [], rows: [], columns: [] };
