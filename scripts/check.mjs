@@ -19,7 +19,20 @@ const rooms = {
   node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage'],
   browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages', 'host'],
   host: ['content', 'drawer', 'formats', 'node'],
-  cli: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages', 'node', 'host'],
+  desktop: ['content', 'places', 'formats', 'clipboard'],
+  cli: [
+    'content',
+    'drawer',
+    'compose',
+    'places',
+    'formats',
+    'storage',
+    'clipboard',
+    'messages',
+    'node',
+    'host',
+    'desktop',
+  ],
 };
 /** The pure rooms: no `node:` import, and none of a document, a network, a clock or chance. */
 const pure = ['content', 'places', 'drawer', 'compose', 'formats'];

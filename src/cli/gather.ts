@@ -1,4 +1,5 @@
 import { type Content, DrawerError } from '../content/index.ts';
+import type { TakenCopy } from '../desktop/index.ts';
 import { eachGathered, type KeepResult, originInWords, type SnippetInput } from '../drawer/index.ts';
 import { type FormatEntry, formatNamed, formats, sourceOf, type Taken } from '../formats/index.ts';
 import {
@@ -29,6 +30,7 @@ export interface GatherOptions {
   readonly language?: string;
   readonly quiet?: boolean;
   readonly json?: boolean;
+  readonly follow?: boolean;
 }
 
 /** What was gathered, and what was brought down on the way. */
@@ -37,6 +39,9 @@ export interface GatheredAll {
   readonly gathered: readonly SnippetInput[];
   readonly taken: readonly Taken[];
 }
+
+/** The name for what was copied in any program of the desktop. */
+export const clipboardPlace = 'clipboard:';
 
 /** The name for standard input, and its encoded form, so that a name like `-#A1` is not read as an option. */
 const standardInput = '-';
@@ -54,7 +59,7 @@ export async function gather(words: readonly string[], options: GatherOptions, c
     const found = await take(place, options, context);
     places.push(place);
     taken.push(found);
-    gathered.push(...gatheredFrom(place.file === standardInput ? '' : place.file, found));
+    gathered.push(...gatheredFrom(isFile(place) ? place.file : ((found as TakenCopy).file ?? ''), found));
   }
   for (const each of options.text ?? []) gathered.push(...(await typed(each)));
   const { language } = options;
@@ -90,9 +95,12 @@ function asLine(content: Content): Content {
     : content;
 }
 
+const isFile = ({ file }: Place): boolean => file !== standardInput && file !== clipboardPlace;
+
 async function take(place: Place, options: GatherOptions, context: Context): Promise<Taken> {
   const reading = takeOptions(options);
   const { passphraseOf } = context;
+  if (place.file === clipboardPlace) return (await import('./clipboard-place.ts')).takeFromClipboard(reading, context);
   if (place.file !== standardInput)
     return withProgress(context.words.tell('reading', { file: place.file }), context, (onRead) =>
       takeFromFile(place, { ...reading, passphraseOf, onRead }),

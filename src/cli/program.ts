@@ -55,6 +55,7 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
       .description(say('command.copy'))
       .option('-t, --text <words>', say('option.text'), collect)
       .option('--pick', say('option.pickPlace'))
+      .option('--follow', say('option.followCopies'))
       .addHelpText(
         'after',
         `\n${say('help.places')}\n\n${example("drawer copy 'survey.docx#section=Hull condition' 'costs.xlsx#Timber!A1:D6'")}`,

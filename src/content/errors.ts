@@ -68,6 +68,7 @@ export type ProblemCode =
 /** Every reason an error can have, by its code. `docs/errors.md` lists them with their sentences. */
 interface Reasons {
   'not-found':
+    | 'clipboard-empty'
     | 'file-missing'
     | 'file-missing-with-place'
     | 'place-empty'
@@ -123,6 +124,7 @@ interface Reasons {
     | 'json-broken'
     | 'picture-damaged';
   unsupported:
+    | 'clipboard-forms'
     | 'file-kind-unsupported'
     | 'file-kind-unknown'
     | 'file-kind-old'
@@ -170,6 +172,7 @@ interface Reasons {
     | 'over-blocks'
     | 'over-cells'
     | 'editor-cells'
+    | 'clipboard-large'
     | 'over-fields'
     | 'over-places'
     | 'over-columns'
@@ -223,6 +226,7 @@ interface Reasons {
     | 'place-took-part'
     | 'frame-out-of-reach'
     | 'stopped'
+    | 'clipboard-secret'
     | 'origin-ignored'
     | 'file-outside'
     | 'file-not-desk'
@@ -254,6 +258,7 @@ interface Reasons {
     | 'duration-invalid'
     | 'passphrase-short'
     | 'command-names-nothing'
+    | 'command-follow-elsewhere'
     | 'command-to-without-from'
     | 'command-from-and-place'
     | 'command-format-unknown'
@@ -315,7 +320,11 @@ interface Reasons {
     | 'browser-failed'
     | 'connection-refused'
     | 'connection-lost'
-    | 'connection-failed';
+    | 'connection-failed'
+    | 'clipboard-not-reached'
+    | 'clipboard-none'
+    | 'clipboard-mute'
+    | 'clipboard-not-given';
 }
 
 /** Why something could not be done, exactly; stable. */

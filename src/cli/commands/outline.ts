@@ -3,7 +3,7 @@ import { fieldsOf, numberedEntries, outlineFile, outlineSource } from '../../nod
 import { parseFragment, printPlace } from '../../places/index.ts';
 import { fit, fitEnd, widest } from '../columns.ts';
 import type { Context } from '../context.ts';
-import { takeOptions, withProgress } from '../gather.ts';
+import { clipboardPlace, takeOptions, withProgress } from '../gather.ts';
 
 export interface OutlineOptions {
   readonly json?: boolean;
@@ -16,6 +16,8 @@ export interface OutlineOptions {
 /** `drawer outline FILE` */
 export async function outline(file: string, options: OutlineOptions, context: Context): Promise<void> {
   const { print, passphraseOf } = context;
+  if (file === clipboardPlace)
+    return (await import('../clipboard-place.ts')).outlineClipboard(options.json === true, context);
   const { json, as, paragraphs, columns } = options;
   const reading = {
     ...takeOptions({ ...(as !== undefined && { as }) }),

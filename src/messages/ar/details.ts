@@ -482,6 +482,20 @@ export const details: Details = {
       what: '{frame} يعرض صفحة من موقع آخر لا يمكن الوصول إليها',
       next: 'انسخه والصقه هناك بنفسك، أو اختر موضعًا آخر',
     },
+    'clipboard-empty': { what: 'لا شيء في الحافظة', next: 'انسخ شيئًا أولًا' },
+    'clipboard-forms': { what: 'ما نُسخ ليس في شكل يمكن قراءته: {forms}' },
+    'clipboard-large': { what: 'ما نُسخ أكبر من {most} ميغابايت', next: 'انسخه أجزاءً' },
+    'clipboard-secret': { what: 'البرنامج الذي نُسخ فيه لا يريد حفظه', next: 'لم يُحفظ شيء' },
+    'clipboard-none': {
+      what: 'لا حافظة يمكن الوصول إليها في هذه الجلسة',
+      next: 'شغّله داخل سطح مكتب؛ يعرف Drawer اليوم ما كان من X11',
+    },
+    'clipboard-not-reached': {
+      what: 'تعذّر الوصول إلى حافظة {system} على {display}',
+      next: 'تحقق من أن سطح المكتب يعمل ويسمح لهذا المستخدم',
+    },
+    'clipboard-mute': { what: 'لم يُجب البرنامج الذي نُسخ فيه مدة {seconds} ثوانٍ', next: 'انسخه مرة أخرى' },
+    'clipboard-not-given': { what: 'تعذّر أخذ حافظة {system}', next: 'حاول مرة أخرى' },
     stopped: { what: 'توقف كما طُلب' },
     'file-not-open': { what: 'لا ملف مفتوح', next: 'افتح ملفًا أولًا' },
 
@@ -644,6 +658,7 @@ export const details: Details = {
     },
 
     'command-names-nothing': { what: 'لم يُسمَّ شيء يُجمع' },
+    'command-follow-elsewhere': { what: '--follow يجمع من الحافظة وحدها' },
     'command-to-without-from': { what: '--to يحتاج --from' },
     'command-from-and-place': { what: '--from وموضع بعد # لا يجتمعان' },
     'command-format-unknown': { what: '«{name}» ليست صيغة تُقرأ', next: 'قل {formats}' },

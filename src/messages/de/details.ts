@@ -627,6 +627,29 @@ export const details: Details = {
       what: '{frame} zeigt eine Seite einer anderen Website, die nicht erreichbar ist',
       next: 'Kopieren Sie es und fügen Sie es dort selbst ein, oder wählen Sie eine andere Stelle',
     },
+    'clipboard-empty': { what: 'In der Zwischenablage ist nichts', next: 'Kopieren Sie zuerst etwas' },
+    'clipboard-forms': { what: 'Was kopiert wurde, liegt in keiner lesbaren Form vor: {forms}' },
+    'clipboard-large': { what: 'Was kopiert wurde, ist größer als {most} MB', next: 'Kopieren Sie es in Teilen' },
+    'clipboard-secret': {
+      what: 'Das Programm, in dem es kopiert wurde, will es nicht aufbewahrt haben',
+      next: 'Nichts wurde aufbewahrt',
+    },
+    'clipboard-none': {
+      what: 'In dieser Sitzung ist keine Zwischenablage zu erreichen',
+      next: 'Starten Sie es in einem Desktop; bisher kennt Drawer die von X11',
+    },
+    'clipboard-not-reached': {
+      what: 'Die Zwischenablage von {system} auf {display} war nicht zu erreichen',
+      next: 'Prüfen Sie, ob der Desktop läuft und diesen Benutzer einlässt',
+    },
+    'clipboard-mute': {
+      what: 'Das Programm, in dem es kopiert wurde, hat {seconds} Sekunden lang nicht geantwortet',
+      next: 'Kopieren Sie es noch einmal',
+    },
+    'clipboard-not-given': {
+      what: 'Die Zwischenablage von {system} war nicht zu bekommen',
+      next: 'Versuchen Sie es noch einmal',
+    },
     stopped: { what: 'Angehalten, wie gewünscht' },
     'file-not-open': { what: 'Keine Datei ist offen', next: 'Öffnen Sie zuerst eine' },
 
@@ -869,6 +892,7 @@ export const details: Details = {
     },
 
     'command-names-nothing': { what: 'Nichts zum Sammeln ist genannt' },
+    'command-follow-elsewhere': { what: '--follow sammelt nur aus der Zwischenablage' },
     'command-to-without-from': { what: '--to braucht --from' },
     'command-from-and-place': { what: '--from und eine Stelle hinter # gehen nicht zusammen' },
     'command-format-unknown': { what: '„{name}“ ist kein Format, das gelesen wird', next: 'Möglich sind {formats}' },

@@ -650,6 +650,23 @@ export const details = {
       what: '{frame} shows a page of another site, which Drawer cannot reach',
       next: 'Copy it and paste it there yourself, or choose another place',
     },
+    'clipboard-empty': { what: 'Nothing is on the clipboard', next: 'Copy something first' },
+    'clipboard-forms': { what: 'What was copied comes in no form that can be read: {forms}' },
+    'clipboard-large': { what: 'What was copied is larger than {most} MB', next: 'Copy it in parts' },
+    'clipboard-secret': { what: 'The program it was copied in marks it as not to be kept', next: 'Nothing was kept' },
+    'clipboard-none': {
+      what: 'No clipboard can be reached in this session',
+      next: 'Start it within a desktop; today Drawer knows those of X11',
+    },
+    'clipboard-not-reached': {
+      what: 'The clipboard of {system} at {display} could not be reached',
+      next: 'Check that the desktop runs and lets this user in',
+    },
+    'clipboard-mute': {
+      what: 'The program it was copied in did not answer for {seconds} seconds',
+      next: 'Copy it once more',
+    },
+    'clipboard-not-given': { what: 'The clipboard of {system} could not be taken', next: 'Try again' },
     stopped: { what: 'Stopped, as asked' },
     'file-not-open': { what: 'No file is open', next: 'Open one first' },
 
@@ -874,6 +891,7 @@ export const details = {
     },
 
     'command-names-nothing': { what: 'Nothing to gather is named' },
+    'command-follow-elsewhere': { what: '--follow gathers from the clipboard alone' },
     'command-to-without-from': { what: '--to needs --from' },
     'command-from-and-place': { what: '--from and a place behind # do not go together' },
     'command-format-unknown': { what: 'Drawer does not read the format “{name}”', next: 'Use {formats}' },

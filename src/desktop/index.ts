@@ -1,0 +1,7 @@
+/**
+ * The clipboard of the desktop that a program runs in: what was copied in any program, and what is offered to any.
+ * @packageDocumentation
+ */
+export type { Copied, DesktopClipboard, Offer } from './clipboard.ts';
+export { openClipboard } from './session.ts';
+export { type TakenCopy, takeCopied } from './take-copied.ts';
