@@ -1,9 +1,18 @@
 import { DrawerError } from '../content/index.ts';
-import { type Copied, type DesktopClipboard, openClipboard, type TakenCopy, takeCopied } from '../desktop/index.ts';
+import {
+  type Copied,
+  checkCopied,
+  type DesktopClipboard,
+  openClipboard,
+  sourceOfCopy,
+  type TakenCopy,
+  takeCopied,
+} from '../desktop/index.ts';
 import { gatheredFrom, nodeTools, type TakeOptions } from '../node/index.ts';
-import { fit, widest } from './columns.ts';
+import { fit } from './columns.ts';
 import type { Context } from './context.ts';
 import { type GatherOptions, report } from './gather.ts';
+import { untilStopped } from './until-stopped.ts';
 import { making, withDrawer } from './with-drawer.ts';
 
 /** What was copied in some program. @throws DrawerError `not-found` where nothing was */
@@ -28,21 +37,20 @@ async function copiedOn(clipboard: DesktopClipboard): Promise<Copied> {
   throw new DrawerError('not-found/clipboard-empty');
 }
 
-/** Prints the forms in which something was copied, and how large each is that could be taken. */
+/** Prints the forms in which something was copied; what it is is not read for that. */
 export const outlineClipboard = (json: boolean, context: Context): Promise<void> =>
   withClipboard(context, async (clipboard) => {
     const { print, words, width } = context;
     const copied = await copiedOn(clipboard);
-    const taken = await takeCopied(copied, nodeTools);
-    const file = taken.file ?? taken.url ?? '';
-    if (json) return print(JSON.stringify({ system: clipboard.system, forms: copied.forms, from: file }, null, 2));
-    const what = words.tell('column.form');
-    const nameWidth = widest([what, ...copied.forms], 8, Math.max(20, width - 2));
+    await checkCopied(copied);
+    const { system } = clipboard;
+    if (json) {
+      const { file, url } = await sourceOfCopy(copied);
+      return print(JSON.stringify({ system, forms: copied.forms, from: file ?? url ?? '' }, null, 2));
+    }
+    const most = Math.max(20, width - 2);
     print(
-      [
-        fit(`${what} (${clipboard.system})`, Math.max(nameWidth, what.length + clipboard.system.length + 3)).trimEnd(),
-        ...copied.forms.map((form) => fit(form, nameWidth).trimEnd()),
-      ].join('\n'),
+      [`${words.tell('column.form')} (${system})`, ...copied.forms].map((line) => fit(line, most).trimEnd()).join('\n'),
     );
     print(`\n${words.tell('outlineTakeCopied')}`);
   });
@@ -68,9 +76,6 @@ export const followClipboard = (options: GatherOptions, context: Context): Promi
         remark((await words.load()).error(error));
       }
     };
-    const stopped = new Promise<void>((stop) => {
-      for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop());
-    });
     const failed = new Promise<never>((_, fail) => {
       void clipboard
         .watch(() => {
@@ -80,6 +85,6 @@ export const followClipboard = (options: GatherOptions, context: Context): Promi
         })
         .then(() => options.quiet || remark(words.tell('followingCopies')), fail);
     });
-    await Promise.race([stopped, failed]);
+    await Promise.race([untilStopped(), failed]);
     await working;
   });

@@ -30,7 +30,6 @@ export interface GatherOptions {
   readonly language?: string;
   readonly quiet?: boolean;
   readonly json?: boolean;
-  readonly follow?: boolean;
 }
 
 /** What was gathered, and what was brought down on the way. */
@@ -59,7 +58,7 @@ export async function gather(words: readonly string[], options: GatherOptions, c
     const found = await take(place, options, context);
     places.push(place);
     taken.push(found);
-    gathered.push(...gatheredFrom(isFile(place) ? place.file : ((found as TakenCopy).file ?? ''), found));
+    gathered.push(...gatheredFrom(isFile(place) ? place.file : (found.file ?? ''), found));
   }
   for (const each of options.text ?? []) gathered.push(...(await typed(each)));
   const { language } = options;
@@ -97,7 +96,7 @@ function asLine(content: Content): Content {
 
 const isFile = ({ file }: Place): boolean => file !== standardInput && file !== clipboardPlace;
 
-async function take(place: Place, options: GatherOptions, context: Context): Promise<Taken> {
+async function take(place: Place, options: GatherOptions, context: Context): Promise<TakenCopy> {
   const reading = takeOptions(options);
   const { passphraseOf } = context;
   if (place.file === clipboardPlace) return (await import('./clipboard-place.ts')).takeFromClipboard(reading, context);

@@ -2,6 +2,7 @@ import { Command, type CommanderError, Help } from 'commander';
 import type { CommandName } from '../messages/index.ts';
 import type { CommandWords } from './command-words.ts';
 import type { AppendOptions } from './commands/append.ts';
+import type { CopyOptions } from './commands/copy.ts';
 import type { DeleteOptions } from './commands/delete.ts';
 import type { DeskOptions } from './commands/desk.ts';
 import type { FillOptions } from './commands/fill.ts';
@@ -60,7 +61,7 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
         'after',
         `\n${say('help.places')}\n\n${example("drawer copy 'survey.docx#section=Hull condition' 'costs.xlsx#Timber!A1:D6'")}`,
       )
-      .action(async (places: string[], options: GatherOptions & PickOptions) =>
+      .action(async (places: string[], options: CopyOptions & PickOptions) =>
         (await import('./commands/copy.ts')).copy(
           options.pick ? await (await import('./pick-place.ts')).pickPlaces(places, options, context()) : places,
           options,

@@ -4,4 +4,4 @@
  */
 export type { Copied, DesktopClipboard, Offer } from './clipboard.ts';
 export { openClipboard } from './session.ts';
-export { type TakenCopy, takeCopied } from './take-copied.ts';
+export { checkCopied, sourceOfCopy, type TakenCopy, takeCopied } from './take-copied.ts';

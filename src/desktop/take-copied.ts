@@ -1,13 +1,5 @@
-import { ownFlavour } from '../clipboard/index.ts';
-import {
-  asBlocks,
-  type Content,
-  contentSchema,
-  DrawerError,
-  noMedia,
-  parseWith,
-  picturesIn,
-} from '../content/index.ts';
+import { ownContent, ownFlavour } from '../clipboard/index.ts';
+import { asBlocks, DrawerError, noMedia } from '../content/index.ts';
 import { type FormatName, formatNamed, type ReadTools, sourceOf, type Taken } from '../formats/index.ts';
 import { whole } from '../places/index.ts';
 import type { Copied } from './clipboard.ts';
@@ -39,12 +31,22 @@ const officeForm = 'application/x-openoffice-embed-source-xml';
  * @throws DrawerError `refused` where its program marks it as not to be kept; `unsupported` where no form can be read
  */
 export async function takeCopied(copied: Copied, tools: ReadTools = {}): Promise<TakenCopy> {
-  if (await isSecret(copied)) throw new DrawerError('refused/clipboard-secret');
+  await checkCopied(copied);
   for (const way of [takeOwn, takeOffice, takePage, takeWords, takePicture]) {
     const taken = await way(copied, tools);
     if (taken) return { ...taken, ...(await sourceOfCopy(copied)) };
   }
-  throw new DrawerError('unsupported/clipboard-forms', { forms: copied.forms.slice(0, 8) });
+  throw unreadable(copied);
+}
+
+const unreadable = ({ forms }: Copied): DrawerError =>
+  new DrawerError('unsupported/clipboard-forms', { forms: forms.slice(0, 8) });
+
+/** Whether it may be kept, and comes in a form that can be read, by the names of its forms. @throws DrawerError as `takeCopied` */
+export async function checkCopied(copied: Copied): Promise<void> {
+  if (await isSecret(copied)) throw new DrawerError('refused/clipboard-secret');
+  const readable = [ownFlavour, officeForm, 'text/html', ...wordForms, ...pictureForms];
+  if (!readable.some((form) => copied.forms.some(isForm(form)))) throw unreadable(copied);
 }
 
 /** What was copied, and where it came from as far as its program tells. */
@@ -54,7 +56,7 @@ export interface TakenCopy extends Taken {
 }
 
 /** An office suite tells its file and range, a browser the address of its page. */
-async function sourceOfCopy(copied: Copied): Promise<Pick<TakenCopy, 'file' | 'place' | 'url'>> {
+export async function sourceOfCopy(copied: Copied): Promise<Pick<TakenCopy, 'file' | 'place' | 'url'>> {
   const link = await readForm(copied, 'application/x-openoffice-link');
   if (link) {
     const [, path = '', range = ''] = decoded(link).split('\0');
@@ -78,12 +80,10 @@ async function isSecret(copied: Copied): Promise<boolean> {
 
 type Way = (copied: Copied, tools: ReadTools) => Promise<Taken | undefined>;
 
-/** Our own form carries no bytes of pictures: with those in it, another is the fuller one. */
 const takeOwn: Way = async (copied) => {
   const bytes = await readForm(copied, ownFlavour);
-  if (!bytes) return undefined;
-  const content: Content = parseWith(contentSchema, JSON.parse(new TextDecoder().decode(bytes)), 'clipboard');
-  return picturesIn(content).next().done ? { content, media: noMedia, notes: [] } : undefined;
+  const content = bytes && ownContent(new TextDecoder().decode(bytes));
+  return content && { content, media: noMedia, notes: [] };
 };
 
 const takeOffice: Way = async (copied, tools) => {

@@ -5,7 +5,7 @@ import { takeFromFile, wholeOf } from 'drawer/node';
 import { unzipSync } from 'fflate';
 import type { Page } from 'playwright-core';
 import { demoFiles } from '../support/cli.ts';
-import { fromFile, keepPlace, letChoose, stored, visitDesk } from '../support/desk-page.ts';
+import { fromFile, keepPlace, letChoose, openOwn, stored, visitDesk } from '../support/desk-page.ts';
 import { fromMenu, heard, heardAfter, Site } from '../support/site.ts';
 
 const site = new Site('desk');
@@ -44,9 +44,7 @@ it('saves one’s own document in its place, with every part that was not touche
   const page = await visit();
   await keepPlace(page, 'Engine');
   await heard(page, /^Kept as 1: section/);
-  await letChoose(page, 'application.docx');
-  await fromFile(page, 'Open your own');
-  await heard(page, /^Opened application\.docx to write in/);
+  await openOwn(page, 'application.docx');
   const draft = page.getByRole('textbox', { name: 'Draft' });
   await draft.getByRole('heading', { name: 'Background' }).click();
   await page.keyboard.press('End');
@@ -61,7 +59,7 @@ it('saves one’s own document in its place, with every part that was not touche
   expect(changed).toEqual(['word/document.xml']);
   const words = JSON.stringify((await takeFromFile(wholeOf(file))).content);
   expect(words).toContain('Engine');
-  // What stood there is there still, and is the same.
+  // Every block that was there is unchanged.
   const old = asBlocks((await takeFromFile(wholeOf(`${demoFiles}/application.docx`))).content);
   const now = asBlocks((await takeFromFile(wholeOf(file))).content).map((block) => JSON.stringify(block));
   expect(old.filter((block) => !now.includes(JSON.stringify(block)))).toEqual([]);
@@ -75,9 +73,7 @@ it('saves one’s own workbook in its place, with values that a snippet brought 
   await page.keyboard.press('Shift+ArrowDown');
   await page.keyboard.press('Control+c');
   await heard(page, /^Kept as 1: table, 2 × 1/);
-  await letChoose(page, 'budget.xlsx');
-  await fromFile(page, 'Open your own');
-  await heard(page, /^Opened budget\.xlsx to write in/);
+  await openOwn(page, 'budget.xlsx');
   await page.locator('.draft-place .tabulator-row').nth(24).locator('.tabulator-cell').nth(5).click();
   await page.keyboard.press('Alt+Shift+P');
   await page.keyboard.press('Enter');
@@ -146,9 +142,7 @@ it('has every sheet of a workbook, each cell where it is in the file, and saves 
     const content = { shape: 'cells', rows: [[{ type: 'number', value: 12.5, text: '12.50' }]] } as const;
     await drawer.keep([{ content, origin: { file: 'quote.xlsx' } }]);
   });
-  await letChoose(page, 'costs.xlsx');
-  await fromFile(page, 'Open your own');
-  await heard(page, /^Opened costs\.xlsx to write in/);
+  await openOwn(page, 'costs.xlsx');
   const paste = async (sheet: string, row: number, column: number): Promise<void> => {
     await page.getByRole('tablist', { name: 'Sheets' }).getByRole('tab', { name: sheet }).click();
     const shown = page.locator('.sheet-grid:not([hidden]) .tabulator-row').nth(row - 1);
@@ -258,9 +252,7 @@ it('shows where it will land how something will look, in each style, and puts it
 
 it('keeps raised and coloured words of a paragraph that is written in', async () => {
   const page = await visit();
-  await letChoose(page, 'survey.docx');
-  await fromFile(page, 'Open your own');
-  await heard(page, /^Opened survey\.docx to write in/);
+  await openOwn(page, 'survey.docx');
   await page.getByText('Saved', { exact: true }).waitFor();
   const draft = page.getByRole('textbox', { name: 'Draft' });
   await draft.getByText('worth restoring').click();
@@ -285,9 +277,7 @@ it('keeps every blank line and space of a document that ends in a table, which i
   ];
   const own = site.path('spaced.docx');
   writeFileSync(own, await written(blocks));
-  await letChoose(page, 'spaced.docx', own);
-  await fromFile(page, 'Open your own');
-  await heard(page, /^Opened spaced\.docx to write in/);
+  await openOwn(page, 'spaced.docx', own);
   const draft = page.getByRole('textbox', { name: 'Draft' });
   await draft.focus();
   await page.keyboard.press('Control+End');
@@ -304,9 +294,7 @@ it('keeps every blank line and space of a document that ends in a table, which i
 
 it('asks before what is not saved gives way, and stops what takes long', async () => {
   const page = await visit();
-  await letChoose(page, 'survey.docx');
-  await fromFile(page, 'Open your own');
-  await heard(page, /^Opened survey\.docx to write in/);
+  await openOwn(page, 'survey.docx');
   const draft = page.getByRole('textbox', { name: 'Draft' });
   await draft.getByRole('heading', { name: 'Summary' }).click();
   await page.keyboard.type('X');

@@ -52,3 +52,10 @@ export async function stored(site: Site, page: Page, name: string): Promise<stri
   writeFileSync(file, Uint8Array.from(bytes));
   return file;
 }
+
+/** Opens a file of one's own to write in: a demo file, or one at a path. */
+export async function openOwn(page: Page, name: string, path?: string): Promise<void> {
+  await letChoose(page, name, path);
+  await fromFile(page, 'Open your own');
+  await heard(page, new RegExp(`^Opened ${name.replaceAll('.', '\\.')} to write in`));
+}

@@ -58,7 +58,6 @@ export class DocumentDraft implements Draft {
   #hasOwnLine = true;
   /** Whether all of it is laid out. */
   #isOpen: boolean;
-  #caret = { from: 0, to: 0 };
 
   /** `keep` hears what is written as it is written. */
   constructor(
@@ -179,26 +178,19 @@ export class DocumentDraft implements Draft {
     return this.#tools.working(file, 'savingFile', (open) => open.changeDocument(edited));
   }
 
-  /** What stands in the editor. */
+  /** The editor's contents, as a page. */
   get #markup(): string {
     return pageOf(this.editor.getHTML(), this.#hasOwnLine);
   }
 
-  /** What is selected; of a closed draft, what was. */
-  get caret(): { readonly from: number; readonly to: number } {
-    return this.editor.isDestroyed ? this.#caret : this.editor.state.selection;
-  }
-
   resume(before: Draft): void {
     if (!(before instanceof DocumentDraft)) return;
-    const { from, to } = before.caret;
+    const { from, to } = before.editor.state.selection;
     const end = this.editor.state.doc.content.size;
     this.editor.commands.setTextSelection({ from: Math.min(from, end), to: Math.min(to, end) });
   }
 
   close(): void {
-    const { from, to } = this.caret;
-    this.#caret = { from, to };
     this.editor.destroy();
   }
 }

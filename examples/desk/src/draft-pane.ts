@@ -6,7 +6,7 @@ import { element, make, untilClosed } from './element.ts';
 import { download, type FileSource, type OwnFile } from './files.ts';
 import { FormattingBar } from './formatting.ts';
 import { saveDraft } from './keep-draft.ts';
-import { OpenFile } from './open-file.ts';
+import { type OpenFile, openShown } from './open-file.ts';
 import type { DeskPhrase, Say } from './words/index.ts';
 
 /** How long work goes on before it is shown, in milliseconds. */
@@ -79,18 +79,15 @@ export class DraftPane {
   /** Opens a file of one's own to write in; with `goesOn`, where somebody was in the draft before it. */
   async open(own: OwnFile, goesOn = false): Promise<void> {
     const { file } = own;
-    const before = this.#draft;
     const { scrollTop } = this.#place;
+    const before = goesOn ? this.#draft : undefined;
     if (isDocument(file.name))
-      await this.#begin(file.name, (place) => DocumentDraft.open(place, own, this.#tools, !goesOn), own);
+      await this.#begin(file.name, (place) => DocumentDraft.open(place, own, this.#tools, !goesOn), { own, before });
     else {
       const { WorkbookDraft } = await import('./draft-workbook.ts');
-      await this.#begin(file.name, (place) => WorkbookDraft.open(place, file, this.#tools, !goesOn), own);
+      await this.#begin(file.name, (place) => WorkbookDraft.open(place, file, this.#tools, !goesOn), { own, before });
     }
-    if (goesOn && before) {
-      this.#draft?.resume?.(before);
-      this.#place.scrollTop = scrollTop;
-    }
+    if (before) this.#place.scrollTop = scrollTop;
     this.#panel.say(this.#say('openedToWrite', { file: file.name }));
   }
 
@@ -114,8 +111,12 @@ export class DraftPane {
     void this.#panel.attempt(() => this.#panel.actions.pasteIds(ids));
   }
 
-  /** Begins a draft in the place of the one there is, which stays where the new one cannot be. */
-  async #begin(name: string, begin: (place: HTMLElement) => Promise<Draft>, own?: OwnFile): Promise<void> {
+  /** Begins a draft in the place of the one there is, which stays where the new one cannot be; it may go on where `before` was. */
+  async #begin(
+    name: string,
+    begin: (place: HTMLElement) => Promise<Draft>,
+    { own, before }: { readonly own?: OwnFile; readonly before?: Draft | undefined } = {},
+  ): Promise<void> {
     const place = make('div', { class: 'draft-place' });
     this.#place.append(place);
     let draft: Draft;
@@ -125,6 +126,7 @@ export class DraftPane {
       place.remove();
       throw error;
     }
+    if (before) draft.resume?.(before);
     this.#draft?.close();
     this.#place.replaceChildren(place);
     this.#draft = draft;
@@ -175,14 +177,12 @@ export class DraftPane {
 
   /** What takes longer shows how far it is, and can be stopped. */
   async #working<T>(file: File, phrase: DeskPhrase, work: (open: OpenFile) => Promise<T>, canStop = true): Promise<T> {
-    const named = this.#say(phrase, { file: file.name });
-    const bar = make('progress', { max: '1', 'aria-label': named });
-    const open = new OpenFile(file, (share) => {
-      bar.value = share;
-    });
-    const stop = make('button', { type: 'button' }, this.#say('stop'));
-    stop.addEventListener('click', () => open.stop());
-    const line = make('p', { class: 'working' }, `${named} … `, bar, ...(canStop ? [stop] : []));
+    const { open, line } = openShown(
+      file,
+      this.#say(phrase, { file: file.name }),
+      canStop ? this.#say('stop') : undefined,
+    );
+    line.classList.add('working');
     const timer = setTimeout(() => this.#place.before(line), showsAfter);
     try {
       return await work(open);

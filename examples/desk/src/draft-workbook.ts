@@ -1,5 +1,5 @@
 import { type Content, DrawerError, parseFragment } from 'drawer';
-import { type FormatName, formatNamed } from 'drawer/formats';
+import { type FormatName, findFormatByName, formatNamed } from 'drawer/formats';
 import type { Draft, DraftTools } from './draft.ts';
 import { make } from './element.ts';
 import type { OpenFile } from './open-file.ts';
@@ -106,7 +106,7 @@ export class WorkbookDraft implements Draft {
     const format = formatNamed(ending as FormatName);
     const name = `draft${format.extensions[0]}`;
     const type = format.mediaTypes[0] ?? '';
-    if (this.#file && format.extensions.some((each) => this.#file?.name.toLowerCase().endsWith(each)))
+    if (this.#file && findFormatByName(this.#file.name)?.name === format.name)
       return { bytes: (await this.saveBack()).bytes, name, type };
     const rows = this.#shown.grid?.rows() ?? [];
     const bytes = await this.#tools.working(new File([], name), 'savingFile', (open) =>
@@ -118,8 +118,8 @@ export class WorkbookDraft implements Draft {
   async saveBack() {
     const file = this.#file;
     if (!file) throw new DrawerError('usage/file-not-open');
-    const runs = this.#sheets.flatMap(({ name, grid }) => grid?.changes(name) ?? []);
-    return this.#tools.working(file, 'savingFile', (open) => open.changeCells(runs));
+    const changed = this.#sheets.flatMap(({ name, grid }) => grid?.changes(name) ?? []);
+    return this.#tools.working(file, 'savingFile', (open) => open.changeCells(changed));
   }
 
   resume(before: Draft): void {

@@ -63,8 +63,13 @@ export class KeptMarks {
     const here = listed.filter(({ head }) => head.origin.file === shown.name);
     if (shown.sheets.length === 0) await this.#locate(shown, here);
     if (this.#renewal !== renewal) return;
-    for (const view of shown.sheets) view.showKept(cellsOf(view, here), this.#say);
-    if (shown.sheets.length === 0) this.#put(shown, here);
+    if (shown.sheets.length === 0) return this.#put(shown, here);
+    const cells = cellsOf(here);
+    for (const view of shown.sheets)
+      view.showKept(
+        cells.filter(({ fragment }) => fragment.sheet === view.sheet),
+        this.#say,
+      );
   }
 
   /** Finds where snippets stand that have not been looked for yet. */
@@ -118,11 +123,11 @@ function topOf(part: StaticRange): number {
   return range.getBoundingClientRect().top;
 }
 
-/** What was kept of a sheet. */
-const cellsOf = (view: SheetView, here: readonly Listed[]): KeptCells[] =>
+/** What was kept as cells. */
+const cellsOf = (here: readonly Listed[]): KeptCells[] =>
   here.flatMap(({ head, position }) => {
     const fragment = head.origin.place === undefined ? undefined : fragmentIn(head.origin.place);
-    return fragment?.kind === 'cells' && fragment.sheet === view.sheet ? { fragment, position } : [];
+    return fragment?.kind === 'cells' ? { fragment, position } : [];
   });
 
 /** A place of a workbook; other places are in words, which are no fragment. */

@@ -1,9 +1,10 @@
 import { proxy, type Remote, wrap } from 'comlink';
 import { type Cell, DrawerError } from 'drawer';
 import type { FormatName, Outline, Taken } from 'drawer/formats';
+import { make } from './element.ts';
 import type { ChangedCells, ChangedFile, EditedMarkup, FoundCell, Problem, Reader, Reading } from './file.worker.ts';
 
-/** A file that lies open, read and changed by a worker of its own. */
+/** An open file, read and changed in its own worker. */
 export class OpenFile {
   readonly name: string;
   readonly #worker = new Worker(new URL('./file.worker.ts', import.meta.url), { type: 'module' });
@@ -87,4 +88,23 @@ export class OpenFile {
     }
     return answer as T;
   }
+}
+
+/** Opens a file, with a line that says what is being done, how far it is and, by a button of that name, can stop it. */
+export function openShown(
+  file: File,
+  said: string,
+  stop?: string,
+): { readonly open: OpenFile; readonly line: HTMLElement } {
+  const bar = make('progress', { max: '1', 'aria-label': said });
+  const open = new OpenFile(file, (share) => {
+    bar.value = share;
+  });
+  const line = make('p', {}, `${said} … `, bar);
+  if (stop !== undefined) {
+    const button = make('button', { type: 'button' }, stop);
+    button.addEventListener('click', () => open.stop());
+    line.append(button);
+  }
+  return { open, line };
 }

@@ -6,23 +6,21 @@ import { element, isEnabled, make, setEnabled } from './element.ts';
 import { chosenFiles, type FileSource } from './files.ts';
 import { type Find, FindInFile, mostFinds } from './find-in-file.ts';
 import { KeptMarks, type OpenPage, rangeOver } from './kept-marks.ts';
-import { OpenFile } from './open-file.ts';
+import { type OpenFile, openShown } from './open-file.ts';
 import { elementAt, OutlineList } from './outline.ts';
 import { PageText } from './page-text.ts';
 import { SheetView } from './sheet-view.ts';
 import type { DeskPhrase, Say } from './words/index.ts';
 
 /** A file and its tab. */
-interface Tab {
+interface Tab extends OpenPage {
   readonly file: OpenFile;
   readonly button: HTMLButtonElement;
-  readonly page: HTMLElement;
   places: readonly OutlineEntry[];
   sheets: readonly SheetView[];
   /** The sheet in which cells are marked. */
   grid?: SheetView;
   pictures: readonly string[];
-  readonly kept: OpenPage['kept'];
 }
 
 /** How many blocks are shown before the rest of a document has been read, and how many are laid out at once after that. */
@@ -108,20 +106,17 @@ export class ReadingPane {
   /** Opens a file and shows it as far as it has been read; one that nobody asked for takes no other's place. */
   async open(chosen: File, isAsked = true): Promise<void> {
     const name = chosen.name;
-    const bar = make('progress', { max: '1', value: '0', 'aria-label': this.#say('readingFile', { file: name }) });
-    const file = new OpenFile(chosen, (share) => {
-      bar.value = share;
-    });
-    const stop = make('button', { type: 'button' }, this.#say('stop'));
-    stop.addEventListener('click', () => file.stop());
-    const progress = make('p', { class: 'reading-on' }, `${this.#say('readingFile', { file: name })} … `, bar, stop);
+    const said = this.#say('readingFile', { file: name });
+    const { open: file, line: progress } = openShown(chosen, said, this.#say('stop'));
+    progress.className = 'reading-on';
+    file.tell(0);
     const page = make('article', { class: 'sheet-of-paper' }, progress);
     const button = make(
       'button',
       { type: 'button', role: 'tab', 'aria-selected': 'false', 'aria-controls': 'page', tabindex: '-1' },
       name,
     );
-    const tab: Tab = { file, button, page, places: [], sheets: [], pictures: [], kept: new Map() };
+    const tab: Tab = { name, file, button, page, places: [], sheets: [], pictures: [], kept: new Map() };
     this.#tabs.push(tab);
     button.addEventListener('click', () => this.#show(tab));
     element('files', HTMLElement).append(button);
@@ -210,8 +205,7 @@ export class ReadingPane {
   }
 
   #markKept(): void {
-    const { file, ...rest } = this.#shown ?? {};
-    this.#kept.show(file && ({ name: file.name, ...rest } as OpenPage));
+    this.#kept.show(this.#shown);
   }
 
   /** Where words stand in the file that is shown; of a workbook, its cells. */

@@ -69,7 +69,8 @@ export class SheetGrid {
     );
     this.#table.on('cellEdited', (cell) => {
       if (this.#isSetting) return;
-      const at = `${Number(cell.getRow().getData().number) - 1},${columnOf(cell.getField())}`;
+      const { row, column } = cornerOf(cell);
+      const at = keyOf(row, column);
       this.#steps.push(new Map([[at, { cell: this.#changed.get(at), shown: String(cell.getOldValue() ?? '') }]]));
       this.#changed.set(at, typed(String(cell.getValue() ?? '')));
       changed();
@@ -89,7 +90,7 @@ export class SheetGrid {
     const { row: top, column: left } = this.corner;
     for (const [down, row] of cells.entries())
       for (const across of row.keys())
-        if (this.#covered.has(`${top + down},${left + across}`))
+        if (this.#covered.has(keyOf(top + down, left + across)))
           throw new DrawerError('unsupported/cell-merged', {
             cell: `${columnLetters(left + across + 1)}${top + down + 1}`,
           });
@@ -97,7 +98,7 @@ export class SheetGrid {
     const before = new Map<string, { cell: Cell | undefined; shown: string }>();
     for (const [down, row] of cells.entries())
       for (const [across, cell] of row.entries()) {
-        const at = `${top + down},${left + across}`;
+        const at = keyOf(top + down, left + across);
         before.set(at, { cell: this.#changed.get(at), shown: this.#shownAt(top + down, left + across) });
         this.#changed.set(at, cell);
         this.#set(top + down, left + across, cellText(cell));
@@ -126,7 +127,7 @@ export class SheetGrid {
       title: columnLetters(column + 1),
       field: columnLetters(column + 1),
       editor: 'input' as const,
-      editable: (cell: CellComponent) => !this.#covered.has(`${Number(cell.getRow().getData().number) - 1},${column}`),
+      editable: (cell: CellComponent) => !this.#covered.has(keyOf(cornerOf(cell).row, column)),
       width: 110,
       headerSort: false,
     };
@@ -160,9 +161,7 @@ export class SheetGrid {
     const cell = (range?.getCells() as unknown as CellComponent[][] | undefined)
       ?.flat()
       .find((each) => each.getField() !== 'number');
-    return cell
-      ? { row: Number(cell.getRow().getData().number) - 1, column: columnOf(cell.getField()) }
-      : { row: 0, column: 0 };
+    return cell ? cornerOf(cell) : { row: 0, column: 0 };
   }
 
   #cellAt(row: number, column: number): CellComponent | undefined {
@@ -174,7 +173,7 @@ export class SheetGrid {
 
   #undo(): void {
     for (const [at, { cell, shown }] of this.#steps.pop() ?? []) {
-      const [row = 0, column = 0] = at.split(',').map(Number);
+      const { row, column } = placeOf(at);
       if (cell) this.#changed.set(at, cell);
       else this.#changed.delete(at);
       this.#set(row, column, shown);
@@ -194,7 +193,7 @@ export class SheetGrid {
     for (const [index, row] of cells.entries())
       for (const [at, cell] of row.entries()) put((numbers[index] ?? 1) - 1, (columns[at] ?? 1) - 1, cell);
     for (const [at, cell] of this.#changed) {
-      const [row = 0, column = 0] = at.split(',').map(Number);
+      const { row, column } = placeOf(at);
       put(row, column, cell);
     }
     const filled = rows.slice(0, rows.findLastIndex((row) => row.some(({ type }) => type !== 'empty')) + 1);
@@ -205,7 +204,7 @@ export class SheetGrid {
   /** What was changed since it was opened, in as few rectangles as rows of the same width below each other make. */
   changes(sheet: string | undefined): ChangedCells[] {
     const places = [...this.#changed].map(([at, cell]) => {
-      const [row = 0, column = 0] = at.split(',').map(Number);
+      const { row, column } = placeOf(at);
       return { row: row + 1, column: column + 1, cell };
     });
     places.sort((one, other) => one.row - other.row || one.column - other.column);
@@ -237,14 +236,26 @@ export class SheetGrid {
   }
 }
 
+/** A cell's place as a key, and back: row and column from 0. */
+const keyOf = (row: number, column: number): string => `${row},${column}`;
+const placeOf = (key: string): Corner => {
+  const [row = 0, column = 0] = key.split(',').map(Number);
+  return { row, column };
+};
+
 const columnOf = (field: string): number =>
   [...field].reduce((number, letter) => number * 26 + letter.charCodeAt(0) - 64, 0) - 1;
+
+const cornerOf = (cell: CellComponent): Corner => ({
+  row: Number(cell.getRow().getData().number) - 1,
+  column: columnOf(cell.getField()),
+});
 
 const coveredIn = ({ cells, rows, columns }: PlacedCells): ReadonlySet<string> =>
   new Set(
     [...coveredPlaces(cells)].map((place) => {
-      const [row = 0, column = 0] = place.split(',').map(Number);
-      return `${(rows[row] ?? 1) - 1},${(columns[column] ?? 1) - 1}`;
+      const { row, column } = placeOf(place);
+      return keyOf((rows[row] ?? 1) - 1, (columns[column] ?? 1) - 1);
     }),
   );
 

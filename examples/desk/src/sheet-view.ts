@@ -131,14 +131,27 @@ export class SheetView {
     this.#heads.append(make('tr', { role: 'row', 'aria-rowindex': '1' }, corner, ...letters));
   }
 
-  #row(row: readonly Cell[], index: number, covered: ReadonlySet<string>, lines: SheetLines): HTMLElement {
+  /** A row of what was read: `places` says where in it a column is, by its number in the sheet. */
+  #row(
+    row: readonly Cell[],
+    index: number,
+    {
+      covered,
+      lines,
+      places,
+    }: {
+      readonly covered: ReadonlySet<string>;
+      readonly lines: SheetLines;
+      readonly places: ReadonlyMap<number, number>;
+    },
+  ): HTMLElement {
     const number = lines.rows[index] ?? this.#top;
     const cells: HTMLElement[] = [];
     let spanned = -1;
     for (const column of this.#shownColumns) {
       if (column <= spanned) continue;
       // Long blank stretches are not in the content.
-      const at = lines.columns.indexOf(column + this.#left);
+      const at = places.get(column + this.#left) ?? -1;
       if (at >= 0 && covered.has(`${index},${at}`)) continue;
       const cell = row[at] ?? { type: 'empty' };
       const made = this.#cell(cell, number - this.#top, column);
@@ -186,7 +199,8 @@ export class SheetView {
     if (content.shape !== 'cells' || body.dataset.filled !== 'reading') return;
     if (lines) this.#layHeads(lines);
     const covered = coveredPlaces(content.rows);
-    const rows = lines ? content.rows.map((row, index) => this.#row(row, index, covered, lines)) : [];
+    const places = new Map(lines?.columns.map((column, at) => [column, at]));
+    const rows = lines ? content.rows.map((row, index) => this.#row(row, index, { covered, lines, places })) : [];
     body.replaceChildren(...rows);
     body.dataset.filled = 'yes';
     this.#paint();

@@ -1,5 +1,5 @@
-import { ownFlavour } from '../../clipboard/index.ts';
-import { contentSchema, type Media, noMedia, parseWith, picturesIn } from '../../content/index.ts';
+import { ownContent, ownFlavour } from '../../clipboard/index.ts';
+import { type Media, noMedia } from '../../content/index.ts';
 import { type Origin, originOf } from '../../drawer/index.ts';
 import type { Taken } from '../../formats/index.ts';
 import { frameAround, isHtmlElement, isTag } from '../dom.ts';
@@ -27,9 +27,8 @@ export async function takeCarried({
   words,
   files,
 }: Carried): Promise<readonly (Taken & { readonly file?: string })[]> {
-  const content = own === '' ? undefined : parseWith(contentSchema, JSON.parse(own), 'clipboard');
-  // Our own form carries no bytes of pictures: with those in it, the page's form is the fuller one.
-  if (content && picturesIn(content).next().done) return [{ content, media: noMedia as Media, notes: [] }];
+  const content = own === '' ? undefined : ownContent(own);
+  if (content) return [{ content, media: noMedia as Media, notes: [] }];
   const { takeMarkup, takeWords } = await import('./take.ts');
   if (markup !== '') return [await takeMarkup(markup)];
   if (files.length === 0) return words === '' ? [] : [await takeWords(words)];

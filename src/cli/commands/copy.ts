@@ -3,8 +3,12 @@ import type { Context } from '../context.ts';
 import { clipboardPlace, type GatherOptions, gather, report } from '../gather.ts';
 import { making, withDrawer } from '../with-drawer.ts';
 
+export interface CopyOptions extends GatherOptions {
+  readonly follow?: boolean;
+}
+
 /** `drawer copy PLACE…`: all of the places are kept, in one transaction, or none. */
-export async function copy(words: readonly string[], options: GatherOptions, context: Context): Promise<void> {
+export async function copy(words: readonly string[], options: CopyOptions, context: Context): Promise<void> {
   if (options.follow) {
     if (words.length !== 1 || words[0] !== clipboardPlace) throw new DrawerError('usage/command-follow-elsewhere');
     return (await import('../clipboard-place.ts')).followClipboard(options, context);

@@ -2,6 +2,7 @@ import { DrawerError } from '../../content/index.ts';
 import type { Drawer, Listed } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { listing, longListing } from '../listing.ts';
+import { untilStopped } from '../until-stopped.ts';
 import { withDrawer } from '../with-drawer.ts';
 
 export interface ListOptions {
@@ -114,12 +115,8 @@ async function follow(
     next();
   });
   let isStopped = false;
-  const stopped = new Promise<void>((resolve) => {
-    for (const signal of ['SIGINT', 'SIGTERM'] as const)
-      process.once(signal, () => {
-        isStopped = true;
-        resolve();
-      });
+  const stopped = untilStopped().then(() => {
+    isStopped = true;
   });
   try {
     await Promise.race([failed, stopped]);

@@ -58,7 +58,10 @@ export class X11Clipboard implements DesktopClipboard {
     this.#ours.add(window);
     const offer = await OwnedSelection.take(this.#server, this.#clipboard, window, forms);
     this.#offers.add(offer);
-    void offer.gone.then(() => this.#offers.delete(offer));
+    void offer.gone.then(() => {
+      this.#offers.delete(offer);
+      this.#ours.delete(window);
+    });
     return offer;
   }
 
@@ -80,7 +83,7 @@ export class X11Clipboard implements DesktopClipboard {
       const answered = await events.next((event) => event.name === 'SelectionNotify' && event.requestor === window);
       if (answered.property === 0) return undefined;
       const first = await server.takeProperty(window, property);
-      if (first.type !== piecewise) return limited(Buffer.from(first.data));
+      if (first.type !== piecewise) return limited(first.data);
       const pieces: Uint8Array[] = [];
       for (let size = 0; ; ) {
         await events.next(

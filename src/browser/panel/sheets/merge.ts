@@ -91,10 +91,10 @@ export class MergeSheet implements Sheet {
       this.#made = compose(this.#snippets, this.#options());
       await this.#host.words.load();
       this.#problem = '';
-      const styled = restyle(this.#made.content, this.#style);
-      const media = await this.#host.model.mediaOf(styled);
-      this.#paper = showContent(styled, media);
-      this.#host.preview(styled, media, this.#style);
+      const { content } = this.#made;
+      const media = await this.#host.model.mediaOf(content);
+      this.#paper = showContent(restyle(content, this.#style), media);
+      this.#host.preview(content, media, this.#style);
     } catch (error) {
       this.#problem = await problemInWords(this.#host.words, error);
     }

@@ -1,5 +1,5 @@
 import { isSafeHref } from '../../../content/index.ts';
-import { type CellsFragment, type Fragment, parseFragment, printFragment } from '../../../places/index.ts';
+import { type Fragment, parseFragment, printFragment } from '../../../places/index.ts';
 import { Budget } from '../../bounds.ts';
 import {
   type NoteCounter,
@@ -168,12 +168,13 @@ async function outlineBook(book: Book): Promise<Outline> {
   return { entries, notes: [] };
 }
 
-function rangeOf(formula: string): (FullArea & Pick<CellsFragment, 'sheet'>) | undefined {
+function rangeOf(formula: string): (FullArea & { readonly sheet: string | undefined }) | undefined {
   if (formula.includes('#')) return undefined; // a broken reference says #REF!
   try {
-    const { kind, ...fragment } = parseFragment(formula) as CellsFragment;
+    const fragment = parseFragment(formula);
+    if (fragment.kind !== 'cells') return undefined;
     const { rows, columns, sheet } = fragment;
-    return kind === 'cells' && rows && columns ? { rows, columns, ...(sheet !== undefined && { sheet }) } : undefined;
+    return rows && columns ? { rows, columns, sheet } : undefined;
   } catch {
     return undefined;
   }
