@@ -22,7 +22,7 @@ const fed = (input: string, ...words: string[]): Promise<string> =>
   new Promise((done) => {
     const child = spawn(process.execPath, [resolve('dist/bin/drawer.cjs'), ...words], {
       cwd: place.folder,
-      env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer, COLUMNS: '100' },
+      env: { ...process.env, DRAWER: place.drawer, COLUMNS: '100' },
     });
     let out = '';
     child.stdout.on('data', (chunk: Buffer) => {
@@ -82,7 +82,7 @@ it('lists the newest, on a terminal of any width, and all of them for programs',
 const fedWidth = (width: number, ...words: string[]): Promise<string> =>
   new Promise((done) => {
     const child = spawn(process.execPath, [resolve('dist/bin/drawer.cjs'), ...words], {
-      env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer, COLUMNS: String(width) },
+      env: { ...process.env, DRAWER: place.drawer, COLUMNS: String(width) },
     });
     let out = '';
     child.stdout.on('data', (chunk: Buffer) => {

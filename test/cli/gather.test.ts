@@ -19,7 +19,7 @@ function runWith(input: string, ...words: string[]): Promise<Ran> {
   return new Promise((done) => {
     const child = spawn(process.execPath, [resolve('dist/bin/drawer.cjs'), ...words], {
       cwd: place.folder,
-      env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer, COLUMNS: '100' },
+      env: { ...process.env, DRAWER: place.drawer, COLUMNS: '100' },
     });
     const ran = { out: '', err: '' };
     child.stdout.on('data', (chunk) => (ran.out += chunk));
@@ -115,7 +115,7 @@ it('keeps everything when it is killed at any moment of a cut', async () => {
   for (const delay of [30, 60, 90, 120, 150, 180, 220, 260, 320]) {
     const child = spawn(process.execPath, [resolve('dist/bin/drawer.cjs'), 'cut', 'survey.docx#table=1'], {
       cwd: place.folder,
-      env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer },
+      env: { ...process.env, DRAWER: place.drawer },
       stdio: 'ignore',
     });
     const ended = new Promise((done) => child.on('close', done));

@@ -271,7 +271,7 @@ it('picks at a terminal: words narrow, Tab takes several in order, Enter ends', 
     new Promise((resolve) => {
       const child = spawn('script', ['-qec', `${command} ${line}`, '/dev/null'], {
         cwd: place.folder,
-        env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer },
+        env: { ...process.env, DRAWER: place.drawer },
       });
       let out = '';
       const waiting = [...keys];
@@ -299,7 +299,7 @@ it('picks at a terminal: words narrow, Tab takes several in order, Enter ends', 
 function follow(environment: Record<string, string> = {}) {
   const command = new URL('../../dist/bin/drawer.cjs', import.meta.url).pathname;
   const child = spawn(process.execPath, [command, 'list', '--follow'], {
-    env: { ...process.env, NODE_OPTIONS: '', DRAWER: place.drawer, ...environment },
+    env: { ...process.env, DRAWER: place.drawer, ...environment },
   });
   const said = { out: '', err: '' };
   child.stdout.on('data', (chunk: Buffer) => {
@@ -360,7 +360,7 @@ it('is read where it may not be written, and nothing is left beside it', async (
   renameSync(place.drawer, place.path('theirs/own.drawer'));
   const child = spawn(process.execPath, ['--input-type=module', '-e', script], {
     cwd: place.folder,
-    env: { ...process.env, NODE_OPTIONS: '' },
+    env: process.env,
   });
   let said = '';
   for (const stream of [child.stdout, child.stderr])

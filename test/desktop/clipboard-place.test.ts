@@ -167,10 +167,9 @@ describe('the command', () => {
   });
 
   it('gathers whatever is copied until it is stopped, in order, and no secret', async () => {
-    const { NODE_OPTIONS: _, ...inherited } = process.env;
     const child = spawn(process.execPath, [command, 'copy', 'clipboard:', '--follow'], {
       cwd: place.folder,
-      env: { ...inherited, DRAWER: place.path('followed.drawer'), DISPLAY: server.display },
+      env: { ...process.env, DRAWER: place.path('followed.drawer'), DISPLAY: server.display },
     });
     let told = '';
     let heard: () => void = () => {};

@@ -75,7 +75,7 @@ it('shows pictures where a terminal can, and nowhere else', async () => {
         ],
         {
           encoding: 'utf8',
-          env: { ...process.env, NODE_OPTIONS: '', COLORTERM: '', NO_COLOR: '', DRAWER: place.drawer, ...variables },
+          env: { ...process.env, COLORTERM: '', NO_COLOR: '', DRAWER: place.drawer, ...variables },
         },
       ).stdout;
     expect(shown({ COLORTERM: 'truecolor' })).toMatch(/\[picture, 480 × 300 pt\]\r\n\u001b\[38;2;/);

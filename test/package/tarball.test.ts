@@ -12,7 +12,7 @@ import { Site, servedAt } from '../support/site.ts';
 const root = resolve(import.meta.dirname, '../..');
 const project = mkdtempSync(join(tmpdir(), 'drawer-project-'));
 const inProject = (program: string, ...words: string[]): string =>
-  execFileSync(program, words, { cwd: project, encoding: 'utf8', env: { ...process.env, NODE_OPTIONS: '' } });
+  execFileSync(program, words, { cwd: project, encoding: 'utf8' });
 
 /** The code blocks of a page of documentation, in order. */
 const codeBlocks = (page: string): { language: string; code: string }[] =>
@@ -65,7 +65,7 @@ it('works in a new Vite project, written as the guide says', async () => {
   const site = new Site('form'); // only for its browser
   const server = spawn('npx', ['vite', '--port', '0'], {
     cwd: project,
-    env: { ...process.env, NODE_OPTIONS: '', NODE_ENV: 'development' },
+    env: { ...process.env, NODE_ENV: 'development' },
     detached: true,
   });
   try {

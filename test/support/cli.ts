@@ -51,10 +51,9 @@ export function workplace(): Workplace {
 
 export function runCommand(words: readonly string[], { cwd, ...environment }: Record<string, string>): Promise<Ran> {
   return new Promise((resolveRun, reject) => {
-    const { NODE_OPTIONS: _, ...inherited } = process.env;
     const child = spawn(process.execPath, [command, ...words], {
       cwd,
-      env: { ...inherited, COLUMNS: '100', ...environment },
+      env: { ...process.env, COLUMNS: '100', ...environment },
     });
     const ran = { out: '', err: '' };
     child.stdout.on('data', (chunk: Buffer) => {

@@ -13,7 +13,7 @@ export function inProcess(path: string, script: string, before = ':') {
   const child = spawn(
     'sh',
     ['-c', `${before}; exec "$0" --input-type=module -e "$1"`, process.execPath, `${prelude}\n${script}`],
-    { env: { ...process.env, NODE_OPTIONS: '' } },
+    { env: process.env },
   );
   const lines: string[] = [];
   let errors = '';

@@ -17,10 +17,9 @@ export async function startDesk(
   words: readonly string[],
   { cwd, ...environment }: Record<string, string>,
 ): Promise<RunningDesk> {
-  const { NODE_OPTIONS: _, ...inherited } = process.env;
   const child = spawn(process.execPath, [command, 'desk', '--no-open', ...words], {
     cwd,
-    env: { ...inherited, ...environment },
+    env: { ...process.env, ...environment },
   });
   let [out, err] = ['', ''];
   child.stderr.on('data', (chunk: Buffer) => {

@@ -55,7 +55,7 @@ export class Site {
 
   async start(): Promise<void> {
     const out = join(this.#scratch, 'site');
-    const environment = { ...process.env, NODE_OPTIONS: '', NODE_ENV: 'production' };
+    const environment = { ...process.env, NODE_ENV: 'production' };
     execFileSync(process.execPath, [vite, 'build', '--outDir', out, '--logLevel', 'error'], {
       cwd: this.#folder,
       env: environment,
@@ -66,7 +66,7 @@ export class Site {
 
   /** Starts it as README does, or by another script, without opening a browser window. */
   async startFromSources(words: readonly string[] = [this.#example]): Promise<void> {
-    const environment = { ...process.env, NODE_OPTIONS: '', NODE_ENV: 'development', BROWSER: 'none' };
+    const environment = { ...process.env, NODE_ENV: 'development', BROWSER: 'none' };
     await this.#serve(spawn('npm', ['run', ...words], { cwd: root, env: environment, detached: true }));
   }
 
