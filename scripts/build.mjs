@@ -11,8 +11,8 @@ execFileSync(process.execPath, ['node_modules/typescript/bin/tsc', '-p', 'tsconf
 const { version } = JSON.parse(readFileSync('package.json', 'utf8'));
 const nameOf = (source) => relative('src', source).replace(/\.ts$/, '').replaceAll('/', '-');
 
-/** Whatever is imported by `import()` becomes a file of its own beside the one that imports it. */
-const waiting = [resolve('src/cli/main.ts')];
+/** The command, the program that holds a clipboard for it; whatever is imported by `import()` becomes a file beside the one that imports it. */
+const waiting = [resolve('src/cli/main.ts'), resolve('src/cli/hold-clipboard.ts')];
 const partsLoadedLater = {
   name: 'parts loaded later',
   setup({ onResolve }) {

@@ -3,13 +3,13 @@ import {
   type Copied,
   checkCopied,
   type DesktopClipboard,
+  isOwnOffer,
   openClipboard,
-  sourceOfCopy,
   type TakenCopy,
   takeCopied,
 } from '../desktop/index.ts';
 import { gatheredFrom, nodeTools, type TakeOptions } from '../node/index.ts';
-import { fit } from './columns.ts';
+import { fit, widest } from './columns.ts';
 import type { Context } from './context.ts';
 import { type GatherOptions, report } from './gather.ts';
 import { untilStopped } from './until-stopped.ts';
@@ -19,7 +19,8 @@ import { making, withDrawer } from './with-drawer.ts';
 export const takeFromClipboard = (options: TakeOptions, context: Context): Promise<TakenCopy> =>
   withClipboard(context, async (clipboard) => takeCopied(await copiedOn(clipboard), { ...options, ...nodeTools }));
 
-async function withClipboard<T>(
+/** Opens the clipboard of this session, works on it, and closes it whatever happens. */
+export async function withClipboard<T>(
   { environment }: Context,
   work: (clipboard: DesktopClipboard) => Promise<T>,
 ): Promise<T> {
@@ -37,22 +38,42 @@ async function copiedOn(clipboard: DesktopClipboard): Promise<Copied> {
   throw new DrawerError('not-found/clipboard-empty');
 }
 
-/** Prints the forms in which something was copied; what it is is not read for that. */
+/** Prints the forms in which something was copied, the sizes of those that are read to keep it, and where it was copied. */
 export const outlineClipboard = (json: boolean, context: Context): Promise<void> =>
   withClipboard(context, async (clipboard) => {
     const { print, words, width } = context;
     const copied = await copiedOn(clipboard);
     await checkCopied(copied);
+    const sizes = new Map<string, number>();
+    const read = async (form: string): Promise<Uint8Array | undefined> => {
+      const bytes = await copied.read(form);
+      if (bytes) sizes.set(form, bytes.length);
+      return bytes;
+    };
+    const taken = await takeCopied({ ...copied, read }, nodeTools);
     const { system } = clipboard;
+    const from = { file: taken.file, place: taken.place, title: taken.title, url: taken.url, program: taken.program };
     if (json) {
-      const { file, url } = await sourceOfCopy(copied);
-      return print(JSON.stringify({ system, forms: copied.forms, from: file ?? url ?? '' }, null, 2));
+      const forms = copied.forms.map((name) => ({ name, bytes: sizes.get(name) }));
+      return print(JSON.stringify({ system, forms, from }, null, 2));
     }
-    const most = Math.max(20, width - 2);
-    print(
-      [`${words.tell('column.form')} (${system})`, ...copied.forms].map((line) => fit(line, most).trimEnd()).join('\n'),
+    const lines = copied.forms.map((form) => ({
+      form,
+      size: sizes.has(form) ? words.bytes(sizes.get(form) ?? 0) : '',
+    }));
+    const rows = [{ form: `${words.tell('column.form')} (${system})`, size: words.tell('column.size') }, ...lines];
+    const most = Math.max(20, width - 14);
+    const across = widest(
+      rows.map(({ form }) => form),
+      20,
+      most,
     );
-    print(`\n${words.tell('outlineTakeCopied')}`);
+    print(rows.map(({ form, size }) => `${fit(form, across)}  ${size}`.trimEnd()).join('\n'));
+    const { origin } = gatheredFrom(taken.file ?? '', taken)[0] ?? { origin: {} };
+    const whence = words.origin({ origin });
+    print(
+      `\n${whence === '' ? '' : `${words.tell('outlineCopied', { from: whence })}\n`}${words.tell('outlineTakeCopied')}`,
+    );
   });
 
 /** Keeps whatever is copied in any program, in order, until it is stopped. */
@@ -67,7 +88,9 @@ export const followClipboard = (options: GatherOptions, context: Context): Promi
       if (count === 0) return;
       if (count > 1) remark(words.tell('copiesOvertaken', { count: count - 1 }));
       try {
-        const taken = await takeCopied(await copiedOn(clipboard), nodeTools);
+        const copied = await copiedOn(clipboard);
+        if (isOwnOffer(copied)) return;
+        const taken = await takeCopied(copied, nodeTools);
         const gathered = gatheredFrom(taken.file ?? '', taken);
         const results = await withDrawer(context, (drawer) => drawer.keep(gathered), making);
         await report(results, taken.notes, options, context);

@@ -143,7 +143,9 @@ export async function findPlaces(words: string, options: GatherOptions = {}): Pr
 
 /** The files that words may name, to claim them before anything is read; those that are not there are passed over. */
 export const filesNamed = (words: readonly string[]): readonly string[] =>
-  words.flatMap((each) => [each, ...parsePlaces(each).map(({ file }) => file)]);
+  words
+    .filter((each) => each !== clipboardPlace)
+    .flatMap((each) => [each, ...parsePlaces(each).map(({ file }) => file)]);
 
 /** The one place that words name. @throws DrawerError `usage` where they name several */
 export async function findPlace(words: string): Promise<Place> {

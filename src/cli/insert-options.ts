@@ -126,7 +126,10 @@ interface Pasted {
 }
 
 /** `231 words, 2 tables, 1 picture`: what there is of it where it landed. */
-function sizeOf({ content, snippets }: Pasted, { cells, notes }: PasteResult): readonly Message[] {
+export function sizeOf(
+  { content, snippets }: Pasted,
+  { cells, notes }: Pick<PasteResult, 'cells' | 'notes'> = { notes: [] },
+): readonly Message[] {
   const words = snippets.reduce((sum, { facts }) => sum + facts.words, 0);
   const left = notes.reduce((sum, { kind, count }) => sum + (isPictureLeft(kind) ? count : 0), 0);
   const pictures = [...picturesIn(content)].length - left;

@@ -4,7 +4,7 @@ import { type Arrived, pasteIntoDrawer, planPaste, planSnippets, takesSnippets, 
 import type { Place } from '../places/index.ts';
 import { snippetCount } from './command-words.ts';
 import type { Context } from './context.ts';
-import { filesNamed, findPlace } from './gather.ts';
+import { clipboardPlace, filesNamed, findPlace } from './gather.ts';
 import { type InsertOptions, insertRequests, reportInserted } from './insert-options.ts';
 import { usualLanguage } from './language.ts';
 import { removalSummary } from './removal-summary.ts';
@@ -29,11 +29,14 @@ interface Places {
   readonly files: Place[];
   /** All others, as they were named. */
   readonly documents: string[];
+  /** Whether what other programs paste is one of them. */
+  readonly isClipboard: boolean;
 }
 
 async function sorted(named: readonly string[]): Promise<Places> {
-  const places: Places = { drawers: [], files: [], documents: [] };
-  for (const words of named) {
+  const isClipboard = named.includes(clipboardPlace);
+  const places: Places = { drawers: [], files: [], documents: [], isClipboard };
+  for (const words of named.filter((each) => each !== clipboardPlace)) {
     const place = await findPlace(words);
     const takes = await takesSnippets(place);
     if (takes === undefined) places.documents.push(words);
@@ -69,14 +72,19 @@ async function pasteClaimed(
   const requests = await insertRequests(places.documents, pasted, options, settings, context);
   const { files, landed } = await planPaste(requests, { language: options.language ?? usualLanguage });
   const all = snippetCount(snippets.length);
+  const clipboard = places.isClipboard ? await import('./put-on-clipboard.ts') : undefined;
   if (options.preview) {
     for (const { file } of [...places.drawers, ...places.files])
       context.print(context.words.tell('wouldPasteAll', { snippets: all, file }));
     if (landed.length > 0) await reportInserted(landed, all, pasted, options, context);
+    if (clipboard) await clipboard.reportOnClipboard(all, pasted, options, context);
     return snippets;
   }
+  await clipboard?.putOnClipboard(pasted, options, context);
   const elsewhere: Elsewhere[] = [];
-  const ids = new Set(landed.length > 0 ? snippets.map(({ id }) => id) : planned.flatMap((each) => each.ids));
+  const ids = new Set(
+    landed.length > 0 || clipboard ? snippets.map(({ id }) => id) : planned.flatMap((each) => each.ids),
+  );
   for (const place of places.drawers) {
     const there = await pasteIntoDrawer(place, pasted, { side: options.side, passphraseOf: context.passphraseOf });
     for (const id of there.ids) ids.add(id);
@@ -85,16 +93,19 @@ async function pasteClaimed(
   }
   const arrived = snippets.filter(({ id }) => ids.has(id));
   const names = [...new Set([...places.drawers, ...planned, ...landed].map(({ file }) => file))];
-  const name = { kind: 'pastedInto', params: { count: arrived.length, files: names } };
   const gone = options.takeOut ? removalSummary(arrived) : undefined;
-  await drawer.writeFiles({
-    name,
-    files: [...planned.map(({ write }) => write), ...files],
-    changes: [...(gone?.changes ?? []), ...elsewhere],
-  });
+  const changes = [...(gone?.changes ?? []), ...elsewhere];
+  const name =
+    names.length > 0
+      ? { kind: 'pastedInto', params: { count: arrived.length, files: names } }
+      : { kind: 'pasted', params: { count: arrived.length } };
+  // What went on the clipboard alone is no action: there is nothing to take back.
+  if (names.length > 0 || changes.length > 0)
+    await drawer.writeFiles({ name, files: [...planned.map(({ write }) => write), ...files], changes });
   for (const each of planned) reportArrived(each.file, each, snippets, options, context);
   gone?.say(context);
   if (landed.length > 0) await reportInserted(landed, all, pasted, options, context);
+  if (clipboard) await clipboard.reportOnClipboard(all, pasted, options, context);
   if (options.style !== undefined && options.style !== settings.style && landed.length > 0)
     await drawer.changeSettings({ style: options.style as typeof settings.style });
   return arrived;

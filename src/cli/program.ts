@@ -147,6 +147,7 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
       .description(say('command.next'))
       .option('--as <format>', say('option.print'), 'text')
       .option('--across', say('option.across'))
+      .option('--follow', say('option.followNext'))
       .option('--skip', say('option.skip'))
       .option('--back', say('option.back'))
       .option('--restart', say('option.restart'))

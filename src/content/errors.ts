@@ -259,6 +259,7 @@ interface Reasons {
     | 'passphrase-short'
     | 'command-names-nothing'
     | 'command-follow-elsewhere'
+    | 'command-follow-next'
     | 'command-to-without-from'
     | 'command-from-and-place'
     | 'command-format-unknown'

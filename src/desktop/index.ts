@@ -2,6 +2,7 @@
  * The clipboard of the desktop that a program runs in: what was copied in any program, and what is offered to any.
  * @packageDocumentation
  */
-export type { Copied, DesktopClipboard, Offer } from './clipboard.ts';
+export type { Copied, DesktopClipboard, Forms, Offer, Offering, Program } from './clipboard.ts';
+export { isOwnOffer, type OfferingOptions, offeringOf } from './offering.ts';
 export { openClipboard } from './session.ts';
 export { checkCopied, sourceOfCopy, type TakenCopy, takeCopied } from './take-copied.ts';

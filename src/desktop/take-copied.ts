@@ -3,6 +3,7 @@ import { asBlocks, DrawerError, noMedia } from '../content/index.ts';
 import { type FormatName, formatNamed, type ReadTools, sourceOf, type Taken } from '../formats/index.ts';
 import { whole } from '../places/index.ts';
 import type { Copied } from './clipboard.ts';
+import { readWebForm } from './web-forms.ts';
 
 /** By these a program says that nobody is to keep what was copied, whatever they hold. */
 const secretBy = new Set([
@@ -53,10 +54,23 @@ export async function checkCopied(copied: Copied): Promise<void> {
 export interface TakenCopy extends Taken {
   /** The file's name, without its folders. */
   readonly file?: string;
+  /** The program it was copied in. */
+  readonly program?: string;
 }
 
-/** An office suite tells its file and range, a browser the address of its page. */
-export async function sourceOfCopy(copied: Copied): Promise<Pick<TakenCopy, 'file' | 'place' | 'url'>> {
+type CopySource = Pick<TakenCopy, 'file' | 'place' | 'url' | 'title' | 'program'>;
+
+/** The desktop tells the program and what its window is called, an office suite its file and range, a browser the address of its page. */
+export async function sourceOfCopy(copied: Copied): Promise<CopySource> {
+  const { name, title } = copied.program ?? { name: '', title: '' };
+  return {
+    ...(name !== '' && { program: name }),
+    ...(title !== '' && { title }),
+    ...(await toldByProgram(copied)),
+  };
+}
+
+async function toldByProgram(copied: Copied): Promise<CopySource> {
   const link = await readForm(copied, 'application/x-openoffice-link');
   if (link) {
     const [, path = '', range = ''] = decoded(link).split('\0');
@@ -81,7 +95,7 @@ async function isSecret(copied: Copied): Promise<boolean> {
 type Way = (copied: Copied, tools: ReadTools) => Promise<Taken | undefined>;
 
 const takeOwn: Way = async (copied) => {
-  const bytes = await readForm(copied, ownFlavour);
+  const bytes = (await readForm(copied, ownFlavour)) ?? (await readWebForm(copied, ownFlavour));
   const content = bytes && ownContent(new TextDecoder().decode(bytes));
   return content && { content, media: noMedia, notes: [] };
 };

@@ -38,6 +38,7 @@ export interface Extracted {
   readonly place?: string;
   readonly title?: string;
   readonly url?: string;
+  readonly program?: string;
   readonly language?: string;
   /** The source says that it is to be kept as a secret. */
   readonly secret?: true;
@@ -50,9 +51,9 @@ export interface Extracted {
 /** What was taken from a file of that name as things to keep: mostly one; the empty string is no file. */
 export function gatheredFrom(fileName: string, taken: Extracted): SnippetInput[] {
   if (taken.separate) return taken.separate.flatMap((each) => gatheredFrom(fileName, each));
-  const { content, media, place, title, url, language, secret, brings } = taken;
+  const { content, media, place, title, url, program, language, secret, brings } = taken;
   if (brings) return [{ ...parseWith(travellingSchema, brings, place ?? 'snippet'), content, media }];
-  const origin = originOf({ file: fileName, place, title, url });
+  const origin = originOf({ file: fileName, place, title, url, program });
   return [{ content, media, origin, ...(language !== undefined && { language }), ...(secret && { secret }) }];
 }
 

@@ -1,12 +1,16 @@
 import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { type Cell, type Content, noMedia } from 'drawer';
 import { formatNamed } from 'drawer/formats';
+import fc from 'fast-check';
 import type { Copied } from '../../src/desktop/index.ts';
-import { takeCopied } from '../../src/desktop/index.ts';
+import { offeringOf, takeCopied } from '../../src/desktop/index.ts';
+import { readWebForm, webForms } from '../../src/desktop/web-forms.ts';
+import { Connection } from '../../src/desktop/x11/connection.ts';
 import { X11Clipboard } from '../../src/desktop/x11/x11-clipboard.ts';
 import { command, demoFiles, type Ran, runCommand, type Workplace, workplace } from '../support/cli.ts';
-import { startXServer, type XServer } from '../support/x-server.ts';
+import { bringToFront, startXServer, type XServer } from '../support/x-server.ts';
 
 const bytes = (words: string): Uint8Array => new TextEncoder().encode(words);
 const latin = (words: string): Uint8Array => Buffer.from(words, 'latin1');
@@ -23,6 +27,79 @@ function copiedAs(forms: Readonly<Record<string, Uint8Array>>): Copied & { reado
     },
   };
 }
+
+describe('what is offered', () => {
+  const table: Content = {
+    shape: 'cells',
+    rows: [
+      [
+        { type: 'text', value: 'Item' },
+        { type: 'text', value: 'Paid' },
+      ],
+      [
+        { type: 'number', value: 1250.5, text: '1,250.50', format: '#,##0.00' },
+        { type: 'date', value: '2026-05-03', text: '3 May 2026', format: 'd mmm yyyy' },
+      ],
+      [
+        { type: 'text', value: '007' },
+        { type: 'boolean', value: true, text: 'TRUE' },
+      ],
+    ],
+  };
+
+  it('is taken as it was by a drawer, and by its page and its workbook with every value', async () => {
+    const { forms, forSpreadsheets } = await offeringOf(table, noMedia);
+    const only = (wanted: RegExp, of = forms) =>
+      takeCopied(copiedAs(Object.fromEntries([...of].filter(([form]) => wanted.test(form)))));
+    const kindAndValue = (cell: Cell) => `${cell.type} ${'value' in cell ? cell.value : ''}`;
+    const values = ({ content }: { readonly content: Content }) =>
+      content.shape === 'cells' ? content.rows.map((row) => row.map(kindAndValue)) : [];
+    expect((await takeCopied(copiedAs(Object.fromEntries(forms)))).content).toEqual(table);
+    expect((await only(/^application\/web|^text\/plain/)).content).toEqual(table);
+    expect((await only(/^chromium|^text\/plain/)).content).toEqual(table);
+    expect(values(await only(/embed-source/, forSpreadsheets))).toEqual(values({ content: table }));
+    // A page has no kinds of cells, but for numbers: the words of the others are read for what they write.
+    expect(JSON.stringify((await only(/^text\/html/)).content)).toContain('"value":1250.5');
+  });
+
+  it('is words alone where there is no table, in Latin-1 only where that has every sign of it', async () => {
+    const run = (words: string): Content => ({ shape: 'run', inlines: [{ type: 'text', text: words }] });
+    const plain = await offeringOf(run('Fähre'), noMedia);
+    expect(plain.forSpreadsheets).toBeUndefined();
+    expect(Buffer.from(plain.forms.get('STRING') ?? []).toString('latin1')).toBe('Fähre');
+    expect((await offeringOf(run('Fähre ☂'), noMedia)).forms.has('STRING')).toBe(false);
+  });
+
+  it('is a picture where it is one alone, and says where it is a secret', async () => {
+    const picture = readFileSync(join(demoFiles, 'ferry.png'));
+    const { take } = await formatNamed('picture').load();
+    const source = { name: 'ferry.png', size: picture.length, read: async () => picture };
+    const taken = await take?.(source, { kind: 'whole' });
+    const { forms } = await offeringOf(taken?.content as Content, taken?.media ?? noMedia, { isSecret: true });
+    expect(Buffer.compare(forms.get('image/png') ?? Buffer.alloc(0), picture)).toBe(0);
+    await expect(takeCopied(copiedAs(Object.fromEntries(forms)))).rejects.toMatchObject({ reason: 'clipboard-secret' });
+  });
+
+  it('comes through Chromium under any name and in any words', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.string({ minLength: 1, unit: 'binary' }),
+        fc.string({ unit: 'binary' }),
+        async (name, words) => {
+          const forms = webForms(name, words);
+          for (const some of [forms.slice(0, 2), forms.slice(2)]) {
+            const read = await readWebForm(copiedAs(Object.fromEntries(some)), name);
+            expect(new TextDecoder().decode(read)).toBe(words.replace(/^\ufeff/, ''));
+          }
+          // What is cut off or foreign is passed over.
+          const [, , [form, data] = ['', bytes('')]] = forms;
+          for (const size of [0, 3, 5, data.length - 1])
+            await readWebForm(copiedAs({ [form]: data.subarray(0, size) }), name);
+        },
+      ),
+    );
+  });
+});
 
 describe('what was copied', () => {
   it('is taken by the best of its forms, and no other is read', async () => {
@@ -125,6 +202,23 @@ describe('what was copied', () => {
   });
 });
 
+/** A command that goes on, and what it has told so far. */
+function started(words: readonly string[], { cwd, ...environment }: Record<string, string>) {
+  const child = spawn(process.execPath, [command, ...words], { cwd, env: { ...process.env, ...environment } });
+  let told = '';
+  let heard: () => void = () => {};
+  for (const stream of [child.stdout, child.stderr])
+    stream.on('data', (chunk: Buffer) => {
+      told += chunk;
+      heard();
+    });
+  const ended = new Promise<number | null>((end) => child.on('close', end));
+  const until = async (words: RegExp): Promise<void> => {
+    while (!words.test(told)) await new Promise<void>((next) => (heard = next));
+  };
+  return { ended, until, told: () => told, stop: () => child.kill('SIGINT') };
+}
+
 describe('the command', () => {
   let server: XServer;
   let program: X11Clipboard;
@@ -147,15 +241,17 @@ describe('the command', () => {
       code: 3,
       err: expect.stringContaining('Nothing is on the clipboard'),
     });
-    await program.offer(
-      new Map([
+    await program.offer({
+      forms: new Map([
         ['text/html', bytes('<ul><li>oars</li><li>ropes</li></ul>')],
         ['UTF8_STRING', bytes('oars ropes')],
       ]),
+    });
+    expect((await drawer('outline', 'clipboard:')).out).toMatch(
+      /^Form \(X11\) +Size\ntext\/html +36 bytes\nUTF8_STRING\n\nKeep it/,
     );
-    expect((await drawer('outline', 'clipboard:')).out).toMatch(/^Form \(X11\)\s+text\/html\s+UTF8_STRING/);
     expect((await drawer('copy', 'clipboard:')).out).toMatch(/^Kept as 1: list, 2 items/);
-    await program.offer(new Map([['UTF8_STRING', bytes('and a lamp')]]));
+    await program.offer({ forms: new Map([['UTF8_STRING', bytes('and a lamp')]]) });
     expect((await drawer('append', 'clipboard:')).code).toBe(0);
     expect((await drawer('show', '1')).out).toMatch(/ropes[\s\S]*and a lamp/);
     expect((await drawer('copy', 'survey.docx', '--follow')).err).toContain(
@@ -166,38 +262,108 @@ describe('the command', () => {
     ).toContain('No clipboard can be reached in this session');
   });
 
-  it('gathers whatever is copied until it is stopped, in order, and no secret', async () => {
-    const child = spawn(process.execPath, [command, 'copy', 'clipboard:', '--follow'], {
-      cwd: place.folder,
-      env: { ...process.env, DRAWER: place.path('followed.drawer'), DISPLAY: server.display },
+  const formsNow = async (): Promise<readonly string[]> => (await program.copied())?.forms ?? [];
+  const wordsNow = async (): Promise<string> =>
+    new TextDecoder().decode(await (await program.copied())?.read('UTF8_STRING'));
+
+  it('puts snippets where other programs paste them, and they stay there after it has ended', async () => {
+    const folder = workplace();
+    const run = (...words: string[]): Promise<Ran> =>
+      runCommand(words, { cwd: folder.folder, DRAWER: folder.drawer, DISPLAY: server.display });
+    await run('copy', folder.demo('costs.xlsx#Timber!A1:G6'), folder.demo('letters.html'), '--text', 'and a lamp');
+    expect(await run('paste', '1', '--into', 'clipboard:')).toMatchObject({
+      code: 0,
+      out: 'On the clipboard: 1 snippet, 38 words, 1 table\n',
     });
-    let told = '';
-    let heard: () => void = () => {};
-    for (const stream of [child.stdout, child.stderr])
-      stream.on('data', (chunk: Buffer) => {
-        told += chunk;
-        heard();
-      });
-    const until = async (words: RegExp): Promise<void> => {
-      while (!words.test(told)) await new Promise<void>((next) => (heard = next));
-    };
-    const ended = new Promise<number | null>((end) => child.on('close', end));
+    expect(await wordsNow()).toMatch(/^Item\tLength, m/);
+    // Every form is as good as the snippet: what is taken back is the same.
+    expect(JSON.stringify((await takeCopied((await program.copied()) as Copied)).content)).toBe(
+      JSON.stringify(JSON.parse((await run('paste', '1', '--as', 'json')).out).snippets[0].content),
+    );
+    const html = new TextDecoder().decode(await (await program.copied())?.read('text/html'));
+    expect(html).toContain('sdval="1250"');
+    // A file, the clipboard and what leaves the drawer are one step.
+    const both = await run('paste', '3', '--into', 'draft.txt', '--into', 'clipboard:', '--take-out');
+    expect(both.out).toMatch(/Pasted 1 snippet into draft\.txt.*\nOn the clipboard: 1 snippet, 3 words\n/);
+    expect(readFileSync(folder.path('draft.txt'), 'utf8').trim()).toBe(await wordsNow());
+    expect((await run('list', '--json')).out).not.toContain('and a lamp');
+    expect((await run('paste', '1', '--into', 'clipboard:', '--preview')).out).toMatch(/^Would be on the clipboard/);
+    expect(await wordsNow()).toBe('and a lamp');
+    // What was put there before is no action of its own.
+    expect((await run('undo')).code).toBe(0);
+    expect((await run('list', '--json')).out).toContain('and a lamp');
+    // A secret is marked so that nobody keeps it.
+    await run('mark', '3', '--once');
+    const secret = await run('paste', '3', '--into', 'clipboard:');
+    expect(secret.err).toMatch(/leaves the clipboard after a minute[\s\S]*1 secret gone for good/);
+    expect(await formsNow()).toContain('x-kde-passwordManagerHint');
+    expect((await run('copy', 'clipboard:')).err).toContain('marks it as not to be kept');
+    expect((await run('list', '--json')).out).not.toContain('and a lamp');
+    folder.remove();
+  });
+
+  it('puts one after another there, the next as soon as the last was pasted', async () => {
+    const folder = workplace();
+    const environment = { cwd: folder.folder, DRAWER: folder.drawer, DISPLAY: server.display };
+    const run = (...words: string[]): Promise<Ran> => runCommand(words, environment);
+    await run('copy', '--text', 'one', '--text', 'two', '--text', 'three');
+    expect((await run('next', '--follow')).err).toContain('--into clipboard:');
+    expect((await run('next', '--into', 'clipboard:')).out).toMatch(/^On the clipboard: 1, 1 word\n/);
+    expect(await wordsNow()).toBe('one');
+    const desktop = await Connection.open(server.display);
+    await bringToFront(desktop, 'editor', 'report');
+    const following = started(['next', '--follow'], environment);
+    await following.until(/On the clipboard: 2/);
+    // Another program than the one in front reads it: that is no paste.
+    expect((await run('outline', 'clipboard:')).out).toContain('Form');
+    expect(await wordsNow()).toBe('two');
+    await following.until(/On the clipboard: 3/);
+    expect(await wordsNow()).toBe('three');
+    expect(await following.ended).toBe(0);
+    expect(following.told()).toMatch(/Nothing is left/);
+    // Where another program copies something, the one that was not pasted is still to come.
+    await run('next', '--back');
+    const interrupted = started(['next', '--follow'], environment);
+    await interrupted.until(/On the clipboard: 3/);
+    await program.offer({ forms: new Map([['UTF8_STRING', bytes('other')]]) });
+    expect(await interrupted.ended).toBe(0);
+    expect(interrupted.told()).toMatch(/3 is still to come/);
+    expect((await run('next', '--peek')).out).toMatch(/^Next is 3: three/);
+    desktop.close();
+    folder.remove();
+  });
+
+  it('gathers whatever is copied until it is stopped, in order, and no secret', async () => {
+    const following = started(['copy', 'clipboard:', '--follow'], {
+      cwd: place.folder,
+      DRAWER: place.path('followed.drawer'),
+      DISPLAY: server.display,
+    });
+    const { until } = following;
     await until(/Gathering what is copied/);
     for (let copy = 1; copy <= 4; copy++) {
-      await program.offer(new Map([['UTF8_STRING', bytes(`crossing ${copy}`)]]));
+      await program.offer({ forms: new Map([['UTF8_STRING', bytes(`crossing ${copy}`)]]) });
       await until(new RegExp(`Kept as ${copy}:`));
     }
-    await program.offer(
-      new Map([
+    await program.offer({
+      forms: new Map([
         ['UTF8_STRING', bytes('swordfish')],
         ['x-kde-passwordManagerHint', bytes('secret')],
       ]),
-    );
+    });
     await until(/marks it as not to be kept/);
-    child.kill('SIGINT');
-    expect(await ended).toBe(0);
+    // What came out of a drawer is not gathered again.
+    await runCommand(['paste', '1', '--into', 'clipboard:'], {
+      cwd: place.folder,
+      DRAWER: place.path('followed.drawer'),
+      DISPLAY: server.display,
+    });
+    await program.offer({ forms: new Map([['UTF8_STRING', bytes('crossing 5')]]) });
+    await until(/Kept as 5:/);
+    following.stop();
+    expect(await following.ended).toBe(0);
     const { out } = await runCommand(['list'], { cwd: place.folder, DRAWER: place.path('followed.drawer') });
-    expect(out.match(/crossing \d/g)).toEqual(['crossing 1', 'crossing 2', 'crossing 3', 'crossing 4']);
-    expect(`${told}${out}`).not.toContain('swordfish');
+    expect(out.match(/crossing \d/g)).toEqual([1, 2, 3, 4, 5].map((each) => `crossing ${each}`));
+    expect(`${following.told()}${out}`).not.toContain('swordfish');
   });
 });

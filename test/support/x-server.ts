@@ -1,5 +1,6 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import type { Readable } from 'node:stream';
+import type { Connection } from '../../src/desktop/x11/connection.ts';
 
 /** An X server that shows nothing, for as long as a test runs. */
 export interface XServer {
@@ -29,4 +30,15 @@ export async function startXServer(): Promise<XServer> {
       await ended;
     },
   };
+}
+
+/** Brings a window of this process to the front, as a window manager tells of it. */
+export async function bringToFront(desktop: Connection, name: string, title: string): Promise<void> {
+  const window = desktop.window();
+  const set = async (of: number, property: string, type: string, format: 8 | 32, held: Uint8Array): Promise<void> =>
+    desktop.setProperty(of, await desktop.atom(property), await desktop.atom(type), format, held);
+  await set(window, 'WM_CLASS', 'STRING', 8, Buffer.from(`${name}\0${name}\0`));
+  await set(window, '_NET_WM_NAME', 'UTF8_STRING', 8, Buffer.from(title));
+  await set(desktop.root, '_NET_ACTIVE_WINDOW', 'WINDOW', 32, new Uint8Array(Uint32Array.of(window).buffer));
+  await desktop.settle();
 }

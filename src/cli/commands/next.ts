@@ -3,7 +3,7 @@ import type { Drawer, SequencePoint, Snippet } from '../../drawer/index.ts';
 import { type PasteResult, planPaste, whileClaimed } from '../../node/index.ts';
 import { columnLetters, type NumberedFragment, parsePlace, printFragment } from '../../places/index.ts';
 import type { Context } from '../context.ts';
-import { filesNamed } from '../gather.ts';
+import { clipboardPlace, filesNamed } from '../gather.ts';
 import { checkInsertOptions, type InsertOptions, insertRequests, reportInserted } from '../insert-options.ts';
 import { usualLanguage } from '../language.ts';
 import { removalSummary } from '../removal-summary.ts';
@@ -20,6 +20,8 @@ export interface NextOptions extends InsertOptions {
   readonly takeOut?: boolean;
   /** Beside the last cell instead of under it. */
   readonly across?: boolean;
+  /** Of the clipboard: goes on when each was pasted. */
+  readonly follow?: boolean;
 }
 
 /** Prints instead of pasting where a place is remembered. */
@@ -41,6 +43,11 @@ export async function next(given: NextOptions, context: Context): Promise<void> 
     if (options.back) return moved(drawer, Math.max(1, point.position - 1), into, options, context);
     if (options.skip) return moved(drawer, Math.min(point.count + 1, point.position + 1), into, options, context);
     if (options.peek) return tell(await drawer.sequence(), options, context);
+    if (options.follow) {
+      if (into !== clipboardPlace || options.preview) throw new DrawerError('usage/command-follow-next');
+      const { followNext } = await import('../follow-next.ts');
+      return followNext(drawer, options, context);
+    }
     const place = into === toPrint ? undefined : into;
     // The drawer too: others that ask at the same moment get the next one.
     const claimed = options.preview ? [] : [pathOf(context), ...(place === undefined ? [] : filesNamed([place]))];
@@ -93,6 +100,7 @@ async function land(
   context: Context,
 ): Promise<void> {
   const { content } = snippet;
+  if (into === clipboardPlace) return landOnClipboard(drawer, snippet, position, options, context);
   const media = await drawer.mediaOf(content);
   const requests = await insertRequests(
     [into],
@@ -113,6 +121,46 @@ async function land(
     gone.say(context);
   }
   await reportInserted(landed, `${position}`, { content, snippets: [snippet] }, options, context);
+}
+
+async function landOnClipboard(
+  drawer: Drawer,
+  snippet: Snippet,
+  position: number,
+  options: NextOptions,
+  context: Context,
+): Promise<void> {
+  const { putOnClipboard, reportOnClipboard } = await import('../put-on-clipboard.ts');
+  const offered = await offeredOf(drawer, snippet);
+  await putOnClipboard(offered, options, context);
+  if (!options.preview) await moveOn(drawer, snippet, position, options, context);
+  await reportOnClipboard(`${position}`, offered, options, context);
+}
+
+/** What a snippet is on a clipboard. */
+export const offeredOf = async (drawer: Drawer, snippet: Snippet) => ({
+  content: snippet.content,
+  media: await drawer.mediaOf(snippet.content),
+  languages: [snippet.language],
+  snippets: [snippet],
+});
+
+/** Remembers that one has gone to the clipboard, and the next comes there too. */
+export async function moveOn(
+  drawer: Drawer,
+  snippet: Snippet,
+  position: number,
+  { across, takeOut }: Pick<NextOptions, 'across' | 'takeOut'>,
+  context: Context,
+): Promise<void> {
+  const gone = removalSummary(takeOut ? [snippet] : []);
+  const then = await drawer.sequenceChange(position + 1, clipboardPlace, across);
+  await drawer.writeFiles({
+    name: { kind: 'pasted', params: { count: 1 } },
+    files: [],
+    changes: [then, ...gone.changes],
+  });
+  gone.say(context);
 }
 
 /** In a sheet each lands under the last, or beside it; in a text at the same place, whose end has moved. */

@@ -1,4 +1,12 @@
-import { createClient, type Event, type Extension, eventMask, type Property, type XClient } from 'x11';
+import {
+  createClient,
+  type Event,
+  type Extension,
+  eventMask,
+  type Property,
+  type ResourceExtension,
+  type XClient,
+} from 'x11';
 import { DrawerError } from '../../content/index.ts';
 
 /** How much of a property is read or written at once, in bytes: the package packs a request's length in 16 bits. */
@@ -13,6 +21,9 @@ export class Connection {
   readonly #atoms = new Map<string, Promise<number>>();
   readonly #names = new Map<number, Promise<string>>();
   readonly #heard = new Set<(event: Event) => void>();
+  /** Comes when the server is gone, or the connection is closed. */
+  readonly ended: Promise<void>;
+  #resources: Promise<ResourceExtension> | undefined;
 
   private constructor(client: XClient, root: number) {
     this.#client = client;
@@ -20,6 +31,7 @@ export class Connection {
     client.on('event', (event) => {
       for (const hear of [...this.#heard]) hear(event);
     });
+    this.ended = new Promise((end) => client.on('end', end));
     // A window that is gone when it is answered is none of our faults.
     client.on('error', () => {});
   }
@@ -78,11 +90,21 @@ export class Connection {
   }
 
   /** A property, which is deleted by that. */
-  async takeProperty(window: number, property: number): Promise<Pick<Property, 'type' | 'data'>> {
+  takeProperty(window: number, property: number): Promise<Pick<Property, 'type' | 'data'>> {
+    return this.#read(1, window, property);
+  }
+
+  /** A property by its name, which stays; empty where there is none, or no such window. */
+  async property(window: number, name: string): Promise<Uint8Array> {
+    const property = await this.atom(name);
+    return (await this.#read(0, window, property).catch(() => undefined))?.data ?? new Uint8Array();
+  }
+
+  async #read(deletes: 0 | 1, window: number, property: number): Promise<Pick<Property, 'type' | 'data'>> {
     const parts: Uint8Array[] = [];
     for (let read = 0; ; ) {
       const part = await this.#answer<Property>((done) =>
-        this.#client.GetProperty(1, window, property, anyType, read / 4, pieceSize / 4, done),
+        this.#client.GetProperty(deletes, window, property, anyType, read / 4, pieceSize / 4, done),
       );
       parts.push(part.data);
       read += part.data.length;
@@ -113,6 +135,21 @@ export class Connection {
 
   fixes(): Promise<Extension> {
     return this.#answer((done) => this.#client.require('fixes', done));
+  }
+
+  /** The number of the process that a window belongs to; `undefined` where the server does not know (X-Resource 1.2). */
+  async processOf(window: number): Promise<number | undefined> {
+    try {
+      this.#resources ??= this.#answer<ResourceExtension>((done) => this.#client.require('res', done));
+      const resources = await this.#resources;
+      const asked = [{ client: window, mask: resources.ClientIdMask.LocalClientPID }];
+      const [found] = await this.#answer<readonly { readonly value: readonly number[] }[]>((done) =>
+        resources.QueryClientIds(asked, done),
+      );
+      return found?.value[0];
+    } catch {
+      return undefined; // it has gone meanwhile, or the server has no such extension
+    }
   }
 
   /** What time it is for the server, which a window of ours is told (ICCCM, section 2.1). */

@@ -1,6 +1,5 @@
 import type { Event } from 'x11';
-import { DrawerError } from '../../content/index.ts';
-import type { Offer } from '../clipboard.ts';
+import type { Forms } from '../clipboard.ts';
 import { type Connection, pieceSize } from './connection.ts';
 import { deleted, WindowEvents } from './events.ts';
 
@@ -11,15 +10,22 @@ const keeperPatience = 3_000;
 const names = ['TARGETS', 'TIMESTAMP', 'MULTIPLE', 'INCR', 'ATOM', 'ATOM_PAIR', 'INTEGER'] as const;
 type Atoms = Readonly<Record<(typeof names)[number], number>>;
 
+interface Owning {
+  /** Since when, as the server counts. */
+  readonly time: number;
+  /** Hears whose window was given one of the forms. */
+  readonly onGiven: (requestor: number) => void;
+}
+
 /** A selection while it is ours: answers whoever asks, until another program copies something (ICCCM, section 2.2). */
-export class OwnedSelection implements Offer {
+export class OwnedSelection {
   readonly window: number;
   readonly gone: Promise<void>;
   readonly #server: Connection;
   readonly #selection: number;
   readonly #forms: ReadonlyMap<number, Uint8Array>;
   readonly #atoms: Atoms;
-  readonly #time: number;
+  readonly #owning: Owning;
   readonly #stop: () => void;
   #end: () => void = () => {};
 
@@ -29,41 +35,41 @@ export class OwnedSelection implements Offer {
     window: number,
     forms: ReadonlyMap<number, Uint8Array>,
     atoms: Atoms,
-    time: number,
+    owning: Owning,
   ) {
     this.#server = server;
     this.#selection = selection;
     this.window = window;
     this.#forms = forms;
     this.#atoms = atoms;
-    this.#time = time;
+    this.#owning = owning;
     this.gone = new Promise((end) => {
       this.#end = end;
     });
     this.#stop = server.hear((event) => {
       if (event.owner !== window || event.selection !== selection) return;
       if (event.name === 'SelectionRequest') void this.#answer(event);
-      if (event.name === 'SelectionClear') this.#release();
+      if (event.name === 'SelectionClear') this.end();
     });
   }
 
-  /** @throws DrawerError `storage` where the server gives it to nobody now */
+  /** `undefined` where the server does not give it: another program has copied something since. */
   static async take(
     server: Connection,
     selection: number,
     window: number,
-    forms: ReadonlyMap<string, Uint8Array>,
-  ): Promise<OwnedSelection> {
+    forms: Forms,
+    owning: Owning,
+  ): Promise<OwnedSelection | undefined> {
     const numbers = await Promise.all(names.map((name) => server.atom(name)));
     const atoms = Object.fromEntries(names.map((name, at) => [name, numbers[at]])) as Atoms;
     const byAtom = new Map<number, Uint8Array>();
     for (const [name, bytes] of forms) byAtom.set(await server.atom(name), bytes);
-    const time = await server.time(window);
-    const owned = new OwnedSelection(server, selection, window, byAtom, atoms, time);
-    server.own(window, selection, time);
+    const owned = new OwnedSelection(server, selection, window, byAtom, atoms, owning);
+    server.own(window, selection, owning.time);
     if ((await server.owner(selection)) === window) return owned;
-    owned.#release();
-    throw new DrawerError('storage/clipboard-not-given', { system: 'X11' });
+    owned.end();
+    return undefined;
   }
 
   async #answer(event: Event): Promise<void> {
@@ -93,13 +99,15 @@ export class OwnedSelection implements Offer {
       return true;
     }
     if (target === TIMESTAMP) {
-      server.setProperty(requestor, property, INTEGER, 32, words([this.#time]));
+      server.setProperty(requestor, property, INTEGER, 32, words([this.#owning.time]));
       return true;
     }
     const bytes = this.#forms.get(target);
     if (!bytes) return false;
-    if (bytes.length <= pieceSize) server.setProperty(requestor, property, target, 8, bytes);
-    else {
+    if (bytes.length <= pieceSize) {
+      server.setProperty(requestor, property, target, 8, bytes);
+      this.#owning.onGiven(requestor);
+    } else {
       server.hearProperties(requestor);
       const events = new WindowEvents(server, requestor);
       server.setProperty(requestor, property, INCR, 32, words([bytes.length]));
@@ -120,7 +128,7 @@ export class OwnedSelection implements Offer {
           (event) => event.name === 'PropertyNotify' && event.atom === property && event.state === deleted,
         );
         this.#server.setProperty(requestor, property, target, 8, bytes.subarray(from, from + pieceSize));
-        if (from >= bytes.length) return;
+        if (from >= bytes.length) return this.#owning.onGiven(requestor);
       }
     } catch {
       // Whoever asked has given up: it is told that there is no more.
@@ -158,10 +166,11 @@ export class OwnedSelection implements Offer {
       clearTimeout(timer);
       events.stop();
     }
-    this.#release();
+    this.end();
   }
 
-  #release(): void {
+  /** Lets it go: the server takes the selection from a window that is no more. */
+  end(): void {
     this.#stop();
     this.#server.destroy(this.window);
     this.#end();

@@ -1,8 +1,10 @@
 import { DrawerError } from '../../content/index.ts';
-import { type Copied, type DesktopClipboard, mostBytes, type Offer } from '../clipboard.ts';
+import { type Copied, type DesktopClipboard, mostBytes, type Offer, type Offering } from '../clipboard.ts';
 import { Connection } from './connection.ts';
 import { newValue, WindowEvents } from './events.ts';
-import { numbersIn, OwnedSelection } from './owned-selection.ts';
+import { Offered } from './offered.ts';
+import { numbersIn } from './owned-selection.ts';
+import { programOwning } from './programs.ts';
 
 /** What a program says of its copy rather than with it (ICCCM, section 2.6.2). */
 const aboutIt = new Set(['TARGETS', 'TIMESTAMP', 'MULTIPLE', 'SAVE_TARGETS', 'DELETE', 'INSERT_SELECTION']);
@@ -12,14 +14,16 @@ const everyChange = 7;
 /** The clipboard of an X server: the selection CLIPBOARD (Inter-Client Communication Conventions Manual 2.0, section 2). */
 export class X11Clipboard implements DesktopClipboard {
   readonly system = 'X11';
+  readonly ended: Promise<void>;
   readonly #server: Connection;
   readonly #clipboard: number;
-  readonly #offers = new Set<OwnedSelection>();
+  readonly #offers = new Set<Offered>();
   /** Windows that own it for us, or are about to. */
   readonly #ours = new Set<number>();
 
   private constructor(server: Connection, clipboard: number) {
     this.#server = server;
+    this.ended = server.ended;
     this.#clipboard = clipboard;
   }
 
@@ -33,7 +37,12 @@ export class X11Clipboard implements DesktopClipboard {
     const answer = await this.#ask('TARGETS');
     if (!answer) return undefined;
     const names = await Promise.all([...numbersIn(answer)].map((atom) => this.#server.nameOf(atom)));
-    return { forms: names.filter((name) => !aboutIt.has(name)), read: (form) => this.#ask(form) };
+    const program = await programOwning(this.#server, await this.#server.owner(this.#clipboard));
+    return {
+      forms: names.filter((name) => !aboutIt.has(name)),
+      read: (form) => this.#ask(form),
+      ...(program && { program }),
+    };
   }
 
   async watch(onCopy: () => void): Promise<() => void> {
@@ -53,16 +62,11 @@ export class X11Clipboard implements DesktopClipboard {
     };
   }
 
-  async offer(forms: ReadonlyMap<string, Uint8Array>): Promise<Offer> {
-    const window = this.#server.window();
-    this.#ours.add(window);
-    const offer = await OwnedSelection.take(this.#server, this.#clipboard, window, forms);
-    this.#offers.add(offer);
-    void offer.gone.then(() => {
-      this.#offers.delete(offer);
-      this.#ours.delete(window);
-    });
-    return offer;
+  async offer(offering: Offering, onPasted?: () => void): Promise<Offer> {
+    const offered = await Offered.start(this.#server, this.#clipboard, this.#ours, offering, onPasted);
+    this.#offers.add(offered);
+    void offered.gone.then(() => this.#offers.delete(offered));
+    return offered;
   }
 
   async close(): Promise<void> {

@@ -33,6 +33,15 @@ declare module 'x11' {
     SelectSelectionInput(window: number, selection: number, mask: number): void;
   }
 
+  /** X-Resource 1.2, section 4. */
+  export interface ResourceExtension {
+    readonly ClientIdMask: { readonly LocalClientPID: number };
+    QueryClientIds(
+      of: readonly { readonly client: number; readonly mask: number }[],
+      done: Done<readonly { readonly value: readonly number[] }[]>,
+    ): void;
+  }
+
   export interface XClient extends EventEmitter {
     AllocID(): number;
     CreateWindow(
@@ -68,6 +77,7 @@ declare module 'x11' {
     SendEvent(window: number, propagate: 0, mask: number, event: Omit<Partial<Event>, 'type'>): void;
     GetInputFocus(done: Done<unknown>): void;
     require(name: 'fixes', done: Done<Extension>): void;
+    require(name: 'res', done: Done<ResourceExtension>): void;
     terminate(): void;
   }
 

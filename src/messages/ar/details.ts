@@ -658,6 +658,10 @@ export const details: Details = {
     },
 
     'command-names-nothing': { what: 'لم يُسمَّ شيء يُجمع' },
+    'command-follow-next': {
+      what: 'الخيار --follow يواصل من نفسه في الحافظة وحدها',
+      next: 'أضف --into clipboard:',
+    },
     'command-follow-elsewhere': { what: '--follow يجمع من الحافظة وحدها' },
     'command-to-without-from': { what: '--to يحتاج --from' },
     'command-from-and-place': { what: '--from وموضع بعد # لا يجتمعان' },

@@ -892,6 +892,10 @@ export const details: Details = {
     },
 
     'command-names-nothing': { what: 'Nichts zum Sammeln ist genannt' },
+    'command-follow-next': {
+      what: '--follow geht nur in der Zwischenablage von selbst weiter',
+      next: 'Geben Sie --into clipboard: an',
+    },
     'command-follow-elsewhere': { what: '--follow sammelt nur aus der Zwischenablage' },
     'command-to-without-from': { what: '--to braucht --from' },
     'command-from-and-place': { what: '--from und eine Stelle hinter # gehen nicht zusammen' },

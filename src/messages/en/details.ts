@@ -891,6 +891,10 @@ export const details = {
     },
 
     'command-names-nothing': { what: 'Nothing to gather is named' },
+    'command-follow-next': {
+      what: '--follow goes on by itself on the clipboard alone',
+      next: 'Add --into clipboard:',
+    },
     'command-follow-elsewhere': { what: '--follow gathers from the clipboard alone' },
     'command-to-without-from': { what: '--to needs --from' },
     'command-from-and-place': { what: '--from and a place behind # do not go together' },
