@@ -18,7 +18,7 @@ const rooms = {
   conformance: ['content', 'places', 'drawer', 'formats', 'storage'],
   node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage'],
   browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages', 'host'],
-  host: ['content', 'drawer', 'formats', 'node'],
+  host: ['content', 'drawer', 'formats', 'node', 'desktop'],
   desktop: ['content', 'places', 'formats', 'clipboard'],
   cli: [
     'content',

@@ -3,7 +3,7 @@ import {
   type Copied,
   checkCopied,
   type DesktopClipboard,
-  isOwnOffer,
+  followCopies,
   openClipboard,
   type TakenCopy,
   takeCopied,
@@ -80,34 +80,21 @@ export const outlineClipboard = (json: boolean, context: Context): Promise<void>
 export const followClipboard = (options: GatherOptions, context: Context): Promise<void> =>
   withClipboard(context, async (clipboard) => {
     const { remark, words } = context;
-    let waiting = 0;
-    let working = Promise.resolve();
-    const keepNext = async (): Promise<void> => {
-      const count = waiting;
-      waiting = 0;
-      if (count === 0) return;
-      if (count > 1) remark(words.tell('copiesOvertaken', { count: count - 1 }));
-      try {
-        const copied = await copiedOn(clipboard);
-        if (isOwnOffer(copied)) return;
-        const taken = await takeCopied(copied, nodeTools);
-        const gathered = gatheredFrom(taken.file ?? '', taken);
-        const results = await withDrawer(context, (drawer) => drawer.keep(gathered), making);
-        await report(results, taken.notes, options, context);
-      } catch (error) {
-        if (!DrawerError.is(error)) throw error;
-        remark((await words.load()).error(error));
-      }
-    };
-    const failed = new Promise<never>((_, fail) => {
-      void clipboard
-        .watch(() => {
-          waiting++;
-          working = working.then(keepNext);
-          working.catch(fail);
-        })
-        .then(() => options.quiet || remark(words.tell('followingCopies')), fail);
-    });
-    await Promise.race([untilStopped(), failed]);
-    await working;
+    const phrases = await words.load();
+    const followed = await followCopies(
+      clipboard,
+      {
+        keep: async (taken) => {
+          const gathered = gatheredFrom(taken.file ?? '', taken);
+          const results = await withDrawer(context, (drawer) => drawer.keep(gathered), making);
+          await report(results, taken.notes, options, context);
+        },
+        passedOver: (problem) => remark(phrases.error(problem)),
+        overtaken: (count) => remark(words.tell('copiesOvertaken', { count })),
+      },
+      nodeTools,
+    );
+    if (!options.quiet) remark(words.tell('followingCopies'));
+    await Promise.race([untilStopped(), clipboard.ended, followed.failed]);
+    await followed.stop();
   });

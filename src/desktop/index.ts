@@ -3,6 +3,7 @@
  * @packageDocumentation
  */
 export type { Copied, DesktopClipboard, Forms, Offer, Offering, Program } from './clipboard.ts';
-export { isOwnOffer, type OfferingOptions, offeringOf } from './offering.ts';
+export { type CopyListener, type FollowedCopies, followCopies } from './follow-copies.ts';
+export { type OfferingOptions, offeringOf } from './offering.ts';
 export { openClipboard } from './session.ts';
 export { checkCopied, sourceOfCopy, type TakenCopy, takeCopied } from './take-copied.ts';

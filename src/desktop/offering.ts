@@ -2,7 +2,7 @@ import { flavoursOf, ownFlavour } from '../clipboard/index.ts';
 import { asBlocks, type Content, type Media } from '../content/index.ts';
 import { formatNamed } from '../formats/index.ts';
 import { whole } from '../places/index.ts';
-import type { Copied, Forms, Offering } from './clipboard.ts';
+import type { Forms, Offering } from './clipboard.ts';
 import { webForms } from './web-forms.ts';
 
 /** A workbook as an office suite takes it for its own, and what tells it that it is one: without that it lands as an object. */
@@ -10,11 +10,6 @@ const workbook = 'application/x-openoffice-embed-source-xml;windows_formatname="
 const workbookDescriptor =
   'application/x-openoffice-objectdescriptor-xml;windows_formatname="Star Object Descriptor (XML)";' +
   'classname="47BBB4CB-CE4C-4E80-a591-42d9ae74950f";typename="calc8";viewaspect="1";width="15805";height="2710";posx="0";posy="0"';
-
-/** Says that it came out of a drawer: who gathers what is copied passes over it. */
-const ownOffer = 'application/x-drawer-offer';
-
-export const isOwnOffer = ({ forms }: Pick<Copied, 'forms'>): boolean => forms.includes(ownOffer);
 
 /** By this a keeper of clipboards is told not to keep it. */
 const secretHint = ['x-kde-passwordManagerHint', 'secret'] as const;
@@ -46,7 +41,6 @@ export async function offeringOf(
     ...(words === '' ? [] : wordForms(words)),
     [ownFlavour, encoded(own)] as const,
     ...webForms(ownFlavour, own),
-    [ownOffer, new Uint8Array()] as const,
     ...(isSecret ? [[secretHint[0], encoded(secretHint[1])] as const] : []),
   ]);
   if (!isTables(content)) return { forms };

@@ -78,9 +78,18 @@ async function toldByProgram(copied: Copied): Promise<CopySource> {
     const place = /^(.+)\.([A-Z]+\d+(?::[A-Z]+\d+)?)$/.exec(range);
     return { ...(file !== '' && { file }), ...(place && { place: `${place[1]}!${place[2]}` }) };
   }
-  const page = await readForm(copied, 'chromium/x-source-url');
+  // Chromium's way, and Firefox's.
+  const page = (await readForm(copied, 'chromium/x-source-url')) ?? (await readForm(copied, 'text/x-moz-url-priv'));
   const url = page ? decoded(page) : '';
   return /^https?:/.test(url) ? { url } : {};
+}
+
+/** Whether it is a snippet that was put there, rather than something copied. */
+export async function isOutOfDrawer(copied: Copied): Promise<boolean> {
+  return (
+    copied.forms.includes(ownFlavour) ||
+    (!(await isSecret(copied)) && (await readWebForm(copied, ownFlavour)) !== undefined)
+  );
 }
 
 async function isSecret(copied: Copied): Promise<boolean> {

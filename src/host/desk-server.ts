@@ -5,6 +5,7 @@ import type { Duplex } from 'node:stream';
 import sirv from 'sirv';
 import { WebSocketServer } from 'ws';
 import { DrawerError } from '../content/index.ts';
+import { deskClipboard } from './desk-clipboard.ts';
 import { DrawerHost, type HostOptions } from './serve.ts';
 
 export interface DeskOptions extends Pick<HostOptions, 'open' | 'files'> {
@@ -12,6 +13,8 @@ export interface DeskOptions extends Pick<HostOptions, 'open' | 'files'> {
   readonly page: string;
   /** On 127.0.0.1; one that is free where none is given. */
   readonly port?: number | undefined;
+  /** The variables of the session whose clipboard it may gather from; without them it has none. */
+  readonly session?: Readonly<Record<string, string | undefined>>;
   /** How long it goes on after the last window was closed, in milliseconds; without it, until it is stopped. */
   readonly endsAfter?: number | undefined;
 }
@@ -51,12 +54,15 @@ const policyOf = (port: number): string =>
  * site sees, and that is bound to a random path, since cookies are shared by all ports.
  * @throws DrawerError `usage` where the port is taken
  */
-export async function serveDesk({ page, port = 0, endsAfter, ...options }: DeskOptions): Promise<ServedDesk> {
+export async function serveDesk({ page, port = 0, endsAfter, session, ...options }: DeskOptions): Promise<ServedDesk> {
   const door = new Door();
   let ending: NodeJS.Timeout | undefined;
   let ended: Promise<void> | undefined;
   const host = new DrawerHost({
     ...options,
+    ...(session && {
+      clipboard: (drawer, tell) => deskClipboard(session, (url) => door.isItsPage(url), drawer, tell),
+    }),
     onConnected: (count) => {
       clearTimeout(ending);
       if (count === 0 && endsAfter !== undefined && !ended) ending = setTimeout(() => void end(), endsAfter);
@@ -114,6 +120,10 @@ class Door {
   /** Whether a request means this server by the one name that it has: another name may be any site's that leads here. */
   isHere({ headers }: IncomingMessage): boolean {
     return headers.host === `127.0.0.1:${this.port}`;
+  }
+
+  isItsPage(url: string): boolean {
+    return url.startsWith(`${this.#origin}${this.#path}`);
   }
 
   /** Whether a connection is asked for by the desk's own page; programs that are no browser do not say. */

@@ -3,12 +3,14 @@ import type { Action, Drawer } from '../drawer/index.ts';
 import { type Calls, callsOf } from './connect/channel.ts';
 import {
   type ClientFunctions,
+  type CopyTold,
   type DeskFiles,
   type Forwarded,
   forwarded,
   type HostFunctions,
   unknownSession,
 } from './connect/protocol.ts';
+import type { HostClipboard } from './desk-clipboard.ts';
 
 /** A WebSocket as the package `ws` gives it to a server. */
 export interface ServerSocket {
@@ -24,6 +26,8 @@ export interface HostOptions {
   open(passphrase: string | undefined): Promise<Drawer>;
   /** The files beside the drawer, saved as actions of it. Without them clients have none. */
   files?(drawer: Drawer): DeskFiles;
+  /** The clipboard of the desktop; `tell` is for all clients. Without it they have none. */
+  clipboard?(drawer: Drawer, tell: (told: CopyTold) => void): HostClipboard;
   /** For how long a session outlasts its connection, in milliseconds. */
   readonly patience?: number;
   /** Hears how many sessions are connected, each time that changes. */
@@ -35,6 +39,7 @@ export class DrawerHost {
   readonly #options: HostOptions;
   readonly #sessions = new Map<string, Session>();
   #drawer: Promise<Drawer> | undefined;
+  #clipboard: HostClipboard | undefined;
 
   constructor(options: HostOptions) {
     this.#options = options;
@@ -46,7 +51,12 @@ export class DrawerHost {
     const id = asked.get('session');
     const known = id === null ? undefined : this.#sessions.get(id);
     if (id === null || (!known && asked.has('resumed'))) return socket.close(unknownSession);
-    const session = known ?? new Session((passphrase) => this.#open(passphrase), this.#options.files);
+    const session =
+      known ??
+      new Session((passphrase) => this.#open(passphrase), {
+        files: this.#options.files,
+        clipboard: (drawer) => this.#clipboardOf(drawer),
+      });
     this.#sessions.set(id, session);
     session.attach(socket);
     socket.on('close', () => {
@@ -59,6 +69,13 @@ export class DrawerHost {
 
   get #connected(): number {
     return [...this.#sessions.values()].filter(({ isConnected }) => isConnected).length;
+  }
+
+  #clipboardOf(drawer: Drawer): HostClipboard | undefined {
+    this.#clipboard ??= this.#options.clipboard?.(drawer, (told) => {
+      for (const session of this.#sessions.values()) session.tell(told);
+    });
+    return this.#clipboard;
   }
 
   /** Opens the drawer now. @throws DrawerError as `open` does */
@@ -78,23 +95,30 @@ export class DrawerHost {
   async close(): Promise<void> {
     for (const session of this.#sessions.values()) session.end();
     this.#sessions.clear();
+    await this.#clipboard?.close();
     const drawer = await this.#drawer?.catch(() => undefined);
     await drawer?.close();
   }
 }
 
+/** What a session has beside the drawer. */
+interface Beside {
+  readonly files: HostOptions['files'];
+  clipboard(drawer: Drawer): HostClipboard | undefined;
+}
+
 /** A client's session, over as many connections as it takes. */
 class Session {
   readonly #open: (passphrase: string | undefined) => Promise<Drawer>;
-  readonly #filesOf: HostOptions['files'];
+  readonly #beside: Beside;
   readonly #calls: Calls<ClientFunctions, HostFunctions>;
   #socket: ServerSocket | undefined;
   #unwatch: (() => void) | undefined;
   #expiry: NodeJS.Timeout | undefined;
 
-  constructor(open: (passphrase: string | undefined) => Promise<Drawer>, filesOf: HostOptions['files']) {
+  constructor(open: (passphrase: string | undefined) => Promise<Drawer>, beside: Beside) {
     this.#open = open;
-    this.#filesOf = filesOf;
+    this.#beside = beside;
     this.#calls = callsOf<ClientFunctions, HostFunctions>(this.#functions());
   }
 
@@ -132,6 +156,10 @@ class Session {
     this.#expiry.unref();
   }
 
+  tell(told: CopyTold): void {
+    void this.#calls.remote.copied.asEvent(told);
+  }
+
   end(): void {
     clearTimeout(this.#expiry);
     this.#unwatch?.();
@@ -164,9 +192,14 @@ class Session {
         return { name, skipped };
       },
       files: async (name, values) => {
-        const files = this.#filesOf?.(await this.#drawer());
+        const files = this.#beside.files?.(await this.#drawer());
         if (!files || !Object.hasOwn(files, name)) throw new DrawerError('unsupported/files-not-here');
         return (files[name] as (...values: readonly unknown[]) => Promise<unknown>)(...values);
+      },
+      clipboard: async (name, values) => {
+        const clipboard = this.#beside.clipboard(await this.#drawer());
+        if (!clipboard) throw new DrawerError('storage/clipboard-none');
+        return name === 'gather' ? clipboard.gather(values[0] === true) : clipboard.gathers();
       },
     };
   }

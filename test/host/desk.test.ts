@@ -7,9 +7,11 @@ import { openDrawer } from 'drawer/node';
 import { unzipSync } from 'fflate';
 import type { Page } from 'playwright-core';
 import { WebSocket } from 'ws';
-import { type Workplace, workplace } from '../support/cli.ts';
+import { X11Clipboard } from '../../src/desktop/x11/x11-clipboard.ts';
+import { runCommand, type Workplace, workplace } from '../support/cli.ts';
 import { type RunningDesk, startDesk, Windows } from '../support/served-desk.ts';
 import { fromMenu, heard, heardAfter, selectElement, seriousFindings, slips } from '../support/site.ts';
+import { startXServer } from '../support/x-server.ts';
 
 const windows = new Windows();
 afterAll(() => windows.close());
@@ -346,4 +348,62 @@ it('ends when nobody has a window any more, and says what is wrong with its opti
     code: 2,
     err: expect.stringContaining(`Port ${port} is taken`),
   });
+});
+
+it('gathers what is copied in any program while that is switched on, in every window, and nothing of its own', async () => {
+  const server = await startXServer();
+  const program = await X11Clipboard.open(server.display);
+  const copy = (words: string) => program.offer({ forms: new Map([['UTF8_STRING', Buffer.from(words)]]) });
+  try {
+    const desk = await startDesk(['survey.docx'], {
+      cwd: place.folder,
+      DRAWER: place.drawer,
+      DISPLAY: server.display,
+    });
+    desks.push(desk);
+    const page = await windows.open(desk.address);
+    const other = await page.context().newPage();
+    await windows.another(page.url(), other);
+    for (const each of [page, other])
+      await each.getByRole('switch', { name: 'Gather what I copy', checked: false }).waitFor();
+    await copy('before');
+    await page.getByRole('switch').click();
+    await other.getByRole('switch', { checked: true }).waitFor();
+    await heard(page, /What you copy in any program is kept in the drawer/);
+    await copy('a rope');
+    await heard(page, /Kept as 1/);
+    await copy('a lamp');
+    await heard(page, /Kept as 2/);
+    await other.getByRole('option', { name: 'a lamp' }).waitFor();
+    // A snippet that is put there is none that was copied; what is marked as secret is passed over, and that is said.
+    await runCommand(['paste', '1', '--into', 'clipboard:'], {
+      cwd: place.folder,
+      DRAWER: place.drawer,
+      DISPLAY: server.display,
+    });
+    await program.offer({
+      forms: new Map([
+        ['UTF8_STRING', Buffer.from('swordfish')],
+        ['x-kde-passwordManagerHint', Buffer.from('secret')],
+      ]),
+    });
+    await heard(page, /marks it as not to be kept/);
+    expect(await seriousFindings(page)).toEqual([]);
+    await other.getByRole('switch').click();
+    await page.getByRole('switch', { checked: false }).waitFor();
+    await copy('afterwards');
+    const { out } = await runCommand(['list'], { cwd: place.folder, DRAWER: place.drawer });
+    expect(out.match(/a rope|a lamp|before|swordfish|afterwards/g)).toEqual(['a rope', 'a lamp']);
+  } finally {
+    await program.close();
+    await server.stop();
+  }
+});
+
+it('has no such switch where no clipboard can be reached', async () => {
+  const desk = await startDesk(['survey.docx'], { cwd: place.folder, DRAWER: place.drawer, DISPLAY: '' });
+  desks.push(desk);
+  const page = await windows.open(desk.address);
+  await page.getByRole('tab', { name: 'survey.docx' }).waitFor();
+  expect(await page.getByRole('switch').count()).toBe(0);
 });

@@ -4,6 +4,7 @@ import { DrawerPanel, definePanel } from 'drawer/browser';
 import { DraftPane } from './draft-pane.ts';
 import { element } from './element.ts';
 import { chosenFiles, type FileSource } from './files.ts';
+import { offerGathering } from './gather-copies.ts';
 import { HostedFiles } from './hosted-files.ts';
 import { loadDraft } from './keep-draft.ts';
 import { ReadingPane } from './reading-pane.ts';
@@ -30,10 +31,11 @@ void panel.attempt(() => (isServed ? startServed() : startAlone()));
 async function startServed(): Promise<void> {
   const address = new URL('socket', location.href);
   address.protocol = 'ws:';
-  const { drawer, files } = await panel.connectDrawer(address);
+  const { drawer, files, clipboard } = await panel.connectDrawer(address);
   const facts = await files.facts();
   const hosted = new HostedFiles(files, facts, panel, say);
   const reading = await lay(drawer, hosted);
+  void offerGathering(clipboard, panel, say);
   if (facts.named.length === 0) panel.say(say('nothingOpen'));
   for (const { path } of facts.named) await reading.open((await hosted.open(path)).file, false);
 }

@@ -30,6 +30,7 @@ export async function desk(files: readonly string[], options: DeskOptions, conte
     port: portIn(options),
     open: (passphrase) => openCommandDrawer(context, { makes: true, passphrase }),
     files: (drawer) => deskFiles(reach, drawer),
+    session: context.environment,
     ...(!options.stay && { endsAfter }),
   });
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => void served.end());

@@ -5,6 +5,8 @@ import type { Drawer } from '../../drawer/index.ts';
 import { type Calls, callsOf } from './channel.ts';
 import {
   type ClientFunctions,
+  type CopyTold,
+  type DeskClipboard,
   type DeskFiles,
   type Forwarded,
   forwarded,
@@ -28,6 +30,13 @@ export interface ConnectOptions {
 export interface Connected {
   readonly drawer: Drawer;
   readonly files: DeskFiles;
+  readonly clipboard: ConnectedClipboard;
+}
+
+/** The clipboard of the desktop that a host runs in, where it serves that. */
+export interface ConnectedClipboard extends DeskClipboard {
+  /** Calls back with what comes of gathering; the result ends that. */
+  watch(hear: (told: CopyTold) => void): () => void;
 }
 
 /**
@@ -49,7 +58,7 @@ export async function connect(url: string | URL, options: ConnectOptions = {}): 
     line.close();
     throw error;
   }
-  return { drawer: remoteDrawer(line), files: remoteFiles(line) };
+  return { drawer: remoteDrawer(line), files: remoteFiles(line), clipboard: remoteClipboard(line) };
 }
 
 /** A session with a host, over as many connections as it takes. */
@@ -57,6 +66,7 @@ class Line {
   readonly #options: ConnectOptions;
   readonly #socket: ReconnectingWebSocket;
   readonly #watching = new Set<() => void>();
+  readonly copyListeners = new Set<(told: CopyTold) => void>();
   #session!: string;
   #calls!: Calls<HostFunctions, ClientFunctions>;
   #isConnected = false;
@@ -101,6 +111,9 @@ class Line {
     this.#calls = callsOf<HostFunctions, ClientFunctions>({
       changed: () => this.#tellChanged(),
       checked: (done, all) => this.onChecked?.(done, all),
+      copied: (told) => {
+        for (const hear of this.copyListeners) hear(told);
+      },
     });
   }
 
@@ -200,3 +213,12 @@ const remoteFiles = (line: Line): DeskFiles => {
     save: (path, after, before) => call('save', path, after, before) as Promise<void>,
   };
 };
+
+const remoteClipboard = (line: Line): ConnectedClipboard => ({
+  gathers: async () => (await line.host.clipboard('gathers', [])) as boolean,
+  gather: async (isOn) => void (await line.host.clipboard('gather', [isOn])),
+  watch: (hear) => {
+    line.copyListeners.add(hear);
+    return () => void line.copyListeners.delete(hear);
+  },
+});

@@ -1,5 +1,5 @@
-import type { Message } from '../../content/index.ts';
-import type { Action, Check, Drawer, UndoOptions } from '../../drawer/index.ts';
+import type { DrawerError, Message } from '../../content/index.ts';
+import type { Action, Check, Drawer, KeepResult, UndoOptions } from '../../drawer/index.ts';
 
 /** The code that a host closes a connection with whose session it does not know, such as one of before it was started. */
 export const unknownSession = 4404;
@@ -83,6 +83,21 @@ export interface DeskFiles {
   save(path: string, after: Uint8Array, before?: Uint8Array): Promise<void>;
 }
 
+/** What comes of gathering what is copied. */
+export type CopyTold =
+  | { readonly kind: 'gathering'; readonly isOn: boolean }
+  | { readonly kind: 'kept'; readonly results: readonly KeepResult[] }
+  | { readonly kind: 'passedOver'; readonly problem: DrawerError }
+  | { readonly kind: 'overtaken'; readonly count: number };
+
+/** The clipboard of the desktop, beside a drawer that is behind a connection. */
+export interface DeskClipboard {
+  /** Whether what is copied in any program is gathered now. @throws DrawerError `storage` where no clipboard can be reached */
+  gathers(): Promise<boolean>;
+  /** Has it gathered from now on, or no longer: for all windows. @throws DrawerError `storage` */
+  gather(isOn: boolean): Promise<void>;
+}
+
 /** What the end with the drawer does for the other. */
 export interface HostFunctions {
   /** Opens the drawer. @throws DrawerError `locked` where it needs a passphrase, or another one */
@@ -95,6 +110,7 @@ export interface HostFunctions {
     readonly skipped: readonly Action[];
   }>;
   files(name: keyof DeskFiles, values: readonly unknown[]): Promise<unknown>;
+  clipboard(name: keyof DeskClipboard, values: readonly unknown[]): Promise<unknown>;
 }
 
 /** What the end without the drawer hears of. */
@@ -103,4 +119,6 @@ export interface ClientFunctions {
   changed(): void;
   /** How far the check of the drawer is. */
   checked(done: number, all: number): void;
+  /** What came of gathering what is copied. */
+  copied(told: CopyTold): void;
 }

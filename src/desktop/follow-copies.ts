@@ -1,0 +1,60 @@
+import { DrawerError } from '../content/index.ts';
+import type { ReadTools } from '../formats/index.ts';
+import type { DesktopClipboard } from './clipboard.ts';
+import { isOutOfDrawer, type TakenCopy, takeCopied } from './take-copied.ts';
+
+/** Who gathers what is copied. */
+export interface CopyListener {
+  /** Receives each copy, one after another. */
+  keep(taken: TakenCopy): Promise<void>;
+  /** Hears why one was passed over. */
+  passedOver(problem: DrawerError): void;
+  /** Hears how many were overtaken by others before they could be read. */
+  overtaken(count: number): void;
+}
+
+/** What is copied, as long as it is followed. */
+export interface FollowedCopies {
+  /** Fails where following cannot go on; without that it does not settle. */
+  readonly failed: Promise<never>;
+  /** Ends it when what was copied before is kept. */
+  stop(): Promise<void>;
+}
+
+/** Hands over whatever is copied in any program, in order. What came out of a drawer is passed over without a word. */
+export async function followCopies(
+  clipboard: DesktopClipboard,
+  listener: CopyListener,
+  tools: ReadTools = {},
+): Promise<FollowedCopies> {
+  let waiting = 0;
+  let working = Promise.resolve();
+  let fail: (error: unknown) => void = () => {};
+  const failed = new Promise<never>((_, failing) => {
+    fail = failing;
+  });
+  failed.catch(() => {}); // for those who do not ask
+  const takeNext = async (): Promise<void> => {
+    const count = waiting;
+    waiting = 0;
+    if (count === 0) return;
+    if (count > 1) listener.overtaken(count - 1);
+    try {
+      const copied = await clipboard.copied();
+      if (copied && !(await isOutOfDrawer(copied))) await listener.keep(await takeCopied(copied, tools));
+    } catch (error) {
+      if (!DrawerError.is(error)) throw error;
+      listener.passedOver(error);
+    }
+  };
+  const end = await clipboard.watch(() => {
+    waiting++;
+    working = working.then(takeNext);
+    working.catch(fail);
+  });
+  const stop = async (): Promise<void> => {
+    end();
+    await working;
+  };
+  return { failed, stop };
+}
