@@ -10,8 +10,9 @@ export interface ToHold {
   readonly isSecret: boolean;
 }
 
-/** What is answered: nothing where it is on the clipboard. */
+/** What is answered: no problem where it is on the clipboard. */
 export interface Held {
+  readonly isWordsAlone?: true;
   readonly problem?: Pick<DrawerError, 'problem' | 'params'>;
 }
 
@@ -23,7 +24,7 @@ async function hold({ offering, isSecret }: ToHold): Promise<void> {
     process.once('SIGTERM', end);
     if (isSecret) setTimeout(end, secretStays).unref();
   });
-  await new Promise((sent) => process.send?.({}, sent));
+  await new Promise((sent) => process.send?.(offer.isWordsAlone ? { isWordsAlone: true } : {}, sent));
   process.disconnect?.();
   const isTaken = await Promise.race([Promise.race([offer.gone, clipboard.ended]).then(() => true), ended]);
   if (isSecret && !isTaken) offer.end();

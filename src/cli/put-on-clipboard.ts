@@ -30,7 +30,7 @@ export async function putOnClipboard(offered: Offered, options: Options, context
   if (!options.preview) await leaveWithHolder({ offering, isSecret: offered.snippets.some(isSecret) }, context);
 }
 
-async function leaveWithHolder(toHold: ToHold, { environment }: Context): Promise<void> {
+async function leaveWithHolder(toHold: ToHold, { environment, remark, words }: Context): Promise<void> {
   const holder = fork(join(__dirname, 'cli-hold-clipboard.cjs'), {
     cwd: parse(process.cwd()).root, // so that no folder is in use by it
     env: environment,
@@ -38,7 +38,7 @@ async function leaveWithHolder(toHold: ToHold, { environment }: Context): Promis
     serialization: 'advanced',
     detached: true,
   });
-  const { problem } = await new Promise<Held>((answered, failed) => {
+  const { problem, isWordsAlone } = await new Promise<Held>((answered, failed) => {
     holder.once('message', (held: Held) => answered(held));
     holder.once('error', failed);
     holder.once('exit', (code) => failed(new Error(`what holds the clipboard ended with ${code}`)));
@@ -47,6 +47,7 @@ async function leaveWithHolder(toHold: ToHold, { environment }: Context): Promis
   holder.removeAllListeners();
   holder.unref();
   if (problem) throw new DrawerError(problem.problem, problem.params);
+  if (isWordsAlone) remark(words.tell('wordsOnClipboard'));
 }
 
 /** `On the clipboard: 2 snippets, 231 words, 1 table`. */

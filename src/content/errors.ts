@@ -324,6 +324,7 @@ interface Reasons {
     | 'connection-failed'
     | 'clipboard-not-reached'
     | 'clipboard-none'
+    | 'clipboard-program'
     | 'clipboard-mute'
     | 'clipboard-not-given';
 }

@@ -33,6 +33,8 @@ export interface Offering {
 export interface Offer {
   /** Ends when another program has copied something, or it was taken away. */
   readonly gone: Promise<void>;
+  /** Whether the desktop took words only. */
+  readonly isWordsAlone?: true;
   /** Takes it off the clipboard. */
   end(): void;
 }

@@ -10,9 +10,13 @@ export interface XServer {
 
 /** Starts one on a display that is free. */
 export async function startXServer(): Promise<XServer> {
-  const child: ChildProcess = spawn('Xvfb', ['-displayfd', '3', '-screen', '0', '800x600x24', '-nolisten', 'tcp'], {
-    stdio: ['ignore', 'ignore', 'ignore', 'pipe'],
-  });
+  const child: ChildProcess = spawn(
+    'Xvfb',
+    ['-displayfd', '3', '-noreset', '-screen', '0', '800x600x24', '-nolisten', 'tcp'],
+    {
+      stdio: ['ignore', 'ignore', 'ignore', 'pipe'],
+    },
+  );
   const ended = new Promise<void>((end) => child.on('close', () => end()));
   const number = await new Promise<string>((told, failed) => {
     child.on('error', failed);

@@ -1,3 +1,4 @@
+import { setTimeout as pass } from 'node:timers/promises';
 import {
   createClient,
   type Event,
@@ -11,6 +12,8 @@ import { DrawerError } from '../../content/index.ts';
 
 /** How much of a property is read or written at once, in bytes: the package packs a request's length in 16 bits. */
 export const pieceSize = 128 * 1024;
+/** How long a desktop may take to give a window the keyboard, in milliseconds. */
+const focusComesWithin = 3_000;
 /** Any type, of a property that is read (X11 protocol, GetProperty). */
 const anyType = 0;
 
@@ -76,8 +79,26 @@ export class Connection {
   /** A window that is not seen, whose properties are heard of. */
   window(): number {
     const id = this.#client.AllocID();
-    this.#client.CreateWindow(id, this.root, 0, 0, 1, 1, 0, 0, 0, 0, { eventMask: eventMask.PropertyChange });
+    this.#client.CreateWindow(id, this.root, 0, 0, 2, 2, 0, 0, 0, 0, {
+      backgroundPixel: 0,
+      eventMask: eventMask.PropertyChange,
+    });
     return id;
+  }
+
+  /** Shows a window of ours, which the keyboard goes to where the desktop lets it; `false` where it does not. */
+  async takeFocus(window: number): Promise<boolean> {
+    const focused = new Promise<true>((told) => {
+      const stop = this.hear((event) => {
+        if (event.name !== 'FocusIn' || event.wid !== window) return;
+        stop();
+        told(true);
+      });
+    });
+    this.#client.ChangeWindowAttributes(window, { eventMask: eventMask.PropertyChange | eventMask.FocusChange });
+    this.#client.MapWindow(window);
+    this.#client.ClearArea(window, 0, 0, 0, 0, 0); // a compositor shows what is painted
+    return Promise.race([focused, pass(focusComesWithin, false)]);
   }
 
   destroy(window: number): void {

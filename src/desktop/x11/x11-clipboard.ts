@@ -8,6 +8,8 @@ import { programOwning } from './programs.ts';
 
 /** What a program says of its copy rather than with it (ICCCM, section 2.6.2). */
 const aboutIt = new Set(['TARGETS', 'TIMESTAMP', 'MULTIPLE', 'SAVE_TARGETS', 'DELETE', 'INSERT_SELECTION']);
+/** By then a compositor has heard who owns the clipboard, in milliseconds. */
+const heardWithin = 400;
 /** The XFIXES extension tells of all three ways in which a selection changes hands. */
 const everyChange = 7;
 
@@ -21,16 +23,22 @@ export class X11Clipboard implements DesktopClipboard {
   /** Windows that own it for us, or are about to. */
   readonly #ours = new Set<number>();
 
-  private constructor(server: Connection, clipboard: number) {
+  readonly #needsFocus: boolean;
+
+  private constructor(server: Connection, clipboard: number, needsFocus: boolean) {
+    this.#needsFocus = needsFocus;
     this.#server = server;
     this.ended = server.ended;
     this.#clipboard = clipboard;
   }
 
-  /** @throws DrawerError `storage` where there is no such server */
-  static async open(display: string): Promise<X11Clipboard> {
+  /**
+   * @param needsFocus - whether the desktop listens only to programs that have the keyboard: those of Wayland
+   * @throws DrawerError `storage` where there is no such server
+   */
+  static async open(display: string, { needsFocus = false } = {}): Promise<X11Clipboard> {
     const server = await Connection.open(display);
-    return new X11Clipboard(server, await server.atom('CLIPBOARD'));
+    return new X11Clipboard(server, await server.atom('CLIPBOARD'), needsFocus);
   }
 
   async copied(): Promise<Copied | undefined> {
@@ -63,10 +71,20 @@ export class X11Clipboard implements DesktopClipboard {
   }
 
   async offer(offering: Offering, onPasted?: () => void): Promise<Offer> {
+    const shown = this.#needsFocus ? await this.#takeFocus() : undefined;
     const offered = await Offered.start(this.#server, this.#clipboard, this.#ours, offering, onPasted);
     this.#offers.add(offered);
+    if (shown !== undefined) setTimeout(() => this.#server.destroy(shown), heardWithin);
     void offered.gone.then(() => this.#offers.delete(offered));
     return offered;
+  }
+
+  /** @throws DrawerError `storage` where the desktop does not give the keyboard */
+  async #takeFocus(): Promise<number> {
+    const window = this.#server.window();
+    if (await this.#server.takeFocus(window)) return window;
+    this.#server.destroy(window);
+    throw new DrawerError('storage/clipboard-not-given', { system: 'X11' });
   }
 
   async close(): Promise<void> {

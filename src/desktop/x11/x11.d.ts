@@ -55,9 +55,11 @@ declare module 'x11' {
       depth: number,
       kind: number,
       visual: number,
-      attributes: { readonly eventMask: number },
+      attributes: { readonly backgroundPixel: number; readonly eventMask: number },
     ): void;
     DestroyWindow(id: number): void;
+    MapWindow(id: number): void;
+    ClearArea(id: number, x: number, y: number, width: number, height: number, exposes: 0 | 1): void;
     ChangeWindowAttributes(id: number, attributes: { readonly eventMask: number }): void;
     InternAtom(onlyIfExists: boolean, name: string, done: Done<number>): void;
     GetAtomName(atom: number, done: Done<string>): void;
@@ -81,7 +83,7 @@ declare module 'x11' {
     terminate(): void;
   }
 
-  export const eventMask: { readonly PropertyChange: number };
+  export const eventMask: { readonly PropertyChange: number; readonly FocusChange: number };
   export function createClient(
     options: { readonly display: string },
     done: (

@@ -488,7 +488,11 @@ export const details: Details = {
     'clipboard-secret': { what: 'البرنامج الذي نُسخ فيه لا يريد حفظه', next: 'لم يُحفظ شيء' },
     'clipboard-none': {
       what: 'لا حافظة يمكن الوصول إليها في هذه الجلسة',
-      next: 'شغّله داخل سطح مكتب؛ يعرف Drawer اليوم ما كان من X11',
+      next: 'شغّله داخل سطح مكتب؛ يعرف Drawer اليوم ما كان من X11 وWayland',
+    },
+    'clipboard-program': {
+      what: 'تحتاج حافظة سطح المكتب هذا إلى البرنامج {program} وهو غير موجود',
+      next: 'ثبّت حزمة wl-clipboard من نظامك',
     },
     'clipboard-not-reached': {
       what: 'تعذّر الوصول إلى حافظة {system} على {display}',

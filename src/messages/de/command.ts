@@ -219,6 +219,7 @@ words, link, money, date, number, held, secret, built-up …`,
   arrived: 'Eingefügt: {snippets} in {file}{numbers}',
   onClipboard: 'In der Zwischenablage: {what}, {size}',
   wouldBeOnClipboard: 'Käme in die Zwischenablage: {what}, {size}',
+  wordsOnClipboard: 'Dieser Desktop nahm nur die Wörter an.',
   secretOnClipboard:
     'Das Geheimnis verlässt die Zwischenablage nach einer Minute; Programme, die Kopien sammeln, sollen es nicht behalten.',
   arrivedAs: ': {numbers} dort',

@@ -636,7 +636,11 @@ export const details: Details = {
     },
     'clipboard-none': {
       what: 'In dieser Sitzung ist keine Zwischenablage zu erreichen',
-      next: 'Starten Sie es in einem Desktop; bisher kennt Drawer die von X11',
+      next: 'Starten Sie es in einem Desktop; bisher kennt Drawer die von X11 und Wayland',
+    },
+    'clipboard-program': {
+      what: 'Die Zwischenablage dieses Desktops braucht das Programm {program}, das fehlt',
+      next: 'Installieren Sie das Paket wl-clipboard Ihres Systems',
     },
     'clipboard-not-reached': {
       what: 'Die Zwischenablage von {system} auf {display} war nicht zu erreichen',

@@ -220,6 +220,7 @@ words, link, money, date, number, held, secret, built-up …`,
   arrived: 'Pasted {snippets} into {file}{numbers}',
   onClipboard: 'On the clipboard: {what}, {size}',
   wouldBeOnClipboard: 'Would be on the clipboard: {what}, {size}',
+  wordsOnClipboard: 'This desktop took the words alone.',
   secretOnClipboard:
     'The secret leaves the clipboard after a minute; programs that keep copies are told not to keep it.',
   arrivedAs: ': {numbers} there',

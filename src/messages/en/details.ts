@@ -656,7 +656,11 @@ export const details = {
     'clipboard-secret': { what: 'The program it was copied in marks it as not to be kept', next: 'Nothing was kept' },
     'clipboard-none': {
       what: 'No clipboard can be reached in this session',
-      next: 'Start it within a desktop; today Drawer knows those of X11',
+      next: 'Start it within a desktop; today Drawer knows those of X11 and Wayland',
+    },
+    'clipboard-program': {
+      what: 'The clipboard of this desktop needs the program {program}, which is not there',
+      next: 'Install your system’s package wl-clipboard',
     },
     'clipboard-not-reached': {
       what: 'The clipboard of {system} at {display} could not be reached',
