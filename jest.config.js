@@ -16,7 +16,7 @@ export default {
   // The public entry points, as those who embed the library import them.
   moduleNameMapper: {
     '^drawer$': '<rootDir>/../src/index.ts',
-    '^drawer/(formats|messages|node|browser|conformance|host)$': '<rootDir>/../src/$1/index.ts',
+    '^drawer/(formats|messages|node|browser|conformance|host|desktop)$': '<rootDir>/../src/$1/index.ts',
     '^drawer/connect$': '<rootDir>/../src/host/connect/index.ts',
     '^drawer/formats/(docx|xlsx)$': '<rootDir>/../src/formats/ooxml/$1.ts',
     '^drawer/formats/(html|markdown|text)$': '<rootDir>/../src/formats/$1/$1.ts',

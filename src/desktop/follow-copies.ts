@@ -39,12 +39,26 @@ export async function followCopies(
     waiting = 0;
     if (count === 0) return;
     if (count > 1) listener.overtaken(count - 1);
+    let isOvertaken = false;
     try {
       const copied = await clipboard.copied();
-      if (copied && !(await isOutOfDrawer(copied))) await listener.keep(await takeCopied(copied, tools));
+      isOvertaken = waiting > 0;
+      if (!copied || isOvertaken) return;
+      // What is read when another copy has come may be of that one.
+      const read = async (form: string): Promise<Uint8Array | undefined> => {
+        const bytes = await copied.read(form);
+        isOvertaken ||= waiting > 0;
+        return bytes;
+      };
+      const watched = { ...copied, read };
+      if (await isOutOfDrawer(watched)) return;
+      const taken = await takeCopied(watched, tools);
+      if (!isOvertaken) await listener.keep(taken);
     } catch (error) {
       if (!DrawerError.is(error)) throw error;
-      listener.passedOver(error);
+      if (!isOvertaken) listener.passedOver(error);
+    } finally {
+      if (isOvertaken) listener.overtaken(1);
     }
   };
   const end = await clipboard.watch(() => {

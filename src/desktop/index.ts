@@ -6,4 +6,5 @@ export type { Copied, DesktopClipboard, Forms, Offer, Offering, Program } from '
 export { type CopyListener, type FollowedCopies, followCopies } from './follow-copies.ts';
 export { type OfferingOptions, offeringOf } from './offering.ts';
 export { openClipboard } from './session.ts';
+export { SimulatedDesktop } from './simulated-desktop.ts';
 export { checkCopied, sourceOfCopy, type TakenCopy, takeCopied } from './take-copied.ts';

@@ -2,7 +2,7 @@ import { flavoursOf, ownFlavour } from '../clipboard/index.ts';
 import { asBlocks, type Content, type Media } from '../content/index.ts';
 import { formatNamed } from '../formats/index.ts';
 import { whole } from '../places/index.ts';
-import type { Forms, Offering } from './clipboard.ts';
+import type { Forms, Offering, Program } from './clipboard.ts';
 import { webForms } from './web-forms.ts';
 
 /** A workbook as an office suite takes it for its own, and what tells it that it is one: without that it lands as an object. */
@@ -50,6 +50,10 @@ export async function offeringOf(
   const forSpreadsheets: Forms = new Map([[workbook, made.bytes], [workbookDescriptor, new Uint8Array()], ...forms]);
   return { forms, forSpreadsheets };
 }
+
+/** The forms of it for the program that is in front, where the desktop tells which that is. */
+export const formsFor = ({ forms, forSpreadsheets = forms }: Offering, inFront: Program | undefined): Forms =>
+  inFront && /calc$/i.test(inFront.name) ? forSpreadsheets : forms;
 
 const isTables = (content: Content): boolean =>
   content.shape === 'cells' || (content.shape === 'blocks' && asBlocks(content).every(({ type }) => type === 'table'));

@@ -1,4 +1,6 @@
+import { plainText } from 'drawer';
 import fc from 'fast-check';
+import { followCopies } from '../../src/desktop/index.ts';
 import { Connection } from '../../src/desktop/x11/connection.ts';
 import { X11Clipboard } from '../../src/desktop/x11/x11-clipboard.ts';
 import { bringToFront, startXServer, type XServer } from '../support/x-server.ts';
@@ -122,6 +124,33 @@ it('leaves what it offered to a keeper of clipboards', async () => {
 
 it('says where no server is', async () => {
   await expect(X11Clipboard.open(':4711')).rejects.toMatchObject({ reason: 'clipboard-not-reached' });
+});
+
+it('loses none of ten copies in haste without a word, and mixes none with another', async () => {
+  const kept: string[] = [];
+  let overtaken = 0;
+  let settle: () => void = () => {};
+  const all = new Promise<void>((done) => {
+    settle = () => kept.length + overtaken === 10 && done();
+  });
+  const followed = await followCopies(one, {
+    keep: async ({ content }) => {
+      kept.push(plainText(content));
+      settle();
+    },
+    passedOver: (problem) => {
+      throw problem;
+    },
+    overtaken: (count) => {
+      overtaken += count;
+      settle();
+    },
+  });
+  for (let copy = 0; copy < 10; copy++) await other.offer({ forms: new Map([['UTF8_STRING', bytes(`copy ${copy}`)]]) });
+  await all;
+  await followed.stop();
+  expect(kept).toEqual([...new Set(kept)].sort());
+  expect(kept.at(-1)).toBe('copy 9');
 });
 
 describe('what is offered', () => {

@@ -1,5 +1,6 @@
 import { DrawerError } from '../../content/index.ts';
-import type { Forms, Offer, Offering, Program } from '../clipboard.ts';
+import type { Forms, Offer, Offering } from '../clipboard.ts';
+import { formsFor } from '../offering.ts';
 import type { Connection } from './connection.ts';
 import { OwnedSelection } from './owned-selection.ts';
 import { inFrontProperty, programInFront } from './programs.ts';
@@ -119,6 +120,3 @@ export class Offered implements Offer {
     this.end();
   }
 }
-
-const formsFor = ({ forms, forSpreadsheets = forms }: Offering, inFront: Program | undefined): Forms =>
-  inFront && /calc$/i.test(inFront.name) ? forSpreadsheets : forms;
