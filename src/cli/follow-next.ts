@@ -12,6 +12,7 @@ import { untilStopped } from './until-stopped.ts';
 export const followNext = (drawer: Drawer, options: NextOptions, context: Context): Promise<void> =>
   withClipboard(context, async (clipboard) => {
     const { remark, words } = context;
+    if (!clipboard.hearsPastes) throw new DrawerError('unsupported/clipboard-pastes', { system: clipboard.system });
     const stopped = Promise.race([untilStopped(), clipboard.ended]).then(() => 'stopped' as const);
     for (let isFirst = true; ; isFirst = false) {
       const { next: head, position, count } = await drawer.sequence();

@@ -26,6 +26,7 @@ async function hold({ offering, isSecret }: ToHold): Promise<void> {
   });
   await new Promise((sent) => process.send?.(offer.isWordsAlone ? { isWordsAlone: true } : {}, sent));
   process.disconnect?.();
+  if (offer.isKept && !isSecret) return clipboard.close();
   const isTaken = await Promise.race([Promise.race([offer.gone, clipboard.ended]).then(() => true), ended]);
   if (isSecret && !isTaken) offer.end();
   await clipboard.close();

@@ -125,6 +125,7 @@ interface Reasons {
     | 'picture-damaged';
   unsupported:
     | 'clipboard-forms'
+    | 'clipboard-pastes'
     | 'file-kind-unsupported'
     | 'file-kind-unknown'
     | 'file-kind-old'

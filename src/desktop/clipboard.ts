@@ -35,6 +35,8 @@ export interface Offer {
   readonly gone: Promise<void>;
   /** Whether the desktop took words only. */
   readonly isWordsAlone?: true;
+  /** Whether the system keeps it itself, also when whoever put it there has ended. */
+  readonly isKept?: true;
   /** Takes it off the clipboard. */
   end(): void;
 }
@@ -43,6 +45,8 @@ export interface Offer {
 export interface DesktopClipboard {
   /** The system by its name: `X11`. */
   readonly system: string;
+  /** Whether it tells of pastes. */
+  readonly hearsPastes: boolean;
   /** Comes when the desktop has ended, or the clipboard was closed. */
   readonly ended: Promise<void>;
   /** What is on it now; `undefined` where nothing is. @throws DrawerError `storage` where its program does not answer */
@@ -51,7 +55,7 @@ export interface DesktopClipboard {
   watch(onCopy: () => void): Promise<() => void>;
   /**
    * Puts something on it.
-   * @param onPasted - hears when the program in front has taken it
+   * @param onPasted - hears when the program in front has taken it, where the system tells that
    * @throws DrawerError `storage` where the system does not let it
    */
   offer(offering: Offering, onPasted?: () => void): Promise<Offer>;

@@ -10,6 +10,7 @@ interface Held {
 /** A clipboard for tests and demonstrations, with programs that copy and paste as they are told. */
 export class SimulatedDesktop implements DesktopClipboard {
   readonly system = 'Simulated';
+  readonly hearsPastes = true;
   readonly ended: Promise<void>;
   readonly #listeners = new Set<() => void>();
   #held: Held | undefined;

@@ -18,6 +18,7 @@ type Environment = Readonly<Record<string, string | undefined>>;
  */
 export class WaylandClipboard implements DesktopClipboard {
   readonly system = 'Wayland';
+  readonly hearsPastes: boolean;
   readonly ended: Promise<void>;
   readonly #environment: Environment;
   readonly #watching: ChildProcessWithoutNullStreams;
@@ -27,6 +28,7 @@ export class WaylandClipboard implements DesktopClipboard {
   /** @param told - how many of the lines it prints tell of nothing new */
   private constructor(environment: Environment, watching: ChildProcessWithoutNullStreams, told: number) {
     this.#environment = environment;
+    this.hearsPastes = Boolean(environment.DISPLAY); // by way of the X server
     this.#watching = watching;
     this.ended = codeOf(watching).then(() => {});
     let known = told;

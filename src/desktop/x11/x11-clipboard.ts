@@ -16,6 +16,7 @@ const everyChange = 7;
 /** The clipboard of an X server: the selection CLIPBOARD (Inter-Client Communication Conventions Manual 2.0, section 2). */
 export class X11Clipboard implements DesktopClipboard {
   readonly system = 'X11';
+  readonly hearsPastes = true;
   readonly ended: Promise<void>;
   readonly #server: Connection;
   readonly #clipboard: number;

@@ -484,6 +484,10 @@ export const details: Details = {
     },
     'clipboard-empty': { what: 'لا شيء في الحافظة', next: 'انسخ شيئًا أولًا' },
     'clipboard-forms': { what: 'ما نُسخ ليس في شكل يمكن قراءته: {forms}' },
+    'clipboard-pastes': {
+      what: 'لا يُخبر {system} متى لُصق شيء',
+      next: 'ضع كل قصاصة هناك بالأمر drawer next --into clipboard:',
+    },
     'clipboard-large': { what: 'ما نُسخ أكبر من {most} ميغابايت', next: 'انسخه أجزاءً' },
     'clipboard-secret': { what: 'البرنامج الذي نُسخ فيه لا يريد حفظه', next: 'لم يُحفظ شيء' },
     'clipboard-none': {

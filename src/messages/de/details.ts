@@ -629,6 +629,10 @@ export const details: Details = {
     },
     'clipboard-empty': { what: 'In der Zwischenablage ist nichts', next: 'Kopieren Sie zuerst etwas' },
     'clipboard-forms': { what: 'Was kopiert wurde, liegt in keiner lesbaren Form vor: {forms}' },
+    'clipboard-pastes': {
+      what: '{system} sagt nicht, wann etwas eingefügt wurde',
+      next: 'Legen Sie jedes dorthin mit drawer next --into clipboard:',
+    },
     'clipboard-large': { what: 'Was kopiert wurde, ist größer als {most} MB', next: 'Kopieren Sie es in Teilen' },
     'clipboard-secret': {
       what: 'Das Programm, in dem es kopiert wurde, will es nicht aufbewahrt haben',

@@ -652,6 +652,10 @@ export const details = {
     },
     'clipboard-empty': { what: 'Nothing is on the clipboard', next: 'Copy something first' },
     'clipboard-forms': { what: 'What was copied comes in no form that can be read: {forms}' },
+    'clipboard-pastes': {
+      what: '{system} does not tell when something was pasted',
+      next: 'Put each there by drawer next --into clipboard:',
+    },
     'clipboard-large': { what: 'What was copied is larger than {most} MB', next: 'Copy it in parts' },
     'clipboard-secret': { what: 'The program it was copied in marks it as not to be kept', next: 'Nothing was kept' },
     'clipboard-none': {
