@@ -362,6 +362,10 @@ describe('an open spreadsheet', () => {
     ];
     const { bytes } = await insert('ods', demo('crew.ods'), 'Hours!F1', range(cells));
     const [back = []] = await rowsAt('ods', bytes, 'Hours!F1:K1');
+    // Without a style that says so, office programs show a truth value as 1.
+    const xml = strFromU8(unzipSync(bytes)['content.xml'] as Uint8Array);
+    const truth = /<number:boolean-style style:name="(\w+)"><number:boolean\/><\/number:boolean-style>/.exec(xml);
+    expect(xml).toContain(`style:data-style-name="${truth?.[1]}"`);
     expect(
       back.map((cell) => [cell.type, 'value' in cell && cell.value, 'format' in cell ? cell.format : undefined]),
     ).toEqual(

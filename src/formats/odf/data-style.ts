@@ -97,6 +97,9 @@ const count = (a: Attributes, name: string, otherwise = 0): number => {
   return value >= 0 && value <= 30 ? value : otherwise;
 };
 
+/** How a number is shown as a truth value; a truth value is shown so without it. */
+export const truthCode = '"TRUE";"TRUE";"FALSE"';
+
 /** One reader an element (sections 16.29.3 to 16.29.24). */
 const codes: Readonly<Record<string, (a: Attributes, truncates: boolean) => string>> = nullPrototype({
   'number:number': numberCode,
@@ -104,7 +107,7 @@ const codes: Readonly<Record<string, (a: Attributes, truncates: boolean) => stri
     `${numberCode(a)}E${a['number:forced-exponent-sign'] === 'false' ? '-' : '+'}${'0'.repeat(Math.max(1, count(a, 'number:min-exponent-digits', 2)))}`,
   'number:fraction': (a) =>
     `${a['number:min-integer-digits'] === undefined ? '' : `${'0'.repeat(count(a, 'number:min-integer-digits')) || '#'} `}${'?'.repeat(Math.max(1, count(a, 'number:min-numerator-digits', 1)))}/${a['number:denominator-value'] ?? '?'.repeat(Math.max(1, count(a, 'number:min-denominator-digits', 1)))}`,
-  'number:boolean': () => '"TRUE";"TRUE";"FALSE"',
+  'number:boolean': () => truthCode,
   'number:text-content': () => '@',
   'number:day': (a) => (isLong(a) ? 'dd' : 'd'),
   'number:month': (a) => (a['number:textual'] === 'true' ? (isLong(a) ? 'mmmm' : 'mmm') : isLong(a) ? 'mm' : 'm'),

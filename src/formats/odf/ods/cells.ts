@@ -1,6 +1,7 @@
 import type { Alignment, Cell, Marks } from '../../../content/index.ts';
 import { marksOf } from '../../flow/look.ts';
 import type { Attributes } from '../../xml/read-xml.ts';
+import { truthCode } from '../data-style.ts';
 import type { StyleBook } from '../styles.ts';
 import { a1Formula } from './addresses.ts';
 
@@ -75,7 +76,7 @@ export function typedCell(a: Attributes, shown: string, { format, ...look }: Cel
       return {
         type: 'boolean',
         value: a['office:boolean-value'] === 'true',
-        ...displayed,
+        ...(format === truthCode ? own : displayed),
         text: shown || String(a['office:boolean-value']).toUpperCase(),
       };
     default:

@@ -5,6 +5,14 @@ import { xmlSource } from '../../xml/write-xml.ts';
 import { styleSource } from '../additions.ts';
 import { dataStyle } from './data-style-source.ts';
 
+/** Office programs show a truth value as a number unless its style says what it is. */
+const truth = 'boolean';
+
+const styleOf = (format: string | undefined, name: string): Element | undefined => {
+  if (format === truth) return x('number:boolean-style', { 'style:name': name }, [x('number:boolean')]);
+  return format === undefined ? undefined : dataStyle(format, name);
+};
+
 /**
  * The automatic styles of cells, to which missing ones are added (ISO/IEC 26300-1, 16.2 and 16.27). State: those made so
  * far.
@@ -23,7 +31,7 @@ export class CellFormats {
 
   /** The name of a style like `base` but for what the cell’s value and look need; `undefined` for none. */
   find(base: string | undefined, cell: Cell, wraps: boolean, withLook: boolean): string | undefined {
-    const format = 'format' in cell ? cell.format : undefined;
+    const format = cell.type === 'boolean' ? truth : 'format' in cell ? cell.format : undefined;
     const { marks, background, align } = withLook
       ? cell
       : { marks: cell.marks?.bold ? { bold: true as const } : undefined };
@@ -33,7 +41,7 @@ export class CellFormats {
     if (known) return known.name;
     const number = this.#nextNumber();
     const name = `DrawerC${number}`;
-    const data = format === undefined ? undefined : dataStyle(format, `DrawerN${number}`);
+    const data = styleOf(format, `DrawerN${number}`);
     const paragraph = align && x('style:paragraph-properties', { 'fo:text-align': align });
     const box = {
       ...(wraps && { 'fo:wrap-option': 'wrap', 'style:vertical-align': 'top' }),
