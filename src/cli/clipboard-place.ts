@@ -90,7 +90,6 @@ export const followClipboard = (options: GatherOptions, context: Context): Promi
           await report(results, taken.notes, options, context);
         },
         passedOver: (problem) => remark(phrases.error(problem)),
-        overtaken: (count) => remark(words.tell('copiesOvertaken', { count })),
       },
       nodeTools,
     );

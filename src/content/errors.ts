@@ -227,6 +227,7 @@ interface Reasons {
     | 'place-took-part'
     | 'frame-out-of-reach'
     | 'stopped'
+    | 'clipboard-overtaken'
     | 'clipboard-secret'
     | 'origin-ignored'
     | 'file-outside'

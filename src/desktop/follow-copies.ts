@@ -7,10 +7,8 @@ import { isOutOfDrawer, type TakenCopy, takeCopied } from './take-copied.ts';
 export interface CopyListener {
   /** Receives each copy, one after another. */
   keep(taken: TakenCopy): Promise<void>;
-  /** Hears why one was passed over. */
+  /** Hears why some were passed over: `refused/clipboard-overtaken` for `count` that others overtook before they were read. */
   passedOver(problem: DrawerError): void;
-  /** Hears how many were overtaken by others before they could be read. */
-  overtaken(count: number): void;
 }
 
 /** What is copied, as long as it is followed. */
@@ -38,7 +36,7 @@ export async function followCopies(
     const count = waiting;
     waiting = 0;
     if (count === 0) return;
-    if (count > 1) listener.overtaken(count - 1);
+    if (count > 1) listener.passedOver(overtaken(count - 1));
     let isOvertaken = false;
     try {
       const copied = await clipboard.copied();
@@ -58,7 +56,7 @@ export async function followCopies(
       if (!DrawerError.is(error)) throw error;
       if (!isOvertaken) listener.passedOver(error);
     } finally {
-      if (isOvertaken) listener.overtaken(1);
+      if (isOvertaken) listener.passedOver(overtaken(1));
     }
   };
   const end = await clipboard.watch(() => {
@@ -72,3 +70,5 @@ export async function followCopies(
   };
   return { failed, stop };
 }
+
+const overtaken = (count: number): DrawerError => new DrawerError('refused/clipboard-overtaken', { count });

@@ -45,7 +45,6 @@ export function deskClipboard(
             tell({ kind: 'kept', results: await drawer.keep(gatheredFrom(taken.file ?? '', taken)) });
           },
           passedOver: (problem) => tell({ kind: 'passedOver', problem }),
-          overtaken: (count) => tell({ kind: 'overtaken', count }),
         },
         nodeTools,
       );

@@ -92,7 +92,6 @@ describe.each([macos, windows])('the clipboard of $name', (system) => {
       passedOver: (problem) => {
         throw problem;
       },
-      overtaken: () => {},
     });
     const offer = await clipboard.offer(await offeringOf(list, noMedia));
     copy({ [system.forms.get('UTF8_STRING')?.name ?? '']: 'rope' });

@@ -138,11 +138,9 @@ it('loses none of ten copies in haste without a word, and mixes none with anothe
       kept.push(plainText(content));
       settle();
     },
-    passedOver: (problem) => {
-      throw problem;
-    },
-    overtaken: (count) => {
-      overtaken += count;
+    passedOver: ({ reason, params }) => {
+      expect(reason).toBe('clipboard-overtaken');
+      overtaken += Number(params.count);
       settle();
     },
   });

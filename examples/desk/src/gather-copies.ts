@@ -12,7 +12,6 @@ export async function offerGathering(clipboard: ConnectedClipboard, panel: Drawe
       show(told.isOn);
       panel.say(say(told.isOn ? 'gathering' : 'gatheringNot'));
     } else if (told.kind === 'kept') panel.say(told.results.map((each) => panel.words.kept(each)).join('\n'));
-    else if (told.kind === 'overtaken') panel.say(say('copiesOvertaken', { count: told.count }));
     else void panel.attempt(() => Promise.reject(told.problem));
   });
   button.addEventListener('click', () =>

@@ -87,8 +87,7 @@ export interface DeskFiles {
 export type CopyTold =
   | { readonly kind: 'gathering'; readonly isOn: boolean }
   | { readonly kind: 'kept'; readonly results: readonly KeepResult[] }
-  | { readonly kind: 'passedOver'; readonly problem: DrawerError }
-  | { readonly kind: 'overtaken'; readonly count: number };
+  | { readonly kind: 'passedOver'; readonly problem: DrawerError };
 
 /** The clipboard of the desktop, beside a drawer that is behind a connection. */
 export interface DeskClipboard {

@@ -489,6 +489,16 @@ export const details: Details = {
       next: 'ضع كل قصاصة هناك بالأمر drawer next --into clipboard:',
     },
     'clipboard-large': { what: 'ما نُسخ أكبر من {most} ميغابايت', next: 'انسخه أجزاءً' },
+    'clipboard-overtaken': {
+      what: {
+        zero: 'لم تُسبق نسخة',
+        one: 'سُبقت نسخة قبل أن تُقرأ',
+        two: 'سُبقت نسختان قبل أن تُقرأ',
+        few: 'سُبقت {count} نسخ قبل أن تُقرأ',
+        many: 'سُبقت {count} نسخة قبل أن تُقرأ',
+        other: 'سُبقت {count} نسخة قبل أن تُقرأ',
+      },
+    },
     'clipboard-secret': { what: 'البرنامج الذي نُسخ فيه لا يريد حفظه', next: 'لم يُحفظ شيء' },
     'clipboard-none': {
       what: 'لا حافظة يمكن الوصول إليها في هذه الجلسة',

@@ -634,6 +634,12 @@ export const details: Details = {
       next: 'Legen Sie jedes dorthin mit drawer next --into clipboard:',
     },
     'clipboard-large': { what: 'Was kopiert wurde, ist größer als {most} MB', next: 'Kopieren Sie es in Teilen' },
+    'clipboard-overtaken': {
+      what: {
+        one: '{count} Kopie wurde überholt, bevor sie zu lesen war',
+        other: '{count} Kopien wurden überholt, bevor sie zu lesen waren',
+      },
+    },
     'clipboard-secret': {
       what: 'Das Programm, in dem es kopiert wurde, will es nicht aufbewahrt haben',
       next: 'Nichts wurde aufbewahrt',

@@ -657,6 +657,12 @@ export const details = {
       next: 'Put each there by drawer next --into clipboard:',
     },
     'clipboard-large': { what: 'What was copied is larger than {most} MB', next: 'Copy it in parts' },
+    'clipboard-overtaken': {
+      what: {
+        one: '{count} copy was overtaken before it could be read',
+        other: '{count} copies were overtaken before they could be read',
+      },
+    },
     'clipboard-secret': { what: 'The program it was copied in marks it as not to be kept', next: 'Nothing was kept' },
     'clipboard-none': {
       what: 'No clipboard can be reached in this session',

@@ -24,10 +24,6 @@ export const de: DeskPhrases = {
   gatherCopies: 'Sammeln, was ich kopiere',
   gathering: 'Was Sie in anderen Programmen kopieren, kommt in die Schublade',
   gatheringNot: 'Was Sie in anderen Programmen kopieren, wird nicht mehr aufbewahrt',
-  copiesOvertaken: {
-    one: '{count} Kopie wurde überholt, bevor sie zu lesen war',
-    other: '{count} Kopien wurden überholt, bevor sie zu lesen waren',
-  },
   nothingOpen: 'Öffnen Sie eine Datei zum Lesen: Was Sie daraus aufbewahren, liegt dann in Ihrer Schublade',
   nothingOpenHint: 'Oder ziehen Sie Dateien hierher.',
   selectAndCopy: 'Wählen Sie in einer Datei etwas aus und kopieren Sie es: Es wird in der Schublade aufbewahrt',

@@ -23,10 +23,6 @@ export const en = {
   gatherCopies: 'Gather what I copy',
   gathering: 'What you copy in any program is kept in the drawer',
   gatheringNot: 'What you copy in other programs is no longer kept',
-  copiesOvertaken: {
-    one: '{count} copy was overtaken before it could be read',
-    other: '{count} copies were overtaken before they could be read',
-  },
   nothingOpen: 'Open a file to read: what you keep of it lands in your drawer',
   nothingOpenHint: 'Or drop files here.',
   selectAndCopy: 'Select something in a file and copy it: it is kept in the drawer',
