@@ -19,6 +19,7 @@ export class Offered implements Offer {
   #owned: OwnedSelection | undefined;
   #forms: Forms | undefined;
   #inFront: number | undefined;
+  #hasEnded = false;
   #stop: () => void = () => {};
   #end: () => void = () => {};
   #timer: ReturnType<typeof setTimeout> | undefined;
@@ -76,20 +77,22 @@ export class Offered implements Offer {
     const front = await programInFront(server);
     this.#inFront = front?.process;
     const forms = formsFor(this.#offering, front?.program);
-    if (forms === this.#forms || (time !== undefined && !this.#owned)) return;
+    if (forms === this.#forms || this.#hasEnded) return;
     const window = server.window();
     this.#ours.add(window);
     const before = this.#owned;
+    this.#owned = undefined; // it gives way to ourselves: no end
     const owned = await OwnedSelection.take(server, this.#selection, window, forms, {
       time: time ?? (await server.time(window)),
       onGiven: (requestor) => void this.#noteGiven(requestor),
     });
-    if (!owned) {
+    before?.end();
+    if (!owned || this.#hasEnded) {
+      owned?.end();
       this.#ours.delete(window);
-      return;
+      return this.end();
     }
     [this.#owned, this.#forms] = [owned, forms];
-    before?.end();
     void owned.gone.then(() => {
       this.#ours.delete(window);
       if (this.#owned === owned) this.end();
@@ -106,6 +109,7 @@ export class Offered implements Offer {
   }
 
   end(): void {
+    this.#hasEnded = true;
     const owned = this.#owned;
     this.#owned = undefined;
     clearTimeout(this.#timer);
