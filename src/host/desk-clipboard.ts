@@ -1,4 +1,11 @@
-import { type DesktopClipboard, type FollowedCopies, followCopies, openClipboard } from '../desktop/index.ts';
+import { type Content, contentSchema, parseWith } from '../content/index.ts';
+import {
+  type DesktopClipboard,
+  type FollowedCopies,
+  followCopies,
+  offeringOf,
+  openClipboard,
+} from '../desktop/index.ts';
 import type { Drawer } from '../drawer/index.ts';
 import { gatheredFrom, nodeTools } from '../node/index.ts';
 import type { CopyTold, DeskClipboard } from './connect/protocol.ts';
@@ -58,8 +65,16 @@ export function deskClipboard(
       return followed !== undefined;
     },
     gather: (isOn) => {
-      turning = turning.catch(() => {}).then(() => turn(isOn));
+      turning = turning.catch(() => {}).then(() => turn(isOn === true));
       return turning;
+    },
+    offer: async (content, media, isSecret) => {
+      const desktop = await opened();
+      // Elsewhere the browser has more forms there, or the keyboard would go from it.
+      if (desktop.system !== 'X11') return false;
+      const checked: Content = parseWith(contentSchema, content, 'content');
+      await desktop.offer(await offeringOf(checked, media, { isSecret }));
+      return true;
     },
     close: async () => {
       await turning.catch(() => {});

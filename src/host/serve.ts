@@ -4,6 +4,7 @@ import { type Calls, callsOf } from './connect/channel.ts';
 import {
   type ClientFunctions,
   type CopyTold,
+  type DeskClipboard,
   type DeskFiles,
   type Forwarded,
   forwarded,
@@ -100,6 +101,9 @@ export class DrawerHost {
     await drawer?.close();
   }
 }
+
+/** What of a clipboard is served. */
+const deskCalls: readonly string[] = ['gathers', 'gather', 'offer'] satisfies readonly (keyof DeskClipboard)[];
 
 /** What a session has beside the drawer. */
 interface Beside {
@@ -199,7 +203,8 @@ class Session {
       clipboard: async (name, values) => {
         const clipboard = this.#beside.clipboard(await this.#drawer());
         if (!clipboard) throw new DrawerError('storage/clipboard-none');
-        return name === 'gather' ? clipboard.gather(values[0] === true) : clipboard.gathers();
+        if (!deskCalls.includes(name)) throw new DrawerError('unsupported/call-unknown', { name: String(name) });
+        return (clipboard[name] as (...values: readonly unknown[]) => Promise<unknown>)(...values);
       },
     };
   }

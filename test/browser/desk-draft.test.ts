@@ -5,7 +5,7 @@ import { takeFromFile, wholeOf } from 'drawer/node';
 import { unzipSync } from 'fflate';
 import type { Page } from 'playwright-core';
 import { demoFiles } from '../support/cli.ts';
-import { fromFile, keepPlace, letChoose, openOwn, stored, visitDesk } from '../support/desk-page.ts';
+import { fromFile, keepPlace, letChoose, openOwn, stored, toEndOfDraft, visitDesk } from '../support/desk-page.ts';
 import { fromMenu, heard, heardAfter, Site } from '../support/site.ts';
 
 const site = new Site('desk');
@@ -279,8 +279,7 @@ it('keeps every blank line and space of a document that ends in a table, which i
   writeFileSync(own, await written(blocks));
   await openOwn(page, 'spaced.docx', own);
   const draft = page.getByRole('textbox', { name: 'Draft' });
-  await draft.focus();
-  await page.keyboard.press('Control+End');
+  await toEndOfDraft(page);
   await page.keyboard.type('Behind  it');
   await draft.getByText('Two').click();
   await page.keyboard.press('End');

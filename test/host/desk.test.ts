@@ -7,11 +7,13 @@ import { openDrawer } from 'drawer/node';
 import { unzipSync } from 'fflate';
 import type { Page } from 'playwright-core';
 import { WebSocket } from 'ws';
+import { Connection } from '../../src/desktop/x11/connection.ts';
 import { X11Clipboard } from '../../src/desktop/x11/x11-clipboard.ts';
 import { runCommand, type Workplace, workplace } from '../support/cli.ts';
+import { toEndOfDraft } from '../support/desk-page.ts';
 import { type RunningDesk, startDesk, Windows } from '../support/served-desk.ts';
 import { fromMenu, heard, heardAfter, selectElement, seriousFindings, slips } from '../support/site.ts';
-import { startXServer } from '../support/x-server.ts';
+import { bringToFront, startXServer } from '../support/x-server.ts';
 
 const windows = new Windows();
 afterAll(() => windows.close());
@@ -105,8 +107,7 @@ it('saves a document in its place, which undo elsewhere takes back byte for byte
   await page.getByRole('button', { name: 'Open your own' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'survey.docx' }).click();
   await heard(page, /^Opened survey\.docx to write in/);
-  await page.getByRole('textbox', { name: 'Draft' }).focus();
-  await page.keyboard.press('Control+End');
+  await toEndOfDraft(page);
   await page.keyboard.press('Enter');
   await page.keyboard.type('Seen by the trustees.');
   await page.getByRole('button', { name: 'Save in its place' }).click();
@@ -396,6 +397,33 @@ it('gathers what is copied in any program while that is switched on, in every wi
     expect(out.match(/a rope|a lamp|before|swordfish|afterwards/g)).toEqual(['a rope', 'a lamp']);
   } finally {
     await program.close();
+    await server.stop();
+  }
+});
+
+it('copies a slip in every form that the programs of the desktop ask for', async () => {
+  const server = await startXServer();
+  const desktop = await Connection.open(server.display);
+  const program = await X11Clipboard.open(server.display);
+  try {
+    const session = { cwd: place.folder, DRAWER: place.drawer, DISPLAY: server.display };
+    await runCommand(['copy', place.demo('costs.xlsx#Timber!A1:G6')], session);
+    const desk = await startDesk(['survey.docx'], session);
+    desks.push(desk);
+    const page = await windows.open(desk.address);
+    await page.getByRole('switch').waitFor();
+    await page.locator('drawer-panel [role="option"]').first().click();
+    await bringToFront(desktop, 'office-calc', 'budget.ods');
+    await page.keyboard.press('Control+C');
+    await heard(page, /Copied/);
+    const forms = (await program.copied())?.forms ?? [];
+    expect(forms[0]).toMatch(/embed-source/);
+    expect(forms).toEqual(expect.arrayContaining(['text/html', 'UTF8_STRING', 'application/vnd.drawer.content+json']));
+    const { out } = await runCommand(['copy', 'clipboard:', '--drawer', place.path('other.drawer')], session);
+    expect(out).toMatch(/^Kept as 1: table, 6 × 4/);
+  } finally {
+    await program.close();
+    desktop.close();
     await server.stop();
   }
 });

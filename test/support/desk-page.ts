@@ -59,3 +59,13 @@ export async function openOwn(page: Page, name: string, path?: string): Promise<
   await fromFile(page, 'Open your own');
   await heard(page, new RegExp(`^Opened ${name.replaceAll('.', '\\.')} to write in`));
 }
+
+/** Brings the caret of the draft to its end. */
+export async function toEndOfDraft(page: Page): Promise<void> {
+  await page.getByRole('textbox', { name: 'Draft' }).focus();
+  // 20 ms after it got the focus the editor puts the caret where it last was, and it hears of a move a moment after the key:
+  // nobody's fingers are so fast.
+  await page.evaluate(() => new Promise((done) => setTimeout(done, 30)));
+  await page.keyboard.press('Control+End');
+  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+}

@@ -1,10 +1,10 @@
 import { registerSW } from 'virtual:pwa-register';
 import { type Drawer, restyle } from 'drawer';
 import { DrawerPanel, definePanel } from 'drawer/browser';
+import { useDesktopClipboard } from './desktop-clipboard.ts';
 import { DraftPane } from './draft-pane.ts';
 import { element } from './element.ts';
 import { chosenFiles, type FileSource } from './files.ts';
-import { offerGathering } from './gather-copies.ts';
 import { HostedFiles } from './hosted-files.ts';
 import { loadDraft } from './keep-draft.ts';
 import { ReadingPane } from './reading-pane.ts';
@@ -35,7 +35,7 @@ async function startServed(): Promise<void> {
   const facts = await files.facts();
   const hosted = new HostedFiles(files, facts, panel, say);
   const reading = await lay(drawer, hosted);
-  void offerGathering(clipboard, panel, say);
+  void useDesktopClipboard(clipboard, panel, say);
   if (facts.named.length === 0) panel.say(say('nothingOpen'));
   for (const { path } of facts.named) await reading.open((await hosted.open(path)).file, false);
 }

@@ -106,8 +106,11 @@ export class Actions {
     const { model, words } = this.#host;
     const snippets = await this.whole(idsOf(await subjectOf(this.#host)));
     const content = await this.asOne(snippets);
-    const { toClipboard } = await import('../deliver/index.ts');
-    await toClipboard(content, await model.mediaOf(content));
+    await this.#host.copyHandler(
+      content,
+      await model.mediaOf(content),
+      snippets.some(({ secret }) => secret !== undefined),
+    );
     this.#host.say(words.say('copied', { count: snippets.length }));
   }
 

@@ -12,6 +12,8 @@ export interface PanelHost {
   readonly language: string;
   /** Puts content where the caret last was; gives the name of that place. */
   land(content: Content, media: Media, style?: PasteStyle): Promise<string>;
+  /** Puts content on the clipboard; `isSecret` where nobody is to keep it who watches that. */
+  copyHandler(content: Content, media: Media, isSecret: boolean): Promise<void>;
   /** Has the page show how content will look where it lands; tells whether the page can. */
   preview(content: Content, media: Media, style: PasteStyle): boolean;
   /** Says one short fact, for eyes and for screen readers. */

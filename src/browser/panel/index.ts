@@ -1,7 +1,7 @@
 import { DrawerPanel } from './panel.ts';
 
 export { type KeyChanges, type PageKey, pageKeys } from './keys.ts';
-export { DrawerPanel, type PasteHandler, type PreviewHandler } from './panel.ts';
+export { type CopyHandler, DrawerPanel, type PasteHandler, type PreviewHandler } from './panel.ts';
 export { draggedSlips } from './slips.ts';
 
 /** Makes `<drawer-panel>` known to the page, once. */

@@ -25,6 +25,9 @@ export type PreviewHandler = (content?: Content, options?: DeliverOptions) => vo
 
 export type PasteHandler = (content: Content, options: DeliverOptions) => Promise<Pick<Delivered, 'name'>>;
 
+/** @param isSecret - whether nobody is to keep it who watches the clipboard */
+export type CopyHandler = (content: Content, media: Media, isSecret: boolean) => Promise<void>;
+
 /**
  * The drawer as an element: `<drawer-panel>`. Its looks are custom properties (`--drawer-slip`, `--drawer-tray`, …) and the
  * parts `drawer`, `tray`, `slips`, `toolbar`, `sheet` and `status`; `theme="light"` or `"dark"` overrules the system's,
@@ -37,6 +40,9 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
   words = new Words(english);
   /** Puts what is pasted where it belongs; `deliver` when the page says nothing else. */
   pasteHandler: PasteHandler = deliver;
+  /** Puts what is copied on the clipboard; `toClipboard` when the page says nothing else. */
+  copyHandler: CopyHandler = async (content, media) =>
+    (await import('../deliver/index.ts')).toClipboard(content, media);
   /** Shows how content will look where it will land, until it is called with nothing; absent where the page cannot. */
   previewHandler: PreviewHandler | undefined;
   keymap = new Keymap();

@@ -217,6 +217,7 @@ const remoteFiles = (line: Line): DeskFiles => {
 const remoteClipboard = (line: Line): ConnectedClipboard => ({
   gathers: async () => (await line.host.clipboard('gathers', [])) as boolean,
   gather: async (isOn) => void (await line.host.clipboard('gather', [isOn])),
+  offer: async (...given) => (await line.host.clipboard('offer', given)) as boolean,
   watch: (hear) => {
     line.copyListeners.add(hear);
     return () => void line.copyListeners.delete(hear);

@@ -1,4 +1,4 @@
-import type { DrawerError, Message } from '../../content/index.ts';
+import type { Content, DrawerError, Media, Message } from '../../content/index.ts';
 import type { Action, Check, Drawer, KeepResult, UndoOptions } from '../../drawer/index.ts';
 
 /** The code that a host closes a connection with whose session it does not know, such as one of before it was started. */
@@ -95,6 +95,12 @@ export interface DeskClipboard {
   gathers(): Promise<boolean>;
   /** Has it gathered from now on, or no longer: for all windows. @throws DrawerError `storage` */
   gather(isOn: boolean): Promise<void>;
+  /**
+   * Puts content on it in every form that the programs of the desktop ask for; `false` where a page's own way serves as well.
+   * @param isSecret - whether nobody is to keep it who watches the clipboard
+   * @throws DrawerError `invalid`; `storage`
+   */
+  offer(content: Content, media: Media, isSecret: boolean): Promise<boolean>;
 }
 
 /** What the end with the drawer does for the other. */

@@ -1,10 +1,13 @@
-import type { DrawerPanel } from 'drawer/browser';
+import { type DrawerPanel, toClipboard } from 'drawer/browser';
 import type { ConnectedClipboard } from 'drawer/connect';
 import { element } from './element.ts';
 import type { Say } from './words/index.ts';
 
-/** The switch by which what is copied in any program is gathered; it is shown where the desktop's clipboard can be reached. */
-export async function offerGathering(clipboard: ConnectedClipboard, panel: DrawerPanel, say: Say): Promise<void> {
+/**
+ * Where the desktop's clipboard can be reached: the switch by which what is copied in any program is gathered; and what is copied
+ * here goes there in every form.
+ */
+export async function useDesktopClipboard(clipboard: ConnectedClipboard, panel: DrawerPanel, say: Say): Promise<void> {
   const button = element('gather', HTMLButtonElement);
   const show = (isOn: boolean): void => button.setAttribute('aria-checked', String(isOn));
   clipboard.watch((told) => {
@@ -20,6 +23,9 @@ export async function offerGathering(clipboard: ConnectedClipboard, panel: Drawe
   try {
     show(await clipboard.gathers());
     button.hidden = false;
+    panel.copyHandler = async (content, media, isSecret) => {
+      if (!(await clipboard.offer(content, media, isSecret))) await toClipboard(content, media);
+    };
   } catch {
     // There is none here; the command `drawer copy clipboard:` says why.
   }
