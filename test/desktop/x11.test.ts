@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { followCopies } from '../../src/desktop/index.ts';
 import { Connection } from '../../src/desktop/x11/connection.ts';
 import { X11Clipboard } from '../../src/desktop/x11/x11-clipboard.ts';
+import { runCommand, workplace } from '../support/cli.ts';
 import { bringToFront, startXServer, type XServer } from '../support/x-server.ts';
 
 let server: XServer;
@@ -223,4 +224,20 @@ describe('what is offered', () => {
     await offer.gone;
     expect(await one.copied()).toBeUndefined();
   });
+});
+
+it('knows one server from another', async () => {
+  const second = await startXServer();
+  const there = await X11Clipboard.open(second.display);
+  const place = workplace();
+  try {
+    await there.offer({ forms: new Map([['UTF8_STRING', bytes('at the other server')]]) });
+    // Another process has asked the other server only.
+    const environment = { cwd: place.folder, DRAWER: place.drawer, DISPLAY: second.display };
+    expect((await runCommand(['outline', 'clipboard:'], environment)).out).toMatch(/UTF8_STRING +19 bytes/);
+  } finally {
+    await there.close();
+    await second.stop();
+    place.remove();
+  }
 });

@@ -30,6 +30,8 @@ export class Connection {
 
   private constructor(client: XClient, root: number) {
     this.#client = client;
+    // The package has one table of atoms for all servers; each server has numbers of its own.
+    client.atoms = { ...client.atoms };
     this.root = root;
     client.on('event', (event) => {
       for (const hear of [...this.#heard]) hear(event);

@@ -43,6 +43,8 @@ declare module 'x11' {
   }
 
   export interface XClient extends EventEmitter {
+    /** Numbers of atoms by their names, as far as they are known. */
+    atoms: Readonly<Record<string, number>>;
     AllocID(): number;
     CreateWindow(
       id: number,
