@@ -18,7 +18,7 @@ export const followNext = (drawer: Drawer, options: NextOptions, context: Contex
       const { next: head, position, count } = await drawer.sequence();
       if (!head && isFirst)
         throw new DrawerError(count === 0 ? 'not-found/drawer-empty' : 'not-found/sequence-done', { count });
-      if (!head) return remark(words.tell('nextNoneLeft'));
+      if (!head) return options.quiet ? undefined : remark(words.tell('nextNoneLeft'));
       const snippet = await drawer.get(head.id);
       const offered = await offeredOf(drawer, snippet);
       const ended = await put(clipboard, await offeringFor(offered, options));

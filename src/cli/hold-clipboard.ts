@@ -1,8 +1,5 @@
 import { DrawerError } from '../content/index.ts';
-import { type Offering, openClipboard } from '../desktop/index.ts';
-
-/** How long a secret is on the clipboard, in milliseconds. */
-const secretStays = 60_000;
+import { type Offering, openClipboard, secretStays } from '../desktop/index.ts';
 
 /** What the command hands to the program that holds the clipboard after it has ended. */
 export interface ToHold {

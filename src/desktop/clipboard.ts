@@ -63,5 +63,8 @@ export interface DesktopClipboard {
   close(): Promise<void>;
 }
 
+/** How long a secret stays on it, in milliseconds. */
+export const secretStays = 60_000;
+
 /** More than this is not read from a clipboard, in bytes. */
 export const mostBytes = 64 * 2 ** 20;

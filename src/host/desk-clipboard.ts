@@ -5,6 +5,7 @@ import {
   followCopies,
   offeringOf,
   openClipboard,
+  secretStays,
 } from '../desktop/index.ts';
 import type { Drawer } from '../drawer/index.ts';
 import { gatheredFrom, nodeTools } from '../node/index.ts';
@@ -30,10 +31,14 @@ export function deskClipboard(
   let clipboard: Promise<DesktopClipboard> | undefined;
   let followed: FollowedCopies | undefined;
   const opened = (): Promise<DesktopClipboard> => {
-    clipboard ??= openClipboard(environment);
-    clipboard.catch(() => {
+    if (clipboard) return clipboard;
+    clipboard = openClipboard(environment);
+    const forget = async (): Promise<void> => {
       clipboard = undefined;
-    });
+      await turn(false);
+    };
+    // The desktop may end before the desk does.
+    clipboard.then(({ ended }) => ended.then(forget), forget);
     return clipboard;
   };
   const stop = async (): Promise<void> => {
@@ -55,6 +60,7 @@ export function deskClipboard(
         },
         nodeTools,
       );
+      followed.failed.catch(() => turn(false));
     } else await stop();
     tell({ kind: 'gathering', isOn });
   };
@@ -73,7 +79,8 @@ export function deskClipboard(
       // Elsewhere the browser has more forms there, or the keyboard would go from it.
       if (desktop.system !== 'X11') return false;
       const checked: Content = parseWith(contentSchema, content, 'content');
-      await desktop.offer(await offeringOf(checked, media, { isSecret }));
+      const offer = await desktop.offer(await offeringOf(checked, media, { isSecret }));
+      if (isSecret) setTimeout(() => offer.end(), secretStays).unref();
       return true;
     },
     close: async () => {
