@@ -1,5 +1,3 @@
-import { availableParallelism } from 'node:os';
-
 /** @type {import('jest').Config} */
 export default {
   rootDir: 'test',
@@ -22,7 +20,7 @@ export default {
     '^drawer/formats/(html|markdown|text)$': '<rootDir>/../src/formats/$1/$1.ts',
   },
   setupFilesAfterEnv: ['<rootDir>/support/own-folder.ts'],
-  // Much of a test is waiting for another process: one more than there are cores for two gives every core work.
-  maxWorkers: Math.ceil(availableParallelism() * 1.5),
+  // Much of a test is waiting for another process: every core has work.
+  maxWorkers: '100%',
   testTimeout: 300_000,
 };

@@ -219,11 +219,15 @@ it('goes to a place of the outline, finds words, and marks in the margin what wa
   await selectElement(page, '.sheet-of-paper h1');
   await page.keyboard.press('Control+c');
   await heard(page, /^Kept as 2/);
+  const marked = (numbers: string) =>
+    page.waitForFunction(
+      (wanted) => [...document.querySelectorAll('.kept')].map((each) => each.textContent).join() === wanted,
+      numbers,
+    );
+  await marked('2,1');
   await page.locator('drawer-panel [role="listbox"]').focus();
   await page.keyboard.press('Alt+Home');
-  await page.waitForFunction(
-    () => [...document.querySelectorAll('.kept')].map((each) => each.textContent).join() === '2,1',
-  );
+  await marked('1,2');
   await page.keyboard.press('Delete');
   await page.waitForFunction(() => document.querySelectorAll('.kept').length === 1);
   await page.getByRole('searchbox', { name: 'Find in the file' }).fill('FRAMES');
