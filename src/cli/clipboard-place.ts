@@ -1,7 +1,6 @@
 import { DrawerError } from '../content/index.ts';
 import {
   type Copied,
-  checkCopied,
   type DesktopClipboard,
   followCopies,
   openClipboard,
@@ -43,7 +42,6 @@ export const outlineClipboard = (json: boolean, context: Context): Promise<void>
   withClipboard(context, async (clipboard) => {
     const { print, words, width } = context;
     const copied = await copiedOn(clipboard);
-    await checkCopied(copied);
     const sizes = new Map<string, number>();
     const read = async (form: string): Promise<Uint8Array | undefined> => {
       const bytes = await copied.read(form);

@@ -5,6 +5,7 @@ import { withClipboard } from './clipboard-place.ts';
 import { moveOn, type NextOptions, offeredOf } from './commands/next.ts';
 import { spendSecrets } from './commands/paste.ts';
 import type { Context } from './context.ts';
+import { clipboardPlace } from './gather.ts';
 import { offeringFor, reportOnClipboard } from './put-on-clipboard.ts';
 import { untilStopped } from './until-stopped.ts';
 
@@ -26,12 +27,12 @@ export const followNext = (drawer: Drawer, options: NextOptions, context: Contex
       const end = await Promise.race([ended(), stopped]);
       if (end === 'gone') return remark(words.tell('nextInterrupted', { position }));
       if (end === 'stopped') return;
-      await moveOn(drawer, snippet, position, options, context);
+      await moveOn(drawer, [snippet], { position, into: clipboardPlace }, options, context);
       await spendSecrets(drawer, [snippet], context);
     }
   });
 
-/** Puts it there; gives what waits until it was pasted, or gave way to something else. */
+/** Puts content on the clipboard. The result waits until it is pasted, or until something else replaces it. */
 async function put(clipboard: DesktopClipboard, offering: Offering): Promise<() => Promise<'pasted' | 'gone'>> {
   let hear: () => void = () => {};
   const pasted = new Promise<'pasted'>((heard) => {

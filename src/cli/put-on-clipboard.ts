@@ -24,10 +24,10 @@ export async function offeringFor(
   });
 }
 
-/** Puts it there, and leaves it in the care of a program that goes on after the command. @throws DrawerError `storage` */
+/** Puts snippets on the clipboard and starts a background process that keeps them there. @throws DrawerError `storage` */
 export async function putOnClipboard(offered: Offered, options: Options, context: Context): Promise<void> {
   const offering = await offeringFor(offered, options);
-  if (!options.preview) await leaveWithHolder({ offering, isSecret: offered.snippets.some(isSecret) }, context);
+  await leaveWithHolder({ offering, isSecret: offered.snippets.some(isSecret) }, context);
 }
 
 async function leaveWithHolder(toHold: ToHold, { environment, remark, words }: Context): Promise<void> {

@@ -19,7 +19,7 @@ export interface FollowedCopies {
   stop(): Promise<void>;
 }
 
-/** Hands over whatever is copied in any program, in order. What came out of a drawer is passed over without a word. */
+/** Passes each copy made in any program to the listener, in order. Snippets pasted from a drawer are silently ignored. */
 export async function followCopies(
   clipboard: DesktopClipboard,
   listener: CopyListener,

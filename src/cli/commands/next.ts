@@ -76,16 +76,9 @@ async function pasteNext(
   if (!head) throw new DrawerError(count === 0 ? 'not-found/drawer-empty' : 'not-found/sequence-done', { count });
   const snippet = await drawer.get(head.id);
   const pasted = into === undefined ? printed([snippet], options) : [snippet];
-  const behind = await drawer.sequenceChange(position + 1, into, options.across);
   if (into === undefined) {
     context.print(await inFormat(options, snippet.content, [snippet], await drawer.mediaOf(snippet.content), context));
-    const gone = removalSummary(options.takeOut ? pasted : []);
-    await drawer.writeFiles({
-      name: { kind: 'pasted', params: { count: 1 } },
-      files: [],
-      changes: [behind, ...gone.changes],
-    });
-    gone.say(context);
+    await moveOn(drawer, pasted, { position, into }, options, context);
   } else await land(drawer, snippet, into, position, options, context);
   if (!options.preview) await spendSecrets(drawer, pasted, context);
   if (!options.quiet && !options.json) tell(await drawer.sequence(), options, context, true);
@@ -132,8 +125,10 @@ async function landOnClipboard(
 ): Promise<void> {
   const { putOnClipboard, reportOnClipboard } = await import('../put-on-clipboard.ts');
   const offered = await offeredOf(drawer, snippet);
-  await putOnClipboard(offered, options, context);
-  if (!options.preview) await moveOn(drawer, snippet, position, options, context);
+  if (!options.preview) {
+    await putOnClipboard(offered, options, context);
+    await moveOn(drawer, [snippet], { position, into: clipboardPlace }, options, context);
+  }
   await reportOnClipboard(`${position}`, offered, options, context);
 }
 
@@ -145,16 +140,16 @@ export const offeredOf = async (drawer: Drawer, snippet: Snippet) => ({
   snippets: [snippet],
 });
 
-/** Remembers that one has gone to the clipboard, and the next comes there too. */
+/** Records that one was pasted, and where the next goes. */
 export async function moveOn(
   drawer: Drawer,
-  snippet: Snippet,
-  position: number,
+  pasted: readonly Snippet[],
+  { position, into }: { readonly position: number; readonly into: string | undefined },
   { across, takeOut }: Pick<NextOptions, 'across' | 'takeOut'>,
   context: Context,
 ): Promise<void> {
-  const gone = removalSummary(takeOut ? [snippet] : []);
-  const then = await drawer.sequenceChange(position + 1, clipboardPlace, across);
+  const gone = removalSummary(takeOut ? pasted : []);
+  const then = await drawer.sequenceChange(position + 1, into, across);
   await drawer.writeFiles({
     name: { kind: 'pasted', params: { count: 1 } },
     files: [],

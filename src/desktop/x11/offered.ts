@@ -70,7 +70,7 @@ export class Offered implements Offer {
 
   /**
    * Owns it in the forms for the program in front.
-   * @param time - when that came there: the server refuses it where another program has copied since
+   * @param time - server time of the focus change; the server refuses ownership if another program has copied since then
    */
   async #own(time?: number): Promise<void> {
     const server = this.#server;

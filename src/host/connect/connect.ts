@@ -35,7 +35,7 @@ export interface Connected {
 
 /** The clipboard of the desktop that a host runs in, where it serves that. */
 export interface ConnectedClipboard extends DeskClipboard {
-  /** Calls back with what comes of gathering; the result ends that. */
+  /** Calls back with each event of gathering; call the result to stop listening. */
   watch(hear: (told: CopyTold) => void): () => void;
 }
 

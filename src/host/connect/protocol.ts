@@ -83,7 +83,7 @@ export interface DeskFiles {
   save(path: string, after: Uint8Array, before?: Uint8Array): Promise<void>;
 }
 
-/** What comes of gathering what is copied. */
+/** An event while copies are being gathered. */
 export type CopyTold =
   | { readonly kind: 'gathering'; readonly isOn: boolean }
   | { readonly kind: 'kept'; readonly results: readonly KeepResult[] }
