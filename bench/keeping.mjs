@@ -245,10 +245,10 @@ export const keepingTasks = {
           const start = performance.now();
           for (let turn = 0; turn < 100_000; turn++) {
             const [third] = await drawer.list(3, 1);
-            await drawer.move([third.head.id], 2);
+            await drawer.move([third.summary.id], 2);
           }
           const milliseconds = performance.now() - start;
-          const keys = (await drawer.list(1, 1000)).map(({ head }) => head.order.length);
+          const keys = (await drawer.list(1, 1000)).map(({ summary }) => summary.order.length);
           await drawer.close();
           return { result: Math.max(...keys) <= 64 ? 1 : Math.max(...keys), milliseconds };
         });

@@ -34,6 +34,24 @@ const mixedSnippets = async (count) => {
   return Array.from({ length: count }, (_, at) => ({ content: kinds[at % kinds.length](at) }));
 };
 
+/** 40,000 rows of words and numbers in turn. */
+const manyCells = () => ({
+  shape: 'cells',
+  rows: Array.from({ length: 40_000 }, (_, row) =>
+    Array.from({ length: 10 }, (_, column) =>
+      column % 2 === 0
+        ? { type: 'text', value: `cell ${row} ${column}` }
+        : { type: 'number', value: row * column + 0.5, text: String(row * column + 0.5) },
+    ),
+  ),
+});
+
+/** The least markup around each cell, a row at a time. */
+const leastMarkup = {
+  docx: (words) => `<w:tc><w:p><w:r><w:t>${words}</w:t></w:r></w:p></w:tc>`,
+  html: (words) => `<td>${words}</td>`,
+};
+
 /** `prepare` gives the work to be timed; its result must equal `expected`, or the figure means nothing. */
 export const tasks = {
   'sheet-top': {
@@ -193,6 +211,54 @@ export const tasks = {
     },
     expected: 1,
   },
+  ...Object.fromEntries(
+    ['docx', 'odt', 'html'].map((name) => [
+      `many cells to ${name}`,
+      {
+        prepare: async () => {
+          const { formatNamed } = await import('../dist/formats/index.js');
+          const format = await formatNamed(name).load();
+          const content = manyCells();
+          return async () => ((await format.write(content, { media: new Map() })).length > 1_000_000 ? 1 : 0);
+        },
+        expected: 1,
+      },
+    ]),
+  ),
+  'many cells kept': {
+    prepare: async () => {
+      const { createDrawer } = await import('../dist/index.js');
+      const drawer = createDrawer();
+      const content = manyCells();
+      await drawer.keep({ content: { shape: 'run', inlines: [{ type: 'text', text: 'first' }] } });
+      return async () => (await drawer.keep({ content })).length;
+    },
+    expected: 1,
+  },
+  ...Object.fromEntries(
+    Object.entries(leastMarkup).map(([name, cell]) => [
+      `many cells in the least ${name}`,
+      {
+        prepare: async () => {
+          const { deflateRawSync } = await import('node:zlib');
+          const { rows } = manyCells();
+          return () => {
+            const lines = rows.map((row) => row.map((each) => cell(each.text ?? each.value)).join(''));
+            const bytes = new TextEncoder().encode(lines.join('\n'));
+            return (name === 'docx' ? deflateRawSync(bytes) : bytes).length > 1_000_000 ? 1 : 0;
+          };
+        },
+        expected: 1,
+      },
+    ]),
+  ),
+  'many cells copied': {
+    prepare: async () => {
+      const content = manyCells();
+      return () => structuredClone(content).rows.length;
+    },
+    expected: 40_000,
+  },
   ...keepingTasks,
   'document floor': {
     prepare: async () => {
@@ -298,6 +364,20 @@ export const rows = [
     floorSays: 'their plain text, put together and encoded',
     goal: 3,
   })),
+  ...['docx', 'odt', 'html'].map((name) => ({
+    what: `write a range of 400,000 cells to .${name}`,
+    task: `many cells to ${name}`,
+    floor: `many cells in the least ${name === 'html' ? 'html' : 'docx'}`,
+    floorSays: `the least markup around each${name === 'html' ? '' : ', and native deflate'}`,
+    goal: name === 'html' ? 30 : 18,
+  })),
+  {
+    what: 'keep a range of 400,000 cells',
+    task: 'many cells kept',
+    floor: 'many cells copied',
+    floorSays: 'a structured clone of it',
+    goal: 2.5,
+  },
   ...keepingRows,
   { what: 'drawer --help', process: 'drawer --help', floor: 'node -e 0', floorSays: 'node -e 0', goal: 1.35 },
   {

@@ -5,7 +5,6 @@ const library = (path: string): string => resolve(import.meta.dirname, '../src',
 /** The examples take the library from its sources beside them, by the names that it is installed under. */
 export const libraryAlias = [
   { find: /^drawer\/formats\/html-fragment$/, replacement: library('formats/html/fragment.ts') },
-  { find: /^drawer\/browser\/files$/, replacement: library('browser/files/index.ts') },
   { find: /^drawer\/connect$/, replacement: library('host/connect/index.ts') },
   { find: /^drawer\/(formats|browser)$/, replacement: library('$1/index.ts') },
   { find: /^drawer$/, replacement: library('index.ts') },

@@ -129,8 +129,8 @@ async function keepAll() {
 /** Puts a snippet on the clipboard and pastes it. */
 async function paste(position) {
   const own = await openDrawer(environment.DRAWER);
-  const [{ head }] = await own.select([String(position)]);
-  const { content } = await own.get(head.id);
+  const [{ summary }] = await own.select([String(position)]);
+  const { content } = await own.get(summary.id);
   const offering = await offeringOf(content, await own.mediaOf(content));
   await own.close();
   const pasted = new Promise((heard) => {

@@ -8,7 +8,7 @@ export * from '../storage/indexeddb/index.ts';
 export * from './capture/index.ts';
 export { takeMarkup, takeRange, takeWords } from './capture/take.ts';
 export * from './deliver/index.ts';
-export * from './files/index.ts';
+export * from './gather-file.ts';
 export * from './open-drawer.ts';
 export * from './panel/index.ts';
 export { type ShowOptions, showContent } from './show/nodes.ts';

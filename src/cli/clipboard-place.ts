@@ -67,7 +67,7 @@ export const outlineClipboard = (json: boolean, context: Context): Promise<void>
       most,
     );
     print(rows.map(({ form, size }) => `${fit(form, across)}  ${size}`.trimEnd()).join('\n'));
-    const { origin } = gatheredFrom(taken.file ?? '', taken)[0] ?? { origin: {} };
+    const { origin = {} } = gatheredFrom(taken.file ?? '', taken)[0] ?? {};
     const whence = words.origin({ origin });
     print(
       `\n${whence === '' ? '' : `${words.tell('outlineCopied', { from: whence })}\n`}${words.tell('outlineTakeCopied')}`,

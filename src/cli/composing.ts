@@ -5,12 +5,13 @@ import {
   type ComposeOptions,
   composeJoins,
   composeOrders,
-  parseEnum,
   plainTidyings,
   type Tidying,
   tidyings,
   totalKinds,
 } from '../compose/index.ts';
+import { parseEnum } from '../content/index.ts';
+import { catalogueFor, Words } from '../messages/index.ts';
 import { checkLanguage, usualLanguage } from './language.ts';
 
 /** What the commands that put snippets together can be told. */
@@ -30,9 +31,11 @@ export async function composingOf(options: ComposingOptions): Promise<ComposeOpt
   const { join, or, order, around, sources, tidy, totals, language } = options;
   if (language !== undefined) checkLanguage(language);
   const isByValue = order === 'value';
+  const needsWords = around !== undefined || sources !== undefined || totals !== undefined;
   return {
     language: language ?? usualLanguage,
     ...(language !== undefined && { readAs: language }),
+    ...(needsWords && (await wordsFor(language ?? usualLanguage))),
     timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
     ...(join !== undefined && { join: joinOf(join) }),
     ...(or && { last: 'or' as const }),
@@ -44,6 +47,11 @@ export async function composingOf(options: ComposingOptions): Promise<ComposeOpt
     ...(totals !== undefined && { totals: totals.flatMap(listed).map((each) => parseEnum('total', each, totalKinds)) }),
   };
 }
+
+/** What composing itself puts into a document is in the document's language. */
+const wordsFor = async (language: string): Promise<Pick<ComposeOptions, 'words'>> => ({
+  words: (await new Words(await catalogueFor(language)).load()).inDocuments(),
+});
 
 /** Loaded only where it is asked for. */
 const dateFinder = async (language: string) => (await import('../drawer/index.ts')).loadDateFinder(language);

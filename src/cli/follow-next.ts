@@ -16,11 +16,11 @@ export const followNext = (drawer: Drawer, options: NextOptions, context: Contex
     if (!clipboard.hearsPastes) throw new DrawerError('unsupported/clipboard-pastes', { system: clipboard.system });
     const stopped = Promise.race([untilStopped(), clipboard.ended]).then(() => 'stopped' as const);
     for (let isFirst = true; ; isFirst = false) {
-      const { next: head, position, count } = await drawer.sequence();
-      if (!head && isFirst)
+      const { next: summary, position, count } = await drawer.sequence();
+      if (!summary && isFirst)
         throw new DrawerError(count === 0 ? 'not-found/drawer-empty' : 'not-found/sequence-done', { count });
-      if (!head) return options.quiet ? undefined : remark(words.tell('nextNoneLeft'));
-      const snippet = await drawer.get(head.id);
+      if (!summary) return options.quiet ? undefined : remark(words.tell('nextNoneLeft'));
+      const snippet = await drawer.get(summary.id);
       const offered = await offeredOf(drawer, snippet);
       const ended = await put(clipboard, await offeringFor(offered, options));
       await reportOnClipboard(`${position}`, offered, options, context);

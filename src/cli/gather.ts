@@ -1,7 +1,8 @@
 import { type Content, DrawerError } from '../content/index.ts';
 import type { TakenCopy } from '../desktop/index.ts';
-import { eachGathered, type KeepResult, originInWords, type SnippetInput } from '../drawer/index.ts';
+import { eachGathered, type KeepResult, type SnippetInput } from '../drawer/index.ts';
 import { type FormatEntry, formatNamed, formats, sourceOf, type Taken } from '../formats/index.ts';
+import type { Words } from '../messages/index.ts';
 import {
   exists,
   gatheredFrom,
@@ -180,22 +181,25 @@ export async function report(
   { quiet, json }: GatherOptions,
   context: Context,
 ): Promise<void> {
-  if (json) return context.print(JSON.stringify({ snippets: results.map(asJson), notes }, null, 2));
+  if (json)
+    return context.print(
+      JSON.stringify({ snippets: results.map((each) => asJson(each, context.words)), notes }, null, 2),
+    );
   if (quiet) return;
   for (const result of results) context.print(context.words.kept(result));
   await remarkNotes(notes, 'simplified', context);
 }
 
-const asJson = (result: KeepResult) =>
+const asJson = (result: KeepResult, words: Words) =>
   result.kind === 'blank' || result.kind === 'ignored'
-    ? { kind: result.kind, from: originInWords(result.origin), origin: result.origin }
+    ? { kind: result.kind, from: words.source(result.origin), origin: result.origin }
     : {
         kind: result.kind,
         number: result.position,
-        id: result.head.id,
-        facts: result.head.facts,
-        origin: result.head.origin,
-        ...(result.head.parts && { parts: result.head.parts }),
+        id: result.summary.id,
+        facts: result.summary.facts,
+        origin: result.summary.origin,
+        ...(result.summary.parts && { parts: result.summary.parts }),
         ...('sameAs' in result && { sameAs: result.sameAs }),
         ...('room' in result && { room: result.room }),
         ...('letGo' in result && { letGo: result.letGo.map(({ id }) => id) }),

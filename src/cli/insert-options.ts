@@ -1,4 +1,3 @@
-import { parseEnum } from '../compose/index.ts';
 import {
   asBlocks,
   type Content,
@@ -9,6 +8,7 @@ import {
   type NoteKind,
   type Param,
   type PasteStyle,
+  parseEnum,
   pasteStyles,
   picturesIn,
 } from '../content/index.ts';

@@ -1,5 +1,5 @@
 import { countOf } from '../content/index.ts';
-import type { Listed, SnippetHead } from '../drawer/index.ts';
+import type { Listed, SnippetSummary } from '../drawer/index.ts';
 import { fit, fitEnd, widest } from './columns.ts';
 import type { Context } from './context.ts';
 
@@ -8,13 +8,13 @@ export function listing(
   listed: readonly Listed[],
   { width, now, words }: Pick<Context, 'width' | 'now' | 'words'>,
 ): string {
-  const rows = listed.map(({ position, head }) => ({
+  const rows = listed.map(({ position, summary }) => ({
     number: String(position),
-    size: words.size(head.facts),
-    begins: head.label ?? head.facts.preview,
-    from: words.origin(head),
-    when: words.age(head.takenAt, now),
-    marks: marksInWords(head, { now, words }),
+    size: words.size(summary.facts),
+    begins: summary.label ?? summary.facts.preview,
+    from: words.origin(summary),
+    when: words.age(summary.takenAt, now),
+    marks: marksInWords(summary, { now, words }),
   }));
   const headings = {
     number: '',
@@ -72,14 +72,17 @@ function fitted(columns: readonly { readonly width: number; readonly least: numb
 export const longListing = (listed: readonly Listed[], context: Pick<Context, 'width' | 'now' | 'words'>): string =>
   listed.map((each) => inFull(each, context)).join('\n\n');
 
-function inFull({ position, head }: Listed, { width, now, words }: Pick<Context, 'width' | 'now' | 'words'>): string {
-  const { label, facts, takenAt, parts } = head;
-  const marks = marksInWords(head, { now, words });
+function inFull(
+  { position, summary }: Listed,
+  { width, now, words }: Pick<Context, 'width' | 'now' | 'words'>,
+): string {
+  const { label, facts, takenAt, parts } = summary;
+  const marks = marksInWords(summary, { now, words });
   return [
     `${position}: ${words.size(facts)}${label === undefined ? '' : `, “${label}”`}`,
     `   ${fit(facts.preview, Math.max(20, width - 4)).trimEnd()}`,
     `   ${words.part(countOf('characters', facts.characters))}, ${words.part(countOf('bytes', facts.bytes))}${facts.traits ? `; ${facts.traits.join(', ')}` : ''}`,
-    `   ${words.tell('from', { origin: words.origin(head) || words.tell('fromUnknown') })}; ${words.age(takenAt, now)}, ${takenAt}`,
+    `   ${words.tell('from', { origin: words.origin(summary) || words.tell('fromUnknown') })}; ${words.age(takenAt, now)}, ${takenAt}`,
     ...(parts ? [`   ${words.tell('parts', { parts: parts.map(({ what }) => words.what(what)).join('; ') })}`] : []),
     ...(marks === '' ? [] : [`   ${marks}`]),
   ].join('\n');
@@ -87,7 +90,7 @@ function inFull({ position, head }: Listed, { width, now, words }: Pick<Context,
 
 /** `held, built-up, goes in 9 minutes` */
 export function marksInWords(
-  { held, secret, parts, expiresAt }: SnippetHead,
+  { held, secret, parts, expiresAt }: SnippetSummary,
   { now, words }: Pick<Context, 'now' | 'words'>,
 ): string {
   return [

@@ -20,7 +20,7 @@ export async function pick(context: Context, several: boolean): Promise<readonly
   const picked = await withDrawer(context, (drawer) =>
     new Picker(snippetsOf(drawer, context.words), terminal, several, context.words).run(),
   );
-  return picked.map(({ head }) => `id:${head.id}`);
+  return picked.map(({ summary }) => `id:${summary.id}`);
 }
 
 /** What somebody picks from. */
@@ -41,19 +41,19 @@ const snippetsOf = (drawer: Drawer, words: CommandWords): Choices<Listed> => ({
   /** A number alone means the snippet with that number, before those that hold it. */
   async find(typed, count) {
     const sought = typed.split(/\s+/).filter(Boolean);
-    const found = sought.length === 0 ? await drawer.list(1, count) : await drawer.find(sought, count);
+    const found = sought.length === 0 ? await drawer.list(1, count) : await drawer.find(sought, { limit: count });
     const number = /^[1-9]\d{0,8}$/.test(typed) ? Number(typed) : 0;
     const [named] = number > 0 ? await drawer.list(number, 1) : [];
     return named ? [named, ...found.filter(({ position }) => position !== number)] : found;
   },
-  idOf: ({ head }) => head.id,
+  idOf: ({ summary }) => summary.id,
   numberOf: ({ position }) => String(position),
-  nameOf: ({ head }) => head.label ?? head.facts.preview,
-  sizeOf: ({ head }) => words.size(head.facts),
-  originOf: ({ head }) => words.origin(head),
-  async preview({ head }, width) {
-    if (head.secret) return words.tell('previewHidden');
-    return renderContent((await drawer.get(head.id)).content, width);
+  nameOf: ({ summary }) => summary.label ?? summary.facts.preview,
+  sizeOf: ({ summary }) => words.size(summary.facts),
+  originOf: ({ summary }) => words.origin(summary),
+  async preview({ summary }, width) {
+    if (summary.secret) return words.tell('previewHidden');
+    return renderContent((await drawer.get(summary.id)).content, width);
   },
 });
 

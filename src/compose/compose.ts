@@ -3,17 +3,25 @@ import {
   type Block,
   type Content,
   checkedCall,
-  DrawerError,
   type Inline,
   joinText,
+  type Marks,
   type Note,
   shiftHeadings,
+  type Text,
   text,
   typedContent,
 } from '../content/index.ts';
-import { type Origin, originInWords } from '../drawer/index.ts';
+import type { Origin } from '../drawer/index.ts';
 import { joinPieces } from './join.ts';
-import type { Composable, Composed, ComposeOptions, Piece } from './options.ts';
+import {
+  type Composable,
+  type Composed,
+  type ComposeOptions,
+  type ComposeWords,
+  type Piece,
+  plainWords,
+} from './options.ts';
 import { ordered } from './order.ts';
 import { findWords, surround } from './pattern.ts';
 import { tidied } from './tidy.ts';
@@ -41,7 +49,7 @@ function composed(snippets: readonly Composable[], options: ComposeOptions): Com
   const [only] = parts;
   const whole: Content =
     parts.length === 1 && only ? only : { shape: 'blocks', blocks: parts.flatMap((part) => asBlocks(part)) };
-  const content = followedBy(whole, options.attribution === 'list' ? sourceList(pieces) : []);
+  const content = followedBy(whole, options.attribution === 'list' ? sourceList(pieces, options) : []);
   const isAsked = options.join !== undefined || options.totals !== undefined;
   const landing = isAsked ? (content === whole ? parts : [content]) : pieces.map((piece) => piece.content);
   const languages = pieces.map((piece) => languageOf(piece, options));
@@ -73,19 +81,11 @@ function readAlike<S extends Composable>(pieces: readonly S[], options: ComposeO
 const followedBy = (content: Content, blocks: ReturnType<typeof sourceList>): Content =>
   blocks.length === 0 ? content : { shape: 'blocks', blocks: [...asBlocks(content), ...blocks] };
 
-/** A choice by its name; `kind` is what is chosen, such as `order`. @throws DrawerError `choice-unknown`, `join-unknown` */
-export function parseEnum<T extends string>(kind: string, name: string, choices: readonly T[]): T {
-  const found = choices.find((choice) => choice === name);
-  if (found !== undefined) return found;
-  const params = { name, kind: { kind: `choice.${kind}` }, choices };
-  throw new DrawerError(kind === 'join' ? 'usage/join-unknown' : 'usage/choice-unknown', params);
-}
-
 /** The piece with where it is from, in brackets or in a footnote behind its last words. */
-export function attribute(piece: Piece, { attribution = 'none' }: ComposeOptions): Piece {
-  const sources = sourcesOf(piece);
+export function attribute(piece: Piece, { attribution = 'none', words = plainWords }: ComposeOptions): Piece {
+  const sources = sourcesOf(piece, words);
   if (sources.length === 0 || attribution === 'none' || attribution === 'list') return piece;
-  const source = sources.flatMap((each, at) => (at === 0 ? sourceInlines(each) : [text('; '), ...sourceInlines(each)]));
+  const source = sources.flatMap((each, at) => (at === 0 ? [each] : [text('; '), each]));
   const added: readonly Inline[] =
     attribution === 'inline'
       ? [text(' ('), ...source, text(')')]
@@ -110,35 +110,26 @@ function behind(content: Content, added: readonly Inline[]): Content {
 }
 
 /** Where the pieces are from, each source once, as a numbered list under a line that says what it is. */
-export function sourceList(pieces: readonly Piece[]): Block[] {
-  const sources = new Map<string, Inline[]>();
-  for (const origin of pieces.flatMap(sourcesOf)) {
-    const words = originInWords(origin);
-    if (!sources.has(words)) sources.set(words, sourceInlines(origin));
-  }
-  if (sources.size === 0) return [];
+export function sourceList(pieces: readonly Piece[], { words = plainWords }: ComposeOptions): Block[] {
+  const sources = eachOnce(pieces.flatMap((piece) => sourcesOf(piece, words)));
+  if (sources.length === 0) return [];
   return [
-    { type: 'paragraph', inlines: [text('Sources', { bold: true })] },
+    { type: 'paragraph', inlines: [text(words.sources, { bold: true })] },
     {
       type: 'list',
       ordered: true,
-      items: [...sources.values()].map((inlines) => ({ blocks: [{ type: 'paragraph', inlines }] })),
+      items: sources.map((source) => ({ blocks: [{ type: 'paragraph', inlines: [source] }] })),
     },
   ];
 }
 
-/** Where a piece is from, each source once: that of each of its parts, where it is built up of several. */
-function sourcesOf({ origin = {}, parts }: Piece): Origin[] {
+/** Where a piece is from, each source once: that of each of its parts, where it is built up of several. A page is linked to. */
+function sourcesOf({ origin = {}, parts }: Piece, words: ComposeWords): Text[] {
   const origins = parts && parts.length > 0 ? parts.map((part) => part.origin) : [origin];
-  const byWords = new Map(origins.map((each) => [originInWords(each), each]));
-  byWords.delete('');
-  return [...byWords.values()];
+  const sources = origins.map((each) => text(words.source(each), linkOf(each)));
+  return eachOnce(sources.filter((each) => each.text !== ''));
 }
 
-/** A page is linked to. */
-const sourceInlines = (origin: Origin): Inline[] => [
-  text(
-    originInWords(origin),
-    origin.url !== undefined && /^https?:/.test(origin.url) ? { link: { href: origin.url } } : {},
-  ),
-];
+const eachOnce = (sources: readonly Text[]): Text[] => [...new Map(sources.map((each) => [each.text, each])).values()];
+
+const linkOf = ({ url }: Origin): Marks => (url !== undefined && /^https?:/.test(url) ? { link: { href: url } } : {});

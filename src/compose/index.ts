@@ -9,6 +9,7 @@ export {
   type ComposeJoin,
   type ComposeOptions,
   type ComposeOrder,
+  type ComposeWords,
   composeJoins,
   composeOrders,
   plainTidyings,

@@ -1,5 +1,5 @@
 import type { Block, Content, Note } from '../content/index.ts';
-import type { Origin } from '../drawer/index.ts';
+import { type Origin, originText } from '../drawer/index.ts';
 import type { NeighbourRule } from './neighbours.ts';
 
 /** What is composed: a snippet, or as much of one as is known. */
@@ -48,6 +48,26 @@ export const plainTidyings: readonly Tidying[] = ['trim', 'blanks', 'spaces', 'l
 export const totalKinds = ['count', 'sum', 'smallest', 'largest', 'mean'] as const;
 export type TotalKind = (typeof totalKinds)[number];
 
+/** The words that composing itself puts into a document; `Words.inDocuments` has them in a reader's language. */
+export interface ComposeWords {
+  /** Above the list of sources. */
+  readonly sources: string;
+  /** What each total is called. */
+  readonly totals: { readonly [K in TotalKind]: string };
+  /** An origin on one line; the empty string where nothing is known. */
+  source(origin: Origin): string;
+  /** A place of a file, as origins have it. */
+  place(place: string): string;
+}
+
+/** Where nobody gives words: English names, and places as `#` takes them. */
+export const plainWords: ComposeWords = {
+  sources: 'Sources',
+  totals: { count: 'Count', sum: 'Sum', smallest: 'Smallest', largest: 'Largest', mean: 'Mean' },
+  source: originText,
+  place: (place) => place,
+};
+
 /** How snippets are put together; everything is optional. */
 export interface ComposeOptions {
   /** Without one, words alone are parted by a space and everything else stands in paragraphs of its own. */
@@ -68,6 +88,8 @@ export interface ComposeOptions {
   readonly headingLevel?: number;
   /** How lists of a sentence, numbers and dates are written; `en-GB` when not given. */
   readonly language?: string;
+  /** The words for sources and totals, in the document's language; English when not given. */
+  readonly words?: ComposeWords;
   /** How all pieces write numbers and dates, a BCP 47 tag; without one each is read in its own language, or else in `language`. */
   readonly readAs?: string;
   readonly timeZone?: string;

@@ -9,8 +9,7 @@ import {
   text,
   textWithBreaks,
 } from '../content/index.ts';
-import { originInWords } from '../drawer/index.ts';
-import type { ComposeOptions, Piece } from './options.ts';
+import { type ComposeOptions, type Piece, plainWords } from './options.ts';
 
 const field = /\{(content|number|label|origin|file|place|date|words|characters|count)\}/g;
 
@@ -32,7 +31,7 @@ function fill(
   count: number,
   options: ComposeOptions,
 ): string {
-  const { language = 'en-GB', timeZone = 'UTC' } = options;
+  const { language = 'en-GB', timeZone = 'UTC', words = plainWords } = options;
   switch (name) {
     case 'number':
       return String(number);
@@ -41,11 +40,11 @@ function fill(
     case 'label':
       return label ?? '';
     case 'origin':
-      return originInWords(origin);
+      return words.source(origin);
     case 'file':
       return origin.file ?? origin.title ?? '';
     case 'place':
-      return origin.place ?? '';
+      return origin.place === undefined ? '' : words.place(origin.place);
     case 'date':
       return takenAt === undefined
         ? ''

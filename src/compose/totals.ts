@@ -20,7 +20,7 @@ import {
 } from '../content/index.ts';
 import { columnLetters } from '../places/index.ts';
 import { type Amount, amountText, amountWords, cellAmount, findAmount, tableCellAmount } from './amounts.ts';
-import type { ComposeOptions, Piece, TotalKind } from './options.ts';
+import { type ComposeOptions, type ComposeWords, type Piece, plainWords, type TotalKind } from './options.ts';
 
 /** One figure over amounts of one unit. */
 export interface Total {
@@ -80,13 +80,12 @@ function total(alike: readonly Amount[], kind: TotalKind): Amount {
   }
 }
 
-const names: { readonly [K in TotalKind]: string } = {
-  count: 'Count',
-  sum: 'Sum',
-  smallest: 'Smallest',
-  largest: 'Largest',
-  mean: 'Mean',
-};
+/** The asked-for totals, what they are called, and the language of their numbers. */
+interface Asked {
+  readonly kinds: readonly TotalKind[];
+  readonly names: ComposeWords['totals'];
+  readonly language: string;
+}
 
 /**
  * Contents with their totals: rows under the columns of each range and table, else lines under all. The notes name each
@@ -98,24 +97,25 @@ export function withTotals(
   options: ComposeOptions,
   notes: Note[],
 ): readonly Content[] {
-  const { totals = [], language = 'en-GB' } = options;
-  if (totals.length === 0) return contents;
+  const { totals: kinds = [], language = 'en-GB', words = plainWords } = options;
+  if (kinds.length === 0) return contents;
+  const asked: Asked = { kinds, names: words.totals, language };
   const isOfTables = contents.every(
     (content) =>
       content.shape === 'cells' ||
       (content.shape === 'blocks' && content.blocks.every((block) => isTable(block) || isBlank(block))),
   );
   if (isOfTables && contents.some((content) => content.shape === 'cells' || asBlocks(content).some(isTable)))
-    return contents.map((content) => tablesWithTotals(content, totals, language, notes));
-  return [...contents, ...linesOf(pieces, options, notes)];
+    return contents.map((content) => tablesWithTotals(content, asked, notes));
+  return [...contents, ...linesOf(pieces, asked, options.readAs, notes)];
 }
 
 const isTable = ({ type }: Block): boolean => type === 'table';
 const isBlank = (block: Block): boolean => block.type === 'paragraph' && block.inlines.length === 0;
 
-function tablesWithTotals(content: Content, kinds: readonly TotalKind[], language: string, notes: Note[]): Content {
+function tablesWithTotals(content: Content, asked: Asked, notes: Note[]): Content {
   if (content.shape === 'cells') {
-    const rows = totalRows(rangeGrid(content.rows), kinds, notes, rangeCells(language));
+    const rows = totalRows(rangeGrid(content.rows), asked, notes, rangeCells(asked.language));
     return { ...content, rows: [...content.rows, ...rows] };
   }
   if (content.shape !== 'blocks') return content;
@@ -123,22 +123,26 @@ function tablesWithTotals(content: Content, kinds: readonly TotalKind[], languag
     ...content,
     blocks: content.blocks.map((block) => {
       if (block.type !== 'table') return block;
-      const rows = totalRows(gridOfTable(block), kinds, notes, tableCells(language));
+      const rows = totalRows(gridOfTable(block), asked, notes, tableCells(asked.language));
       return { ...block, rows: [...block.rows, ...rows.map((cells) => ({ cells }))] };
     }),
   };
 }
 
 /** A line each under what is no table. */
-function linesOf(pieces: readonly Piece[], options: ComposeOptions, notes: Note[]): Content[] {
-  const { totals = [], language = 'en-GB', readAs } = options;
+function linesOf(
+  pieces: readonly Piece[],
+  { kinds, names, language }: Asked,
+  readAs: string | undefined,
+  notes: Note[],
+): Content[] {
   const amounts: Amount[] = [];
   for (const piece of pieces) {
     const amount = findAmount(piece.content, readAs ?? piece.language ?? language);
     if (amount && !amount.isYearLike) amounts.push(amount);
     else notes.push(leftOut([`${piece.number} “${clipped(amountWords(piece.content) || '…', 20)}”`]));
   }
-  const lines = totalsOf(amounts, totals).map(
+  const lines = totalsOf(amounts, kinds).map(
     ({ kind, amount }): Block => ({
       type: 'paragraph',
       inlines: [text(`${names[kind]}: ${amountText(amount, language)}`)],
@@ -198,7 +202,7 @@ interface CellMaker<T> {
 }
 
 /** One row for each figure: its name in the first column that has no amounts, and the figures of each column that has. */
-function totalRows<T>(grid: TotalGrid, kinds: readonly TotalKind[], notes: Note[], make: CellMaker<T>): T[][] {
+function totalRows<T>(grid: TotalGrid, { kinds, names }: Asked, notes: Note[], make: CellMaker<T>): T[][] {
   const { places } = grid;
   const width = places.reduce((most, row) => Math.max(most, row.length), 0);
   const columns = Array.from({ length: width }, (_, column) => columnAmounts(grid, column, notes));

@@ -24,13 +24,16 @@ export interface FormatSubject {
 /** What every format does (`Format`), as far as it has the method for it. */
 export const formatCases: readonly ConformanceCase<FormatSubject>[] = [
   {
-    name: 'takes every place that it outlines',
+    name: 'takes every place that it outlines, and the same again by the place that it then gives',
     async run({ format, fileName, bytes }) {
       if (!format.outline || !format.take) return;
       const { entries } = await format.outline(sourceOf(bytes, fileName), { paragraphs: true, columns: true });
       for (const { place } of entries) {
-        const { content } = await format.take(sourceOf(bytes, fileName), parseFragment(place));
+        const { content, place: given } = await format.take(sourceOf(bytes, fileName), parseFragment(place));
         expectSame(`what #${place} holds, once checked`, parseContent(content), content);
+        if (given === undefined) continue;
+        const again = await format.take(sourceOf(bytes, fileName), parseFragment(given));
+        expectSame(`what #${given} holds, as #${place} is called`, again.content, content);
       }
     },
   },

@@ -1,5 +1,5 @@
 import { type Content, DrawerError, run, text } from '../content/index.ts';
-import type { Drawer, DrawerTools, SnippetHead, Storage } from '../drawer/index.ts';
+import type { Drawer, DrawerTools, SnippetSummary, Storage } from '../drawer/index.ts';
 import { createDrawer } from '../storage/index.ts';
 import { type ConformanceCase, expectRejection, expectSame } from './case.ts';
 
@@ -19,7 +19,7 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
       using(subject, async (storage) => {
         const found = await storage.read(async (rows) => ({
           count: await rows.count(),
-          heads: await rows.heads(0, 10),
+          summaries: await rows.summaries(0, 10),
           last: await rows.findLast(),
           bytes: await rows.bytes(),
           actions: await rows.actions(),
@@ -27,7 +27,7 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
           settings: await rows.findSettings(),
           faults: await rows.faults(),
         }));
-        expectSame('a new storage', found, { count: 0, heads: [], bytes: 0, actions: [], media: [], faults: [] });
+        expectSame('a new storage', found, { count: 0, summaries: [], bytes: 0, actions: [], media: [], faults: [] });
       }),
   },
   {
@@ -39,8 +39,8 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
           for (const snippet of [c, a, b]) await rows.insert(snippet);
         });
         await storage.read(async (rows) => {
-          expectSame('all ids', ids(await rows.heads(0, 10)), [a.id, b.id, c.id]);
-          expectSame('ids from the second on', ids(await rows.heads(1, 1)), [b.id]);
+          expectSame('all ids', ids(await rows.summaries(0, 10)), [a.id, b.id, c.id]);
+          expectSame('ids from the second on', ids(await rows.summaries(1, 1)), [b.id]);
           expectSame('the last', (await rows.findLast())?.id, c.id);
           expectSame('how many come before', await rows.countsBefore([a.order, b.order, c.order]), [0, 1, 2]);
           expectSame('how many come before one', await rows.countBefore(c.order), 2);
@@ -66,11 +66,11 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
         await storage.write(async (rows) => {
           await rows.insert(first);
           await rows.insert(second);
-          const { content: _, ...head } = second;
-          await rows.setHead({ ...head, order: 'Zz', label: 'Oak', held: true });
+          const { content: _, ...summary } = second;
+          await rows.setSummary({ ...summary, order: 'Zz', label: 'Oak', held: true });
         });
         await storage.read(async (rows) => {
-          expectSame('ids', ids(await rows.heads(0, 10)), [second.id, first.id]);
+          expectSame('ids', ids(await rows.summaries(0, 10)), [second.id, first.id]);
           expectSame('the snippet', await rows.get(second.id), { ...second, order: 'Zz', label: 'Oak', held: true });
         });
       }),
@@ -95,7 +95,7 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
           (error) => error === fault,
         );
         await storage.read(async (rows) => {
-          expectSame('ids', ids(await rows.heads(0, 10)), [first.id]);
+          expectSame('ids', ids(await rows.summaries(0, 10)), [first.id]);
           expectSame('the settings', await rows.findSettings(), undefined);
           expectSame('the pictures', await rows.mediaHashes(), []);
         });
@@ -129,7 +129,7 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
         const counts = await storage.read(async (rows) => {
           const before = await rows.count();
           writing = storage.write((others) => others.insert(snippet));
-          return [before, await rows.count(), (await rows.heads(0, 10)).length];
+          return [before, await rows.count(), (await rows.summaries(0, 10)).length];
         });
         expectSame('the counts of one read', counts, [0, 0, 0]);
         await writing;
@@ -234,7 +234,7 @@ const isError =
   (error: unknown): boolean =>
     DrawerError.is(error) && error.code === code;
 
-const ids = (heads: readonly SnippetHead[]): string[] => heads.map(({ id }) => id);
+const ids = (summaries: readonly SnippetSummary[]): string[] => summaries.map(({ id }) => id);
 
 /** A clock that moves a second at each look, and ids that count. */
 function countingTools(): DrawerTools {
@@ -249,7 +249,7 @@ async function snippetsOf<T extends readonly string[]>(
 ): Promise<{ [K in keyof T]: Awaited<ReturnType<Drawer['get']>> }> {
   const drawer = createDrawer(countingTools());
   const kept = await drawer.keep(texts.map((words) => ({ content: run(words), origin: { file: 'log.md' } })));
-  const made = await Promise.all(kept.map((result) => drawer.get('head' in result ? result.head.id : '')));
+  const made = await Promise.all(kept.map((result) => drawer.get('summary' in result ? result.summary.id : '')));
   return made as { [K in keyof T]: Awaited<ReturnType<Drawer['get']>> };
 }
 
@@ -259,13 +259,13 @@ async function pictureOf(drawer: Drawer): Promise<unknown> {
   const found = await drawer.find(['oak']);
   return {
     listed,
-    contents: await Promise.all(listed.map(async ({ head }) => (await drawer.get(head.id)).content)),
+    contents: await Promise.all(listed.map(async ({ summary }) => (await drawer.get(summary.id)).content)),
     count: await drawer.count(),
     bytes: await drawer.bytes(),
     action: await drawer.lastAction(),
     // The newest come first; those taken at the same time in any order.
-    foundTimes: found.map(({ head }) => head.takenAt),
-    found: found.map(({ head, position }) => `${position} ${head.id}`).sort(),
+    foundTimes: found.map(({ summary }) => summary.takenAt),
+    found: found.map(({ summary, position }) => `${position} ${summary.id}`).sort(),
     faults: await drawer.check(),
   };
 }
@@ -308,7 +308,7 @@ function changeAt(chance: number, step: number): Step {
 
 /** What a change came to, and the drawer afterwards. */
 async function outcomeOf(change: Step, drawer: Drawer): Promise<unknown> {
-  const all = (await drawer.list(1, 1_000)).map(({ head }) => head.id);
+  const all = (await drawer.list(1, 1_000)).map(({ summary }) => summary.id);
   const result = await change(drawer, all).then(
     (value) => ({ value }),
     (error: unknown) => {

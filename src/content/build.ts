@@ -95,8 +95,11 @@ export const inOneLine = (words: string): string =>
     ? words.replace(/[\n\r\u0085]+/g, ' ').replace(/[\u0000-\u0008\u000b-\u001f\u007f-\u009f]/g, '')
     : words;
 
+const lineEnd = /[\n\v\f\r\u2028\u2029]/;
+
 /** Words whose line ends (LF, CR LF, CR, and Unicode's mandatory breaks) become breaks. */
 export function textWithBreaks(words: string, marks: Marks = {}): Inline[] {
+  if (!lineEnd.test(words)) return words === '' ? [] : [text(words, marks)]; // most
   const lines = words.split(/\r\n|[\n\v\f\r\u2028\u2029]/);
   return lines.flatMap((line, index) => {
     const one = text(line, marks);

@@ -33,7 +33,7 @@ export interface Description {
 }
 
 /** What content is, as a part of a sentence. */
-export const summaryOf = ({ kind, params }: Description): Message =>
+export const whatOf = ({ kind, params }: Description): Message =>
   kind === 'picture' && params
     ? { kind: 'what.picture.sized', params }
     : { kind: `what.${kind}`, ...(params && { params }) };
@@ -215,13 +215,17 @@ export function countWords(words: string, language = 'en'): number {
   return count;
 }
 
-const countPlain = (words: string): number => words.match(/[A-Za-z0-9]+/g)?.length ?? 0;
+const countPlain = (words: string): number =>
+  words.match(/[A-Za-z0-9]+(?:(?<=[0-9])[.,](?=[0-9])[A-Za-z0-9]+)*/g)?.length ?? 0;
 
-/** Words of ASCII with no sign that could stand within one: every language parts them alike, and most text is such. */
-const plainWords = /^(?:[A-Za-z0-9 \t"()!?&-]|[.,;:'](?![A-Za-z0-9]))*$/;
+/**
+ * Words of ASCII with no sign that could stand within one, but for the point and comma of a number (UAX #29, WB11 and WB12):
+ * every language parts them alike, and most text is such.
+ */
+const plainWords = /^(?:[A-Za-z0-9 \t"()!?&-]|(?<=[0-9])[.,](?=[0-9])|[.,;:'](?![A-Za-z0-9]))*$/;
 
-/** A space parts words, unless a mark behind it is one with it (UAX #29, WB4). */
-const betweenWords = / (?=[\x21-\x7e])/;
+/** A space or tab parts words, unless a mark behind it is one with it (UAX #29, WB4). */
+const betweenWords = /[ \t](?=[\x21-\x7e])/;
 
 /** The segmenter's time grows with the square of a text's length, so that it is handed short ones. */
 const longestPiece = 1000;

@@ -196,6 +196,7 @@ interface Reasons {
     | 'field-too-short';
   invalid:
     | 'call-invalid'
+    | 'argument-not-bytes'
     | 'argument-not-list'
     | 'argument-empty'
     | 'argument-not-text'

@@ -1,12 +1,27 @@
-import { asBlocks } from './as-blocks.ts';
-import type { Block, BlockType, Content, Inline, List, ListMarker } from './model.ts';
+import { asBlocks, cellText, coveredPlaces } from './as-blocks.ts';
+import type { Block, BlockType, CellsContent, Content, Inline, List, ListMarker } from './model.ts';
 
 /**
  * Content as plain text: a blank line between blocks, list items with their markers, table cells parted by tabs, a
  * picture as its alternative text in brackets. Lines end with `\n`; there is none at the end.
  */
 export function plainText(content: Content): string {
-  return content.shape === 'run' ? inlineText(content.inlines) : blocksText(asBlocks(content));
+  if (content.shape === 'run') return inlineText(content.inlines);
+  return content.shape === 'cells' ? rangeText(content) : blocksText(asBlocks(content));
+}
+
+/** As the table of the range would be written, which would have to be made first. */
+function rangeText({ rows }: CellsContent): string {
+  const covered = coveredPlaces(rows);
+  const isShown = (row: number, column: number): boolean => covered.size === 0 || !covered.has(`${row},${column}`);
+  return rows
+    .map((row, at) =>
+      row
+        .filter((_, column) => isShown(at, column))
+        .map((cell) => oneLine(cellText(cell)))
+        .join('\t'),
+    )
+    .join('\n');
 }
 
 /** The words of inlines: breaks as line ends, footnotes in brackets after their reference. */
@@ -43,7 +58,7 @@ const writers: { readonly [K in BlockType]: (block: Extract<Block, { type: K }>)
   rule: () => '* * *',
 };
 
-const oneLine = (words: string): string => words.replace(/\s+/g, ' ').trim();
+const oneLine = (words: string): string => (/\s/.test(words) ? words.replace(/\s+/g, ' ').trim() : words);
 
 const indented = (words: string, first: string, rest = first): string =>
   words

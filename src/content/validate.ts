@@ -61,3 +61,11 @@ function problemOf(error: unknown, check: () => void): unknown {
   }
   return new DrawerError('invalid/call-invalid', { detail: error.message }, { cause: error });
 }
+
+/** A choice by its name; `kind` is what is chosen, such as `order`. @throws DrawerError `choice-unknown`, `join-unknown` */
+export function parseEnum<T extends string>(kind: string, name: string, choices: readonly T[]): T {
+  const found = choices.find((choice) => choice === name);
+  if (found !== undefined) return found;
+  const params = { name: typeof name === 'string' ? name : typeof name, kind: { kind: `choice.${kind}` }, choices };
+  throw new DrawerError(kind === 'join' ? 'usage/join-unknown' : 'usage/choice-unknown', params);
+}

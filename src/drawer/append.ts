@@ -3,22 +3,23 @@ import { type Join, joinContents } from '../content/index.ts';
 import { applyChange, commit } from './commit.ts';
 import { withContent } from './edit.ts';
 import { checkRunning, isSecret, type KeepOptions, type KeepResult, keep, passedOver, putMedia } from './keep.ts';
+import type { CheckedInput } from './schema.ts';
 import { readSettings } from './settings.ts';
-import type { Part, Snippet, SnippetInput } from './snippet.ts';
+import type { Part, Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
 import { removalChanges } from './take-out.ts';
 
 /** Puts things behind a snippet's own content, each keeping its origin; without one to grow, the first begins one. */
 export async function append(
   rows: WritableRows,
-  gathered: readonly SnippetInput[],
+  gathered: readonly CheckedInput[],
   onto: string | undefined,
   join: Join | undefined,
   options: KeepOptions & { readonly takeOut: readonly string[] },
 ): Promise<readonly KeepResult[]> {
   const settings = await readSettings(rows);
   checkRunning(settings, options.now);
-  const wanted: SnippetInput[] = [];
+  const wanted: CheckedInput[] = [];
   const leftOut: KeepResult[] = [];
   for (const each of gathered) {
     const result = passedOver(each, { ...settings, blanks: 'skip' }); // there is no such thing as appending nothing
@@ -30,7 +31,7 @@ export async function append(
   const target = onto ?? (await rows.findLast())?.id;
   if (wanted.length === 0) return leftOut;
   if (target === undefined) {
-    const [first, ...rest] = wanted as [SnippetInput, ...SnippetInput[]];
+    const [first, ...rest] = wanted as [CheckedInput, ...CheckedInput[]];
     const kept = await keep(rows, [first], options);
     return [...kept, ...(rest.length > 0 ? await append(rows, rest, undefined, join, options) : []), ...leftOut];
   }
@@ -51,13 +52,13 @@ export async function append(
     at: options.now,
     reshapes: goes.length > 0,
   });
-  const { content: _, ...head } = snippet;
-  return [{ kind: 'appended', position: (await rows.countBefore(head.order)) + 1, head }, ...leftOut];
+  const { content: _, ...summary } = snippet;
+  return [{ kind: 'appended', position: (await rows.countBefore(summary.order)) + 1, summary }, ...leftOut];
 }
 
 function grown(
   snippet: Snippet,
-  { content, origin, language }: SnippetInput,
+  { content, origin, language }: CheckedInput,
   join: Join,
   { now, factsOf }: KeepOptions,
 ): Snippet {

@@ -1,7 +1,8 @@
 import { DrawerError, type Message, type Params, picturesIn } from '../content/index.ts';
+import type { CallOptions } from './drawer.ts';
 import { hashOf } from './file-change.ts';
 import { readSettings } from './settings.ts';
-import type { SnippetHead } from './snippet.ts';
+import type { SnippetSummary } from './snippet.ts';
 import type { StoredRows } from './storage.ts';
 
 /** What was looked over, and what is wrong with it. */
@@ -19,7 +20,7 @@ export interface Check {
 const step = 500;
 
 /** Reads everything: that each snippet is valid and in order, each picture there and itself, and the counts right. */
-export async function checkRows(rows: StoredRows, onChecked?: (done: number, all: number) => void): Promise<Check> {
+export async function checkRows(rows: StoredRows, { signal, onProgress }: CallOptions = {}): Promise<Check> {
   const faults: Message[] = [...(await rows.faults())];
   let isDamaged = faults.length > 0;
   /** What a work gives; `undefined`, and a fault of that kind, where it meets damage. */
@@ -41,49 +42,51 @@ export async function checkRows(rows: StoredRows, onChecked?: (done: number, all
   let before = '';
   let snippets = 0;
   const shown = new Set<string>(); // others are bytes that undo needs
-  for await (const head of headsOf(rows, count)) {
+  for await (const summary of summariesOf(rows, count)) {
     const number = String(++snippets);
-    const snippet = await readable(async () => rows.get((await head()).id), 'fault.snippet', { number });
+    const snippet = await readable(async () => rows.get((await summary()).id), 'fault.snippet', { number });
     for (const { media } of snippet ? picturesIn(snippet.content) : []) {
       shown.add(media);
       if (!known.has(media)) faults.push({ kind: 'fault.pictureMissing', params: { number } });
     }
     if (snippet && snippet.order <= before) faults.push({ kind: 'fault.order', params: { number } });
     before = snippet?.order ?? before;
-    if (snippets % step === 0) onChecked?.(snippets, all);
+    signal?.throwIfAborted();
+    if (snippets % step === 0) onProgress?.(snippets, all);
   }
   if (snippets !== count) faults.push({ kind: 'fault.count', params: { found: snippets, count } });
   for (const [index, hash] of hashes.entries()) {
     const bytes = await readable(() => rows.findMedia(hash), 'fault.picture');
     if (bytes && hashOf(bytes) !== hash)
       faults.push({ kind: 'fault.pictureBytes', params: { hash: hash.slice(0, 12) } });
-    if (index % step === 0) onChecked?.(snippets + index, all);
+    signal?.throwIfAborted();
+    if (index % step === 0) onProgress?.(snippets + index, all);
   }
   const actions = await readable(() => rows.actions(), 'fault.history');
   await readable(() => readSettings(rows), 'fault.rules');
   return { snippets, pictures: shown.size, actions: actions?.length ?? 0, faults, isDamaged };
 }
 
-/** Every head in order; what cannot be read fails when it is asked for, and the others do not. */
-async function* headsOf(rows: StoredRows, count: number): AsyncGenerator<() => Promise<SnippetHead>> {
+/** Every summary in order; what cannot be read fails when it is asked for, and the others do not. */
+async function* summariesOf(rows: StoredRows, count: number): AsyncGenerator<() => Promise<SnippetSummary>> {
   for (let from = 0; from < count; from += step) {
-    const heads = await several(rows, from);
-    if (heads) yield* heads.map((head) => async () => head);
+    const summaries = await several(rows, from);
+    if (summaries) yield* summaries.map((summary) => async () => summary);
     else for (let at = from; at < Math.min(count, from + step); at++) yield () => one(rows, at);
   }
 }
 
-async function several(rows: StoredRows, from: number): Promise<readonly SnippetHead[] | undefined> {
+async function several(rows: StoredRows, from: number): Promise<readonly SnippetSummary[] | undefined> {
   try {
-    return await rows.heads(from, step);
+    return await rows.summaries(from, step);
   } catch (error) {
     if (DrawerError.is(error)) return undefined;
     throw error;
   }
 }
 
-async function one(rows: StoredRows, at: number): Promise<SnippetHead> {
-  const [head] = await rows.heads(at, 1);
-  if (!head) throw new DrawerError('damaged/row-missing');
-  return head;
+async function one(rows: StoredRows, at: number): Promise<SnippetSummary> {
+  const [summary] = await rows.summaries(at, 1);
+  if (!summary) throw new DrawerError('damaged/row-missing');
+  return summary;
 }

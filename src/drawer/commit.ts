@@ -2,9 +2,9 @@ import { descriptionKinds, type Message, parseWith, shapes } from '../content/in
 import type { Change, Settable } from './change.ts';
 import { collectForgotten, erase } from './erase.ts';
 import type { ChangedFile } from './file-change.ts';
-import { headSchema, patterns } from './schema.ts';
+import { patterns, summarySchema } from './schema.ts';
 import { readSettings, remembered } from './settings.ts';
-import { type Snippet, type SnippetHead, traits } from './snippet.ts';
+import { type Snippet, type SnippetSummary, traits } from './snippet.ts';
 import type { Rows, WritableRows } from './storage.ts';
 
 export interface ActionPlan {
@@ -67,11 +67,11 @@ async function eraseWith(rows: WritableRows, change: Change): Promise<boolean> {
   return true;
 }
 
-/** Applies the change and gives the one that takes it back. @throws DrawerError `invalid` for a head that is not valid. */
+/** Applies the change and gives the one that takes it back. @throws DrawerError `invalid` for a summary that is not valid. */
 export async function applyChange(rows: Rows, change: Change): Promise<Change> {
   switch (change.type) {
     case 'insert':
-      checkHead(change.snippet);
+      checkSummary(change.snippet);
       await rows.insert(change.snippet);
       return { type: 'remove', id: change.snippet.id };
     case 'remove': {
@@ -80,17 +80,17 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
       return { type: 'insert', snippet };
     }
     case 'update': {
-      const { content: _, ...head } = await rows.get(change.id);
-      await rows.setHead(readHead(withSettings(head, change.set)));
-      return { type: 'update', id: change.id, set: before(head, change.set) };
+      const { content: _, ...summary } = await rows.get(change.id);
+      await rows.setSummary(readSummary(withSettings(summary, change.set)));
+      return { type: 'update', id: change.id, set: before(summary, change.set) };
     }
     case 'reorder': {
-      const { content: _, ...head } = await rows.get(change.id);
-      await rows.setHead({ ...head, order: change.order });
-      return { type: 'reorder', id: change.id, order: head.order };
+      const { content: _, ...summary } = await rows.get(change.id);
+      await rows.setSummary({ ...summary, order: change.order });
+      return { type: 'reorder', id: change.id, order: summary.order };
     }
     case 'rewrite': {
-      checkHead(change.snippet);
+      checkSummary(change.snippet);
       const snippet = await rows.get(change.snippet.id);
       await rows.remove(snippet.id);
       await rows.insert(change.snippet);
@@ -115,33 +115,33 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
 }
 
 /** What could not be read again does not come in. @throws DrawerError `invalid` */
-function checkHead({ content: _, ...head }: Snippet): void {
-  readHead(head);
+function checkSummary({ content: _, ...summary }: Snippet): void {
+  readSummary(summary);
 }
 
 const settable = ['label', 'held', 'secret', 'expiresAt', 'facts'] as const;
 
-function withSettings(head: SnippetHead, set: Settable): SnippetHead {
-  const both = { ...head, ...set };
-  return Object.fromEntries(Object.entries(both).filter(([, value]) => value !== null)) as unknown as SnippetHead;
+function withSettings(summary: SnippetSummary, set: Settable): SnippetSummary {
+  const both = { ...summary, ...set };
+  return Object.fromEntries(Object.entries(both).filter(([, value]) => value !== null)) as unknown as SnippetSummary;
 }
 
-const before = (head: SnippetHead, set: Settable): Settable =>
-  Object.fromEntries(settable.filter((name) => name in set).map((name) => [name, head[name] ?? null]));
+const before = (summary: SnippetSummary, set: Settable): Settable =>
+  Object.fromEntries(settable.filter((name) => name in set).map((name) => [name, summary[name] ?? null]));
 
 /**
- * A stored value as a snippet's head. Lists read many, the first of them in a program that has just started, where a schema
+ * A stored value as a snippet's summary. Lists read many, the first of them in a program that has just started, where a schema
  * takes longer than all else: so what is plainly right is seen by a plain look, and the schema judges the rest.
  * @throws DrawerError `invalid`, with the path of the first thing wrong.
  */
-export const readHead = (value: unknown): SnippetHead =>
-  isPlainHead(value) ? value : parseWith(headSchema, value, 'snippet');
+export const readSummary = (value: unknown): SnippetSummary =>
+  isPlainSummary(value) ? value : parseWith(summarySchema, value, 'snippet');
 
-/** Whether the schema would take it, of heads without parts; says no where it is not sure. */
-function isPlainHead(value: unknown): value is SnippetHead {
+/** Whether the schema would take it, of summaries without parts; says no where it is not sure. */
+function isPlainSummary(value: unknown): value is SnippetSummary {
   return (
     isRecord(value) &&
-    hasOnly(value, keys.head) &&
+    hasOnly(value, keys.summary) &&
     isText(value.id, 64) &&
     isLike(value.order, patterns.order) &&
     isOrigin(value.origin) &&
@@ -156,17 +156,21 @@ function isPlainHead(value: unknown): value is SnippetHead {
 }
 
 const keys = {
-  head: ['id', 'order', 'origin', 'takenAt', 'facts', 'language', 'label', 'held', 'secret', 'expiresAt'],
-  origin: ['file', 'place', 'title', 'url', 'program'],
+  summary: ['id', 'order', 'origin', 'takenAt', 'facts', 'language', 'label', 'held', 'secret', 'expiresAt'],
+  origin: ['file', 'place', 'piece', 'title', 'url', 'program'],
+  piece: ['number', 'of'],
   description: ['kind', 'params'],
   facts: ['shape', 'what', 'preview', 'characters', 'words', 'lines', 'bytes', 'traits'],
 } as const;
 
 function isOrigin(value: unknown): boolean {
   if (!isRecord(value) || !hasOnly(value, keys.origin)) return false;
-  for (const key in value) if (!isText(value[key], 4096)) return false;
+  for (const key in value) if (!(key === 'piece' ? isPiece(value[key]) : isText(value[key], 4096))) return false;
   return true;
 }
+
+const isPiece = (value: unknown): boolean =>
+  isRecord(value) && hasOnly(value, keys.piece) && isCount(value.number) && isCount(value.of);
 
 function isFacts(value: unknown): boolean {
   return (

@@ -1,9 +1,12 @@
+/// <reference lib="esnext.disposable" preserve="true" />
 import { type Content, DrawerError, type Join, type Media, type Message, parseContent } from '../content/index.ts';
 import { CallOrder, memoize } from './call-order.ts';
 import type { Action, Change, Elsewhere, Sequence } from './change.ts';
+import { ChangeEvents, type ChangeListener } from './change-events.ts';
 import type { Check } from './check.ts';
 import { commit } from './commit.ts';
 import type { AsRead, EditOptions } from './edit.ts';
+import type { EntriesOptions } from './entries.ts';
 import { expiredIn, removeExpired } from './expired.ts';
 import { loadFacts } from './facts.ts';
 import type { FileSystem } from './file-change.ts';
@@ -11,10 +14,19 @@ import type { KeepOptions, KeepResult } from './keep.ts';
 import type { Mark } from './mark.ts';
 import type { Merged } from './merge.ts';
 import type { MovePlace } from './move.ts';
-import { type Listed, resolveReferences, withPositions } from './references.ts';
-import { checkList, checkOptional, checkText, checkTexts, checkWhole, mediaSchema, parseGathered } from './schema.ts';
+import type { Listed } from './references.ts';
+import {
+  checkList,
+  checkOptional,
+  checkText,
+  checkWhole,
+  listOfTexts,
+  mediaSchema,
+  type OneOrMany,
+  parseGathered,
+} from './schema.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
-import { pointAfter, type SequencePoint, sequenceChange } from './sequence.ts';
+import type { SequencePoint } from './sequence.ts';
 import { joinSchema, readSettings, type Settings } from './settings.ts';
 import type { Snippet, SnippetInput } from './snippet.ts';
 import { mediaOf, type Storage, type StoredRows, type WritableRows } from './storage.ts';
@@ -37,13 +49,38 @@ export interface AppendOptions {
   readonly onto?: string | undefined;
   readonly join?: Join | undefined;
   /** Ids of snippets that leave the drawer with it, since they are what was appended; what is held stays. */
-  readonly takeOut?: readonly string[] | undefined;
+  readonly takeOut?: OneOrMany<string> | undefined;
 }
+
+/** For calls that may take a while. */
+export interface CallOptions {
+  /** Ends the call, which then rejects with the signal's reason and has changed nothing. */
+  readonly signal?: AbortSignal | undefined;
+  /** Hears how much of it is done, such as how many snippets of how many. */
+  readonly onProgress?: ((done: number, all: number) => void) | undefined;
+}
+
+export interface FindOptions extends Pick<CallOptions, 'signal'> {
+  readonly limit?: number | undefined;
+}
+
+/** How many snippets are read before it is looked whether to go on. */
+const portion = 100;
 
 /** Of a passphrase, in characters: whoever has the file can try as many as they like. */
 const shortest = 8;
 
 const keeping = memoize(() => import('./keep.ts'));
+const referring = memoize(() => import('./references.ts'));
+const sequencing = memoize(() => import('./sequence.ts'));
+
+/** Goes through the snippets of a drawer, wherever it is. */
+export async function* entriesOf(
+  drawer: Pick<Drawer, 'get' | 'readAfter'>,
+  options: EntriesOptions,
+): AsyncGenerator<Snippet, void, undefined> {
+  yield* (await import('./entries.ts')).entriesIn(drawer, options);
+}
 
 /**
  * The ordered collection: one in a storage here, as `createDrawer` and `openDrawer` give it, or one behind a connection, as
@@ -58,6 +95,7 @@ export class StoredDrawer {
   /** What ends each watching. */
   readonly #watching = new Set<() => void>();
   readonly #calls = new CallOrder();
+  readonly #events = new ChangeEvents(this);
 
   constructor(storage: Storage, tools: DrawerTools) {
     this.#storage = storage;
@@ -79,7 +117,7 @@ export class StoredDrawer {
     checkWhole(from, 'from', 1);
     checkWhole(limit, 'limit', 0);
     return this.#read(async (rows) =>
-      (await rows.heads(from - 1, limit)).map((head, index) => ({ position: from + index, head })),
+      (await rows.summaries(from - 1, limit)).map((summary, index) => ({ position: from + index, summary })),
     );
   }
 
@@ -87,21 +125,24 @@ export class StoredDrawer {
    * The snippets that references name, in the order they name them; those that fit a word, in the drawer's.
    * @throws DrawerError `usage` or `not-found`
    */
-  async select(references: readonly string[]): Promise<readonly Listed[]> {
-    checkTexts(references, 'references');
-    return this.#read((rows) => resolveReferences(rows, references));
+  async select(references: OneOrMany<string>): Promise<readonly Listed[]> {
+    const named = listOfTexts(references, 'references');
+    return this.#read((rows, { resolveReferences }) => resolveReferences(rows, named), referring());
   }
 
   /**
    * The snippets in which all the words are found, the best first and among equals the newest: in labels, then as whole words,
    * beginnings and parts, and where nothing fits with small slips. `from:`, `label:` and `is:` narrow it down. A secret one is found by its label.
+   * @param options.limit - how many at most; 50 when not given
    */
-  async find(words: readonly string[], limit = 50): Promise<readonly Listed[]> {
-    checkTexts(words, 'words');
+  async find(words: OneOrMany<string>, { limit = 50, signal }: FindOptions = {}): Promise<readonly Listed[]> {
+    const query = parseQuery(listOfTexts(words, 'words'));
     checkWhole(limit, 'limit', 0);
-    const query = parseQuery(words);
-    return this.#read(async (rows) =>
-      isEmptyQuery(query) ? [] : withPositions(rows, await rows.search(query, limit)),
+    signal?.throwIfAborted();
+    return this.#read(
+      async (rows, { withPositions }) =>
+        isEmptyQuery(query) ? [] : withPositions(rows, await rows.search(query, limit)),
+      referring(),
     );
   }
 
@@ -109,6 +150,43 @@ export class StoredDrawer {
   async get(id: string): Promise<Snippet> {
     checkText(id, 'id');
     return this.#read((rows) => rows.get(id));
+  }
+
+  /**
+   * Several snippets with their contents, in the order of the ids, all as they were at one moment.
+   * @throws DrawerError `not-found`
+   */
+  async getMany(ids: readonly string[], { signal, onProgress }: CallOptions = {}): Promise<readonly Snippet[]> {
+    const wanted = listOfTexts(ids, 'ids');
+    return this.#read(async (rows) => {
+      const found: Snippet[] = [];
+      for (let from = 0; from < wanted.length; from += portion) {
+        signal?.throwIfAborted();
+        found.push(...(await Promise.all(wanted.slice(from, from + portion).map((id) => rows.get(id)))));
+        onProgress?.(found.length, wanted.length);
+      }
+      return found;
+    });
+  }
+
+  /** The snippets behind an order key (the empty string is the start) with their contents, at most `limit`. */
+  async readAfter(order: string, limit: number): Promise<readonly Snippet[]> {
+    checkText(order, 'order');
+    checkWhole(limit, 'limit', 0);
+    return this.#read(async (rows) => {
+      const summaries = await rows.summaries(await rows.countBefore(order), limit + 1);
+      const behind = summaries.filter((each) => each.order > order).slice(0, limit);
+      return Promise.all(behind.map(({ id }) => rows.get(id)));
+    });
+  }
+
+  /**
+   * Goes through the snippets in order, read a few at a time: `for await (const snippet of drawer.entries())`. What others put in
+   * or take out meanwhile shifts nothing.
+   * @throws DrawerError `not-found` for an `after` that is not there
+   */
+  entries(options: EntriesOptions = {}): AsyncGenerator<Snippet, void, undefined> {
+    return entriesOf(this, options);
   }
 
   /**
@@ -133,13 +211,19 @@ export class StoredDrawer {
   }
 
   /**
-   * Keeps things at the end, in the order given, all of them or none.
-   * @throws DrawerError `invalid` for content, or what goes with it, that is not as the model says; `full`; `refused` while pausing.
+   * Keeps one thing or several at the end, in the order given, all of them or none.
+   * @returns what became of each, in the same order
+   * @throws DrawerError `invalid` for content, or what goes with it, that is not as the model says; `full`; `refused` while
+   *   pausing. The reason of `options.signal`; then nothing is kept.
    */
-  async keep(gathered: readonly SnippetInput[]): Promise<readonly KeepResult[]> {
+  async keep(
+    gathered: OneOrMany<SnippetInput>,
+    { signal, onProgress }: CallOptions = {},
+  ): Promise<readonly KeepResult[]> {
+    signal?.throwIfAborted();
     const things = parseGathered(gathered);
     return this.#write(
-      (rows, [{ keep }, options]) => keep(rows, things, options),
+      (rows, [{ keep }, options]) => keep(rows, things, { ...options, signal, onProgress }),
       Promise.all([keeping(), this.#keepOptions(things)]),
     );
   }
@@ -149,7 +233,7 @@ export class StoredDrawer {
    * Where all of them are blank nothing is kept or cut.
    * @throws DrawerError as `keep` and `writeFiles` do; `refused` where the rules ignore one of them.
    */
-  async cut(gathered: readonly SnippetInput[], files: readonly FileWrite[]): Promise<readonly KeepResult[]> {
+  async cut(gathered: OneOrMany<SnippetInput>, files: readonly FileWrite[]): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
     return this.#calls.whole(async () => {
       const [{ keep }, options] = await Promise.all([keeping(), this.#keepOptions(things)]);
@@ -165,15 +249,15 @@ export class StoredDrawer {
    * origin among the snippet's parts. A `join` is remembered for the next time.
    */
   async append(
-    gathered: readonly SnippetInput[],
+    gathered: OneOrMany<SnippetInput>,
     { onto, join, takeOut = [] }: AppendOptions = {},
   ): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
     if (onto !== undefined) checkText(onto, 'id');
     checkOptional(joinSchema, join, 'join');
-    checkTexts(takeOut, 'takeOut');
+    const leaving = listOfTexts(takeOut, 'takeOut');
     return this.#write(
-      (rows, [{ append }, options]) => append(rows, things, onto, join, { ...options, takeOut }),
+      (rows, [{ append }, options]) => append(rows, things, onto, join, { ...options, takeOut: leaving }),
       Promise.all([import('./append.ts'), this.#keepOptions(things)]),
     );
   }
@@ -189,10 +273,10 @@ export class StoredDrawer {
    * @throws DrawerError `not-found`
    */
   async merge(merged: Merged): Promise<KeepResult> {
-    checkTexts(merged.of, 'of', 1);
+    const of = listOfTexts(merged.of, 'of', 1);
     const content = parseContent(merged.content);
     return this.#write(
-      (rows, [{ mergeIn }, options]) => mergeIn(rows, { ...merged, content }, options),
+      (rows, [{ mergeIn }, options]) => mergeIn(rows, { ...merged, of, content }, options),
       Promise.all([import('./merge.ts'), this.#keepOptions([])]),
     );
   }
@@ -237,7 +321,7 @@ export class StoredDrawer {
 
   /** Where pasting one after another stands; `back` steps before that. */
   sequence(): Promise<SequencePoint & Pick<Sequence, 'into' | 'across'>> {
-    return this.#read(async (rows) => {
+    return this.#read(async (rows, { pointAfter }) => {
       const { sequence } = await readSettings(rows);
       const point = await pointAfter(rows, sequence?.after ?? '');
       return {
@@ -245,17 +329,21 @@ export class StoredDrawer {
         ...(sequence?.into !== undefined && { into: sequence.into }),
         ...(sequence?.across && { across: true as const }),
       };
-    });
+    }, sequencing());
   }
 
   /** Moves the sequence, so that the snippet at `position` (from 1) comes next, and lands beside the last one if `across`. */
   async moveSequence(position: number, into?: string, across = false): Promise<void> {
-    await this.#change({ kind: 'sequence' }, async (rows) => [await sequenceChange(rows, position, into, across)]);
+    await this.#change(
+      { kind: 'sequence' },
+      async (rows, { sequenceChange }) => [await sequenceChange(rows, position, into, across)],
+      sequencing(),
+    );
   }
 
   /** The change that moves the sequence, for an action that does more. */
   async sequenceChange(position: number, into?: string, across = false): Promise<Change> {
-    return this.#read((rows) => sequenceChange(rows, position, into, across));
+    return this.#read((rows, { sequenceChange }) => sequenceChange(rows, position, into, across), sequencing());
   }
 
   /** What is remembered with the drawer. */
@@ -276,10 +364,10 @@ export class StoredDrawer {
   }
 
   /** Takes away what was remembered by these names, so that what holds for every drawer holds again. */
-  async forgetSettings(names: readonly (keyof Settings)[]): Promise<void> {
-    checkTexts(names, 'names');
+  async forgetSettings(names: OneOrMany<keyof Settings>): Promise<void> {
+    const forgotten = listOfTexts(names, 'names');
     return this.#change({ kind: 'rules' }, async () => [
-      { type: 'settings', set: Object.fromEntries(names.map((name) => [name, null])) },
+      { type: 'settings', set: Object.fromEntries(forgotten.map((name) => [name, null])) },
     ]);
   }
 
@@ -287,25 +375,25 @@ export class StoredDrawer {
    * Takes snippets out by their ids, but for those that are held. Secret ones leave no trace and cannot be brought back.
    * @throws DrawerError `consent` for a snippet that was built up of several, unless `builtUp` says that it may go too.
    */
-  async remove(ids: readonly string[], { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<Removed> {
-    checkTexts(ids, 'ids');
+  async remove(ids: OneOrMany<string>, { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<Removed> {
+    const leaving = listOfTexts(ids, 'ids');
     return this.#write(
-      (rows, { removeFrom }) => removeFrom(rows, ids, builtUp, this.#tools.clock()),
+      (rows, { removeFrom }) => removeFrom(rows, leaving, builtUp, this.#tools.clock()),
       import('./take-out.ts'),
     );
   }
 
   /** Erases those of the snippets that were to be pasted once only; gives how many. */
-  async spend(ids: readonly string[]): Promise<number> {
-    checkTexts(ids, 'ids');
-    return this.#write((rows, { spendIn }) => spendIn(rows, ids, this.#tools.clock()), import('./take-out.ts'));
+  async spend(ids: OneOrMany<string>): Promise<number> {
+    const spent = listOfTexts(ids, 'ids');
+    return this.#write((rows, { spendIn }) => spendIn(rows, spent, this.#tools.clock()), import('./take-out.ts'));
   }
 
   /** Labels, holds, hides, or says how long snippets stay. */
-  async mark(ids: readonly string[], mark: Mark): Promise<void> {
-    checkTexts(ids, 'ids');
+  async mark(ids: OneOrMany<string>, mark: Mark): Promise<void> {
+    const marked = listOfTexts(ids, 'ids');
     return this.#write(
-      (rows, [{ markIn }, factsOf]) => markIn(rows, ids, mark, this.#tools.clock(), factsOf),
+      (rows, [{ markIn }, factsOf]) => markIn(rows, marked, mark, this.#tools.clock(), factsOf),
       Promise.all([import('./mark.ts'), loadFacts()]),
     );
   }
@@ -315,19 +403,19 @@ export class StoredDrawer {
    * the one of an id; past the end is the end.
    * @throws DrawerError `not-found`
    */
-  async move(ids: readonly string[], place: MovePlace): Promise<void> {
-    checkTexts(ids, 'ids');
+  async move(ids: OneOrMany<string>, place: MovePlace): Promise<void> {
+    const moved = listOfTexts(ids, 'ids');
     await this.#change(
-      { kind: 'moved', params: { count: new Set(ids).size } },
-      (rows, { moveChanges }) => moveChanges(rows, ids, place),
+      { kind: 'moved', params: { count: new Set(moved).size } },
+      (rows, { moveChanges }) => moveChanges(rows, moved, place),
       import('./move.ts'),
     );
   }
 
   /** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
-  async arrange(ids: readonly string[]): Promise<number> {
-    checkTexts(ids, 'ids');
-    return this.#write((rows, { arrangeIn }) => arrangeIn(rows, ids, this.#tools.clock()), import('./move.ts'));
+  async arrange(ids: OneOrMany<string>): Promise<number> {
+    const arranged = listOfTexts(ids, 'ids');
+    return this.#write((rows, { arrangeIn }) => arrangeIn(rows, arranged, this.#tools.clock()), import('./move.ts'));
   }
 
   /**
@@ -371,8 +459,25 @@ export class StoredDrawer {
   }
 
   /** Looks every snippet, picture and count over; finds nothing wrong in a drawer that is whole. */
-  async check(onChecked?: (done: number, all: number) => void): Promise<Check> {
-    return this.#read((rows, { checkRows }) => checkRows(rows, onChecked), import('./check.ts'));
+  async check(options: CallOptions = {}): Promise<Check> {
+    options.signal?.throwIfAborted();
+    return this.#read((rows, { checkRows }) => checkRows(rows, options), import('./check.ts'));
+  }
+
+  /**
+   * Calls a listener within a second of every change, whichever program made it, with what changed.
+   * @param options - `once`, and a `signal` that ends it, as for any `EventTarget`
+   */
+  addEventListener(
+    type: 'change',
+    listener: ChangeListener,
+    options?: Pick<AddEventListenerOptions, 'once' | 'signal'>,
+  ): void {
+    if (type === 'change') this.#events.add(listener, options);
+  }
+
+  removeEventListener(type: 'change', listener: ChangeListener): void {
+    if (type === 'change') this.#events.remove(listener);
   }
 
   /** Calls back within a second of every change, whichever program made it, and when time is up for one; the result ends that. */
@@ -452,6 +557,11 @@ export class StoredDrawer {
   close(): Promise<void> {
     for (const stop of this.#watching) stop();
     return this.#calls.whole(() => this.#storage.close());
+  }
+
+  /** As `close`: `await using drawer = createDrawer()`. */
+  [Symbol.asyncDispose](): Promise<void> {
+    return this.close();
   }
 
   #change<L>(

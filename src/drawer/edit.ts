@@ -56,7 +56,7 @@ export async function splitIn(
   checkAsRead(whole, was);
   const { label: _, parts, ...snippet } = whole;
   const before = await rows.countBefore(snippet.order);
-  const [next] = await rows.heads(before + 1, 1);
+  const [next] = await rows.summaries(before + 1, 1);
   const keys = generateNKeysBetween(snippet.order, next?.order ?? null, contents.length);
   // What falls apart into as many as it was built up of is taken for these.
   const from = (index: number): Partial<Snippet> => {

@@ -2,7 +2,7 @@ import { toBase64 } from '@exodus/bytes/base64.js';
 import * as v from 'valibot';
 import { type Content, eachOf, type Media, parseWith } from '../content/index.ts';
 import { originOf } from './facts.ts';
-import { snippetSchema, travellingSchema } from './schema.ts';
+import { type CheckedInput, snippetSchema, travellingSchema } from './schema.ts';
 import type { Snippet, SnippetInput } from './snippet.ts';
 
 /** Snippets as one JSON value, to carry them between drawers and programs. */
@@ -49,7 +49,7 @@ export interface Extracted {
 }
 
 /** What was taken from a file of that name as things to keep: mostly one; the empty string is no file. */
-export function gatheredFrom(fileName: string, taken: Extracted): SnippetInput[] {
+export function gatheredFrom(fileName: string, taken: Extracted): CheckedInput[] {
   if (taken.separate) return taken.separate.flatMap((each) => gatheredFrom(fileName, each));
   const { content, media, place, title, url, program, language, secret, brings } = taken;
   if (brings) return [{ ...parseWith(travellingSchema, brings, place ?? 'snippet'), content, media }];
@@ -58,14 +58,11 @@ export function gatheredFrom(fileName: string, taken: Extracted): SnippetInput[]
 }
 
 /** Each row, item, paragraph or cell of something gathered by itself. */
-export function eachGathered(gathered: SnippetInput): SnippetInput[] {
+export function eachGathered(gathered: SnippetInput): CheckedInput[] {
   const contents = eachOf(gathered.content);
   return contents.map((content, index) => ({
     ...gathered,
     content,
-    origin: originOf({
-      ...gathered.origin,
-      place: [gathered.origin.place, `${index + 1} of ${contents.length}`].filter(Boolean).join(', '),
-    }),
+    origin: { ...gathered.origin, piece: { number: index + 1, of: contents.length } },
   }));
 }

@@ -28,8 +28,8 @@ export class Expiry {
   }
 
   async plan(): Promise<void> {
-    const heads = await this.#storage.read((rows) => rows.expired(ever, mostHeld)).catch(() => []); // closed, or locked meanwhile
-    const at = heads.find(expires)?.expiresAt;
+    const summaries = await this.#storage.read((rows) => rows.expired(ever, mostHeld)).catch(() => []); // closed, or locked meanwhile
+    const at = summaries.find(expires)?.expiresAt;
     clearTimeout(this.#timer);
     if (at === undefined || this.#hasEnded) return;
     const wait = Date.parse(at) - this.#now().getTime();

@@ -1,14 +1,4 @@
-import {
-  asBlocks,
-  blocksText,
-  type Content,
-  describe,
-  findLanguage,
-  inlineText,
-  measure,
-  picturesIn,
-  preview,
-} from '../content/index.ts';
+import { type Content, describe, findLanguage, measure, picturesIn, plainText, preview } from '../content/index.ts';
 import { memoize } from './call-order.ts';
 import type { Facts, Origin } from './snippet.ts';
 
@@ -51,9 +41,13 @@ export const lookOf = ({ shape, characters, bytes, preview: begins }: Facts): st
 /** Whether there is nothing to see in it: no word and no picture. */
 export function isBlank(content: Content): boolean {
   if (!picturesIn(content).next().done) return false;
-  return (content.shape === 'run' ? inlineText(content.inlines) : blocksText(asBlocks(content))).trim() === '';
+  return plainText(content).trim() === '';
 }
 
-/** `a` without what is `undefined` in it: how optional parts of an origin are left out. */
+/** An origin without the parts that are `undefined` or empty; words are cut at 4,096 characters. */
 export const originOf = (parts: { readonly [K in keyof Origin]: Origin[K] | undefined }): Origin =>
-  Object.fromEntries(Object.entries(parts).flatMap(([key, value]) => (value ? [[key, value.slice(0, 4096)]] : [])));
+  Object.fromEntries(
+    Object.entries(parts).flatMap(([key, value]) =>
+      value ? [[key, typeof value === 'string' ? value.slice(0, 4096) : value]] : [],
+    ),
+  );

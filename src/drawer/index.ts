@@ -1,7 +1,9 @@
 export * from './change.ts';
+export { ChangeEvents, type ChangeListener, type DrawerChange, type DrawerChangeEvent } from './change-events.ts';
 export type { Check } from './check.ts';
-export { readHead } from './commit.ts';
+export { readSummary } from './commit.ts';
 export * from './drawer.ts';
+export type { EntriesOptions } from './entries.ts';
 export { hashesOf, hidden } from './erase.ts';
 export * from './exchange.ts';
 export * from './facts.ts';

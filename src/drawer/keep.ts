@@ -2,13 +2,14 @@ import { generateKeyBetween } from 'fractional-indexing';
 import { DrawerError, findLanguage } from '../content/index.ts';
 import { type Change, picturesOf } from './change.ts';
 import { commit } from './commit.ts';
+import type { CallOptions } from './drawer.ts';
 import { factsShown } from './erase.ts';
 import { type FactsOf, isBlank, lookOf } from './facts.ts';
 import { type ChangedFile, hashOf } from './file-change.ts';
 import { makeRoom, roomLeft } from './room.ts';
-import { patterns } from './schema.ts';
+import { type CheckedInput, patterns } from './schema.ts';
 import { momentAfter, pauseOf, readSettings, type Settings } from './settings.ts';
-import type { Origin, Snippet, SnippetHead, SnippetInput } from './snippet.ts';
+import type { Origin, Snippet, SnippetSummary } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
 
 /** What became of one gathered thing. */
@@ -17,23 +18,23 @@ export type KeepResult =
       /** `moved`: it was there already and is at the end now. */
       readonly kind: 'kept' | 'appended' | 'moved';
       readonly position: number;
-      readonly head: SnippetHead;
+      readonly summary: SnippetSummary;
       /** The number of one that holds the same from the same place. */
       readonly sameAs?: number;
       /** How many more the drawer takes, once that is few. */
       readonly room?: number;
       /** What had to go, since the drawer was full. */
-      readonly letGo?: readonly SnippetHead[];
+      readonly letGo?: readonly SnippetSummary[];
       /** What goes with the next one that is kept. */
-      readonly nextToGo?: SnippetHead;
+      readonly nextToGo?: SnippetSummary;
     }
   /** It was there already, as number `position`, and is not kept again. */
-  | { readonly kind: 'repeat'; readonly position: number; readonly head: SnippetHead }
+  | { readonly kind: 'repeat'; readonly position: number; readonly summary: SnippetSummary }
   | { readonly kind: 'blank'; readonly origin: Origin }
   /** The drawer's rules leave this origin out. */
   | { readonly kind: 'ignored'; readonly origin: Origin };
 
-export interface KeepOptions {
+export interface KeepOptions extends CallOptions {
   readonly now: Date;
   generateId(): string;
   readonly factsOf: FactsOf;
@@ -51,7 +52,7 @@ interface Draft {
 /** What one transaction of keeping has planned so far. */
 interface Plan {
   /** What is there already, by what lists show of it. */
-  readonly there: ReadonlyMap<string, readonly SnippetHead[]>;
+  readonly there: ReadonlyMap<string, readonly SnippetSummary[]>;
   readonly changes: Change[];
   /** In the order in which they will stand at the end. */
   readonly added: Snippet[];
@@ -70,12 +71,14 @@ type Outcome =
 /** Keeps things at the end by the drawer's rules, all of them or none. */
 export async function keep(
   rows: WritableRows,
-  gathered: readonly SnippetInput[],
+  gathered: readonly CheckedInput[],
   options: KeepOptions,
 ): Promise<readonly KeepResult[]> {
   const settings = await readSettings(rows);
   checkRunning(settings, options.now);
-  const drafts = gathered.map((each): Draft | Outcome => {
+  const drafts = gathered.map((each, index): Draft | Outcome => {
+    options.signal?.throwIfAborted();
+    options.onProgress?.(index + 1, gathered.length);
     const result = passedOver(each, settings);
     return result ? { result } : draftOf(each, settings, options);
   });
@@ -113,12 +116,12 @@ export async function keep(
       continue;
     }
     const { kind, snippet, same } = outcome;
-    const { content: _, ...head } = snippet;
+    const { content: _, ...summary } = snippet;
     const isRepeat = kind === 'kept' && same && isFromThere(same, snippet);
     results.push({
       kind,
       position: ++position,
-      head,
+      summary,
       ...(isRepeat && { sameAs: (await rows.countBefore(same.order)) + 1 }),
       ...facts,
       ...(snippet === plan.added.at(-1) && letGo.length > 0 && { letGo }),
@@ -138,7 +141,7 @@ function checkTaken(outcome: Outcome): void {
 
 /** What becomes of something that the rules leave out; `undefined` for anything else. */
 export function passedOver(
-  { content, origin }: SnippetInput,
+  { content, origin }: CheckedInput,
   { blanks, ignored }: Pick<Settings, 'blanks' | 'ignored'>,
 ): KeepResult | undefined {
   if (blanks === 'skip' && isBlank(content)) return { kind: 'blank', origin };
@@ -149,10 +152,11 @@ export function passedOver(
 async function thereAlready(
   rows: WritableRows,
   drafts: readonly (Draft | Outcome)[],
-): Promise<ReadonlyMap<string, readonly SnippetHead[]>> {
+): Promise<ReadonlyMap<string, readonly SnippetSummary[]>> {
   const open = drafts.flatMap((draft) => ('look' in draft && !draft.snippet.secret ? [draft.snippet.facts] : []));
-  const there = new Map<string, SnippetHead[]>();
-  for (const head of open.length > 0 ? await rows.duplicates(open) : []) addTo(there, lookOf(head.facts), head);
+  const there = new Map<string, SnippetSummary[]>();
+  for (const summary of open.length > 0 ? await rows.duplicates(open) : [])
+    addTo(there, lookOf(summary.facts), summary);
   return there;
 }
 
@@ -173,12 +177,12 @@ async function outcomeOf(
   const same = await sameAs(rows, snippet, look, plan);
   const isAdded = (other: Snippet): boolean => plan.looks.get(look)?.includes(other) === true;
   if (same && (settings.repeats === 'skip' || plan.moved.has(same.id))) {
-    const { content: _, ...head } = same;
+    const { content: _, ...summary } = same;
     return {
       result: {
         kind: 'repeat',
         position: (await rows.countBefore(same.order)) + Math.max(0, plan.added.indexOf(same)) + 1,
-        head,
+        summary,
       },
     };
   }
@@ -202,12 +206,12 @@ async function sameAs(
   { there, looks }: Plan,
 ): Promise<Snippet | undefined> {
   if (snippet.secret) return undefined;
-  const [heads, added] = [there.get(look), looks.get(look)];
-  if (!heads && !added) return undefined;
+  const [summaries, added] = [there.get(look), looks.get(look)];
+  if (!summaries && !added) return undefined;
   const words = JSON.stringify(snippet.content);
   const isSame = (other: Snippet): boolean => JSON.stringify(other.content) === words;
-  for (const head of heads ?? []) {
-    const other = await rows.get(head.id);
+  for (const summary of summaries ?? []) {
+    const other = await rows.get(summary.id);
     if (isSame(other)) return other;
   }
   return added?.find(isSame);
@@ -215,7 +219,7 @@ async function sameAs(
 
 export async function putMedia(
   rows: WritableRows,
-  gathered: readonly Pick<SnippetInput, 'content' | 'media'>[],
+  gathered: readonly Pick<CheckedInput, 'content' | 'media'>[],
 ): Promise<void> {
   for (const { media } of gathered)
     for (const [hash, bytes] of media ?? []) {
@@ -243,12 +247,13 @@ export function checkRunning(settings: Settings, now: Date): void {
 
 /** Whether an origin has one of the words in its name, whatever their case. */
 function isFrom(origin: Origin, words: readonly string[]): boolean {
-  const name = Object.values(origin).join('\n').toLowerCase();
+  const { file, title, url, program, place = '' } = origin;
+  const name = [file, title, url, program, place.replace(/^[a-z]+=/, '')].join('\n').toLowerCase();
   return words.some((each) => name.includes(each.toLowerCase()));
 }
 
 /** Whether it is to be kept as a secret, by itself or by the drawer's rules. */
-export const isSecret = ({ secret, origin }: SnippetInput, { secretFrom }: Settings): boolean =>
+export const isSecret = ({ secret, origin }: CheckedInput, { secretFrom }: Settings): boolean =>
   secret !== undefined || isFrom(origin, secretFrom);
 
 /** What pages say of their language is not always a tag. */
@@ -257,7 +262,7 @@ function languageOf(tag: string | undefined): Pick<Snippet, 'language'> {
   return language === undefined || !patterns.language.test(language) ? {} : { language };
 }
 
-function draftOf(each: SnippetInput, settings: Settings, { now, generateId, factsOf }: KeepOptions): Draft {
+function draftOf(each: CheckedInput, settings: Settings, { now, generateId, factsOf }: KeepOptions): Draft {
   const { content, origin, language, label, held, parts } = each;
   const facts = factsOf(content, language);
   const seconds = settings.lasts[facts.shape];

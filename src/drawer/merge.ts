@@ -45,6 +45,6 @@ export async function mergeIn(
   const changes: Change[] = [{ type: 'insert', snippet }, ...(takeOut ? removalChanges(snippets) : [])];
   const name = { kind: 'merged', params: { count: of.length } };
   await commit(rows, { name, changes, at: now, reshapes: takeOut === true });
-  const { content: _, ...head } = snippet;
-  return { kind: 'kept', position: await rows.count(), head };
+  const { content: _, ...summary } = snippet;
+  return { kind: 'kept', position: await rows.count(), summary };
 }

@@ -3,7 +3,7 @@ import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import { checkText, checkWhole } from './schema.ts';
 import { readSettings } from './settings.ts';
-import type { SnippetHead } from './snippet.ts';
+import type { SnippetSummary } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';
 
 /** Longer order keys are made short again, with those of their neighbours, in UTF-16 units. */
@@ -25,12 +25,12 @@ export async function moveChanges(
   const gap = await gapAt(rows, place);
   const left = await nearest(rows, moved, gap - 1, -1);
   const right = await nearest(rows, moved, gap, 1);
-  const heads: SnippetHead[] = [];
-  for (const id of moved) heads.push(await rows.get(id));
-  if (areThere(heads, left, right)) return [];
-  const keys = generateNKeysBetween(left?.order ?? null, right?.order ?? null, heads.length);
-  if (keys.some((key) => key.length > longestKey)) return shortened(rows, heads, gap);
-  return reorders(heads, keys);
+  const summaries: SnippetSummary[] = [];
+  for (const id of moved) summaries.push(await rows.get(id));
+  if (areThere(summaries, left, right)) return [];
+  const keys = generateNKeysBetween(left?.order ?? null, right?.order ?? null, summaries.length);
+  if (keys.some((key) => key.length > longestKey)) return shortened(rows, summaries, gap);
+  return reorders(summaries, keys);
 }
 
 /** How many snippets stand in front of a place. @throws DrawerError `not-found` */
@@ -51,42 +51,42 @@ async function nearest(
   moved: ReadonlySet<string>,
   start: number,
   step: 1 | -1,
-): Promise<SnippetHead | undefined> {
+): Promise<SnippetSummary | undefined> {
   for (let at = start; at >= 0; at += step) {
-    const [head] = await rows.heads(at, 1);
-    if (!head || !moved.has(head.id)) return head;
+    const [summary] = await rows.summaries(at, 1);
+    if (!summary || !moved.has(summary.id)) return summary;
   }
   return undefined;
 }
 
 /** Whether they stand between these two already, one after another. */
 const areThere = (
-  heads: readonly SnippetHead[],
-  left: SnippetHead | undefined,
-  right: SnippetHead | undefined,
+  summaries: readonly SnippetSummary[],
+  left: SnippetSummary | undefined,
+  right: SnippetSummary | undefined,
 ): boolean => {
-  const orders = [...(left ? [left] : []), ...heads, ...(right ? [right] : [])].map(({ order }) => order);
+  const orders = [...(left ? [left] : []), ...summaries, ...(right ? [right] : [])].map(({ order }) => order);
   return orders.every((order, index) => index === 0 || (orders[index - 1] as string) < order);
 };
 
-const reorders = (heads: readonly SnippetHead[], keys: readonly string[]): Change[] =>
-  heads.flatMap(({ id, order }, index): Change[] =>
+const reorders = (summaries: readonly SnippetSummary[], keys: readonly string[]): Change[] =>
+  summaries.flatMap(({ id, order }, index): Change[] =>
     order === keys[index] ? [] : [{ type: 'reorder', id, order: keys[index] as string }],
   );
 
 /** New keys for so many neighbours of the gap that theirs are short again. */
-async function shortened(rows: StoredRows, moved: readonly SnippetHead[], gap: number): Promise<Change[]> {
+async function shortened(rows: StoredRows, moved: readonly SnippetSummary[], gap: number): Promise<Change[]> {
   const count = await rows.count();
   for (let reach = 50; ; reach *= 4) {
     const [from, to] = [Math.max(0, gap - reach), Math.min(count, gap + reach)];
-    const [before] = from > 0 ? await rows.heads(from - 1, 1) : [];
-    const [after] = to < count ? await rows.heads(to, 1) : [];
+    const [before] = from > 0 ? await rows.summaries(from - 1, 1) : [];
+    const [after] = to < count ? await rows.summaries(to, 1) : [];
     const isWhole = from === 0 && to === count;
     if (!isWhole && Math.max(before?.order.length ?? 0, after?.order.length ?? 0) > longestKey / 2) continue;
     const ids = new Set(moved.map(({ id }) => id));
-    if (!isWhole && [before, after].some((head) => head && ids.has(head.id))) continue;
-    const around = await rows.heads(from, to - from);
-    const stays = ({ id }: SnippetHead): boolean => !ids.has(id);
+    if (!isWhole && [before, after].some((summary) => summary && ids.has(summary.id))) continue;
+    const around = await rows.summaries(from, to - from);
+    const stays = ({ id }: SnippetSummary): boolean => !ids.has(id);
     const inOrder = [...around.slice(0, gap - from).filter(stays), ...moved, ...around.slice(gap - from).filter(stays)];
     const keys = generateNKeysBetween(before?.order ?? null, after?.order ?? null, inOrder.length);
     return [...(await sequenceAlong(rows, inOrder, keys)), ...reorders(inOrder, keys)];
@@ -96,19 +96,19 @@ async function shortened(rows: StoredRows, moved: readonly SnippetHead[], gap: n
 /** The sequence remembers a key: where that changes, so does the sequence. */
 async function sequenceAlong(
   rows: StoredRows,
-  heads: readonly SnippetHead[],
+  summaries: readonly SnippetSummary[],
   keys: readonly string[],
 ): Promise<Change[]> {
   const { sequence } = await readSettings(rows);
-  const at = heads.findIndex(({ order }) => order === sequence?.after);
+  const at = summaries.findIndex(({ order }) => order === sequence?.after);
   return sequence && at >= 0 ? [{ type: 'sequence', sequence: { ...sequence, after: keys[at] as string } }] : [];
 }
 
 /** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
 export async function arrangeIn(rows: WritableRows, ids: readonly string[], at: Date): Promise<number> {
-  const heads: SnippetHead[] = [];
-  for (const id of new Set(ids)) heads.push(await rows.get(id));
-  const changes = reorders(heads, heads.map(({ order }) => order).sort());
-  await commit(rows, { name: { kind: 'sorted', params: { count: heads.length } }, changes, at });
+  const summaries: SnippetSummary[] = [];
+  for (const id of new Set(ids)) summaries.push(await rows.get(id));
+  const changes = reorders(summaries, summaries.map(({ order }) => order).sort());
+  await commit(rows, { name: { kind: 'sorted', params: { count: summaries.length } }, changes, at });
   return changes.length;
 }

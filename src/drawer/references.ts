@@ -1,12 +1,12 @@
 import { DrawerError } from '../content/index.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
-import type { SnippetHead } from './snippet.ts';
+import type { SnippetSummary } from './snippet.ts';
 import { findSnippet, type StoredRows } from './storage.ts';
 
 /** A listed snippet and its number, from 1. */
 export interface Listed {
   readonly position: number;
-  readonly head: SnippetHead;
+  readonly summary: SnippetSummary;
 }
 
 /**
@@ -76,9 +76,9 @@ async function newest(rows: StoredRows): Promise<readonly Listed[]> {
     ({ changes, reshapes }) => !reshapes && changes.length > 0 && changes.every(({ type }) => type === 'remove'),
   );
   const ids = (last?.changes ?? []).flatMap((change) => (change.type === 'remove' ? [change.id] : [])).reverse();
-  const heads = (await Promise.all(ids.map((id) => findSnippet(rows, id)))).filter((each) => each !== undefined);
-  if (heads.length > 0)
-    return (await withPositions(rows, heads)).toSorted((one, other) => one.position - other.position);
+  const summaries = (await Promise.all(ids.map((id) => findSnippet(rows, id)))).filter((each) => each !== undefined);
+  if (summaries.length > 0)
+    return (await withPositions(rows, summaries)).toSorted((one, other) => one.position - other.position);
   throw new DrawerError('not-found/last-gather-gone');
 }
 
@@ -94,20 +94,23 @@ async function inRange(
       reference: words,
       count,
     });
-  const heads = await rows.heads(first - 1, last - first + 1);
-  const listed = heads.map((head, index) => ({ position: first + index, head }));
+  const summaries = await rows.summaries(first - 1, last - first + 1);
+  const listed = summaries.map((summary, index) => ({ position: first + index, summary }));
   return from <= to ? listed : listed.reverse();
 }
 
 async function fitting(rows: StoredRows, words: string): Promise<readonly Listed[]> {
   const query = parseQuery([words]);
-  const heads = isEmptyQuery(query) ? [] : await rows.search(query, Number.MAX_SAFE_INTEGER);
-  if (heads.length === 0) throw new DrawerError('not-found/reference-fits-none', { reference: words });
-  return (await withPositions(rows, heads)).toSorted((one, other) => one.position - other.position);
+  const summaries = isEmptyQuery(query) ? [] : await rows.search(query, Number.MAX_SAFE_INTEGER);
+  if (summaries.length === 0) throw new DrawerError('not-found/reference-fits-none', { reference: words });
+  return (await withPositions(rows, summaries)).toSorted((one, other) => one.position - other.position);
 }
 
 /** Snippets and their numbers, in the order given. */
-export async function withPositions(rows: StoredRows, heads: readonly SnippetHead[]): Promise<readonly Listed[]> {
-  const before = await rows.countsBefore(heads.map(({ order }) => order));
-  return heads.map((head, index) => ({ position: (before[index] ?? 0) + 1, head }));
+export async function withPositions(
+  rows: StoredRows,
+  summaries: readonly SnippetSummary[],
+): Promise<readonly Listed[]> {
+  const before = await rows.countsBefore(summaries.map(({ order }) => order));
+  return summaries.map((summary, index) => ({ position: (before[index] ?? 0) + 1, summary }));
 }

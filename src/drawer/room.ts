@@ -1,6 +1,6 @@
 import { DrawerError } from '../content/index.ts';
 import type { Settings } from './settings.ts';
-import type { Snippet, SnippetHead } from './snippet.ts';
+import type { Snippet, SnippetSummary } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';
 
 /** Room is told of when it is no more than this share of the drawer's. */
@@ -12,7 +12,7 @@ export async function makeRoom(
   added: readonly Snippet[],
   moved: ReadonlySet<string>,
   { capacity, size, full }: Settings,
-): Promise<{ readonly letGo: readonly SnippetHead[]; readonly count: number }> {
+): Promise<{ readonly letGo: readonly SnippetSummary[]; readonly count: number }> {
   const count = await rows.count();
   const bytes = added.reduce((sum, { facts }) => sum + facts.bytes, added.length > 0 ? await rows.bytes() : 0);
   const [tooMany, tooLarge] = [count + added.length - capacity, bytes - size];
@@ -31,17 +31,17 @@ export async function oldestUnheld(
   tooMany: number,
   tooLarge: number,
   spared: ReadonlySet<string> = new Set(),
-): Promise<readonly SnippetHead[] | undefined> {
-  const found: SnippetHead[] = [];
+): Promise<readonly SnippetSummary[] | undefined> {
+  const found: SnippetSummary[] = [];
   let bytes = 0;
   const step = 200;
   for (let from = 0; found.length < tooMany || bytes < tooLarge; from += step) {
-    const heads = await rows.heads(from, step);
-    if (heads.length === 0) return undefined;
-    for (const head of heads) {
-      if (head.held || spared.has(head.id) || (found.length >= tooMany && bytes >= tooLarge)) continue;
-      found.push(head);
-      bytes += head.facts.bytes;
+    const summaries = await rows.summaries(from, step);
+    if (summaries.length === 0) return undefined;
+    for (const summary of summaries) {
+      if (summary.held || spared.has(summary.id) || (found.length >= tooMany && bytes >= tooLarge)) continue;
+      found.push(summary);
+      bytes += summary.facts.bytes;
     }
   }
   return found;
@@ -52,7 +52,7 @@ export async function roomLeft(
   rows: StoredRows,
   { capacity, full }: Settings,
   changed: boolean,
-): Promise<{ readonly room?: number; readonly nextToGo?: SnippetHead }> {
+): Promise<{ readonly room?: number; readonly nextToGo?: SnippetSummary }> {
   const room = capacity - (await rows.count());
   if (!changed || room > capacity * fewShare) return {};
   const [nextToGo] = room <= 0 && full === 'let-go' ? ((await oldestUnheld(rows, 1, 0)) ?? []) : [];

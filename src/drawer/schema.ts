@@ -14,8 +14,8 @@ import {
   type Facts,
   type Origin,
   type Snippet,
-  type SnippetHead,
   type SnippetInput,
+  type SnippetSummary,
   type Travelling,
   traits,
 } from './snippet.ts';
@@ -30,6 +30,7 @@ const count = v.pipe(v.number(), v.integer(), v.minValue(0));
 export const originSchema: v.GenericSchema<Origin> = v.strictObject({
   file: v.exactOptional(words),
   place: v.exactOptional(words),
+  piece: v.exactOptional(v.strictObject({ number: count, of: count })),
   title: v.exactOptional(words),
   url: v.exactOptional(words),
   program: v.exactOptional(words),
@@ -63,7 +64,7 @@ export const factsSchema: v.GenericSchema<unknown, Facts> = v.strictObject({
   traits: v.exactOptional(v.array(v.picklist(traits))),
 });
 
-const head = {
+const summary = {
   id: v.pipe(v.string(), v.minLength(1), v.maxLength(64)),
   order: v.pipe(v.string(), v.regex(patterns.order, 'must be an order key')),
   origin: originSchema,
@@ -77,7 +78,7 @@ const head = {
   parts: v.exactOptional(v.array(v.strictObject({ origin: originSchema, takenAt: moment, what: descriptionSchema }))),
 };
 
-const { origin, language, label, held, secret, expiresAt, parts } = head;
+const { origin, language, label, held, secret, expiresAt, parts } = summary;
 const travelling = { origin, takenAt: v.exactOptional(moment), language, label, held, secret, expiresAt, parts };
 
 /** What a snippet brings along when it comes from another drawer; anything else in it is passed over. */
@@ -93,13 +94,14 @@ export const mediaSchema: v.GenericSchema<Media> = v.custom(isMedia, 'must be a 
 /** What is handed over to be kept. */
 export const gatheredSchema = v.object({
   ...travelling,
+  origin: v.optional(originSchema, {}),
   content: contentSchema,
   media: v.optional(mediaSchema),
   language: v.optional(v.string()),
-}) as v.GenericSchema<unknown, SnippetInput>;
+}) as v.GenericSchema<unknown, CheckedInput>;
 
-export const headSchema: v.GenericSchema<unknown, SnippetHead> = v.strictObject(head);
-export const snippetSchema: v.GenericSchema<unknown, Snippet> = v.strictObject({ ...head, content: contentSchema });
+export const summarySchema: v.GenericSchema<unknown, SnippetSummary> = v.strictObject(summary);
+export const snippetSchema: v.GenericSchema<unknown, Snippet> = v.strictObject({ ...summary, content: contentSchema });
 
 export const sequenceSchema: v.GenericSchema<Sequence> = v.strictObject({
   after: v.string(),
@@ -155,13 +157,21 @@ export const fileChangesSchema: v.GenericSchema<readonly FileChange[]> = v.array
  * nothing may come into a drawer that could not be read again.
  */
 
+/** Something to keep that was checked. */
+export type CheckedInput = SnippetInput & Pick<Snippet, 'origin'>;
+
 /** A copy of what is right; the same content is the same JSON then. @throws DrawerError `invalid`, with which of them and the path of the first thing wrong. */
-export function parseGathered(gathered: readonly SnippetInput[]): readonly SnippetInput[] {
-  checkList(gathered, 'gathered');
-  return gathered.map((each, index) =>
-    parseWith(gatheredSchema, each, gathered.length === 1 ? 'snippet' : `snippet ${index + 1}`),
+export function parseGathered(gathered: OneOrMany<SnippetInput>): readonly CheckedInput[] {
+  const all = isMany(gathered) ? gathered : [gathered];
+  return all.map((each, index) =>
+    parseWith(gatheredSchema, each, all.length === 1 ? 'snippet' : `snippet ${index + 1}`),
   );
 }
+
+/** One thing, or a list of them. */
+export type OneOrMany<T> = T | readonly T[];
+
+const isMany = <T>(value: OneOrMany<T>): value is readonly T[] => Array.isArray(value);
 
 /** @throws DrawerError `argument-not-list`, or `argument-empty` for one of nothing where `least` says that it may not be. */
 export function checkList(value: readonly unknown[], argument: string, least: 0 | 1 = 0): void {
@@ -169,10 +179,12 @@ export function checkList(value: readonly unknown[], argument: string, least: 0 
   if (value.length < least) throw new DrawerError('invalid/argument-empty', { argument });
 }
 
-/** Ids, names or references. @throws DrawerError as `checkList` and `checkText` do */
-export function checkTexts(value: readonly string[], argument: string, least: 0 | 1 = 0): void {
+/** One id, name or reference, or several, as a list. @throws DrawerError as `checkList` and `checkText` do */
+export function listOfTexts(value: OneOrMany<string>, argument: string, least: 0 | 1 = 0): readonly string[] {
+  if (typeof value === 'string') return [value];
   checkList(value, argument, least);
   for (const [index, each] of value.entries()) checkText(each, `${argument}[${index}]`);
+  return value;
 }
 
 /** @throws DrawerError `argument-not-text` */

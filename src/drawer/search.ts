@@ -1,6 +1,6 @@
 import { distance } from 'fastest-levenshtein';
 import { plainText } from '../content/index.ts';
-import { originInWords, originsOf, type Snippet, type SnippetHead } from './snippet.ts';
+import { originsOf, originText, type Snippet, type SnippetSummary } from './snippet.ts';
 
 /** Words as they are compared, one after another; the last may be the beginning of one. */
 export type Phrase = readonly string[];
@@ -69,7 +69,7 @@ export const isEmptyQuery = ({ words, from, label, is }: Query): boolean =>
   words.length + from.length + label.length + is.length === 0;
 
 /** What a snippet is, in words that `is:` understands. */
-export function searchKindsOf({ facts, held, secret, parts, label, expiresAt }: SnippetHead): string[] {
+export function searchKindsOf({ facts, held, secret, parts, label, expiresAt }: SnippetSummary): string[] {
   const what = facts.what.kind;
   return [
     ...new Set([
@@ -89,14 +89,14 @@ export function searchKindsOf({ facts, held, secret, parts, label, expiresAt }: 
 }
 
 /** What a snippet can be found by; a secret one only by its label. */
-export function findable({ content, ...head }: Snippet): Findable {
-  const label = foldWords(head.label ?? '');
-  if (head.secret) return { label, words: [], from: [], is: ['secret', ...(head.held ? ['held'] : [])] };
+export function findable({ content, ...summary }: Snippet): Findable {
+  const label = foldWords(summary.label ?? '');
+  if (summary.secret) return { label, words: [], from: [], is: ['secret', ...(summary.held ? ['held'] : [])] };
   return {
     label,
     words: foldWords(plainText(content)),
-    from: foldWords(originsOf(head).map(originInWords).join(' ')),
-    is: searchKindsOf(head),
+    from: foldWords(originsOf(summary).map(originText).join(' ')),
+    is: searchKindsOf(summary),
   };
 }
 
@@ -171,18 +171,18 @@ export const isTypedIn = (phrase: Phrase, { label, words, from }: Findable): boo
  * The best fits first, among equals the newest: how storages without an index search. Slips count only where nothing fits
  * better, and only in words that are found nowhere as they were typed.
  */
-export function searchThrough(snippets: Iterable<Snippet>, query: Query, limit: number): SnippetHead[] {
+export function searchThrough(snippets: Iterable<Snippet>, query: Query, limit: number): SnippetSummary[] {
   const all = [...snippets].map((snippet) => ({ snippet, found: findable(snippet) }));
   const typos = new Set(query.words.filter((phrase) => !all.some(({ found }) => isTypedIn(phrase, found))));
-  const hits = all.flatMap(({ snippet: { content: _, ...head }, found }) => {
+  const hits = all.flatMap(({ snippet: { content: _, ...summary }, found }) => {
     const fit = matchTierOf(query, found, typos);
-    return fit === undefined ? [] : [{ head, fit: matchTiers.indexOf(fit) }];
+    return fit === undefined ? [] : [{ summary, fit: matchTiers.indexOf(fit) }];
   });
-  hits.sort((one, other) => one.fit - other.fit || compareNewness(one.head, other.head));
-  return hits.slice(0, limit).map(({ head }) => head);
+  hits.sort((one, other) => one.fit - other.fit || compareNewness(one.summary, other.summary));
+  return hits.slice(0, limit).map(({ summary }) => summary);
 }
 
-const compareNewness = (one: SnippetHead, other: SnippetHead): number =>
+const compareNewness = (one: SnippetSummary, other: SnippetSummary): number =>
   compare(other.takenAt, one.takenAt) || compare(other.order, one.order);
 
 const compare = (one: string, other: string): number => (one < other ? -1 : one > other ? 1 : 0);

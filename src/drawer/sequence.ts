@@ -1,13 +1,13 @@
 import type { Change } from './change.ts';
 import { checkText, checkWhole } from './schema.ts';
-import type { SnippetHead } from './snippet.ts';
+import type { SnippetSummary } from './snippet.ts';
 import type { StoredRows } from './storage.ts';
 
 /** Where the sequence stands: what comes next, if anything does, and how many that are with it. */
 export interface SequencePoint {
   /** The number of the next snippet, from 1; one more than there are at the end. */
   readonly position: number;
-  readonly next?: SnippetHead;
+  readonly next?: SnippetSummary;
   readonly left: number;
   readonly count: number;
 }
@@ -17,7 +17,7 @@ export async function pointAfter(rows: StoredRows, after: string): Promise<Seque
   const count = await rows.count();
   // No order key has the sign, which sorts below all they have: what is not above `after` stands in front of this.
   const before = after === '' ? 0 : await rows.countBefore(`${after}!`);
-  const [next] = await rows.heads(before, 1);
+  const [next] = await rows.summaries(before, 1);
   return { position: before + 1, left: count - before, count, ...(next && { next }) };
 }
 
@@ -30,7 +30,7 @@ export async function sequenceChange(
 ): Promise<Change> {
   checkWhole(position, 'position', 1);
   if (into !== undefined) checkText(into, 'into');
-  const [before] = position > 1 ? await rows.heads(position - 2, 1) : [];
+  const [before] = position > 1 ? await rows.summaries(position - 2, 1) : [];
   const sequence = {
     after: before?.order ?? '',
     ...(into !== undefined && { into }),

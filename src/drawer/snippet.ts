@@ -4,8 +4,13 @@ import type { Content, Description, Media, Shape } from '../content/index.ts';
 export interface Origin {
   /** A file's name, without its folders. */
   readonly file?: string;
-  /** The place in people's words: `Hull condition`, `Timber!B2:D5`. */
+  /**
+   * The place in it, as `#` takes it: `section=Hull condition`, `table=2`, `Timber!B2:D5`. Any other words, such as the heading
+   * above a part of a page, are shown as they are.
+   */
   readonly place?: string;
+  /** Which of the rows, items or paragraphs of that place it is, from 1, where each was gathered by itself. */
+  readonly piece?: { readonly number: number; readonly of: number };
   readonly title?: string;
   readonly url?: string;
   /** The program it was copied in. */
@@ -39,7 +44,7 @@ export interface Facts {
 }
 
 /** A snippet without its content: all that a list needs. */
-export interface SnippetHead {
+export interface SnippetSummary {
   readonly id: string;
   /** Sorts snippets: a fractional index key, compared by code units. */
   readonly order: string;
@@ -61,26 +66,31 @@ export interface SnippetHead {
 }
 
 /** What goes along with content from one drawer to another. */
-export type Travelling = Pick<SnippetHead, 'origin'> &
-  Partial<Pick<SnippetHead, 'takenAt' | 'language' | 'label' | 'held' | 'secret' | 'expiresAt' | 'parts'>>;
+export type Travelling = Pick<SnippetSummary, 'origin'> &
+  Partial<Pick<SnippetSummary, 'takenAt' | 'language' | 'label' | 'held' | 'secret' | 'expiresAt' | 'parts'>>;
 
 /** Something that was gathered, with its content. */
-export interface Snippet extends SnippetHead {
+export interface Snippet extends SnippetSummary {
   readonly content: Content;
 }
 
 /** Something to keep. */
-export interface SnippetInput extends Pick<Snippet, 'content'>, Travelling {
+export interface SnippetInput extends Pick<Snippet, 'content'>, Partial<Travelling> {
   /** Bytes of the pictures in the content. */
   readonly media?: Media;
   /** The language of its words: decides where they end, and how they write numbers and dates; what is no tag counts for none. */
   readonly language?: string;
 }
 
-/** `costs.xlsx, Timber!B2:D5`; the empty string when nothing is known. */
-export const originInWords = ({ file, place, title, url, program }: Origin): string =>
-  [file ?? title ?? url ?? program, place].filter((part) => part !== undefined).join(', ');
+/**
+ * An origin on one line, in no language: `costs.xlsx, table=2, 1/7`. For finding and comparing; what people read is made by
+ * `Words.origin`. The empty string when nothing is known.
+ */
+export const originText = ({ file, place, piece, title, url, program }: Origin): string =>
+  [file ?? title ?? url ?? program, place, piece && `${piece.number}/${piece.of}`]
+    .filter((part) => part !== undefined)
+    .join(', ');
 
 /** All places that a snippet is from, as they can be searched for. */
-export const originsOf = ({ origin, parts }: Pick<SnippetHead, 'origin' | 'parts'>): readonly Origin[] =>
+export const originsOf = ({ origin, parts }: Pick<SnippetSummary, 'origin' | 'parts'>): readonly Origin[] =>
   parts?.map((part) => part.origin) ?? [origin];

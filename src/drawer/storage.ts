@@ -1,7 +1,7 @@
 import { type Content, DrawerError, type Media, type Message, picturesIn } from '../content/index.ts';
 import type { Action } from './change.ts';
 import type { Query } from './search.ts';
-import type { Facts, Snippet, SnippetHead } from './snippet.ts';
+import type { Facts, Snippet, SnippetSummary } from './snippet.ts';
 
 /** No snippet has this id (any more). */
 export const noSnippet = (id: string): DrawerError => new DrawerError('not-found/snippet-unknown', { id });
@@ -30,7 +30,7 @@ export interface Rows {
   get(id: string): Promise<Snippet>;
   insert(snippet: Snippet): Promise<void>;
   remove(id: string): Promise<void>;
-  setHead(head: SnippetHead): Promise<void>;
+  setSummary(summary: SnippetSummary): Promise<void>;
   /** The settings as JSON; `undefined` when none were kept. */
   findSettings(): Promise<string | undefined>;
   putSettings(json: string): Promise<void>;
@@ -39,12 +39,12 @@ export interface Rows {
 /** A drawer as a storage reads it. */
 export interface StoredRows {
   count(): Promise<number>;
-  /** Heads in order, from `offset` (from 0) on, at most `limit` of them. Reads only these. */
-  heads(offset: number, limit: number): Promise<readonly SnippetHead[]>;
+  /** Summaries in order, from `offset` (from 0) on, at most `limit` of them. Reads only these. */
+  summaries(offset: number, limit: number): Promise<readonly SnippetSummary[]>;
   /** @throws DrawerError `not-found` */
   get(id: string): Promise<Snippet>;
-  /** The head at the end; costs the same however many there are. */
-  findLast(): Promise<SnippetHead | undefined>;
+  /** The summary at the end; costs the same however many there are. */
+  findLast(): Promise<SnippetSummary | undefined>;
   /** The settings as JSON; `undefined` when none were kept. */
   findSettings(): Promise<string | undefined>;
   findMedia(hash: string): Promise<Uint8Array | undefined>;
@@ -55,11 +55,11 @@ export interface StoredRows {
   /** The same for several order keys at once. */
   countsBefore(orders: readonly string[]): Promise<readonly number[]>;
   /** The snippets that fit, the best first and among equals the newest, at most `limit`. */
-  search(query: Query, limit: number): Promise<readonly SnippetHead[]>;
+  search(query: Query, limit: number): Promise<readonly SnippetSummary[]>;
   /** Those that look in a list like any of these: the same preview and counts, wherever they are from. In order. */
-  duplicates(facts: readonly Facts[]): Promise<readonly SnippetHead[]>;
+  duplicates(facts: readonly Facts[]): Promise<readonly SnippetSummary[]>;
   /** Those whose time is up by `now` (ISO 8601 in UTC), the earliest first; at most `limit`, where that is given. */
-  expired(now: string, limit?: number): Promise<readonly SnippetHead[]>;
+  expired(now: string, limit?: number): Promise<readonly SnippetSummary[]>;
   /** What can be undone, newest first, and then what can be done again, as it would be. */
   actions(): Promise<readonly Action[]>;
   /** The hashes of all pictures, and bytes of files that undo puts back. */

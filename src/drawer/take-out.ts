@@ -1,7 +1,7 @@
 import { clipped, DrawerError, firstOf, type Message } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
-import type { Snippet, SnippetHead } from './snippet.ts';
+import type { Snippet, SnippetSummary } from './snippet.ts';
 import { findSnippet, type WritableRows } from './storage.ts';
 
 /** What became of snippets that were to be deleted. */
@@ -47,7 +47,7 @@ export async function spendIn(rows: WritableRows, ids: readonly string[], at: Da
 }
 
 /** A rule would let these go, and nobody said that they may. */
-export function consentNeeded(going: readonly SnippetHead[]): DrawerError {
+export function consentNeeded(going: readonly SnippetSummary[]): DrawerError {
   const named = going.map(({ label, facts }) => `“${clipped(label ?? facts.preview, 30)}”`);
   return new DrawerError('consent/snippets-would-go', { count: going.length, snippets: firstOf(named, 5) });
 }

@@ -162,7 +162,7 @@ async function onFreeKey(
 ): Promise<Change> {
   const wanted = change.type === 'reorder' ? change.order : 'snippet' in change ? change.snippet.order : undefined;
   if (wanted === undefined) return change;
-  const [there, next] = await rows.heads(await rows.countBefore(wanted), 2);
+  const [there, next] = await rows.summaries(await rows.countBefore(wanted), 2);
   if (there?.order !== wanted || there.id === idOf(change) || leaving.has(there.id)) return change;
   const order = generateKeyBetween(wanted, next?.order ?? null);
   if ('snippet' in change) return { ...change, snippet: { ...change.snippet, order } };

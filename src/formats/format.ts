@@ -86,7 +86,7 @@ export interface Taken {
   readonly media: Media;
   /** What was brought down to a simpler form. */
   readonly notes: readonly Note[];
-  /** The place in people's words: `Hull condition`, `Timber!B2:D5`; `undefined` for a whole file. */
+  /** The place as `#` takes it, with the document's own names: `section=Hull condition`; `undefined` for a whole file. */
   readonly place?: string;
   /** Of cells of a workbook: where in their sheet they are. */
   readonly lines?: SheetLines;
@@ -230,10 +230,13 @@ export interface Outline {
 }
 
 export interface WriteOptions {
-  readonly media: Media;
+  /** Bytes of the pictures in the content; none when not given. */
+  readonly media?: Media;
   /** Main language of the new file, a BCP 47 tag; `en-GB` when not given. */
   readonly language?: string;
   readonly title?: string;
+  /** The name of the sheet, in a workbook; `Sheet1` when not given. */
+  readonly sheet?: string;
   /** Where a format that holds no pictures itself should point to; a `data:` URI when not given. */
   readonly pictureAddress?: (picture: Picture) => string | undefined;
 }
@@ -268,7 +271,7 @@ export interface Format {
   /** The form with values in its places, by their keys; all else in it as it was. */
   fill?(source: Source, values: ReadonlyMap<string, SlotValue>, tools?: ReadTools): Promise<Filled>;
   /** The bytes of a new file. */
-  write?(content: Content, options: WriteOptions): Promise<Uint8Array>;
+  write?(content: Content, options?: WriteOptions): Promise<Uint8Array>;
 }
 
 /** Bytes in memory as a source. */

@@ -1,5 +1,6 @@
 export { type Bound, bounds } from './bounds.ts';
 export * from './capabilities.ts';
+export * from './documents.ts';
 export * from './edit-in-place.ts';
 export * from './format.ts';
 export { extensionOf, findPictureFacts, isStill, mediaHash } from './pictures.ts';

@@ -112,14 +112,14 @@ function tableLanding(
     ).edits(run);
   };
   const edits = gridEdits({ source, table, rows, cells, write }, values, place, { over: over === true, side });
-  const named = printFragment(fragment).replace('=', ' ');
+  const named = printFragment(fragment);
   return {
     edits,
     notes: gapNotes(content),
     where: fragment.cells
       ? {
           kind: !place.adds ? 'landed.in' : side === 'before' ? 'landed.before' : 'landed.after',
-          params: { place: named },
+          params: { place: { kind: 'place', params: { place: named } } },
         }
       : landedAt(side, named),
     ...(fragment.cells && { cells: printFragment(fragment) }),
@@ -128,7 +128,7 @@ function tableLanding(
 
 /** Where something lands at a side of a place; without one, of the whole. */
 export function landedAt(side: Side, place: string | undefined): Message {
-  if (place !== undefined) return { kind: `landed.${side}`, params: { place } };
+  if (place !== undefined) return { kind: `landed.${side}`, params: { place: { kind: 'place', params: { place } } } };
   if (side === 'replace') return { kind: 'landed.insteadOfAll' };
   return { kind: side === 'before' || side === 'start' ? 'landed.atStart' : 'landed.atEnd' };
 }

@@ -1,4 +1,4 @@
-import type { Content, Media } from '../content/index.ts';
+import { type Content, type Media, noMedia } from '../content/index.ts';
 import type { Fragment, TextPositionFragment } from '../places/index.ts';
 import { capabilities } from './capabilities.ts';
 import { checkedInsert, checkedRemove, checkedWrite, cleaned } from './checked-change.ts';
@@ -32,7 +32,7 @@ export interface ProseCodec<N extends FormatName = FormatName> {
   /** Opens a document for editing. @throws DrawerError as `open`; `unsupported` where it must not be changed */
   edit(source: Source, tools: ReadTools): Promise<EditableProse>;
   /** The bytes of a new document; the content is valid. */
-  write(content: Content, options: WriteOptions): Promise<Uint8Array>;
+  write(content: Content, options: ProseWriting): Promise<Uint8Array>;
 }
 
 /** What is asked of the reader of a document. */
@@ -57,6 +57,9 @@ export interface ReadProse extends Prose {
 }
 
 /** A document that is open for reading. */
+/** How a new text is written. */
+export type ProseWriting = WriteOptions & Required<Pick<WriteOptions, 'media'>>;
+
 export interface ProseDocument {
   /** Reads the text, no further than is asked for. */
   read(request: ProseRequest): Promise<ReadProse>;
@@ -113,7 +116,7 @@ export function proseFormat<N extends FormatName>(codec: ProseCodec<N>): ProseFo
         (await editing()).insertProse(codec, source, fragment, insertion, tools),
       take,
     ),
-    write: (content, options) => checkedWrite(content, () => codec.write(content, options)),
+    write: (content, options = {}) => checkedWrite(content, () => codec.write(content, { media: noMedia, ...options })),
   };
 }
 

@@ -27,7 +27,7 @@ import type { Bookmark, SourceNode, Trace } from './trace.ts';
  * text's own level: what lies inside a table is reached by quoting it.
  */
 
-/** What a place of running text holds, and what people call the place. */
+/** What a place of running text holds, and the place as `#` takes it. */
 export interface Selected {
   readonly content: Content;
   readonly place?: string;
@@ -67,8 +67,7 @@ export function selectProse(prose: Prose, fragment: Fragment): Selected {
       return selectBookmark(prose, fragment);
     case 'quote': {
       const text = flatten(blocks);
-      const place = `“${fragment.start}${fragment.end === undefined ? '' : ` … ${fragment.end}`}”`;
-      return selectRange(blocks, touchedLeaves(text, findQuote(text.words, fragment)), place);
+      return selectRange(blocks, touchedLeaves(text, findQuote(text.words, fragment)), fragment);
     }
     default:
       throw notOffered(blocks, fragment);
@@ -79,9 +78,9 @@ export function selectProse(prose: Prose, fragment: Fragment): Selected {
 export const notOffered = (blocks: readonly Block[], fragment: Fragment): DrawerError =>
   new DrawerError('unsupported/place-kind-not-here', { place: printFragment(fragment), ...exampleIn(blocks) });
 
-const selectRange = (blocks: readonly Block[], parts: readonly LeafPart[], place: string): Selected => ({
+const selectRange = (blocks: readonly Block[], parts: readonly LeafPart[], fragment: Fragment): Selected => ({
   content: contentOf(blocks, parts),
-  place,
+  place: printFragment(fragment),
   parts,
 });
 
@@ -168,7 +167,8 @@ function selectSection(blocks: readonly Block[], { name, nth }: NamedFragment): 
   if (nth === undefined && matches.length > 1) {
     throw new DrawerError('ambiguous/section-ambiguous', { count: matches.length, name: found.name });
   }
-  return wholeBlocks(blocks.slice(found.start, found.end), found.name);
+  const place = printFragment({ kind: 'section', name: found.name, ...(nth !== undefined && { nth }) });
+  return wholeBlocks(blocks.slice(found.start, found.end), place);
 }
 
 /** The sections of that very name, else of it in other letters, else the one that begins with it. */
@@ -220,7 +220,7 @@ function selectNumbered({ blocks, language }: Prose, fragment: NumberedFragment)
   if (fragment.cells && only?.type === 'table') return selectCells(only, fragment, fragment.cells, language);
   return {
     content: { shape: 'blocks', blocks: chosen },
-    place: numberedPlace(fragment),
+    place: printFragment(fragment),
     parts: chosen.map((block) => ({ block })),
   };
 }
@@ -240,10 +240,6 @@ function selectCells(
     inTable: { table, ...first },
   };
 }
-
-/** A numbered place in people's words: `table 2`, `pictures 1–3`. */
-export const numberedPlace = ({ kind, from, to }: NumberedFragment): string =>
-  from === to ? `${kind} ${from}` : `${kind}s ${from}–${to}`;
 
 function chooseNumbered<T>(all: readonly T[], { kind, from, to }: NumberedFragment): readonly T[] {
   if (to <= all.length) return all.slice(from - 1, to);
@@ -291,7 +287,7 @@ function selectPictures(blocks: readonly Block[], fragment: NumberedFragment): S
       chosen.length === 1 && only
         ? { shape: 'picture', picture: only.picture }
         : { shape: 'blocks', blocks: chosen.map(({ picture }) => ({ type: 'picture', ...picture })) },
-    place: numberedPlace(fragment),
+    place: printFragment(fragment),
     parts: chosen.map(({ part }) => part),
   };
 }
@@ -311,7 +307,7 @@ function selectBookmark({ blocks, trace }: Prose, { name }: NamedFragment): Sele
   const text = flatten(blocks);
   const parts = bookmarkParts(text, nodeOffsets(text, trace), found);
   if (parts.length === 0) throw new DrawerError('not-found/bookmark-empty', { name, ...exampleIn(blocks) });
-  return selectRange(blocks, parts, `bookmark ${name}`);
+  return selectRange(blocks, parts, { kind: 'bookmark', name });
 }
 
 /** Where each paragraph of the source begins in the flat text. */

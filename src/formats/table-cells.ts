@@ -44,7 +44,7 @@ export function cellsOfTable(table: Table, fragment: NumberedFragment, cells: Ta
   }
   return {
     content: { shape: 'cells', rows, untyped: true },
-    place: printFragment(fragment).replace('=', ' '),
+    place: printFragment(fragment),
     blocks: [...found].flatMap(({ cell }) => cell.blocks),
     first: placeOf(table, [...found][0]),
   };

@@ -185,7 +185,7 @@ class Session {
         return callOf(await this.#drawer(), name)(...values);
       },
       check: async () =>
-        (await this.#drawer()).check((done, all) => void this.#calls.remote.checked.asEvent(done, all)),
+        (await this.#drawer()).check({ onProgress: (done, all) => void this.#calls.remote.checked.asEvent(done, all) }),
       undo: async ({ onlyFiles, skips }) => {
         const skipped: Action[] = [];
         const drawer = await this.#drawer();

@@ -14,6 +14,8 @@ export type CommandName = keyof typeof command;
 /** What the command says besides. */
 export type CommandPhrases = { readonly [K in CommandName]: Phrase };
 export type PartName = keyof (typeof details)['parts'];
+/** What is said in the sheets of the panel. */
+export type SheetPhraseName = keyof (typeof details)['sheets'];
 
 /** An error: what is wrong, and what to do next. Of several phrases the first counts whose blanks can all be filled. */
 export interface Problem {
@@ -25,6 +27,7 @@ export interface Problem {
 export interface Details {
   readonly notes: { readonly [K in NoteKind]: Phrase };
   readonly problems: { readonly [K in Reason]: Problem };
+  readonly sheets: { readonly [K in SheetPhraseName]: Phrase };
   /** Parts of the others. */
   readonly parts: { readonly [K in PartName]: Phrase };
 }

@@ -12,6 +12,7 @@ export {
   type Plural,
   type Problem,
   registerLocale,
+  type SheetPhraseName,
 } from './catalogue.ts';
 export { command as englishCommand } from './en/command.ts';
 export { type Hints, type NoteHints, Words } from './words.ts';

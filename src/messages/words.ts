@@ -10,10 +10,11 @@ import {
   type Params,
   plural,
   type Reason,
-  summaryOf,
+  whatOf,
 } from '../content/index.ts';
-import { type Facts, type KeepResult, originInWords, type Removed, type SnippetHead } from '../drawer/index.ts';
-import type { Catalogue, Details, Phrase, PhraseName } from './catalogue.ts';
+import type { Facts, KeepResult, Origin, Removed, SnippetSummary } from '../drawer/index.ts';
+import type { Catalogue, Details, Phrase, PhraseName, SheetPhraseName } from './catalogue.ts';
+import { placeInWords } from './place-in-words.ts';
 
 /** The sentences of one language, with numbers, lists, sizes and times as its readers write them. */
 export class Words {
@@ -31,15 +32,16 @@ export class Words {
     this.#own = own;
   }
 
-  /** Loads what is said seldom: notes and errors. Until then these are told by their names alone. */
+  /** Loads what is said seldom: notes, errors and the panel's sheets. Until then these are told by their names alone. */
   async load(): Promise<this> {
     this.#details ??= await this.catalogue.details();
     return this;
   }
 
   /** A phrase with its values filled in; `count` decides the form. */
-  say(name: PhraseName, values: Params = {}): string {
-    return this.fill(this.catalogue.phrases[name], values);
+  say(name: PhraseName | SheetPhraseName, values: Params = {}): string {
+    const phrase = findOwn<Phrase>(this.catalogue.phrases, name) ?? findOwn<Phrase>(this.#details?.sheets, name);
+    return this.fill(phrase ?? name, values);
   }
 
   /** A phrase from elsewhere, filled in the same way. */
@@ -67,6 +69,7 @@ export class Words {
   part(message: Message | undefined): string {
     if (message === undefined) return '';
     const { kind, params = {} } = message;
+    if (kind === 'place') return this.place(String(params.place));
     const part =
       findOwn(this.catalogue.phrases, kind) ?? findOwn(this.#own, kind) ?? findOwn(this.#details?.parts, kind);
     const problem = findOwn(this.#details?.problems, kind.replace(/^problem\./, ''))?.what;
@@ -94,7 +97,7 @@ export class Words {
 
   /** What content is: `table, 4 × 3`. */
   what(description: Description): string {
-    return this.part(summaryOf(description));
+    return this.part(whatOf(description));
   }
 
   /** What it is and how long, in the unit that suits it: `section, 212 words`, `table, 4 × 3`. */
@@ -105,14 +108,56 @@ export class Words {
     return measured.has(what.kind) ? this.what(what) : this.say('what.long', { what: this.what(what), words: count });
   }
 
-  /** Where it is from: `costs.xlsx, Timber!B2:D5`, and how many places beside. */
-  origin({ origin, parts }: Pick<SnippetHead, 'origin' | 'parts'>): string {
+  /**
+   * A place of a file, as `#` takes it: `table=2` is `table 2`, `section=Hull condition` its heading. Addresses of cells, and
+   * words that are no place, are shown as they are.
+   */
+  place(place: string): string {
+    return placeInWords(place, (kind, range, count) => {
+      const phrase = findOwn<Phrase>(this.catalogue.phrases, `place.${kind}`);
+      return phrase && this.fill(phrase, { range, count });
+    });
+  }
+
+  /** Where something is from: `costs.xlsx, Timber!B2:D5`; the empty string when nothing is known. */
+  source({ file, title, url, program, place, piece }: Origin): string {
+    return [
+      file ?? title ?? url ?? program,
+      place && this.place(place),
+      piece && this.say('pieceOf', { number: piece.number, count: piece.of }),
+    ]
+      .filter((part) => part !== undefined && part !== '')
+      .join(', ');
+  }
+
+  /** Where a snippet is from, and how many places beside. */
+  origin({ origin, parts }: Pick<SnippetSummary, 'origin' | 'parts'>): string {
     const [first = origin, ...others] = (parts ?? []).map((part) => part.origin);
-    const words = originInWords(first);
+    const words = this.source(first);
     if (others.length === 0) return words;
     return words === ''
       ? this.say('places', { count: others.length + 1 })
       : this.say('andMore', { origin: words, count: others.length });
+  }
+
+  /** The words that composing puts into documents, for its option `words`; `load` comes first. */
+  inDocuments() {
+    const named = (kind: 'count' | 'sum' | 'smallest' | 'largest' | 'mean'): string => {
+      const [first = '', ...rest] = this.say(`total.${kind}`);
+      return first.toLocaleUpperCase(this.catalogue.language) + rest.join('');
+    };
+    return {
+      sources: this.say('sources.title'),
+      totals: {
+        count: named('count'),
+        sum: named('sum'),
+        smallest: named('smallest'),
+        largest: named('largest'),
+        mean: named('mean'),
+      },
+      source: (origin: Origin) => this.source(origin),
+      place: (place: string) => this.place(place),
+    };
   }
 
   /** How long ago, or how long from now: `3 minutes ago`, `in 9 minutes`. */
@@ -155,14 +200,14 @@ export class Words {
   /** `Kept as 5: table, 4 × 3, from costs.xlsx, Timber!B2:D5`, and whatever else there is to know. */
   kept(result: KeepResult): string {
     if (result.kind === 'blank') {
-      const origin = originInWords(result.origin);
+      const origin = this.source(result.origin);
       return `${this.say('notKeptBlank')}${origin === '' ? '' : `: ${origin}`}`;
     }
-    if (result.kind === 'ignored') return this.say('notKeptIgnored', { origin: originInWords(result.origin) });
+    if (result.kind === 'ignored') return this.say('notKeptIgnored', { origin: this.source(result.origin) });
     const position = String(result.position);
     if (result.kind === 'repeat') return this.say('notKeptRepeat', { position });
-    const { head, sameAs, room, letGo, nextToGo } = result;
-    const origin = this.origin(head);
+    const { summary, sameAs, room, letGo, nextToGo } = result;
+    const origin = this.origin(summary);
     const facts = [
       ...(sameAs === undefined ? [] : [this.say('keptSame', { position: String(sameAs) })]),
       ...(letGo ? [this.say('keptLetGo', { snippets: letGo.map(named) })] : []),
@@ -172,7 +217,7 @@ export class Words {
     const name = ({ kept: 'kept', moved: 'keptMoved', appended: 'keptAppended' } as const)[result.kind];
     return this.say(name, {
       position,
-      what: this.size(head.facts),
+      what: this.size(summary.facts),
       from: origin === '' ? '' : this.say('keptFrom', { origin }),
       facts: facts.join(''),
     });
@@ -256,7 +301,7 @@ const blanksOf = (phrase: Phrase): string[] =>
 const findOwn = <T>(values: { readonly [name: string]: T } | undefined, name: string): T | undefined =>
   values && Object.hasOwn(values, name) ? values[name] : undefined;
 
-const named = ({ label, facts }: SnippetHead): string => `“${clipped(label ?? facts.preview, 40)}”`;
+const named = ({ label, facts }: SnippetSummary): string => `“${clipped(label ?? facts.preview, 40)}”`;
 
 /** Kinds that say by themselves how much there is. */
 const measured = new Set(['table', 'list', 'picture', 'cell', 'rule', 'nothing']);

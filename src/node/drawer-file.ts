@@ -1,4 +1,4 @@
-import { asBlocks, clipped, DrawerError, summaryOf } from '../content/index.ts';
+import { asBlocks, clipped, DrawerError, whatOf } from '../content/index.ts';
 import type { Drawer, Elsewhere, Listed, Removed } from '../drawer/index.ts';
 import type { Outline, Source, Taken } from '../formats/index.ts';
 import { type Fragment, printFragment } from '../places/index.ts';
@@ -30,13 +30,13 @@ export const takeFromDrawerFile = (
   readingOtherDrawer(file, options, async (drawer) => {
     const separate: Taken[] = [];
     let secrets = 0;
-    for (const { head, position } of await select(drawer, fragment)) {
+    for (const { summary, position } of await select(drawer, fragment)) {
       // Secrets go along only when they are named.
-      if (head.secret && fragment.kind === 'whole') {
+      if (summary.secret && fragment.kind === 'whole') {
         secrets++;
         continue;
       }
-      const { content, ...brings } = await drawer.get(head.id);
+      const { content, ...brings } = await drawer.get(summary.id);
       separate.push({
         content,
         media: await drawer.mediaOf(content),
@@ -85,12 +85,12 @@ async function holds(drawer: Drawer, id: string): Promise<boolean> {
 
 export const outlineDrawerFile = (file: string, options: OtherDrawerOptions = {}): Promise<Outline> =>
   readingOtherDrawer(file, options, async (drawer) => ({
-    entries: (await drawer.list(1, 1000)).map(({ position, head }) => ({
+    entries: (await drawer.list(1, 1000)).map(({ position, summary }) => ({
       place: String(position),
       kind: 'snippet',
       depth: 0,
-      label: clipped(head.label ?? head.facts.preview, 60),
-      size: summaryOf(head.facts.what),
+      label: clipped(summary.label ?? summary.facts.preview, 60),
+      size: whatOf(summary.facts.what),
     })),
     notes: [],
   }));

@@ -59,11 +59,11 @@ export const pasteIntoDrawer = (
     const gathered = snippets.map(({ facts: _, order: __, id: ___, ...rest }): SnippetInput => ({ ...rest, media }));
     const before = await drawer.lastAction();
     const results = await drawer.keep(gathered);
-    const ids = results.flatMap((result) => (result.kind === 'kept' ? [result.head.id] : []));
+    const ids = results.flatMap((result) => (result.kind === 'kept' ? [result.summary.id] : []));
     if (position <= count) await drawer.move(ids, position);
     const done = await doneSince(before, drawer, place.file);
     const from = ids[0] === undefined ? position : await drawer.positionOf(ids[0]);
-    const arrived = snippets.filter((_, at) => results[at] && 'head' in results[at]);
+    const arrived = snippets.filter((_, at) => results[at] && 'summary' in results[at]);
     return {
       from,
       to: from + ids.length - 1,

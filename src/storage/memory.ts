@@ -8,7 +8,7 @@ import {
   picturesOf,
   type Query,
   type Snippet,
-  type SnippetHead,
+  type SnippetSummary,
   type Storage,
   searchThrough,
   type TrimResult,
@@ -58,12 +58,12 @@ class MemoryRows implements WritableRows {
     return this.state.snippets.length;
   }
 
-  async heads(offset: number, limit: number): Promise<readonly SnippetHead[]> {
-    return this.state.snippets.slice(Math.max(0, offset), offset + limit).map(headOf);
+  async summaries(offset: number, limit: number): Promise<readonly SnippetSummary[]> {
+    return this.state.snippets.slice(Math.max(0, offset), offset + limit).map(summaryOf);
   }
 
   async get(id: string): Promise<Snippet> {
-    const snippet = this.state.snippets.find((each) => each.id === id);
+    const snippet = indexOf(this.state.snippets).byId.get(id);
     if (!snippet) throw noSnippet(id);
     return snippet;
   }
@@ -81,18 +81,19 @@ class MemoryRows implements WritableRows {
     return [...this.state.media.values()].reduce((sum, { length }) => sum + length, words);
   }
 
-  async search(query: Query, limit: number): Promise<readonly SnippetHead[]> {
+  async search(query: Query, limit: number): Promise<readonly SnippetSummary[]> {
     return searchThrough(this.state.snippets, query, limit);
   }
 
-  async duplicates(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
+  async duplicates(facts: readonly Facts[]): Promise<readonly SnippetSummary[]> {
     const looks = new Set(facts.map(lookOf));
-    return this.state.snippets.filter((snippet) => looks.has(lookOf(snippet.facts))).map(headOf);
+    return this.state.snippets.filter((snippet) => looks.has(lookOf(snippet.facts))).map(summaryOf);
   }
 
-  async expired(now: string, limit?: number): Promise<readonly SnippetHead[]> {
-    const due = this.state.snippets.filter(({ expiresAt }) => expiresAt !== undefined && expiresAt <= now);
-    return due.map(headOf).sort(bySoonest).slice(0, limit);
+  async expired(now: string, limit?: number): Promise<readonly SnippetSummary[]> {
+    const { expiring } = indexOf(this.state.snippets);
+    const due = expiring.filter(({ expiresAt = '' }) => expiresAt <= now);
+    return due.map(summaryOf).sort(bySoonest).slice(0, limit);
   }
 
   async actions(): Promise<readonly Action[]> {
@@ -115,8 +116,8 @@ class MemoryRows implements WritableRows {
     return [];
   }
 
-  async findLast(): Promise<SnippetHead | undefined> {
-    return (await this.heads(this.state.snippets.length - 1, 1))[0];
+  async findLast(): Promise<SnippetSummary | undefined> {
+    return (await this.summaries(this.state.snippets.length - 1, 1))[0];
   }
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
@@ -153,10 +154,10 @@ class MemoryRows implements WritableRows {
     return this.remove(id);
   }
 
-  async setHead(head: SnippetHead): Promise<void> {
-    const { content } = await this.get(head.id);
-    await this.remove(head.id);
-    await this.insert({ ...head, content });
+  async setSummary(summary: SnippetSummary): Promise<void> {
+    const { content } = await this.get(summary.id);
+    await this.remove(summary.id);
+    await this.insert({ ...summary, content });
   }
 
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {
@@ -187,9 +188,28 @@ class MemoryRows implements WritableRows {
   }
 }
 
-const headOf = ({ content: _, ...head }: Snippet): SnippetHead => head;
+/** What is looked for in snippets that do not change, made when it is first asked for. */
+interface SnippetIndex {
+  readonly byId: ReadonlyMap<string, Snippet>;
+  readonly expiring: readonly Snippet[];
+}
 
-const bySoonest = (one: SnippetHead, other: SnippetHead): number =>
+const indexes = new WeakMap<readonly Snippet[], SnippetIndex>();
+
+function indexOf(snippets: readonly Snippet[]): SnippetIndex {
+  const known = indexes.get(snippets);
+  if (known) return known;
+  const index = {
+    byId: new Map(snippets.map((snippet) => [snippet.id, snippet])),
+    expiring: snippets.filter(({ expiresAt }) => expiresAt !== undefined),
+  };
+  indexes.set(snippets, index);
+  return index;
+}
+
+const summaryOf = ({ content: _, ...summary }: Snippet): SnippetSummary => summary;
+
+const bySoonest = (one: SnippetSummary, other: SnippetSummary): number =>
   (one.expiresAt ?? '') < (other.expiresAt ?? '') ? -1 : 1;
 
 /** Where a snippet with this order key stands: the first position whose key is not lower. */

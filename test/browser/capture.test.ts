@@ -29,7 +29,9 @@ async function visit(): Promise<Page> {
 }
 
 const snippets = (page: Page): Promise<Snippet[]> =>
-  page.evaluate(async () => Promise.all((await window.drawer.list()).map(({ head }) => window.drawer.get(head.id))));
+  page.evaluate(async () =>
+    Promise.all((await window.drawer.list()).map(({ summary }) => window.drawer.get(summary.id))),
+  );
 
 const last = async (page: Page): Promise<Snippet | undefined> => (await snippets(page)).at(-1);
 
@@ -299,6 +301,60 @@ it('lands where the caret was, though the panel has the focus, and the browserâ€
   await page.keyboard.press('Alt+Shift+N');
   await heard(page, /^Pasted 1 snippet into Rich\. Nothing is left in the sequence/);
   expect(await page.locator('#rich').innerHTML()).toContain('<strong>heavy</strong>');
+});
+
+it('tells the page what it keeps, chooses, pastes and says, and pastes nothing that the page cancels', async () => {
+  const page = await visit();
+  await page.evaluate(() => {
+    const panel = document.querySelector('drawer-panel') as HTMLElementTagNameMap['drawer-panel'];
+    const told: string[] = [];
+    Object.assign(window, { told, cancels: true });
+    panel.addEventListener('drawer-keep', ({ detail }) => told.push(`keep ${detail.kind}`));
+    panel.addEventListener('drawer-selectionchange', ({ detail }) => told.push(`chosen ${detail.length}`));
+    panel.addEventListener('drawer-say', ({ detail }) => told.push(`say ${detail.slice(0, 6)}`));
+    panel.addEventListener('drawer-error', ({ detail }) => told.push(`error ${(detail as { reason: string }).reason}`));
+    document.addEventListener('drawer-paste', (event) => {
+      const { detail } = event as HTMLElementEventMap['drawer-paste'];
+      told.push(`paste ${detail.content.shape} ${detail.style}`);
+      if ((window as unknown as { cancels: boolean }).cancels) event.preventDefault();
+    });
+  });
+  const told = (): Promise<string[]> => page.evaluate(() => (window as unknown as { told: string[] }).told);
+  const toldOf = (fact: string): Promise<unknown> =>
+    page.waitForFunction((sought) => (window as unknown as { told: string[] }).told.includes(sought), fact);
+  await copy(page, '#styled');
+  await toldOf('say Kept a');
+  await page.locator('#words').fill('');
+  await page.keyboard.press('Alt+Shift+P');
+  await page.keyboard.press('Space');
+  await toldOf('chosen 1');
+  await page.keyboard.press('Enter');
+  await toldOf('paste run local');
+  await page.evaluate(() => Object.assign(window, { cancels: false }));
+  await page.keyboard.press('Enter');
+  await toldOf('say Pasted');
+  expect(await page.locator('#words').inputValue()).toBe('Plain, heavy, red and words.');
+  expect((await told()).filter((each) => !each.startsWith('chosen'))).toEqual([
+    'keep kept',
+    'say Kept a',
+    'paste run local',
+    'paste run local',
+    'say Pasted',
+  ]);
+  await page.evaluate(() => window.drawer.changeSettings({ capacity: 1, full: 'refuse' }));
+  await selectElement(page, '#fares');
+  await page.keyboard.press('Control+c');
+  await toldOf('error drawer-full');
+});
+
+it('may be had by several names on one page', async () => {
+  const page = await visit();
+  const have = await page.evaluate(() => {
+    const { definePanel } = window.tools;
+    for (const name of ['drawer-panel', 'other-panel', 'other-panel']) definePanel(name);
+    return ['drawer-panel', 'other-panel'].map((name) => 'openDrawer' in document.createElement(name));
+  });
+  expect(have).toEqual([true, true]);
 });
 
 it('pastes what comes next once for each time it is asked, however fast', async () => {

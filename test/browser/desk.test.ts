@@ -261,11 +261,11 @@ it('shows a sheet under its letters and numbers, finds words in it, and keeps ce
   // Letters and numbers stay in sight.
   await page.setViewportSize({ width: 1000, height: 420 });
   await page.locator('#page').evaluate((element) => element.scrollTo(150, 180));
-  const [corner, head] = await page.evaluate(() => {
+  const [corner, summary] = await page.evaluate(() => {
     const at = (selector: string) => document.querySelector(selector)?.getBoundingClientRect().toJSON();
     return [at('#page'), at('[aria-label="Timber"] tbody tr:last-child th')];
   });
-  expect(Math.abs(head.left - corner.left)).toBeLessThan(3);
+  expect(Math.abs(summary.left - corner.left)).toBeLessThan(3);
 });
 
 it('marks again what was kept, in another window and on another day', async () => {

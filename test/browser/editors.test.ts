@@ -121,7 +121,7 @@ async function copiedFrom(page: Page, selector: string): Promise<Content | undef
   const all = (): Promise<string[]> =>
     page.evaluate(async () => {
       const { drawer } = document.querySelector('drawer-panel') as unknown as { drawer: Drawer };
-      return (await drawer.list(1, 1000)).map(({ head }) => head.id);
+      return (await drawer.list(1, 1000)).map(({ summary }) => summary.id);
     });
   const before = await all();
   await page.locator(selector).first().click();
@@ -168,7 +168,7 @@ it('delivers into every editor as its own paste does, each undone in one step, a
   await keep(page, '.reading img', /^Kept as 6: picture/, true);
   const originals = await page.evaluate(async () => {
     const { drawer } = document.querySelector('drawer-panel') as unknown as { drawer: Drawer };
-    return Promise.all((await drawer.list()).map(async ({ head }) => (await drawer.get(head.id)).content));
+    return Promise.all((await drawer.list()).map(async ({ summary }) => (await drawer.get(summary.id)).content));
   });
   const rows: string[][] = [];
   for (const { name, place } of editors) {
@@ -266,7 +266,7 @@ it('shows what is gathered by night too, whatever ground it was on, and takes no
   await keep(page, '.reading table', /^Kept as 3/, true);
   const kept = await page.evaluate(async () => {
     const { drawer } = document.querySelector('drawer-panel') as unknown as { drawer: Drawer };
-    return JSON.stringify(await Promise.all((await drawer.list()).map(({ head }) => drawer.get(head.id))));
+    return JSON.stringify(await Promise.all((await drawer.list()).map(({ summary }) => drawer.get(summary.id))));
   });
   expect(kept).not.toContain('#fffffe');
   expect(kept.match(/"text":"half past nine","marks":\{[^}]*\}/)?.[0]).toContain('#ffeeaa');

@@ -24,7 +24,7 @@ async function visit(): Promise<Page> {
 
 const kept = (page: Page): Promise<Content[]> =>
   page.evaluate(async () =>
-    Promise.all((await window.drawer.list()).map(async ({ head }) => (await window.drawer.get(head.id)).content)),
+    Promise.all((await window.drawer.list()).map(async ({ summary }) => (await window.drawer.get(summary.id)).content)),
   );
 
 async function until(page: Page, isSo: () => Promise<boolean>): Promise<void> {
@@ -73,7 +73,7 @@ it('gathers what is copied in frames, however deep, and says what page it is fro
   const deep = await copy(page, page.frameLocator('#outer').frameLocator('#inner'), '#deep');
   expect(deep && plainText(deep)).toBe('Deep words.');
   const [first] = await page.evaluate(() => window.drawer.list());
-  expect(first?.head.origin).toMatchObject({ title: 'Letters with frames', url: served.address });
+  expect(first?.summary.origin).toMatchObject({ title: 'Letters with frames', url: served.address });
 });
 
 it('keeps private what is in a private frame, or private in a frame', async () => {

@@ -24,7 +24,7 @@ async function windowBeside(page: Page): Promise<Page> {
 }
 
 const textsOf = (page: Page): Promise<string[]> =>
-  page.evaluate(`${drawerOf}.list(1, 10_000).then((listed) => listed.map(({ head }) => head.facts.preview))`);
+  page.evaluate(`${drawerOf}.list(1, 10_000).then((listed) => listed.map(({ summary }) => summary.facts.preview))`);
 
 /** Runs a script in a window with its `drawer`, `keep(text)` and `say(line)`; gives what it says, and what stopped it. */
 async function running(page: Page, script: string): Promise<{ readonly lines: string[]; readonly faults: string[] }> {
@@ -108,6 +108,6 @@ it('open new drawers at the same moment, and each finds what the other kept', as
     const listed = await first.evaluate(
       `document.querySelector('drawer-panel').openDrawer('moment-${number}').then((drawer) => drawer.list())`,
     );
-    expect((listed as Listed[]).map(({ head }) => head.facts.preview).sort()).toEqual(['a', 'b']);
+    expect((listed as Listed[]).map(({ summary }) => summary.facts.preview).sort()).toEqual(['a', 'b']);
   }
 });

@@ -52,7 +52,7 @@ it('gathers from every kind of file, and says what, how large and from where', a
       'Kept as 4: table, 4 × 2, from crew.ods, Hours',
       'Kept as 5: table, 3 × 3, from letters.html, table 1',
       'Kept as 6: section, 11 words, from log.md, lines 1–3',
-      'Kept as 7: table, 2 × 5, from sailings.csv, row=2-3',
+      'Kept as 7: table, 2 × 5, from sailings.csv, rows 2–3',
       'Kept as 8: picture, 480 × 300 pt, from ferry.png',
       'Kept as 9: 2 words',
       '',

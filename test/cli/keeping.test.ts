@@ -174,9 +174,9 @@ it.each([
     const meanwhile = `
     import { openDrawer } from ${JSON.stringify(resolve(import.meta.dirname, '../../dist/node/index.js'))};
     const drawer = await openDrawer(${JSON.stringify(place.drawer)});
-    const [{ head }] = await drawer.list();
-    if ('${deed}' === 'remove') await drawer.remove([head.id]);
-    else await drawer.edit(head.id, { shape: 'run', inlines: [{ type: 'text', text: 'elm' }] });
+    const [{ summary }] = await drawer.list();
+    if ('${deed}' === 'remove') await drawer.remove([summary.id]);
+    else await drawer.edit(summary.id, { shape: 'run', inlines: [{ type: 'text', text: 'elm' }] });
     await drawer.close();`;
     const [editor, script] = [place.path('editor'), place.path('meanwhile.mjs')];
     writeFileSync(script, meanwhile);
@@ -199,7 +199,7 @@ it('splits and edits, keeping what the text does not show', async () => {
   const drawer = await openDrawer(place.drawer);
   const cells = async () => {
     const [listed] = await drawer.select(['1']);
-    const { content } = await drawer.get(listed?.head.id ?? '');
+    const { content } = await drawer.get(listed?.summary.id ?? '');
     return content.shape === 'cells' ? content.rows : [];
   };
   const before = await cells();

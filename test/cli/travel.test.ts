@@ -15,7 +15,7 @@ afterEach(() => place.remove());
 async function travelling(path: string) {
   const drawer = await openDrawer(place.path(path));
   const listed = await drawer.list();
-  const all = await Promise.all(listed.map(({ head }) => drawer.get(head.id)));
+  const all = await Promise.all(listed.map(({ summary }) => drawer.get(summary.id)));
   await drawer.close();
   return all.map(({ id: _, order: __, ...rest }) => rest);
 }

@@ -33,7 +33,7 @@ it('composing takes anything, or says that it does not', () => {
 
 it.each(formats.map((format) => format.name))('writing %s takes anything, or says that it does not', async (name) => {
   const { write } = await (formats.find((format) => format.name === name) as (typeof formats)[number]).load();
-  if (!write) return expect(['xlsx', 'ods', 'csv', 'json', 'picture']).toContain(name);
+  if (!write) return expect(['json', 'picture']).toContain(name);
   await fc.assert(
     fc.asyncProperty(anything, anything, async (content, options) => {
       for (const [given, told] of [

@@ -105,7 +105,7 @@ describe('what does not conform', () => {
     const found: string[] = [];
     for (const { name, run } of formatCases) await run({ ...subject, format: broken }).catch(() => found.push(name));
     expect(found).toEqual([
-      'takes every place that it outlines',
+      'takes every place that it outlines, and the same again by the place that it then gives',
       'inserts at the end, and keeps all that was there',
       'removes what it inserted, and nothing else',
     ]);

@@ -1,5 +1,6 @@
-import { type Content, cleanContent, noMedia, parseContent, plainText } from 'drawer';
+import { type Content, noMedia, parseContent, plainText } from 'drawer';
 import * as fc from 'fast-check';
+import { cleanContent } from '../../src/content/index.ts';
 import { cleaned } from '../../src/formats/checked-change.ts';
 import { blocks as blocksContent } from '../support/arbitrary.ts';
 

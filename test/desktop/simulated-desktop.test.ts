@@ -70,7 +70,7 @@ it('is followed in order: each copy is kept, or said to be overtaken or passed o
         }
         await followed.stop();
         const kept = await Promise.all(
-          (await drawer.list()).map(async ({ head }) => plainText((await drawer.get(head.id)).content)),
+          (await drawer.list()).map(async ({ summary }) => plainText((await drawer.get(summary.id)).content)),
         );
         const numbers = kept.map((each) => Number(each.replace('copy ', '')));
         expect(numbers).toEqual([...new Set(numbers)].sort((one, other) => one - other));

@@ -117,7 +117,7 @@ describe('traits', () => {
   const traitsOf = async (content: Content, language?: string) => {
     const drawer = await newDrawer(storageKinds[0] as StorageKind);
     const [result] = await drawer.keep([{ content, origin: {}, ...(language !== undefined && { language }) }]);
-    return result?.kind === 'kept' ? (result.head.facts.traits ?? []) : [];
+    return result?.kind === 'kept' ? (result.summary.facts.traits ?? []) : [];
   };
   const seen = new Set<string>();
   it.each([
@@ -173,7 +173,7 @@ describe('traits', () => {
 const gathered = (words: string, file = 'survey.docx') => ({ content: run(words), origin: { file } });
 const textOf = async (drawer: Drawer, number: number): Promise<string> => {
   const [listed] = await drawer.list(number, 1);
-  return plainText((await drawer.get(listed?.head.id ?? '')).content);
+  return plainText((await drawer.get(listed?.summary.id ?? '')).content);
 };
 
 describe.each(storageKinds)('a drawer in $name that is appended to', (kind) => {
@@ -186,8 +186,8 @@ describe.each(storageKinds)('a drawer in $name that is appended to', (kind) => {
     expect(result).toMatchObject({ kind: 'appended', position: 2 });
     expect(await textOf(drawer, 2)).toBe('larch; elm; ash');
     const [, second] = await drawer.list();
-    expect(second?.head.parts?.map(({ origin }) => origin.file)).toEqual(['log.md', 'history.odt', 'log.md']);
-    await drawer.append([gathered('pine')], { onto: (await drawer.list())[0]?.head.id });
+    expect(second?.summary.parts?.map(({ origin }) => origin.file)).toEqual(['log.md', 'history.odt', 'log.md']);
+    await drawer.append([gathered('pine')], { onto: (await drawer.list())[0]?.summary.id });
     expect(await textOf(drawer, 1)).toBe('oak; pine'); // the join is remembered
     await drawer.close();
   });
@@ -196,7 +196,7 @@ describe.each(storageKinds)('a drawer in $name that is appended to', (kind) => {
     const drawer = await newDrawer(kind);
     await drawer.keep([gathered('oak')]);
     const [before] = await drawer.list();
-    const snippet = await drawer.get(before?.head.id ?? '');
+    const snippet = await drawer.get(before?.summary.id ?? '');
     await drawer.append([gathered('larch')], { join: 'space' });
     expect(did(await drawer.undo())).toBe('Appended to 1 snippet');
     expect(await drawer.get(snippet.id)).toEqual(snippet);
@@ -218,9 +218,9 @@ describe.each(storageKinds)('a drawer in $name that is appended to', (kind) => {
     await drawer.keep([gathered('oak')]);
     await drawer.append([gathered('larch')]);
     const [listed] = await drawer.list();
-    await expect(drawer.remove([listed?.head.id ?? ''])).rejects.toMatchObject({ code: 'consent' });
+    await expect(drawer.remove([listed?.summary.id ?? ''])).rejects.toMatchObject({ code: 'consent' });
     expect(await drawer.count()).toBe(1);
-    await drawer.remove([listed?.head.id ?? ''], { builtUp: true });
+    await drawer.remove([listed?.summary.id ?? ''], { builtUp: true });
     expect(await drawer.count()).toBe(0);
     await drawer.close();
   });

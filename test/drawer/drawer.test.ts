@@ -12,7 +12,7 @@ import {
 import * as fc from 'fast-check';
 import * as v from 'valibot';
 import { type BlocksContent, descriptionKinds, parseWith, shapes } from '../../src/content/index.ts';
-import { exportedSchema, headSchema, readHead, snippetSchema, traits } from '../../src/drawer/index.ts';
+import { exportedSchema, readSummary, snippetSchema, summarySchema, traits } from '../../src/drawer/index.ts';
 import { allMedia, blocks, words } from '../support/arbitrary.ts';
 import { samplePictures } from '../support/pictures.ts';
 import { did } from '../support/said.ts';
@@ -24,11 +24,11 @@ const gathered = (...texts: string[]): SnippetInput[] =>
 /** What the drawer holds, in order: the words of each snippet. */
 async function contents(drawer: Drawer): Promise<string[]> {
   const listed = await drawer.list(1, 1000);
-  return Promise.all(listed.map(async ({ head }) => plainText((await drawer.get(head.id)).content)));
+  return Promise.all(listed.map(async ({ summary }) => plainText((await drawer.get(summary.id)).content)));
 }
 
 const idAt = async (drawer: Drawer, position: number): Promise<string> =>
-  (await drawer.list(position, 1))[0]?.head.id ?? 'none';
+  (await drawer.list(position, 1))[0]?.summary.id ?? 'none';
 
 /** What undo took back, or that it cannot: then it is the next one's turn. */
 const undone = async (drawer: Drawer): Promise<string | undefined> => {
@@ -44,13 +44,13 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
   it('keeps in order, and says as what', async () => {
     const drawer = await newDrawer(kind);
     const results = await drawer.keep(gathered('oak', 'larch'));
-    expect(results.map((result) => result.kind === 'kept' && [result.position, result.head.facts.words])).toEqual([
+    expect(results.map((result) => result.kind === 'kept' && [result.position, result.summary.facts.words])).toEqual([
       [1, 1],
       [2, 1],
     ]);
     await drawer.keep(gathered('elm'));
     expect(await contents(drawer)).toEqual(['oak', 'larch', 'elm']);
-    expect((await drawer.list(2, 1)).map(({ position, head }) => [position, head.facts.preview])).toEqual([
+    expect((await drawer.list(2, 1)).map(({ position, summary }) => [position, summary.facts.preview])).toEqual([
       [2, 'larch'],
     ]);
     await drawer.close();
@@ -75,7 +75,7 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
         const content = doc('never blank', ...made.blocks);
         const [result] = await drawer.keep([{ content, origin: { place: 'Hull' }, media: allMedia }]);
         if (result?.kind !== 'kept') throw new Error('not kept');
-        const snippet = await drawer.get(result.head.id);
+        const snippet = await drawer.get(result.summary.id);
         expect(snippet.content).toEqual(content);
         expect(parseWith(snippetSchema, JSON.parse(JSON.stringify(snippet)), 'snippet')).toEqual(snippet);
       }),
@@ -216,7 +216,7 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     expect([await told(), await words()]).toEqual([expect.not.stringContaining('4711'), ['sword', 'rope']]);
     // A picture that something else shows, or undo brings back, stays when a secret goes that has it.
     await drawer.keep([{ content: pictured, origin: {}, media: allMedia }]);
-    const id = (await drawer.list()).at(-1)?.head.id ?? '';
+    const id = (await drawer.list()).at(-1)?.summary.id ?? '';
     await drawer.append([{ content: run('swordfish'), origin: {}, secret: true }], { onto: id });
     expect((await drawer.get(id)).secret).toBe(true);
     expect([did(await drawer.undo()), (await drawer.get(id)).content]).toEqual(['Appended to 1 snippet', pictured]);
@@ -226,7 +226,7 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     ]);
     await drawer.keep([{ content: pictured, origin: {}, secret: true }]);
     await drawer.remove([id]);
-    await drawer.remove([(await drawer.list()).at(-1)?.head.id ?? '']);
+    await drawer.remove([(await drawer.list()).at(-1)?.summary.id ?? '']);
     for (const _ of ['the end of the secret', 'the removal']) await undone(drawer);
     expect([(await drawer.get(id)).content, await drawer.findMedia(picture?.hash ?? '')]).toEqual([
       pictured,
@@ -277,10 +277,10 @@ class Model {
 /** What the drawer holds, as the model would have it; its order keys rise. */
 async function state(drawer: Drawer): Promise<readonly Kept[]> {
   const listed = await drawer.list(1, 1000);
-  const orders = listed.map(({ head }) => head.order);
+  const orders = listed.map(({ summary }) => summary.order);
   expect(orders).toEqual([...new Set(orders)].sort());
   return Promise.all(
-    listed.map(async ({ head: { id, label, held } }) => ({
+    listed.map(async ({ summary: { id, label, held } }) => ({
       words: plainText((await drawer.get(id)).content),
       ...(label !== undefined && { label }),
       ...(held && { held }),
@@ -354,7 +354,7 @@ const everyStep = [
   ),
   fc.constant(
     new Step('reverse', async (model, drawer) => {
-      const ids = (await drawer.list(1, 1000)).map(({ head }) => head.id).reverse();
+      const ids = (await drawer.list(1, 1000)).map(({ summary }) => summary.id).reverse();
       if ((await drawer.arrange(ids)) > 0) model.change([...model.now].reverse());
     }),
   ),
@@ -461,7 +461,7 @@ describe.each(storageKinds)('what happens by itself in $name', (kind: StorageKin
   it('moves beside a snippet wherever that has gone meanwhile', async () => {
     const drawer = await newDrawer(kind);
     await drawer.keep(gathered('a', 'b', 'c', 'd'));
-    const [a, b, , d] = (await drawer.list(1, 4)).map(({ head }) => head.id) as [string, string, string, string];
+    const [a, b, , d] = (await drawer.list(1, 4)).map(({ summary }) => summary.id) as [string, string, string, string];
     await drawer.move([a], { before: d });
     expect(await contents(drawer)).toEqual(['b', 'c', 'a', 'd']);
     await drawer.move([d, a], { after: b });
@@ -481,7 +481,7 @@ it('keeps order keys short through any number of moves into one gap, and the seq
   for (let turn = 0; turn < 700; turn++) {
     await drawer.move([await idAt(drawer, 3)], 2);
     const [moved] = await drawer.list(2, 1);
-    longest = Math.max(longest, moved?.head.order.length ?? 0);
+    longest = Math.max(longest, moved?.summary.order.length ?? 0);
   }
   expect(longest).toBeLessThanOrEqual(48);
   expect((await drawer.sequence()).next?.facts.preview).toBe('snippet 150');
@@ -510,7 +510,7 @@ it('counts thousands in a file as it does in memory, through changes anywhere', 
       for (const { what, at, to, many } of all) {
         await onBoth(async (drawer) => {
           const from = 1 + Math.floor(at * (await drawer.count()));
-          const ids = (await drawer.list(from, many)).map(({ head }) => head.id);
+          const ids = (await drawer.list(from, many)).map(({ summary }) => summary.id);
           if (what === 'keep') await drawer.keep(texts(many));
           if (what === 'remove') await drawer.remove(ids);
           if (what === 'move') await drawer.move(ids, 1 + Math.floor(to * (await drawer.count())));
@@ -522,7 +522,7 @@ it('counts thousands in a file as it does in memory, through changes anywhere', 
           const positions = [at, to, 0.999].map((each) => 1 + Math.floor(each * count));
           const pages = await Promise.all(positions.map((position) => drawer.list(position, 3)));
           const [first] = pages[0] ?? [];
-          const position = first && (await drawer.positionOf(first.head.id));
+          const position = first && (await drawer.positionOf(first.summary.id));
           return { count, pages, position, bytes: await drawer.bytes() };
         });
         expect(file).toEqual(plain);
@@ -580,7 +580,7 @@ describe('a stored head', () => {
       noNullPrototype: true,
     },
   );
-  const head = fc.record(
+  const summary = fc.record(
     {
       id: words,
       order: fc.constantFrom('a0', 'Zz', 'a0V'),
@@ -617,7 +617,7 @@ describe('a stored head', () => {
     fc.jsonValue(),
   );
   const odd = fc.record({
-    head,
+    summary,
     at: fc.constantFrom('', 'origin', 'facts'),
     key: fc.constantFrom(
       ...['id', 'order', 'origin', 'takenAt', 'facts', 'label', 'held', 'secret', 'expiresAt', 'parts', 'file', 'url'],
@@ -630,14 +630,14 @@ describe('a stored head', () => {
     const seen = { right: 0, wrong: 0 };
     const check = (stored: string): void => {
       const value: unknown = JSON.parse(stored);
-      const judged = v.safeParse(headSchema, value);
+      const judged = v.safeParse(summarySchema, value);
       seen[judged.success ? 'right' : 'wrong']++;
-      if (judged.success) expect(readHead(value)).toEqual(judged.output);
-      else expect(() => readHead(value)).toThrow(/^invalid\/value-invalid /);
+      if (judged.success) expect(readSummary(value)).toEqual(judged.output);
+      else expect(() => readSummary(value)).toThrow(/^invalid\/value-invalid /);
     };
     fc.assert(
-      fc.property(odd, ({ head, at, key, value }) => {
-        const stored = JSON.stringify(head);
+      fc.property(odd, ({ summary, at, key, value }) => {
+        const stored = JSON.stringify(summary);
         check(stored);
         const whole = JSON.parse(stored) as Record<string, Record<string, unknown>>;
         const target = at === '' ? whole : (whole[at] as Record<string, unknown>);

@@ -12,6 +12,11 @@ const calls: Readonly<Record<string, (drawer: Drawer, given: never, id: string) 
   'select all': (drawer, given) => drawer.select(given),
   'select one': (drawer, given) => drawer.select([given]),
   get: (drawer, given) => drawer.get(given),
+  'get many': (drawer, given) => drawer.getMany(given),
+  'get one of many': (drawer, given) => drawer.getMany([given]),
+  'read after': (drawer, given) => drawer.readAfter(given, 2),
+  'go through after': (drawer, given) => drawer.entries({ after: given }).next(),
+  'go through so many': (drawer, given) => drawer.entries({ limit: given }).next(),
   'position of': (drawer, given) => drawer.positionOf(given),
   'keep all': (drawer, given) => drawer.keep(given),
   'keep one': (drawer, given) => drawer.keep([given]),
@@ -99,11 +104,11 @@ describe.each(storageKinds)('a drawer in $name that is handed anything', (kind: 
       fc.asyncProperty(fc.constantFrom(...Object.keys(calls)), anything, async (name, given) => {
         const drawer = await opened();
         const [kept] = await drawer.keep([oak]);
-        const id = kept && 'head' in kept ? kept.head.id : '';
+        const id = kept && 'summary' in kept ? kept.summary.id : '';
         if (await isRefused(() => calls[name]?.(drawer, given as never, id))) refused++;
         // By a rule that was taken it may be full.
         expect((await isRefused(() => drawer.keep([oak]))) && !name.startsWith('rule')).toBe(false);
-        for (const { head } of await drawer.list()) await drawer.get(head.id);
+        for (const { summary } of await drawer.list()) await drawer.get(summary.id);
         expect((await drawer.check()).faults).toEqual([]);
         while (await drawer.undo());
         expect(await drawer.count()).toBe(0);
@@ -118,7 +123,7 @@ describe.each(storageKinds)('a drawer in $name that is handed anything', (kind: 
     await drawer.keep([oak]);
     const text = { text: 'oak', type: 'text' as const };
     const content: Content = { inlines: [text], shape: 'run' };
-    const keeping = drawer.keep([{ origin: oak.origin, content }]);
+    const keeping = drawer.keep({ origin: oak.origin ?? {}, content });
     text.text = '\0';
     const [again] = await keeping;
     expect(again).toMatchObject({ kind: 'kept', position: 2, sameAs: 1 });
@@ -132,7 +137,7 @@ describe.each(storageKinds)('a drawer in $name that is handed anything', (kind: 
     await fc.assert(
       fc.asyncProperty(content, words, words, words, async (any, label, file, language) => {
         const [kept] = await drawer.keep([{ content: any, origin: { file }, label, language }]);
-        const id = kept && 'head' in kept ? kept.head.id : undefined;
+        const id = kept && 'summary' in kept ? kept.summary.id : undefined;
         if (id !== undefined) expect((await drawer.get(id)).content).toEqual(any);
         for (const each of [label, `from:${file}`, file]) expect(Array.isArray(await drawer.find([each]))).toBe(true);
       }),

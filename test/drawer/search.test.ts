@@ -9,7 +9,7 @@ const gathered = (words: string | Content, file = 'survey.docx', more: Partial<S
 });
 
 const found = async (drawer: Drawer, ...words: string[]): Promise<number[]> =>
-  (await drawer.find(words, 1000)).map(({ position }) => position);
+  (await drawer.find(words, { limit: 1000 })).map(({ position }) => position);
 
 describe.each([...storageKinds, ...indexedKinds])('finding in $name', (kind: StorageKind) => {
   let drawer: Drawer;
@@ -37,7 +37,7 @@ describe.each([...storageKinds, ...indexedKinds])('finding in $name', (kind: Sto
     expect(await found(drawer, 'board')).toEqual([5, 4, 3, 2, 1]);
     expect(await found(drawer, 'baord')).toEqual([5, 4, 3]);
     expect(await found(drawer, 'bo')).toEqual([5, 4, 3, 2]);
-    expect((await drawer.find(['board'], 2)).map(({ position }) => position)).toEqual([5, 4]);
+    expect((await drawer.find('board', { limit: 2 })).map(({ position }) => position)).toEqual([5, 4]);
   });
 
   it('finds signs of scripts without spaces wherever they stand', async () => {
@@ -67,7 +67,7 @@ describe.each([...storageKinds, ...indexedKinds])('finding in $name', (kind: Sto
   it('follows every change, and its undo', async () => {
     await holds(gathered('oak'), gathered('larch'));
     const [first] = await drawer.select(['1']);
-    const id = first?.head.id ?? '';
+    const id = first?.summary.id ?? '';
     await drawer.edit(id, run('elm'));
     expect([await found(drawer, 'oak'), await found(drawer, 'elm')]).toEqual([[], [1]]);
     await drawer.move([id], 3);

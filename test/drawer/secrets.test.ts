@@ -120,7 +120,7 @@ describe.each<[string, () => Promise<Kept>]>([
         const { storage, bytes } = await open();
         const drawer = createDrawer({ storage, ...countingTools() });
         const everySnippet = async (): Promise<Snippet[]> =>
-          Promise.all((await drawer.list(1, 1000)).map(({ head }) => drawer.get(head.id)));
+          Promise.all((await drawer.list(1, 1000)).map(({ summary }) => drawer.get(summary.id)));
         let words = 0;
         for (const each of steps) {
           const before = await everySnippet();
@@ -157,7 +157,7 @@ it('leave the journal as soon as another program that reads meanwhile lets them,
   other.prepare('SELECT count(*) FROM snippet').get();
   let ticks = 0;
   const timer = setInterval(() => ticks++, 10);
-  expect(await drawer.remove(kept?.kind === 'kept' ? [kept.head.id] : [])).toMatchObject({ erased: 1 });
+  expect(await drawer.remove(kept?.kind === 'kept' ? [kept.summary.id] : [])).toMatchObject({ erased: 1 });
   clearInterval(timer);
   expect([ticks > 20, bytes()]).toEqual([true, expect.stringContaining('swordfish')]);
   other.exec('COMMIT');

@@ -435,7 +435,10 @@ describe('an open text', () => {
 
 it('says what gave way, and where it landed', async () => {
   const landed = await insert('markdown', 'Oak is sound.\n', ':~:text=Oak', run('Elm'), { side: 'replace' });
-  expect(landed).toMatchObject({ where: { kind: 'landed.replace', params: { place: '“Oak”' } }, replaced: 'Oak' });
+  expect(landed).toMatchObject({
+    where: { kind: 'landed.replace', params: { place: { kind: 'place', params: { place: ':~:text=Oak' } } } },
+    replaced: 'Oak',
+  });
   await expect(insert('markdown', 'x', 'section=Nowhere', run('a'))).rejects.toMatchObject({ code: 'not-found' });
 });
 

@@ -1,6 +1,6 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { createDrawer, type Drawer, DrawerError, run, type SnippetInput } from 'drawer';
+import { createDrawer, type Drawer, type DrawerChangeEvent, DrawerError, run, type SnippetInput } from 'drawer';
 import { type ConnectOptions, connectDrawer } from 'drawer/connect';
 import { DrawerHost } from 'drawer/host';
 import fc from 'fast-check';
@@ -128,7 +128,7 @@ const deeds: readonly ((drawer: Drawer, text: string, number: number) => Promise
   async (drawer, _, number) => drawer.get(await idAt(drawer, number)),
 ];
 const idAt = async (drawer: Drawer, number: number): Promise<string> =>
-  (await drawer.list(number))[0]?.head.id ?? 'none';
+  (await drawer.list(number))[0]?.summary.id ?? 'none';
 
 const outcome = (deed: Promise<unknown>): Promise<unknown> =>
   deed.catch((error) => (DrawerError.is(error) ? { problem: error.problem, params: error.params } : { error }));
@@ -147,11 +147,29 @@ it('answers as a drawer here does, through random changes', async () => {
   }
   expect(await there.list(1, 1_000)).toEqual(await here.list(1, 1_000));
   expect(await there.history()).toEqual(await here.history());
-  expect(await there.check(() => {})).toEqual(await here.check());
+  const ids = (await here.list(1, 1_000)).map(({ summary }) => summary.id);
+  expect(await there.getMany(ids)).toEqual(await here.getMany(ids));
+  const met: string[] = [];
+  for await (const { id } of there.entries()) met.push(id);
+  expect(met).toEqual(ids);
+  expect(await there.check({ onProgress: () => {} })).toEqual(await here.check());
   expect([await there.isLocked(), await outcome(there.lock('a long passphrase'))]).toEqual([
     false,
     await outcome(here.lock('a long passphrase')),
   ]);
+});
+
+it('tells its listeners what changed, and sends no call that was stopped before', async () => {
+  const { url } = await serve(new DrawerHost({ open: async () => createDrawer(countingTools()) }));
+  const [one, other] = [await connected(url), await connected(url)];
+  const told = new Promise<DrawerChangeEvent>((hear) => one.addEventListener('change', hear, { once: true }));
+  await one.count();
+  await other.keep(words('oak'));
+  expect(await told).toMatchObject({ isAll: true, change: { action: { name: { kind: 'kept' } }, added: ['id-1'] } });
+  const signal = AbortSignal.abort(new Error('enough'));
+  await expect(one.keep(words('ash'), { signal })).rejects.toThrow('enough');
+  await expect(one.check({ signal })).rejects.toThrow('enough');
+  expect(await other.count()).toBe(1);
 });
 
 it('does each call once while connections break, and tells of losses and returns', async () => {
@@ -171,7 +189,7 @@ it('does each call once while connections break, and tells of losses and returns
   cut();
   await Promise.all(keeping);
   const listed = await drawer.list(1, 1_000);
-  expect(listed.map(({ head }) => head.facts.preview)).toEqual(numbers);
+  expect(listed.map(({ summary }) => summary.facts.preview)).toEqual(numbers);
   expect(told.slice(0, 3)).toEqual([true, false, true]);
   const before = told.length;
   await drawer.close();

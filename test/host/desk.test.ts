@@ -1,6 +1,7 @@
 import { copyFileSync, mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join, resolve } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
 import { createDrawer, DrawerError, text } from 'drawer';
 import { deskFiles, serveDesk } from 'drawer/host';
 import { openDrawer } from 'drawer/node';
@@ -37,6 +38,40 @@ async function start(...words: string[]): Promise<RunningDesk> {
   const desk = await startDesk(words, { cwd: place.folder, DRAWER: place.drawer });
   desks.push(desk);
   return desk;
+}
+
+/** Puts itself into a page's sockets, so that what a desk answers can be slowed down and held back. */
+async function slowLine(page: Page): Promise<{ holdAfter(answers: number): void; release(): void }> {
+  const gap = 100;
+  let left = Number.POSITIVE_INFINITY;
+  let isSlow = false;
+  let release = (): void => {};
+  let held = Promise.resolve();
+  let line = Promise.resolve();
+  await page.routeWebSocket(/./, (socket) => {
+    const server = socket.connectToServer();
+    server.onMessage((frame) => {
+      line = line.then(async () => {
+        if (isSlow) await setTimeout(gap);
+        if (--left < 0) await held;
+        socket.send(frame);
+      });
+    });
+  });
+  return {
+    holdAfter: (answers) => {
+      isSlow = true;
+      left = answers;
+      held = new Promise((released) => {
+        release = released;
+      });
+    },
+    release: () => {
+      isSlow = false;
+      left = Number.POSITIVE_INFINITY;
+      release();
+    },
+  };
 }
 
 /** The status and headers that an address answers with. */
@@ -164,12 +199,16 @@ it('shows how far it is with very many, which can be stopped, and then nothing i
   );
   await drawer.close();
   const desk = await start();
-  const page = await windows.open(desk.address);
+  const page = await windows.open('about:blank');
+  const line = await slowLine(page);
+  await page.goto(desk.address);
   await heard(page, /Open a file to read/);
   const pasteAll = () => fromMenu(page, 'Paste all');
+  line.holdAfter(12);
   await pasteAll();
   await page.getByRole('progressbar', { name: 'Reading 3,000 snippets' }).waitFor();
   await page.getByRole('button', { name: 'Stop' }).click();
+  line.release();
   await heard(page, /^Stopped/);
   expect((await page.getByRole('textbox', { name: 'Draft' }).innerText()).trim()).toBe('');
   await pasteAll();

@@ -1,12 +1,15 @@
 import {
+  compose,
   createDrawer,
   DrawerError,
   type Facts,
   type KeepResult,
   type Message,
+  plainText,
+  printFragment,
   type Reason,
   run,
-  type SnippetHead,
+  type SnippetSummary,
 } from 'drawer';
 import {
   type Catalogue,
@@ -34,12 +37,12 @@ const listOf = (phrases: Phrase | readonly Phrase[] | undefined): readonly Phras
 
 /** Every phrase of a language by its name. */
 async function phrasesOf({ phrases, details, command }: Catalogue): Promise<Map<string, Phrase>> {
-  const { notes, parts, problems } = await details();
+  const { notes, sheets, parts, problems } = await details();
   const ofCommand = (await command?.()) ?? englishCommand;
   const ofCommandNamed = Object.fromEntries(
     Object.entries(ofCommand).map(([name, phrase]) => [`command ${name}`, phrase]),
   );
-  const named = Object.entries({ ...phrases, ...parts, ...notes, ...ofCommandNamed }) as [string, Phrase][];
+  const named = Object.entries({ ...phrases, ...sheets, ...parts, ...notes, ...ofCommandNamed }) as [string, Phrase][];
   const told = Object.entries(problems).flatMap(([reason, { what, next }]) => [
     ...listOf(what).map((phrase, at): [string, Phrase] => [`${reason} ${at}`, phrase]),
     ...listOf(next).map((phrase, at): [string, Phrase] => [`${reason} next ${at}`, phrase]),
@@ -131,7 +134,7 @@ const facts: fc.Arbitrary<Facts> = fc
     bytes: 0,
   }));
 
-const head: fc.Arbitrary<SnippetHead> = fc
+const summary: fc.Arbitrary<SnippetSummary> = fc
   .record({ facts, file: fc.option(fc.string({ minLength: 1 }), { nil: undefined }) })
   .map(({ facts: shown, file }) => ({
     id: 'x',
@@ -145,10 +148,10 @@ const kept: fc.Arbitrary<KeepResult> = fc
   .record({
     kind: fc.constantFrom('kept' as const, 'appended' as const, 'moved' as const),
     position: fc.integer({ min: 1, max: 999 }),
-    head,
+    summary,
     room: fc.option(fc.integer({ min: 0, max: 900 }), { nil: undefined }),
     sameAs: fc.option(fc.integer({ min: 1, max: 999 }), { nil: undefined }),
-    nextToGo: fc.option(head, { nil: undefined }),
+    nextToGo: fc.option(summary, { nil: undefined }),
   })
   .map(({ room, sameAs, nextToGo, ...result }) => ({
     ...result,
@@ -163,7 +166,7 @@ it.each(languages)('says what was kept in %s, with nothing left to fill in', asy
     fc.property(kept, (result) => {
       const said = words.kept({
         ...result,
-        ...('head' in result && { head: { ...result.head, origin: { file: 'f' } } }),
+        ...('summary' in result && { summary: { ...result.summary, origin: { file: 'f' } } }),
       } as KeepResult);
       expect(said).not.toMatch(/\{\w+\}/);
     }),
@@ -181,14 +184,14 @@ it.each(languages)('says the braces of what was kept as they are in %s', async (
     lines: 1,
     bytes: 0,
   };
-  const head: SnippetHead = {
+  const summary: SnippetSummary = {
     id: 'x',
     order: 'a0',
     origin: { file: '{file}' },
     takenAt: '2026-05-04T09:00:00Z',
     facts,
   };
-  expect(words.kept({ kind: 'kept', position: 1, head, room: 0, nextToGo: head })).toContain(facts.preview);
+  expect(words.kept({ kind: 'kept', position: 1, summary, room: 0, nextToGo: summary })).toContain(facts.preview);
 });
 
 it('names every action of a drawer in every language, by what it did', async () => {
@@ -200,7 +203,7 @@ it('names every action of a drawer in every language, by what it did', async () 
     { content: run('two'), origin: {} },
   ]);
   await note();
-  const [one, two] = (await drawer.list()).map(({ head: { id } }) => id) as [string, string];
+  const [one, two] = (await drawer.list()).map(({ summary: { id } }) => id) as [string, string];
   for (const deed of [
     () => drawer.move([two], 1),
     () => drawer.mark([one], { label: 'x' }),
@@ -267,4 +270,50 @@ it('says ages in English as the Unicode locale data has them', async () => {
     english.age(new Date(now + seconds * 1000).toISOString(), new Date(now)),
   );
   expect(ages).toEqual(['yesterday', 'last week', '2 days ago', 'in 1 hour']);
+});
+
+it.each([
+  ['table=2', 'table 2', 'Tabelle 2', 'الجدول 2'],
+  ['picture=1-3', 'pictures 1–3', 'Bild 1–3', 'الصورة 1–3'],
+  ['table=2!B2:D9', 'table 2!B2:D9', 'Tabelle 2!B2:D9', 'الجدول 2!B2:D9'],
+  ['table=2!row=5-7', 'table 2, rows 5–7', 'Tabelle 2, Zeile 5–7', 'الجدول 2, الصف 5–7'],
+  ['line=2,3', 'line 3', 'Zeile 3', 'السطر 3'],
+  ['row=2;5-7', 'rows 2, 5–7', 'Zeile 2, 5–7', 'الصف 2, 5–7'],
+  ['bookmark=quote1', 'bookmark quote1', 'Textmarke quote1', 'الإشارة المرجعية quote1'],
+])('calls #%s by its name in each language', async (place, ...named) => {
+  expect(await Promise.all(languages.map(async (language) => (await wordsIn(language)).place(place)))).toEqual(named);
+});
+
+it.each(languages)('calls every place by a name that is its own words, in %s', async (language) => {
+  const words = await wordsIn(language);
+  const name = fc.string({ minLength: 1 }).filter((each) => each.trim() !== '' && !/[%;]/.test(each));
+  fc.assert(
+    fc.property(name, fc.integer({ min: 1, max: 999 }), (named, number) => {
+      const section = printFragment({ kind: 'section', name: named, nth: number });
+      expect(words.place(section)).toBe(named);
+      const quote = printFragment({ kind: 'quote', prefix: 'of the', start: named, end: 'Elm' });
+      expect(words.place(quote)).toBe(`“${named} … Elm”`);
+      const heading = printFragment({ kind: 'table', from: number, to: number, cells: { heading: named } });
+      expect(words.place(heading)).toMatch(new RegExp(`${number}(!|, )`));
+      for (const free of [`${number}`, 'Timber!B2:D5', `${number}-${number + 1}`]) expect(words.place(free)).toBe(free);
+    }),
+  );
+});
+
+it('puts sources and totals into a document in its language', async () => {
+  const cents = (amount: string): Parameters<typeof compose>[0][number] => ({
+    content: run(amount),
+    origin: { file: 'costs.odt', place: 'table=2', piece: { number: 1, of: 3 } },
+  });
+  const composed = async (language: string): Promise<string> =>
+    plainText(
+      compose([cents('£1.50'), cents('£2.00')], {
+        totals: ['sum'],
+        attribution: 'list',
+        readAs: 'en',
+        words: (await wordsIn(language)).inDocuments(),
+      }).content,
+    );
+  expect(await composed('en')).toMatch(/Sum: £3\.50[\s\S]*Sources[\s\S]*costs\.odt, table 2, 1 of 3/);
+  expect(await composed('de')).toMatch(/Summe: £3\.50[\s\S]*Quellen[\s\S]*costs\.odt, Tabelle 2, 1 von 3/);
 });

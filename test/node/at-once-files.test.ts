@@ -1,4 +1,5 @@
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
 import { runCommand, type Workplace, workplace } from '../support/cli.ts';
 import { inProcess } from '../support/processes.ts';
 
@@ -105,4 +106,24 @@ it('has all that was acknowledged of processes that paste at random, one of whic
   expect(there.filter((text) => !said.includes(text)).length).toBeLessThanOrEqual(1); // of the one that was killed
   expect(said.filter((text) => !there.includes(text))).toEqual([]);
   expect(new Set(there).size).toBe(there.length);
+});
+
+it('never claims a name twice at once, and is refused it only by another program that has it', async () => {
+  const script = `
+    const { tryClaim } = await import(${JSON.stringify(`${resolve(import.meta.dirname, '../../dist')}/node/index.js`)});
+    const { openSync, closeSync, rmSync } = await import('node:fs');
+    let had = 0;
+    for (let tries = 0; tries < 1_000; tries++) {
+      const release = tryClaim(${JSON.stringify(place.path('one.claim'))});
+      if (!release) continue;
+      closeSync(openSync(${JSON.stringify(place.path('mine'))}, 'wx')); // fails where another has it too
+      rmSync(${JSON.stringify(place.path('mine'))});
+      release();
+      had++;
+    }
+    say(had > 0 ? 'had it' : 'never had it');
+    await drawer.close();`;
+  const all = [1, 2, 3].map((number) => inProcess(place.path(`${number}.drawer`), script));
+  await Promise.all(all.map(({ ended }) => ended));
+  expect(all.map(({ lines, errors }) => [...lines, errors()])).toEqual(all.map(() => ['had it', '']));
 });

@@ -29,13 +29,16 @@ const blockWith = (page: string, language: string, words: string): string => {
   return found.code;
 };
 
+/** The oldest TypeScript that is served, and what the pages are built with. */
+const others = ['vite@^8.3.0', 'typescript@~5.6.3', '@types/node@20'];
+
 beforeAll(() => {
   const packed = join(project, 'packed');
   mkdirSync(packed);
   execFileSync('npm', ['pack', '--ignore-scripts', '--pack-destination', packed], { cwd: root, stdio: 'ignore' });
   const [tarball = ''] = readdirSync(packed);
   writeFileSync(join(project, 'package.json'), '{ "name": "project", "private": true, "type": "module" }\n');
-  inProject('npm', 'install', '--no-audit', '--no-fund', '--prefer-offline', join(packed, tarball), 'vite@^8.3.0');
+  inProject('npm', 'install', '--no-audit', '--no-fund', '--prefer-offline', join(packed, tarball), ...others);
 }, 600_000);
 afterAll(() => rmSync(project, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 }));
 
@@ -88,4 +91,53 @@ it('works in a new Vite project, written as the guide says', async () => {
   }
   inProject('npx', 'vite', 'build', '--logLevel', 'error');
   expect(readdirSync(join(project, 'dist/assets')).length).toBeGreaterThan(1);
+});
+
+it.each(['What a drawer does', 'Reading and writing files'])('runs the code under “%s”', (heading) => {
+  const [, section = ''] = readFileSync(join(root, 'docs/embedding.md'), 'utf8').split(`## ${heading}\n`);
+  const [, code = ''] = /```js\n(.*?)```/s.exec(section) ?? [];
+  copyFileSync(join(demoFiles, 'survey.docx'), join(project, 'survey.docx'));
+  writeFileSync(join(project, 'documented.mjs'), code);
+  expect(inProject(process.execPath, 'documented.mjs')).toMatch(/kept \[|^\d+\n$/);
+});
+
+const everything = `
+import { createDrawer, type Drawer, type DrawerChangeEvent, run } from 'drawer';
+import { capture, definePanel, showContent } from 'drawer/browser';
+import { formatCases, storageCases } from 'drawer/conformance';
+import { connectDrawer } from 'drawer/connect';
+import { openClipboard } from 'drawer/desktop';
+import { insert, read, write } from 'drawer/formats';
+import { csv } from 'drawer/formats/csv';
+import { docx } from 'drawer/formats/docx';
+import { html } from 'drawer/formats/html';
+import { htmlFragment } from 'drawer/formats/html-fragment';
+import { markdown } from 'drawer/formats/markdown';
+import { ods } from 'drawer/formats/ods';
+import { odt } from 'drawer/formats/odt';
+import { text } from 'drawer/formats/text';
+import { xlsx } from 'drawer/formats/xlsx';
+import { DrawerHost } from 'drawer/host';
+import { Words } from 'drawer/messages';
+import { openDrawer } from 'drawer/node';
+
+const drawer: Drawer = createDrawer();
+drawer.addEventListener('change', ({ change }: DrawerChangeEvent) => console.log(change?.added));
+await drawer.keep({ content: run('Oak') });
+for await (const { id } of drawer.entries()) console.log(id);
+document.createElement('drawer-panel').addEventListener('drawer-paste', ({ detail }) => console.log(detail.style));
+console.log(capture, definePanel, showContent, formatCases, storageCases, connectDrawer, openClipboard, insert, read, write);
+console.log(csv, docx, html, htmlFragment, markdown, ods, odt, text, xlsx, DrawerHost, Words, openDrawer);
+`;
+
+it.each([
+  ['nodenext', 'nodenext'],
+  ['node16', 'node16'],
+  ['esnext', 'bundler'],
+])('has types that every TypeScript it serves checks, with modules as %s and found as %s', (module, resolution) => {
+  writeFileSync(join(project, 'everything.ts'), everything);
+  const options = ['--noEmit', '--strict', '--skipLibCheck', 'false', '--target', 'es2022', '--types', 'node'];
+  options.push('--lib', 'es2022,dom,dom.iterable', '--module', module, '--moduleResolution', resolution);
+  for (const compiler of [join(project, 'node_modules/.bin/tsc'), join(root, 'node_modules/.bin/tsc')])
+    inProject(compiler, ...options, 'everything.ts');
 });

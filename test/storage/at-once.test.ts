@@ -139,7 +139,7 @@ describe('writes that wait at the same time, in a file', () => {
       Array.from({ length: 60 }, async (_, index) => {
         if (index % 4 === 3) return outcome(drawer.remove([`none-${index}`]));
         const [result] = await drawer.keep([gathered(`k${index}`)]);
-        return result?.kind === 'kept' && onDisk(result.head.id);
+        return result?.kind === 'kept' && onDisk(result.summary.id);
       }),
     );
     expect(outcomes.filter((each) => each === true)).toHaveLength(45);
@@ -183,7 +183,7 @@ describe('writes that wait at the same time, in a file', () => {
     other.close();
     expect(await listed).toHaveLength(1);
     await Promise.all(['larch', 'elm'].map((each) => drawer.keep([gathered(each)])));
-    expect((await drawer.list()).map(({ head }) => head.facts.preview)).toEqual(['oak', 'larch', 'elm']);
+    expect((await drawer.list()).map(({ summary }) => summary.facts.preview)).toEqual(['oak', 'larch', 'elm']);
     await drawer.close();
   });
 
@@ -231,7 +231,7 @@ describe('writes that wait at the same time, in a file', () => {
     expect(await late).toEqual([refused, refused]);
     expect([await outcome(drawer.keep([gathered('fir')])), await outcome(drawer.undo())]).toEqual([refused, refused]);
     const again = await openDrawer(path);
-    expect((await again.list()).map(({ head }) => head.facts.preview)).toEqual(['oak', 'larch']);
+    expect((await again.list()).map(({ summary }) => summary.facts.preview)).toEqual(['oak', 'larch']);
     await again.close();
   });
 
@@ -245,7 +245,7 @@ describe('writes that wait at the same time, in a file', () => {
       child.kill('SIGKILL');
       await ended;
       const drawer = await openDrawer(path);
-      const kept = (await drawer.list(1, 5000)).map(({ head }) => head.facts.preview);
+      const kept = (await drawer.list(1, 5000)).map(({ summary }) => summary.facts.preview);
       expect(kept.slice(0, lines.length)).toEqual(lines);
       expect(kept).toEqual(Array.from(kept, (_, index) => `k${index}`));
       expect((await drawer.check()).faults).toEqual([]);
@@ -265,7 +265,7 @@ describe('writes that wait at the same time, in a file', () => {
       const { lines, ended } = inProcess(path, script, `ulimit -f ${blocks}; trap '' XFSZ`);
       await ended;
       const drawer = await openDrawer(path);
-      const kept = (await drawer.list(1, 200)).map(({ head }) => head.facts.preview.split(' ')[0]);
+      const kept = (await drawer.list(1, 200)).map(({ summary }) => summary.facts.preview.split(' ')[0]);
       expect(kept).toEqual(lines.filter((line) => line.startsWith('k')));
       expect((await drawer.check()).faults).toEqual([]);
       await drawer.close();
@@ -307,7 +307,7 @@ describe('files that cannot be written', () => {
   const before = new TextEncoder().encode('one two');
   const files = [{ path: '/log.txt', before, after: new TextEncoder().encode('one') }];
   const previews = async (drawer: Drawer): Promise<string[]> =>
-    (await drawer.list()).map(({ head }) => head.facts.preview);
+    (await drawer.list()).map(({ summary }) => summary.facts.preview);
 
   it.each<[string, (drawer: Drawer) => Promise<unknown>]>([
     ['pasted into', (drawer) => drawer.writeFiles({ name: { kind: 'pasted', params: { count: 1 } }, files })],

@@ -114,7 +114,7 @@ it('brings up a drawer of the first versions with everything in it', async () =>
   });
   old.close();
   const drawer = await open(name);
-  expect((await drawer.list()).map(({ head: { id } }) => id)).toEqual(['oak', 'elm']);
+  expect((await drawer.list()).map(({ summary: { id } }) => id)).toEqual(['oak', 'elm']);
   expect([await drawer.count(), await drawer.bytes()]).toEqual([2, 6]);
   expect((await drawer.find(['oa'])).map(({ position }) => position)).toEqual([1]);
   expect(did(await drawer.undo())).toBe('Kept 1 snippet');
@@ -146,7 +146,7 @@ it('keeps positions right with many snippets, through moves and removals anywher
   const drawer = await open(newName());
   const count = 1_100;
   await drawer.keep(Array.from({ length: count }, (_, number) => ({ content: run(`slip ${number}`), origin: {} })));
-  const ids = (await drawer.list(1, count)).map(({ head }) => head.id);
+  const ids = (await drawer.list(1, count)).map(({ summary }) => summary.id);
   await drawer.move(ids.slice(1_000, 1_010), 5);
   await drawer.remove(ids.slice(100, 300));
   const expected = [
@@ -156,15 +156,15 @@ it('keeps positions right with many snippets, through moves and removals anywher
     ...ids.slice(300, 1_000),
     ...ids.slice(1_010),
   ];
-  expect((await drawer.list(1, count)).map(({ head }) => head.id)).toEqual(expected);
+  expect((await drawer.list(1, count)).map(({ summary }) => summary.id)).toEqual(expected);
   for (const at of [0, 7, 105, 300, expected.length - 1]) {
     expect(await drawer.positionOf(expected[at] as string)).toBe(at + 1);
-    expect((await drawer.list(at + 1, 1))[0]?.head.id).toBe(expected[at]);
+    expect((await drawer.list(at + 1, 1))[0]?.summary.id).toBe(expected[at]);
   }
   expect(await drawer.count()).toBe(expected.length);
   await drawer.undo();
   await drawer.undo();
-  expect((await drawer.list(1, count)).map(({ head }) => head.id)).toEqual(ids);
+  expect((await drawer.list(1, count)).map(({ summary }) => summary.id)).toEqual(ids);
 }, 120_000);
 
 it('locks what it holds, opens with the passphrase alone, and takes the lock off again', async () => {
@@ -180,7 +180,7 @@ it('locks what it holds, opens with the passphrase alone, and takes the lock off
   ]);
   await drawer.lock('oak larch elm');
   expect(await drawer.isLocked()).toBe(true);
-  await drawer.mark([(await drawer.list())[0]?.head.id ?? ''], { label: 'combination' });
+  await drawer.mark([(await drawer.list())[0]?.summary.id ?? ''], { label: 'combination' });
   await drawer.close();
   // Nothing that somebody would read lies in the database.
   const raw = await openDB(name);
@@ -198,13 +198,13 @@ it('locks what it holds, opens with the passphrase alone, and takes the lock off
   await expect(open(name)).rejects.toMatchObject({ reason: 'drawer-locked' });
   await expect(open(name, 'oak larch ash')).rejects.toMatchObject({ reason: 'passphrase-wrong' });
   const again = await open(name, 'oak larch elm');
-  expect((await again.find(['4711'])).map(({ head }) => head.label)).toEqual(['combination']);
+  expect((await again.find(['4711'])).map(({ summary }) => summary.label)).toEqual(['combination']);
   expect(await again.findMedia(hash)).toEqual(bytes);
   await again.undo();
   await again.unlock();
   await again.close();
   const clear = await open(name);
-  expect((await clear.list()).map(({ head }) => [head.facts.preview, head.label])).toEqual([
+  expect((await clear.list()).map(({ summary }) => [summary.facts.preview, summary.label])).toEqual([
     ['the safe opens with 4711', undefined],
     ['[picture]', undefined],
   ]);

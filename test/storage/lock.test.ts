@@ -40,7 +40,7 @@ async function filled(): Promise<{ readonly path: string; readonly drawer: Drawe
 }
 
 const everything = async (drawer: Drawer): Promise<unknown> => [
-  await Promise.all((await drawer.list()).map(({ head }) => drawer.get(head.id))),
+  await Promise.all((await drawer.list()).map(({ summary }) => drawer.get(summary.id))),
   await drawer.settings(),
   (await drawer.history()).map(({ name, changes }) => [name, changes]),
   await Promise.all(samplePictures.map(({ hash }) => drawer.findMedia(hash))),
@@ -70,9 +70,9 @@ it('does all a drawer does while it is locked, and writes nothing in the clear',
   await drawer.keep([{ content: run('swordfish again'), origin: { file: 'ledger.docx' } }]);
   expect((await drawer.find(['swordfsih'])).map(({ position }) => position)).toEqual([4, 1]);
   const [first] = await drawer.select(['label:passwords']);
-  await drawer.edit(first?.head.id ?? '', run('swordfish, edited'));
-  await drawer.move([first?.head.id ?? ''], 5);
-  await drawer.remove([first?.head.id ?? '']);
+  await drawer.edit(first?.summary.id ?? '', run('swordfish, edited'));
+  await drawer.move([first?.summary.id ?? ''], 5);
+  await drawer.remove([first?.summary.id ?? '']);
   expect(did(await drawer.undo())).toBe('Deleted 1 snippet');
   expect((await drawer.check()).faults).toEqual([]);
   await drawer.close();
@@ -168,7 +168,7 @@ it.each(tamperings)('notices when somebody without the passphrase %s', async (_,
   await drawer.close();
   copyFileSync(path, `${path}.before`);
   const meanwhile = await openDrawer(path, { passphrase });
-  await meanwhile.mark([(await meanwhile.list())[0]?.head.id ?? ''], { label: 'changed' });
+  await meanwhile.mark([(await meanwhile.list())[0]?.summary.id ?? ''], { label: 'changed' });
   await meanwhile.close();
   const [now, before] = [new Database(path), new Database(`${path}.before`)];
   tamper(now, before);

@@ -52,7 +52,7 @@ async function rescued(path: string): Promise<Rescue> {
 const contents = async (path: string): Promise<string[]> => {
   const drawer = await openDrawer(path);
   const listed = await drawer.list(1, 1000);
-  const texts = await Promise.all(listed.map(async ({ head }) => plainText((await drawer.get(head.id)).content)));
+  const texts = await Promise.all(listed.map(async ({ summary }) => plainText((await drawer.get(summary.id)).content)));
   expect((await drawer.check()).faults).toEqual([]);
   await drawer.close();
   return texts;
@@ -139,7 +139,7 @@ it('leaves nothing to a program that has the damaged file open', async () => {
   await heard;
   expect(changes).toBeLessThanOrEqual(1);
   await drawer.close(); // which must not take the new drawer's journal away
-  expect((await again.list(1, 100)).at(-1)?.head.facts.preview).toBe('kept');
+  expect((await again.list(1, 100)).at(-1)?.summary.facts.preview).toBe('kept');
   await again.close();
   expect((await contents(path)).at(-1)).toBe('kept');
 });

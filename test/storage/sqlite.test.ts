@@ -16,7 +16,7 @@ const texts = async (path: string): Promise<string[]> => {
   const drawer = await openDrawer(path);
   const listed = await drawer.list(1, 10_000);
   await drawer.close();
-  return listed.map(({ head }) => head.facts.preview);
+  return listed.map(({ summary }) => summary.facts.preview);
 };
 
 describe.each([1, 2, 3, 4, 5, 7, 8])('a drawer of version %i', (version) => {
@@ -28,7 +28,7 @@ describe.each([1, 2, 3, 4, 5, 7, 8])('a drawer of version %i', (version) => {
     writeFileSync(`${path}.version-${version}.part`, 'what a program left that was killed while it copied');
     const drawer = await openDrawer(path);
     expect(existsSync(`${path}.version-${version}.part`)).toBe(false);
-    expect((await drawer.list()).map(({ head }) => head.facts.what)).toEqual([
+    expect((await drawer.list()).map(({ summary }) => summary.facts.what)).toEqual([
       { kind: 'section' },
       { kind: 'table', params: { rows: 6, columns: 4 } },
       { kind: 'picture', params: { width: 480, height: 300 } },
@@ -70,7 +70,7 @@ it.each([4, 7, 8])('a locked drawer of version %i is brought up as it is sealed'
 /** What becomes of the same once more. */
 async function repeatOf(drawer: Drawer, position: number) {
   const [listed] = await drawer.list(position, 1);
-  const { content, origin } = await drawer.get(listed?.head.id ?? '');
+  const { content, origin } = await drawer.get(listed?.summary.id ?? '');
   return (await drawer.keep([{ content, origin }]))[0];
 }
 
@@ -80,7 +80,7 @@ describe('the index of words', () => {
     origin: { file: 'costs.xlsx' },
   }));
   const numbers = async (drawer: Drawer, ...words: string[]) =>
-    (await drawer.find(words, 500)).map(({ position }) => position);
+    (await drawer.find(words, { limit: 500 })).map(({ position }) => position);
   /** What is asked of it before, while and after words are put into it. */
   async function expectAllFound(drawer: Drawer): Promise<void> {
     expect(await numbers(drawer, 'plank7')).toEqual([8, 80, 79, 78, 77, 76, 75, 74, 73, 72, 71]);
@@ -137,10 +137,10 @@ describe('the index of words', () => {
     await one.keep(many.slice(0, 3));
     expect(await numbers(one, 'oak')).toEqual([2]);
     const [, second] = await other.list();
-    await other.edit(second?.head.id ?? '', run('rope'));
+    await other.edit(second?.summary.id ?? '', run('rope'));
     await other.keep([{ content: run('more rope'), origin: {} }]);
     expect([await numbers(one, 'oak'), await numbers(one, 'rope')]).toEqual([[], [4, 2]]);
-    await one.remove([second?.head.id ?? '']);
+    await one.remove([second?.summary.id ?? '']);
     expect([await numbers(other, 'rope'), await other.count()]).toEqual([[3], 3]);
     expect((await other.check()).faults).toEqual([]);
     await one.close();
@@ -183,7 +183,7 @@ describe('a drawer’s file', () => {
     );
     database.close();
     const again = await openDrawer(path);
-    expect((await again.list(1, 10)).map(({ head }) => head.facts.preview)).toEqual(
+    expect((await again.list(1, 10)).map(({ summary }) => summary.facts.preview)).toEqual(
       Array.from({ length: 10 }, (_, index) => `snippet ${index}`),
     );
     await expect(again.list(1, 11)).rejects.toMatchObject({ code: 'damaged' });

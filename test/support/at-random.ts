@@ -19,8 +19,8 @@ export const changesAtRandom = (name: string): string => `
     const chance = Math.random();
     if (mine.length < 3 || chance < 0.4) {
       await say('keep ' + words);
-      const [{ head }] = await patiently(() => keep(words));
-      mine.push({ id: head.id, words });
+      const [{ summary }] = await patiently(() => keep(words));
+      mine.push({ id: summary.id, words });
     } else if (chance < 0.6) {
       await say('remove ' + mine[at].words);
       await patiently(() => drawer.remove([mine[at].id]));

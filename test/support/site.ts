@@ -167,7 +167,7 @@ export const hearSaid = (context: BrowserContext): Promise<unknown> =>
   context.addInitScript(() => {
     const said: string[] = [];
     Object.assign(globalThis, { said });
-    addEventListener('drawer-said', (event) => said.push((event as CustomEvent<string>).detail));
+    addEventListener('drawer-say', (event) => said.push((event as CustomEvent<string>).detail));
   });
 
 /** How long a page may take for one thing on a slow and busy machine. */

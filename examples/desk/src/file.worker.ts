@@ -9,8 +9,8 @@ import {
   type Media,
   parseFragment,
 } from 'drawer';
-import { blobSource, browserInflate } from 'drawer/browser/files';
 import {
+  blobSource,
   editInPlace,
   type FormatName,
   formatNamed,
@@ -18,6 +18,7 @@ import {
   type Outline,
   type SheetLines,
   sourceOf,
+  streamInflate,
   type Taken,
 } from 'drawer/formats';
 
@@ -78,11 +79,11 @@ const reader = {
     onRead = told;
   },
   outline: (): Promise<Outline | Problem> =>
-    guarded(async (source, format) => (await format.outline?.(source, { inflate: browserInflate })) ?? nothing),
+    guarded(async (source, format) => (await format.outline?.(source, { inflate: streamInflate })) ?? nothing),
   /** What a place holds. */
   take: (place: string, reading: Reading): Promise<Taken | Problem> =>
     guarded(async (source, format) => {
-      const taken = await format.take?.(source, parseFragment(place), { inflate: browserInflate, ...reading });
+      const taken = await format.take?.(source, parseFragment(place), { inflate: streamInflate, ...reading });
       if (taken) return taken;
       throw new DrawerError('unsupported/format-not-read', { format: format.name });
     }),
@@ -94,7 +95,7 @@ const reader = {
       for (const [sheet, place] of sheets.entries()) {
         let known = searched.get(place);
         if (!known) {
-          const taken = await format.take?.(source, parseFragment(place), { inflate: browserInflate });
+          const taken = await format.take?.(source, parseFragment(place), { inflate: streamInflate });
           const rows = taken?.content.shape === 'cells' ? taken.content.rows : [];
           known = { rows, ...(taken?.lines && { lines: taken.lines }) };
           searched.set(place, known);
@@ -138,7 +139,7 @@ const reader = {
       const { content, media } = await takeMarkup(markup);
       const tracked = author === undefined ? {} : { author, date: new Date().toISOString() };
       const edited = { shown, edited: asBlocks(content), media, ...tracked };
-      return editInPlace(source, edited, { inflate: browserInflate });
+      return editInPlace(source, edited, { inflate: streamInflate });
     }),
   /** The workbook or file of values with cells that were changed. */
   changeCells: (changed: readonly ChangedCells[]): Promise<ChangedFile | Problem> =>
@@ -161,7 +162,7 @@ const reader = {
           spread: 'range',
           over: true,
         } as const;
-        const { bytes } = await insert(source, place, insertion, { inflate: browserInflate });
+        const { bytes } = await insert(source, place, insertion, { inflate: streamInflate });
         source = sourceOf(bytes, opened.name);
         changes += rows.length * width;
       }

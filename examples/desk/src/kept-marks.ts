@@ -59,8 +59,8 @@ export class KeptMarks {
     this.#renewal = renewal;
     if (!shown) return;
     // A locked drawer tells nothing, and has nothing marked.
-    const listed = await this.#drawer.find([`from:${shown.name}`], mostMarks).catch(() => []);
-    const here = listed.filter(({ head }) => head.origin.file === shown.name);
+    const listed = await this.#drawer.find(`from:${shown.name}`, { limit: mostMarks }).catch(() => []);
+    const here = listed.filter(({ summary }) => summary.origin.file === shown.name);
     if (shown.sheets.length === 0) await this.#locate(shown, here);
     if (this.#renewal !== renewal) return;
     if (shown.sheets.length === 0) return this.#put(shown, here);
@@ -75,16 +75,16 @@ export class KeptMarks {
   /** Finds where snippets stand that have not been looked for yet. */
   async #locate({ page, pictures, kept }: OpenPage, here: readonly Listed[]): Promise<void> {
     let text: PageText | undefined;
-    for (const { head } of here) {
-      if (kept.has(head.id) || head.secret) continue;
+    for (const { summary } of here) {
+      if (kept.has(summary.id) || summary.secret) continue;
       text ??= new PageText(page);
-      const { preview } = head.facts;
+      const { preview } = summary.facts;
       const words = preview.split(/\s+/).filter((word) => !/^[·/]?$/.test(word) && !word.endsWith('…'));
       const sought = words.slice(0, wordsSought);
-      const section = headingNamed(page, head.origin.place);
+      const section = headingAt(page, summary.origin.place);
       const [range] = [...text.find(sought, 1, section), ...text.find(sought, 1)];
-      const beside = range ?? (await this.#pictureOf(head.id, page, pictures));
-      kept.set(head.id, beside && new StaticRange(beside));
+      const beside = range ?? (await this.#pictureOf(summary.id, page, pictures));
+      kept.set(summary.id, beside && new StaticRange(beside));
     }
   }
 
@@ -99,8 +99,8 @@ export class KeptMarks {
     for (const mark of page.querySelectorAll(':scope > .kept')) mark.remove();
     const from = page.getBoundingClientRect().top;
     const marks = here
-      .flatMap(({ head, position }) => {
-        const beside = kept.get(head.id);
+      .flatMap(({ summary, position }) => {
+        const beside = kept.get(summary.id);
         if (!beside || !page.contains(beside.startContainer)) return [];
         return { position, top: Math.round(topOf(beside) - from) };
       })
@@ -125,12 +125,12 @@ function topOf(part: StaticRange): number {
 
 /** What was kept as cells. */
 const cellsOf = (here: readonly Listed[]): KeptCells[] =>
-  here.flatMap(({ head, position }) => {
-    const fragment = head.origin.place === undefined ? undefined : fragmentIn(head.origin.place);
+  here.flatMap(({ summary, position }) => {
+    const fragment = summary.origin.place === undefined ? undefined : fragmentIn(summary.origin.place);
     return fragment?.kind === 'cells' ? { fragment, position } : [];
   });
 
-/** A place of a workbook; other places are in words, which are no fragment. */
+/** A place of a file; the words of a heading may be none. */
 function fragmentIn(place: string): ReturnType<typeof parseFragment> | undefined {
   try {
     return parseFragment(place);
@@ -139,8 +139,11 @@ function fragmentIn(place: string): ReturnType<typeof parseFragment> | undefined
   }
 }
 
-function headingNamed(page: HTMLElement, name: string | undefined): Element | undefined {
-  if (name === undefined) return undefined;
+/** The heading of a section, or that a snippet stood under. */
+function headingAt(page: HTMLElement, place: string | undefined): Element | undefined {
+  if (place === undefined) return undefined;
+  const fragment = fragmentIn(place);
+  const name = fragment?.kind === 'section' ? fragment.name : place;
   return [...page.querySelectorAll('h1, h2, h3, h4, h5, h6')].find(
     (each) => each.textContent?.replace(/\s+/g, ' ').trim() === name,
   );

@@ -22,7 +22,7 @@ definePanel();
 const panel = element('drawer-panel', DrawerPanel);
 showParts();
 // Where the drawer is out of sight, what it says is not.
-addEventListener('drawer-said', (event) => {
+addEventListener('drawer-say', (event) => {
   element('said', HTMLElement).textContent = String((event as CustomEvent).detail);
 });
 await panel.words.load();

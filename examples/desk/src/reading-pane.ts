@@ -316,7 +316,7 @@ export class ReadingPane {
     const page = this.#shown?.page;
     if (captured.kind !== 'kept' || !beside || !page?.contains(beside.startContainer)) return;
     const { result } = captured;
-    if ('position' in result && 'head' in result) this.#kept.add(result.head.id, beside);
+    if ('position' in result && 'summary' in result) this.#kept.add(result.summary.id, beside);
   }
 
   // --- Pointing: a button beside whatever the mouse is over ---------------------------------------------------------------

@@ -1,5 +1,6 @@
 import { DrawerError } from 'drawer';
-import { capture, definePanel, fillPageForm, setPlace, slotsOf, takeFromBlob } from 'drawer/browser';
+import { capture, definePanel, fillPageForm, setPlace, slotsOf } from 'drawer/browser';
+import { read } from 'drawer/formats';
 import { htmlFragment } from 'drawer/formats/html-fragment';
 import { keepForm, restoreForm } from './keep-form.ts';
 
@@ -37,7 +38,7 @@ function headingOver(node: Node): string | undefined {
 // --- The documents ------------------------------------------------------------------------------------------------------
 
 async function open(file: File): Promise<void> {
-  const { content, media } = await takeFromBlob(file, file.name, { kind: 'whole' });
+  const { content, media } = await read(file);
   const tab = document.createElement('button');
   tab.type = 'button';
   tab.textContent = file.name;
@@ -87,7 +88,7 @@ function tellWhatIsLeft(): void {
 element('fill', HTMLButtonElement).addEventListener('click', () =>
   panel.attempt(async () => {
     const words = await panel.words.load();
-    const snippets = await Promise.all((await drawer.select(['all'])).map(({ head }) => drawer.get(head.id)));
+    const snippets = await drawer.getMany((await drawer.select('all')).map(({ summary }) => summary.id));
     const { filled, ambiguous, refused } = await fillPageForm(form, snippets);
     const names = ambiguous.map(({ slot, snippets: fitting }) => `${slot.names[0]} (${fitting.length} snippets fit)`);
     panel.say(

@@ -1,6 +1,6 @@
 import { type Content, run } from '../../content/index.ts';
 import type { PageNode } from '../../formats/html/index.ts';
-import { formatNamed, sourceOf, type Taken } from '../../formats/index.ts';
+import { formatNamed, read, sourceOf, type Taken } from '../../formats/index.ts';
 import { isElement, isText } from '../dom.ts';
 import { type Snapshot, snapshot } from './snapshot.ts';
 
@@ -55,6 +55,9 @@ export async function takeEdited(markup: string, seen: Snapshot | undefined): Pr
   const taken = await takeMarkupWith(whole, pictures, document.baseURI);
   return { ...taken, content: seen.isWithinParagraph ? asRun(taken.content) : alone(taken.content) };
 }
+
+/** A whole file that was carried. @throws DrawerError that names the file */
+export const takeFile = (file: File): Promise<Taken> => read(file);
 
 /** Typed words as content: a run when they are one line, paragraphs otherwise. */
 export async function takeWords(words: string): Promise<Taken> {

@@ -29,13 +29,10 @@ export async function takeCarried({
 }: Carried): Promise<readonly (Taken & { readonly file?: string })[]> {
   const content = own === '' ? undefined : ownContent(own);
   if (content) return [{ content, media: noMedia as Media, notes: [] }];
-  const { takeMarkup, takeWords } = await import('./take.ts');
+  const { takeFile, takeMarkup, takeWords } = await import('./take.ts');
   if (markup !== '') return [await takeMarkup(markup)];
   if (files.length === 0) return words === '' ? [] : [await takeWords(words)];
-  const { takeFromBlob } = await import('../files/index.ts');
-  return Promise.all(
-    files.map(async (file) => ({ ...(await takeFromBlob(file, file.name, { kind: 'whole' })), file: file.name })),
-  );
+  return Promise.all(files.map(async (file) => ({ ...(await takeFile(file)), file: file.name })));
 }
 
 const headings = 'h1, h2, h3, h4, h5, h6, [role="heading"]';

@@ -7,7 +7,7 @@ import { AskSheet } from './sheets/forms.ts';
 /** So many snippets are read at once. */
 const few = 100;
 
-const idsOf = (listed: readonly Listed[]): string[] => listed.map(({ head }) => head.id);
+const idsOf = (listed: readonly Listed[]): string[] => listed.map(({ summary }) => summary.id);
 
 /** What commands do at once, each with what is said when it is done. */
 export class Actions {
@@ -26,6 +26,7 @@ export class Actions {
   /** Shows how that will look, in each style, before it lands. */
   async pasteAs(): Promise<void> {
     const { PasteAsSheet } = await import('./sheets/paste-as.ts');
+    await this.#host.words.load();
     await PasteAsSheet.open(this.#host, this);
   }
 
@@ -165,14 +166,14 @@ export class Actions {
   /** Holds slips, or releases them where all are held. */
   async hold(): Promise<void> {
     const slips = await subjectOf(this.#host);
-    const isHeld = slips.every(({ head }) => head.held);
+    const isHeld = slips.every(({ summary }) => summary.held);
     await this.mark({ held: !isHeld }, isHeld ? 'releasedNow' : 'heldNow');
   }
 
   /** Makes slips secret, or opens them where all are. */
   async hide(): Promise<void> {
     const slips = await subjectOf(this.#host);
-    const isSecret = slips.every(({ head }) => head.secret);
+    const isSecret = slips.every(({ summary }) => summary.secret);
     await this.mark({ secret: !isSecret }, isSecret ? 'openedNow' : 'hiddenNow');
   }
 
@@ -224,7 +225,7 @@ export class Actions {
   /** Keeps what a file holds: snippets of a drawer by themselves, anything else as one. */
   async import(file: File): Promise<void> {
     const { model, words } = this.#host;
-    const { gatherFile } = await import('../files/index.ts');
+    const { gatherFile } = await import('../gather-file.ts');
     const results = await model.drawer.keep(await gatherFile(file));
     const count = results.filter(({ kind }) => kind === 'kept' || kind === 'moved').length;
     this.#host.say(words.say('imported', { count, file: file.name }));

@@ -3,6 +3,7 @@ import type { PhraseName } from '../../messages/index.ts';
 import type { Actions } from './actions.ts';
 import type { Dialogs } from './dialogs.ts';
 import type { PanelHost } from './host.ts';
+import type { Keymap } from './keys.ts';
 import type { PanelModel } from './model.ts';
 
 /** What commands are run with. */
@@ -15,8 +16,7 @@ export interface CommandHost extends PanelHost {
   focusFind(): void;
   /** Shows less of each snippet, or more. */
   turnDensity(): void;
-  /** Shows every key and what it does. */
-  showKeys(): Promise<void>;
+  readonly keymap: Keymap;
   /** Lets the choice go first, and then the panel. */
   leave(): void;
 }
@@ -57,7 +57,7 @@ export const panelCommands = {
     key: 'H',
     group: 'snippets',
     phrase: 'do.hold',
-    phraseNow: ({ atHand }) => (atHand?.head.held ? 'do.release' : 'do.hold'),
+    phraseNow: ({ atHand }) => (atHand?.summary.held ? 'do.release' : 'do.hold'),
     can: showsSome,
     run: ({ actions }) => actions.hold(),
   },
@@ -65,7 +65,7 @@ export const panelCommands = {
     key: 'S',
     group: 'snippets',
     phrase: 'do.hide',
-    phraseNow: ({ atHand }) => (atHand?.head.secret ? 'do.open' : 'do.hide'),
+    phraseNow: ({ atHand }) => (atHand?.summary.secret ? 'do.open' : 'do.hide'),
     can: showsSome,
     run: ({ actions }) => actions.hide(),
   },
@@ -159,7 +159,7 @@ export const panelCommands = {
     run: (host) => host.turnDensity(),
   },
   find: { key: '/', phrase: 'do.find', run: (host) => host.focusFind() },
-  help: { key: '?', group: 'drawer', phrase: 'do.help', run: (host) => host.showKeys() },
+  help: { key: '?', group: 'drawer', phrase: 'do.help', run: ({ dialogs, keymap }) => dialogs.keys(keymap) },
   leave: { key: 'Escape', phrase: 'do.leave', run: (host) => host.leave() },
 } as const satisfies { readonly [id: string]: PanelCommand };
 

@@ -1,6 +1,7 @@
 import type { DrawerError } from '../../content/index.ts';
 import type { Drawer, Listed } from '../../drawer/index.ts';
-import { type PanelHost, Refusal, subjectOf } from './host.ts';
+import { type PanelHost, Refusal, type Sheet, subjectOf } from './host.ts';
+import type { Keymap } from './keys.ts';
 import { AskSheet } from './sheets/forms.ts';
 import { AppendSheet, LabelSheet, LockSheet, SplitSheet } from './sheets/small.ts';
 
@@ -15,30 +16,49 @@ export class Dialogs {
   async merge(): Promise<void> {
     const { model } = this.#host;
     if (model.chosen.length < 2) throw new Refusal('problem.needTwo');
-    const { MergeSheet } = await import('./sheets/merge.ts');
-    this.#host.open(await MergeSheet.of(this.#host, await model.whole(model.chosen)));
+    await this.#open(async () => {
+      const { MergeSheet } = await import('./sheets/merge.ts');
+      return MergeSheet.of(this.#host, await model.whole(model.chosen));
+    });
   }
 
-  async append(): Promise<void> {
-    this.#host.open(new AppendSheet(this.#host, await subjectOf(this.#host)));
+  append(): Promise<void> {
+    return this.#open(async () => new AppendSheet(this.#host, await subjectOf(this.#host)));
   }
 
-  async split(): Promise<void> {
-    this.#host.open(new SplitSheet(this.#host, await this.#one()));
+  split(): Promise<void> {
+    return this.#open(async () => new SplitSheet(this.#host, await this.#one()));
   }
 
-  async edit(): Promise<void> {
-    const { EditSheet } = await import('./sheets/edit.ts');
-    this.#host.open(await EditSheet.of(this.#host, await this.#one()));
+  edit(): Promise<void> {
+    return this.#open(async () => {
+      const { EditSheet } = await import('./sheets/edit.ts');
+      return EditSheet.of(this.#host, await this.#one());
+    });
   }
 
-  async label(): Promise<void> {
-    this.#host.open(new LabelSheet(this.#host, await this.#one()));
+  label(): Promise<void> {
+    return this.#open(async () => new LabelSheet(this.#host, await this.#one()));
   }
 
-  async rules(): Promise<void> {
-    const { RulesSheet } = await import('./sheets/rules.ts');
-    this.#host.open(new RulesSheet(this.#host, await this.#host.model.drawer.settings()));
+  rules(): Promise<void> {
+    return this.#open(async () => {
+      const { RulesSheet } = await import('./sheets/rules.ts');
+      return new RulesSheet(this.#host, await this.#host.model.drawer.settings());
+    });
+  }
+
+  keys(keymap: Keymap): Promise<void> {
+    return this.#open(async () => {
+      const { KeysSheet } = await import('./sheets/keys.ts');
+      return new KeysSheet(this.#host, keymap);
+    });
+  }
+
+  /** Opens a sheet once its words are there. */
+  async #open(make: () => Promise<Sheet>): Promise<void> {
+    await this.#host.words.load();
+    this.#host.open(await make());
   }
 
   /** Asks for a passphrase and locks the drawer, or takes its lock off. */

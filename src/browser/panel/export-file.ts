@@ -4,9 +4,9 @@ import { type PanelHost, Refusal } from './host.ts';
 /** Saves snippets as a file of our own form (`docs/snippets.schema.json`), and says how many; secret ones are left out. */
 export async function exportListed(host: PanelHost, listed: readonly Listed[]): Promise<void> {
   const { model, words } = host;
-  const open = listed.filter(({ head }) => !head.secret);
+  const open = listed.filter(({ summary }) => !summary.secret);
   if (open.length === 0) throw new Refusal('problem.needOne');
-  const snippets = await model.whole(open.map(({ head }) => head.id));
+  const snippets = await model.whole(open.map(({ summary }) => summary.id));
   const media = new Map<string, Uint8Array>();
   for (const { content } of snippets) for (const [hash, bytes] of await model.mediaOf(content)) media.set(hash, bytes);
   const file = 'drawer.json';

@@ -1,6 +1,6 @@
 import type { TemplateResult } from 'lit';
 import { type Content, DrawerError, type Media, type PasteStyle } from '../../content/index.ts';
-import type { Listed } from '../../drawer/index.ts';
+import type { KeepResult, Listed } from '../../drawer/index.ts';
 import type { Hints, PhraseName, Words } from '../../messages/index.ts';
 import type { PanelModel } from './model.ts';
 
@@ -32,6 +32,23 @@ export interface Sheet {
   /** Told when it is put away, or gives way to another. */
   closed?(): void;
 }
+
+/** What the panel tells its page, by events that bubble and pass shadow roots. */
+export interface PanelEvents {
+  /** Something was gathered and reported to the panel: the result of keeping it. */
+  'drawer-keep': CustomEvent<KeepResult>;
+  /** Content is about to be pasted. A page that cancels it has it neither pasted nor said, and the sequence stays where it is. */
+  'drawer-paste': CustomEvent<{ readonly content: Content; readonly media: Media; readonly style: PasteStyle }>;
+  /** Other snippets are chosen: their ids, in the order they were chosen. */
+  'drawer-selectionchange': CustomEvent<readonly string[]>;
+  /** Something went wrong, and is said. */
+  'drawer-error': CustomEvent<unknown>;
+  /** The words of every message. */
+  'drawer-say': CustomEvent<string>;
+}
+
+/** The page does not want something done. */
+export class Cancelled extends Error {}
 
 /** Something the panel itself has to say no to, by its name in the catalogue. */
 export class Refusal extends Error {

@@ -122,7 +122,7 @@ export class PanelModel {
 
   async chooseAll(): Promise<void> {
     const all = this.#found ?? (await this.drawer.select(['all']));
-    this.chooseOnly(all.map(({ head }) => head.id));
+    this.chooseOnly(all.map(({ summary }) => summary.id));
   }
 
   activate(index: number): void {
@@ -136,7 +136,7 @@ export class PanelModel {
     const words = query.match(/(?:from|label|is):"[^"]+"|\S+/g)?.map((word) => word.replaceAll('"', '')) ?? [];
     const generation = ++this.#generation;
     const terms = [...words, ...this.filters];
-    const found = terms.length === 0 ? undefined : await this.drawer.find(terms, mostFound);
+    const found = terms.length === 0 ? undefined : await this.drawer.find(terms, { limit: mostFound });
     if (generation !== this.#generation) return;
     this.#found = found;
     this.active = 0;
@@ -152,10 +152,10 @@ export class PanelModel {
 
   /** Notes what the slips of a page can be narrowed down to. */
   #noteKinds(rows: readonly Listed[]): void {
-    for (const { head } of rows) {
-      const own = searchKindsOf(head);
+    for (const { summary } of rows) {
+      const own = searchKindsOf(summary);
       for (const kind of kinds) if (own.includes(kind)) this.kinds.add(kind);
-      for (const { file, title } of originsOf(head)) {
+      for (const { file, title } of originsOf(summary)) {
         const source = file ?? title;
         if (source && this.sources.size < mostSources) this.sources.add(source);
       }
@@ -199,7 +199,7 @@ export class PanelModel {
       this.#noteKinds(rows);
     }
     if (this.query !== '' || this.filters.length > 0) await this.find(this.query);
-    const shown = new Set(pages.flatMap(([, rows]) => rows.map(({ head }) => head.id)));
+    const shown = new Set(pages.flatMap(([, rows]) => rows.map(({ summary }) => summary.id)));
     const gone: string[] = [];
     for (const id of this.chosen) if (!shown.has(id) && !(await this.#has(id))) gone.push(id);
     this.chosen = this.chosen.filter((id) => !gone.includes(id));
@@ -239,7 +239,7 @@ export class PanelModel {
 
   /** Whole snippets in the order given, with the bytes of their pictures. */
   async whole(ids: readonly string[]): Promise<readonly Snippet[]> {
-    return Promise.all(ids.map((id) => this.drawer.get(id)));
+    return this.drawer.getMany(ids);
   }
 
   mediaOf(content: Content): Promise<Media> {

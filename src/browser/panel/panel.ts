@@ -11,7 +11,7 @@ import { inEachFrame } from '../dom.ts';
 import { Actions } from './actions.ts';
 import { type CommandHost, type CommandId, commandOf } from './commands.ts';
 import { Dialogs } from './dialogs.ts';
-import { problemInWords, Refusal, type Sheet } from './host.ts';
+import { Cancelled, type PanelEvents, problemInWords, Refusal, type Sheet } from './host.ts';
 import { type KeyChanges, Keymap } from './keys.ts';
 import type { MenuPlace } from './menu.ts';
 import { PanelModel } from './model.ts';
@@ -56,6 +56,8 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
   /** Draws the chips that narrow the slips down; loaded after the slips. */
   #chips: (() => TemplateResult | typeof nothing) | undefined;
   #said = '';
+  /** The ids that the page has been told are chosen. */
+  #chosen: readonly string[] = [];
   #listening: AbortController | undefined;
   #keyed: Promise<void> = Promise.resolve();
 
@@ -159,6 +161,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
   async #report(captured: Captured): Promise<void> {
     if (captured.kind === 'problem') throw captured.error;
     const { result, notes } = captured;
+    this.#tellPage('drawer-keep', result);
     if (notes.length > 0) await this.words.load();
     const fact = [this.words.kept(result), this.words.notes(notes)].filter((each) => each !== undefined).join('. ');
     const model = this.#model;
@@ -175,7 +178,12 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     // A live region speaks when its words change.
     this.#said = fact === this.#said ? `${fact}\u200b` : fact;
     this.requestUpdate();
-    this.dispatchEvent(new CustomEvent('drawer-said', { detail: fact, bubbles: true, composed: true }));
+    this.#tellPage('drawer-say', fact);
+  }
+
+  /** Tells the page by an event; `false` where the page has cancelled one that may be. */
+  #tellPage<K extends keyof PanelEvents>(type: K, detail: PanelEvents[K]['detail'], cancelable = false): boolean {
+    return this.dispatchEvent(new CustomEvent(type, { detail, bubbles: true, composed: true, cancelable }));
   }
 
   async attempt(work: () => Promise<unknown>): Promise<void> {
@@ -187,12 +195,15 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
   }
 
   async #tell(error: unknown): Promise<void> {
+    if (error instanceof Cancelled) return;
+    this.#tellPage('drawer-error', error);
     this.say(await problemInWords(this.words, error));
     if (!(error instanceof Refusal) && !DrawerError.is(error)) console.error(error);
   }
 
   async land(content: Content, media: Media, style?: PasteStyle): Promise<string> {
     const landing = style ?? this.model.settings?.style ?? 'local';
+    if (!this.#tellPage('drawer-paste', { content, media, style: landing }, true)) throw new Cancelled();
     return (await this.pasteHandler(content, { media, style: landing, language: this.language })).name;
   }
 
@@ -284,11 +295,6 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     this.requestUpdate();
   }
 
-  async showKeys(): Promise<void> {
-    const { KeysSheet } = await import('./sheets/keys.ts');
-    this.open(new KeysSheet(this, this.keymap));
-  }
-
   leave(): void {
     if (this.model.chosen.length > 0) this.model.chooseOnly([]);
     else lastPlace()?.element.focus();
@@ -326,6 +332,10 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
 
   protected override updated(): void {
     this.#list.measure();
+    const chosen = this.#model?.chosen ?? [];
+    if (chosen.join() === this.#chosen.join()) return;
+    this.#chosen = chosen;
+    this.#tellPage('drawer-selectionchange', chosen);
   }
 
   protected override render(): TemplateResult {

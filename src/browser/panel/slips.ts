@@ -79,13 +79,13 @@ export class SlipList {
     const to = steps[event.key];
     if (to === undefined) return false;
     this.show(to);
-    if (event.shiftKey && model.atHand) model.choose(model.atHand.head.id, true);
+    if (event.shiftKey && model.atHand) model.choose(model.atHand.summary.id, true);
     return true;
   }
 
   chooseAtHand(): void {
     const { model } = this.#panel;
-    if (model.atHand) model.choose(model.atHand.head.id);
+    if (model.atHand) model.choose(model.atHand.summary.id);
   }
 
   render(): TemplateResult {
@@ -104,7 +104,7 @@ export class SlipList {
       tabindex="0"
       aria-multiselectable="true"
       aria-label=${words.say('slips')}
-      aria-activedescendant=${isShown ? `slip-${active.head.id}` : nothing}
+      aria-activedescendant=${isShown ? `slip-${active.summary.id}` : nothing}
       ${ref((box) => {
         this.#box = box as HTMLElement | undefined;
       })}
@@ -127,7 +127,7 @@ export class SlipList {
   #renderRow(index: number, start: number): TemplateResult {
     const { model, words } = this.#panel;
     const slip = model.row(index);
-    const turn = slip ? model.turnOf(slip.head.id) : 0;
+    const turn = slip ? model.turnOf(slip.summary.id) : 0;
     const classes = [
       'slip',
       index % 2 === 1 ? 'even' : '',
@@ -137,7 +137,7 @@ export class SlipList {
     ];
     return html`<div
       class=${classes.join(' ')}
-      id=${slip ? `slip-${slip.head.id}` : nothing}
+      id=${slip ? `slip-${slip.summary.id}` : nothing}
       role="option"
       aria-selected=${turn > 0 ? 'true' : 'false'}
       aria-setsize=${model.rows}
@@ -153,33 +153,33 @@ export class SlipList {
     </div>`;
   }
 
-  #renderSlip({ position, head }: Listed, turn: number): TemplateResult {
+  #renderSlip({ position, summary }: Listed, turn: number): TemplateResult {
     const { words } = this.#panel;
     const now = new Date();
     const marks = [
-      ...(head.held ? [words.say('held')] : []),
-      ...(head.secret ? [words.say('secret')] : []),
-      ...(head.parts ? [words.say('builtUp', { count: head.parts.length })] : []),
-      ...(head.expiresAt ? [words.say('goes', { when: words.age(head.expiresAt, now) })] : []),
+      ...(summary.held ? [words.say('held')] : []),
+      ...(summary.secret ? [words.say('secret')] : []),
+      ...(summary.parts ? [words.say('builtUp', { count: summary.parts.length })] : []),
+      ...(summary.expiresAt ? [words.say('goes', { when: words.age(summary.expiresAt, now) })] : []),
     ];
-    const origin = words.origin(head);
+    const origin = words.origin(summary);
     const isDrawn =
-      !head.secret &&
-      (head.facts.shape === 'cells' || head.facts.shape === 'picture' || drawnKinds.has(head.facts.what.kind));
+      !summary.secret &&
+      (summary.facts.shape === 'cells' || summary.facts.shape === 'picture' || drawnKinds.has(summary.facts.what.kind));
     const drawn = isDrawn
-      ? this.#preview(head.id, `${head.id} ${head.order} ${head.facts.bytes} ${head.facts.preview}`)
+      ? this.#preview(summary.id, `${summary.id} ${summary.order} ${summary.facts.bytes} ${summary.facts.preview}`)
       : undefined;
-    const swatch = head.facts.traits?.includes('colour') && CSS.supports('color', head.facts.preview);
-    return html`<span class="number">${position}</span><span class="size">${words.size(head.facts)}</span>
+    const swatch = summary.facts.traits?.includes('colour') && CSS.supports('color', summary.facts.preview);
+    return html`<span class="number">${position}</span><span class="size">${words.size(summary.facts)}</span>
       <span class="dots" aria-hidden="true">⋯</span>
-      ${head.label === undefined ? nothing : html`<span class="label" dir="auto">${head.label}</span>`}
+      ${summary.label === undefined ? nothing : html`<span class="label" dir="auto">${summary.label}</span>`}
       <div class=${drawn ? 'preview drawn' : 'preview'}>
-        ${swatch ? html`<span class="swatch" .style=${`background: ${head.facts.preview}`}></span>` : nothing}
-        ${head.secret ? words.say('hidden') : (drawn ?? head.facts.preview)}
+        ${swatch ? html`<span class="swatch" .style=${`background: ${summary.facts.preview}`}></span>` : nothing}
+        ${summary.secret ? words.say('hidden') : (drawn ?? summary.facts.preview)}
       </div>
       <span class="foot"
         ><span class="from" dir="auto">${origin}</span>
-        ${marks.map((mark) => html`<span class="mark">${mark}</span>`)} <span>${words.age(head.takenAt, now)}</span>
+        ${marks.map((mark) => html`<span class="mark">${mark}</span>`)} <span>${words.age(summary.takenAt, now)}</span>
         ${turn > 0 ? html`<span class="turn">${words.say('chosenAs', { count: turn })}</span>` : nothing}</span
       >`;
   }
@@ -227,7 +227,7 @@ export class SlipList {
   /** A slip that is not among those chosen is what its menu is about, and no other. */
   #openMenu(index: number, place: MenuPlace): void {
     const { model, listEvents } = this.#panel;
-    const id = model.row(index)?.head.id;
+    const id = model.row(index)?.summary.id;
     if (id === undefined) return;
     model.activate(index);
     if (!model.chosen.includes(id)) model.chooseOnly([]);
@@ -238,7 +238,7 @@ export class SlipList {
     const { model } = this.#panel;
     const slip = model.row(index);
     if (!slip || !event.dataTransfer) return;
-    const ids = model.chosen.includes(slip.head.id) ? model.chosen : [slip.head.id];
+    const ids = model.chosen.includes(slip.summary.id) ? model.chosen : [slip.summary.id];
     event.dataTransfer.setData(draggedSlips, JSON.stringify(ids));
     event.dataTransfer.effectAllowed = 'copyMove';
   }

@@ -1,5 +1,4 @@
-import { parseEnum } from '../../compose/index.ts';
-import { DrawerError, type Join } from '../../content/index.ts';
+import { DrawerError, type Join, parseEnum } from '../../content/index.ts';
 import type { Context } from '../context.ts';
 import { type GatherOptions, gather, report } from '../gather.ts';
 import { making, withDrawer } from '../with-drawer.ts';
@@ -18,7 +17,7 @@ export async function append(words: readonly string[], options: AppendOptions, c
       const targets = options.onto === undefined ? [] : await drawer.select([options.onto]);
       if (targets.length > 1)
         throw new DrawerError('usage/reference-fits-several', { reference: options.onto ?? '', count: targets.length });
-      return drawer.append(gathered, { onto: targets[0]?.head.id, join: joinOf(options.join) });
+      return drawer.append(gathered, { onto: targets[0]?.summary.id, join: joinOf(options.join) });
     },
     making,
   );

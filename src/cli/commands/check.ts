@@ -54,7 +54,7 @@ async function checked(here: Context, context: Context): Promise<Checked> {
     },
   };
   const checking = withProgress(context.words.tell('checking'), context, (onRead) =>
-    withDrawer(heard, (drawer) => drawer.check(onRead), { rescues: false }),
+    withDrawer(heard, (drawer) => drawer.check({ onProgress: onRead }), { rescues: false }),
   );
   try {
     return { result: await checking, passphrase };

@@ -15,4 +15,4 @@ export async function chosenOne(drawer: Drawer, reference: string): Promise<List
   throw new DrawerError('usage/reference-fits-several', { reference, count: others.length + 1 });
 }
 
-export const idsOf = (listed: readonly Listed[]): string[] => [...new Set(listed.map(({ head }) => head.id))];
+export const idsOf = (listed: readonly Listed[]): string[] => [...new Set(listed.map(({ summary }) => summary.id))];

@@ -11,15 +11,15 @@ import { chosenOne } from './chosen.ts';
 /** `drawer edit REF`: the snippet as Markdown in the user's own editor; what Markdown does not show stays as it was. */
 export async function edit(reference: string, { quiet }: { quiet?: boolean }, context: Context): Promise<void> {
   await withDrawer(context, async (drawer) => {
-    const { head, position } = await chosenOne(drawer, reference);
-    if (head.secret) throw new DrawerError('refused/command-edit-secret', { position: String(position) });
+    const { summary, position } = await chosenOne(drawer, reference);
+    if (summary.secret) throw new DrawerError('refused/command-edit-secret', { position: String(position) });
     if (await drawer.isLocked()) throw new DrawerError('refused/command-edit-locked');
-    const { content } = await drawer.get(head.id);
+    const { content } = await drawer.get(summary.id);
     const form = await editForm(content, await drawer.mediaOf(content));
     const isEdited = await inEditor(form.text, context, async (text) => {
       const [shown, edited] = [await form.read(form.text), await form.read(text)];
       const whole = keepUnshown(content, shown.content, edited.content);
-      await drawer.edit(head.id, whole, { media: edited.media, was: content });
+      await drawer.edit(summary.id, whole, { media: edited.media, was: content });
     });
     if (!isEdited) return context.print(context.words.tell('editedNothing'));
     if (!quiet) context.print(context.words.tell('editedSnippet', { position }));

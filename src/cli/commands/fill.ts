@@ -1,7 +1,7 @@
 import { realpath } from 'node:fs/promises';
 import { resolve } from 'node:path';
-import { type Match, type Matching, matchSlots, parseEnum, slotValue } from '../../compose/index.ts';
-import { clipped, DrawerError, preview } from '../../content/index.ts';
+import { type Match, type Matching, matchSlots, slotValue } from '../../compose/index.ts';
+import { clipped, DrawerError, parseEnum, preview } from '../../content/index.ts';
 import { type Drawer, hidden, loadDateFinder, type Snippet } from '../../drawer/index.ts';
 import type { Slot, SlotValue } from '../../formats/index.ts';
 import { alreadyThere, checkWritable, exists, type Form, fillForm, readForm, whileClaimed } from '../../node/index.ts';
@@ -50,8 +50,8 @@ async function fillClaimed(
   });
 }
 
-const chosenSnippets = async (drawer: Drawer, references: readonly string[]): Promise<Snippet[]> =>
-  Promise.all((await drawer.select(references)).map(({ head }) => drawer.get(head.id)));
+const chosenSnippets = async (drawer: Drawer, references: readonly string[]): Promise<readonly Snippet[]> =>
+  drawer.getMany((await drawer.select(references)).map(({ summary }) => summary.id));
 
 /** `Date=3`: a slot's name and a reference. */
 async function explicit(drawer: Drawer, pairs: readonly string[]): Promise<Map<string, Snippet>> {

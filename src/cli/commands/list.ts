@@ -44,7 +44,7 @@ async function named(drawer: Drawer, references: readonly string[]): Promise<rea
   const isFilters = references.length > 1 && references.every((each) => /^(?:from|label|is):./.test(each));
   const found = isFilters ? await drawer.find(references) : await drawer.select(references);
   if (found.length === 0) throw new DrawerError('not-found/reference-fits-none', { reference: references.join(' ') });
-  const listed = [...new Map(found.map((each) => [each.head.id, each])).values()];
+  const listed = [...new Map(found.map((each) => [each.summary.id, each])).values()];
   return isFilters ? listed.sort((one, other) => one.position - other.position) : listed;
 }
 
@@ -56,7 +56,7 @@ function print(
 ): void {
   if (json)
     return context.print(
-      JSON.stringify({ count, snippets: listed.map(({ position, head }) => ({ position, ...head })) }, null, 2),
+      JSON.stringify({ count, snippets: listed.map(({ position, summary }) => ({ position, ...summary })) }, null, 2),
     );
   if (listed.length === 0) return context.print(context.words.tell('drawerEmpty'));
   context.print((long ? longListing : listing)(listed, context));
@@ -87,15 +87,17 @@ async function follow(
   let known = before;
   const tell = async (): Promise<void> => {
     const now = await everything(drawer);
-    const changed = [...now.values()].filter(({ head }) => headOf(known.get(head.id)) !== JSON.stringify(head));
-    const gone = [...known.values()].filter(({ head }) => !now.has(head.id));
+    const changed = [...now.values()].filter(
+      ({ summary }) => summaryOf(known.get(summary.id)) !== JSON.stringify(summary),
+    );
+    const gone = [...known.values()].filter(({ summary }) => !now.has(summary.id));
     known = now;
     if (json) {
       if (changed.length + gone.length > 0)
         say(
           JSON.stringify({
-            changed: changed.map(({ position, head }) => ({ position, ...head })),
-            gone: gone.map(({ head }) => head.id),
+            changed: changed.map(({ position, summary }) => ({ position, ...summary })),
+            gone: gone.map(({ summary }) => summary.id),
           }),
         );
       return;
@@ -129,11 +131,11 @@ async function follow(
   return isStopped ? undefined : known;
 }
 
-const headOf = (listed: Listed | undefined): string | undefined => listed && JSON.stringify(listed.head);
+const summaryOf = (listed: Listed | undefined): string | undefined => listed && JSON.stringify(listed.summary);
 
 async function everything(drawer: Drawer): Promise<Told> {
   const listed = await drawer.list(1, Number.MAX_SAFE_INTEGER);
-  return new Map(listed.map((each) => [each.head.id, each]));
+  return new Map(listed.map((each) => [each.summary.id, each]));
 }
 
 async function listDrawers({ json }: ListOptions, { print: say, words }: Context): Promise<void> {

@@ -19,7 +19,7 @@ export async function merge(references: readonly string[], options: MergeOptions
   await withDrawer(context, async (drawer) => {
     const listed = await chosen(drawer, references);
     if (listed.length < 2) throw new DrawerError('usage/command-merge-one');
-    const snippets = await Promise.all(listed.map(({ head }) => drawer.get(head.id)));
+    const snippets = await drawer.getMany(listed.map(({ summary }) => summary.id));
     const { content, notes } = compose(snippets, composing);
     const { label, takeOut } = options;
     const result = await drawer.merge({ of: snippets.map(({ id }) => id), content, label, takeOut });
@@ -30,7 +30,7 @@ export async function merge(references: readonly string[], options: MergeOptions
     );
     if (takeOut) {
       context.print(context.words.tell('mergedOut'));
-      const held = new Set(listed.flatMap(({ head }) => (head.held ? [head.id] : []))).size;
+      const held = new Set(listed.flatMap(({ summary }) => (summary.held ? [summary.id] : []))).size;
       if (held > 0) context.remark(context.words.tell('heldStay', { count: held }));
     }
     await remarkNotes(notes, 'noted', context);

@@ -1,5 +1,5 @@
-import { ordered, parseEnum } from '../../compose/index.ts';
-import { DrawerError } from '../../content/index.ts';
+import { ordered } from '../../compose/index.ts';
+import { DrawerError, parseEnum } from '../../content/index.ts';
 import { type Drawer, type Listed, loadDateFinder, type MovePlace } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
@@ -42,14 +42,14 @@ export const move = (references: readonly string[], options: MoveOptions, contex
   });
 
 async function placeFor(drawer: Drawer, { before, after, top }: MoveOptions): Promise<MovePlace> {
-  if (before !== undefined) return { before: (await chosenOne(drawer, before)).head.id };
-  if (after !== undefined) return { after: (await chosenOne(drawer, after)).head.id };
+  if (before !== undefined) return { before: (await chosenOne(drawer, before)).summary.id };
+  if (after !== undefined) return { after: (await chosenOne(drawer, after)).summary.id };
   return top ? 1 : Number.MAX_SAFE_INTEGER;
 }
 
 async function sorted(drawer: Drawer, listed: readonly Listed[], by: string): Promise<readonly string[]> {
   const order = sorts[parseEnum('sort', by, Object.keys(sorts) as (keyof typeof sorts)[])];
   const findDate = await loadDateFinder();
-  const snippets = await Promise.all(idsOf(listed).map((id) => drawer.get(id)));
+  const snippets = await drawer.getMany(idsOf(listed));
   return ordered(snippets, { order, findDate }).map(({ id }) => id);
 }

@@ -68,13 +68,13 @@ async function moved(
 
 async function pasteNext(
   drawer: Drawer,
-  { next: head, position, count }: SequencePoint,
+  { next: summary, position, count }: SequencePoint,
   into: string | undefined,
   options: NextOptions,
   context: Context,
 ): Promise<void> {
-  if (!head) throw new DrawerError(count === 0 ? 'not-found/drawer-empty' : 'not-found/sequence-done', { count });
-  const snippet = await drawer.get(head.id);
+  if (!summary) throw new DrawerError(count === 0 ? 'not-found/drawer-empty' : 'not-found/sequence-done', { count });
+  const snippet = await drawer.get(summary.id);
   const pasted = into === undefined ? printed([snippet], options) : [snippet];
   if (into === undefined) {
     context.print(await inFormat(options, snippet.content, [snippet], await drawer.mediaOf(snippet.content), context));
@@ -184,20 +184,24 @@ function inTable(into: string, { from, cells }: NumberedFragment, across: boolea
 
 /** What comes next and how many are left, as a remark where something else is the result. */
 function tell(
-  { next: head, position, left, into }: SequencePoint & { readonly into?: string },
+  { next: summary, position, left, into }: SequencePoint & { readonly into?: string },
   { json, quiet }: NextOptions,
   { print, remark, words }: Context,
   asRemark = false,
 ): void {
   if (json)
     return print(
-      JSON.stringify({ position, left, ...(head && { next: head }), ...(into !== undefined && { into }) }, null, 2),
+      JSON.stringify(
+        { position, left, ...(summary && { next: summary }), ...(into !== undefined && { into }) },
+        null,
+        2,
+      ),
     );
   if (quiet) return;
-  const what = head
+  const what = summary
     ? words.tell('nextIs', {
         position,
-        preview: clipped(head.facts.preview, 60),
+        preview: clipped(summary.facts.preview, 60),
         left,
         into: into === undefined ? '' : words.tell('nextInto', { into }),
       })

@@ -1,5 +1,5 @@
-import { compose, parseEnum } from '../../compose/index.ts';
-import { type Content, DrawerError, type Media } from '../../content/index.ts';
+import { compose } from '../../compose/index.ts';
+import { type Content, DrawerError, type Media, parseEnum } from '../../content/index.ts';
 import { type Drawer, exportSnippets, type Snippet } from '../../drawer/index.ts';
 import { formatNamed } from '../../formats/index.ts';
 import { type ComposingOptions, composingOf } from '../composing.ts';
@@ -39,7 +39,7 @@ export async function paste(references: readonly string[], given: PasteOptions, 
   checkFormat(options);
   await withDrawer(context, async (drawer) => {
     const listed = await chosen(drawer, references);
-    const snippets = await Promise.all(listed.map(({ head }) => drawer.get(head.id)));
+    const snippets = await drawer.getMany(listed.map(({ summary }) => summary.id));
     const { content, parts, languages, notes } = compose(snippets, composing);
     const media = await drawer.mediaOf(content);
     let arrived: readonly Snippet[] = snippets;

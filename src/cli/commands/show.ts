@@ -1,5 +1,5 @@
 import { countOf, picturesIn } from '../../content/index.ts';
-import { type Drawer, originInWords, type Snippet } from '../../drawer/index.ts';
+import type { Drawer, Snippet } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { marksInWords } from '../listing.ts';
 import { type Drawn, renderContent } from '../render.ts';
@@ -9,9 +9,8 @@ import { withDrawer } from '../with-drawer.ts';
 export const show = (references: readonly string[], { json }: { json?: boolean }, context: Context): Promise<void> =>
   withDrawer(context, async (drawer) => {
     const listed = await drawer.select(references);
-    const snippets = await Promise.all(
-      listed.map(async ({ position, head }) => ({ position, ...(await drawer.get(head.id)) })),
-    );
+    const found = await drawer.getMany(listed.map(({ summary }) => summary.id));
+    const snippets = found.map((snippet, at) => ({ position: listed[at]?.position ?? 0, ...snippet }));
     if (json) return context.print(JSON.stringify(snippets.map(withoutSecret), null, 2));
     await context.words.load();
     const texts: string[] = [];
@@ -46,7 +45,7 @@ function inWords(position: number, snippet: Snippet, drawn: Drawn, { now, width,
     `${position}: ${words.size(facts)}${label === undefined ? '' : `, “${label}”`}`,
     `   ${words.tell('from', { origin: words.origin(snippet) || words.tell('fromUnknown') })}, ${words.age(takenAt, now)}`,
     ...(snippet.parts ?? []).map(({ what, origin }, at) => {
-      const from = originInWords(origin);
+      const from = words.source(origin);
       const told = from === '' ? '' : words.say('keptFrom', { origin: from });
       return `   ${words.tell('part', { number: at + 1, what: words.what(what), from: told })}`;
     }),

@@ -12,11 +12,11 @@ export interface SplitOptions {
 /** `drawer split REF`: several snippets in the place of one. */
 export const split = (reference: string, { by, quiet }: SplitOptions, context: Context): Promise<void> =>
   withDrawer(context, async (drawer) => {
-    const { head, position } = await chosenOne(drawer, reference);
-    const { content } = await drawer.get(head.id);
+    const { summary, position } = await chosenOne(drawer, reference);
+    const { content } = await drawer.get(summary.id);
     const parts: readonly Content[] = splitContent(content, by);
     if (parts.length < 2) throw new DrawerError('not-found/nothing-to-split', { position: String(position) });
-    const { from, to } = await drawer.split(head.id, parts, { was: content });
+    const { from, to } = await drawer.split(summary.id, parts, { was: content });
     if (!quiet)
       context.print(context.words.tell('splitTo', { position, count: parts.length, numbers: `${from}-${to}` }));
   });

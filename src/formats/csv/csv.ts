@@ -1,7 +1,17 @@
-import { DrawerError } from '../../content/index.ts';
+import { type Content, DrawerError, noMedia } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
-import { cleanTake } from '../checked-change.ts';
-import { type Format, type ReadTools, type Removed, readWhole, type Source, sourceOf } from '../format.ts';
+import { checkedWrite, cleanTake } from '../checked-change.ts';
+import {
+  type Format,
+  type Inserted,
+  type Insertion,
+  type ReadTools,
+  type Removed,
+  readWhole,
+  type Source,
+  sourceOf,
+  type WriteOptions,
+} from '../format.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { insertCsv } from './insert.ts';
@@ -15,8 +25,17 @@ export const csv = {
   take: cleanTake(takeCsv),
   remove: removeCsv,
   insert: insertCsv,
-  create: async (fragment, insertion) => insertCsv(sourceOf(new Uint8Array(), 'new.csv'), fragment, insertion),
+  create: createCsv,
+  write: (content: Content, options?: WriteOptions): Promise<Uint8Array> =>
+    checkedWrite(content, async () => {
+      const { media = noMedia } = options ?? {};
+      return (await createCsv({ kind: 'whole' }, { content, media, style: 'original' })).bytes;
+    }),
 } satisfies Format;
+
+async function createCsv(fragment: Fragment, insertion: Insertion): Promise<Inserted> {
+  return insertCsv(sourceOf(new Uint8Array(), 'new.csv'), fragment, insertion);
+}
 
 /** The file without a place: whole rows and columns go, single cells are emptied. */
 export async function removeCsv(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed> {

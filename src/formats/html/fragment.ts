@@ -7,16 +7,17 @@ import { writeInlines } from './write-inlines.ts';
 /** Only what goes inside a body, for a page or a clipboard. Everything in it is made from the content, never passed through. */
 export function htmlFragment(content: Content, media: Media): string {
   let html = '';
-  for (const node of eachNode(content, media)) html += markup([node]);
+  for (const node of eachNode(content, { media, footnotes: [], isFinal: true })) html += markup([node]);
   return html;
 }
 
 /** The same as a tree. */
-export const fragmentNodes = (content: Content, media: Media): ElementContent[] => [...eachNode(content, media)];
+export const fragmentNodes = (content: Content, media: Media): ElementContent[] => [
+  ...eachNode(content, { media, footnotes: [] }),
+];
 
 /** A block at a time, so that one can be forgotten before the next is made. */
-function* eachNode(content: Content, media: Media): Generator<ElementContent> {
-  const writer: HtmlWriter = { media, footnotes: [] };
+function* eachNode(content: Content, writer: HtmlWriter): Generator<ElementContent> {
   if (content.shape === 'run') yield* writeInlines(writer, content.inlines);
   else for (const block of asBlocks(content)) yield writeBlock(writer, block);
   yield* noteSection(writer);

@@ -1,6 +1,6 @@
 import type { Content } from '../../content/index.ts';
-import type { Format, WriteOptions } from '../format.ts';
-import { proseFormat } from '../prose-format.ts';
+import type { Format } from '../format.ts';
+import { type ProseWriting, proseFormat } from '../prose-format.ts';
 import { editHtml } from './edit.ts';
 import { fillHtml, slotsHtml } from './fill.ts';
 import { htmlFragment } from './fragment.ts';
@@ -17,7 +17,7 @@ export const html = {
 /** A page that stands by itself: its pictures are in it, and it fetches nothing. */
 export async function writeHtml(
   content: Content,
-  { media, language = 'en-GB', title = 'Gathered' }: WriteOptions,
+  { media, language = 'en-GB', title = 'Gathered' }: ProseWriting,
 ): Promise<Uint8Array> {
   const head = `<meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><title>${escapeText(title)}</title><style>${look}</style>`;
   return new TextEncoder().encode(

@@ -12,26 +12,46 @@ const attributeNames: Readonly<Record<string, string>> = nullPrototype({
 /** Elements without an end tag (HTML, section 13.1.2). */
 const empty = new Set(['br', 'col', 'hr', 'img', 'input']);
 
-/** Elements and text as HTML (section 13.3). Our own, since a page has a hundred thousand elements. */
-export function markup(nodes: readonly ElementContent[]): string {
-  let html = '';
-  for (const node of nodes) {
-    if (node.type === 'element') html += elementMarkup(node);
-    else if (node.type === 'text') html += escapeText(node.value);
-    else throw new TypeError(`a ${node.type} is not written`); // our own mistake: we make none
-  }
-  return html;
+/** Markup that stands as it is. */
+interface Raw {
+  readonly type: 'raw';
+  readonly value: string;
 }
 
-function elementMarkup({ tagName, properties, children }: Element): string {
-  let tag = `<${tagName}`;
+/** Elements and text as HTML (section 13.3). */
+export function markup(nodes: readonly ElementContent[]): string {
+  const pieces: string[] = [];
+  for (const node of nodes) addMarkup(node, pieces);
+  return pieces.join('');
+}
+
+/** An element as its markup already, so that its tree takes no room any more: for the rows of long tables. */
+export const asMarkup = (element: Element): ElementContent =>
+  ({ type: 'raw', value: markup([element]) }) satisfies Raw as unknown as ElementContent;
+
+/**
+ * Our own, since a page has a hundred thousand elements. Pieces that are joined at the end take less room than strings that
+ * grow.
+ */
+function addMarkup(node: ElementContent | Raw, pieces: string[]): void {
+  if (node.type === 'text') pieces.push(escapeText(node.value));
+  else if (node.type === 'raw') pieces.push(node.value);
+  else if (node.type === 'element') addElement(node, pieces);
+  else throw new TypeError(`a ${node.type} is not written`); // our own mistake: we make none
+}
+
+function addElement({ tagName, properties, children }: Element, pieces: string[]): void {
+  pieces.push('<', tagName);
   for (const name in properties) {
     const value = properties[name];
     if (value === undefined || value === null || value === false) continue;
-    tag += ` ${attributeNames[name] ?? name}`;
-    if (value !== true) tag += `="${escapeValue(Array.isArray(value) ? value.join(' ') : String(value))}"`;
+    pieces.push(' ', attributeNames[name] ?? name);
+    if (value !== true) pieces.push('="', escapeValue(Array.isArray(value) ? value.join(' ') : String(value)), '"');
   }
-  return empty.has(tagName) ? `${tag}>` : `${tag}>${markup(children)}</${tagName}>`;
+  pieces.push('>');
+  if (empty.has(tagName)) return;
+  for (const child of children) addMarkup(child, pieces);
+  pieces.push('</', tagName, '>');
 }
 
 /** Words between tags. */

@@ -13,7 +13,7 @@ import {
   type ValueCell,
 } from '../../content/index.ts';
 import { momentSerial } from '../sheets/display.ts';
-import { element } from './markup.ts';
+import { asMarkup, element } from './markup.ts';
 import { writeInlines, writePicture } from './write-inlines.ts';
 
 /** What one document gathers while it is written. */
@@ -23,6 +23,8 @@ export interface HtmlWriter {
   readonly footnotes: Footnote[];
   /** The number of the first of them, when it is not 1. */
   readonly firstNote?: number;
+  /** Only the markup is wanted, so that rows of tables need not stay trees. */
+  readonly isFinal?: true;
 }
 
 export const writeBlocks = (writer: HtmlWriter, blocks: readonly Block[]): Element[] =>
@@ -104,12 +106,11 @@ function writeTight(writer: HtmlWriter, blocks: readonly Block[]): ElementConten
 function writeTable(writer: HtmlWriter, { rows, headerRows = 0, columnWidths }: Table): Element {
   const row =
     (tag: 'th' | 'td') =>
-    ({ cells }: Table['rows'][number]) =>
-      element(
-        'tr',
-        undefined,
-        cells.map((cell) => writeCell(writer, cell, tag)),
-      );
+    ({ cells }: Table['rows'][number]): ElementContent => {
+      const inside = cells.map((cell) => writeCell(writer, cell, tag));
+      const made = element('tr', undefined, inside);
+      return writer.isFinal ? asMarkup(made) : made;
+    };
   const head = rows.slice(0, headerRows).map(row('th'));
   const body = rows.slice(headerRows).map(row('td'));
   return element('table', undefined, [

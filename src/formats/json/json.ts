@@ -12,7 +12,7 @@ import {
   parseWith,
   picturesIn,
   preview,
-  summaryOf,
+  whatOf,
 } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
 import { type Format, type Outline, type Removed, readWhole, type Source, type Taken } from '../format.ts';
@@ -61,7 +61,7 @@ export async function outlineJson(source: Source): Promise<Outline> {
       kind: 'snippet',
       depth: 0,
       label: preview(content, 60),
-      size: summaryOf(describe(content)),
+      size: whatOf(describe(content)),
     })),
     notes: [],
   };

@@ -2,8 +2,7 @@ import type { RootContent } from 'mdast';
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown } from 'mdast-util-to-markdown';
 import { asBlocks, type Block, type Content } from '../../content/index.ts';
-import type { WriteOptions } from '../format.ts';
-import { proseFormat } from '../prose-format.ts';
+import { type ProseWriting, proseFormat } from '../prose-format.ts';
 import { directBlock } from './direct.ts';
 import { editMarkdown } from './edit.ts';
 import { openMarkdown } from './read.ts';
@@ -18,7 +17,7 @@ export const markdown = proseFormat({
 });
 
 /** Words from within a paragraph stay without a line end; everything else ends with one. */
-export function markdownText(content: Content, options: WriteOptions): string {
+export function markdownText(content: Content, options: ProseWriting): string {
   const writer: MarkdownWriter = { options, footnotes: [] };
   if (content.shape === 'run')
     return serialised([

@@ -21,11 +21,11 @@ import {
   tableGrid,
   text,
 } from '../../content/index.ts';
-import type { WriteOptions } from '../format.ts';
 import { encodeDataUri } from '../pictures.ts';
+import type { ProseWriting } from '../prose-format.ts';
 
 export interface MarkdownWriter {
-  readonly options: WriteOptions;
+  readonly options: ProseWriting;
   /** Those met so far, in the order of their references. */
   readonly footnotes: Footnote[];
 }

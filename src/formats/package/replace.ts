@@ -58,7 +58,17 @@ export async function replaceParts(
 
 export type PackingTools = Pick<ReadTools, 'deflate' | 'pack'>;
 
-const portableDeflate: Deflate = async (bytes) => deflateSync(bytes);
+/** The platform's own, beside the page's thread, where it has one (Compression Streams); else one in JavaScript. */
+const portableDeflate: Deflate = async (bytes) => {
+  if (bytes.length < smallPart || !('CompressionStream' in globalThis)) return deflateSync(bytes);
+  const packed = new Blob([bytes as Uint8Array<ArrayBuffer>])
+    .stream()
+    .pipeThrough(new CompressionStream('deflate-raw'));
+  return new Uint8Array(await new Response(packed).arrayBuffer());
+};
+
+/** Handing a part to another thread takes longer than packing one of this size, in bytes. */
+const smallPart = 256 * 1024;
 
 /** The checksum is worked out while another thread may be packing. */
 async function packAtOnce(part: Uint8Array, deflate: Deflate): Promise<Packed> {

@@ -1,4 +1,4 @@
-import type { Message } from '../../content/index.ts';
+import { type Content, type Message, noMedia } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
 import {
   type Filled,
@@ -10,6 +10,7 @@ import {
   type SlotValue,
   type Source,
   sourceOf,
+  type WriteOptions,
 } from '../format.ts';
 import { appendedRows, extensionNotes } from './appended.ts';
 import { areaOf } from './area.ts';
@@ -56,6 +57,16 @@ export async function createWorkbook(codec: SheetCodec, fragment: Fragment, inse
   const style = insertion.style === 'local' ? 'original' : insertion.style;
   const blank = sourceOf(await codec.blank(name), `new.${codec.name}`);
   return insertIntoSheet(codec, blank, place, { ...insertion, style }, {});
+}
+
+/** The bytes of a new workbook of one sheet. */
+export async function writeWorkbook(
+  codec: SheetCodec,
+  content: Content,
+  { media = noMedia, language, sheet = plainName }: WriteOptions,
+): Promise<Uint8Array> {
+  const insertion: Insertion = { content, media, style: 'original', languages: [language] };
+  return (await createWorkbook(codec, { kind: 'name', name: sheet }, insertion)).bytes;
 }
 
 /** The named cells of a workbook, and the cells beside its labels. */

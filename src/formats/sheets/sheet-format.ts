@@ -1,6 +1,6 @@
 import type { CellsContent, Content, Message, Picture } from '../../content/index.ts';
-import type { Fragment } from '../../places/index.ts';
-import { cleaned } from '../checked-change.ts';
+import { type Fragment, printFragment } from '../../places/index.ts';
+import { checkedWrite, cleaned } from '../checked-change.ts';
 import {
   type Format,
   type FormatName,
@@ -13,7 +13,6 @@ import {
   type Taken,
 } from '../format.ts';
 import { resolvePictures } from '../pictures.ts';
-import { numberedPlace } from '../prose.ts';
 import type { AppendedRows } from './appended.ts';
 import type { FullArea, TakenCells } from './area.ts';
 import { chosenPictures, picturesContent, sheetsContent } from './content.ts';
@@ -75,7 +74,7 @@ export interface EditableSheet {
 }
 
 type SheetFormat<N extends FormatName> = Required<
-  Pick<Format, 'outline' | 'take' | 'remove' | 'insert' | 'create' | 'slots' | 'fill'>
+  Pick<Format, 'outline' | 'take' | 'remove' | 'insert' | 'create' | 'write' | 'slots' | 'fill'>
 > & { readonly name: N };
 
 /** A format of workbooks by its codec. The code that edits is loaded when it is used. */
@@ -89,6 +88,8 @@ export function sheetFormat<N extends FormatName>(codec: SheetCodec<N>): SheetFo
     insert: async (source, fragment, insertion, tools = {}) =>
       (await editing()).insertIntoSheet(codec, source, fragment, insertion, tools),
     create: async (fragment, insertion) => (await editing()).createWorkbook(codec, fragment, insertion),
+    write: (content, options = {}) =>
+      checkedWrite(content, async () => (await editing()).writeWorkbook(codec, content, options)),
     slots: async (source, tools = {}) => (await editing()).workbookSlots(codec, source, tools),
     fill: async (source, values, tools = {}) => (await editing()).fillWorkbook(codec, source, values, tools),
   };
@@ -116,7 +117,7 @@ async function takePlace(
 ): Promise<{ readonly named: Content; readonly place?: string | undefined; readonly lines?: SheetLines | undefined }> {
   if (fragment.kind === 'picture') {
     const pictures = chosenPictures(await workbook.pictures(), fragment);
-    return { named: picturesContent(pictures), place: numberedPlace(fragment) };
+    return { named: picturesContent(pictures), place: printFragment(fragment) };
   }
   if (fragment.kind !== 'whole') {
     const found = await workbook.find(fragment);

@@ -1,7 +1,7 @@
 import { md5 } from '@noble/hashes/legacy.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { countOf, DrawerError } from '../../content/index.ts';
-import type { TextPositionFragment } from '../../places/index.ts';
+import { printFragment, type TextPositionFragment } from '../../places/index.ts';
 import type { Side } from '../format.ts';
 import { landedAt, type ProseInsertion } from '../insertion.ts';
 import type { TextEdit } from '../text-edits.ts';
@@ -26,20 +26,18 @@ export function positionsOf(
 }
 
 /**
- * A range of lines or characters in words.
+ * A range of lines or characters with both its ends.
  * @param last - how many there are
  * @throws DrawerError `not-found` past the end
  */
 export function placeOfRange(fragment: TextPositionFragment, last: number): string {
   const { from = 0, to = last } = fragment;
-  const unit = fragment.kind === 'line' ? 'line' : 'character';
   if (from > last || to < from || from === to) {
-    const count = countOf(`${unit}s`, last);
+    const count = countOf(fragment.kind === 'line' ? 'lines' : 'characters', last);
     const params = { kind: fragment.kind, from: String(from), count, last, example: Math.min(last, 3) };
     throw new DrawerError(from === to ? 'not-found/position-empty' : 'not-found/position-unknown', params);
   }
-  const end = Math.min(to, last);
-  return end - from === 1 ? `${unit} ${end}` : `${unit}s ${from + 1}–${end}`;
+  return printFragment({ kind: fragment.kind, from, to: Math.min(to, last) });
 }
 
 /** Where each line begins, and the end of the text. */

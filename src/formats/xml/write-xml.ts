@@ -1,4 +1,4 @@
-import type { Element, Nodes } from 'xast';
+import type { Element, ElementContent, Nodes } from 'xast';
 
 /** Source that stands as it is. */
 export interface Raw {
@@ -30,25 +30,41 @@ const needsEscape = /[&<>\r\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/;
 
 /** Elements as source that goes into a part. */
 export function xmlSource(nodes: readonly (Nodes | Raw)[]): string {
-  let source = '';
-  for (const node of nodes) source += nodeSource(node);
-  return source;
+  const pieces: string[] = [];
+  for (const node of nodes) addSource(node, pieces);
+  return pieces.join('');
 }
 
-/** Our own, since a document has a hundred thousand elements, and a serialiser for every use takes several times as long. */
-function nodeSource(node: Nodes | Raw): string {
+/** An element as its source already, so that its tree takes no room any more: for the rows of long tables. */
+export const asSource = (element: Element): ElementContent =>
+  ({ type: 'raw', value: xmlSource([element]) }) satisfies Raw as unknown as ElementContent;
+
+/**
+ * Our own, since a document has a hundred thousand elements, and a serialiser for every use takes several times as long. Pieces
+ * that are joined at the end take less room than strings that grow.
+ */
+function addSource(node: Nodes | Raw, pieces: string[]): void {
   switch (node.type) {
     case 'text':
-      return escapeText(node.value);
+      pieces.push(escapeText(node.value));
+      return;
     case 'raw':
-      return node.value;
+      pieces.push(node.value);
+      return;
     case 'element': {
-      let tag = `<${node.name}`;
+      pieces.push('<', node.name);
       for (const key in node.attributes) {
         const value = node.attributes[key];
-        if (value !== null && value !== undefined) tag += ` ${key}="${escapeAttribute(value)}"`;
+        if (value !== null && value !== undefined) pieces.push(' ', key, '="', escapeAttribute(value), '"');
       }
-      return node.children.length === 0 ? `${tag}/>` : `${tag}>${xmlSource(node.children)}</${node.name}>`;
+      if (node.children.length === 0) {
+        pieces.push('/>');
+        return;
+      }
+      pieces.push('>');
+      for (const child of node.children) addSource(child, pieces);
+      pieces.push('</', node.name, '>');
+      return;
     }
     default:
       throw new TypeError(`a ${node.type} is not written`); // our own mistake: we make none

@@ -1,7 +1,7 @@
 import { bytesToHex } from '@noble/hashes/utils.js';
 import ReconnectingWebSocket from 'partysocket/ws';
 import { DrawerError } from '../../content/index.ts';
-import type { Drawer } from '../../drawer/index.ts';
+import { type CallOptions, ChangeEvents, type Drawer, entriesOf } from '../../drawer/index.ts';
 import { type Calls, callsOf } from './channel.ts';
 import {
   type ClientFunctions,
@@ -41,7 +41,7 @@ export interface ConnectedClipboard extends DeskClipboard {
 
 /**
  * Connects to a drawer that a host serves. A lost connection comes back by itself; calls made meanwhile wait for it, and each
- * is done once.
+ * is done once. A `signal` ends a call until it is sent.
  * @param url - `ws:` or `wss:`
  * @throws DrawerError `storage` where nobody answers, `locked` without the right passphrase
  */
@@ -177,11 +177,22 @@ class Line {
   }
 }
 
+/** A signal counts until a call is sent; it and who hears of progress stay here. */
+function withoutSignal(value: unknown): unknown {
+  if (typeof value !== 'object' || value === null || !('signal' in value || 'onProgress' in value)) return value;
+  const { signal, onProgress: _, ...rest } = value as CallOptions;
+  signal?.throwIfAborted();
+  return rest;
+}
+
 /** A drawer whose calls are done by the host of a line. */
 function remoteDrawer(line: Line): Drawer {
   const calls = Object.fromEntries(
-    forwarded.map((name) => [name, async (...values: unknown[]) => line.host.call(name, values)]),
+    forwarded.map((name) => [name, async (...values: unknown[]) => line.host.call(name, values.map(withoutSignal))]),
   ) as unknown as Pick<Drawer, Forwarded>;
+  const watch = (changed: () => void): (() => void) => line.watch(changed);
+  const events = new ChangeEvents({ watch, lastAction: calls.lastAction });
+  const close = async (): Promise<void> => line.close();
   const noFiles = async (): Promise<never> => {
     throw new DrawerError('unsupported/files-not-here');
   };
@@ -190,8 +201,10 @@ function remoteDrawer(line: Line): Drawer {
     cut: noFiles,
     writeFiles: noFiles,
     tie: noFiles,
-    check: async (onChecked) => {
-      line.onChecked = onChecked;
+    entries: (options = {}) => entriesOf(calls, options),
+    check: async ({ signal, onProgress } = {}) => {
+      signal?.throwIfAborted();
+      line.onChecked = onProgress;
       return line.host.check();
     },
     undo: async ({ onlyFiles = false, onSkipped } = {}) => {
@@ -199,8 +212,11 @@ function remoteDrawer(line: Line): Drawer {
       for (const action of skipped) onSkipped?.(action);
       return name;
     },
-    watch: (changed) => line.watch(changed),
-    close: async () => line.close(),
+    watch,
+    addEventListener: (_, listener, options) => events.add(listener, options),
+    removeEventListener: (_, listener) => events.remove(listener),
+    close,
+    [Symbol.asyncDispose]: close,
   };
 }
 

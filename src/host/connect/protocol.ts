@@ -12,6 +12,8 @@ export const forwarded = [
   'select',
   'find',
   'get',
+  'getMany',
+  'readAfter',
   'positionOf',
   'findMedia',
   'mediaOf',

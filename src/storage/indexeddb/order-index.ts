@@ -1,4 +1,4 @@
-import type { HeadRow, ShelfRow, Transaction } from './tables.ts';
+import type { ShelfRow, SummaryRow, Transaction } from './tables.ts';
 
 /** A shelf with more snippets is parted in two. */
 const most = 1024;
@@ -38,8 +38,8 @@ export class OrderIndex {
     return order <= first ? before : before + (await this.#index().count(IDBKeyRange.bound(first, order, false, true)));
   }
 
-  /** The heads from position `offset` (from 0) on. */
-  async rowsFrom(offset: number, limit: number): Promise<readonly HeadRow[]> {
+  /** The summaries from position `offset` (from 0) on. */
+  async rowsFrom(offset: number, limit: number): Promise<readonly SummaryRow[]> {
     const shelves = await this.#all();
     let before = 0;
     for (const { first, snippets } of shelves) {

@@ -4,22 +4,22 @@ import {
   type Facts,
   findable,
   hashesOf,
-  headSchema,
   lookOf,
   noSnippet,
   picturesOf,
   type Query,
   readActionName,
   type Snippet,
-  type SnippetHead,
+  type SnippetSummary,
   snippetSchema,
+  summarySchema,
   type TrimResult,
   type WritableRows,
 } from '../../drawer/index.ts';
 import { associatedData, readRow } from '../encryption.ts';
 import { plaintext, type ValueEncryption } from './encryption.ts';
 import { OrderIndex } from './order-index.ts';
-import type { HeadRow, Transaction } from './tables.ts';
+import type { SummaryRow, Transaction } from './tables.ts';
 import type { WordTable } from './word-table.ts';
 
 /** The rows seen by one transaction. It ends by itself when nothing is asked of it, so works wait for nothing else. */
@@ -74,10 +74,10 @@ export class IndexedDbRows implements WritableRows {
     return this.#shelves.count();
   }
 
-  async heads(offset: number, limit: number): Promise<readonly SnippetHead[]> {
+  async summaries(offset: number, limit: number): Promise<readonly SnippetSummary[]> {
     if (limit <= 0) return [];
-    const found: SnippetHead[] = [];
-    for (const row of await this.#shelves.rowsFrom(Math.max(0, offset), limit)) found.push(this.#toHead(row));
+    const found: SnippetSummary[] = [];
+    for (const row of await this.#shelves.rowsFrom(Math.max(0, offset), limit)) found.push(this.#toSummary(row));
     return found;
   }
 
@@ -95,7 +95,7 @@ export class IndexedDbRows implements WritableRows {
   }
 
   /** By an index of words in memory, which is read in when it is first asked. */
-  async search(query: Query, limit: number): Promise<readonly SnippetHead[]> {
+  async search(query: Query, limit: number): Promise<readonly SnippetSummary[]> {
     if (this.#reopen && this.#words && !this.#words.isReady) {
       // Read in apart from this transaction, in portions that leave the page at hand.
       await this.#words.readIn(this.#reopen);
@@ -105,24 +105,24 @@ export class IndexedDbRows implements WritableRows {
     const found = await this.#words?.search(this, this.#transaction, query, limit);
     this.#countBefore = found?.countBefore;
     const rows = await Promise.all((found?.ids ?? []).map((id) => this.#store('heads').get(id)));
-    return rows.flatMap((row) => (row ? [this.#toHead(row)] : []));
+    return rows.flatMap((row) => (row ? [this.#toSummary(row)] : []));
   }
 
-  async duplicates(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
+  async duplicates(facts: readonly Facts[]): Promise<readonly SnippetSummary[]> {
     const index = this.#store('heads').index('alike');
     const looks = [...new Set(facts.map((each) => this.#sealing.digest(lookOf(each))))];
     const rows = (await Promise.all(looks.map((look) => index.getAll(look)))).flat();
-    return rows.map((row) => this.#toHead(row)).sort((one, other) => (one.order < other.order ? -1 : 1));
+    return rows.map((row) => this.#toSummary(row)).sort((one, other) => (one.order < other.order ? -1 : 1));
   }
 
-  async expired(now: string, limit?: number): Promise<readonly SnippetHead[]> {
+  async expired(now: string, limit?: number): Promise<readonly SnippetSummary[]> {
     const rows = await this.#store('heads').index('expiresAt').getAll(IDBKeyRange.upperBound(now), limit);
-    return rows.map((row) => this.#toHead(row));
+    return rows.map((row) => this.#toSummary(row));
   }
 
-  #toHead({ id, head }: HeadRow): SnippetHead {
+  #toSummary({ id, head }: SummaryRow): SnippetSummary {
     return readRow(() =>
-      parseWith(headSchema, this.#sealing.open(head, associatedData('heads', 'head', id)), 'snippet'),
+      parseWith(summarySchema, this.#sealing.open(head, associatedData('heads', 'head', id)), 'snippet'),
     );
   }
 
@@ -152,28 +152,28 @@ export class IndexedDbRows implements WritableRows {
   }
 
   async faults(): Promise<readonly Message[]> {
-    const [heads, contents, counted] = await Promise.all([
+    const [summaries, contents, counted] = await Promise.all([
       this.#store('heads').count(),
       this.#store('contents').count(),
       this.#shelves.count(),
     ]);
     return [
-      ...(heads === contents ? [] : [{ kind: 'fault.contents', params: { found: contents, count: heads } }]),
-      ...(heads === counted ? [] : [{ kind: 'fault.count', params: { found: heads, count: counted } }]),
+      ...(summaries === contents ? [] : [{ kind: 'fault.contents', params: { found: contents, count: summaries } }]),
+      ...(summaries === counted ? [] : [{ kind: 'fault.count', params: { found: summaries, count: counted } }]),
     ];
   }
 
-  async findLast(): Promise<SnippetHead | undefined> {
+  async findLast(): Promise<SnippetSummary | undefined> {
     const cursor = await this.#store('heads').index('order').openCursor(null, 'prev');
-    return cursor ? this.#toHead(cursor.value) : undefined;
+    return cursor ? this.#toSummary(cursor.value) : undefined;
   }
 
   async get(id: string): Promise<Snippet> {
     const [row, stored] = await Promise.all([this.#store('heads').get(id), this.#store('contents').get(id)]);
     if (!row || !stored) throw noSnippet(id);
-    const head = this.#sealing.open(row.head, associatedData('heads', 'head', id)) as object;
+    const summary = this.#sealing.open(row.head, associatedData('heads', 'head', id)) as object;
     const content = this.#sealing.open(stored.content, associatedData('contents', 'content', id));
-    return readRow(() => parseWith(snippetSchema, { ...head, content }, 'snippet'));
+    return readRow(() => parseWith(snippetSchema, { ...summary, content }, 'snippet'));
   }
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
@@ -201,50 +201,50 @@ export class IndexedDbRows implements WritableRows {
     return cursor ? this.#toAction(cursor.value.number, cursor.value.action) : undefined;
   }
 
-  async insert({ content, ...head }: Snippet): Promise<void> {
-    const { id } = head;
+  async insert({ content, ...summary }: Snippet): Promise<void> {
+    const { id } = summary;
     await Promise.all([
       this.#store('contents').add({
         id,
         content: this.#sealing.seal(content, associatedData('contents', 'content', id)),
       }),
-      this.#store('heads').add(this.#headRow(head)),
-      this.#putFind(head, content),
+      this.#store('heads').add(this.#summaryRow(summary)),
+      this.#putFind(summary, content),
     ]);
-    await this.#shelves.add(head.order);
-    this.#bytesAdded += head.facts.bytes;
+    await this.#shelves.add(summary.order);
+    this.#bytesAdded += summary.facts.bytes;
   }
 
   /** Writes a snippet that is there anew, as it is. */
-  async rewrite({ content, ...head }: Snippet): Promise<void> {
-    const { id } = head;
+  async rewrite({ content, ...summary }: Snippet): Promise<void> {
+    const { id } = summary;
     await this.#store('contents').put({
       id,
       content: this.#sealing.seal(content, associatedData('contents', 'content', id)),
     });
-    await this.#store('heads').put(this.#headRow(head));
+    await this.#store('heads').put(this.#summaryRow(summary));
     if (this.#sealing.isSealed) await this.#store('finds').delete(id);
-    else await this.#putFind(head, content);
+    else await this.#putFind(summary, content);
   }
 
-  #headRow(head: SnippetHead): HeadRow {
-    const { id, order, facts, expiresAt } = head;
+  #summaryRow(summary: SnippetSummary): SummaryRow {
+    const { id, order, facts, expiresAt } = summary;
     return {
       id,
       order,
       alike: this.#sealing.digest(lookOf(facts)),
       bytes: facts.bytes,
       ...(expiresAt !== undefined && { expiresAt }),
-      head: this.#sealing.seal(head, associatedData('heads', 'head', id)),
+      head: this.#sealing.seal(summary, associatedData('heads', 'head', id)),
     };
   }
 
   /** What is found by words is not kept while it is sealed. */
-  async #putFind(head: SnippetHead, content: Content): Promise<void> {
-    const { id, takenAt, order } = head;
+  async #putFind(summary: SnippetSummary, content: Content): Promise<void> {
+    const { id, takenAt, order } = summary;
     this.touched.add(id);
     if (!this.#sealing.isSealed)
-      await this.#store('finds').put({ id, takenAt, order, found: findable({ ...head, content }) });
+      await this.#store('finds').put({ id, takenAt, order, found: findable({ ...summary, content }) });
   }
 
   async remove(id: string): Promise<void> {
@@ -271,16 +271,16 @@ export class IndexedDbRows implements WritableRows {
     await this.#store('actions').delete(number);
   }
 
-  async setHead(head: SnippetHead): Promise<void> {
-    const before = await this.#store('heads').get(head.id);
-    if (!before) throw noSnippet(head.id);
-    await this.#store('heads').put(this.#headRow(head));
-    this.#bytesAdded += head.facts.bytes - before.bytes;
-    if (before.order !== head.order) {
+  async setSummary(summary: SnippetSummary): Promise<void> {
+    const before = await this.#store('heads').get(summary.id);
+    if (!before) throw noSnippet(summary.id);
+    await this.#store('heads').put(this.#summaryRow(summary));
+    this.#bytesAdded += summary.facts.bytes - before.bytes;
+    if (before.order !== summary.order) {
       await this.#shelves.remove(before.order);
-      await this.#shelves.add(head.order);
+      await this.#shelves.add(summary.order);
     }
-    await this.#putFind(head, (await this.get(head.id)).content);
+    await this.#putFind(summary, (await this.get(summary.id)).content);
   }
 
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {

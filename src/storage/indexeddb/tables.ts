@@ -1,11 +1,11 @@
 import type { DBSchema, IDBPDatabase, IDBPTransaction } from 'idb';
-import { type Action, findable, lookOf, type Snippet, type SnippetHead } from '../../drawer/index.ts';
+import { type Action, findable, lookOf, type Snippet, type SnippetSummary } from '../../drawer/index.ts';
 
 /** Rises with every change of the tables. */
 export const version = 4;
 
-/** A head as it is kept: what it is found and sorted by stands beside it, since the head itself may be sealed. */
-export interface HeadRow {
+/** A summary as it is kept: what it is found and sorted by stands beside it, since the summary itself may be sealed. */
+export interface SummaryRow {
   readonly id: string;
   readonly order: string;
   /** The same for snippets that look the same in a list. */
@@ -35,9 +35,9 @@ export interface ActionRow {
   readonly action: unknown;
 }
 
-/** Heads and contents stand apart, so that a list reads no content; heads are sorted by their order keys. */
+/** Summaries and contents stand apart, so that a list reads no content; summaries are sorted by their order keys. */
 export interface Tables extends DBSchema {
-  heads: { key: string; value: HeadRow; indexes: { order: string; alike: string; expiresAt: string } };
+  heads: { key: string; value: SummaryRow; indexes: { order: string; alike: string; expiresAt: string } };
   contents: { key: string; value: { readonly id: string; readonly content: unknown } };
   finds: { key: string; value: FindRow; indexes: { age: [string, string] } };
   shelves: { key: string; value: ShelfRow };
@@ -50,9 +50,9 @@ export interface Tables extends DBSchema {
 export const tableNames = ['heads', 'contents', 'finds', 'shelves', 'media', 'actions', 'settings'] as const;
 export type Transaction = IDBPTransaction<Tables, typeof tableNames, 'readwrite'>;
 
-/** The drawer as older versions kept it: heads and actions as they are, and no counts. */
+/** The drawer as older versions kept it: summaries and actions as they are, and no counts. */
 interface OldTables {
-  readonly heads: readonly SnippetHead[];
+  readonly summaries: readonly SnippetSummary[];
   readonly contents: readonly { readonly id: string; readonly content: Snippet['content'] }[];
   readonly actions: readonly Action[];
 }
@@ -65,11 +65,11 @@ export async function upgrade(
 ): Promise<void> {
   const old = from > 0 ? await readOld(transaction) : undefined;
   for (const name of ['heads', 'actions'] as const) if (old) database.deleteObjectStore(name);
-  const heads = database.createObjectStore('heads', { keyPath: 'id' });
+  const summaries = database.createObjectStore('heads', { keyPath: 'id' });
   // Not unique, since snippets that change places pass through each other's.
-  heads.createIndex('order', 'order');
-  heads.createIndex('alike', 'alike');
-  heads.createIndex('expiresAt', 'expiresAt');
+  summaries.createIndex('order', 'order');
+  summaries.createIndex('alike', 'alike');
+  summaries.createIndex('expiresAt', 'expiresAt');
   database.createObjectStore('actions', { keyPath: 'number' }).createIndex('state', 'state');
   // The oldest first, as the index of words takes them in.
   database.createObjectStore('finds', { keyPath: 'id' }).createIndex('age', ['takenAt', 'id']);
@@ -77,23 +77,23 @@ export async function upgrade(
   if (!database.objectStoreNames.contains('contents')) database.createObjectStore('contents', { keyPath: 'id' });
   if (!database.objectStoreNames.contains('media')) database.createObjectStore('media', { keyPath: 'hash' });
   if (!database.objectStoreNames.contains('settings')) database.createObjectStore('settings');
-  await transaction.objectStore('shelves').put({ first: '', snippets: old?.heads.length ?? 0 });
+  await transaction.objectStore('shelves').put({ first: '', snippets: old?.summaries.length ?? 0 });
   if (old) await bringUp(transaction, old);
 }
 
 type UpgradeTransaction = Parameters<typeof upgrade>[2];
 
 const readOld = async (transaction: UpgradeTransaction): Promise<OldTables> => ({
-  heads: (await transaction.objectStore('heads').getAll()) as unknown as SnippetHead[],
+  summaries: (await transaction.objectStore('heads').getAll()) as unknown as SnippetSummary[],
   contents: (await transaction.objectStore('contents').getAll()) as OldTables['contents'],
   actions: (await transaction.objectStore('actions').getAll()) as unknown as Action[],
 });
 
-async function bringUp(transaction: UpgradeTransaction, { heads, contents, actions }: OldTables): Promise<void> {
+async function bringUp(transaction: UpgradeTransaction, { summaries, contents, actions }: OldTables): Promise<void> {
   const contentOf = new Map(contents.map(({ id, content }) => [id, content]));
   let bytes = 0;
-  for (const head of heads) {
-    const { id, order, takenAt, facts, expiresAt } = head;
+  for (const summary of summaries) {
+    const { id, order, takenAt, facts, expiresAt } = summary;
     bytes += facts.bytes;
     await transaction.objectStore('heads').put({
       id,
@@ -101,11 +101,11 @@ async function bringUp(transaction: UpgradeTransaction, { heads, contents, actio
       alike: lookOf(facts),
       bytes: facts.bytes,
       ...(expiresAt !== undefined && { expiresAt }),
-      head,
+      head: summary,
     });
     const content = contentOf.get(id);
     if (content)
-      await transaction.objectStore('finds').put({ id, takenAt, order, found: findable({ ...head, content }) });
+      await transaction.objectStore('finds').put({ id, takenAt, order, found: findable({ ...summary, content }) });
   }
   for (const action of actions)
     await transaction.objectStore('actions').put({ number: action.number, state: action.state, action });

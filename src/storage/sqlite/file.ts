@@ -1,7 +1,8 @@
 import {
-  chmodSync,
   closeSync,
   existsSync,
+  fchmodSync,
+  fstatSync,
   mkdirSync,
   openSync,
   renameSync,
@@ -34,7 +35,7 @@ export const busyTimeout = 15_000;
 export const waitSync = (milliseconds: number): void =>
   void Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, milliseconds);
 
-/** What a pragma gives that gives one number. */
+/** Reads a pragma of a single number. */
 export const numberOf = (database: Database.Database, pragma: string): number => {
   const row = database.prepare(`PRAGMA ${pragma}`).get() as Record<string, number> | undefined;
   return row?.[pragma] ?? 0;
@@ -61,30 +62,52 @@ const mine = new Set<string>();
  */
 export function tryClaim(name: string, mode = 0o600): (() => void) | undefined {
   if (mine.has(name)) return undefined;
-  const before = identityOf(name) ?? made(name, mode);
+  const file = openClaim(name, mode);
+  const { dev, ino } = fstatSync(file);
   const claimed = new Database(name, { timeout: 0 });
+  // Our own handle stays open as long: no other file gets the number of this one meanwhile, and a lock goes with any handle.
+  const end = (): void => {
+    claimed.close();
+    closeSync(file);
+  };
   try {
     claimed.exec('PRAGMA journal_mode = MEMORY; BEGIN EXCLUSIVE'); // no journal of its own beside it
     // Whoever had it takes its file away at the end: what was opened may have lost its name to another.
-    if (identityOf(name) === before) {
+    if (identityOf(name) === `${dev}:${ino}`) {
       mine.add(name);
       return () => {
         rmSync(name, { force: true });
-        claimed.close();
+        end();
         mine.delete(name);
       };
     }
   } catch (error) {
-    if (!isBusy(error) && !/^SQLITE_IOERR/.test(codeOf(error))) throw error;
+    const isGone = identityOf(name) !== `${dev}:${ino}`;
+    if (!isGone && !isBusy(error) && !/^SQLITE_IOERR/.test(codeOf(error))) {
+      end();
+      throw error;
+    }
   }
-  claimed.close();
+  end();
   return undefined;
 }
 
-function made(name: string, mode: number): string | undefined {
-  closeSync(openSync(name, 'a', mode));
-  chmodSync(name, mode); // whatever rights new files get otherwise
-  return identityOf(name);
+/** Opens the file of a name, which another program may make or take away at any moment. */
+function openClaim(name: string, mode: number): number {
+  for (;;) {
+    try {
+      const file = openSync(name, 'ax', mode);
+      fchmodSync(file, mode); // whatever rights new files get otherwise
+      return file;
+    } catch (error) {
+      if (codeOf(error) !== 'EEXIST') throw error;
+    }
+    try {
+      return openSync(name, 'r+');
+    } catch (error) {
+      if (codeOf(error) !== 'ENOENT') throw error;
+    }
+  }
 }
 
 /** A database and its journals. */

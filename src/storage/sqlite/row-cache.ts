@@ -1,4 +1,4 @@
-import type { Findable, Snippet, SnippetHead } from '../../drawer/index.ts';
+import type { Findable, Snippet, SnippetSummary } from '../../drawer/index.ts';
 
 /** What is read of the file again and again. */
 interface Values {
@@ -9,8 +9,8 @@ interface Values {
   readonly settings: string | undefined;
   readonly count: number;
   readonly bytes: number;
-  /** The head at the end. */
-  readonly last: SnippetHead | undefined;
+  /** The summary at the end. */
+  readonly last: SnippetSummary | undefined;
   /** The first order key of the open shelf. */
   readonly openFrom: string;
   /** The highest number of a row, 0 for none. */

@@ -7,9 +7,9 @@ import {
   noSnippet,
   picturesOf,
   type Query,
-  readHead,
+  readSummary,
   type Snippet,
-  type SnippetHead,
+  type SnippetSummary,
   searchThrough,
   type TrimResult,
   type WritableRows,
@@ -20,10 +20,10 @@ import { associatedData, type Encryption, plaintext, WholeMark } from './lock.ts
 import { OrderIndex } from './order-index.ts';
 import { RowCache } from './row-cache.ts';
 import { schemaNames } from './schema.ts';
-import { columnsOf, type HeadRow, parseJson, type SnippetRow, snippetIn, unlessDamaged } from './snippet-row.ts';
+import { columnsOf, parseJson, type SnippetRow, type SummaryRow, snippetIn, unlessDamaged } from './snippet-row.ts';
 import { WordTable } from './word-table.ts';
 
-interface PlacedRow extends HeadRow {
+interface PlacedRow extends SummaryRow {
   readonly row: number;
 }
 interface FiledRow extends PlacedRow {
@@ -150,21 +150,21 @@ export class SqliteRows implements WritableRows {
     for (const { id } of this.#prepare('SELECT id FROM snippet').all() as { id: string }[])
       unlessDamaged(() => {
         const { row, head } = this.#placed(id);
-        const { facts } = this.#toHead({ id, head });
+        const { facts } = this.#toSummary({ id, head });
         this.#prepare('UPDATE snippet SET alike = ? WHERE row = ?').run(this.#alike(facts), row);
       });
   }
 
-  #headText(head: SnippetHead): string {
-    return this.#sealing.sealText(JSON.stringify(head), associatedData('snippet', 'head', head.id));
+  #summaryText(summary: SnippetSummary): string {
+    return this.#sealing.sealText(JSON.stringify(summary), associatedData('snippet', 'head', summary.id));
   }
 
   #alike(facts: Facts): string {
     return this.#sealing.digest(lookOf(facts));
   }
 
-  #columns(head: SnippetHead) {
-    return Object.values(columnsOf(head, this.#sealing));
+  #columns(summary: SnippetSummary) {
+    return Object.values(columnsOf(summary, this.#sealing));
   }
 
   async count(): Promise<number> {
@@ -190,10 +190,10 @@ export class SqliteRows implements WritableRows {
     });
   }
 
-  async heads(offset: number, limit: number): Promise<readonly SnippetHead[]> {
+  async summaries(offset: number, limit: number): Promise<readonly SnippetSummary[]> {
     if (limit <= 0) return [];
     const { first, rest } = this.#shelves.find(Math.max(0, offset));
-    return this.#heads(
+    return this.#summaries(
       'SELECT id, head FROM snippet WHERE "order" >= ? ORDER BY "order" LIMIT ? OFFSET ?',
       first,
       limit,
@@ -201,28 +201,28 @@ export class SqliteRows implements WritableRows {
     );
   }
 
-  async search(query: Query, limit: number): Promise<readonly SnippetHead[]> {
+  async search(query: Query, limit: number): Promise<readonly SnippetSummary[]> {
     if (this.#sealing.isSealed) return searchThrough(this.#everySnippet(), query, limit);
     // All at once: a statement each takes longer than what it reads.
-    return this.#heads(
+    return this.#summaries(
       'SELECT snippet.id, head FROM json_each(?) AS found JOIN snippet ON snippet.row = found.value ORDER BY found.key',
       JSON.stringify(this.#words.search(query, limit)),
     );
   }
 
-  async duplicates(facts: readonly Facts[]): Promise<readonly SnippetHead[]> {
+  async duplicates(facts: readonly Facts[]): Promise<readonly SnippetSummary[]> {
     const [only, ...more] = facts;
     // Mostly there is none, which takes a fraction of the time to see.
     if (only && more.length === 0 && !this.#one('SELECT 1 FROM snippet WHERE alike = ?', this.#alike(only))) return [];
     const looks = new Set(facts.map(lookOf));
-    const heads = this.#heads(
+    const summaries = this.#summaries(
       'SELECT id, head FROM snippet WHERE alike IN (SELECT value FROM json_each(?)) ORDER BY "order"',
       JSON.stringify([...looks].map((look) => this.#sealing.digest(look))),
     );
-    return heads.filter((head) => looks.has(lookOf(head.facts)));
+    return summaries.filter((summary) => looks.has(lookOf(summary.facts)));
   }
 
-  async expired(now: string, limit = -1): Promise<readonly SnippetHead[]> {
+  async expired(now: string, limit = -1): Promise<readonly SnippetSummary[]> {
     const first = this.#known.of('nextExpiry', () => {
       const row = this.#one<{ first: string | null }>(
         'SELECT min(expires) AS first FROM snippet WHERE expires IS NOT NULL',
@@ -230,15 +230,15 @@ export class SqliteRows implements WritableRows {
       return row?.first ?? undefined;
     });
     if (first === undefined || first > now) return [];
-    return this.#heads('SELECT id, head FROM snippet WHERE expires <= ? ORDER BY expires LIMIT ?', now, limit);
+    return this.#summaries('SELECT id, head FROM snippet WHERE expires <= ? ORDER BY expires LIMIT ?', now, limit);
   }
 
-  #heads(sql: string, ...parameters: unknown[]): SnippetHead[] {
-    return (this.#prepare(sql).all(...parameters) as HeadRow[]).map((row) => this.#toHead(row));
+  #summaries(sql: string, ...parameters: unknown[]): SnippetSummary[] {
+    return (this.#prepare(sql).all(...parameters) as SummaryRow[]).map((row) => this.#toSummary(row));
   }
 
-  #toHead({ id, head }: HeadRow): SnippetHead {
-    return readRow(() => readHead(parseJson(this.#sealing.openText(head, associatedData('snippet', 'head', id)))));
+  #toSummary({ id, head }: SummaryRow): SnippetSummary {
+    return readRow(() => readSummary(parseJson(this.#sealing.openText(head, associatedData('snippet', 'head', id)))));
   }
 
   *#everySnippet(): Generator<Snippet> {
@@ -255,8 +255,11 @@ export class SqliteRows implements WritableRows {
     return snippetIn(row, this.#sealing);
   }
 
-  async findLast(): Promise<SnippetHead | undefined> {
-    return this.#known.of('last', () => this.#heads('SELECT id, head FROM snippet ORDER BY "order" DESC LIMIT 1')[0]);
+  async findLast(): Promise<SnippetSummary | undefined> {
+    return this.#known.of(
+      'last',
+      () => this.#summaries('SELECT id, head FROM snippet ORDER BY "order" DESC LIMIT 1')[0],
+    );
   }
 
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
@@ -290,29 +293,32 @@ export class SqliteRows implements WritableRows {
 
   /** As `insert`, at once. */
   add(snippet: Snippet): void {
-    const { content, ...head } = snippet;
-    const row = this.#rowFor(head.takenAt);
+    const { content, ...summary } = snippet;
+    const row = this.#rowFor(summary.takenAt);
     this.#prepare(
       'INSERT INTO snippet (row, id, "order", alike, expires, bytes, head, content) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
     ).run([
       row,
-      head.id,
-      ...this.#columns(head),
-      this.#headText(head),
-      this.#sealing.sealText(JSON.stringify(content), associatedData('snippet', 'content', head.id)),
+      summary.id,
+      ...this.#columns(summary),
+      this.#summaryText(summary),
+      this.#sealing.sealText(JSON.stringify(content), associatedData('snippet', 'content', summary.id)),
     ]);
-    this.#shelves.change(head.order, head.facts.bytes, 1);
+    this.#shelves.change(summary.order, summary.facts.bytes, 1);
     if (!this.#sealing.isSealed) this.#words.add(row, snippet);
-    this.#added(row, head);
+    this.#added(row, summary);
     if (this.#count() % often === 0) this.#shelves.part();
   }
 
-  #added(row: number, head: SnippetHead): void {
+  #added(row: number, summary: SnippetSummary): void {
     this.#known.change('count', (count) => count + 1);
-    this.#known.change('bytes', (bytes) => bytes + head.facts.bytes);
-    this.#known.change('last', (last) => (last && last.order > head.order ? last : head));
+    this.#known.change('bytes', (bytes) => bytes + summary.facts.bytes);
+    this.#known.change('last', (last) => (last && last.order > summary.order ? last : summary));
     this.#known.change('newestRow', (newest) => Math.max(newest, row));
-    this.#known.change('nextExpiry', (next) => [next, head.expiresAt].filter((each) => each !== undefined).sort()[0]);
+    this.#known.change(
+      'nextExpiry',
+      (next) => [next, summary.expiresAt].filter((each) => each !== undefined).sort()[0],
+    );
   }
 
   async remove(id: string): Promise<void> {
@@ -337,25 +343,25 @@ export class SqliteRows implements WritableRows {
     this.erased = true;
   }
 
-  async setHead(head: SnippetHead): Promise<void> {
-    const { row, head: before } = this.#placed(head.id);
+  async setSummary(summary: SnippetSummary): Promise<void> {
+    const { row, head: before } = this.#placed(summary.id);
     this.#prepare('UPDATE snippet SET "order" = ?, alike = ?, expires = ?, bytes = ?, head = ? WHERE row = ?').run(
-      ...this.#columns(head),
-      this.#headText(head),
+      ...this.#columns(summary),
+      this.#summaryText(summary),
       row,
     );
-    const headBefore = this.#toHead({ id: head.id, head: before });
-    if (!this.#sealing.isSealed && isFoundOtherwise(headBefore, head)) {
-      const { content } = this.#get(head.id);
-      this.#words.change(row, { ...headBefore, content }, { ...head, content });
-      if (head.secret) this.#words.forget(row, plainText(content));
+    const summaryBefore = this.#toSummary({ id: summary.id, head: before });
+    if (!this.#sealing.isSealed && isFoundOtherwise(summaryBefore, summary)) {
+      const { content } = this.#get(summary.id);
+      this.#words.change(row, { ...summaryBefore, content }, { ...summary, content });
+      if (summary.secret) this.#words.forget(row, plainText(content));
     }
-    const isMovedOnly = JSON.stringify({ ...headBefore, order: head.order }) === JSON.stringify(head);
+    const isMovedOnly = JSON.stringify({ ...summaryBefore, order: summary.order }) === JSON.stringify(summary);
     if (isMovedOnly) this.#known.forget('last');
     else this.#known.clear();
-    if (headBefore.order === head.order && headBefore.facts.bytes === head.facts.bytes) return;
-    this.#shelves.change(headBefore.order, headBefore.facts.bytes, -1);
-    this.#shelves.change(head.order, head.facts.bytes, 1);
+    if (summaryBefore.order === summary.order && summaryBefore.facts.bytes === summary.facts.bytes) return;
+    this.#shelves.change(summaryBefore.order, summaryBefore.facts.bytes, -1);
+    this.#shelves.change(summary.order, summary.facts.bytes, 1);
     this.#shelves.part();
   }
 
@@ -460,8 +466,9 @@ export class SqliteRows implements WritableRows {
     const next = this.#prepare('SELECT * FROM snippet WHERE row > ? ORDER BY row LIMIT 500');
     for (let rows = next.all(after) as FiledRow[]; rows.length > 0; rows = next.all(after) as FiledRow[]) {
       for (const { order, alike, expires, bytes, ...row } of rows) {
-        const head = unlessDamaged(() => this.#toHead(row));
-        if (head && JSON.stringify(this.#columns(head)) !== JSON.stringify([order, alike, expires, bytes])) count++;
+        const summary = unlessDamaged(() => this.#toSummary(row));
+        if (summary && JSON.stringify(this.#columns(summary)) !== JSON.stringify([order, alike, expires, bytes]))
+          count++;
       }
       after = rows.at(-1)?.row ?? after;
     }
@@ -486,9 +493,9 @@ export class SqliteRows implements WritableRows {
   }
 }
 
-/** Whether the index has to learn of a head anew. */
-function isFoundOtherwise(before: SnippetHead, after: SnippetHead): boolean {
-  const told = ({ label, held, secret, expiresAt }: SnippetHead): string =>
+/** Whether the index has to learn of a summary anew. */
+function isFoundOtherwise(before: SnippetSummary, after: SnippetSummary): boolean {
+  const told = ({ label, held, secret, expiresAt }: SnippetSummary): string =>
     JSON.stringify([label, held, secret, expiresAt]);
   return told(before) !== told(after);
 }

@@ -8,7 +8,7 @@ export const applicationId = 0x44727772;
 export const schemaVersion = 9;
 
 /**
- * Rows are numbered by when their snippets were taken, so that the newest come first from the index of words. Heads stand
+ * Rows are numbered by when their snippets were taken, so that the newest come first from the index of words. Summaries (`head`) stand
  * before contents, so that a list reads no content; large contents lie on pages of their own. `alike` is a digest of what a
  * list shows of one.
  */
@@ -136,7 +136,7 @@ export const upgrades: Readonly<Record<number, string>> = {
   `,
   // What is in `alike` is written anew.
   4: 'PRAGMA user_version = 5',
-  // Heads may tell a language from here on, tables a value and ranges that they have no types, which older programs refuse.
+  // Summaries may tell a language from here on, tables a value and ranges that they have no types, which older programs refuse.
   5: 'PRAGMA user_version = 6',
   // Ranges may have gaps, and changes of files have marks, which older programs refuse.
   6: 'PRAGMA user_version = 7',

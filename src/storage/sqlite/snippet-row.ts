@@ -1,15 +1,15 @@
 import type Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
-import { lookOf, type Snippet, type SnippetHead, snippetSchema } from '../../drawer/index.ts';
+import { lookOf, type Snippet, type SnippetSummary, snippetSchema } from '../../drawer/index.ts';
 import { damagedRow, readRow } from '../encryption.ts';
 import { associatedData, type Encryption } from './lock.ts';
 
-export interface HeadRow {
+export interface SummaryRow {
   readonly id: string;
   readonly head: string;
 }
 
-export interface SnippetRow extends HeadRow {
+export interface SnippetRow extends SummaryRow {
   readonly content: string;
 }
 
@@ -22,7 +22,7 @@ export function snippetIn({ id, head, content }: SnippetRow, sealing: Encryption
 }
 
 /** What a row is found by, from what it holds. */
-export const columnsOf = ({ order, facts, expiresAt }: SnippetHead, sealing: Encryption) => ({
+export const columnsOf = ({ order, facts, expiresAt }: SnippetSummary, sealing: Encryption) => ({
   order,
   alike: sealing.digest(lookOf(facts)),
   expires: expiresAt ?? null,

@@ -23,8 +23,8 @@ export class EditSheet implements Sheet {
   }
 
   static async of(host: PanelHost, slip: Listed): Promise<EditSheet> {
-    if (slip.head.secret) throw new Refusal('problem.hidden');
-    const { content } = await host.model.drawer.get(slip.head.id);
+    if (slip.summary.secret) throw new Refusal('problem.hidden');
+    const { content } = await host.model.drawer.get(slip.summary.id);
     return new EditSheet(host, slip, content, await editForm(content, await host.model.mediaOf(content)));
   }
 
@@ -35,7 +35,7 @@ export class EditSheet implements Sheet {
       return this.#host.say(words.say('notEdited'));
     }
     const [shown, edited] = [await this.#form.read(this.#form.text), await this.#form.read(this.#text)];
-    await model.drawer.edit(this.#slip.head.id, keepUnshown(this.#content, shown.content, edited.content), {
+    await model.drawer.edit(this.#slip.summary.id, keepUnshown(this.#content, shown.content, edited.content), {
       media: edited.media,
       was: this.#content,
     });

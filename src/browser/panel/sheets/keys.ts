@@ -1,11 +1,11 @@
 import { html, type TemplateResult } from 'lit';
-import type { PhraseName } from '../../../messages/index.ts';
+import type { PhraseName, SheetPhraseName } from '../../../messages/index.ts';
 import { captureKeys } from '../../capture/capture.ts';
 import { commandIds, commandOf } from '../commands.ts';
 import type { PanelHost, Sheet } from '../host.ts';
 import type { Keymap } from '../keys.ts';
 
-type Line = readonly [phrase: PhraseName, key: string];
+type Line = readonly [phrase: PhraseName | SheetPhraseName, key: string];
 
 /** Every key and what it does. */
 export class KeysSheet implements Sheet {

@@ -16,7 +16,7 @@ import {
 } from '../../../compose/index.ts';
 import { describe, type PasteStyle, pasteStyles, restyle } from '../../../content/index.ts';
 import { loadDateFinder, type Snippet } from '../../../drawer/index.ts';
-import type { PhraseName } from '../../../messages/index.ts';
+import type { SheetPhraseName } from '../../../messages/index.ts';
 import { showContent } from '../../show/nodes.ts';
 import { type PanelHost, pastedInWords, problemInWords, type Sheet } from '../host.ts';
 import { choiceField, tickField, ticksField, wordsField } from './forms.ts';
@@ -70,9 +70,10 @@ export class MergeSheet implements Sheet {
           : this.#join === 'sentence-or'
             ? 'sentence'
             : (this.#join as ComposeJoin);
-    const { language } = this.#host;
+    const { language, words } = this.#host;
     return {
       language,
+      words: words.inDocuments(),
       timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
       order: this.#order,
       attribution: this.#sources,
@@ -117,8 +118,8 @@ export class MergeSheet implements Sheet {
     });
     model.chooseOnly([]);
     this.#host.open(undefined);
-    if ('head' in result) {
-      const merged = words.say('merged', { position: result.position, what: words.size(result.head.facts) });
+    if ('summary' in result) {
+      const merged = words.say('merged', { position: result.position, what: words.size(result.summary.facts) });
       const held = this.#takesOut ? this.#snippets.filter((each) => each.held).length : 0;
       this.#host.say([merged, ...words.leaving({ held, erased: 0 })].join('. '));
     }
@@ -143,7 +144,7 @@ export class MergeSheet implements Sheet {
 
   render(): TemplateResult {
     const { words } = this.#host;
-    const tell = (prefix: string) => (choice: string) => words.say(`${prefix}.${choice}` as PhraseName);
+    const tell = (prefix: string) => (choice: string) => words.say(`${prefix}.${choice}` as SheetPhraseName);
     const notes = this.#made && words.notes(this.#made.notes, { lead: 'noted' });
     return html`
       <div class="paper" dir="auto" tabindex="0" role="group" aria-label=${words.say('merge.preview')}>${this.#paper}</div>

@@ -26,7 +26,7 @@ export class PasteAsSheet implements Sheet {
   /** Shows how the snippets chosen will look, or the one at hand. */
   static async open(host: PanelHost, actions: Actions): Promise<void> {
     const { model } = host;
-    const ids = (await subjectOf(host)).map(({ head }) => head.id);
+    const ids = (await subjectOf(host)).map(({ summary }) => summary.id);
     const content = await actions.asOne(await actions.whole(ids));
     const sheet = new PasteAsSheet(host, content, await model.mediaOf(content), async (style) => {
       await actions.pasteIds(ids, style);

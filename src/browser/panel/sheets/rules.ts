@@ -9,7 +9,7 @@ import {
   type Settings,
   whenFull,
 } from '../../../drawer/index.ts';
-import type { PhraseName } from '../../../messages/index.ts';
+import type { SheetPhraseName } from '../../../messages/index.ts';
 import { type PanelHost, problemInWords, type Sheet } from '../host.ts';
 import { AskSheet, choiceField, wordsField } from './forms.ts';
 
@@ -72,7 +72,7 @@ export class RulesSheet implements Sheet {
 
   #field(name: string): TemplateResult {
     const { words } = this.#host;
-    const label = words.say(`rule.${name}` as PhraseName);
+    const label = words.say(`rule.${name}` as SheetPhraseName);
     const value = this.#values.get(name) ?? '';
     const set = (words: string): void => {
       this.#values.set(name, words);
@@ -84,7 +84,7 @@ export class RulesSheet implements Sheet {
       label,
       value,
       all,
-      (choice) => (known.includes(choice) ? words.say(`${name}.${choice}` as PhraseName) : `“${choice}”`),
+      (choice) => (known.includes(choice) ? words.say(`${name}.${choice}` as SheetPhraseName) : `“${choice}”`),
       set,
     );
   }

@@ -1,7 +1,7 @@
 import { html, type TemplateResult } from 'lit';
 import { splitContent } from '../../../content/index.ts';
 import type { Listed } from '../../../drawer/index.ts';
-import type { PhraseName } from '../../../messages/index.ts';
+import type { SheetPhraseName } from '../../../messages/index.ts';
 import type { PanelHost, Sheet } from '../host.ts';
 import { choiceField, wordsField } from './forms.ts';
 
@@ -31,14 +31,14 @@ export class LabelSheet implements Sheet {
   constructor(host: PanelHost, slip: Listed) {
     this.#host = host;
     this.#slip = slip;
-    this.#label = slip.head.label ?? '';
+    this.#label = slip.summary.label ?? '';
     this.title = host.words.say('label.title', { position: slip.position });
   }
 
   async #save(): Promise<void> {
     const { words, model } = this.#host;
     const [label, position] = [this.#label.trim(), this.#slip.position];
-    await model.drawer.mark([this.#slip.head.id], { label });
+    await model.drawer.mark([this.#slip.summary.id], { label });
     this.#host.open(undefined);
     this.#host.say(label === '' ? words.say('unlabelled', { position }) : words.say('labelled', { position, label }));
   }
@@ -70,11 +70,11 @@ export class SplitSheet implements Sheet {
 
   async #split(): Promise<void> {
     const { words, model } = this.#host;
-    const { position, head } = this.#slip;
-    const { content } = await model.drawer.get(head.id);
+    const { position, summary } = this.#slip;
+    const { content } = await model.drawer.get(summary.id);
     const parts = splitContent(content, this.#by === 'auto' ? undefined : this.#by === 'text' ? this.#text : this.#by);
     if (parts.length < 2) return this.#host.say(words.say('splitNot', { position }));
-    const { from, to } = await model.drawer.split(head.id, parts, { was: content });
+    const { from, to } = await model.drawer.split(summary.id, parts, { was: content });
     model.chooseOnly([]);
     this.#host.open(undefined);
     this.#host.say(words.say('splitInto', { position: from, count: parts.length, last: to }));
@@ -86,7 +86,7 @@ export class SplitSheet implements Sheet {
       words.say('split.by'),
       this.#by,
       ways,
-      (way) => words.say(`split.${way}` as PhraseName),
+      (way) => words.say(`split.${way}` as SheetPhraseName),
       (way) => {
         this.#by = way;
         this.#host.redraw();
@@ -121,7 +121,9 @@ export class AppendSheet implements Sheet {
     const { words, model } = this.#host;
     const [onto] = await model.drawer.select([this.#onto]);
     if (!onto) return;
-    const snippets = await model.whole(this.#slips.map(({ head }) => head.id).filter((id) => id !== onto.head.id));
+    const snippets = await model.whole(
+      this.#slips.map(({ summary }) => summary.id).filter((id) => id !== onto.summary.id),
+    );
     const gathered = await Promise.all(
       snippets.map(async ({ content, origin, takenAt, parts, secret }) => ({
         content,
@@ -132,12 +134,12 @@ export class AppendSheet implements Sheet {
         media: await model.mediaOf(content),
       })),
     );
-    await model.drawer.append(gathered, { onto: onto.head.id, takeOut: snippets.map(({ id }) => id) });
+    await model.drawer.append(gathered, { onto: onto.summary.id, takeOut: snippets.map(({ id }) => id) });
     model.chooseOnly([]);
     this.#host.open(undefined);
-    const { facts } = await model.drawer.get(onto.head.id);
+    const { facts } = await model.drawer.get(onto.summary.id);
     this.#host.say(
-      words.say('appended', { position: await model.drawer.positionOf(onto.head.id), what: words.size(facts) }),
+      words.say('appended', { position: await model.drawer.positionOf(onto.summary.id), what: words.size(facts) }),
     );
   }
 

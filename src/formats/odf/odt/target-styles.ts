@@ -33,6 +33,10 @@ export class TargetStyles implements OdtStyles {
   readonly #styles: string;
   readonly #usesOwnLists: boolean;
   readonly #made = new Map<string, { readonly name: string; readonly element: Element }>();
+  /** Whether the document has a style of that name. */
+  readonly #isThere = new Map<string, boolean>();
+  /** The styles of cells, of which a long table has many that look the same. */
+  readonly #cells = new Map<string, string>();
   #outerOrdered: boolean | undefined;
 
   constructor(content: string, styles: string, usesOwnLists: boolean) {
@@ -180,15 +184,19 @@ export class TargetStyles implements OdtStyles {
   }
 
   cell(isHeading: boolean, background: string | undefined): string {
+    const key = `${isHeading} ${background}`;
+    const known = this.#cells.get(key);
+    if (known !== undefined) return known;
     const [used] = background || this.#usesOwnLists ? [] : this.#usedCells(isHeading);
-    return (
+    const name =
       used ??
       this.#make('table-cell', 'C', {}, {}, undefined, {
         'fo:padding': '3pt',
         'fo:border': '0.5pt solid #808080',
         ...(background && { 'fo:background-color': background }),
-      })
-    );
+      });
+    this.#cells.set(key, name);
+    return name;
   }
 
   cellParagraph(isHeading: boolean): string | undefined {
@@ -207,7 +215,12 @@ export class TargetStyles implements OdtStyles {
 
   /** The name, where the document has a style of that name. */
   #known(name: string): string | undefined {
-    return this.#styles.includes(`style:name="${escapeAttribute(name)}"`) ? name : undefined;
+    let isThere = this.#isThere.get(name);
+    if (isThere === undefined) {
+      isThere = this.#styles.includes(`style:name="${escapeAttribute(name)}"`);
+      this.#isThere.set(name, isThere);
+    }
+    return isThere ? name : undefined;
   }
 
   #make(

@@ -15,7 +15,7 @@ import {
 } from '../../../content/index.ts';
 import { fitWidths } from '../../flow/look.ts';
 import { x } from '../../xml/element.ts';
-import { xmlText } from '../../xml/write-xml.ts';
+import { asSource, xmlText } from '../../xml/write-xml.ts';
 import type { OdtStyles } from './target-styles.ts';
 
 /** Where blocks are being written, and what they lean on there. */
@@ -131,13 +131,15 @@ function writeTable(story: OdtStory, table: Table): Element {
   const widths = fitWidths(table.columnWidths, columns, story.width);
   const heads = table.headerRows ?? 0;
   const rows = grid.map((line, row) =>
-    x(
-      'table:table-row',
-      {},
-      line.map((placed, column) => {
-        if (!placed || placed.row !== row || placed.column !== column) return x('table:covered-table-cell');
-        return writeCell(story, placed.cell, row < heads);
-      }),
+    asSource(
+      x(
+        'table:table-row',
+        {},
+        line.map((placed, column) => {
+          if (!placed || placed.row !== row || placed.column !== column) return x('table:covered-table-cell');
+          return writeCell(story, placed.cell, row < heads);
+        }),
+      ),
     ),
   );
   const whole = widths.reduce((sum, width) => sum + width, 0);

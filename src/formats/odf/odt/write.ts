@@ -1,6 +1,7 @@
 import { asBlocks, blocksIn, type Content } from '../../../content/index.ts';
 import { insertedSource } from '../../edit-prose.ts';
-import { type Insertion, sourceOf, type WriteOptions } from '../../format.ts';
+import { type Insertion, sourceOf } from '../../format.ts';
+import type { ProseWriting } from '../../prose-format.ts';
 import { escapeAttribute, xmlText } from '../../xml/write-xml.ts';
 import { blankPackage } from '../package.ts';
 import { editOdt } from './edit.ts';
@@ -9,7 +10,7 @@ import { styleNameOf } from './target-styles.ts';
 /** A new document, with styles that its reader can change. */
 export async function writeOdt(
   content: Content,
-  { media, title, language = 'en-GB' }: WriteOptions,
+  { media, title, language = 'en-GB' }: ProseWriting,
 ): Promise<Uint8Array> {
   const blank = blankPackage({ kind: 'text', body: '', styles: styles(language, ownStyles(content)), title, language });
   const document = await editOdt(sourceOf(blank, 'new.odt'), {});
@@ -35,6 +36,7 @@ const style = (
 
 /** The styles that the content calls its own, for its reader to change. */
 function ownStyles(content: Content): string {
+  if (content.shape === 'cells') return ''; // cells have none
   const parents = new Map<string, string>();
   for (const block of blocksIn(asBlocks(content)))
     if ((block.type === 'paragraph' || block.type === 'heading') && block.style !== undefined)

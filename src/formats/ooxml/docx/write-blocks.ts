@@ -19,7 +19,7 @@ import {
 } from '../../../content/index.ts';
 import { fitWidths } from '../../flow/look.ts';
 import { x } from '../../xml/element.ts';
-import { xmlText } from '../../xml/write-xml.ts';
+import { asSource, xmlText } from '../../xml/write-xml.ts';
 import { emuSize, pictureBody } from '../drawing.ts';
 import { type Page, type PartRelationships, textWidth, twips, type WriteState } from './write-state.ts';
 
@@ -29,6 +29,8 @@ export interface StoryWriter {
   readonly relationships: PartRelationships;
   readonly page: Page;
   writeFootnote(footnote: Footnote): Element;
+  /** Nothing changes what is written any more, so that rows of tables need not stay trees. */
+  readonly isFinal?: true;
 }
 
 /** The list or quote around a block. */
@@ -46,7 +48,9 @@ const outermost: Setting = { depth: 0 };
 const deepestLevel = 8;
 
 export const writeBlocks = (story: StoryWriter, blocks: readonly Block[], setting: Setting = outermost): Element[] =>
-  blocks.flatMap((_, index) => writeBlockOf(story, blocks, index, setting));
+  blocks.length === 1
+    ? writeBlockOf(story, blocks, 0, setting) // most cells
+    : blocks.flatMap((_, index) => writeBlockOf(story, blocks, index, setting));
 
 /** One of several blocks, which looks to those beside it. */
 export function writeBlockOf(
@@ -57,7 +61,9 @@ export function writeBlockOf(
 ): Element[] {
   const block = blocks[index];
   if (!block) return [];
-  const elements = writeBlock(story, block, { ...setting, followsTable: blocks[index - 1]?.type === 'table' });
+  const followsTable = blocks[index - 1]?.type === 'table';
+  const around = followsTable === (setting.followsTable ?? false) ? setting : { ...setting, followsTable };
+  const elements = writeBlock(story, block, around);
   // Two tables in a row would become one, so an empty paragraph parts them; reading leaves it out.
   return block.type === 'table' && blocks[index + 1]?.type === 'table' ? [...elements, x('w:p')] : elements;
 }
@@ -238,7 +244,10 @@ function writeTable(story: StoryWriter, table: Table): Element {
       {},
       widths.map((width) => x('w:gridCol', { 'w:w': twips(width) })),
     ),
-    ...grid.map((line, row) => writeRow(story, line, row, row < (table.headerRows ?? 0), widths)),
+    ...grid.map((line, row) => {
+      const element = writeRow(story, line, row, row < (table.headerRows ?? 0), widths);
+      return story.isFinal ? asSource(element) : element;
+    }),
   ]);
 }
 

@@ -1,8 +1,10 @@
 import type { Element } from 'xast';
 import { asBlocks, type Content, type Footnote } from '../../../content/index.ts';
-import type { WriteOptions } from '../../format.ts';
-import { pack } from '../../package/replace.ts';
+import { sourceOf } from '../../format.ts';
+import { pack, replaceParts } from '../../package/replace.ts';
+import { openZip } from '../../package/zip.ts';
 import { pictureTypes } from '../../pictures.ts';
+import type { ProseWriting } from '../../prose-format.ts';
 import { x } from '../../xml/element.ts';
 import { xmlPart, xmlText } from '../../xml/write-xml.ts';
 import { numberingPart, stylesPart } from './styles-part.ts';
@@ -23,7 +25,7 @@ export const wordNamespaces: Record<string, string> = {
 /** A new document (ISO/IEC 29500 Transitional) with styles that its reader can change. */
 export async function writeDocx(
   content: Content,
-  { media, language = 'en-GB', title }: WriteOptions,
+  { media, language = 'en-GB', title }: ProseWriting,
 ): Promise<Uint8Array> {
   const state = new WriteState(media, wordNamespaces);
   const page = pageFor(language);
@@ -35,6 +37,7 @@ export async function writeDocx(
     state,
     page,
     relationships: body,
+    isFinal: true,
     writeFootnote: (footnote) => writeFootnote(state, noteStory, footnote),
   };
   const blocks = writeBlocks(story, asBlocks(content));
@@ -47,7 +50,6 @@ export async function writeDocx(
     ['[Content_Types].xml', xmlPart(contentTypes)],
     ['_rels/.rels', xmlPart(packageRelationships())],
     ['docProps/core.xml', xmlPart(coreProperties(title, language))],
-    ['word/document.xml', xmlPart(document)],
     ['word/_rels/document.xml.rels', xmlPart(body.element)],
     ['word/styles.xml', xmlPart(stylesPart(wordNamespaces, language, [...state.customStyles.values()]))],
     ['word/numbering.xml', xmlPart(numberingPart(wordNamespaces, state.lists))],
@@ -56,7 +58,8 @@ export async function writeDocx(
     ['word/_rels/footnotes.xml.rels', xmlPart(notes.element)],
   ]);
   for (const [part, bytes] of state.pictureParts) parts.set(`word/${part}`, bytes);
-  return pack(parts);
+  const around = sourceOf(pack(parts), 'new.docx');
+  return replaceParts(around, await openZip(around), new Map([['word/document.xml', xmlPart(document)]]));
 }
 
 /** A body that ends with a table needs a paragraph behind it, or the table could not be left by the caret. */

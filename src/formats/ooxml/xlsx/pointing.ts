@@ -3,7 +3,7 @@ import type { Area } from '../../sheets/area.ts';
 import { movedFormula, namesCells } from '../../sheets/formulas.ts';
 import type { Book } from './read.ts';
 import { scanRows } from './row-scanner.ts';
-import { ByteStream, readHead } from './sheet-stream.ts';
+import { ByteStream, readSummary } from './sheet-stream.ts';
 import type { Sheet } from './workbook.ts';
 
 /** The cells outside an area whose formulas name cells in it. */
@@ -34,7 +34,7 @@ export async function formulasOf(
   const entry = zip.find(sheet.part);
   if (!entry) return;
   const stream = new ByteStream(zip.chunks(entry));
-  const head = await readHead(stream, sheet.part);
+  const head = await readSummary(stream, sheet.part);
   const shared = new Map<string, { readonly text: string; readonly column: number; readonly row: number }>();
   let row = 0;
   await scanRows(stream, head.prefix, 0, {

@@ -49,7 +49,7 @@ export interface SheetHead {
 
 export const dataTag = /<((?:[\w.-]+:)?)sheetData(?:\s[^>]*)?(\/?)>/;
 /** Reads up to the first row. */
-export async function readHead(stream: ByteStream, part: string): Promise<SheetHead> {
+export async function readSummary(stream: ByteStream, part: string): Promise<SheetHead> {
   const decoder = new TextDecoder();
   for (;;) {
     const text = decoder.decode(stream.bytes);

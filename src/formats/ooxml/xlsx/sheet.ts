@@ -7,7 +7,7 @@ import { readXml } from '../../xml/read-xml.ts';
 import { namespaces } from '../opc.ts';
 import { type CellContext, numberCell, typedCell, WaitingCells } from './cells.ts';
 import { type CellSink, type Formula, scanRows } from './row-scanner.ts';
-import { ByteStream, mergesIn, readHead, readTail, type SheetHead, skipToRow } from './sheet-stream.ts';
+import { ByteStream, mergesIn, readSummary, readTail, type SheetHead, skipToRow } from './sheet-stream.ts';
 
 /** What was read of a sheet's part, its shared strings still waiting. */
 export interface ReadSheet extends SheetData {
@@ -34,7 +34,7 @@ export async function readSheet(
   const entry = zip.find(part);
   if (!entry) return nothing(context);
   const stream = new ByteStream(zip.chunks(entry));
-  const head = await readHead(stream, part);
+  const head = await readSummary(stream, part);
   const facts = await readHeadFacts(head, part);
   const sink = new CellCollector(area, context);
   if (!head.isEmpty) {
@@ -54,7 +54,7 @@ export async function readCorners(zip: Zip, part: string): Promise<Corners> {
   const entry = zip.find(part);
   if (entry) {
     const stream = new ByteStream(zip.chunks(entry));
-    const { isEmpty, prefix } = await readHead(stream, part);
+    const { isEmpty, prefix } = await readSummary(stream, part);
     let row = 0;
     const use = (column: number): void => used.add(row, column);
     const sink: CellSink = {
@@ -90,7 +90,7 @@ export async function readStated(zip: Zip, part: string): Promise<FullArea | und
   const entry = zip.find(part);
   if (!entry) return undefined;
   const stream = new ByteStream(zip.chunks(entry));
-  const { stated } = await readHeadFacts(await readHead(stream, part), part);
+  const { stated } = await readHeadFacts(await readSummary(stream, part), part);
   await stream.close();
   return stated;
 }
@@ -231,7 +231,7 @@ async function resolveShared(zip: Zip, part: string, head: SheetHead, { unresolv
   const entry = zip.find(part);
   if (!entry) return;
   const stream = new ByteStream(zip.chunks(entry));
-  await readHead(stream, part);
+  await readSummary(stream, part);
   let row = 0;
   await scanRows(stream, head.prefix, 0, {
     row(number) {

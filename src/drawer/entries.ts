@@ -1,0 +1,39 @@
+import type { Drawer } from './drawer.ts';
+import { checkWhole } from './schema.ts';
+import type { Snippet } from './snippet.ts';
+
+/** Which snippets to go through. */
+export interface EntriesOptions {
+  /** Begins behind the snippet of this id; at the start where none is named. */
+  readonly after?: string | undefined;
+  /** How many at most. */
+  readonly limit?: number | undefined;
+  /** Ends it: the next step rejects with the signal's reason. */
+  readonly signal?: AbortSignal | undefined;
+}
+
+/** How many are read at once. */
+const portion = 50;
+
+/**
+ * Goes through snippets by their order keys, so that none is met twice or passed over for what is put in or taken out
+ * meanwhile.
+ */
+export async function* entriesIn(
+  drawer: Pick<Drawer, 'get' | 'readAfter'>,
+  { after, limit, signal }: EntriesOptions,
+): AsyncGenerator<Snippet, void, undefined> {
+  signal?.throwIfAborted();
+  if (limit !== undefined) checkWhole(limit, 'limit', 0);
+  let order = after === undefined ? '' : (await drawer.get(after)).order;
+  for (let left = limit ?? Number.POSITIVE_INFINITY; left > 0; ) {
+    const read = await drawer.readAfter(order, Math.min(portion, left));
+    for (const snippet of read) {
+      signal?.throwIfAborted();
+      yield snippet;
+      order = snippet.order;
+    }
+    if (read.length === 0) return;
+    left -= read.length;
+  }
+}
