@@ -197,8 +197,11 @@ interface Reasons {
   invalid:
     | 'call-invalid'
     | 'argument-not-bytes'
+    | 'argument-not-function'
     | 'argument-not-list'
     | 'argument-empty'
+    | 'argument-not-object'
+    | 'argument-not-signal'
     | 'argument-not-text'
     | 'argument-not-whole'
     | 'value-invalid'

@@ -1,5 +1,6 @@
 import { type Action, idOf } from './change.ts';
 import type { Drawer } from './drawer.ts';
+import { checkFunction, checkObject, checkSignal } from './schema.ts';
 
 /** What the newest action did to the snippets, by their ids. */
 export interface DrawerChange {
@@ -39,7 +40,11 @@ export class ChangeEvents {
     this.#drawer = drawer;
   }
 
-  add(listener: ChangeListener, { once, signal }: Pick<AddEventListenerOptions, 'once' | 'signal'> = {}): void {
+  /** @throws DrawerError `invalid` */
+  add(listener: ChangeListener, options: Pick<AddEventListenerOptions, 'once' | 'signal'> = {}): void {
+    checkFunction(listener, 'listener');
+    const { once, signal } = checkObject(options, 'options');
+    checkSignal(signal);
     if (signal?.aborted || this.#listeners.has(listener)) return;
     const remove = (): void => this.remove(listener);
     signal?.addEventListener('abort', remove);

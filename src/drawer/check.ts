@@ -1,6 +1,6 @@
 import { DrawerError, type Message, type Params, picturesIn } from '../content/index.ts';
-import type { CallOptions } from './drawer.ts';
 import { hashOf } from './file-change.ts';
+import type { CallOptions } from './schema.ts';
 import { readSettings } from './settings.ts';
 import type { SnippetSummary } from './snippet.ts';
 import type { StoredRows } from './storage.ts';

@@ -16,8 +16,12 @@ import type { Merged } from './merge.ts';
 import type { MovePlace } from './move.ts';
 import type { Listed } from './references.ts';
 import {
+  type CallOptions,
+  checkFunction,
   checkList,
+  checkObject,
   checkOptional,
+  checkOptions,
   checkText,
   checkWhole,
   listOfTexts,
@@ -25,7 +29,6 @@ import {
   type OneOrMany,
   parseGathered,
 } from './schema.ts';
-import { isEmptyQuery, parseQuery } from './search.ts';
 import type { SequencePoint } from './sequence.ts';
 import { joinSchema, readSettings, type Settings } from './settings.ts';
 import type { Snippet, SnippetInput } from './snippet.ts';
@@ -50,14 +53,6 @@ export interface AppendOptions {
   readonly join?: Join | undefined;
   /** Ids of snippets that leave the drawer with it, since they are what was appended; what is held stays. */
   readonly takeOut?: OneOrMany<string> | undefined;
-}
-
-/** For calls that may take a while. */
-export interface CallOptions {
-  /** Ends the call, which then rejects with the signal's reason and has changed nothing. */
-  readonly signal?: AbortSignal | undefined;
-  /** Hears how much of it is done, such as how many snippets of how many. */
-  readonly onProgress?: ((done: number, all: number) => void) | undefined;
 }
 
 export interface FindOptions extends Pick<CallOptions, 'signal'> {
@@ -135,15 +130,11 @@ export class StoredDrawer {
    * beginnings and parts, and where nothing fits with small slips. `from:`, `label:` and `is:` narrow it down. A secret one is found by its label.
    * @param options.limit - how many at most; 50 when not given
    */
-  async find(words: OneOrMany<string>, { limit = 50, signal }: FindOptions = {}): Promise<readonly Listed[]> {
-    const query = parseQuery(listOfTexts(words, 'words'));
+  async find(words: OneOrMany<string>, options: FindOptions = {}): Promise<readonly Listed[]> {
+    const wanted = listOfTexts(words, 'words');
+    const { limit = 50 } = checkOptions(options);
     checkWhole(limit, 'limit', 0);
-    signal?.throwIfAborted();
-    return this.#read(
-      async (rows, { withPositions }) =>
-        isEmptyQuery(query) ? [] : withPositions(rows, await rows.search(query, limit)),
-      referring(),
-    );
+    return this.#read((rows, { findIn }) => findIn(rows, wanted, limit), referring());
   }
 
   /** @throws DrawerError `not-found` */
@@ -156,8 +147,9 @@ export class StoredDrawer {
    * Several snippets with their contents, in the order of the ids, all as they were at one moment.
    * @throws DrawerError `not-found`
    */
-  async getMany(ids: readonly string[], { signal, onProgress }: CallOptions = {}): Promise<readonly Snippet[]> {
+  async getMany(ids: readonly string[], options: CallOptions = {}): Promise<readonly Snippet[]> {
     const wanted = listOfTexts(ids, 'ids');
+    const { signal, onProgress } = checkOptions(options);
     return this.#read(async (rows) => {
       const found: Snippet[] = [];
       for (let from = 0; from < wanted.length; from += portion) {
@@ -216,14 +208,11 @@ export class StoredDrawer {
    * @throws DrawerError `invalid` for content, or what goes with it, that is not as the model says; `full`; `refused` while
    *   pausing. The reason of `options.signal`; then nothing is kept.
    */
-  async keep(
-    gathered: OneOrMany<SnippetInput>,
-    { signal, onProgress }: CallOptions = {},
-  ): Promise<readonly KeepResult[]> {
-    signal?.throwIfAborted();
+  async keep(gathered: OneOrMany<SnippetInput>, options: CallOptions = {}): Promise<readonly KeepResult[]> {
+    const { signal, onProgress } = checkOptions(options);
     const things = parseGathered(gathered);
     return this.#write(
-      (rows, [{ keep }, options]) => keep(rows, things, { ...options, signal, onProgress }),
+      (rows, [{ keep }, how]) => keep(rows, things, { ...how, signal, onProgress }),
       Promise.all([keeping(), this.#keepOptions(things)]),
     );
   }
@@ -248,16 +237,14 @@ export class StoredDrawer {
    * Puts things behind the content of a snippet (the newest, where none is named), all of them or none. Each keeps its own
    * origin among the snippet's parts. A `join` is remembered for the next time.
    */
-  async append(
-    gathered: OneOrMany<SnippetInput>,
-    { onto, join, takeOut = [] }: AppendOptions = {},
-  ): Promise<readonly KeepResult[]> {
+  async append(gathered: OneOrMany<SnippetInput>, options: AppendOptions = {}): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
+    const { onto, join, takeOut = [] } = checkOptions(options);
     if (onto !== undefined) checkText(onto, 'id');
     checkOptional(joinSchema, join, 'join');
     const leaving = listOfTexts(takeOut, 'takeOut');
     return this.#write(
-      (rows, [{ append }, options]) => append(rows, things, onto, join, { ...options, takeOut: leaving }),
+      (rows, [{ append }, how]) => append(rows, things, onto, join, { ...how, takeOut: leaving }),
       Promise.all([import('./append.ts'), this.#keepOptions(things)]),
     );
   }
@@ -273,7 +260,7 @@ export class StoredDrawer {
    * @throws DrawerError `not-found`
    */
   async merge(merged: Merged): Promise<KeepResult> {
-    const of = listOfTexts(merged.of, 'of', 1);
+    const of = listOfTexts(checkObject(merged, 'merged').of, 'of', 1);
     const content = parseContent(merged.content);
     return this.#write(
       (rows, [{ mergeIn }, options]) => mergeIn(rows, { ...merged, of, content }, options),
@@ -286,7 +273,8 @@ export class StoredDrawer {
    * the way back is on disk before the first file changes, and when one cannot be written all are as before.
    * @throws DrawerError `invalid`; `write-failed`
    */
-  async writeFiles({ name, files, changes = [] }: FileAction): Promise<void> {
+  async writeFiles(action: FileAction): Promise<void> {
+    const { name, files, changes = [] } = checkObject(action, 'action');
     await this.#calls.whole(async () => {
       const { actionName } = await import('./write-files.ts');
       const named = actionName(name);
@@ -355,7 +343,8 @@ export class StoredDrawer {
    * Changes rules or what else is remembered; undo brings back what held before.
    * @throws DrawerError `consent` when that would let snippets go, unless `letGo` says that they may; it names them.
    */
-  async changeSettings(some: Partial<Settings>, { letGo = false }: { readonly letGo?: boolean } = {}): Promise<void> {
+  async changeSettings(some: Partial<Settings>, options: { readonly letGo?: boolean } = {}): Promise<void> {
+    const { letGo = false } = checkOptions(options);
     await this.#change(
       { kind: 'rules' },
       (rows, { settingsChanges }) => settingsChanges(rows, some, letGo),
@@ -375,8 +364,9 @@ export class StoredDrawer {
    * Takes snippets out by their ids, but for those that are held. Secret ones leave no trace and cannot be brought back.
    * @throws DrawerError `consent` for a snippet that was built up of several, unless `builtUp` says that it may go too.
    */
-  async remove(ids: OneOrMany<string>, { builtUp = false }: { readonly builtUp?: boolean } = {}): Promise<Removed> {
+  async remove(ids: OneOrMany<string>, options: { readonly builtUp?: boolean } = {}): Promise<Removed> {
     const leaving = listOfTexts(ids, 'ids');
+    const { builtUp = false } = checkOptions(options);
     return this.#write(
       (rows, { removeFrom }) => removeFrom(rows, leaving, builtUp, this.#tools.clock()),
       import('./take-out.ts'),
@@ -422,9 +412,10 @@ export class StoredDrawer {
    * Puts another content in the place of a snippet's; its origin, label and place stay.
    * @throws DrawerError `changed` when it is no longer as it `was`.
    */
-  async edit(id: string, content: Content, { media, was }: EditOptions = {}): Promise<void> {
+  async edit(id: string, content: Content, options: EditOptions = {}): Promise<void> {
     checkText(id, 'id');
     const edited = parseContent(content);
+    const { media, was } = checkOptions(options);
     checkOptional(mediaSchema, media, 'media');
     if (was !== undefined) parseContent(was);
     await this.#change(
@@ -441,14 +432,15 @@ export class StoredDrawer {
   async split(
     id: string,
     contents: readonly Content[],
-    { was }: AsRead = {},
+    options: AsRead = {},
   ): Promise<{ readonly from: number; readonly to: number }> {
     checkText(id, 'id');
     checkList(contents, 'contents', 1);
     const pieces = contents.map(parseContent);
+    const { was } = checkOptions(options);
     if (was !== undefined) parseContent(was);
     return this.#write(
-      (rows, [{ splitIn }, options]) => splitIn(rows, id, pieces, { ...options, was }),
+      (rows, [{ splitIn }, how]) => splitIn(rows, id, pieces, { ...how, was }),
       Promise.all([import('./edit.ts'), this.#keepOptions([])]),
     );
   }
@@ -460,8 +452,8 @@ export class StoredDrawer {
 
   /** Looks every snippet, picture and count over; finds nothing wrong in a drawer that is whole. */
   async check(options: CallOptions = {}): Promise<Check> {
-    options.signal?.throwIfAborted();
-    return this.#read((rows, { checkRows }) => checkRows(rows, options), import('./check.ts'));
+    const heard = checkOptions(options);
+    return this.#read((rows, { checkRows }) => checkRows(rows, heard), import('./check.ts'));
   }
 
   /**
@@ -482,6 +474,7 @@ export class StoredDrawer {
 
   /** Calls back within a second of every change, whichever program made it, and when time is up for one; the result ends that. */
   watch(changed: () => void): () => void {
+    checkFunction(changed, 'changed');
     const expiry = import('./expiry.ts').then(
       ({ Expiry }) => new Expiry(this.#storage, this.#tools.clock, () => this.#read(async () => undefined)),
     );
@@ -512,7 +505,8 @@ export class StoredDrawer {
    * @throws DrawerError `write-failed` when a file has changed since; then nothing is taken back. `refused` for an action
    *   that cannot be taken back, such as a secret's end; the next call takes back the one before it.
    */
-  async undo(options?: UndoOptions): Promise<Message | undefined> {
+  async undo(options: UndoOptions = {}): Promise<Message | undefined> {
+    checkOptions(options);
     return this.#undoOrRedo('last done', options);
   }
 

@@ -1,5 +1,5 @@
 import type { Drawer } from './drawer.ts';
-import { checkWhole } from './schema.ts';
+import { checkOptions, checkWhole } from './schema.ts';
 import type { Snippet } from './snippet.ts';
 
 /** Which snippets to go through. */
@@ -21,9 +21,9 @@ const portion = 50;
  */
 export async function* entriesIn(
   drawer: Pick<Drawer, 'get' | 'readAfter'>,
-  { after, limit, signal }: EntriesOptions,
+  options: EntriesOptions,
 ): AsyncGenerator<Snippet, void, undefined> {
-  signal?.throwIfAborted();
+  const { after, limit, signal } = checkOptions(options);
   if (limit !== undefined) checkWhole(limit, 'limit', 0);
   let order = after === undefined ? '' : (await drawer.get(after)).order;
   for (let left = limit ?? Number.POSITIVE_INFINITY; left > 0; ) {

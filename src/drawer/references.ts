@@ -100,17 +100,19 @@ async function inRange(
 }
 
 async function fitting(rows: StoredRows, words: string): Promise<readonly Listed[]> {
-  const query = parseQuery([words]);
-  const summaries = isEmptyQuery(query) ? [] : await rows.search(query, Number.MAX_SAFE_INTEGER);
-  if (summaries.length === 0) throw new DrawerError('not-found/reference-fits-none', { reference: words });
-  return (await withPositions(rows, summaries)).toSorted((one, other) => one.position - other.position);
+  const found = await findIn(rows, [words], Number.MAX_SAFE_INTEGER);
+  if (found.length === 0) throw new DrawerError('not-found/reference-fits-none', { reference: words });
+  return found.toSorted((one, other) => one.position - other.position);
+}
+
+/** The snippets in which words are found, the best first; none where the words ask for nothing. */
+export async function findIn(rows: StoredRows, words: readonly string[], limit: number): Promise<readonly Listed[]> {
+  const query = parseQuery(words);
+  return isEmptyQuery(query) ? [] : withPositions(rows, await rows.search(query, limit));
 }
 
 /** Snippets and their numbers, in the order given. */
-export async function withPositions(
-  rows: StoredRows,
-  summaries: readonly SnippetSummary[],
-): Promise<readonly Listed[]> {
+async function withPositions(rows: StoredRows, summaries: readonly SnippetSummary[]): Promise<readonly Listed[]> {
   const before = await rows.countsBefore(summaries.map(({ order }) => order));
   return summaries.map((summary, index) => ({ position: (before[index] ?? 0) + 1, summary }));
 }

@@ -202,3 +202,38 @@ export function checkWhole(value: number, argument: string, least: 0 | 1): void 
 export function checkOptional<T>(schema: v.GenericSchema<unknown, T>, value: T | undefined, kind: string): void {
   if (value !== undefined) parseWith(schema, value, kind);
 }
+
+/** @throws DrawerError `argument-not-object` */
+export function checkObject<T extends object>(value: T, argument: string): T {
+  if (typeof value !== 'object' || value === null) throw new DrawerError('invalid/argument-not-object', { argument });
+  return value;
+}
+
+/** @throws DrawerError `argument-not-function` */
+export function checkFunction(value: unknown, argument: string): void {
+  if (typeof value !== 'function') throw new DrawerError('invalid/argument-not-function', { argument });
+}
+
+/** Any realm's signal will do. @throws DrawerError `argument-not-signal` */
+export function checkSignal(value: AbortSignal | undefined): void {
+  if (value !== undefined && typeof value?.throwIfAborted !== 'function')
+    throw new DrawerError('invalid/argument-not-signal', { argument: 'signal' });
+}
+
+/** For calls that may take a while. */
+export interface CallOptions {
+  /** Ends the call, which then rejects with the signal's reason and has changed nothing. */
+  readonly signal?: AbortSignal | undefined;
+  /** Hears how much of it is done, such as how many snippets of how many. */
+  readonly onProgress?: ((done: number, all: number) => void) | undefined;
+}
+
+/** The options of a call that begins now. @throws DrawerError `invalid`; the reason of a signal that has ended it already */
+export function checkOptions<T extends object>(options: T): T {
+  const { signal, ...others }: CallOptions = checkObject(options, 'options');
+  checkSignal(signal);
+  for (const [name, value] of Object.entries(others))
+    if (/^on[A-Z]/.test(name) && value !== undefined) checkFunction(value, name);
+  signal?.throwIfAborted();
+  return options;
+}

@@ -1,6 +1,6 @@
 import { distance } from 'fastest-levenshtein';
 import { plainText } from '../content/index.ts';
-import { originsOf, originText, type Snippet, type SnippetSummary } from './snippet.ts';
+import { originsOf, originText, type Snippet, type SnippetSummary, searchKindsOf } from './snippet.ts';
 
 /** Words as they are compared, one after another; the last may be the beginning of one. */
 export type Phrase = readonly string[];
@@ -67,26 +67,6 @@ export function parseQuery(words: readonly string[]): Query {
 /** Whether anything is asked for at all. */
 export const isEmptyQuery = ({ words, from, label, is }: Query): boolean =>
   words.length + from.length + label.length + is.length === 0;
-
-/** What a snippet is, in words that `is:` understands. */
-export function searchKindsOf({ facts, held, secret, parts, label, expiresAt }: SnippetSummary): string[] {
-  const what = facts.what.kind;
-  return [
-    ...new Set([
-      facts.shape,
-      ...(what === 'paragraphs' || what === 'blocks' ? [] : [what]),
-      ...(facts.shape === 'run' ? ['words'] : []),
-      ...(what === 'table' || what === 'cell' ? ['cells'] : []),
-      ...(facts.traits ?? []),
-      ...(facts.traits?.includes('url') ? ['link'] : []),
-      ...(held ? ['held'] : []),
-      ...(secret ? ['secret'] : []),
-      ...(parts ? ['built-up'] : []),
-      ...(label === undefined ? [] : ['labelled']),
-      ...(expiresAt === undefined ? [] : ['expiring']),
-    ]),
-  ];
-}
 
 /** What a snippet can be found by; a secret one only by its label. */
 export function findable({ content, ...summary }: Snippet): Findable {
@@ -168,10 +148,10 @@ export const isTypedIn = (phrase: Phrase, { label, words, from }: Findable): boo
   [label, words, from].some((there) => isIn(phrase, there, isPart));
 
 /**
- * The best fits first, among equals the newest: how storages without an index search. Slips count only where nothing fits
- * better, and only in words that are found nowhere as they were typed.
+ * Searches snippets one by one: the best fits first, among equals the newest. Small typos count only where nothing fits better,
+ * and only in words that are found nowhere as they were typed.
  */
-export function searchThrough(snippets: Iterable<Snippet>, query: Query, limit: number): SnippetSummary[] {
+export function searchEach(snippets: Iterable<Snippet>, query: Query, limit: number): SnippetSummary[] {
   const all = [...snippets].map((snippet) => ({ snippet, found: findable(snippet) }));
   const typos = new Set(query.words.filter((phrase) => !all.some(({ found }) => isTypedIn(phrase, found))));
   const hits = all.flatMap(({ snippet: { content: _, ...summary }, found }) => {

@@ -94,3 +94,23 @@ export const originText = ({ file, place, piece, title, url, program }: Origin):
 /** All places that a snippet is from, as they can be searched for. */
 export const originsOf = ({ origin, parts }: Pick<SnippetSummary, 'origin' | 'parts'>): readonly Origin[] =>
   parts?.map((part) => part.origin) ?? [origin];
+
+/** What a snippet is, in words that `is:` understands. */
+export function searchKindsOf({ facts, held, secret, parts, label, expiresAt }: SnippetSummary): string[] {
+  const what = facts.what.kind;
+  return [
+    ...new Set([
+      facts.shape,
+      ...(what === 'paragraphs' || what === 'blocks' ? [] : [what]),
+      ...(facts.shape === 'run' ? ['words'] : []),
+      ...(what === 'table' || what === 'cell' ? ['cells'] : []),
+      ...(facts.traits ?? []),
+      ...(facts.traits?.includes('url') ? ['link'] : []),
+      ...(held ? ['held'] : []),
+      ...(secret ? ['secret'] : []),
+      ...(parts ? ['built-up'] : []),
+      ...(label === undefined ? [] : ['labelled']),
+      ...(expiresAt === undefined ? [] : ['expiring']),
+    ]),
+  ];
+}

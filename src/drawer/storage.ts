@@ -1,6 +1,6 @@
 import { type Content, DrawerError, type Media, type Message, picturesIn } from '../content/index.ts';
 import type { Action } from './change.ts';
-import type { Query } from './search.ts';
+import type { Query, searchEach } from './search.ts';
 import type { Facts, Snippet, SnippetSummary } from './snippet.ts';
 
 /** No snippet has this id (any more). */
@@ -112,3 +112,8 @@ export async function mediaOf(rows: StoredRows, content: Content): Promise<Media
   }
   return media;
 }
+
+/** How storages without an index search: through all they have. It is loaded with the first search. */
+export const searchThrough: (...given: Parameters<typeof searchEach>) => Promise<readonly SnippetSummary[]> = async (
+  ...given
+) => (await import('./search.ts')).searchEach(...given);

@@ -40,38 +40,28 @@ async function start(...words: string[]): Promise<RunningDesk> {
   return desk;
 }
 
-/** Puts itself into a page's sockets, so that what a desk answers can be slowed down and held back. */
-async function slowLine(page: Page): Promise<{ holdAfter(answers: number): void; release(): void }> {
-  const gap = 100;
-  let left = Number.POSITIVE_INFINITY;
-  let isSlow = false;
-  let release = (): void => {};
-  let held = Promise.resolve();
-  let line = Promise.resolve();
+/** Puts itself into a page's sockets: the second reading of snippets takes a while, and the third waits until it is let go on. */
+async function heldReading(page: Page): Promise<{ goOn(): void }> {
+  let goOn = (): void => {};
+  const going = new Promise<void>((gone) => {
+    goOn = gone;
+  });
+  let readings = 0;
+  let sent = Promise.resolve();
   await page.routeWebSocket(/./, (socket) => {
     const server = socket.connectToServer();
-    server.onMessage((frame) => {
-      line = line.then(async () => {
-        if (isSlow) await setTimeout(gap);
-        if (--left < 0) await held;
-        socket.send(frame);
+    socket.onMessage((frame) => {
+      sent = sent.then(async () => {
+        if (Buffer.from(frame).includes('getMany')) {
+          readings++;
+          if (readings === 2) await setTimeout(500); // longer than work goes on unshown
+          if (readings === 3) await going;
+        }
+        server.send(frame);
       });
     });
   });
-  return {
-    holdAfter: (answers) => {
-      isSlow = true;
-      left = answers;
-      held = new Promise((released) => {
-        release = released;
-      });
-    },
-    release: () => {
-      isSlow = false;
-      left = Number.POSITIVE_INFINITY;
-      release();
-    },
-  };
+  return { goOn };
 }
 
 /** The status and headers that an address answers with. */
@@ -200,15 +190,14 @@ it('shows how far it is with very many, which can be stopped, and then nothing i
   await drawer.close();
   const desk = await start();
   const page = await windows.open('about:blank');
-  const line = await slowLine(page);
+  const reading = await heldReading(page);
   await page.goto(desk.address);
   await heard(page, /Open a file to read/);
   const pasteAll = () => fromMenu(page, 'Paste all');
-  line.holdAfter(12);
   await pasteAll();
   await page.getByRole('progressbar', { name: 'Reading 3,000 snippets' }).waitFor();
   await page.getByRole('button', { name: 'Stop' }).click();
-  line.release();
+  reading.goOn();
   await heard(page, /^Stopped/);
   expect((await page.getByRole('textbox', { name: 'Draft' }).innerText()).trim()).toBe('');
   await pasteAll();

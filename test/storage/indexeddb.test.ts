@@ -3,7 +3,7 @@ import { indexedDbStorage } from 'drawer/browser';
 import { mediaHash } from 'drawer/formats';
 import * as fc from 'fast-check';
 import { openDB } from 'idb';
-import { findable, parseQuery, searchThrough } from '../../src/drawer/index.ts';
+import { findable, parseQuery, searchEach } from '../../src/drawer/index.ts';
 import 'fake-indexeddb/auto';
 import { WordIndex } from '../../src/storage/word-index.ts';
 import { did } from '../support/said.ts';
@@ -73,7 +73,7 @@ it('finds by its index in memory what reading through everything finds, in the s
         for (const id of removed) index.remove(id);
         const left = all.filter(({ id }) => !removed.has(id));
         const query = parseQuery(words);
-        expect(index.search(query, limit)).toEqual(searchThrough(left, query, limit).map(({ id }) => id));
+        expect(index.search(query, limit)).toEqual(searchEach(left, query, limit).map(({ id }) => id));
         for (const [position, { order }] of left.entries()) expect(index.countBefore(order)).toBe(position);
       },
     ),

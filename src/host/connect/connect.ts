@@ -1,7 +1,7 @@
 import { bytesToHex } from '@noble/hashes/utils.js';
 import ReconnectingWebSocket from 'partysocket/ws';
 import { DrawerError } from '../../content/index.ts';
-import { type CallOptions, ChangeEvents, type Drawer, entriesOf } from '../../drawer/index.ts';
+import { type CallOptions, ChangeEvents, checkOptions, type Drawer, entriesOf } from '../../drawer/index.ts';
 import { type Calls, callsOf } from './channel.ts';
 import {
   type ClientFunctions,
@@ -180,8 +180,7 @@ class Line {
 /** A signal counts until a call is sent; it and who hears of progress stay here. */
 function withoutSignal(value: unknown): unknown {
   if (typeof value !== 'object' || value === null || !('signal' in value || 'onProgress' in value)) return value;
-  const { signal, onProgress: _, ...rest } = value as CallOptions;
-  signal?.throwIfAborted();
+  const { signal: _, onProgress: __, ...rest } = checkOptions(value as CallOptions);
   return rest;
 }
 
@@ -202,12 +201,12 @@ function remoteDrawer(line: Line): Drawer {
     writeFiles: noFiles,
     tie: noFiles,
     entries: (options = {}) => entriesOf(calls, options),
-    check: async ({ signal, onProgress } = {}) => {
-      signal?.throwIfAborted();
-      line.onChecked = onProgress;
+    check: async (options = {}) => {
+      line.onChecked = checkOptions(options).onProgress;
       return line.host.check();
     },
-    undo: async ({ onlyFiles = false, onSkipped } = {}) => {
+    undo: async (options = {}) => {
+      const { onlyFiles = false, onSkipped } = checkOptions(options);
       const { name, skipped } = await line.host.undo({ onlyFiles, skips: onSkipped !== undefined });
       for (const action of skipped) onSkipped?.(action);
       return name;

@@ -276,8 +276,11 @@ export const details: Details = {
   problems: {
     'call-invalid': { what: 'ما أُعطي لا يقبله هذا الاستدعاء ({detail})', next: 'راجع المحتوى والخيارات؛ لم يُكتب شيء' },
     'argument-not-bytes': { what: '«{argument}» يجب أن يكون محتوى ملف أو Blob أو مصدرًا' },
+    'argument-not-function': { what: '«{argument}» يجب أن يكون دالة', next: unchanged },
     'argument-not-list': { what: '«{argument}» يجب أن تكون قائمة', next: unchanged },
     'argument-empty': { what: '«{argument}» يجب أن تكون قائمة فيها شيء على الأقل', next: unchanged },
+    'argument-not-object': { what: '«{argument}» يجب أن يكون كائنًا', next: unchanged },
+    'argument-not-signal': { what: '«{argument}» يجب أن يكون AbortSignal', next: unchanged },
     'argument-not-text': { what: '«{argument}» يجب أن يكون نصًا', next: unchanged },
     'argument-not-whole': { what: '«{argument}» يجب أن يكون عددًا صحيحًا من {least} فصاعدًا', next: unchanged },
     'value-invalid': { what: 'قيمة غير صالحة ({kind}) عند {path}: {detail}' },

@@ -267,8 +267,11 @@ export const details = {
       next: 'Check the content and the options; nothing was written',
     },
     'argument-not-bytes': { what: '“{argument}” must be the bytes of a file, a Blob or a source' },
+    'argument-not-function': { what: '“{argument}” must be a function', next: 'Nothing was changed' },
     'argument-not-list': { what: '“{argument}” must be a list', next: 'Nothing was changed' },
     'argument-empty': { what: '“{argument}” must be a list of one or more', next: 'Nothing was changed' },
+    'argument-not-object': { what: '“{argument}” must be an object', next: 'Nothing was changed' },
+    'argument-not-signal': { what: '“{argument}” must be an AbortSignal', next: 'Nothing was changed' },
     'argument-not-text': { what: '“{argument}” must be a text', next: 'Nothing was changed' },
     'argument-not-whole': {
       what: '“{argument}” must be a whole number, {least} or more',
