@@ -1,4 +1,5 @@
 export * from './as-blocks.ts';
+export * from './as-cells.ts';
 export * from './build.ts';
 export * from './clean.ts';
 export * from './describe.ts';

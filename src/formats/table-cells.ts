@@ -1,5 +1,6 @@
 import {
   type Block,
+  blocksCell,
   blocksText,
   type Cell,
   type CellsContent,
@@ -125,11 +126,10 @@ function columnOf(table: Table, grid: Grid, heading: string, number: number): nu
 }
 
 function cellOf({ cell, row, column }: PlacedCell, atRow: number, atColumn: number, area: Area): Cell {
-  const words = blocksText(cell.blocks, '\n');
   const rowSpan = Math.min(row + (cell.rowSpan ?? 1), area.rows.to) - atRow + 1;
   const columnSpan = Math.min(column + (cell.columnSpan ?? 1), area.columns.to) - atColumn + 1;
   return {
-    ...(words === '' ? { type: 'empty' } : { type: 'text', value: words }),
+    ...blocksCell(cell.blocks),
     ...(rowSpan > 1 && { rowSpan }),
     ...(columnSpan > 1 && { columnSpan }),
     ...(cell.background !== undefined && { background: cell.background }),

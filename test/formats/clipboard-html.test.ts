@@ -70,6 +70,22 @@ describe('from a clipboard', () => {
     });
   });
 
+  it('cells keep how all of their words look, whether they hold words or values', async () => {
+    const page = `<table><tr>
+      <td sdval="0.4" sdnum="2057;2057;0%"><b><font color="#c00000">40%</font></b></td>
+      <td align=left><font color="#c00000">oak</font></td><td><i>ash</i> and elm</td></tr></table>`;
+    expect(await take(page)).toEqual({
+      shape: 'cells',
+      rows: [
+        [
+          { type: 'number', value: 0.4, text: '40%', format: '0%', marks: { bold: true, colour: '#c00000' } },
+          { type: 'text', value: 'oak', marks: { colour: '#c00000' } },
+          { type: 'text', value: 'ash and elm' },
+        ],
+      ],
+    });
+  });
+
   it('footnotes are notes, as word processors mark them', async () => {
     const office =
       "<p>a<a style='mso-footnote-id:ftn1' href='#_ftn1' name='_ftnref1'>[1]</a></p><div style='mso-element:footnote-list'><div style='mso-element:footnote' id=ftn1><p><a href='#_ftnref1'>[1]</a> noted</p></div></div>";

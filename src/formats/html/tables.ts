@@ -1,5 +1,5 @@
 import {
-  blocksText,
+  blocksCell,
   type Cell,
   type CellsContent,
   type Table,
@@ -52,9 +52,10 @@ export function valuedCells(table: Table, values: ReadonlyMap<TableCell, Cell>):
       line.map((placed, column): Cell => {
         if (!placed || placed.row !== row || placed.column !== column) return { type: 'empty' };
         const { columnSpan, rowSpan, background, blocks } = placed.cell;
-        const words = blocksText(blocks, '\n');
+        const { marks, ...words } = blocksCell(blocks);
         return {
-          ...(values.get(placed.cell) ?? (words === '' ? { type: 'empty' } : { type: 'text', value: words })),
+          ...(values.get(placed.cell) ?? words),
+          ...(marks && { marks }),
           ...(columnSpan !== undefined && { columnSpan }),
           ...(rowSpan !== undefined && { rowSpan }),
           ...(background !== undefined && { background }),

@@ -2,6 +2,7 @@ import {
   ambiguousNote,
   asBlocks,
   type Block,
+  blocksCell,
   blocksText,
   type Cell,
   type CellsContent,
@@ -13,7 +14,6 @@ import {
   findValue,
   firstOf,
   type Inline,
-  inlineText,
   type Marks,
   mapPictures,
   type Note,
@@ -24,7 +24,7 @@ import {
   plainText,
   plainWords,
   restyle,
-  sameMarks,
+  runCell,
   type Table,
   tableGrid,
   ValueReader,
@@ -258,7 +258,7 @@ function blockRows(block: Block, lays: Lays): Rows {
     }
     case 'list':
       return block.items.flatMap(({ blocks }) => [
-        [blocksCell(withoutLaid(blocks, lays))],
+        [tableCell(withoutLaid(blocks, lays))],
         ...pictureRows(blocks, lays),
       ]);
     case 'table':
@@ -283,7 +283,7 @@ const tableRows = (table: Table, lays: Lays): Rows =>
       const isHeading = row < (table.headerRows ?? 0);
       const value = findValue(placed.cell);
       const [picture] = isAlone({ shape: 'blocks', blocks }) ? picturesIn({ shape: 'blocks', blocks }) : [];
-      const own = picture && lays(picture) ? pictureCell(picture) : blocksCell(blocks, isHeading);
+      const own = picture && lays(picture) ? pictureCell(picture) : tableCell(blocks, isHeading);
       const marks: Marks = { ...own.marks, ...(isHeading && { bold: true as const }) };
       return {
         ...(value ? { ...withoutMark(own), ...value } : own),
@@ -295,17 +295,6 @@ const tableRows = (table: Table, lays: Lays): Rows =>
     }),
   );
 
-/** Words keep the marks that all of them have. */
-function runCell(inlines: readonly Inline[]): Cell {
-  const words = inlineText(inlines);
-  const texts = inlines.flatMap((inline) => (inline.type === 'text' ? [inline.marks ?? {}] : []));
-  const [first] = texts;
-  const marks = first && texts.every((each) => sameMarks(first, each)) ? cellMarks(first) : {};
-  return words === ''
-    ? { type: 'empty' }
-    : { type: 'text', value: words, ...(Object.keys(marks).length > 0 && { marks }) };
-}
-
 /** Words that may write a value, of which not only some are raised, a note or a picture. */
 const undecided = { language: undefined } as const;
 function writtenCell(inlines: readonly Inline[]): WayCell {
@@ -313,15 +302,12 @@ function writtenCell(inlines: readonly Inline[]): WayCell {
   return cell.type === 'text' && plainWords(inlines) !== undefined ? { ...cell, written: undecided } : cell;
 }
 
-/** Blocks in one cell: words of one paragraph with their marks, which may write a value below headings. */
-function blocksCell(blocks: readonly Block[], isHeading = false): WayCell {
+/** Blocks in one cell, whose words may write a value below headings. */
+function tableCell(blocks: readonly Block[], isHeading = false): WayCell {
   const [only] = blocks;
-  if (blocks.length !== 1 || only?.type !== 'paragraph') return wordCell(blocksText(blocks, '\n'));
-  return isHeading ? runCell(only.inlines) : writtenCell(only.inlines);
-}
-
-function cellMarks({ code: _, position: __, language: ___, background: ____, ...marks }: Marks): Marks {
-  return marks;
+  return blocks.length === 1 && only?.type === 'paragraph' && !isHeading
+    ? writtenCell(only.inlines)
+    : blocksCell(blocks);
 }
 
 const wordCell = (words: string): Cell => (words === '' ? { type: 'empty' } : { type: 'text', value: words });
