@@ -21,19 +21,20 @@ const secretWith: Readonly<Record<string, (words: string) => boolean>> = {
 
 /** Forms of words, the best first; the oldest are in Latin-1 (ICCCM, section 2.6.2). */
 const wordForms = ['text/plain;charset=utf-8', 'UTF8_STRING', 'text/plain', 'STRING'] as const;
+const richForms = ['text/rtf', 'application/rtf', 'text/richtext'] as const;
 const pictureForms = ['image/png', 'image/jpeg', 'image/gif', 'image/webp'] as const;
 
 /** What an office suite copies, whole: a document or workbook of its own (ISO/IEC 26300). */
 const officeForm = 'application/x-openoffice-embed-source-xml';
 
 /**
- * What was copied, by the best of its forms: our own, an office suite's own, a page, words, a picture. No other is read, and
+ * What was copied, by the best of its forms: our own, an office suite's own, a page, words, words out of rich text, a picture. No other is read, and
  * none before it is known that it may be kept.
  * @throws DrawerError `refused` where its program marks it as not to be kept; `unsupported` where no form can be read
  */
 export async function takeCopied(copied: Copied, tools: ReadTools = {}): Promise<TakenCopy> {
   await checkCopied(copied);
-  for (const way of [takeOwn, takeOffice, takePage, takeWords, takePicture]) {
+  for (const way of [takeOwn, takeOffice, takePage, takeWords, takeRichText, takePicture]) {
     const taken = await way(copied, tools);
     if (taken) return { ...taken, ...(await sourceOfCopy(copied)) };
   }
@@ -46,7 +47,7 @@ const unreadable = ({ forms }: Copied): DrawerError =>
 /** Whether it may be kept, and comes in a form that can be read, by the names of its forms. @throws DrawerError as `takeCopied` */
 export async function checkCopied(copied: Copied): Promise<void> {
   if (await isSecret(copied)) throw new DrawerError('refused/clipboard-secret');
-  const readable = [ownFlavour, officeForm, 'text/html', ...wordForms, ...pictureForms];
+  const readable = [ownFlavour, officeForm, 'text/html', ...wordForms, ...richForms, ...pictureForms];
   if (!readable.some((form) => copied.forms.some(isForm(form)))) throw unreadable(copied);
 }
 
@@ -131,14 +132,28 @@ const takeWords: Way = async (copied, tools) => {
   for (const form of wordForms) {
     const bytes = await readForm(copied, form);
     if (!bytes) continue;
-    const words = form === 'STRING' ? new TextDecoder('latin1').decode(bytes) : decoded(bytes);
-    if (words.trim() === '') continue;
-    const isRows = /^[^\t\n]*\t/.test(words) && new Set(words.trimEnd().split(/\r?\n/).map(tabsIn)).size === 1;
-    const text = new TextEncoder().encode(words);
-    return isRows ? takeAs('csv', text, { ...tools, csv: { separator: '\t' } }) : takeAs('text', text, tools);
+    const taken = await takeText(form === 'STRING' ? new TextDecoder('latin1').decode(bytes) : decoded(bytes), tools);
+    if (taken) return taken;
   }
   return undefined;
 };
+
+const takeRichText: Way = async (copied, tools) => {
+  for (const form of richForms) {
+    const bytes = await readForm(copied, form);
+    const taken = bytes && (await takeText((await import('./rtf-words.ts')).rtfWords(bytes), tools));
+    if (taken) return taken;
+  }
+  return undefined;
+};
+
+/** Words, or cells where each line has as many tabs; `undefined` where there are none. */
+async function takeText(words: string, tools: ReadTools): Promise<Taken | undefined> {
+  if (words.trim() === '') return undefined;
+  const isRows = /^[^\t\n]*\t/.test(words) && new Set(words.trimEnd().split(/\r?\n/).map(tabsIn)).size === 1;
+  const text = new TextEncoder().encode(words);
+  return isRows ? takeAs('csv', text, { ...tools, csv: { separator: '\t' } }) : takeAs('text', text, tools);
+}
 
 const tabsIn = (line: string): number => line.split('\t').length;
 

@@ -53,6 +53,7 @@ export const macos: ScriptedSystem = {
   forms: new Map([
     ['UTF8_STRING', form('public.utf8-plain-text')],
     ['text/html', form('public.html')],
+    ['text/rtf', form('public.rtf')],
     ['image/png', form('public.png')],
     ['image/jpeg', form('public.jpeg')],
     ['chromium/x-source-url', form('org.chromium.source-url')],
