@@ -2,22 +2,22 @@ import type { Block, Content, Note } from '../content/index.ts';
 import { type Origin, originText } from '../drawer/index.ts';
 import type { NeighbourRule } from './neighbours.ts';
 
-/** What is composed: a snippet, or as much of one as is known. */
+/** A snippet to compose; only the content is required. */
 export interface Composable {
   readonly content: Content;
   readonly origin?: Origin;
   readonly label?: string;
-  /** What a built-up or merged one is made of, each with where it is from. */
+  /** The parts of a built-up or merged snippet, with their origins. */
   readonly parts?: readonly { readonly origin: Origin }[];
-  /** ISO 8601. */
+  /** When it was gathered: ISO 8601. */
   readonly takenAt?: string;
-  /** The drawer's order key: what `collected` sorts by. */
+  /** The drawer's order key; `collected` sorts by it. */
   readonly order?: string;
-  /** The language of its words, a BCP 47 tag: how they write numbers and dates. */
+  /** The language of its words and its number and date formats: a BCP 47 tag. */
   readonly language?: string;
 }
 
-/** How pieces are put together; an object is any text between them. */
+/** How pieces are joined; an object gives any text to put between them. */
 export const composeJoins = [
   'nothing',
   'space',
@@ -39,28 +39,28 @@ export type ComposeOrder = (typeof composeOrders)[number];
 export const attributions = ['none', 'inline', 'footnotes', 'list'] as const;
 export type Attribution = (typeof attributions)[number];
 
-/** What can be tidied: ends and blanks, doubled spaces, lines broken by fixed-width text, quotation marks, repeats. */
+/** Kinds of tidying: trimmed ends, blank pieces, double spaces, hard line breaks, quotation marks, repeated pieces. */
 export const tidyings = ['trim', 'blanks', 'spaces', 'lines', 'straight-quotes', 'curly-quotes', 'repeats'] as const;
 export type Tidying = (typeof tidyings)[number];
-/** All but the quotation marks, which are a choice. */
+/** All kinds except quotation marks, which are a matter of taste. */
 export const plainTidyings: readonly Tidying[] = ['trim', 'blanks', 'spaces', 'lines', 'repeats'];
 
 export const totalKinds = ['count', 'sum', 'smallest', 'largest', 'mean'] as const;
 export type TotalKind = (typeof totalKinds)[number];
 
-/** The words that composing itself puts into a document; `Words.inDocuments` has them in a reader's language. */
+/** The words that composing adds to a document; `Words.inDocuments` has them in other languages. */
 export interface ComposeWords {
-  /** Above the list of sources. */
+  /** The heading of the list of sources. */
   readonly sources: string;
-  /** What each total is called. */
+  /** The name of each total. */
   readonly totals: { readonly [K in TotalKind]: string };
-  /** An origin on one line; the empty string where nothing is known. */
+  /** An origin on one line; the empty string if nothing is known. */
   source(origin: Origin): string;
-  /** A place of a file, as origins have it. */
+  /** A place of a file, in words. */
   place(place: string): string;
 }
 
-/** Where nobody gives words: English names, and places as `#` takes them. */
+/** The default words: English names, and places in the syntax of `#`. */
 export const plainWords: ComposeWords = {
   sources: 'Sources',
   totals: { count: 'Count', sum: 'Sum', smallest: 'Smallest', largest: 'Largest', mean: 'Mean' },
@@ -68,53 +68,53 @@ export const plainWords: ComposeWords = {
   place: (place) => place,
 };
 
-/** How snippets are put together; everything is optional. */
+/** How snippets are composed; everything is optional. */
 export interface ComposeOptions {
-  /** Without one, words alone are parted by a space and everything else stands in paragraphs of its own. */
+  /** Default: a space between words, and separate paragraphs for everything else. */
   readonly join?: ComposeJoin;
-  /** Whether the last of a sentence's list is an addition or an alternative. */
+  /** The conjunction before the last item of a `sentence`. */
   readonly last?: 'and' | 'or';
   readonly order?: ComposeOrder;
   /**
-   * What stands around each piece: `{content}`, `{number}`, `{label}`, `{origin}`, `{file}`, `{place}`, `{date}`, `{words}`,
-   * `{characters}` and `{count}` (of all pieces) are filled in.
+   * A template for each piece, with the blanks `{content}`, `{number}`, `{label}`, `{origin}`, `{file}`, `{place}`, `{date}`,
+   * `{words}`, `{characters}` and `{count}` (the number of pieces).
    */
   readonly around?: string;
   readonly attribution?: Attribution;
   readonly tidy?: readonly Tidying[];
-  /** Put under the numbers and money of the pieces. */
+  /** Totals to add below the numbers and amounts of the pieces. */
   readonly totals?: readonly TotalKind[];
-  /** The level that the highest heading gets; the others follow. */
+  /** The level of the highest heading, from 1 to 6; the others shift with it. */
   readonly headingLevel?: number;
-  /** How lists of a sentence, numbers and dates are written; `en-GB` when not given. */
+  /** The language of lists in a sentence, numbers and dates, a BCP 47 tag; default `en-GB`. */
   readonly language?: string;
-  /** The words for sources and totals, in the document's language; English when not given. */
+  /** The words for sources and totals, in the document's language; default English. */
   readonly words?: ComposeWords;
-  /** How all pieces write numbers and dates, a BCP 47 tag; without one each is read in its own language, or else in `language`. */
+  /** The language in which to read the pieces' numbers and dates, a BCP 47 tag; default: each piece's own, or else `language`. */
   readonly readAs?: string;
   readonly timeZone?: string;
-  /** Asked before our own how two blocks meet. */
+  /** Rules for adjacent blocks, applied before the built-in ones. */
   readonly neighbours?: readonly NeighbourRule[];
-  /** The day that words name as ISO 8601, for ordering by value; without it only cells and ISO dates are days. */
+  /** Finds the day named by words, as ISO 8601, for ordering by value; without it, only date cells and ISO dates count. */
   readonly findDate?: (words: string) => string | undefined;
 }
 
-/** What snippets come to once they are put together. */
+/** The result of composing. */
 export interface Composed {
   readonly content: Content;
-  /** The pieces by themselves, ordered, tidied and with what stands around them, for what lands one by one. */
+  /** The pieces separately: ordered, tidied and in their templates, for pasting one by one. */
   readonly pieces: readonly Content[];
-  /** The content where it lands in cells: what stays apart in it, such as ranges with different headings, each by itself. */
+  /** The content for pasting into cells: parts that stay separate, such as ranges with different headings. */
   readonly parts: readonly Content[];
-  /** The language in which the numbers and dates of each part are written, where it is known. */
+  /** The language of the numbers and dates in each part, if known. */
   readonly languages: readonly (string | undefined)[];
-  /** What could not be put together as it was, such as a column without a match. */
+  /** Notes about content that could not be joined unchanged, such as a column without a match. */
   readonly notes: readonly Note[];
 }
 
-/** A piece on its way. */
+/** A piece while it is composed. */
 export interface Piece extends Composable {
-  /** From 1, in the order that was asked for. */
+  /** Counted from 1, in the requested order. */
   readonly number: number;
 }
 

@@ -2,91 +2,91 @@ import { type Content, type Message, picturesIn } from '../content/index.ts';
 import type { Facts, Snippet } from './snippet.ts';
 
 /**
- * One small change of a drawer. Applying it gives the change that takes it back exactly, so undo, redo and storage are
- * made of the same thing.
+ * One elementary change of a drawer. Applying it returns its exact inverse, so undo, redo and storage share one
+ * representation.
  */
 export type Change =
   | { readonly type: 'insert'; readonly snippet: Snippet }
   | { readonly type: 'remove'; readonly id: string }
   | { readonly type: 'update'; readonly id: string; readonly set: Settable }
   | { readonly type: 'reorder'; readonly id: string; readonly order: string }
-  /** Puts another content and what goes with it in the place of a snippet's. */
+  /** Replaces a snippet's content and metadata. */
   | { readonly type: 'rewrite'; readonly snippet: Snippet }
-  /** Moves the sequence; `null` is its start. */
+  /** Moves the sequence; `null` is the start. */
   | { readonly type: 'sequence'; readonly sequence: Sequence | null }
-  /** Sets rules and what else is remembered; `null` takes away. */
+  /** Changes rules and other settings; `null` removes one. */
   | { readonly type: 'settings'; readonly set: { readonly [name: string]: unknown } }
   | Elsewhere;
 
-/** What was done in another drawer with it: the drawer's absolute path, and its actions there by their first and last number. */
+/** The actions in another drawer that belong to this one: that drawer's absolute path, and their first and last number. */
 export interface Elsewhere {
   readonly type: 'elsewhere';
   readonly drawer: string;
   readonly from: number;
   readonly to: number;
-  /** As of a `FileChange`. */
+  /** As in `FileChange`. */
   readonly mark?: string;
 }
 
-/** How far the sequence has come: a cursor over the drawer. */
+/** The position of pasting one after another: a cursor over the drawer. */
 export interface Sequence {
-  /** The order key of the snippet that came last; the empty string at the start. */
+  /** The order key of the last pasted snippet; the empty string at the start. */
   readonly after: string;
-  /** The place where the next one lands, `FILE#place`, when one was named. */
+  /** The place for the next paste, `FILE#place`, if one was named. */
   readonly into?: string;
-  /** In a sheet the next one lands beside the last, instead of under it. */
+  /** In a sheet, the next paste goes beside the last one instead of below it. */
   readonly across?: true;
 }
 
-/** What an update sets; `null` takes it away. */
+/** The fields that an update sets; `null` removes one. */
 export interface Settable {
   readonly label?: string | null;
   readonly held?: true | null;
   readonly secret?: true | 'once' | null;
   readonly expiresAt?: string | null;
-  /** What lists show, where it changes with the rest. */
+  /** New facts, if the update changes them. */
   readonly facts?: Facts;
 }
 
-/** A named transaction, kept so that it can be undone: `changes` are those that take it back (or bring it again). */
+/** A named transaction in the history: `changes` undo it, or redo it once it is undone. */
 export interface Action {
-  /** Rises by one with every action. */
+  /** Increases by one with every action. */
   readonly number: number;
-  /** What was done: its kind, such as `kept`, and how much. */
+  /** What was done: a kind, such as `kept`, with parameters. */
   readonly name: Message;
   /** ISO 8601 in UTC. */
   readonly at: string;
   readonly state: 'done' | 'undone';
   readonly changes: readonly Change[];
-  /** Files outside the drawer that changed with it. */
+  /** Files outside the drawer that it changed. */
   readonly files?: readonly FileChange[];
-  /** It parts snippets or puts them together: what goes by it stays in another form. */
+  /** It splits or merges snippets: removed snippets live on in another form. */
   readonly reshapes?: true;
 }
 
-/** The hashes of all pictures in it. */
+/** The hashes of the content's pictures. */
 export const picturesOf = (content: Content): ReadonlySet<string> =>
   new Set([...picturesIn(content)].map(({ media }) => media));
 
-/** The id of the snippet that a change is made to. */
+/** The id of the snippet that a change concerns; `undefined` if it concerns none. */
 export const idOf = (change: Change): string | undefined =>
   'id' in change ? change.id : 'snippet' in change ? change.snippet.id : undefined;
 
 /**
- * How a file outside the drawer changed, told the way back: what it is now, what it was, and the bytes that differ. Taking
- * it back gives another that brings it again.
+ * The inverse of a change to a file outside the drawer: the file's state now, the state to restore, and the bytes that
+ * differ. Applying it returns its own inverse.
  */
 export interface FileChange {
   /** Absolute. */
   readonly path: string;
-  /** SHA-256 of the file as it has to be for the change to be made, and as it is then; empty where there is no file. */
+  /** SHA-256 of the file before (required) and after applying the change; the empty string for no file. */
   readonly from: string;
   readonly to: string;
-  /** How many bytes at the start and at the end are the same. */
+  /** Number of equal bytes at the start and at the end. */
   readonly start: number;
   readonly end: number;
-  /** SHA-256 of the bytes between them, which are kept with the pictures. */
+  /** SHA-256 of the bytes in between, which are stored with the pictures. */
   readonly between: string;
-  /** What its writer's tool made of all this by a secret of its own. A drawer may come from anybody: without it nothing is done. */
+  /** Proof of authorship, made with a secret of the writing program. Drawers can come from anybody: without it, nothing is applied. */
   readonly mark?: string;
 }

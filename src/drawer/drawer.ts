@@ -37,21 +37,21 @@ import type { Removed } from './take-out.ts';
 import type { UndoOptions } from './undo-redo.ts';
 import type { FileAction, FileWrite, Writing } from './write-files.ts';
 
-/** What the drawer is handed instead of reaching for it. */
+/** The environment that a drawer depends on. */
 export interface DrawerTools {
   clock(): Date;
-  /** A new snippet's id, never given before. */
+  /** Returns a unique id for a new snippet. */
   generateId(): string;
-  /** For what is cut from files, where there are files. */
+  /** File access for cutting and writing, where there are files. */
   readonly files?: FileSystem;
 }
 
-/** How something is put behind a snippet's content. */
+/** Options for appending to a snippet. */
 export interface AppendOptions {
-  /** The snippet's id; the newest where none is named. */
+  /** The snippet's id; default: the newest snippet. */
   readonly onto?: string | undefined;
   readonly join?: Join | undefined;
-  /** Ids of snippets that leave the drawer with it, since they are what was appended; what is held stays. */
+  /** Ids of the appended snippets, to be removed from the drawer; held ones stay. */
   readonly takeOut?: OneOrMany<string> | undefined;
 }
 
@@ -59,17 +59,17 @@ export interface FindOptions extends Pick<CallOptions, 'signal'> {
   readonly limit?: number | undefined;
 }
 
-/** How many snippets are read before it is looked whether to go on. */
+/** Number of snippets read before the signal is checked. */
 const portion = 100;
 
-/** Of a passphrase, in characters: whoever has the file can try as many as they like. */
+/** Minimum length of a passphrase in characters: whoever has the file can make unlimited attempts. */
 const shortest = 8;
 
 const keeping = memoize(() => import('./keep.ts'));
 const referring = memoize(() => import('./references.ts'));
 const sequencing = memoize(() => import('./sequence.ts'));
 
-/** Goes through the snippets of a drawer, wherever it is. */
+/** Iterates over the snippets of a local or remote drawer. */
 export async function* entriesOf(
   drawer: Pick<Drawer, 'get' | 'readAfter'>,
   options: EntriesOptions,
@@ -78,8 +78,8 @@ export async function* entriesOf(
 }
 
 /**
- * The ordered collection: one in a storage here, as `createDrawer` and `openDrawer` give it, or one behind a connection, as
- * `connectDrawer` does. Every method that changes it is one transaction, named, and can be undone exactly.
+ * The ordered collection of snippets: in a local storage (`createDrawer`, `openDrawer`) or behind a connection
+ * (`connectDrawer`). Every method that changes it is one named transaction, which can be undone exactly.
  */
 export type Drawer = Pick<StoredDrawer, keyof StoredDrawer>;
 
@@ -87,7 +87,7 @@ export type Drawer = Pick<StoredDrawer, keyof StoredDrawer>;
 export class StoredDrawer {
   readonly #storage: Storage;
   readonly #tools: DrawerTools;
-  /** What ends each watching. */
+  /** Functions that end each `watch`. */
   readonly #watching = new Set<() => void>();
   readonly #calls = new CallOrder();
   readonly #events = new ChangeEvents(this);
@@ -97,17 +97,17 @@ export class StoredDrawer {
     this.#tools = tools;
   }
 
-  /** How many snippets it holds. */
+  /** Number of snippets. */
   count(): Promise<number> {
     return this.#read((rows) => rows.count());
   }
 
-  /** How many bytes its words (UTF-8) and pictures take. */
+  /** Size of all words (UTF-8) and pictures in bytes. */
   bytes(): Promise<number> {
     return this.#read((rows) => rows.bytes());
   }
 
-  /** The snippets from number `from` (from 1) on, at most `limit`; only these are read. */
+  /** Lists at most `limit` snippets from position `from` (counted from 1). Reads no others. */
   async list(from = 1, limit = 50): Promise<readonly Listed[]> {
     checkWhole(from, 'from', 1);
     checkWhole(limit, 'limit', 0);
@@ -117,7 +117,8 @@ export class StoredDrawer {
   }
 
   /**
-   * The snippets that references name, in the order they name them; those that fit a word, in the drawer's.
+   * Resolves references such as `3`, `2-5`, `last` or `label:hull`, in the order given; the matches of a query come in the
+   * drawer's order.
    * @throws DrawerError `usage` or `not-found`
    */
   async select(references: OneOrMany<string>): Promise<readonly Listed[]> {
@@ -126,9 +127,10 @@ export class StoredDrawer {
   }
 
   /**
-   * The snippets in which all the words are found, the best first and among equals the newest: in labels, then as whole words,
-   * beginnings and parts, and where nothing fits with small slips. `from:`, `label:` and `is:` narrow it down. A secret one is found by its label.
-   * @param options.limit - how many at most; 50 when not given
+   * Searches for snippets that contain all the words, best match first and then newest first: matches in labels, then whole
+   * words, beginnings and parts, and words with small typos if nothing else matches. `from:`, `label:` and `is:` narrow the
+   * search. A secret snippet is found by its label only.
+   * @param options.limit - maximum number of results; default 50
    */
   async find(words: OneOrMany<string>, options: FindOptions = {}): Promise<readonly Listed[]> {
     const wanted = listOfTexts(words, 'words');
@@ -137,14 +139,14 @@ export class StoredDrawer {
     return this.#read((rows, { findIn }) => findIn(rows, wanted, limit), referring());
   }
 
-  /** @throws DrawerError `not-found` */
+  /** Reads a snippet with its content. @throws DrawerError `not-found` */
   async get(id: string): Promise<Snippet> {
     checkText(id, 'id');
     return this.#read((rows) => rows.get(id));
   }
 
   /**
-   * Several snippets with their contents, in the order of the ids, all as they were at one moment.
+   * Reads several snippets with their contents in one transaction, in the order of the ids.
    * @throws DrawerError `not-found`
    */
   async getMany(ids: readonly string[], options: CallOptions = {}): Promise<readonly Snippet[]> {
@@ -161,7 +163,7 @@ export class StoredDrawer {
     });
   }
 
-  /** The snippets behind an order key (the empty string is the start) with their contents, at most `limit`. */
+  /** Reads at most `limit` snippets with their contents after an order key; the empty string is the start. */
   async readAfter(order: string, limit: number): Promise<readonly Snippet[]> {
     checkText(order, 'order');
     checkWhole(limit, 'limit', 0);
@@ -173,16 +175,16 @@ export class StoredDrawer {
   }
 
   /**
-   * Goes through the snippets in order, read a few at a time: `for await (const snippet of drawer.entries())`. What others put in
-   * or take out meanwhile shifts nothing.
-   * @throws DrawerError `not-found` for an `after` that is not there
+   * Iterates over the snippets in order, a few at a time: `for await (const snippet of drawer.entries())`. Concurrent insertions
+   * and removals do not shift it.
+   * @throws DrawerError `not-found` if `after` does not exist
    */
   entries(options: EntriesOptions = {}): AsyncGenerator<Snippet, void, undefined> {
     return entriesOf(this, options);
   }
 
   /**
-   * The number of a snippet, from 1.
+   * The position of a snippet, counted from 1.
    * @throws DrawerError `not-found`
    */
   async positionOf(id: string): Promise<number> {
@@ -190,23 +192,23 @@ export class StoredDrawer {
     return this.#read(async (rows) => (await rows.countBefore((await rows.get(id)).order)) + 1);
   }
 
-  /** The bytes of a picture; `undefined` when no snippet ever brought them. */
+  /** The bytes of a picture by its hash; `undefined` if the drawer does not have it. */
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
     checkText(hash, 'hash');
     return this.#read((rows) => rows.findMedia(hash));
   }
 
-  /** The bytes of every picture in the content that the drawer has. */
+  /** The bytes of the content's pictures, as far as the drawer has them. */
   async mediaOf(content: Content): Promise<Media> {
     parseContent(content);
     return this.#read((rows) => mediaOf(rows, content));
   }
 
   /**
-   * Keeps one thing or several at the end, in the order given, all of them or none.
-   * @returns what became of each, in the same order
-   * @throws DrawerError `invalid` for content, or what goes with it, that is not as the model says; `full`; `refused` while
-   *   pausing. The reason of `options.signal`; then nothing is kept.
+   * Keeps one or several items at the end, in the order given: all of them or none.
+   * @returns the result for each item, in the same order
+   * @throws DrawerError `invalid` for content or metadata that does not fit the model; `full`; `refused` during a pause. Throws
+   *   the reason of an aborted `options.signal`; then nothing is kept.
    */
   async keep(gathered: OneOrMany<SnippetInput>, options: CallOptions = {}): Promise<readonly KeepResult[]> {
     const { signal, onProgress } = checkOptions(options);
@@ -218,9 +220,9 @@ export class StoredDrawer {
   }
 
   /**
-   * Keeps things at the end, and writes the files that they are cut from without them: one action, as `writeFiles` does it.
-   * Where all of them are blank nothing is kept or cut.
-   * @throws DrawerError as `keep` and `writeFiles` do; `refused` where the rules ignore one of them.
+   * Keeps items at the end and writes the files they were cut from, as one action (see `writeFiles`). If all items are blank,
+   * nothing is kept or cut.
+   * @throws DrawerError like `keep` and `writeFiles`; `refused` if the rules ignore one of the items
    */
   async cut(gathered: OneOrMany<SnippetInput>, files: readonly FileWrite[]): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
@@ -234,8 +236,9 @@ export class StoredDrawer {
   }
 
   /**
-   * Puts things behind the content of a snippet (the newest, where none is named), all of them or none. Each keeps its own
-   * origin among the snippet's parts. A `join` is remembered for the next time.
+   * Appends items to a snippet's content: all of them or none. Each keeps its own origin among the snippet's parts. A `join` is
+   * remembered as the default.
+   * @throws DrawerError like `keep`; `not-found`
    */
   async append(gathered: OneOrMany<SnippetInput>, options: AppendOptions = {}): Promise<readonly KeepResult[]> {
     const things = parseGathered(gathered);
@@ -256,7 +259,7 @@ export class StoredDrawer {
   }
 
   /**
-   * Keeps one new snippet made of others, at the end; its parts keep their origins, and undo brings back what left with it.
+   * Keeps a new snippet merged from others at the end. Its parts keep their origins; undo restores removed snippets.
    * @throws DrawerError `not-found`
    */
   async merge(merged: Merged): Promise<KeepResult> {
@@ -269,8 +272,8 @@ export class StoredDrawer {
   }
 
   /**
-   * Writes files as one action that undo takes back byte for byte, with what changes in the drawer. All are checked first;
-   * the way back is on disk before the first file changes, and when one cannot be written all are as before.
+   * Writes files, and changes the drawer, as one action that undo reverts byte for byte. All files are checked first; the data
+   * for undo is on disk before the first file changes; if one file cannot be written, all stay as they were.
    * @throws DrawerError `invalid`; `write-failed`
    */
   async writeFiles(action: FileAction): Promise<void> {
@@ -284,7 +287,7 @@ export class StoredDrawer {
     });
   }
 
-  /** Adds to the last action what was done in other drawers with it, so that undo takes all of it back. */
+  /** Adds actions in other drawers to the last action, so that undo reverts all of them. */
   async tie(elsewhere: readonly Elsewhere[]): Promise<void> {
     await this.#write(async (rows) => {
       const action = await rows.findAction('last done');
@@ -307,7 +310,7 @@ export class StoredDrawer {
     });
   }
 
-  /** Where pasting one after another stands; `back` steps before that. */
+  /** The position of pasting one after another. */
   sequence(): Promise<SequencePoint & Pick<Sequence, 'into' | 'across'>> {
     return this.#read(async (rows, { pointAfter }) => {
       const { sequence } = await readSettings(rows);
@@ -320,7 +323,7 @@ export class StoredDrawer {
     }, sequencing());
   }
 
-  /** Moves the sequence, so that the snippet at `position` (from 1) comes next, and lands beside the last one if `across`. */
+  /** Moves the sequence: the snippet at `position` (counted from 1) comes next, beside the last one if `across`. */
   async moveSequence(position: number, into?: string, across = false): Promise<void> {
     await this.#change(
       { kind: 'sequence' },
@@ -329,19 +332,19 @@ export class StoredDrawer {
     );
   }
 
-  /** The change that moves the sequence, for an action that does more. */
+  /** The change that moves the sequence, as part of a larger action. */
   async sequenceChange(position: number, into?: string, across = false): Promise<Change> {
     return this.#read((rows, { sequenceChange }) => sequenceChange(rows, position, into, across), sequencing());
   }
 
-  /** What is remembered with the drawer. */
+  /** The drawer's settings, with defaults for the rest. */
   settings(): Promise<Settings> {
     return this.#read(readSettings);
   }
 
   /**
-   * Changes rules or what else is remembered; undo brings back what held before.
-   * @throws DrawerError `consent` when that would let snippets go, unless `letGo` says that they may; it names them.
+   * Changes settings; undo restores the previous ones.
+   * @throws DrawerError `consent`, naming the snippets, if the change would remove any and `letGo` is not set
    */
   async changeSettings(some: Partial<Settings>, options: { readonly letGo?: boolean } = {}): Promise<void> {
     const { letGo = false } = checkOptions(options);
@@ -352,7 +355,7 @@ export class StoredDrawer {
     );
   }
 
-  /** Takes away what was remembered by these names, so that what holds for every drawer holds again. */
+  /** Resets settings to their defaults. */
   async forgetSettings(names: OneOrMany<keyof Settings>): Promise<void> {
     const forgotten = listOfTexts(names, 'names');
     return this.#change({ kind: 'rules' }, async () => [
@@ -361,8 +364,8 @@ export class StoredDrawer {
   }
 
   /**
-   * Takes snippets out by their ids, but for those that are held. Secret ones leave no trace and cannot be brought back.
-   * @throws DrawerError `consent` for a snippet that was built up of several, unless `builtUp` says that it may go too.
+   * Removes snippets, except held ones. Secret ones leave no trace and cannot be restored.
+   * @throws DrawerError `consent` for a snippet that was built up from several, if `builtUp` is not set
    */
   async remove(ids: OneOrMany<string>, options: { readonly builtUp?: boolean } = {}): Promise<Removed> {
     const leaving = listOfTexts(ids, 'ids');
@@ -373,13 +376,13 @@ export class StoredDrawer {
     );
   }
 
-  /** Erases those of the snippets that were to be pasted once only; gives how many. */
+  /** Erases those of the snippets that were marked for a single paste; returns their number. */
   async spend(ids: OneOrMany<string>): Promise<number> {
     const spent = listOfTexts(ids, 'ids');
     return this.#write((rows, { spendIn }) => spendIn(rows, spent, this.#tools.clock()), import('./take-out.ts'));
   }
 
-  /** Labels, holds, hides, or says how long snippets stay. */
+  /** Sets the label, hold, secrecy or lifetime of snippets. */
   async mark(ids: OneOrMany<string>, mark: Mark): Promise<void> {
     const marked = listOfTexts(ids, 'ids');
     return this.#write(
@@ -389,8 +392,8 @@ export class StoredDrawer {
   }
 
   /**
-   * Moves snippets, in the order given, in front of the one at a number (from 1), as numbers are before the move, or beside
-   * the one of an id; past the end is the end.
+   * Moves snippets, in the order given, in front of a position (counted from 1, before the move) or next to a snippet; a
+   * position past the end is the end.
    * @throws DrawerError `not-found`
    */
   async move(ids: OneOrMany<string>, place: MovePlace): Promise<void> {
@@ -402,15 +405,15 @@ export class StoredDrawer {
     );
   }
 
-  /** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
+  /** Rearranges snippets among their own positions into the order given; returns how many moved. */
   async arrange(ids: OneOrMany<string>): Promise<number> {
     const arranged = listOfTexts(ids, 'ids');
     return this.#write((rows, { arrangeIn }) => arrangeIn(rows, arranged, this.#tools.clock()), import('./move.ts'));
   }
 
   /**
-   * Puts another content in the place of a snippet's; its origin, label and place stay.
-   * @throws DrawerError `changed` when it is no longer as it `was`.
+   * Replaces a snippet's content; its origin, label and position stay.
+   * @throws DrawerError `changed` if the content is no longer as it `was`
    */
   async edit(id: string, content: Content, options: EditOptions = {}): Promise<void> {
     checkText(id, 'id');
@@ -426,8 +429,8 @@ export class StoredDrawer {
   }
 
   /**
-   * Puts several snippets in the place of one, each with its origin, time and marks; gives the numbers of the first and last.
-   * @throws DrawerError `changed` when it is no longer as it `was`.
+   * Replaces a snippet by several, each with its origin, time and marks; returns the positions of the first and last.
+   * @throws DrawerError `changed` if the content is no longer as it `was`
    */
   async split(
     id: string,
@@ -445,20 +448,20 @@ export class StoredDrawer {
     );
   }
 
-  /** What can be undone, newest first, then what can be done again, as `redo` would. */
+  /** Actions to undo, newest first; then actions to redo, in the order of `redo`. */
   history(): Promise<readonly Action[]> {
     return this.#read((rows) => rows.actions());
   }
 
-  /** Looks every snippet, picture and count over; finds nothing wrong in a drawer that is whole. */
+  /** Verifies every snippet, picture and count; an intact drawer has no faults. */
   async check(options: CallOptions = {}): Promise<Check> {
     const heard = checkOptions(options);
     return this.#read((rows, { checkRows }) => checkRows(rows, heard), import('./check.ts'));
   }
 
   /**
-   * Calls a listener within a second of every change, whichever program made it, with what changed.
-   * @param options - `once`, and a `signal` that ends it, as for any `EventTarget`
+   * Calls a listener within a second of every change, by any program, with the changed ids.
+   * @param options - `once` and `signal`, as for any `EventTarget`
    */
   addEventListener(
     type: 'change',
@@ -472,7 +475,7 @@ export class StoredDrawer {
     if (type === 'change') this.#events.remove(listener);
   }
 
-  /** Calls back within a second of every change, whichever program made it, and when time is up for one; the result ends that. */
+  /** Calls `changed` within a second of every change, by any program, and when a snippet expires; returns a function that stops it. */
   watch(changed: () => void): () => void {
     checkFunction(changed, 'changed');
     const expiry = import('./expiry.ts').then(
@@ -493,24 +496,23 @@ export class StoredDrawer {
     return stop;
   }
 
-  /** What `undo` would take back; `undefined` when there is nothing. */
+  /** The action that `undo` would revert; `undefined` if there is none. */
   lastAction(): Promise<Action | undefined> {
     return this.#read((rows) => rows.findAction('last done'));
   }
 
   /**
-   * Takes the last action back, with what it did to files; gives its name, or `undefined` when there is none. With
-   * `onlyFiles` what was cut from files is put back and stays in the drawer too; with `onSkipped` an action whose files have
-   * changed since is passed over.
-   * @throws DrawerError `write-failed` when a file has changed since; then nothing is taken back. `refused` for an action
-   *   that cannot be taken back, such as a secret's end; the next call takes back the one before it.
+   * Undoes the last action, including its changes to files; returns its name, or `undefined` if there is none. With `onlyFiles`,
+   * only the files are restored; with `onSkipped`, actions whose files have changed since are skipped.
+   * @throws DrawerError `write-failed` if a file has changed since; then nothing is undone. `refused` for an action that cannot
+   *   be undone, such as the removal of a secret; the next call undoes the one before it.
    */
   async undo(options: UndoOptions = {}): Promise<Message | undefined> {
     checkOptions(options);
     return this.#undoOrRedo('last done', options);
   }
 
-  /** Brings the last undone action again; gives its name, or `undefined` when there is none. */
+  /** Redoes the last undone action; returns its name, or `undefined` if there is none. */
   async redo(): Promise<Message | undefined> {
     return this.#undoOrRedo('first undone');
   }
@@ -525,15 +527,15 @@ export class StoredDrawer {
     return turned?.action.name;
   }
 
-  /** Whether it is sealed under a passphrase. */
+  /** Whether the drawer is encrypted under a passphrase. */
   async isLocked(): Promise<boolean> {
     return this.#storage.isLocked?.() ?? false;
   }
 
   /**
-   * Seals everything it holds and will hold under a passphrase: snippets, pictures, history and rules. Without it nobody gets
-   * at them again. Numbers, times, sizes and order stay readable.
-   * @throws DrawerError `unsupported` where a drawer cannot be locked.
+   * Encrypts all present and future contents under a passphrase: snippets, pictures, history and rules. Without it they cannot
+   * be read again. Counts, times, sizes and order stay readable.
+   * @throws DrawerError `unsupported` if the storage cannot be locked; `usage` for a passphrase that is too short
    */
   async lock(passphrase: string): Promise<void> {
     if (!this.#storage.lock) throw new DrawerError('unsupported/drawer-not-lockable');
@@ -542,18 +544,18 @@ export class StoredDrawer {
     await this.#calls.whole(async () => this.#storage.lock?.(passphrase));
   }
 
-  /** Takes the lock off: everything is in the clear again. */
+  /** Decrypts all contents. */
   async unlock(): Promise<void> {
     await this.#calls.whole(async () => (this.#storage.isLocked?.() ? this.#storage.unlock?.() : undefined));
   }
 
-  /** Ends all watching, and frees its file. From then on everything else fails with `storage`; closing again does nothing. */
+  /** Ends all watching and releases the file. Later calls fail with `storage`; closing again does nothing. */
   close(): Promise<void> {
     for (const stop of this.#watching) stop();
     return this.#calls.whole(() => this.#storage.close());
   }
 
-  /** As `close`: `await using drawer = createDrawer()`. */
+  /** Same as `close`, for `await using drawer = createDrawer()`. */
   [Symbol.asyncDispose](): Promise<void> {
     return this.close();
   }
@@ -569,7 +571,7 @@ export class StoredDrawer {
     );
   }
 
-  /** Those whose time is up are gone before anything is read. */
+  /** Expired snippets are removed before anything is read. */
   #read<T, L>(work: (rows: StoredRows, loaded: L) => Promise<T>, loading?: Promise<L>): Promise<T> {
     const now = this.#tools.clock();
     return this.#calls.hand(async (loaded: L) => {

@@ -11,55 +11,55 @@ import { momentAfter, pauseOf, readSettings, type Settings } from './settings.ts
 import type { Origin, Snippet, SnippetSummary } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
 
-/** What became of one gathered thing. */
+/** The result of keeping one item. */
 export type KeepResult =
   | {
-      /** `moved`: it was there already and is at the end now. */
+      /** `moved`: the drawer had it already; it is now at the end. */
       readonly kind: 'kept' | 'appended' | 'moved';
       readonly position: number;
       readonly summary: SnippetSummary;
-      /** The number of one that holds the same from the same place. */
+      /** The position of a snippet with the same content and origin. */
       readonly sameAs?: number;
-      /** How many more the drawer takes, once that is few. */
+      /** How many more snippets fit, once that is few. */
       readonly room?: number;
-      /** What had to go, since the drawer was full. */
+      /** Snippets removed because the drawer was full. */
       readonly letGo?: readonly SnippetSummary[];
-      /** What goes with the next one that is kept. */
+      /** The snippet that the next one will remove. */
       readonly nextToGo?: SnippetSummary;
     }
-  /** It was there already, as number `position`, and is not kept again. */
+  /** The drawer has it already, at `position`; it was not kept again. */
   | { readonly kind: 'repeat'; readonly position: number; readonly summary: SnippetSummary }
   | { readonly kind: 'blank'; readonly origin: Origin }
-  /** The drawer's rules leave this origin out. */
+  /** The drawer's rules exclude this origin. */
   | { readonly kind: 'ignored'; readonly origin: Origin };
 
 export interface KeepOptions extends CallOptions {
   readonly now: Date;
   generateId(): string;
   readonly factsOf: FactsOf;
-  /** Those that all of it is cut from; absent where it is not cut. */
+  /** The files that the items are cut from; absent if nothing is cut. */
   readonly files?: readonly ChangedFile[];
 }
 
-/** A snippet that has no place yet. */
+/** A snippet without a position. */
 interface Draft {
   readonly snippet: Omit<Snippet, 'order'>;
-  /** What lists show of its content. */
+  /** Its facts as lists show them, for finding duplicates. */
   readonly look: string;
 }
 
-/** What one transaction of keeping has planned so far. */
+/** The changes planned so far by one call of `keep`. */
 interface Plan {
-  /** What is there already, by what lists show of it. */
+  /** Existing snippets by their look. */
   readonly there: ReadonlyMap<string, readonly SnippetSummary[]>;
   readonly changes: Change[];
-  /** In the order in which they will stand at the end. */
+  /** New snippets, in their final order. */
   readonly added: Snippet[];
-  /** What is added, by what lists show of it. */
+  /** New snippets by their look. */
   readonly looks: Map<string, Snippet[]>;
-  /** The ids of what moves to the end. */
+  /** Ids of snippets that move to the end. */
   readonly moved: Set<string>;
-  /** Order key of what will be last. */
+  /** Order key of the snippet that will be last. */
   last: string | null;
 }
 
@@ -67,7 +67,7 @@ type Outcome =
   | { readonly result: KeepResult }
   | { readonly kind: 'kept' | 'moved'; readonly snippet: Snippet; readonly same: Snippet | undefined };
 
-/** Keeps things at the end by the drawer's rules, all of them or none. */
+/** Keeps items at the end by the drawer's rules: all of them or none. */
 export async function keep(
   rows: WritableRows,
   gathered: readonly CheckedInput[],
@@ -132,13 +132,13 @@ export async function keep(
 const isFromThere = ({ origin }: Snippet, other: Snippet): boolean =>
   JSON.stringify(origin) === JSON.stringify(other.origin);
 
-/** What is cut has to be here afterwards. */
+/** Content that is cut from a file must be kept. */
 function checkTaken(outcome: Outcome): void {
   if (!('result' in outcome) || outcome.result.kind !== 'ignored') return;
   throw new DrawerError('refused/origin-ignored');
 }
 
-/** What becomes of something that the rules leave out; `undefined` for anything else. */
+/** The result for an item that the rules exclude; `undefined` for any other. */
 export function passedOver(
   { content, origin }: CheckedInput,
   { blanks, ignored }: Pick<Settings, 'blanks' | 'ignored'>,
@@ -147,7 +147,7 @@ export function passedOver(
   return isFrom(origin, ignored) ? { kind: 'ignored', origin } : undefined;
 }
 
-/** All that looks like one of these, read at once. */
+/** Existing snippets that look like one of the drafts, read in one query. */
 async function thereAlready(
   rows: WritableRows,
   drafts: readonly (Draft | Outcome)[],
@@ -197,7 +197,7 @@ async function outcomeOf(
   return { kind: 'kept', snippet, same };
 }
 
-/** A snippet that holds the same, wherever it is from. */
+/** A snippet with the same content, from any origin. */
 async function sameAs(
   rows: WritableRows,
   snippet: Snippet,
@@ -228,7 +228,7 @@ export async function putMedia(
   for (const { content } of gathered) for (const hash of picturesOf(content)) await checkBytes(rows, hash);
 }
 
-/** Other bytes under a picture's hash would take the place of that picture for everything that shows it. */
+/** Wrong bytes under a picture's hash would replace that picture in every snippet that shows it. */
 function checkHash(hash: string, bytes: Uint8Array): void {
   if (hashOf(bytes) === hash) return;
   throw new DrawerError('invalid/picture-bytes-wrong', { hash });
@@ -244,18 +244,18 @@ export function checkRunning(settings: Settings, now: Date): void {
   if (pause) throw new DrawerError('refused/gathering-paused', pause.params);
 }
 
-/** Whether an origin has one of the words in its name, whatever their case. */
+/** Whether an origin's name contains one of the words, ignoring case. */
 function isFrom(origin: Origin, words: readonly string[]): boolean {
   const { file, title, url, program, place = '' } = origin;
   const name = [file, title, url, program, place.replace(/^[a-z]+=/, '')].join('\n').toLowerCase();
   return words.some((each) => name.includes(each.toLowerCase()));
 }
 
-/** Whether it is to be kept as a secret, by itself or by the drawer's rules. */
+/** Whether an item is secret, by its own mark or by the drawer's rules. */
 export const isSecret = ({ secret, origin }: CheckedInput, { secretFrom }: Settings): boolean =>
   secret !== undefined || isFrom(origin, secretFrom);
 
-/** What pages say of their language is not always a tag. */
+/** The language, if it is a valid tag: pages also declare others. */
 function languageOf(tag: string | undefined): Pick<Snippet, 'language'> {
   const language = findLanguage(tag);
   return language === undefined || !patterns.language.test(language) ? {} : { language };

@@ -13,33 +13,33 @@ import type { Sequence } from './change.ts';
 import { moment, sequenceSchema, words } from './schema.ts';
 import type { StoredRows } from './storage.ts';
 
-/** The rules of a drawer and what else is remembered with it. */
+/** The rules and other settings of a drawer. */
 export interface Settings {
-  /** How many snippets the drawer holds at most. */
+  /** Maximum number of snippets. */
   readonly capacity: number;
-  /** How many bytes of words and pictures it holds at most. */
+  /** Maximum size of words and pictures, in bytes. */
   readonly size: number;
-  /** When it is full: take no more, or let the oldest go that are not held. */
+  /** When the drawer is full: refuse new snippets, or remove the oldest that are not held. */
   readonly full: (typeof whenFull)[number];
-  /** What is already there, wherever it is from: kept again, passed over, or moved to the end. */
+  /** Content that the drawer already has, from any origin: keep it again, skip it, or move it to the end. */
   readonly repeats: (typeof onRepeat)[number];
-  /** What holds nothing to see. */
+  /** Content that shows nothing: skip it, or keep it. */
   readonly blanks: (typeof onBlank)[number];
-  /** How many seconds what is gathered stays, by its shape; for ever where nothing is said. */
+  /** Lifetime of new snippets in seconds, by shape; unlimited where absent. */
   readonly lasts: { readonly [K in Shape]?: number };
-  /** Nothing is gathered from origins that have one of these in their name. */
+  /** Origins whose name contains one of these are not gathered. */
   readonly ignored: readonly string[];
-  /** What comes from origins that have one of these in their name is secret. */
+  /** Snippets whose origin's name contains one of these become secret. */
   readonly secretFrom: readonly string[];
-  /** How what is appended joins what is there. */
+  /** How appended content joins the existing content. */
   readonly join: Join;
-  /** How what is pasted looks where it lands. */
+  /** The look of pasted content. */
   readonly style: PasteStyle;
-  /** How many actions can be undone. */
+  /** Number of actions that can be undone. */
   readonly undoDepth: number;
-  /** Nothing is gathered until then (ISO 8601 in UTC), or until told. */
+  /** Gathering pauses until this time (ISO 8601 in UTC), or until further notice. */
   readonly paused?: string;
-  /** How far pasting one after another has come; absent at the start. */
+  /** The position of pasting one after another; absent at the start. */
   readonly sequence?: Sequence;
 }
 
@@ -47,7 +47,7 @@ export const whenFull = ['refuse', 'let-go'] as const;
 export const onRepeat = ['keep', 'skip', 'to-end'] as const;
 export const onBlank = ['skip', 'keep'] as const;
 
-/** Stands for a pause without an end. */
+/** A pause without an end. */
 export const untilTold = 'told';
 
 export const plainSettings: Settings = {
@@ -87,12 +87,12 @@ export const settingsSchema: v.GenericSchema<Partial<Settings>> = v.object({
   sequence: v.exactOptional(sequenceSchema),
 });
 
-/** What is remembered, and what holds where nothing is. @throws DrawerError `damaged` */
+/** The stored settings, with defaults for the rest. @throws DrawerError `damaged` */
 export async function readSettings(rows: Pick<StoredRows, 'findSettings'>): Promise<Settings> {
   return { ...plainSettings, ...(await remembered(rows)) };
 }
 
-/** What is remembered. @throws DrawerError `damaged` */
+/** The stored settings. @throws DrawerError `damaged` */
 export async function remembered(rows: Pick<StoredRows, 'findSettings'>): Promise<Partial<Settings>> {
   const json = await rows.findSettings();
   if (json === undefined) return {};
@@ -103,11 +103,11 @@ export async function remembered(rows: Pick<StoredRows, 'findSettings'>): Promis
   }
 }
 
-/** Whether gathering is paused at that moment. */
+/** Whether gathering is paused at a moment. */
 export const isPaused = ({ paused }: Settings, now: Date): boolean =>
   paused !== undefined && (paused === untilTold || Date.parse(paused) > now.getTime());
 
-/** How long gathering is paused, as the problem it makes; `undefined` where it goes on. */
+/** The pause as a problem message, with the minutes left; `undefined` if gathering is not paused. */
 export function pauseOf(settings: Settings, now: Date): Message | undefined {
   if (!isPaused(settings, now)) return undefined;
   const kind = 'problem.gathering-paused';
@@ -115,9 +115,9 @@ export function pauseOf(settings: Settings, now: Date): Message | undefined {
   return { kind, params: { count: Math.ceil((Date.parse(settings.paused ?? '') - now.getTime()) / 60_000) } };
 }
 
-/** The last moment that ISO 8601 writes with four figures for the year. */
+/** The last moment whose year has four digits in ISO 8601. */
 const last = Date.UTC(9999, 11, 31, 23, 59, 59);
 
-/** So many seconds later, as ISO 8601 in UTC; what is further away than dates go is the last of them. */
+/** A moment some seconds later, as ISO 8601 in UTC; at most the end of the year 9999. */
 export const momentAfter = (now: Date, seconds: number): string =>
   new Date(Math.min(last, now.getTime() + seconds * 1000)).toISOString();

@@ -3,97 +3,97 @@ import type { Action } from './change.ts';
 import type { Query, searchEach } from './search.ts';
 import type { Facts, Snippet, SnippetSummary } from './snippet.ts';
 
-/** No snippet has this id (any more). */
+/** The error for an id that no snippet has, or no longer has. */
 export const noSnippet = (id: string): DrawerError => new DrawerError('not-found/snippet-unknown', { id });
 
 /**
- * Where a drawer lives. Work handed to `write` happens wholly or not at all, and is safe on disk (where there is one)
- * when its promise is fulfilled; `read` sees one unchanging state. Works of one storage run one after another.
+ * Stores a drawer. `write` runs a transaction: all or nothing, and durable (where there is a disk) once its promise is
+ * fulfilled. `read` sees one consistent state. The transactions of one storage run one after another.
  */
 export interface Storage {
   read<T>(work: (rows: StoredRows) => Promise<T>): Promise<T>;
   write<T>(work: (rows: WritableRows) => Promise<T>): Promise<T>;
-  /** Calls back within a second of every change, whoever made it; the result ends that. */
+  /** Calls `changed` within a second of every change, by any program; returns a function that stops it. */
   watch(changed: () => void): () => void;
-  /** Whether what it holds is sealed under a passphrase; absent where that cannot be. */
+  /** Whether the contents are encrypted under a passphrase; absent if the storage cannot be locked. */
   isLocked?(): boolean;
-  /** Seals all it holds and will hold; no trace stays of what was in the clear. */
+  /** Encrypts all present and future contents, and erases every trace of the plaintext. */
   lock?(passphrase: string): Promise<void>;
-  /** Puts all it holds in the clear again. */
+  /** Decrypts all contents. */
   unlock?(): Promise<void>;
-  /** Comes after the works that wait; later ones are refused with `storage`, and nobody is called back any more. */
+  /** Closes after the waiting transactions; later ones are refused with `storage`, and watching ends. */
   close(): Promise<void>;
 }
 
-/** The rows a change is applied to. */
+/** The operations that applying a change needs. */
 export interface Rows {
   get(id: string): Promise<Snippet>;
   insert(snippet: Snippet): Promise<void>;
   remove(id: string): Promise<void>;
   setSummary(summary: SnippetSummary): Promise<void>;
-  /** The settings as JSON; `undefined` when none were kept. */
+  /** The settings as JSON; `undefined` if none are stored. */
   findSettings(): Promise<string | undefined>;
   putSettings(json: string): Promise<void>;
 }
 
-/** A drawer as a storage reads it. */
+/** Read access to a drawer, inside one transaction. */
 export interface StoredRows {
   count(): Promise<number>;
-  /** Summaries in order, from `offset` (from 0) on, at most `limit` of them. Reads only these. */
+  /** Summaries in order, from `offset` (counted from 0), at most `limit`. Reads no others. */
   summaries(offset: number, limit: number): Promise<readonly SnippetSummary[]>;
   /** @throws DrawerError `not-found` */
   get(id: string): Promise<Snippet>;
-  /** The summary at the end; costs the same however many there are. */
+  /** The last summary; in constant time. */
   findLast(): Promise<SnippetSummary | undefined>;
-  /** The settings as JSON; `undefined` when none were kept. */
+  /** The settings as JSON; `undefined` if none are stored. */
   findSettings(): Promise<string | undefined>;
   findMedia(hash: string): Promise<Uint8Array | undefined>;
-  /** How much there is: bytes of the words of all snippets (UTF-8) and of all pictures. */
+  /** Total size in bytes: the text of all snippets (UTF-8) and all pictures. */
   bytes(): Promise<number>;
-  /** How many snippets stand in front of this order key. */
+  /** Number of snippets before an order key. */
   countBefore(order: string): Promise<number>;
-  /** The same for several order keys at once. */
+  /** `countBefore` for several order keys. */
   countsBefore(orders: readonly string[]): Promise<readonly number[]>;
-  /** The snippets that fit, the best first and among equals the newest, at most `limit`. */
+  /** Matching snippets, best match first and then newest first, at most `limit`. */
   search(query: Query, limit: number): Promise<readonly SnippetSummary[]>;
-  /** Those that look in a list like any of these: the same preview and counts, wherever they are from. In order. */
+  /** Snippets with the same preview and counts as any of these, from any origin; in the drawer's order. */
   duplicates(facts: readonly Facts[]): Promise<readonly SnippetSummary[]>;
-  /** Those whose time is up by `now` (ISO 8601 in UTC), the earliest first; at most `limit`, where that is given. */
+  /** Snippets that have expired by `now` (ISO 8601 in UTC), earliest first; at most `limit` if given. */
   expired(now: string, limit?: number): Promise<readonly SnippetSummary[]>;
-  /** What can be undone, newest first, and then what can be done again, as it would be. */
+  /** Actions to undo, newest first; then actions to redo, in the order of redo. */
   actions(): Promise<readonly Action[]>;
-  /** The hashes of all pictures, and bytes of files that undo puts back. */
+  /** The hashes of all pictures, and of the file bytes kept for undo. */
   mediaHashes(): Promise<readonly string[]>;
-  /** What is wrong with the storage itself, such as counts that are off; nothing where all is well. */
+  /** Defects of the storage itself, such as wrong counts; empty if there are none. */
   faults(): Promise<readonly Message[]>;
-  /** Whether any snippet shows this picture. */
+  /** Whether any snippet contains this picture. */
   showsMedia(hash: string): Promise<boolean>;
-  /** The last action that is done, or the first that is undone. */
+  /** The next action to undo, or to redo. */
   findAction(which: 'last done' | 'first undone'): Promise<Action | undefined>;
 }
 
-/** What became of the history. */
+/** The history after trimming. */
 export interface TrimResult {
-  /** The number of the newest action that was done, 0 for none. */
+  /** The number of the newest action that is done; 0 if there is none. */
   readonly last: number;
-  /** Those of the forgotten actions that needed bytes of pictures or files. */
+  /** Forgotten actions that referred to bytes of pictures or files. */
   readonly forgotten: readonly Action[];
 }
 
-/** A drawer as a storage changes it, inside one transaction. */
+/** Write access to a drawer, inside one transaction. */
 export interface WritableRows extends StoredRows, Rows {
   putMedia(hash: string, bytes: Uint8Array): Promise<void>;
-  /** Adds an action or replaces the one with its number. */
+  /** Adds an action, or replaces the one with the same number. */
   putAction(action: Action): Promise<void>;
-  /** Forgets undone actions, and done ones beyond `depth`, some at once: a tenth more may stay. */
+  /** Forgets undone actions, and done ones beyond `depth`. Works in batches: up to a tenth more may remain. */
   trimActions(depth: number): Promise<TrimResult>;
   forgetAction(number: number): Promise<void>;
-  /** Removes a snippet without a trace, in the storage's own journals too once the work is done. */
+  /** Removes a snippet without a trace, also from the storage's own journals once the transaction ends. */
   erase(id: string): Promise<void>;
   removeMedia(hash: string): Promise<void>;
 }
 
-/** The snippet, where it is still there. */
+/** The snippet with this id; `undefined` if it no longer exists. */
 export async function findSnippet(rows: StoredRows, id: string): Promise<Snippet | undefined> {
   try {
     return await rows.get(id);
@@ -103,7 +103,7 @@ export async function findSnippet(rows: StoredRows, id: string): Promise<Snippet
   }
 }
 
-/** The bytes of every picture in the content that the drawer has. */
+/** The bytes of the content's pictures, as far as the drawer has them. */
 export async function mediaOf(rows: StoredRows, content: Content): Promise<Media> {
   const media = new Map<string, Uint8Array>();
   for (const { media: hash } of picturesIn(content)) {
@@ -113,7 +113,7 @@ export async function mediaOf(rows: StoredRows, content: Content): Promise<Media
   return media;
 }
 
-/** How storages without an index search: through all they have. It is loaded with the first search. */
+/** Searches without an index, through all snippets. The code is loaded with the first search. */
 export const searchThrough: (...given: Parameters<typeof searchEach>) => Promise<readonly SnippetSummary[]> = async (
   ...given
 ) => (await import('./search.ts')).searchEach(...given);

@@ -7,22 +7,22 @@ import { checkOwn, type FileSystem, whileClaimed } from './file-change.ts';
 import type { WritableRows } from './storage.ts';
 
 export interface UndoOptions {
-  /** Only files are put back; the snippets stay as they are. */
+  /** Restore files only; the snippets stay unchanged. */
   readonly onlyFiles?: boolean;
-  /** With it, an action whose files have changed since is told and passed over, and the one before it is taken back. */
+  /** Receives each action that is skipped because its files have changed since; without it, such an action is an error. */
   readonly onSkipped?: (action: Action) => void;
 }
 
-/** How the last action ended. */
+/** The result of an undo or redo. */
 export interface UndoResult {
   readonly action: Action;
-  /** It cannot be taken back, and is forgotten, so that the one before it is the last now. */
+  /** The action cannot be undone; it is forgotten, and the one before it is now the last. */
   readonly isFinal: boolean;
 }
 
 type Write = <T>(work: (rows: WritableRows) => Promise<T>) => Promise<T>;
 
-/** As `undoOrRedo`, while nothing else changes the files of the action: they are claimed before the drawer is written to. */
+/** Runs `undoOrRedo` with the action's files claimed before the transaction begins, so that no other program changes them. */
 export async function undoOrRedoClaimed(
   write: Write,
   which: 'last done' | 'first undone',
@@ -44,7 +44,7 @@ export async function undoOrRedoClaimed(
   }
 }
 
-/** The files of the actions that may be taken back. */
+/** The files of the actions that may be undone. */
 async function pathsOf(
   rows: WritableRows,
   which: 'last done' | 'first undone',
@@ -55,8 +55,8 @@ async function pathsOf(
 }
 
 /**
- * Takes the last action back, or brings the last one taken back again. Files come first, since erasing a secret takes away what
- * they need too: when one cannot be put back, or what is to change is not there, nothing is done.
+ * Undoes the last action, or redoes the last undone one. Files come first, because erasing a secret also erases the bytes
+ * they need. If a file cannot be restored, or a snippet is missing, nothing is done.
  */
 export async function undoOrRedo(
   rows: WritableRows,
@@ -76,7 +76,7 @@ export async function undoOrRedo(
   if (!onlyFiles) await turnElsewhere(action, tool);
   const changes = onlyFiles ? [] : await applyTurned(rows, action);
   const { files: _, ...rest } = action;
-  // What was erased does not come again, so nothing of it is cut from a file again either.
+  // An erased snippet does not return, so it is not cut from its file again either.
   const isLost = files.length > 0 && !onlyFiles && changes.length < action.changes.length;
   if (isLost || (changes.length === 0 && files.length === 0)) {
     await rows.forgetAction(action.number);
@@ -91,7 +91,7 @@ export async function undoOrRedo(
   return { action, isFinal: false };
 }
 
-/** The newest action whose files are as it left them. */
+/** The newest action whose files are unchanged since. */
 async function firstTurnable(
   rows: WritableRows,
   tool: FileSystem | undefined,
@@ -110,7 +110,7 @@ async function firstTurnable(
   return undefined;
 }
 
-/** Whether what changes is there: where an action was passed over, it may not be. @throws DrawerError `not-found` */
+/** Checks that the snippets to change exist: after a skipped action they may not. @throws DrawerError `not-found` */
 async function checkThere(rows: WritableRows, { changes }: Action): Promise<void> {
   const coming = new Set(changes.flatMap((change) => (change.type === 'insert' ? [change.snippet.id] : [])));
   for (const change of changes) {
@@ -119,7 +119,7 @@ async function checkThere(rows: WritableRows, { changes }: Action): Promise<void
   }
 }
 
-/** Does in other drawers what is done here. */
+/** Undoes or redoes the action's part in other drawers. */
 async function turnElsewhere(
   { changes, state }: Action,
   tool: FileSystem | undefined,
@@ -142,7 +142,7 @@ async function checkFiles(action: Action, tool: FileSystem | undefined): Promise
   for (const file of files) await checkFileChange(file, toolFor(file, tool));
 }
 
-/** Applies an action's changes; gives those that take them back, last first. */
+/** Applies an action's changes; returns their inverses, last first. */
 async function applyTurned(rows: WritableRows, { changes, reshapes }: Action): Promise<Change[]> {
   const leaving = new Set(changes.filter(({ type }) => type === 'remove' || type === 'reorder').map(idOf));
   const inverses: Change[] = [];
@@ -152,8 +152,8 @@ async function applyTurned(rows: WritableRows, { changes, reshapes }: Action): P
 }
 
 /**
- * The change with another order key where one that does not leave has taken its own: what is left of a forgotten secret may
- * stand where something comes back to.
+ * The change, with a new order key if a remaining snippet has taken its own: a remnant of a forgotten secret may occupy the
+ * place of a returning snippet.
  */
 async function onFreeKey(
   rows: WritableRows,
@@ -169,7 +169,7 @@ async function onFreeKey(
   return change.type === 'reorder' ? { ...change, order } : change;
 }
 
-/** Changes files, and gives the way back. What does that is loaded only where there are files. */
+/** Applies file changes and returns their inverses. The code is loaded only if there are files. */
 async function changeFiles(
   rows: WritableRows,
   files: readonly FileChange[],

@@ -2,9 +2,9 @@ import type { Content, Media, Message, Note, NoteKind, Param, PasteStyle, Pictur
 import type { Fragment, Span } from '../places/index.ts';
 import { checkBound } from './bounds.ts';
 
-/** Bytes that can be read in any order, so that a part of a large file costs no more than the part. */
+/** Random-access bytes: reading a part of a large file costs no more than that part. */
 export interface Source {
-  /** What to call it in messages. */
+  /** The name shown in messages. */
   readonly name: string;
   /** In bytes. */
   readonly size: number;
@@ -13,138 +13,138 @@ export interface Source {
 }
 
 /**
- * Turns raw DEFLATE data (RFC 1951) back into what was packed, a chunk at a time; stops when its reader does. `sizes` are
- * what the container says, in bytes: a hint, not to be trusted.
+ * Decompresses raw DEFLATE data (RFC 1951) chunk by chunk; stops when its reader stops. `sizes` are the container's own
+ * figures in bytes: a hint, never trusted.
  */
 export type Inflate = (
   packed: AsyncIterable<Uint8Array>,
   sizes: { readonly packed: number; readonly unpacked: number },
 ) => AsyncIterable<Uint8Array>;
 
-/** Packs bytes as raw DEFLATE data (RFC 1951). */
+/** Compresses bytes to raw DEFLATE data (RFC 1951). */
 export type Deflate = (bytes: Uint8Array) => Promise<Uint8Array>;
 
-/** Packed bytes, and of what was packed its size in bytes and its CRC-32 (APPNOTE 4.4.7). */
+/** Compressed bytes, with the size in bytes and the CRC-32 (APPNOTE 4.4.7) of the data before compression. */
 export interface Packed {
   readonly bytes: Uint8Array;
   readonly size: number;
   readonly checksum: number;
 }
 
-/** CRC-32 (APPNOTE 4.4.7); `before` is that of the preceding bytes. */
+/** CRC-32 (APPNOTE 4.4.7); `before` is the checksum of the preceding bytes. */
 export type Checksum = (bytes: Uint8Array, before: number) => number;
 
-/** Packs as `Deflate` does, a chunk at a time, so that what is packed is never in memory as a whole. */
+/** Compresses like `Deflate`, chunk by chunk, so that the data is never in memory as a whole. */
 export type Pack = (chunks: AsyncIterable<Uint8Array>) => Promise<Packed>;
 
-/** What a platform does faster than JavaScript (every one has a portable stand-in), and how to read where there is a choice. */
+/** Functions that a platform runs faster than JavaScript (each has a portable fallback), and choices for reading. */
 export interface ReadTools {
   readonly inflate?: Inflate;
   readonly deflate?: Deflate;
   readonly pack?: Pack;
   readonly checksum?: Checksum;
-  /** Take hidden rows, columns and sheets too. */
+  /** Include hidden rows, columns and sheets. */
   readonly hidden?: boolean;
-  /** For a first look at a document: reading may stop once so many of its blocks have been read. */
+  /** For a preview: reading may stop after this number of blocks. */
   readonly enough?: number;
-  /** How a file of separated values is written, where looking at it does not tell. */
+  /** The dialect of a file of separated values, where it cannot be detected. */
   readonly csv?: CsvDialect;
-  /** The bytes of a file that a page or text names as lying beside it; `undefined` when there is none. */
+  /** Reads a file that a page or text refers to by a relative path; `undefined` if it does not exist. */
   readonly relativeFile?: (path: string) => Promise<Uint8Array | undefined>;
-  /** Where a page came from: relative links and pictures start there. */
+  /** The page's address: the base of its relative links and pictures. */
   readonly address?: string;
-  /** Whether an outline has every paragraph too, and the columns of each table, among what it has anyway. */
+  /** Whether an outline also lists every paragraph, and the columns of each table. */
   readonly paragraphs?: boolean;
   readonly columns?: boolean;
-  /** How the words of values for a form write numbers and dates, a BCP 47 tag. */
+  /** The language in which form values write numbers and dates: a BCP 47 tag. */
   readonly language?: string;
 }
 
 export interface CsvDialect {
-  /** What parts fields: `,`, `;`, a tab, `|` or any other character. */
+  /** The field separator: `,`, `;`, a tab, `|` or any other character. */
   readonly separator?: string;
   readonly quote?: string;
-  /** What lines that are no data begin with; the empty string when there are none. */
+  /** The prefix of comment lines; the empty string if there are none. */
   readonly comment?: string;
 }
 
 /**
- * The rows and columns of a sheet that taken cells are from, by their numbers from 1, in the content's order: hidden ones and
- * long blank stretches are not among them.
+ * The source rows and columns of the cells read from a sheet, numbered from 1, in the content's order. Hidden ones and long
+ * blank stretches are left out.
  */
 export interface SheetLines {
   readonly rows: readonly number[];
   readonly columns: readonly number[];
-  /** The columns that were left out because they are hidden, here or elsewhere in the sheet. */
+  /** Columns left out because they are hidden, in the place read or elsewhere in the sheet. */
   readonly hiddenColumns: readonly Span[];
 }
 
-/** What was taken from a place. */
+/** The content read from a place. */
 export interface Taken {
   readonly content: Content;
   /** Bytes of the pictures in `content`. */
   readonly media: Media;
-  /** What was brought down to a simpler form. */
+  /** Notes about simplified content. */
   readonly notes: readonly Note[];
-  /** The place as `#` takes it, with the document's own names: `section=Hull condition`; `undefined` for a whole file. */
+  /** The place in the syntax of `#`, with the document's own names: `section=Hull condition`; `undefined` for a whole file. */
   readonly place?: string;
-  /** Of cells of a workbook: where in their sheet they are. */
+  /** For cells of a workbook: their position in the sheet. */
   readonly lines?: SheetLines;
   /** The page's own title and address, where it has them. */
   readonly title?: string;
   readonly url?: string;
-  /** The main language, where the file says so. */
+  /** The main language, if the file declares it: a BCP 47 tag. */
   readonly language?: string;
-  /** The source says that it is to be kept as a secret. */
+  /** The source marks the content as secret. */
   readonly secret?: true;
-  /** What a snippet of another drawer brings along, unchecked: its origin, time, label and marks. */
+  /** Metadata of a snippet from another drawer, not yet validated: origin, time, label and marks. */
   readonly brings?: Readonly<Record<string, unknown>>;
-  /** Several things that stay apart, such as snippets; `content` is then all of them one after another. */
+  /** Separate items, such as several snippets; `content` then joins them all. */
   readonly separate?: readonly Taken[];
 }
 
-/** A file without what was cut from it. */
+/** A file after a removal. */
 export interface Removed {
   readonly bytes: Uint8Array;
-  /** What had to stay, or now points at nothing. */
+  /** Notes about parts that had to stay, and references that now lead nowhere. */
   readonly notes: readonly Note[];
 }
 
-/** On which side of its place content lands; `start` and `end` lie inside it. */
+/** The side of its place where content lands; `start` and `end` are inside the place. */
 export const sides = ['before', 'after', 'replace', 'start', 'end'] as const;
 export type Side = (typeof sides)[number];
 
-/** How content goes into a sheet: a piece a cell, its parts along a row, all in one cell, or a range as it was. */
+/** How content is spread over a sheet: one piece per cell downwards or across, its parts along rows, all in one cell, or as the original range. */
 export const spreads = ['down', 'across', 'rows', 'cell', 'range'] as const;
 export type Spread = (typeof spreads)[number];
 
-/** Something to land in a file. */
+/** Content to insert into a file, and how. */
 export interface Insertion {
   readonly content: Content;
   /** Bytes of the pictures in the content. */
   readonly media: Media;
   readonly style: PasteStyle;
-  /** Without one, behind the place; at the end of a whole file. Sheets have no sides. */
+  /** Default: after the place, or at the end of a whole file. Sheets have no sides. */
   readonly side?: Side | undefined;
-  /** The pieces, for what goes into cells one by one; without them the content is the one piece. */
+  /** The pieces to insert cell by cell; default: the content as one piece. */
   readonly pieces?: readonly Content[];
-  /** In which language numbers and dates are written in the pieces, a BCP 47 tag each; only for sheets. */
+  /** The language of the numbers and dates in each piece, as BCP 47 tags; only for sheets. */
   readonly languages?: readonly (string | undefined)[];
-  /** Whether words land as words, also where they write a number, a date or a truth value; only for sheets. */
+  /** Whether words that read as a number, date or boolean stay words; only for sheets. */
   readonly asWords?: boolean | undefined;
-  /** Only for sheets; without one, as the content’s shape suggests. */
+  /** Only for sheets; default: depends on the content's shape. */
   readonly spread?: Spread | undefined;
-  /** Whether cells that hold something may give way. */
+  /** Whether filled cells may be overwritten. */
   readonly over?: boolean | undefined;
-  /** Puts the content in as a change for somebody to accept, under this name; only in documents. */
+  /** Inserts the content as a tracked change by this author; only in documents. */
   readonly author?: string | undefined;
-  /** When that was, ISO 8601. */
+  /** The time of the tracked change: ISO 8601. */
   readonly date?: string | undefined;
-  /** Where a format that holds no pictures itself should point to. */
+  /** Returns the address of a picture, for formats that cannot contain pictures. */
   readonly pictureAddress?: ((picture: Picture) => string | undefined) | undefined;
 }
 
-/** How large a picture is shown, where that is known: for an outline. */
+/** The displayed size of a picture, if known, as an outline shows it. Width and height in points. */
 export const pointsOf = ({
   width,
   height,
@@ -156,40 +156,40 @@ export const pointsOf = ({
     ? { size: { kind: 'size.points', params: { width: Math.round(width), height: Math.round(height) } } }
     : {};
 
-/** A file with what was put into it. */
+/** A file after an insertion. */
 export interface Inserted {
   readonly bytes: Uint8Array;
-  /** What was brought down, or stands otherwise than asked for. */
+  /** Notes about content that was simplified or placed differently. */
   readonly notes: readonly Note[];
-  /** Where it landed: `landed.after` and a place, `landed.cells` and the like. */
+  /** The insertion's position as a message: `landed.after` with a place, `landed.cells` and so on. */
   readonly where: Message;
-  /** What gave way to it, in its own words; absent when nothing did. */
+  /** A quotation of the replaced content; absent if nothing was replaced. */
   readonly replaced?: Param | undefined;
-  /** The place that the next piece of a sequence follows: cells only. */
+  /** The place after which the next piece of a sequence follows: cells only. */
   readonly cells?: string;
 }
 
-/** What a place of a form asks for. */
+/** The kinds of form fields. */
 export const slotKinds = ['text', 'date', 'number', 'email', 'url', 'phone', 'check', 'choice'] as const;
 export type SlotKind = (typeof slotKinds)[number];
 
-/** A place of a form to be filled. */
+/** A form field. */
 export interface Slot {
-  /** Names it in this file and no other slot. */
+  /** Unique within the file. */
   readonly key: string;
-  /** What people call it: its title, its label, its name; the first is shown. */
+  /** Its names for people: title, label, name; the first one is shown. */
   readonly names: readonly string[];
   readonly kind: SlotKind;
-  /** Of a choice. */
+  /** For `choice`: the values to choose from. */
   readonly choices?: readonly string[];
-  /** Only filled when it is named: a label with room beside it may be no place of a form at all. */
+  /** Filled only when named explicitly: a label with blank space beside it may be no field at all. */
   readonly isGuess?: true;
 }
 
-/** What goes into a slot: words, a day as ISO 8601, a number, one of the choices, or whether a box is ticked. */
+/** The value of a field: words, a day as ISO 8601, a number, one of the choices, or whether a box is ticked. */
 export type SlotValue = string | number | boolean;
 
-/** A form as it is filled. */
+/** A form after filling. */
 export interface Filled {
   readonly bytes: Uint8Array;
   readonly notes: readonly Note[];
@@ -207,20 +207,20 @@ export type OutlineKind =
   | 'bookmark'
   | 'snippet';
 
-/** A place that a file offers. */
+/** An addressable place of a file. */
 export interface OutlineEntry {
-  /** What stands behind the `#`. */
+  /** The place in the syntax of `#`, without the `#`. */
   readonly place: string;
   readonly kind: OutlineKind;
-  /** How deep it lies: sections by heading level, and what is in them one deeper; from 0. */
+  /** Nesting depth from 0: sections by heading level, their contents one deeper. */
   readonly depth: number;
   /** Its heading, name, or first words. */
   readonly label: string;
-  /** How large, in words: `212 words`, `4 × 3`. */
+  /** Its size as a message: `212 words`, `4 × 3`. */
   readonly size?: Message;
-  /** A sheet that its program does not show. */
+  /** A hidden sheet. */
   readonly isHidden?: true;
-  /** It is there because paragraphs or columns were asked for, and has no number among the others. */
+  /** Listed only because paragraphs or columns were requested; not counted in the outline's numbering. */
   readonly isExtra?: true;
 }
 
@@ -230,14 +230,14 @@ export interface Outline {
 }
 
 export interface WriteOptions {
-  /** Bytes of the pictures in the content; none when not given. */
+  /** Bytes of the pictures in the content; default: none. */
   readonly media?: Media;
-  /** Main language of the new file, a BCP 47 tag; `en-GB` when not given. */
+  /** Main language of the new file, a BCP 47 tag; default `en-GB`. */
   readonly language?: string;
   readonly title?: string;
-  /** The name of the sheet, in a workbook; `Sheet1` when not given. */
+  /** The sheet's name in a workbook; default `Sheet1`. */
   readonly sheet?: string;
-  /** Where a format that holds no pictures itself should point to; a `data:` URI when not given. */
+  /** Returns the address of a picture, for formats that cannot contain pictures; default: a `data:` URI. */
   readonly pictureAddress?: (picture: Picture) => string | undefined;
 }
 
@@ -255,22 +255,22 @@ export const formatNames = [
 ] as const;
 export type FormatName = (typeof formatNames)[number];
 
-/** A file format: what it is called, and what can be done with it; an absent method is something it cannot do. */
+/** A file format: its name and its operations. An absent method means that the format does not support it. */
 export interface Format {
   readonly name: FormatName;
   outline?(source: Source, tools?: ReadTools): Promise<Outline>;
   take?(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken>;
-  /** The bytes of the file without what places hold, all of them places of the file as it is; all else in it as it was. */
+  /** Removes the contents of places, all of which refer to the original file. Everything else stays byte for byte. */
   remove?(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed>;
-  /** The file with content at a place, all else in it as it was. */
+  /** Inserts content at a place. Everything else stays byte for byte. */
   insert?(source: Source, fragment: Fragment, insertion: Insertion, tools?: ReadTools): Promise<Inserted>;
-  /** The same for a new file in which places may be named before they are there: sheets. */
+  /** Inserts into a new file, where places may be named before they exist: sheets. */
   create?(fragment: Fragment, insertion: Insertion): Promise<Inserted>;
-  /** The places of a form. */
+  /** The fields of a form. */
   slots?(source: Source, tools?: ReadTools): Promise<readonly Slot[]>;
-  /** The form with values in its places, by their keys; all else in it as it was. */
+  /** Fills fields by their keys. Everything else stays byte for byte. */
   fill?(source: Source, values: ReadonlyMap<string, SlotValue>, tools?: ReadTools): Promise<Filled>;
-  /** The bytes of a new file. */
+  /** Writes a new file. */
   write?(content: Content, options?: WriteOptions): Promise<Uint8Array>;
 }
 
@@ -284,13 +284,13 @@ export function sourceOf(bytes: Uint8Array, name: string): Source {
 /** The whole source as bytes. */
 export const readAll = (source: Source): Promise<Uint8Array> => source.read(0, source.size);
 
-/** All bytes of a file that is read as a whole. @throws DrawerError `too-large` */
+/** Reads a whole file up to a size limit. @throws DrawerError `too-large` */
 export async function readWhole(source: Source, bound: 'text' | 'values'): Promise<Uint8Array> {
   checkBound(bound, source.size);
   return readAll(source);
 }
 
-/** Counts what was brought down, by what it was. */
+/** Counts notes by kind. */
 export class NoteCounter {
   readonly #notes: Note[] = [];
   readonly #counts = new Map<NoteKind, number>();
@@ -299,7 +299,7 @@ export class NoteCounter {
     this.#counts.set(kind, (this.#counts.get(kind) ?? 0) + count);
   }
 
-  /** Notes that say more than their kind. */
+  /** Adds notes; those with parameters stay separate. */
   addAll(notes: readonly Note[]): void {
     for (const note of notes) {
       if (note.params) this.#notes.push(note);

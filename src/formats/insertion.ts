@@ -37,15 +37,15 @@ import { leavesIn, nodesOf, type Piece, SourceNode } from './trace.ts';
 export interface ProseInsertion {
   readonly edits: readonly TextEdit[];
   readonly notes: readonly Note[];
-  /** Where it landed: `landed.after` and the place, and the like. */
+  /** The insertion's position as a message: `landed.after` with a place, and so on. */
   readonly where: Message;
-  /** The words that gave way. */
+  /** The replaced words. */
   readonly replaced?: string;
-  /** The cell of a table that a sequence goes on from. */
+  /** The table cell after which a sequence continues. */
   readonly cells?: string;
 }
 
-/** The edits that put content at a place of running text; all else of the source stays as it is. */
+/** The edits that insert content at a place of running text. Everything else stays byte for byte. */
 export function insertionEdits(
   source: string,
   prose: TracedProse,
@@ -72,7 +72,7 @@ export function insertionEdits(
   };
 }
 
-/** Rows of cells in a table of the text, or one value in a row that is made for it; `undefined` for all else. */
+/** Rows of cells, or one value in a new row, for a table of the text; `undefined` for any other place. */
 function tableLanding(
   source: string,
   prose: TracedProse,
@@ -85,7 +85,7 @@ function tableLanding(
   if (table?.type !== 'table' || fragment.from !== fragment.to) return undefined;
   const isNewRow = startsBelow(table, fragment);
   const isGrid = valuesOf(styled) !== undefined;
-  // A single cell of a range is one of a new row or column where that is named; else it is words.
+  // A single cell stays a cell if the place names a new row or column; otherwise it is words.
   const isCell = styled.shape === 'cells' && (fragment.cells !== undefined || columnCount(table) === 1);
   if (!isGrid && !isNewRow && !isCell) return undefined;
   const place = isNewRow ? belowPlace(table, fragment) : gridPlace(table, fragment, side);
@@ -126,7 +126,7 @@ function tableLanding(
   };
 }
 
-/** Where something lands at a side of a place; without one, of the whole. */
+/** The message for a side of a place, or of the whole file. */
 export function landedAt(side: Side, place: string | undefined): Message {
   if (place !== undefined) return { kind: `landed.${side}`, params: { place: { kind: 'place', params: { place } } } };
   if (side === 'replace') return { kind: 'landed.insteadOfAll' };
@@ -140,7 +140,7 @@ const wordsOf = ({ content }: Selected): string =>
         .map((block) => ('inlines' in block ? inlineText(block.inlines) : block.type))
         .join(' ');
 
-/** Headings shift to the level where they land: inside a section one deeper than its own. */
+/** Shifts headings to the level of their new position: inside a section, one deeper than its own. */
 function fitted(content: Content, blocks: readonly Block[], { parts }: Selected, side: Side): Content {
   const wanted = new Set(parts.map(({ block }) => block));
   const at = blocks.findIndex((block) => contains(block, wanted));
@@ -187,14 +187,14 @@ class Landing {
     const last = this.#lastOutside();
     if (!first || !last)
       return [this.#grammar.blocks(asBlocks(content), { position: this.#prose.trace.root.innerEnd }, this.#source)];
-    // What lands in a file without words stands above its empty paragraph, so that none is left in front.
+    // In a file without words, content goes above the empty paragraph, so that none is left before it.
     if (this.#parts.every(({ block }) => block.type === 'paragraph' && block.inlines.length === 0))
       return [this.#beside(content, first.block, 'before')];
     if (isUnits(first) || isUnits(last)) return this.#amongWords(content, first, last);
     return this.#amongBlocks(content, first.block, last.block);
   }
 
-  /** The last part that is in no box, where one is in none: what hangs on a page or paragraph is not behind it. */
+  /** The last part outside text boxes, if there is one: a box anchored to a page or paragraph does not follow it. */
   #lastOutside(): SelectedPart | undefined {
     let [found, least] = [this.#parts.at(-1), Number.POSITIVE_INFINITY];
     for (let index = this.#parts.length - 1; index >= 0 && least > 1; index--) {
@@ -205,7 +205,7 @@ class Landing {
     return found;
   }
 
-  /** A cell takes words and paragraphs; a range would be a table within it. @throws DrawerError `unsupported` */
+  /** Checks content for a cell: words and paragraphs, but no range, which would be a nested table. @throws DrawerError `unsupported` */
   #checkCell(content: Content, { table, row, cell }: NonNullable<Selected['inTable']>): void {
     const node = tableNodes(this.#source, this.#nodes(table)[0], table).cells[row]?.[cell];
     const leaf = node && (leavesIn(node)[0] ?? emptyLeaf(node));
@@ -215,7 +215,7 @@ class Landing {
     throw new DrawerError(holdsTable ? 'unsupported/table-into-cell' : 'unsupported/cell-holds-one-line');
   }
 
-  /** What lands in an empty cell takes the place of its empty paragraph, which it has to have in some formats. */
+  /** In an empty cell, content replaces the empty paragraph that some formats require. */
   #inEmptyCell(content: Content, { table, row, cell }: NonNullable<Selected['inTable']>): readonly TextEdit[] {
     const node = tableNodes(this.#source, this.#nodes(table)[0], table).cells[row]?.[cell];
     if (!node) throw noPlace();
@@ -231,7 +231,7 @@ class Landing {
     return [edit, { start: leaf.start, end: leaf.end, replacement: '' }];
   }
 
-  /** Whether it is a cell that holds one line of words and nothing else, as cells of Markdown do. */
+  /** Whether a cell can hold only one line of words, as in Markdown. */
   #isLine(leaf: SourceNode | undefined): boolean {
     return leaf?.parent?.kind === 'cell' && this.#source[leaf.start] !== '<' && this.#source[leaf.parent.start] !== '<';
   }
@@ -245,7 +245,7 @@ class Landing {
     if (!leaf) throw noPlace();
     if (this.#side === 'replace') return this.#instead(content, leaf, first, last);
     const unit = front ? (part.from ?? 0) : (part.to ?? unitsIn(leaf));
-    // A whole paragraph stands by itself beside one, and is words between words.
+    // A whole paragraph becomes a paragraph beside another one, and words between words.
     const isAtEdge = unit === (front ? 0 : unitsIn(leaf));
     if (content.shape === 'blocks' && isAtEdge && !this.#isLine(leaf))
       return [this.#beside(content, part.block, front ? 'before' : 'after')];
@@ -266,7 +266,7 @@ class Landing {
     return [{ ...inside, end, replacement: parting.close + inside.replacement + parting.open }];
   }
 
-  /** The words of one paragraph give way as they are; where more does, what is around closes up first. */
+  /** Replaces words within one paragraph directly; if more is replaced, the surroundings are joined first. */
   #instead(content: Content, leaf: SourceNode, first: SelectedPart, last: SelectedPart): readonly TextEdit[] {
     const from = first.from ?? 0;
     if (first !== last) {
@@ -325,7 +325,7 @@ class Landing {
     }
   }
 
-  /** Words take the place of a paragraph's words; all else stands where the blocks stood. */
+  /** Words replace a paragraph's words; anything else replaces the blocks. */
   #insteadOf(content: Content, first: Block): readonly TextEdit[] {
     const leaf = this.#nodes(first)[0];
     const isOwn = this.#parts.length === 1 && (first.type === 'paragraph' || first.type === 'heading');
@@ -337,7 +337,7 @@ class Landing {
     const gone = removalEdits(this.#source, this.#prose.trace, this.#parts, this.#grammar);
     const cover = gone.find(({ start, end }) => start < edit.start && edit.start <= end);
     if (!cover) return [edit, ...gone];
-    // What goes takes the indent in front of it along, so what comes brings its own.
+    // The removal includes the indent before it, so the new blocks bring their own.
     const lead = this.#source.slice(cover.start, edit.start);
     const own = edit.replacement.endsWith(lead)
       ? edit.replacement.slice(0, edit.replacement.length - lead.length)
@@ -354,7 +354,7 @@ class Landing {
     return this.#grammar.blocks(asBlocks(content), spot, this.#source);
   }
 
-  /** Words go on in a paragraph, what can be items in a list; at the start of a section all else comes after its heading. */
+  /** Words continue a paragraph, and items a list; at the start of a section, anything else follows the heading. */
   #inside(content: Content, block: Block, side: 'start' | 'end'): readonly TextEdit[] {
     if (block.type === 'list' && this.#parts.length === 1 && asBlocks(content).every(({ type }) => fitsItem.has(type)))
       return [this.#inList(content, block, side)];
@@ -396,7 +396,7 @@ class Landing {
   }
 }
 
-/** In how many stories it stands: in one, the text's own, where it is in no box. */
+/** The nesting depth in stories: one, the main text, outside text boxes. */
 function storiesAround(node: SourceNode | undefined): number {
   if (!node) return Number.POSITIVE_INFINITY;
   let depth = 0;
@@ -418,7 +418,7 @@ const isUnits = ({ from, to }: SelectedPart): boolean => from !== undefined && t
 
 const unitsIn = (leaf: SourceNode): number => leaf.pieces.reduce((units, piece) => units + piece.units, 0);
 
-/** The words of content that can go on in a paragraph. */
+/** The content as words that can continue a paragraph; `undefined` if it has other blocks. */
 function inlinesOf(content: Content): readonly Inline[] | undefined {
   const [only, ...others] = content.shape === 'picture' ? [] : asBlocks(content);
   if (content.shape === 'run') return content.inlines;
@@ -431,10 +431,10 @@ function inlinesOf(content: Content): readonly Inline[] | undefined {
   return only?.type === 'paragraph' && others.length === 0 ? only.inlines : undefined;
 }
 
-/** What an item can begin with; headings, tables and rules stand between lists. */
+/** Block types that can begin a list item; headings, tables and rules go between lists. */
 const fitsItem: ReadonlySet<Block['type']> = new Set(['paragraph', 'list', 'quote', 'code', 'picture']);
 
-/** Each block an item; those of lists are items already. */
+/** Turns each block into a list item; lists contribute their own items. */
 const asItems = (content: Content): ListItem[] =>
   asBlocks(content).flatMap((block) => (block.type === 'list' ? block.items : [{ blocks: [block] }]));
 

@@ -23,7 +23,7 @@ import type { TextEdit } from './text-edits.ts';
 import { type Extent, Trace } from './trace.ts';
 
 /**
- * What a format of running text brings. Outlining, taking, removing and inserting are written once over it: see `proseFormat`.
+ * The codec of a format for running text. `proseFormat` builds outlining, reading, removing and inserting on it.
  */
 export interface ProseCodec<N extends FormatName = FormatName> {
   readonly name: N;
@@ -35,57 +35,57 @@ export interface ProseCodec<N extends FormatName = FormatName> {
   write(content: Content, options: ProseWriting): Promise<Uint8Array>;
 }
 
-/** What is asked of the reader of a document. */
+/** A request to the reader of a document. */
 export interface ProseRequest {
-  /** Only what these headings start is kept. */
+  /** Keep only the sections that these headings start. */
   readonly sectionFilter?: SectionFilter | undefined;
-  /** Filled in with where everything stands. */
+  /** A trace to fill in with source positions. */
   readonly trace?: Trace | undefined;
-  /** After how many blocks reading may stop. */
+  /** Reading may stop after this number of blocks. */
   readonly enough?: number | undefined;
-  /** Whether it is read for an outline. */
+  /** Whether the text is read for an outline. */
   readonly outlines?: boolean;
 }
 
-/** A text as it was read. Its pictures are named by their addresses in the document. */
+/** A text that was read; its pictures are named by their addresses in the document. */
 export interface ReadProse extends Prose {
   readonly notes: NoteCounter;
   readonly title?: string;
   readonly url?: string;
-  /** What is taken, where the document says more of it than its blocks can. */
+  /** The content to return, if the document says more about it than its blocks can. */
   refine?(content: Content, fragment: Fragment): Pick<Taken, 'content' | 'secret'>;
 }
 
-/** A document that is open for reading. */
-/** How a new text is written. */
+/** A document open for reading. */
+/** Options for writing a new text. */
 export type ProseWriting = WriteOptions & Required<Pick<WriteOptions, 'media'>>;
 
 export interface ProseDocument {
-  /** Reads the text, no further than is asked for. */
+  /** Reads the text as far as requested. */
   read(request: ProseRequest): Promise<ReadProse>;
-  /** The lines or characters that a place of RFC 5147 names; absent where a text has no such places. */
+  /** The lines or characters named by a place of RFC 5147; absent if the format has no such places. */
   readPosition?(fragment: TextPositionFragment): Promise<Pick<Taken, 'content' | 'place'> & { notes: NoteCounter }>;
-  /** The bytes of the picture at an address that the text names; `undefined` where there is none. */
+  /** The bytes of the picture at an address in the text; `undefined` if there is none. */
   fetchPicture(address: string): Promise<Uint8Array | undefined>;
-  /** Its places, where they are not those that `outlineProse` finds. */
+  /** The outline, if it differs from that of `outlineProse`. */
   outline?(): Promise<Outline>;
 }
 
-/** A document that is open for editing, as source in which a trace tells positions. */
+/** A document open for editing, as source with traced positions. */
 export interface EditableProse {
   readonly source: DecodedText;
-  /** All of its bytes, where lines and characters are places of it (RFC 5147). */
+  /** All of its bytes, if lines and characters are places of the format (RFC 5147). */
   readonly bytes?: Uint8Array;
   readonly grammar: Grammar;
-  /** Reads the source whole or in part; with a trace, it tells positions in it. */
+  /** Reads the source, whole or in part; a trace receives the positions. */
   read(request: ProseRequest): Promise<ReadProse>;
-  /** From the end of the text to the end of the source. */
+  /** The range from the end of the text to the end of the source. */
   end(): Extent;
-  /** What writes content into this document. */
+  /** Writes content in this document's markup. */
   landing(prose: TracedProse, insertion: Insertion): Promise<ProseLanding>;
-  /** Edits that are needed besides those that take something out. */
+  /** Further edits that a removal needs. */
   mend?(edits: readonly TextEdit[]): readonly TextEdit[];
-  /** The document's bytes with another source in it. */
+  /** The document's bytes with an edited source. */
   save(source: string): Promise<Uint8Array>;
 }
 
@@ -98,7 +98,7 @@ type ProseFormat<N extends FormatName> = Required<Pick<Format, 'outline' | 'take
   readonly name: N;
 };
 
-/** A format of running text by its codec. The code that edits is loaded when it is used. */
+/** Makes a format for running text from its codec. Editing code is loaded when first used. */
 export function proseFormat<N extends FormatName>(codec: ProseCodec<N>): ProseFormat<N> {
   const take: Format['take'] = async (source, fragment, tools = {}) =>
     takeDocument(codec.name, await codec.open(source, tools), fragment, tools);
@@ -120,11 +120,11 @@ export function proseFormat<N extends FormatName>(codec: ProseCodec<N>): ProseFo
   };
 }
 
-/** Whether a place is named by lines or characters (RFC 5147). */
+/** Whether a place names lines or characters (RFC 5147). */
 export const isPosition = (fragment: Fragment): fragment is TextPositionFragment =>
   fragment.kind === 'line' || fragment.kind === 'char';
 
-/** What a place holds, read no further than the place needs. */
+/** The content of a place, reading no further than needed. */
 export const takeDocument = async (
   name: FormatName,
   document: ProseDocument,

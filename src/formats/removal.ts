@@ -6,27 +6,27 @@ import { columnRemoval, tableNodes } from './table-insertion.ts';
 import { applyEdits, type TextEdit } from './text-edits.ts';
 import { type Extent, leavesIn, nodesOf, type Piece, type SourceNode, type Trace } from './trace.ts';
 
-/** What a markup language needs when something of it goes. */
+/** The rules of a markup language for removing parts of it. */
 export interface Grammar {
-  /** What of a source that goes has to stay, such as the start of a bookmark that ends elsewhere. */
+  /** Markers in removed source that must survive, such as the start of a bookmark that ends elsewhere. */
   remains(source: string): string;
-  /** Whether what remains can only stand inside a paragraph. */
+  /** Whether surviving markers are valid only inside a paragraph. */
   readonly remainsInside: boolean;
-  /** What a cell or story that loses its last paragraph holds instead, given the source of one that goes. */
+  /** The placeholder paragraph for a cell or story that loses its last one, given the source of a removed paragraph. */
   emptyParagraph(source: string): string;
-  /** Whether a paragraph cannot go as a whole, such as one that ends a section; what it keeps is all but its words. */
+  /** Whether a paragraph must stay, such as one that ends a section; then only its words are removed. */
   mustStay(source: string): boolean;
-  /** Where the place of source that shows `words` from unit `from` up to `to` begins and ends. */
+  /** The source range that shows `words` from unit `from` up to `to`. */
   locate(source: string, piece: Piece, from: number, to: number): Extent;
-  /** Further edits that a text needs when only a part of it stays. */
+  /** Further edits for a text of which only a part stays. */
   keepSpaces(source: string, piece: Piece): readonly TextEdit[];
-  /** How far what goes reaches beyond the element, as the line that it stood on alone. */
+  /** The source range to remove for an element, such as the whole line if it is alone on it. */
   reach(source: string, extent: Extent): Extent;
 }
 
 /**
- * Takes parts of a text out of its source, so that what is left reads as if they had never been there: paragraphs, items,
- * rows, lists and tables go when all their words do, and no space is left doubled. All else stays as it was.
+ * Removes parts of a text from its source without traces: paragraphs, items, rows, lists and tables are removed with their
+ * last words, and no double space remains. Everything else stays byte for byte.
  */
 export function removalEdits(
   source: string,
@@ -39,7 +39,7 @@ export function removalEdits(
   return removal.edits();
 }
 
-/** The edits that take places out of a text. */
+/** The edits that remove places from a text. */
 export function placeRemoval(
   source: string,
   prose: Prose & { readonly trace: Trace },
@@ -51,7 +51,7 @@ export function placeRemoval(
   return [...columns.flatMap((each) => each ?? []), ...removalEdits(source, prose.trace, parts, grammar)];
 }
 
-/** The edits that take whole columns of a table out; `undefined` where the place is not that, or cells over several reach in. */
+/** The edits that remove whole columns of a table; `undefined` if the place is something else, or spanning cells reach in. */
 function wholeColumns(
   source: string,
   prose: Prose & { readonly trace: Trace },
@@ -79,10 +79,10 @@ class Removal {
   readonly #trace: Trace;
   readonly #grammar: Grammar;
   readonly #gone = new Set<SourceNode>();
-  /** Units that go, by the paragraph they go from. */
+  /** Removed units by paragraph. */
   readonly #cuts = new Map<SourceNode, Cut[]>();
   readonly #marked: SourceNode[] = [];
-  /** Paragraphs that go if the text boxes anchored in them do; else only their words go. */
+  /** Paragraphs that are removed only together with the text boxes anchored in them; otherwise only their words are. */
   readonly #anchors = new Set<SourceNode>();
   #edits: TextEdit[] = [];
 
@@ -128,7 +128,7 @@ class Removal {
     return this.#edits;
   }
 
-  /** Where the end of one paragraph and the start of a later one go, with all between, what is left of them is one. */
+  /** Joins the remainders of two paragraphs if the end of one, the start of the other and everything between is removed. */
   #joinEnds(): void {
     const first = this.#marked[0];
     const last = this.#marked.at(-1);
@@ -146,7 +146,7 @@ class Removal {
     this.#edits.push({ start: first.innerEnd, end: first.innerEnd, replacement: rest });
   }
 
-  /** Marks what goes because all in it does, from the inside out; says whether the node is gone or was never filled. */
+  /** Marks nodes whose contents are all removed, from the inside out; returns whether the node is removed or was empty. */
   #settle(node: SourceNode): boolean {
     if (this.#gone.has(node)) return true;
     if (node.kind === 'leaf') return this.#settleLeaf(node);
@@ -229,7 +229,7 @@ class Removal {
     this.#edits.push({ start: extent.start, end: extent.end, replacement: remains });
   }
 
-  /** The nearest paragraph that stays: what belongs to a place that goes moves there. */
+  /** The nearest surviving paragraph; it receives markers orphaned by the removal. */
   #neighbour(node: SourceNode): SourceNode | undefined {
     const staying = leavesIn(this.#trace.root).filter(
       (leaf) =>
@@ -290,7 +290,7 @@ const unitsOf = (leaf: SourceNode): number => leaf.pieces.reduce((units, piece) 
 
 const unitWords = ({ words, units }: Piece): string => words ?? '\ufffc'.repeat(units);
 
-/** One of the spaces around goes too, where the words left would have two of them, or one at an end, in a bracket or before a stop. */
+/** Also removes an adjacent space where two would meet, or one would end up at an end, inside a bracket or before a full stop. */
 function withSpace(words: string, { from, to }: Cut): Cut {
   const before = from === 0 ? '' : words[from - 1];
   const after = words[to] ?? '';
@@ -313,8 +313,8 @@ function firstLeaf(node: SourceNode): SourceNode | undefined {
 // --- What markup languages share ---------------------------------------------------------------------------------------
 
 /**
- * Where units of a text stand in source whose characters may be written as references, and whose white space may have been
- * folded: walks both at once, letting source white space pass that the words do not have.
+ * Locates units of a text in source that may contain character references and collapsed white space: walks both together,
+ * skipping source white space that the text does not have.
  */
 export function locateInMarkup(
   source: string,
@@ -342,5 +342,5 @@ export function locateInMarkup(
   return { start, end: at };
 }
 
-/** Rather no change than one in the wrong place. */
+/** Refuses a change that could hit the wrong position. */
 export const notFoundInSource = (): DrawerError => new DrawerError('unsupported/words-not-cuttable');

@@ -6,37 +6,37 @@ export interface Extent {
   readonly end: number;
 }
 
-/** A stretch of a paragraph's content and the source that shows it: a text, or one thing such as a break or a picture. */
+/** A run of a paragraph's content and its source: text, or one object such as a break or a picture. */
 export interface Piece extends Extent {
   /** Its length in the flat text of `quote.ts`. */
   readonly units: number;
-  /** The words as they were read; `undefined` for anything but text. */
+  /** The text that was read; `undefined` for anything else. */
   readonly words?: string;
-  /** The innermost element around it that may go with it. */
+  /** The innermost element around it that can be removed with it. */
   readonly owner: SourceNode;
 }
 
 /**
- * What becomes of an element when all that is in it goes: a `group` (list, row, section of a file) goes too, a `cell` or a
- * `story` stays with the paragraph it must have, a `leaf` is a paragraph, an `inline` stands inside one.
+ * How an element behaves when all its content is removed: a `group` (list, row, section of a file) is removed too; a `cell` or
+ * a `story` stays with the paragraph it requires; a `leaf` is a paragraph; an `inline` is inside one.
  */
 export type NodeKind = 'story' | 'group' | 'row' | 'cell' | 'leaf' | 'inline';
 
-/** An element of the source, with where it stands. */
+/** An element of the source, with its position. */
 export class SourceNode implements Extent {
   readonly kind: NodeKind;
   readonly parent: SourceNode | undefined;
   readonly children: SourceNode[] = [];
-  /** Of a leaf, in reading order. */
+  /** The runs of a leaf, in reading order. */
   readonly pieces: Piece[] = [];
   start: number;
   end = 0;
-  /** What stands between its tags. */
+  /** The range between its tags. */
   innerStart: number;
   innerEnd = 0;
-  /** Whether it must stay although all its words go, such as a row tied to others by cells that span them. */
+  /** Whether it must stay even if all its words are removed, such as a row with cells that span several rows. */
   tied = false;
-  /** Paragraphs before it that go on in it, and go when it does. */
+  /** Earlier paragraphs that continue in it, and are removed with it. */
   readonly joined: SourceNode[] = [];
 
   constructor(kind: NodeKind, parent: SourceNode | undefined, start: number, innerStart: number) {
@@ -53,7 +53,7 @@ export class SourceNode implements Extent {
   }
 }
 
-/** The paragraphs in an element, in reading order. */
+/** The paragraphs of an element, in reading order. */
 export const leavesIn = (node: SourceNode): SourceNode[] => [
   ...(node.kind === 'leaf' ? [node] : []),
   ...node.children.flatMap(leavesIn),
@@ -65,16 +65,16 @@ export interface Point {
   readonly at: number;
 }
 
-/** Two points, or one where the end is the same. */
+/** A range between two points, which may be equal. */
 export interface Bookmark {
   readonly start: Point;
   end: Point;
 }
 
-/** Where blocks come from; a reader fills one in when it is asked to. */
+/** The source positions of blocks; a reader fills it in on request. */
 export class Trace {
   readonly root = new SourceNode('story', undefined, 0, 0);
-  /** The elements that a block was read from. */
+  /** The source elements of a block. */
   readonly nodes = new Map<Block, SourceNode[]>();
   readonly bookmarks = new Map<string, Bookmark>();
 
@@ -83,16 +83,16 @@ export class Trace {
   }
 }
 
-/** The elements that a block was read from, or those of the blocks in it. */
+/** The source elements of a block, or of the blocks in it. */
 export function nodesOf(trace: Trace, block: Block): SourceNode[] {
   const own = trace.nodes.get(block) ?? [];
   return own.length > 0 ? own : childBlocks(block).flatMap((child) => nodesOf(trace, child));
 }
 
-/** Follows a reader through its source and keeps the element that is open; does nothing when nobody asked for a trace. */
+/** Tracks the open element while a reader goes through its source; does nothing without a trace. */
 export class Tracker {
   readonly trace: Trace | undefined;
-  /** Where the event being heard stands. */
+  /** The position of the current event. */
   extent: Extent = { start: 0, end: 0 };
   node: SourceNode | undefined;
 
@@ -114,14 +114,14 @@ export class Tracker {
     return node;
   }
 
-  /** The nearest element of a kind around what is being heard. */
+  /** The nearest enclosing element of a kind. */
   around(kind: NodeKind): SourceNode | undefined {
     let { node } = this;
     while (node && node.kind !== kind) node = node.parent;
     return node;
   }
 
-  /** What is being heard, as something inside the open element. */
+  /** The current event as a run inside the open element. */
   get source(): { readonly extent: Extent; readonly owner: SourceNode } | undefined {
     return this.node && { extent: this.extent, owner: this.node };
   }

@@ -16,10 +16,10 @@ import type { Facts, KeepResult, Origin, Removed, SnippetSummary } from '../draw
 import type { Catalogue, Details, Phrase, PhraseName, SheetPhraseName } from './catalogue.ts';
 import { placeInWords } from './place-in-words.ts';
 
-/** The sentences of one language, with numbers, lists, sizes and times as its readers write them. */
+/** Makes the sentences of one language, with numbers, lists, sizes and times in its conventions. */
 export class Words {
   readonly catalogue: Catalogue;
-  /** Phrases of a front’s own, which messages may name too. */
+  /** Additional phrases of a front end, which messages may name. */
   readonly #own: { readonly [name: string]: Phrase };
   #details: Details | undefined;
   #plural: Intl.PluralRules | undefined;
@@ -32,19 +32,19 @@ export class Words {
     this.#own = own;
   }
 
-  /** Loads what is said seldom: notes, errors and the panel's sheets. Until then these are told by their names alone. */
+  /** Loads the rarer phrases: notes, errors and the panel's sheets. Until then their names stand in for them. */
   async load(): Promise<this> {
     this.#details ??= await this.catalogue.details();
     return this;
   }
 
-  /** A phrase with its values filled in; `count` decides the form. */
+  /** Fills in a phrase; `count` selects the plural form. */
   say(name: PhraseName | SheetPhraseName, values: Params = {}): string {
     const phrase = findOwn<Phrase>(this.catalogue.phrases, name) ?? findOwn<Phrase>(this.#details?.sheets, name);
     return this.fill(phrase ?? name, values);
   }
 
-  /** A phrase from elsewhere, filled in the same way. */
+  /** Fills in a phrase from another source. */
   fill(phrase: Phrase, values: Params = {}): string {
     return this.#form(phrase, values.count).replace(/\{(\w+)\}/g, (whole, key: string) => {
       const value = values[key];
@@ -58,14 +58,14 @@ export class Words {
     return phrase[this.#plural.select(Number(count ?? 0))] ?? phrase.other;
   }
 
-  /** What fills a blank. */
+  /** The text of a parameter. */
   value(value: Param): string {
     if (typeof value === 'string') return value;
     if (typeof value === 'number') return this.number(value);
     return 'kind' in value ? this.part(value) : this.list(value.map((each) => this.value(each)));
   }
 
-  /** A message that is part of a sentence: its kind is the name of a phrase, or `problem.` and a reason. */
+  /** A message as part of a sentence: its kind is the name of a phrase, or `problem.` and a reason. */
   part(message: Message | undefined): string {
     if (message === undefined) return '';
     const { kind, params = {} } = message;
@@ -76,7 +76,7 @@ export class Words {
     return this.#first(part ?? problem, params) ?? kind;
   }
 
-  /** English does without `Intl`, which takes longer to load than the command takes to list. */
+  /** English avoids `Intl`, which takes longer to load than the command takes to list. */
   protected get isEnglish(): boolean {
     return this.catalogue.language.startsWith('en');
   }
@@ -95,12 +95,12 @@ export class Words {
     return this.#list.format(items);
   }
 
-  /** What content is: `table, 4 × 3`. */
+  /** A description of content: `table, 4 × 3`. */
   what(description: Description): string {
     return this.part(whatOf(description));
   }
 
-  /** What it is and how long, in the unit that suits it: `section, 212 words`, `table, 4 × 3`. */
+  /** Kind and size, in a suitable unit: `section, 212 words`, `table, 4 × 3`. */
   size({ shape, what, words }: Facts): string {
     if (what.kind === 'secret') return this.what(what);
     const count = this.say('count.words', { count: words });
@@ -109,8 +109,8 @@ export class Words {
   }
 
   /**
-   * A place of a file, as `#` takes it: `table=2` is `table 2`, `section=Hull condition` its heading. Addresses of cells, and
-   * words that are no place, are shown as they are.
+   * A place of a file in words: `table=2` becomes `table 2`, `section=Hull condition` its heading. Cell addresses, and words
+   * that are no place, stay unchanged.
    */
   place(place: string): string {
     return placeInWords(place, (kind, range, count) => {
@@ -119,7 +119,7 @@ export class Words {
     });
   }
 
-  /** Where something is from: `costs.xlsx, Timber!B2:D5`; the empty string when nothing is known. */
+  /** An origin: `costs.xlsx, Timber!B2:D5`; the empty string if nothing is known. */
   source({ file, title, url, program, place, piece }: Origin): string {
     return [
       file ?? title ?? url ?? program,
@@ -130,7 +130,7 @@ export class Words {
       .join(', ');
   }
 
-  /** Where a snippet is from, and how many places beside. */
+  /** A snippet's origin, and the number of further ones. */
   origin({ origin, parts }: Pick<SnippetSummary, 'origin' | 'parts'>): string {
     const [first = origin, ...others] = (parts ?? []).map((part) => part.origin);
     const words = this.source(first);
@@ -140,7 +140,7 @@ export class Words {
       : this.say('andMore', { origin: words, count: others.length });
   }
 
-  /** The words that composing puts into documents, for its option `words`; `load` comes first. */
+  /** The words that composing adds to documents, for its option `words`. Call `load` first. */
   inDocuments() {
     const named = (kind: 'count' | 'sum' | 'smallest' | 'largest' | 'mean'): string => {
       const [first = '', ...rest] = this.say(`total.${kind}`);
@@ -160,7 +160,7 @@ export class Words {
     };
   }
 
-  /** How long ago, or how long from now: `3 minutes ago`, `in 9 minutes`. */
+  /** A time relative to now: `3 minutes ago`, `in 9 minutes`. */
   age(moment: string, now: Date): string {
     const seconds = Math.round((Date.parse(moment) - now.getTime()) / 1000);
     const [unit, length] = units.find(([, each]) => Math.abs(seconds) >= each) ?? ['second', 1];
@@ -172,7 +172,7 @@ export class Words {
     return this.#age.format(count, unit);
   }
 
-  /** `7 days`, in the largest unit that is whole, weeks at most; `length` in seconds. */
+  /** A duration in the largest whole unit up to weeks: `7 days`. `length` is in seconds. */
   duration(length: number): string {
     const [unit, size] = units.slice(2).find(([, each]) => length % each === 0) ?? ['second', 1];
     if (this.isEnglish) return plural(length / size, unit);
@@ -180,7 +180,7 @@ export class Words {
     return new Intl.NumberFormat(this.catalogue.language, format).format(length / size);
   }
 
-  /** When it leaves the drawer: `in 9 minutes`, `any moment now`. */
+  /** When a snippet expires: `in 9 minutes`, `any moment now`. */
   timeLeft(until: string, now: Date): string {
     return Date.parse(until) <= now.getTime() ? this.say('anyMoment') : this.age(until, now);
   }
@@ -197,7 +197,7 @@ export class Words {
     }).format(bytes / 1024 ** power);
   }
 
-  /** `Kept as 5: table, 4 × 3, from costs.xlsx, Timber!B2:D5`, and whatever else there is to know. */
+  /** The result of keeping: `Kept as 5: table, 4 × 3, from costs.xlsx, Timber!B2:D5`, with further remarks. */
   kept(result: KeepResult): string {
     if (result.kind === 'blank') {
       const origin = this.source(result.origin);
@@ -223,7 +223,7 @@ export class Words {
     });
   }
 
-  /** What an action did, as undo tells it; `did.other` for one of an application's own that says nothing. */
+  /** An action's name, as undo tells it; `did.other` for an application's own action without words. */
   action({ kind, params }: Message): string {
     return this.fill(findOwn(this.catalogue.phrases, `did.${kind}`) ?? this.catalogue.phrases['did.other'], {
       text: this.say('did.unnamed'),
@@ -231,7 +231,7 @@ export class Words {
     });
   }
 
-  /** What of some snippets that left the drawer stays in it all the same, and what cannot be brought back. */
+  /** Remarks after a removal: snippets that are held and stay, and secrets that cannot be restored. */
   leaving({ held, erased }: Pick<Removed, 'held' | 'erased'>): readonly string[] {
     return [
       ...(held > 0 ? [this.say('deletedHeld', { count: held })] : []),
@@ -239,7 +239,7 @@ export class Words {
     ];
   }
 
-  /** One line for all that was simplified, or else is to be known; `undefined` when nothing is. */
+  /** All notes on one line; `undefined` if there are none. */
   notes(
     notes: readonly Note[],
     { lead = 'simplified', hints = {} }: { readonly lead?: 'simplified' | 'noted'; readonly hints?: NoteHints } = {},
@@ -254,31 +254,31 @@ export class Words {
     return this.say(lead, { notes: all.join('; ') });
   }
 
-  /** One note, without how often; `hint` is what a front adds to it. */
+  /** One note, without its count; `hint` is a front end's addition. */
   note({ kind, params }: Note, hint?: string): string {
     const phrase = this.#details?.notes[kind];
     return `${phrase === undefined ? kind : this.fill(phrase, params)}${hint === undefined ? '' : ` (${hint})`}`;
   }
 
-  /** What went wrong, and where: without what to do next. */
+  /** What went wrong and where, without the next step. */
   problem(error: DrawerError): string {
     const { reason, params, where } = error;
     const what = this.#first(this.#details?.problems[reason]?.what, params) ?? reason;
     return where === undefined ? what : `${where}: ${what}`;
   }
 
-  /** What to do next about an error; `undefined` where there is nothing to say. `hints` are a front's own, which come first. */
+  /** The next step after an error; `undefined` if there is none. A front end's own `hints` take precedence. */
   hint({ reason, params }: DrawerError, hints: Hints = {}): string | undefined {
     return this.#first(hints[reason], params) ?? this.#first(this.#details?.problems[reason]?.next, params);
   }
 
-  /** An error in full: what, where, and what to do next. */
+  /** An error in full: what, where, and the next step. */
   error(error: DrawerError, hints?: Hints): string {
     const next = this.hint(error, hints);
     return `${this.problem(error)}.${next === undefined ? '' : ` ${next}.`}`;
   }
 
-  /** The first of some phrases whose blanks can all be filled. */
+  /** The first phrase whose blanks can all be filled. */
   #first(phrases: Phrase | readonly Phrase[] | undefined, values: Params): string | undefined {
     if (phrases === undefined) return undefined;
     const all = isList(phrases) ? phrases : [phrases];
@@ -287,10 +287,10 @@ export class Words {
   }
 }
 
-/** What a front says to do next, by the reason of an error. */
+/** A front end's next steps, by the reason of an error. */
 export type Hints = { readonly [K in Reason]?: Phrase | readonly Phrase[] };
 
-/** What a front adds to a note. */
+/** A front end's additions to notes. */
 export type NoteHints = { readonly [K in NoteKind]?: string };
 
 const isList = (phrases: Phrase | readonly Phrase[]): phrases is readonly Phrase[] => Array.isArray(phrases);
@@ -303,7 +303,7 @@ const findOwn = <T>(values: { readonly [name: string]: T } | undefined, name: st
 
 const named = ({ label, facts }: SnippetSummary): string => `“${clipped(label ?? facts.preview, 40)}”`;
 
-/** Kinds that say by themselves how much there is. */
+/** Kinds whose phrases already include the amount. */
 const measured = new Set(['table', 'list', 'picture', 'cell', 'rule', 'nothing']);
 
 const day = 86_400;

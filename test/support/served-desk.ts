@@ -1,7 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { type BrowserContextOptions, chromium, type Page } from 'playwright-core';
 import { command } from './cli.ts';
-import { browserArguments, executablePath, hearSaid, noteFaults } from './site.ts';
+import { browserArguments, headlessPath, hearSaid, noteFaults } from './site.ts';
 
 /** A desk that runs as a process. */
 export interface RunningDesk {
@@ -39,7 +39,7 @@ export async function startDesk(
 
 /** One browser; collects the uncaught errors of its pages. */
 export class Windows {
-  readonly #browser = chromium.launch({ executablePath, args: browserArguments });
+  readonly #browser = chromium.launch({ executablePath: headlessPath, args: browserArguments });
   readonly faults: string[] = [];
 
   /** A window of a person who has been let in, or of another. */

@@ -6,49 +6,49 @@ import { isKey, type Key, parseKey } from '../keys.ts';
 import { elementOf, privateParts, type Snapshot, secretParts, snapshot } from './snapshot.ts';
 import { fieldSelection, isSensitive, isTextField, originOnPage } from './transfer.ts';
 
-/** What can be done with what is selected, each by a key. */
+/** The commands for a selection, each with a key. */
 export const captureKeys = { append: 'Alt+Shift+K', send: 'Alt+Shift+S' } as const;
 export type CaptureKey = keyof typeof captureKeys;
 
-/** What became of something that somebody copied, cut, appended or sent on. */
+/** The result of a copy, cut, append or send. */
 export type Captured =
   | { readonly kind: 'kept'; readonly result: KeepResult; readonly notes: readonly Note[] }
   | { readonly kind: 'problem'; readonly error: unknown };
 
 export interface CaptureOptions {
-  /** Other keys, such as `{ append: 'Control+Shift+Y' }`; `null` for none. */
+  /** Keys that replace the defaults, such as `{ append: 'Control+Shift+Y' }`; `null` for none. */
   readonly keys?: { readonly [K in CaptureKey]?: string | null };
-  /** Told of everything that was gathered or could not be; a panel's `report` says it. */
+  /** Receives every result and error; a panel's `report` shows it. */
   readonly report?: (captured: Captured) => void;
-  /** Where `send` takes things, besides keeping them. Without it the key does nothing. */
+  /** Receives the content of `send`, after it was kept. Without it, the key does nothing. */
   readonly send?: (content: Content, media: Media) => Promise<unknown>;
-  /** A selector for parts of the page that are never gathered. */
+  /** A CSS selector for parts of the page that are never gathered. */
   readonly privateParts?: string;
-  /** What things are said to be from, where the page knows better. */
+  /** Returns the origin of a selection, if the page knows a better one. */
   readonly origin?: (node: Node) => Origin;
 }
 
 export interface Capture {
-  /** Gathers what is selected now, as copying does; `undefined` when nothing is. */
+  /** Gathers the current selection, like a copy; `undefined` if nothing is selected. */
   keepSelection(): Promise<KeepResult | undefined>;
-  /** Takes every listener away. */
+  /** Removes every listener. */
   stop(): void;
 }
 
-/** What was selected at the moment of a copy, not yet read. */
+/** The selection at the moment of a copy, not yet read. */
 interface Selected {
   readonly origin: Origin;
-  /** The page, or page in a frame, that it stands in. */
+  /** The document of the selection: the page's, or a frame's. */
   readonly page: Document;
-  /** Whether it stands in a part that the page marks so; what is read of the page says it by itself. */
+  /** Whether it is inside a part marked as secret; marks within the selection are read with the content. */
   readonly isSecret?: boolean;
   take(): Promise<Taken>;
 }
 
 /**
- * Gathers what people copy and cut in a document, an element or a shadow root, as they already do it; the clipboard and the
- * page's own handlers are left alone. Passwords, one-time codes and parts marked `data-drawer="private"` are never gathered;
- * parts marked `data-drawer="secret"` are kept as secrets. In a text editor with nothing selected it is the line, or the paragraph.
+ * Gathers whatever people copy and cut in a document, an element or a shadow root. The clipboard and the page's own handlers
+ * stay untouched. Passwords, one-time codes and parts marked `data-drawer="private"` are never gathered; parts marked
+ * `data-drawer="secret"` are kept as secrets. In a text editor without a selection, the current line or paragraph is gathered.
  */
 export function capture(
   target: Document | Element | ShadowRoot,
@@ -67,7 +67,7 @@ class Gatherer {
   readonly #options: CaptureOptions;
   readonly #private: string;
   readonly #keys: readonly (readonly [CaptureKey, Key])[];
-  /** What is copied one after another is kept in that order, however long each takes to read. */
+  /** Copies are kept in the order they were made, however long each takes to read. */
   #queue: Promise<unknown> = Promise.resolve();
 
   constructor(target: Document | Element | ShadowRoot, drawer: Drawer, options: CaptureOptions) {
@@ -114,7 +114,7 @@ class Gatherer {
   #selectedBy(event: Event | undefined): Selected | undefined {
     const path = event?.composedPath() ?? [];
     if (path.some((each) => isElement(each) && (each.matches(this.#private) || isSensitive(each)))) return undefined;
-    // What a page does not know may be empty.
+    // A page may leave unknown values empty.
     const originAt = (node: Node): Origin => originOf((this.#options.origin ?? originOnPage)(node));
     return selectedIn(this.#target, this.#private, event, originAt);
   }
@@ -143,7 +143,7 @@ class Gatherer {
   }
 }
 
-/** What reads markup is large, and loaded when something is gathered. */
+/** The HTML reader is large, so it is loaded with the first copy. */
 const reading = () => import('./take.ts');
 
 function selectedIn(
@@ -173,7 +173,7 @@ function selectedIn(
   const node = range?.startContainer ?? focused ?? page.body;
   const common = range && elementOf(range.commonAncestorContainer);
   const holdsPrivate = isPrivate !== '' && common?.querySelector(isPrivate) != null;
-  // An editor that says what it copied knows best: how it shows that may be another thing, such as numbers for bullets.
+  // An editor's own clipboard content is authoritative: its display may differ, such as numbers for bullets.
   if ((words !== '' || markup !== '') && !holdsPrivate) {
     const line = words.replace(/\r?\n$/, '');
     const seen = range && !range.collapsed ? snapshot(range, isPrivate) : undefined;
@@ -195,10 +195,10 @@ function selectedIn(
   return { origin: origin(whole.startContainer), page, take: async () => (await reading()).takeSnapshot(seen) };
 }
 
-/** Whether the page says that what stands there is to be kept as a secret. */
+/** Whether the page marks this part as secret. */
 const isSecret = (node: Node): boolean => isWithinAny(node, secretParts);
 
-/** The selection, as far as it lies within the target. */
+/** The part of the selection within the target. */
 function rangeIn(target: Document | Element | ShadowRoot, focused: Element | undefined): Range | undefined {
   const root = (isShadowRoot(target) ? target : focused?.getRootNode()) as Document | ShadowRoot | undefined;
   // Chromium's shadow roots have a selection of their own; elsewhere the document's may reach into them.
@@ -221,7 +221,7 @@ function composedRange(selection: Selection, root: Document | ShadowRoot | undef
   return range;
 }
 
-/** The paragraph around a caret in something that is edited. */
+/** The paragraph around the caret in an editable element. */
 function lineAround(caret: Range, event: Event | undefined): Range | undefined {
   const element = elementOf(caret.startContainer);
   const editor = element?.closest<HTMLElement>('[contenteditable]');

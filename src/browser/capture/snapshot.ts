@@ -1,12 +1,12 @@
 import { isElement, isShadowRoot, isTag, isText, isWithinAny } from '../dom.ts';
 
-/** Elements that show nothing of their own that could be kept. */
+/** Elements without content to keep. */
 const unseen = new Set(
   'SCRIPT STYLE NOSCRIPT TEMPLATE IFRAME OBJECT EMBED AUDIO VIDEO HEAD LINK META TITLE SELECT TEXTAREA BUTTON'.split(
     ' ',
   ),
 );
-/** Attributes that say what an element is, not what it does. */
+/** Attributes that describe an element rather than its behaviour. */
 const kept =
   /^(?:alt|title|colspan|rowspan|start|type|value|dir|lang|role|id|checked|align|reversed|headers|scope|data-.+)$/;
 
@@ -19,20 +19,20 @@ export const privateParts = '[data-drawer="private"]';
 /** Parts of a page that are kept as secrets: `<p data-drawer="secret">`. */
 export const secretParts = '[data-drawer="secret"]';
 
-/** What a page shows in a range, as inert markup of its own, with what pictures it points to. */
+/** The visible content of a range as inert markup, with the pictures it refers to. */
 export interface Snapshot {
   readonly root: Element;
-  /** Whether the range lies within one paragraph: then it is words, and no paragraph. */
+  /** Whether the range is within one paragraph: then it is words rather than a paragraph. */
   readonly isWithinParagraph: boolean;
 }
 
-/** Where a range begins and ends among what the page shows. */
+/** The start and end of a range in the visible tree. */
 type Ends = Pick<Range, 'startContainer' | 'startOffset' | 'endContainer' | 'endOffset'>;
 
 /**
- * Takes down what a range shows at this moment, so that nothing the page does later changes it: elements with the look that
- * style sheets give them, in lists and tables that the range leads out of, without what is hidden or private. Nothing in it
- * runs or loads: it belongs to a document that is not shown.
+ * Copies the visible content of a range, independent of later changes to the page: elements with their computed styles, inside
+ * the lists and tables that the range crosses, without hidden or private parts. Nothing in it runs or loads, because it belongs
+ * to a document that is never shown.
  */
 export function snapshot(
   range: Ends & Pick<Range, 'commonAncestorContainer'>,
@@ -57,7 +57,7 @@ export function snapshot(
   return { root: holder, isWithinParagraph: isWithinParagraph(range) };
 }
 
-/** Whether a list or table around the range counts: not when the range lies within one of its items or cells. */
+/** Whether to include a list or table around the range: not if the range is within one of its items or cells. */
 function isWithin(around: Element, common: Element | undefined): boolean {
   if (/^(?:B|STRONG|I|EM|U|S|DEL|INS|CODE|SUP|SUB|A|MARK|PRE)$/.test(around.tagName)) return true;
   if (!/^(?:UL|OL|MENU|TABLE|THEAD|TBODY|TFOOT|TR)$/.test(around.tagName)) return false;
@@ -96,13 +96,13 @@ class Copier {
     this.#private = isPrivate;
   }
 
-  /** What is in a node, as far as the range covers it. */
+  /** Copies the children of a node within the range. */
   copyInside(node: Node, into: Element): void {
     if (isText(node)) this.#copyText(node, into);
     else for (const child of this.#childrenOf(node)) this.#copy(child, into);
   }
 
-  /** An element of its tag and look with nothing in it. */
+  /** Copies an element's tag and look without its children. */
   shell(element: Element, tag?: 'SPAN'): HTMLElement {
     const style = getComputedStyle(element);
     const isKnown = /^[A-Z][A-Z0-9]*$/.test(element.tagName) && !element.tagName.includes('-');
@@ -110,7 +110,7 @@ class Copier {
     const shell = this.#inert.createElement(name === 'SPAN' && isBlockLike.test(style.display) && !tag ? 'DIV' : name);
     if (!tag) for (const { name, value } of element.attributes) if (kept.test(name)) shell.setAttribute(name, value);
     const look = lookOf(element);
-    // By the object model, since a strict policy forbids style attributes even here (CSP 3, section 6.1.13).
+    // Set through the object model, because a strict policy forbids style attributes even here (CSP 3, section 6.1.13).
     if (look !== '') shell.style.cssText = look;
     if (isTag(element, 'a') && !tag && element.href) shell.setAttribute('href', linkOf(element));
     if (element.tagName === 'CODE' || element.tagName === 'PRE')
@@ -142,12 +142,12 @@ class Copier {
     if (unseen.has(element.tagName) || element.matches(this.#private)) return false;
     const { display, visibility, userSelect } = getComputedStyle(element);
     if (display === 'none' || visibility === 'hidden') return false;
-    // What is edited is seen whatever it says: browsers give it to all that can be dragged, such as an editor's pictures.
+    // In editable content the value says nothing: browsers compute `none` for everything draggable, such as an editor's pictures.
     const isEdited = element.closest('[contenteditable]:not([contenteditable="false"])') !== null;
     return userSelect !== 'none' || isEdited || isTag(element, 'input');
   }
 
-  /** A picture with its size as shown; what is drawn becomes one. */
+  /** Copies a picture with its displayed size; a canvas becomes a picture. */
   #picture(element: Element): Element | undefined {
     const address = pictureAddress(element);
     if (address === undefined) return undefined;
@@ -164,14 +164,14 @@ class Copier {
     return picture;
   }
 
-  /** What the page shows inside: of a host its shadow, of a slot what was given to it. */
+  /** The visible children: a host's shadow tree, a slot's assigned nodes. */
   #childrenOf(node: Node): Node[] {
     if (isElement(node) && node.shadowRoot) return [...node.shadowRoot.childNodes];
     if (isTag(node, 'slot') && node.assignedNodes().length > 0) return node.assignedNodes();
     return [...node.childNodes];
   }
 
-  /** Whether any of it lies within the range. */
+  /** Whether any part of it is within the range. */
   #touches(node: Node): boolean {
     const { startContainer, startOffset, endContainer, endOffset } = this.#ends;
     if (node.contains(startContainer) || node.contains(endContainer)) return true;
@@ -183,7 +183,7 @@ class Copier {
   }
 }
 
-/** Within the page a link stays a link within it. */
+/** A link within the page stays relative. */
 const linkOf = (link: HTMLAnchorElement): string => {
   const written = link.getAttribute('href') ?? '';
   return written.startsWith('#') ? written : link.href;
@@ -197,7 +197,7 @@ function pictureAddress(element: Element): string | undefined {
   return `data:image/svg+xml,${encodeURIComponent(words)}`;
 }
 
-/** A canvas that holds another site's picture keeps it to itself. */
+/** The canvas as a picture; `undefined` if it contains another site's picture and may not be read. */
 function drawn(canvas: HTMLCanvasElement): string | undefined {
   try {
     return canvas.toDataURL('image/png');
@@ -206,7 +206,7 @@ function drawn(canvas: HTMLCanvasElement): string | undefined {
   }
 }
 
-/** What an element's own tag means already, and so needs no style of its own. */
+/** Styles that a tag implies by itself. */
 const meantByTag: Readonly<Record<string, readonly string[]>> = {
   ...Object.fromEntries(['B', 'STRONG'].map((tag) => [tag, ['font-weight']])),
   ...Object.fromEntries(['I', 'EM', 'CITE', 'DFN', 'VAR', 'ADDRESS'].map((tag) => [tag, ['font-style']])),
@@ -223,10 +223,10 @@ const meantByTag: Readonly<Record<string, readonly string[]>> = {
   CAPTION: ['text-align'],
 };
 
-/** What words inherit; only where an element changes it does it say something. */
+/** Inherited properties; they matter only where an element changes them. */
 const inherited = ['font-weight', 'font-style', 'font-family', 'font-size', 'color', 'text-align', 'white-space'];
 
-/** Decorations and grounds lie on the element itself. */
+/** Properties of the element itself, not inherited: decorations and backgrounds. */
 const own: Readonly<Record<string, readonly string[]>> = {
   'text-decoration-line': ['none', ''],
   'background-color': ['rgba(0, 0, 0, 0)', 'transparent', ''],
@@ -234,8 +234,8 @@ const own: Readonly<Record<string, readonly string[]>> = {
 };
 
 /**
- * How an element changes the look of what is in it, as a `style` attribute: what its style sheets make of it, less what its
- * tag means by itself and what it inherits.
+ * The change of look that an element makes, as a `style` attribute: its computed style, minus what its tag implies and what it
+ * inherits.
  */
 export function lookOf(element: Element): string {
   const view = element.ownerDocument.defaultView;
@@ -262,16 +262,16 @@ export function lookOf(element: Element): string {
   return says.join(';');
 }
 
-/** A block's ground is the paper that its words are on, but for a cell's. */
+/** Whether a value belongs to the words: superscript and subscript, and backgrounds of inline elements and cells. */
 function isItsOwn(name: string, value: string, display: string): boolean {
   if (name === 'vertical-align') return /^su[bp]/.test(value);
   return name !== 'background-color' || /^(?:inline|table-cell)/.test(display);
 }
 
-/** Whether it is there to stand out: then a page that makes it plain says something. */
+/** Whether the tag emphasises: then a plain style on it is significant. */
 const isEmphasis = ({ tagName }: Element): boolean => /^(?:B|STRONG|I|EM|CITE|DFN|VAR|ADDRESS)$/.test(tagName);
 
-/** The element around it as the page shows it: a slot's for what a slot shows, a host's for what its shadow holds. */
+/** The parent in the visible tree: the slot of an assigned node, the host of a shadow tree. */
 export function parentOf(node: Node): Element | undefined {
   if (isElement(node) && node.assignedSlot) return node.assignedSlot;
   const parent = node.parentNode;
