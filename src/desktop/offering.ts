@@ -36,7 +36,7 @@ export async function offeringOf(
   // Programs that read a page without being told in which signs take those of old for it.
   const page = `<meta http-equiv="content-type" content="text/html; charset=utf-8">${flavours.get('text/html')}`;
   const forms = new Map([
-    ...(content.shape === 'picture' ? pictureForm(content.picture, media) : []),
+    ...(content.shape === 'picture' ? await pictureForms(content.picture, media) : []),
     ['text/html', encoded(page)] as const,
     ...(words === '' ? [] : wordForms(words)),
     [ownFlavour, encoded(own)] as const,
@@ -69,12 +69,28 @@ const wordForms = (words: string): readonly (readonly [string, Uint8Array])[] =>
   ];
 };
 
-function pictureForm(
+/** Photographs of up to so many megapixels are offered as PNG too, which every program reads; more would keep people waiting. */
+const convertedMegapixels = 2;
+
+async function pictureForms(
   { media: hash, mediaType }: { readonly media: string; readonly mediaType: string },
   media: Media,
-): readonly (readonly [string, Uint8Array])[] {
+): Promise<readonly (readonly [string, Uint8Array])[]> {
   const bytes = media.get(hash);
-  return bytes ? [[mediaType, bytes]] : [];
+  if (!bytes) return [];
+  const png = mediaType === 'image/jpeg' ? await convertJpeg(bytes) : undefined;
+  return [[mediaType, bytes], ...(png ? [['image/png', png] as const] : [])];
+}
+
+/** A JPEG picture as PNG; `undefined` if it is too large or damaged. */
+async function convertJpeg(bytes: Uint8Array): Promise<Uint8Array | undefined> {
+  const [{ decode }, { encode }] = await Promise.all([import('jpeg-js'), import('fast-png')]);
+  try {
+    const options = { useTArray: true, maxResolutionInMP: convertedMegapixels, formatAsRGBA: false } as const;
+    return encode({ ...decode(bytes, options), channels: 3 });
+  } catch {
+    return undefined;
+  }
 }
 
 const encoded = (words: string): Uint8Array => new TextEncoder().encode(words);

@@ -4,6 +4,8 @@ import { join } from 'node:path';
 import { type Cell, type Content, noMedia } from 'drawer';
 import { formatNamed } from 'drawer/formats';
 import fc from 'fast-check';
+import { decode } from 'fast-png';
+import { encode as encodeJpeg } from 'jpeg-js';
 import type { Copied } from '../../src/desktop/index.ts';
 import { offeringOf, takeCopied } from '../../src/desktop/index.ts';
 import { readWebForm, webForms } from '../../src/desktop/web-forms.ts';
@@ -68,6 +70,26 @@ describe('what is offered', () => {
     expect(plain.forSpreadsheets).toBeUndefined();
     expect(Buffer.from(plain.forms.get('STRING') ?? []).toString('latin1')).toBe('Fähre');
     expect((await offeringOf(run('Fähre ☂'), noMedia)).forms.has('STRING')).toBe(false);
+  });
+
+  it('offers a photograph as it is and as PNG with the same size and colours, unless it is too large or damaged', async () => {
+    const [width, height] = [24, 16];
+    const data = Buffer.alloc(width * height * 4, Buffer.from([200, 40, 90, 255]));
+    const offered = async (bytes: Uint8Array) => {
+      const picture = { media: '1'.repeat(64), mediaType: 'image/jpeg' as const };
+      return (await offeringOf({ shape: 'picture', picture }, new Map([[picture.media, bytes]]))).forms;
+    };
+    const photograph = encodeJpeg({ width, height, data }, 95).data;
+    const forms = await offered(photograph);
+    expect(forms.get('image/jpeg')).toBe(photograph);
+    const png = decode(forms.get('image/png') ?? new Uint8Array());
+    expect(png).toMatchObject({ width, height, channels: 3 });
+    for (const [at, value] of [200, 40, 90].entries()) expect(Math.abs((png.data[at] ?? 0) - value)).toBeLessThan(6);
+    for (const bytes of [
+      photograph.subarray(0, 40),
+      encodeJpeg({ width: 2_000, height: 1_200, data: Buffer.alloc(9_600_000) }).data,
+    ])
+      expect([...(await offered(bytes)).keys()]).not.toContain('image/png');
   });
 
   it('is a picture where it is one alone, and says where it is a secret', async () => {

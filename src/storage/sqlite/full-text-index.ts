@@ -15,20 +15,20 @@ import type { Prepare } from './snippet-row.ts';
 /** So many words at most are tried in the place of one that is looked for. */
 const mostAlternatives = 40;
 
-/** What stands before words of labels, origins and kinds where these alone are meant, and between fields. No word has these signs. */
+/** Prefixes of words in labels, origins and kinds, and the separator of fields. No word contains these characters. */
 const signs = { label: '§', from: '¶', is: '¤', between: '¦' } as const;
 
 /** So many rows at most wait to be written. */
 const mostWaiting = 4_000;
 
 /**
- * The index of words: SQLite's own (FTS5), over words as the core compares them. What is added waits until it is asked for or
- * settled: FTS5 writes a segment of its own for each row where statements with triggers stand between.
+ * The full-text index: SQLite's own (FTS5), over words folded as the core compares them. Additions wait until a search or
+ * `settle`, because FTS5 writes a separate segment for each row if statements with triggers come in between.
  */
 export class FullTextIndex {
   readonly #prepare: Prepare;
   readonly #waiting = new Map<number, Findable>();
-  /** What a search is told of rows that are not in the index. */
+  /** Rows that are not in the index, for the current search. */
   #newer: ReadonlyMap<number, Findable> = new Map();
   /** The words that hold a part, as far as one search has asked. */
   readonly #parts = new Map<string, readonly string[]>();
@@ -44,13 +44,13 @@ export class FullTextIndex {
     if (this.#waiting.size >= mostWaiting) this.settle();
   }
 
-  /** `found` is what was added under this row. */
+  /** Removes a row; `found` must be what was added for it. */
   remove(row: number, found: Findable): void {
     if (this.#waiting.delete(row)) return;
     this.#prepare("INSERT INTO finder (finder, rowid, words) VALUES ('delete', ?, ?)").run(row, indexed(found));
   }
 
-  /** Writes what waits. */
+  /** Writes the waiting additions. */
   settle(): void {
     if (this.#waiting.size === 0) return;
     const insert = this.#prepare('INSERT INTO finder (rowid, words) VALUES (?, ?)');
@@ -63,13 +63,13 @@ export class FullTextIndex {
     this.drop();
   }
 
-  /** What waits is not to be written, or has been. */
+  /** Discards the waiting additions. */
   drop(): void {
     this.#waiting.clear();
     this.#vocabulary = undefined;
   }
 
-  /** Leaves no trace of what was removed: neither in the index, nor of words that are found nowhere any more. */
+  /** Erases every trace of removed rows from the index, and words that no longer occur. */
   forget(words: Iterable<string>): void {
     this.settle();
     this.#vocabulary = undefined;
@@ -86,8 +86,8 @@ export class FullTextIndex {
   }
 
   /**
-   * Rows that fit, the best first and among equals the newest, at most `limit`. Those not in the index yet are told: they are
-   * newer than all others, the newest of them first.
+   * Matching rows, best match first and then newest first, at most `limit`. `newer` are rows not in the index yet: newer than
+   * all others, and newest first.
    */
   search(query: Query, limit: number, newer: ReadonlyMap<number, Findable>): number[] {
     this.settle();
@@ -101,14 +101,14 @@ export class FullTextIndex {
       for (const row of rows ?? []) if (found.size < limit) found.add(row);
       const expression = this.#expression(query, fit);
       if (expression === undefined) continue;
-      // What fits better fits this too, so as many more are asked for as there are already.
+      // Better matches match here too, so the limit grows by the number found already.
       for (const row of this.#rows(expression, Math.min(limit + found.size, Number.MAX_SAFE_INTEGER)))
         if (found.size < limit) found.add(row);
     }
     return [...found];
   }
 
-  /** The rows not in the index that fit, by how well; with typos only in the phrases that are named. */
+  /** Matching rows outside the index, by match tier; only the phrases in `typos` may match with a typo. */
   #newerFits(query: Query, typos: ReadonlySet<Phrase> = new Set()): ReadonlyMap<MatchTier, readonly number[]> {
     const rows = new Map<MatchTier, number[]>(matchTiers.map((fit) => [fit, []]));
     for (const [row, found] of this.#newer) {
@@ -118,12 +118,12 @@ export class FullTextIndex {
     return rows;
   }
 
-  /** The phrases that stand nowhere as they were typed. */
+  /** Phrases that occur nowhere as typed. */
   #untyped({ words }: Query): ReadonlySet<Phrase> {
     return new Set(this.#newer.size > 0 ? words.filter((phrase) => !this.#isTyped(phrase)) : []);
   }
 
-  /** Whether it stands somewhere as it was typed, at least as a part of a word. */
+  /** Whether a phrase occurs as typed, at least as a part of a word. */
   #isTyped(phrase: Phrase): boolean {
     const parts = this.#wordsWith(lastOf(phrase));
     const [asTyped = ''] = alternatives([phrase], () => parts) ?? [beginning(phrase)];
@@ -143,7 +143,7 @@ export class FullTextIndex {
     return this.#rows(expression, 1).length > 0;
   }
 
-  /** In FTS5's language; `undefined` where nothing can fit that way that does not fit better. */
+  /** The query in FTS5's syntax; `undefined` if this tier can add no matches to the better ones. */
   #expression({ words, from, label, is }: Query, fit: MatchTier): string | undefined {
     const narrowed = [
       ...is.map((kind) => quoted([kindToken(kind)])),
@@ -170,7 +170,7 @@ export class FullTextIndex {
     }
   }
 
-  /** Only what is found nowhere as it was typed is taken for a typo. */
+  /** Only words that occur nowhere as typed count as typos. */
   #inPlaceOf(phrase: Phrase): readonly string[] {
     return this.#isTyped(phrase) ? this.#wordsWith(lastOf(phrase)) : this.#wordsLike(lastOf(phrase));
   }
@@ -184,7 +184,7 @@ export class FullTextIndex {
     return words;
   }
 
-  /** Words that hold a part, but not at their beginning. */
+  /** Words that contain a part, but not at their beginning. */
   #wordsAround(part: string): readonly string[] {
     const lines = this.#lines();
     const words: string[] = [];
@@ -197,7 +197,7 @@ export class FullTextIndex {
     return words;
   }
 
-  /** Read anew where another connection has changed the file since. */
+  /** The vocabulary, one word per line; read again if another connection has changed the file. */
   #lines(): string {
     const { data_version: version } = this.#prepare('PRAGMA data_version').get() as { data_version: number };
     if (this.#vocabulary?.version !== version) {
@@ -208,7 +208,7 @@ export class FullTextIndex {
     return this.#vocabulary.lines;
   }
 
-  /** Words that begin with its first letter or its second, as those with a typo do. */
+  /** Words that begin with its first or second letter, as typos of it do. */
   #wordsLike(wanted: string): readonly string[] {
     if (wanted.length < leastLetters.typo) return [];
     const starts = [...new Set([...wanted].slice(0, 2))];
@@ -231,13 +231,13 @@ export class FullTextIndex {
   }
 }
 
-/** All that a row is found by, as FTS5 parts it into words. */
+/** The searchable text of a row, for FTS5 to split into words. */
 const indexed = ({ label, words, from, is }: Findable): string =>
   [label, words, from, marked(signs.label, label), marked(signs.from, from), is.map(kindToken)]
     .map((field) => field.join(' '))
     .join(` ${signs.between} `);
 
-/** Each phrase with other words in the place of its last; `undefined` when there are no others. */
+/** Each phrase with alternatives for its last word; `undefined` if there are none. */
 function alternatives(
   words: readonly Phrase[],
   othersFor: (phrase: Phrase) => readonly string[],
@@ -254,9 +254,9 @@ function alternatives(
 const lastOf = (phrase: Phrase): string => phrase.at(-1) ?? '';
 const marked = (sign: string, words: readonly string[]): string[] => words.map((word) => sign + word);
 
-/** A phrase in FTS5's language. The words hold no ASCII but letters and digits, so nothing in them has to be escaped. */
+/** A phrase in FTS5's syntax. Of ASCII, the words contain only letters and digits, so nothing needs escaping. */
 const quoted = (words: readonly string[]): string => `"${words.join(' ')}"`;
 const beginning = (phrase: Phrase): string => `${quoted(phrase)} *`;
 
-/** One word of the index, whatever stands in the name of a kind. */
+/** A kind's name as one word of the index. */
 const kindToken = (kind: string): string => signs.is + kind.replace(/[^\p{L}\p{N}]/gu, '');

@@ -73,7 +73,7 @@ export class SqliteRows implements WritableRows {
     return this.#words.waitingSeen();
   }
 
-  /** Puts the words of the oldest of those into the index, at most of so many. */
+  /** Adds the words of the oldest unindexed rows to the index, at most `most` rows. */
   catchUp(most: number): void {
     this.#words.catchUp(most);
   }
@@ -83,7 +83,7 @@ export class SqliteRows implements WritableRows {
     this.#known.begin();
   }
 
-  /** A transaction goes on under this lock. @throws DrawerError `damaged` where something else than Drawer changed a locked drawer */
+  /** Checks the lock's mark at the start of a transaction. @throws DrawerError `damaged` if another program changed a locked drawer */
   checkWhole(): void {
     if (!this.#whole) return;
     this.#changesSeen = this.#whole.changes();
@@ -93,7 +93,7 @@ export class SqliteRows implements WritableRows {
     this.#seen = version;
   }
 
-  /** A transaction is about to end: of what it wrote a locked drawer has a new mark. */
+  /** Renews a locked drawer's mark at the end of a transaction. */
   finish(): void {
     this.settle();
     if (this.#whole && this.#whole.changes() !== this.#changesSeen) this.#whole.write();
@@ -122,18 +122,18 @@ export class SqliteRows implements WritableRows {
     );
   }
 
-  /** Writes what waits to be, before all is committed. */
+  /** Writes waiting index entries before the commit. */
   settle(): void {
     this.#words.settle();
   }
 
-  /** What was written was taken back with the transaction. */
+  /** Discards cached state after a rollback. */
   drop(): void {
     this.#words.drop();
     this.#known.clear();
   }
 
-  /** Writes again what follows from the snippets: how they look alike, and the index of words, which is empty while they are sealed. */
+  /** Rebuilds derived data: the look of each snippet, and the full-text index, which is empty while the drawer is locked. */
   rebuild(): void {
     this.#known.clear();
     this.#words.clear(this.#newestRow());
@@ -145,7 +145,7 @@ export class SqliteRows implements WritableRows {
     this.#prepare('UPDATE pictures SET bytes = (SELECT coalesce(sum(length(bytes)), 0) FROM media)').run();
   }
 
-  /** Writes again by what those that look alike are found; damaged ones are passed over. */
+  /** Rebuilds the looks by which duplicates are found; skips damaged snippets. */
   renewLooks(): void {
     for (const { id } of this.#prepare('SELECT id FROM snippet').all() as { id: string }[])
       unlessDamaged(() => {
@@ -203,7 +203,7 @@ export class SqliteRows implements WritableRows {
 
   async search(query: Query, limit: number): Promise<readonly SnippetSummary[]> {
     if (this.#sealing.isSealed) return searchThrough(this.#everySnippet(), query, limit);
-    // All at once: a statement each takes longer than what it reads.
+    // In one query: separate statements would take longer than the reading.
     return this.#summaries(
       'SELECT snippet.id, head FROM json_each(?) AS found JOIN snippet ON snippet.row = found.value ORDER BY found.key',
       JSON.stringify(this.#words.search(query, limit)),
@@ -212,7 +212,7 @@ export class SqliteRows implements WritableRows {
 
   async duplicates(facts: readonly Facts[]): Promise<readonly SnippetSummary[]> {
     const [only, ...more] = facts;
-    // Mostly there is none, which takes a fraction of the time to see.
+    // Usually there is none, which a short query finds out in a fraction of the time.
     if (only && more.length === 0 && !this.#one('SELECT 1 FROM snippet WHERE alike = ?', this.#alike(only))) return [];
     const looks = new Set(facts.map(lookOf));
     const summaries = this.#summaries(

@@ -6,11 +6,11 @@ import { lockChanged } from './lock.ts';
 import type { SqliteRows } from './rows.ts';
 import { schemaVersion } from './schema.ts';
 
-/** After so many milliseconds those that share a commit have it, and the others wait for the next: other programs wait too. */
+/** Maximum duration of a shared commit in milliseconds; later writes wait for the next one, so that other programs get a turn. */
 const longest = 20;
 /** So long, in milliseconds, one waits before it asks again whether another program has written, or lets others come in between. */
 const pause = 1;
-/** After so many works Node gets to what else it has to do; calls that follow at once would keep that waiting, and what was read in memory. */
+/** Number of transactions after which the event loop gets a turn; otherwise a burst of calls would block it and hold memory. */
 const turn = 64;
 
 /** A drawer's file that is open. */
@@ -21,7 +21,7 @@ export interface OpenFile {
   readonly file: string | undefined;
 }
 
-/** What is read and written, and under which lock, as JSON. */
+/** The rows to read and write, and the current lock as JSON. */
 export interface Held {
   readonly rows: SqliteRows;
   readonly lock: string | undefined;
@@ -31,7 +31,7 @@ type Work<T> = (rows: SqliteRows) => Promise<T>;
 
 /** A write that waits. */
 interface Waiting {
-  /** Gives what tells of its success, for when that is on disk. */
+  /** Runs it; the result reports success, to be called once it is on disk. */
   run(rows: SqliteRows): Promise<() => void>;
   fail(error: unknown): void;
 }
@@ -45,12 +45,12 @@ export class WriteQueue {
   readonly #written: () => void;
   readonly #queue = new WorkQueue();
   #held: Held;
-  /** Whether the journal may still hold what was erased, since it could not be emptied. */
+  /** Whether the journal could not be emptied and may still contain erased data. */
   #hasErasedInVain = false;
   #added = 0;
   /** As it was opened. */
   #timeout: number = busyTimeout;
-  /** The writes that came last, while nothing else has come behind them: one that comes now joins them. */
+  /** The last batch of writes, while it can still be joined. */
   #joined: Waiting[] | undefined;
 
   /** `written` is called after every commit that writes have brought about, before they are told of. */
@@ -78,12 +78,12 @@ export class WriteQueue {
     });
   }
 
-  /** A write in a transaction of its own, of which nobody is told; `next` is what it makes of all that is held. */
+  /** Writes in a separate transaction without notifying watchers; `next` returns the new state held. */
   writeAlone<T>(work: Work<T>, next?: (result: T) => Held): Promise<T> {
     return this.#add(() => this.#inside('BEGIN IMMEDIATE', work, next));
   }
 
-  /** Does something to the file as a whole, and leaves nothing of what it held before in the journal. */
+  /** Runs work on the whole file, and erases the previous contents from the journal. */
   cleanUp(work: () => void): Promise<void> {
     return this.#add(async () => {
       this.#waitAtMost(busyTimeout);
@@ -138,7 +138,7 @@ export class WriteQueue {
     this.#letNoneJoin(waiting);
   }
 
-  /** Runs the first of those that wait in one transaction. */
+  /** Runs the first waiting writes in one transaction. */
   async #writeSome(waiting: Waiting[]): Promise<void> {
     const inIt: Waiting[] = [];
     const tell: (() => void)[] = [];
@@ -153,7 +153,7 @@ export class WriteQueue {
         } while (performance.now() < until);
       });
     } catch (error) {
-      // Where nothing could begin, all that wait have waited as long.
+      // If no transaction could begin, all the others have waited as long and fail too.
       for (const { fail } of inIt.length > 0 ? inIt : waiting.splice(0)) fail(error);
       return;
     }
@@ -161,7 +161,7 @@ export class WriteQueue {
     for (const each of tell) each();
   }
 
-  /** Runs one that takes back only itself where it fails; gives what tells of that, or of its success. */
+  /** Runs a write that rolls back alone if it fails; the result reports success or failure. */
   async #beside(rows: SqliteRows, write: Waiting): Promise<() => void> {
     const { database } = this.#open;
     rows.settle();
@@ -172,7 +172,7 @@ export class WriteQueue {
       database.exec('RELEASE beside');
       return done;
     } catch (error) {
-      if (!database.inTransaction) throw error; // all is taken back
+      if (!database.inTransaction) throw error; // the whole transaction was rolled back
       database.exec('ROLLBACK TO beside; RELEASE beside');
       rows.drop();
       const problem = this.#problem(error);
@@ -208,13 +208,13 @@ export class WriteQueue {
     return identityOf(path) === file ? storageProblem(error, path) : fileReplaced(path);
   }
 
-  /** Waits for other programs that write, without keeping this one from anything else. */
+  /** Waits for other writing programs without blocking this one. */
   async #begin(begin: 'BEGIN' | 'BEGIN IMMEDIATE'): Promise<void> {
     const until = performance.now() + busyTimeout;
     this.#waitAtMost(begin === 'BEGIN' ? busyTimeout : 0);
     for (;;) {
       try {
-        // Not as a statement that is kept: one that finds the file busy would stay in the way of others.
+        // Not as a cached statement: one that finds the file busy would block others.
         return void this.#open.database.exec(begin);
       } catch (error) {
         if (!isBusy(error) || performance.now() > until) throw error;
@@ -223,7 +223,7 @@ export class WriteQueue {
     }
   }
 
-  /** How long SQLite itself waits for others, in milliseconds; nothing else goes on meanwhile. */
+  /** Sets how long SQLite itself waits for others, in milliseconds; this thread is blocked meanwhile. */
   #waitAtMost(milliseconds: number): void {
     if (this.#timeout === milliseconds) return;
     this.#open.database.exec(`PRAGMA busy_timeout = ${milliseconds}`);
@@ -231,8 +231,8 @@ export class WriteQueue {
   }
 
   /**
-   * Moves what the write-ahead log holds into the file, where what was erased is overwritten, and cuts it off: it may still
-   * stand there. While others read that cannot be done, so it is tried for so many milliseconds, and then after every write.
+   * Moves the write-ahead log into the file, where erased data is overwritten, and truncates the log, which may still contain
+   * it. Readers prevent this, so it is tried for `wait` milliseconds, and again after every write.
    */
   async #emptyJournal(wait: number): Promise<void> {
     const until = performance.now() + wait;
@@ -246,7 +246,7 @@ export class WriteQueue {
     this.#held.rows.erased = false;
   }
 
-  /** Whether that could be done; what was written is safe either way. */
+  /** Whether the log was truncated; committed data is safe either way. */
   #cutJournal(): boolean {
     try {
       const row = this.#open.database.prepare('PRAGMA wal_checkpoint(TRUNCATE)').get() as { busy: number } | undefined;

@@ -5,7 +5,7 @@ import type { Attributes } from '../../xml/read-xml.ts';
 import type { BodyReader } from './body.ts';
 import type { Styles } from './styles.ts';
 
-/** Elements passed over with all that is in them: what is deleted, told twice, or not content. */
+/** Elements skipped with their contents: deletions, duplicates, and non-content. */
 export const skipped: ReadonlySet<string> = new Set([
   'w:del',
   'w:moveFrom',
@@ -25,7 +25,7 @@ export const skipped: ReadonlySet<string> = new Set([
   'c:chart',
 ]);
 
-/** What is brought down to something simpler, by the element that shows it. */
+/** Notes for simplified content, by element name. */
 export const simplifiedElements: ReadonlyMap<string, NoteKind> = new Map<string, NoteKind>([
   ['w:del', 'deletion-left'],
   ['w:moveFrom', 'move-taken'],
@@ -111,7 +111,7 @@ export const closers: Readonly<Record<string, Closer>> = nullPrototype({
   'w:tc': (reader) => reader.closeCell(),
 });
 
-/** What one element stands for by itself; read at its end, when it is known where it ends. */
+/** Elements that represent one object; read at their end tag, when their extent is known. */
 export const atoms: Readonly<Record<string, Opener>> = nullPrototype({
   'w:tab': (reader) => reader.runs.addText('\t'),
   'w:ptab': (reader) => reader.runs.addText('\t'),
@@ -124,13 +124,13 @@ export const atoms: Readonly<Record<string, Opener>> = nullPrototype({
   'w:endnoteReference': (reader, a) => reader.addFootnote(a['w:id'], 'endnote'),
 });
 
-/** Extensions of the format that are read; for others, what stands in for them is. */
+/** Namespace prefixes of supported extensions; for others, the fallback is read. */
 const understood = /^(?:wp[sgc]|w1[0-9]\w*|a14|wp14|v|o)$/;
 
 const isUnderstood = (requires: string | undefined): boolean =>
   (requires ?? '').split(/\s+/).every((prefix) => understood.test(prefix));
 
-/** Of several contents that stand for one another (ISO/IEC 29500-3, 10.2), the first that is understood is read. */
+/** Selects the first supported alternative of alternate content (ISO/IEC 29500-3, 10.2). */
 export class Choices {
   /** Of each choice that is open: whether one that is understood was met. */
   readonly #open: boolean[] = [];
@@ -151,13 +151,13 @@ export class Choices {
   }
 }
 
-/** What makes a paragraph more than words that can be passed over: another inside it, a number, a level, a change. */
+/** Signs that a paragraph cannot be skipped: a nested paragraph, a number, an outline level or a tracked change. */
 const telling = /<w:(?:p[ >]|numPr|outlineLvl|del[ >/]|moveFrom)|<!/;
 const styled = /<w:pStyle w:val="([^"&]*)"/;
 
 /**
- * Passes over paragraphs that nobody wants and that tell nothing of what follows: no headings, no items of a list. They are
- * most of a long document, and need not be heard tag by tag.
+ * Skips unwanted paragraphs that do not affect what follows: no headings and no list items. They make up most of a long
+ * document, and need no parsing tag by tag.
  */
 export class Skipping {
   readonly #styles: Styles;
@@ -167,7 +167,7 @@ export class Skipping {
     this.#styles = styles;
   }
 
-  /** Where such a paragraph that begins here ends; -1 when it is another, or not whole. */
+  /** The end of a skippable paragraph that begins at `start`; -1 if it cannot be skipped or is incomplete. */
   paragraph(text: string, start: number): number {
     if (!text.startsWith('<w:p>', start) && !text.startsWith('<w:p ', start)) return -1;
     const tagEnd = text.indexOf('>', start);

@@ -19,7 +19,7 @@ export async function slotsDocx(source: Source, tools?: ReadTools): Promise<read
   return readSlots(edit.findText(main) ?? '', main).map(({ slot }) => slot);
 }
 
-/** Values go in with the look of what stood there; what only held their place goes. */
+/** Fills fields; values take the look of the previous content, and placeholders are removed. */
 export async function fillDocx(
   source: Source,
   values: ReadonlyMap<string, SlotValue>,
@@ -61,13 +61,13 @@ function slotEdits(
   return [...edits, contentEdit(text, start, end, words)];
 }
 
-/** A box or a list of an older form: its value stands in an element, and its field shows no words. */
+/** Fills a check box or list of a legacy form: its value is in an element, and its field shows no words. */
 function legacyEdit({ choices = [] }: Slot, { kind, at, isClosed, prefix }: LegacyValue, value: SlotValue): TextEdit {
   const written = kind === 'checked' ? (value ? '1' : '0') : String(choices.indexOf(String(value)));
   return { ...at, replacement: `<${prefix}${kind} ${prefix}val="${written}"${isClosed ? '/' : ''}>` };
 }
 
-/** New words in what a slot holds: one run that looks like the first there, in the first paragraph if it holds paragraphs. */
+/** Replaces a field's words with one run that looks like the first one, in the first paragraph if there are several. */
 function contentEdit(text: string, start: number, end: number, words: string): TextEdit {
   const inside = text.slice(start, end);
   const paragraph = /<((?:[\w.-]+:)?)p(?:\s[^<>]*)?>/.exec(inside);
@@ -92,7 +92,7 @@ function runOf(prefix: string, properties: string, words: string): string {
   return `<${prefix}r>${look}${lines.join(`<${prefix}br/>`)}</${prefix}r>`;
 }
 
-/** A slot, and where what it holds stands in the source. */
+/** A field, with the source range of its content. */
 export interface DocumentSlot extends Extent {
   readonly slot: Slot;
   /** How dates are written in it (ISO/IEC 29500-1, 17.5.2.8), and in which language. */
@@ -103,11 +103,11 @@ export interface DocumentSlot extends Extent {
   readonly signs: readonly [ticked: string, unticked: string];
   /** The mark of words that only hold the place. */
   readonly placeholder: Extent | undefined;
-  /** Of an older form field: what says its value beside its words, or instead of them. */
+  /** For a legacy form field: the element with its value. */
   readonly legacy?: LegacyValue | undefined;
 }
 
-/** Where an older form field keeps its value (17.16.7, 17.16.9): in an element of its own, or else behind another one. */
+/** The position of a legacy form field's value (17.16.7, 17.16.9): its own element, or the element to insert it after. */
 export interface LegacyValue {
   readonly kind: 'checked' | 'result';
   readonly at: Extent;
@@ -136,11 +136,11 @@ interface OpenControl {
   placeholder: Extent | undefined;
   start: number;
   end: number;
-  /** Whether it holds rows or cells, which words cannot stand for, or other controls. */
+  /** Whether it contains rows, cells or other controls, which words cannot replace. */
   holdsMore: boolean;
 }
 
-/** A complex field (17.16.18) that is open; only those with form data are slots. */
+/** An open complex field (17.16.18); only those with form data are form fields. */
 interface OpenField {
   readonly names: string[];
   readonly choices: string[];
@@ -248,7 +248,7 @@ class SlotReader implements XmlHandler {
     this.#add({ names, kind, ...(kind === 'choice' && { choices: shown }) }, place);
   }
 
-  /** Those that programs make for themselves begin with a low line; one that spans paragraphs is no field. */
+  /** Opens a bookmark. Names that begin with an underscore are the program's own; a bookmark over several paragraphs is no field. */
   #openBookmark(a: Attributes): void {
     const name = a['w:name'] ?? '';
     if (name !== '' && !name.startsWith('_'))
@@ -278,7 +278,7 @@ class SlotReader implements XmlHandler {
     return this.#text[this.#extent.end - 2] === '/';
   }
 
-  /** The data of an older form field (17.16.17): its name and, of a box or a list, where its value stands. */
+  /** Reads the data of a legacy form field (17.16.17): its name and, for a check box or list, the position of its value. */
   #readFormData(field: OpenField, name: string, value = ''): void {
     const legacy = (kind: LegacyValue['kind'], stands: boolean): void => {
       const { start, end } = this.#extent;
@@ -292,7 +292,7 @@ class SlotReader implements XmlHandler {
       field.kind = name === 'w:checkBox' ? 'check' : 'choice';
       if (!this.#isClosed) legacy(name === 'w:checkBox' ? 'checked' : 'result', false);
     }
-    // What says the value comes behind the size and the default.
+    // The value follows the size and the default.
     if (field.kind === 'check' && /^w:(?:size|sizeAuto|default)$/.test(name)) legacy('checked', false);
     if (field.kind === 'check' && name === 'w:checked') legacy('checked', true);
     if (field.kind === 'choice' && name === 'w:result') legacy('result', true);

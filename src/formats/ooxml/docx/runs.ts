@@ -16,7 +16,7 @@ import type { BodyContext, OpenParagraph } from './paragraph.ts';
 import { type Style, type Styles, withTheme } from './styles.ts';
 import type { CellLook } from './table-styles.ts';
 
-/** Hears what stands inside paragraphs (ISO/IEC 29500-1, 17.3.2): runs, their words, links and fields. */
+/** Reads the content of paragraphs (ISO/IEC 29500-1, 17.3.2): runs, their words, links and fields. */
 export class RunReader {
   readonly #context: BodyContext;
   readonly #tracker: Tracker;
@@ -33,7 +33,10 @@ export class RunReader {
   #keepsSpace = false;
   #instructs = false;
 
-  /** `current` gives the paragraph that is open; `tells` says whether where everything stands is known. */
+  /**
+   * @param current - returns the open paragraph
+   * @param tells - whether source positions are known
+   */
   constructor(context: BodyContext, tracker: Tracker, current: () => OpenParagraph | undefined, tells: boolean) {
     this.#context = context;
     this.#tracker = tracker;
@@ -42,7 +45,7 @@ export class RunReader {
     this.#runMarks = new RunMarks(context.styles);
   }
 
-  /** What a run looked like does not hold for the next paragraph. */
+  /** Forgets the look of the last run at the end of a paragraph. */
   forget(): void {
     this.#look = {};
   }
@@ -72,7 +75,7 @@ export class RunReader {
     this.#look = {};
   }
 
-  /** Those of a paragraph's mark tell only whether it is hidden. */
+  /** Closes run properties; those of a paragraph mark only tell whether it is hidden. */
   closeProperties(inParagraph: boolean): void {
     const paragraph = this.#current();
     if (!inParagraph || !paragraph) return;
@@ -191,7 +194,7 @@ export function codeOf(hex: string | undefined): number | undefined {
   return code > 0x1f && code <= 0x10ffff ? code : undefined;
 }
 
-/** A symbol (ISO/IEC 29500-1, 17.3.3.30) in Unicode: its font's sign where that is known, else the character itself. */
+/** A symbol (ISO/IEC 29500-1, 17.3.3.30) in Unicode: the font's known symbol, or the character itself. */
 export function symbolText(font: string | undefined, hex: string | undefined): string {
   const code = codeOf(hex);
   if (code === undefined) return '';
@@ -211,7 +214,7 @@ interface Field {
   link?: Link | undefined;
 }
 
-/** The complex fields (ISO/IEC 29500-1, 17.16.18) open at a point: their codes are passed over, their results read. */
+/** The open complex fields (ISO/IEC 29500-1, 17.16.18): their codes are skipped, their results read. */
 export class Fields {
   readonly #open: Field[] = [];
 
@@ -229,7 +232,7 @@ export class Fields {
     if (field && !field.inResult && field.instruction.length < 8192) field.instruction += words;
   }
 
-  /** Whether what is heard belongs to a field's code, which is not shown. */
+  /** Whether the current content is part of a field's code, which is not shown. */
   get inCode(): boolean {
     return this.#open.some(({ inResult }) => !inResult);
   }
@@ -239,7 +242,7 @@ export class Fields {
   }
 }
 
-/** Where a HYPERLINK field (17.16.5.25) leads; `undefined` for other fields and places outside the web. */
+/** The target of a HYPERLINK field (17.16.5.25); `undefined` for other fields and targets outside the web. */
 export function linkOf(instruction: string): Link | undefined {
   const [, rest] = /^\s*HYPERLINK\s(.*)$/is.exec(instruction) ?? [];
   if (rest === undefined) return undefined;
@@ -248,7 +251,7 @@ export function linkOf(instruction: string): Link | undefined {
   return safeLink(quoted ?? bare ?? '', anchor);
 }
 
-/** A link to an address, or with none to a bookmark of the same document. */
+/** A link to an address, or to a bookmark of the same document if there is no address. */
 export function safeLink(address: string, anchor: string | undefined, title?: string): Link | undefined {
   const bare = address.trim().replaceAll(' ', '%20');
   const href = bare === '' && anchor ? `#${encodeURIComponent(anchor)}` : bare;
@@ -256,19 +259,19 @@ export function safeLink(address: string, anchor: string | undefined, title?: st
   return title === undefined ? { href } : { href, title };
 }
 
-/** Where a run stands, as far as its look depends on it. */
+/** The context that a run's look depends on. */
 export interface RunPlace {
   readonly kind: ParagraphMeaning['kind'];
   readonly style: Style | undefined;
-  /** What the style of the table around it makes of its cell. */
+  /** The look of its cell by the surrounding table's style. */
   readonly cell: CellLook | undefined;
   readonly inLink: boolean;
 }
 
-/** Stands for the marks of hidden text, which is not read. */
+/** The marks of hidden text, which is not read. */
 export const hiddenMarks: Marks = {};
 
-/** Works out runs' marks from styles and their own properties (ISO/IEC 29500-1, 17.7.2); most runs look like another. */
+/** Computes runs' marks from styles and their own properties (ISO/IEC 29500-1, 17.7.2). Cached, because most runs look alike. */
 export class RunMarks {
   readonly #styles: Styles;
   readonly #known = new Map<CellLook | undefined, Map<string, Marks>>();
@@ -292,7 +295,7 @@ export class RunMarks {
   }
 }
 
-/** Styles flip toggles between themselves; what is set on the run itself stands (17.7.3). */
+/** Toggle properties alternate between styles; a run's own setting wins (17.7.3). */
 function workOut(
   styles: Styles,
   { style: styleId, ...own }: DocxRunLook,
@@ -301,7 +304,7 @@ function workOut(
   const character = styles.find(styleId);
   const isLink = inLink && character !== undefined && isLinkStyle(character.name);
   const isCode = character !== undefined && isInlineCode(character.name);
-  // What a heading, quote or list looks like follows from what it is; only a style of the source's own says more.
+  // The look of a heading, quote or list follows from its kind; only a custom style adds to it.
   const around = cell && kind !== 'heading' ? styles.leftToTables(cell.run) : {};
   const below = layered(around, kind === 'named' ? (style?.run ?? {}) : {});
   const layers = { ...layered(below, isLink || isCode ? {} : (character?.run ?? {})), ...own };
@@ -311,7 +314,7 @@ function workOut(
   return isCode ? { ...marks, code: true } : marks;
 }
 
-/** Plain text is compared with the document's own look; a heading only with its language. */
+/** The look to compare with: the document's own for plain text, only the language for headings. */
 function baseFor({ plain }: Styles, kind: RunPlace['kind']): RunLook {
   const { language } = plain.run;
   if (kind === 'plain' || kind === 'named') return plain.run;

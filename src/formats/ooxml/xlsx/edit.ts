@@ -33,8 +33,8 @@ import { TargetFormats, wantedFormat } from './target-formats.ts';
 import { readTables, type Sheet } from './workbook.ts';
 
 /**
- * A sheet in whose part cells change, there alone, and in the formats where one is missing; what the workbook works out again
- * on opening is told so.
+ * Edits cells of a sheet. Only the sheet's part changes, and the styles part if a format is missing; formulas to recalculate on
+ * opening are marked.
  */
 export async function editXlsx(
   source: Source,
@@ -121,7 +121,7 @@ function checkHeadings(tables: Awaited<ReturnType<typeof readTables>>, grid: Gri
   }
 }
 
-/** The cells that hold something where something is to land. */
+/** Filled cells in the target area. */
 async function takenCells(
   { zip, relationships }: Book,
   rows: SheetRows,
@@ -175,7 +175,7 @@ async function asShown(
   });
 }
 
-/** What a cell's source holds; `undefined` when that is nothing. */
+/** The words or shared string of a cell's source; `undefined` if it is empty. */
 function shownWords(source: string): { readonly words: string; readonly string?: number } | undefined {
   const [, value] = /<(?:[\w.-]+:)?v(?:\s[^<>]*)?>([^<]*)</.exec(source) ?? [];
   if (value !== undefined && /\st=["']s["']/.test(source)) return { words: '', string: Number(value) };
@@ -240,7 +240,7 @@ function dimensionEdit(text: string, { rows, columns }: FullArea): TextEdit[] {
   return [{ start: match.index, end: match.index + whole.length, replacement: `${lead}${ref}"` }];
 }
 
-/** What columns beside appended rows repeat down to them. */
+/** Formulas of neighbouring columns, to be continued in appended rows. */
 interface GoingOn {
   readonly above: RowSource | undefined;
   readonly formulas: ReadonlyMap<number, string>;
@@ -339,7 +339,7 @@ class SheetEdit {
     return `${spanning(height > 0 ? grown(row.open, height) : row.open, [...cells.keys()])}${sorted.join('')}</${rows.prefix}row>`;
   }
 
-  /** Cells of the row with the formulas that stand above it, which look as those do. */
+  /** Cells of the row that continue the formulas and formats above it. */
   #goOn({ number }: RowSource): [column: number, source: string][] {
     const { goingOn, rows } = this.#context;
     const above = goingOn?.above;
@@ -380,7 +380,7 @@ class SheetEdit {
   }
 }
 
-/** A row whose height nobody set is as high as its words need (18.3.1.73), at most what a row can be. */
+/** Raises a row without a custom height as its words need (18.3.1.73), up to the maximum height. */
 function grown(open: string, height: number): string {
   if (/\scustomHeight=["'](?:1|true)["']/.test(open)) return open;
   const own = Number(/\sht=["']([\d.]+)["']/.exec(open)?.[1] ?? 0);
@@ -388,14 +388,14 @@ function grown(open: string, height: number): string {
   return bare.replace(/>$/, ` ht="${Math.min(409, Math.max(own, Math.round(height * 10) / 10))}">`);
 }
 
-/** The hint of a row's first and last column (18.3.1.73) goes when it would be wrong. */
+/** Removes the hint of a row's first and last column (18.3.1.73) if it would be wrong. */
 function spanning(open: string, columns: readonly number[]): string {
   const [, from = 0, to = 0] = /\sspans=["'](\d+):(\d+)["']/.exec(open) ?? [];
   const fits = columns.every((column) => Number(from) <= column && column <= Number(to));
   return fits ? open : open.replace(/\sspans=["'][^"']*["']/, '');
 }
 
-/** Formulas are worked out again on opening; the list of them loses those that gave way. */
+/** Marks formulas for recalculation on opening, and removes overwritten ones from the calculation chain. */
 async function keepCalculating(
   book: Book,
   edit: OpcEdit,
@@ -420,7 +420,7 @@ async function keepCalculating(
     edit.setText(book.main, withFullCalculation(workbook));
 }
 
-/** One formula may stand for several cells (18.3.1.40): the cell that holds it cannot give way alone. */
+/** Refuses to overwrite a cell whose shared formula (18.3.1.40) serves other cells. */
 function checkShared(rows: SheetRows, gone: readonly { readonly row: number; readonly column: number }[]): void {
   for (const { row, column } of gone) {
     const source = rows.found.get(row)?.cells.find((cell) => cell.column === column)?.source ?? '';
