@@ -3,18 +3,22 @@ import type { Listed, SnippetSummary } from '../drawer/index.ts';
 import { fit, fitEnd, widest } from './columns.ts';
 import type { Context } from './context.ts';
 
-/** Listed snippets as a table: number, what, how it begins, where from, when, and marks where there are any. */
-export function listing(
-  listed: readonly Listed[],
-  { width, now, words }: Pick<Context, 'width' | 'now' | 'words'>,
-): string {
+/** What a listing depends on. */
+export interface ListingContext extends Pick<Context, 'width' | 'now' | 'words'> {
+  /** Ids of snippets whose files were saved again since. */
+  readonly changed?: ReadonlySet<string>;
+}
+
+/** Listed snippets as a table: number, what, how it begins, where from, when, and marks if there are any. */
+export function listing(listed: readonly Listed[], context: ListingContext): string {
+  const { width, now, words } = context;
   const rows = listed.map(({ position, summary }) => ({
     number: String(position),
     size: words.size(summary.facts),
     begins: summary.label ?? summary.facts.preview,
     from: words.origin(summary),
     when: words.age(summary.takenAt, now),
-    marks: marksInWords(summary, { now, words }),
+    marks: marksInWords(summary, context),
   }));
   const headings = {
     number: '',
@@ -69,15 +73,13 @@ function fitted(columns: readonly { readonly width: number; readonly least: numb
 }
 
 /** Everything that is known of each, a few lines a snippet. */
-export const longListing = (listed: readonly Listed[], context: Pick<Context, 'width' | 'now' | 'words'>): string =>
+export const longListing = (listed: readonly Listed[], context: ListingContext): string =>
   listed.map((each) => inFull(each, context)).join('\n\n');
 
-function inFull(
-  { position, summary }: Listed,
-  { width, now, words }: Pick<Context, 'width' | 'now' | 'words'>,
-): string {
+function inFull({ position, summary }: Listed, context: ListingContext): string {
+  const { width, now, words } = context;
   const { label, facts, takenAt, parts } = summary;
-  const marks = marksInWords(summary, { now, words });
+  const marks = marksInWords(summary, context);
   return [
     `${position}: ${words.size(facts)}${label === undefined ? '' : `, “${label}”`}`,
     `   ${fit(facts.preview, Math.max(20, width - 4)).trimEnd()}`,
@@ -90,10 +92,11 @@ function inFull(
 
 /** `held, built-up, goes in 9 minutes` */
 export function marksInWords(
-  { held, secret, parts, expiresAt }: SnippetSummary,
-  { now, words }: Pick<Context, 'now' | 'words'>,
+  { id, held, secret, parts, expiresAt }: SnippetSummary,
+  { now, words, changed }: Pick<ListingContext, 'now' | 'words' | 'changed'>,
 ): string {
   return [
+    ...(changed?.has(id) ? [words.tell('mark.sourceChanged')] : []),
     ...(held ? [words.tell('mark.held')] : []),
     ...(secret ? [words.tell(secret === 'once' ? 'mark.once' : 'mark.secret')] : []),
     ...(parts ? [words.tell('mark.builtUp')] : []),

@@ -13,6 +13,7 @@ import type { MoveOptions } from './commands/move.ts';
 import type { NextOptions } from './commands/next.ts';
 import type { OutlineOptions } from './commands/outline.ts';
 import type { PasteOptions } from './commands/paste.ts';
+import type { RenewOptions } from './commands/renew.ts';
 import type { RulesOptions } from './commands/rules.ts';
 import type { SplitOptions } from './commands/split.ts';
 import type { UndoOptions } from './commands/undo.ts';
@@ -232,6 +233,17 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
         const [reference = ''] = await named(word === undefined ? [] : [word], options, false);
         return (await import('./commands/edit.ts')).edit(reference, options, context());
       }),
+  renew: ({ program, context, named, say, example }) =>
+    picking(say, program.command('renew [ref...]'))
+      .description(say('command.renew'))
+      .option('--folder <folder>', say('option.folder'))
+      .option('--yes', say('option.yesRenew'))
+      .option('-q, --quiet', say('option.quiet'))
+      .option('--json', say('option.json'))
+      .addHelpText('after', `\n${say('help.references')}\n\n${example('drawer renew all', 'drawer renew 2-4 --yes')}`)
+      .action(async (words: string[], options: RenewOptions & PickOptions) =>
+        (await import('./commands/renew.ts')).renew(await named(words, options, true), options, context()),
+      ),
   split: ({ program, context, named, say, example }) =>
     picking(say, program.command('split [ref]'))
       .description(say('command.split'))

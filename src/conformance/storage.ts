@@ -298,6 +298,7 @@ function changeAt(chance: number, step: number): Step {
       ]),
     (drawer, all) => drawer.move([at(all)], 1 + (step % Math.max(1, all.length))),
     (drawer, all) => drawer.edit(at(all), content()),
+    (drawer, all) => drawer.renew(all.slice(step % 3, (step % 3) + 2).map((id) => ({ id, content: content() }))),
     (drawer, all) => drawer.mark([at(all)], step % 2 === 0 ? { label: `Label ${step}` } : { held: true }),
     (drawer, all) => drawer.remove([at(all)]),
     (drawer) => drawer.undo(),

@@ -223,7 +223,7 @@ interface Reasons {
     | 'picture-bytes-missing'
     | 'rule-unknown';
   full: 'drawer-full' | 'drawer-nearly-full' | 'drawer-bytes-full';
-  consent: 'cells-taken' | 'snippet-built-up' | 'snippets-would-go';
+  consent: 'cells-taken' | 'renewal-changes' | 'snippet-built-up' | 'snippets-would-go';
   changed: 'snippet-changed';
   refused:
     | 'field-refused'
@@ -234,6 +234,13 @@ interface Reasons {
     | 'clipboard-overtaken'
     | 'clipboard-secret'
     | 'origin-ignored'
+    | 'renewal-built-up'
+    | 'renewal-edited'
+    | 'renewal-inexact'
+    | 'renewal-pieces'
+    | 'renewal-secret'
+    | 'renewal-unlike'
+    | 'renewal-without-file'
     | 'file-outside'
     | 'file-not-desk'
     | 'gathering-paused'

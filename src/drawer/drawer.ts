@@ -5,7 +5,7 @@ import type { Action, Change, Elsewhere, Sequence } from './change.ts';
 import { ChangeEvents, type ChangeListener } from './change-events.ts';
 import type { Check } from './check.ts';
 import { commit } from './commit.ts';
-import type { AsRead, EditOptions } from './edit.ts';
+import type { AsRead, EditOptions, Renewed } from './edit.ts';
 import type { EntriesOptions } from './entries.ts';
 import { expiredIn, removeExpired } from './expired.ts';
 import { loadFacts } from './facts.ts';
@@ -24,6 +24,7 @@ import {
   checkOptions,
   checkText,
   checkWhole,
+  isMany,
   listOfTexts,
   mediaSchema,
   type OneOrMany,
@@ -61,6 +62,15 @@ export interface FindOptions extends Pick<CallOptions, 'signal'> {
 
 /** Number of snippets read before the signal is checked. */
 const portion = 100;
+
+/** A checked copy. @throws DrawerError `invalid` */
+function parseRenewed(renewed: Renewed): Renewed {
+  const { id, content, media, was } = checkObject(renewed, 'renewed');
+  checkText(id, 'id');
+  checkOptional(mediaSchema, media, 'media');
+  if (was !== undefined) parseContent(was);
+  return { id, content: parseContent(content), media, was };
+}
 
 /** Minimum length of a passphrase in characters: whoever has the file can make unlimited attempts. */
 const shortest = 8;
@@ -416,14 +426,25 @@ export class StoredDrawer {
    * @throws DrawerError `changed` if the content is no longer as it `was`
    */
   async edit(id: string, content: Content, options: EditOptions = {}): Promise<void> {
-    checkText(id, 'id');
-    const edited = parseContent(content);
     const { media, was } = checkOptions(options);
-    checkOptional(mediaSchema, media, 'media');
-    if (was !== undefined) parseContent(was);
+    const edited = parseRenewed({ id, content, media, was });
     await this.#change(
       { kind: 'edited' },
-      (rows, [{ editIn }, factsOf]) => editIn(rows, id, edited, { media, was }, factsOf),
+      (rows, [{ rewrites }, factsOf]) => rewrites(rows, [edited], factsOf),
+      Promise.all([import('./edit.ts'), loadFacts()]),
+    );
+  }
+
+  /**
+   * Replaces the contents of snippets by what their sources contain now, as one action; they count as gathered now.
+   * @throws DrawerError `not-found`; `changed` if a content is no longer as it `was`; then nothing is renewed
+   */
+  async renew(renewed: OneOrMany<Renewed>): Promise<void> {
+    const all = (isMany(renewed) ? renewed : [renewed]).map(parseRenewed);
+    const takenAt = this.#tools.clock().toISOString();
+    await this.#change(
+      { kind: 'renewed', params: { count: all.length } },
+      (rows, [{ rewrites }, factsOf]) => rewrites(rows, all, factsOf, takenAt),
       Promise.all([import('./edit.ts'), loadFacts()]),
     );
   }

@@ -20,18 +20,33 @@ export interface EditOptions extends AsRead {
   readonly media?: Media | undefined;
 }
 
-/** Puts another content in the place of a snippet's. @throws DrawerError `changed` */
-export async function editIn(
+/** The new content of a snippet. */
+export interface Renewed extends EditOptions {
+  /** The snippet's id. */
+  readonly id: string;
+  readonly content: Content;
+}
+
+/**
+ * The changes that replace contents.
+ * @param takenAt - the new time of gathering (ISO 8601 in UTC), if the contents were gathered again
+ * @throws DrawerError `changed`, `not-found`
+ */
+export async function rewrites(
   rows: WritableRows,
-  id: string,
-  content: Content,
-  { media, was }: EditOptions,
+  renewed: readonly Renewed[],
   factsOf: FactsOf,
+  takenAt?: string,
 ): Promise<readonly Change[]> {
-  const snippet = await rows.get(id);
-  checkAsRead(snippet, was);
-  await putMedia(rows, [{ content, ...(media && { media }) }]);
-  return [{ type: 'rewrite', snippet: withContent(snippet, content, factsOf) }];
+  const changes: Change[] = [];
+  for (const { id, content, media, was } of renewed) {
+    const snippet = await rows.get(id);
+    checkAsRead(snippet, was);
+    await putMedia(rows, [{ content, ...(media && { media }) }]);
+    const rewritten = withContent(snippet, content, factsOf);
+    changes.push({ type: 'rewrite', snippet: { ...rewritten, ...(takenAt !== undefined && { takenAt }) } });
+  }
+  return changes;
 }
 
 /** @throws DrawerError `changed` */

@@ -171,7 +171,7 @@ export function parseGathered(gathered: OneOrMany<SnippetInput>): readonly Check
 /** One thing, or a list of them. */
 export type OneOrMany<T> = T | readonly T[];
 
-const isMany = <T>(value: OneOrMany<T>): value is readonly T[] => Array.isArray(value);
+export const isMany = <T>(value: OneOrMany<T>): value is readonly T[] => Array.isArray(value);
 
 /** @throws DrawerError `argument-not-list`, or `argument-empty` for one of nothing where `least` says that it may not be. */
 export function checkList(value: readonly unknown[], argument: string, least: 0 | 1 = 0): void {

@@ -13,5 +13,7 @@ export * from './open-drawer.ts';
 export * from './paste.ts';
 export * from './paste-drawer.ts';
 export type { OtherDrawerOptions } from './read-drawer.ts';
+export * from './renew.ts';
 export * from './replace-file.ts';
+export * from './saved-since.ts';
 export * from './take.ts';

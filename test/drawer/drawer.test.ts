@@ -165,6 +165,27 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     await drawer.close();
   });
 
+  it('renews several snippets as one action, all of them or none', async () => {
+    const drawer = await newDrawer(kind);
+    await drawer.keep(gathered('oak', 'elm', 'ash'));
+    const ids = (await drawer.list()).map(({ summary }) => summary.id);
+    const before = await drawer.getMany(ids);
+    const renewed = before.slice(0, 2).map(({ id, content: was }) => ({ id, was, content: run('larch') }));
+    const wrong = renewed.map((each, at) => (at === 1 ? { ...each, was: run('yew') } : each));
+    await expect(drawer.renew(wrong)).rejects.toMatchObject({ reason: 'snippet-changed' });
+    expect(await drawer.getMany(ids)).toEqual(before);
+    await drawer.renew(renewed);
+    const after = await drawer.getMany(ids);
+    expect(after.map(({ content }) => plainText(content))).toEqual(['larch', 'larch', 'ash']);
+    expect(after.map(({ origin }) => origin)).toEqual(before.map(({ origin }) => origin));
+    expect((after[0]?.takenAt ?? '') > (before[0]?.takenAt ?? '')).toBe(true);
+    expect(await drawer.undo()).toEqual({ kind: 'renewed', params: { count: 2 } });
+    expect(await drawer.getMany(ids)).toEqual(before);
+    await drawer.redo();
+    expect(await drawer.getMany(ids)).toEqual(after);
+    await drawer.close();
+  });
+
   it('edits and splits only what is as it was read, when that is said', async () => {
     const drawer = await newDrawer(kind);
     await drawer.keep(gathered('oak'));

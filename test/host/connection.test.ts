@@ -122,6 +122,7 @@ const deeds: readonly ((drawer: Drawer, text: string, number: number) => Promise
   async (drawer, text, number) => drawer.mark([await idAt(drawer, number)], { label: text }),
   async (drawer, _, number) => drawer.remove([await idAt(drawer, number)]),
   async (drawer, text, number) => drawer.edit(await idAt(drawer, number), run(text)),
+  async (drawer, text, number) => drawer.renew({ id: await idAt(drawer, number), content: run(text) }),
   (drawer) => drawer.undo(),
   (drawer) => drawer.redo(),
   (drawer, text) => drawer.find([text]),

@@ -1,5 +1,6 @@
 import { DrawerError } from '../../content/index.ts';
 import type { Drawer, Listed } from '../../drawer/index.ts';
+import { savedSince } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { listing, longListing } from '../listing.ts';
 import { untilStopped } from '../until-stopped.ts';
@@ -29,7 +30,8 @@ export async function list(references: readonly string[], options: ListOptions, 
     const listed = isPage
       ? await drawer.list(Math.max(1, count - length + 1), length)
       : await named(drawer, references);
-    print(options.newest ? listed.toReversed() : listed, { count, isPage }, options, context);
+    const changed = await savedSince(listed);
+    print(options.newest ? listed.toReversed() : listed, { count, isPage, changed }, options, context);
     return options.follow ? follow(drawer, await everything(drawer), options, context) : undefined;
   });
   // Another program locked it, or took the lock off: it is opened anew, with its passphrase where it needs one.
@@ -50,20 +52,35 @@ async function named(drawer: Drawer, references: readonly string[]): Promise<rea
 
 function print(
   listed: readonly Listed[],
-  { count, isPage }: { readonly count: number; readonly isPage: boolean },
+  {
+    count,
+    isPage,
+    changed,
+  }: { readonly count: number; readonly isPage: boolean; readonly changed: ReadonlySet<string> },
   { json, long }: ListOptions,
-  context: Context,
+  { print: say, width, now, words }: Context,
 ): void {
   if (json)
-    return context.print(
-      JSON.stringify({ count, snippets: listed.map(({ position, summary }) => ({ position, ...summary })) }, null, 2),
+    return say(
+      JSON.stringify(
+        {
+          count,
+          snippets: listed.map(({ position, summary }) => ({
+            position,
+            ...summary,
+            ...(changed.has(summary.id) && { fileChanged: true }),
+          })),
+        },
+        null,
+        2,
+      ),
     );
-  if (listed.length === 0) return context.print(context.words.tell('drawerEmpty'));
-  context.print((long ? longListing : listing)(listed, context));
+  if (listed.length === 0) return say(words.tell('drawerEmpty'));
+  say((long ? longListing : listing)(listed, { width, now, words, changed }));
   if (!isPage || count <= listed.length) return;
   const before = count - listed.length;
-  context.print(
-    `\n${context.words.tell('listNewest', {
+  say(
+    `\n${words.tell('listNewest', {
       shown: listed.length,
       count,
       range: `${Math.max(1, before - pageLength + 1)}-${before}`,

@@ -32,6 +32,7 @@ export const forwarded = [
   'move',
   'arrange',
   'edit',
+  'renew',
   'split',
   'history',
   'lastAction',

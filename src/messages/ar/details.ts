@@ -661,6 +661,10 @@ export const details: Details = {
     'last-gather-gone': { what: 'لم يبقَ شيء مما جُمع آخر مرة' },
     'snippet-unknown': { what: 'لا توجد قصاصة معرّفها {id}', next: 'ربما حُذفت' },
     'snippet-changed': { what: 'غيّر برنامج آخر القصاصة في هذه الأثناء', next: 'اقرأها من جديد؛ لم يتغيّر شيء' },
+    'renewal-changes': {
+      what: 'سيحل ما في الملفات الآن محل محتوى القصاصات المتغيرة (العدد: {count})',
+      next: 'اسمح بذلك؛ لم يتغير شيء',
+    },
     'snippet-built-up': {
       what: 'القصاصة «{preview}» رُكِّبت من {count} أجزاء',
       next: 'قل إنه يجوز أن تذهب؛ لم يُحذف شيء',
@@ -687,6 +691,13 @@ export const details: Details = {
     },
     'file-not-desk': { what: 'لا يفتح المكتب ملفات من هذا النوع', next: 'قائمته تعرض الملفات التي يفتحها' },
     'origin-ignored': { what: 'بقواعد الدُّرج لا يُجمع شيء من هناك', next: 'لم يُقصّ شيء' },
+    'renewal-built-up': { what: 'رُكّبت من عدة مصادر' },
+    'renewal-edited': { what: 'حُرِّرت في الدُّرج، وسيضيع ذلك' },
+    'renewal-inexact': { what: 'الموضع الذي نُسخت منه غير معروف بدقة (الآن {place})' },
+    'renewal-pieces': { what: 'كانت الجزء {number} من {of}، وفي موضعها الآن {count}' },
+    'renewal-secret': { what: 'إنها سرّية' },
+    'renewal-unlike': { what: 'في {place} الآن شيء آخر: «{words}»', next: 'إن كنت تريده فانسخه' },
+    'renewal-without-file': { what: 'لم تُنسخ من ملف' },
     'gathering-paused': {
       what: ['الجمع متوقف لمدة {count} من الدقائق', 'الجمع متوقف حتى تطلب'],
       next: 'لم يُحفظ شيء',

@@ -298,6 +298,7 @@ export const arabic: Catalogue = {
     },
     'did.appended': 'الإلحاق بقصاصة',
     'did.edited': 'تحرير قصاصة',
+    'did.renewed': snippets('تجديد {n}', 'قصاصتين', 'تجديد'),
     'did.split': 'تقسيم قصاصة إلى {count}',
     'did.held': snippets('تثبيت {n}', 'قصاصتين', 'تثبيت'),
     'did.released': snippets('فكّ تثبيت {n}', 'قصاصتين', 'فكّ التثبيت'),

@@ -806,6 +806,13 @@ export const details: Details = {
       what: 'Der Zettel wurde inzwischen von einem anderen Programm geändert',
       next: 'Lesen Sie ihn neu; nichts wurde geändert',
     },
+    'renewal-changes': {
+      what: {
+        one: '{count} Zettel würde durch das ersetzt, was jetzt in der Datei steht',
+        other: '{count} Zettel würden durch das ersetzt, was jetzt in den Dateien steht',
+      },
+      next: 'Erlauben Sie es; nichts wurde geändert',
+    },
     'snippet-built-up': {
       what: 'Der Zettel „{preview}“ wurde aus {count} Teilen zusammengesetzt',
       next: 'Sagen Sie, dass er trotzdem gehen darf; nichts wurde gelöscht',
@@ -844,6 +851,16 @@ export const details: Details = {
       what: 'Nach den Regeln der Schublade wird von dort nichts gesammelt',
       next: 'Nichts wurde ausgeschnitten',
     },
+    'renewal-built-up': { what: 'Er ist aus mehreren Quellen zusammengesetzt' },
+    'renewal-edited': { what: 'Er wurde in der Schublade bearbeitet, und das ginge verloren' },
+    'renewal-inexact': { what: 'Von welcher Stelle er stammt, ist nicht genau bekannt (jetzt {place})' },
+    'renewal-pieces': { what: 'Er war Teil {number} von {of}, und an seiner Stelle sind jetzt {count}' },
+    'renewal-secret': { what: 'Er ist geheim' },
+    'renewal-unlike': {
+      what: 'An der Stelle {place} steht jetzt etwas anderes: „{words}“',
+      next: 'Wenn Sie das wollen, kopieren Sie es',
+    },
+    'renewal-without-file': { what: 'Er stammt nicht aus einer Datei' },
     'gathering-paused': {
       what: [
         {

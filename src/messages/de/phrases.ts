@@ -198,6 +198,7 @@ export const german: Catalogue = {
     },
     'did.appended': 'An einen Zettel angehängt',
     'did.edited': 'Einen Zettel bearbeitet',
+    'did.renewed': { one: '{count} Zettel erneuert', other: '{count} Zettel erneuert' },
     'did.split': 'Einen Zettel in {count} geteilt',
     'did.held': { one: '{count} Zettel festgehalten', other: '{count} Zettel festgehalten' },
     'did.released': { one: '{count} Zettel losgelassen', other: '{count} Zettel losgelassen' },

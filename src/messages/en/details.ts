@@ -821,6 +821,13 @@ export const details = {
       what: 'Another program has changed the snippet',
       next: 'Read it again; nothing was changed',
     },
+    'renewal-changes': {
+      what: {
+        one: '{count} snippet would be replaced by what its file says now',
+        other: '{count} snippets would be replaced by what their files say now',
+      },
+      next: 'Allow it; nothing was changed',
+    },
     'snippet-built-up': {
       what: 'The snippet “{preview}” was built up of {count} parts',
       next: 'Allow it; nothing was deleted',
@@ -859,6 +866,16 @@ export const details = {
     },
     'file-not-desk': { what: 'The desk opens no files of this kind', next: 'Its list shows the files that it opens' },
     'origin-ignored': { what: 'The rules of the drawer exclude this source', next: 'Nothing was cut' },
+    'renewal-built-up': { what: 'It was put together from several sources' },
+    'renewal-edited': { what: 'It was edited in the drawer, and that would be lost' },
+    'renewal-inexact': { what: 'The place it was copied from is not known exactly (now {place})' },
+    'renewal-pieces': { what: 'It was piece {number} of {of}, and its place has {count} now' },
+    'renewal-secret': { what: 'It is secret' },
+    'renewal-unlike': {
+      what: 'Something else is at {place} now: “{words}”',
+      next: 'If that is what you want, copy it',
+    },
+    'renewal-without-file': { what: 'It was not copied from a file' },
     'gathering-paused': {
       what: [
         {

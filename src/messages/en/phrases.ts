@@ -193,6 +193,7 @@ export const phrases = {
   },
   'did.appended': 'Appended to 1 snippet',
   'did.edited': 'Edited 1 snippet',
+  'did.renewed': { one: 'Renewed {count} snippet', other: 'Renewed {count} snippets' },
   'did.split': 'Split 1 snippet into {count}',
   'did.held': { one: 'Held {count} snippet', other: 'Held {count} snippets' },
   'did.released': { one: 'Released {count} snippet', other: 'Released {count} snippets' },
