@@ -29,8 +29,14 @@ const blockWith = (page: string, language: string, words: string): string => {
   return found.code;
 };
 
-/** The oldest TypeScript that is served, and what the pages are built with. */
-const others = ['vite@^8.3.0', 'typescript@~5.6.3', '@types/node@20'];
+/** The oldest TypeScript that is served, what pages are built with, and the frameworks whose types know the panel. */
+const others = ['vite@^8.3.0', 'webpack@^5', 'esbuild@^0.28', 'typescript@~5.6.3', '@types/node@20'].concat([
+  'react@^19',
+  'react-dom@^19',
+  '@types/react@^19',
+  'vue@^3',
+  'svelte@^5',
+]);
 
 beforeAll(() => {
   const packed = join(project, 'packed');
@@ -93,6 +99,92 @@ it('works in a new Vite project, written as the guide says', async () => {
   expect(readdirSync(join(project, 'dist/assets')).length).toBeGreaterThan(1);
 });
 
+it('is built by webpack and esbuild for a page, each format in a part of its own', () => {
+  inProject(
+    'npx',
+    'esbuild',
+    'main.js',
+    '--bundle',
+    '--splitting',
+    '--format=esm',
+    '--outdir=by-esbuild',
+    '--log-level=error',
+  );
+  const webpack = `require('webpack')({ mode: 'production', entry: './main.js', output: { path: process.cwd() + '/by-webpack' }, performance: false, optimization: { minimize: false } },
+    (error, stats) => { if (error || stats.hasErrors() || stats.hasWarnings()) { console.error(error ?? stats.toString()); process.exit(1); } });`;
+  inProject(process.execPath, '--input-type=commonjs', '-e', webpack);
+  for (const folder of ['by-esbuild', 'by-webpack'])
+    expect(readdirSync(join(project, folder)).length).toBeGreaterThan(10);
+});
+
+const entries = Object.keys(JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).exports)
+  .filter((entry) => !/json|react|vue|svelte/.test(entry))
+  .map((entry) => entry.replace('.', 'drawer'));
+
+it.each([
+  ['required', (entry: string) => `require('${entry}')`],
+  ['imported where there is no page', (entry: string) => `await import('${entry}')`],
+])('has entries that can be %s', (_, load) => {
+  expect(entries.length).toBeGreaterThan(15);
+  const type = load('').startsWith('await') ? 'module' : 'commonjs';
+  const code = entries.map((entry) => `if (Object.keys(${load(entry)}).length === 0) throw new Error('${entry}');`);
+  expect(inProject(process.execPath, `--input-type=${type}`, '-e', code.join('\n'))).toBe('');
+});
+
+it('works in React, and leaves no drawer open when its component goes', async () => {
+  writeFileSync(join(project, 'drawer.jsx'), blockWith('docs/embedding.md', 'jsx', 'useEffect'));
+  writeFileSync(
+    join(project, 'react.jsx'),
+    `import { createElement as e, StrictMode } from 'react';
+     import { createRoot } from 'react-dom/client';
+     import { Drawer } from './drawer.jsx';
+     const root = createRoot(document.querySelector('main'));
+     globalThis.show = (shown) => root.render(e(StrictMode, null, shown ? e(Drawer) : null));`,
+  );
+  writeFileSync(
+    join(project, 'index.html'),
+    '<!doctype html><meta charset="utf-8"><p>Words of the page</p><main></main><script type="module" src="/react.jsx"></script>',
+  );
+  inProject('npx', 'vite', 'build', '--logLevel', 'error', '--outDir', 'by-vite');
+  const site = new Site('form'); // only for its browser
+  const server = spawn('npx', ['vite', 'preview', '--outDir', 'by-vite', '--port', '0'], {
+    cwd: project,
+    detached: true,
+  });
+  try {
+    site.address = await servedAt(server);
+    const page = await site.visit();
+    const show = (shown: boolean): Promise<void> =>
+      page.evaluate((is) => (globalThis as unknown as { show(is: boolean): void }).show(is), shown);
+    for (let time = 1; time <= 3; time++) {
+      await show(true);
+      await page.locator('drawer-panel').getByRole('listbox').waitFor();
+      await page.evaluate(() => getSelection()?.selectAllChildren(document.querySelector('p') as Element));
+      await page.keyboard.press('Control+c');
+      await page
+        .locator('drawer-panel [role="option"]')
+        .nth(time - 1)
+        .waitFor();
+      await show(false);
+      await page.locator('drawer-panel').waitFor({ state: 'detached' });
+    }
+    // A database is deleted only when nobody has it open any more.
+    const deleted = await page.evaluate(async () => {
+      const [{ name = '' } = {}] = await indexedDB.databases();
+      const deleting = indexedDB.deleteDatabase(name);
+      return new Promise((done, failed) => {
+        deleting.onsuccess = () => done(name !== '');
+        deleting.onerror = () => failed(deleting.error);
+      });
+    });
+    expect(deleted).toBe(true);
+    expect(await site.closeAll()).toEqual([]);
+  } finally {
+    if (server.pid !== undefined) process.kill(-server.pid);
+    await site.stop();
+  }
+});
+
 it.each(['What a drawer does', 'Reading and writing files'])('runs the code under “%s”', (heading) => {
   const [, section = ''] = readFileSync(join(root, 'docs/embedding.md'), 'utf8').split(`## ${heading}\n`);
   const [, code = ''] = /```js\n(.*?)```/s.exec(section) ?? [];
@@ -140,4 +232,37 @@ it.each([
   options.push('--lib', 'es2022,dom,dom.iterable', '--module', module, '--moduleResolution', resolution);
   for (const compiler of [join(project, 'node_modules/.bin/tsc'), join(root, 'node_modules/.bin/tsc')])
     inProject(compiler, ...options, 'everything.ts');
+});
+
+const inFrameworks = `
+import type {} from 'drawer/react';
+import type {} from 'drawer/svelte';
+import type {} from 'drawer/vue';
+import type { JSX } from 'react';
+import type { SvelteHTMLElements } from 'svelte/elements';
+import type { GlobalComponents } from 'vue';
+
+const told = (event: CustomEvent): void => console.log(event.detail);
+const react: JSX.IntrinsicElements['drawer-panel'] = { theme: 'dark', 'ondrawer-keep': told, style: { height: '40rem' } };
+const svelte: SvelteHTMLElements['drawer-panel'] = { dense: true, 'ondrawer-paste': ({ detail }) => console.log(detail.style) };
+const vue = {} as InstanceType<GlobalComponents['drawer-panel']>['$props'];
+const theme: 'light' | 'dark' | undefined = vue.theme;
+// @ts-expect-error there is no such theme
+const wrong: JSX.IntrinsicElements['drawer-panel'] = { theme: 'blue' };
+console.log(react, svelte, theme, wrong);
+`;
+
+it('has types for its element in React, Vue and Svelte', () => {
+  writeFileSync(join(project, 'frameworks.ts'), inFrameworks);
+  const options = [
+    '--noEmit',
+    '--strict',
+    '--skipLibCheck',
+    '--target',
+    'es2022',
+    '--module',
+    'esnext',
+    '--moduleResolution',
+  ];
+  inProject(join(root, 'node_modules/.bin/tsc'), ...options, 'bundler', '--types', 'node', 'frameworks.ts');
 });

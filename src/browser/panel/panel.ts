@@ -19,13 +19,13 @@ import { SlipList } from './slips.ts';
 import { style } from './style/index.ts';
 import { Toolbar, type ToolbarHost } from './toolbar.ts';
 
-/** How something is put where the caret last was; a page with a draft of its own may do it itself. */
-/** Told what is to land, and how; with nothing, that it will not, or has. */
+/** Shows how content will look where it will land; without content, ends that. */
 export type PreviewHandler = (content?: Content, options?: DeliverOptions) => void;
 
+/** Pastes content where the caret last was, or into a page's own draft; returns the name of the target. */
 export type PasteHandler = (content: Content, options: DeliverOptions) => Promise<Pick<Delivered, 'name'>>;
 
-/** @param isSecret - whether nobody is to keep it who watches the clipboard */
+/** Puts content on the clipboard. @param isSecret - whether clipboard managers are told not to keep it */
 export type CopyHandler = (content: Content, media: Media, isSecret: boolean) => Promise<void>;
 
 /**
@@ -60,6 +60,8 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
   #chosen: readonly string[] = [];
   #listening: AbortController | undefined;
   #keyed: Promise<void> = Promise.resolve();
+  /** The latest call of `openDrawer`; an earlier one that ends later does not show its drawer. */
+  #opening: object | undefined;
 
   /** The drawer that is shown. */
   get drawer(): Drawer | undefined {
@@ -85,17 +87,22 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
    * keeps nothing, there is one that lasts as long as the page, and that is said.
    */
   async openDrawer(name?: string): Promise<Drawer> {
+    const opening = {};
+    this.#opening = opening;
+    const drawer = await this.#open(name);
+    if (this.#opening === opening) this.drawer = drawer;
+    return drawer;
+  }
+
+  async #open(name: string | undefined): Promise<Drawer> {
     try {
-      const { openDrawer } = await import('../open-drawer.ts');
-      this.drawer = await openDrawer(name);
+      return await (await import('../open-drawer.ts')).openDrawer(name);
     } catch (error) {
-      if (!DrawerError.is(error) || (error.code !== 'locked' && error.code !== 'storage')) {
-        await this.#tell(error);
-        throw error;
-      }
-      this.drawer = error.code === 'locked' ? await this.dialogs.locked(name) : await this.dialogs.unkept();
+      if (DrawerError.is(error) && error.code === 'locked') return this.dialogs.locked(name);
+      if (DrawerError.is(error) && error.code === 'storage') return this.dialogs.unkept();
+      await this.#tell(error);
+      throw error;
     }
-    return this.model.drawer;
   }
 
   /**
@@ -109,7 +116,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     return connected;
   }
 
-  /** Other keys, such as `{ merge: 'G', panel: 'Control+F9' }`; `null` for none. */
+  /** Keys that replace the defaults, such as `{ merge: 'G', panel: 'Control+F9' }`; `null` for none. */
   set keys(keys: KeyChanges) {
     this.keymap = new Keymap(keys);
   }
