@@ -100,6 +100,7 @@ it('works in a new Vite project, written as the guide says', async () => {
 });
 
 it('is built by webpack and esbuild for a page, each format in a part of its own', () => {
+  writeFileSync(join(project, 'main.js'), blockWith('docs/embedding.md', 'js', 'capture(document, drawer'));
   inProject(
     'npx',
     'esbuild',
