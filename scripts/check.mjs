@@ -39,6 +39,10 @@ const pure = ['content', 'places', 'drawer', 'compose', 'formats'];
 const impureNames =
   /\b(?:window|fetch|XMLHttpRequest|localStorage|indexedDB|process|Buffer)\.|\bdocument\.(?:create|query|get|body)|\bDate\.now\(|\bnew Date\(\)|\bMath\.random\(/;
 
+/** Packages that a page never needs, so that a project for one can do without: only what runs on Node imports them. */
+const forNode = Object.keys(JSON.parse(readFileSync('package.json', 'utf8')).optionalDependencies);
+const runsOnNode = /^(?:cli|desktop|node|storage\/sqlite|host\/(?!connect\/))/;
+
 const src = resolve('src');
 const files = readdirSync(src, { recursive: true, encoding: 'utf8' })
   .filter((name) => name.endsWith('.ts'))
@@ -80,6 +84,8 @@ for (const file of files) {
     if (!name.startsWith('.')) {
       if (pure.includes(room) && name.startsWith('node:'))
         problems.push(`${relative('.', file)}: the room ${room} is pure, but imports ${name}`);
+      if (forNode.includes(name.split('/')[0]) && !runsOnNode.test(relative(src, file)))
+        problems.push(`${relative('.', file)}: reaches pages, but imports ${name}, which is optional`);
       continue;
     }
     const target = resolve(dirname(file), name);
