@@ -262,7 +262,7 @@ function languageOf(tag: string | undefined): Pick<Snippet, 'language'> {
 }
 
 function draftOf(each: CheckedInput, settings: Settings, { now, generateId, factsOf }: KeepOptions): Draft {
-  const { content, origin, language, label, held, parts } = each;
+  const { content, origin, language, label, held, parts, meta } = each;
   const facts = factsOf(content, language);
   const seconds = settings.lasts[facts.shape];
   const secret = each.secret ?? (isSecret(each, settings) ? true : undefined);
@@ -279,6 +279,7 @@ function draftOf(each: CheckedInput, settings: Settings, { now, generateId, fact
     ...(secret && { secret }),
     ...(expiresAt !== undefined && { expiresAt }),
     ...(parts && { parts }),
+    ...(meta && { meta }),
     content,
   };
   return { snippet, look: lookOf(shown) };

@@ -12,6 +12,8 @@ import type { Change, FileChange, Sequence } from './change.ts';
 import { readDescription } from './older-words.ts';
 import {
   type Facts,
+  type Json,
+  type Meta,
   type Origin,
   type Snippet,
   type SnippetInput,
@@ -27,6 +29,34 @@ export const words = v.pipe(
 );
 const count = v.pipe(v.number(), v.integer(), v.minValue(0));
 
+/** Of all data of applications in one place, as JSON text, in UTF-16 units. */
+const mostMeta = 65_536;
+
+const isJson = (value: unknown): value is Json =>
+  value === null ||
+  typeof value === 'boolean' ||
+  Number.isFinite(value) ||
+  (typeof value === 'string' && value.isWellFormed()) ||
+  (Array.isArray(value) && value.every(isJson)) ||
+  (isRecord(value) && Object.entries(value).flat().every(isJson));
+
+/** A plain object of any realm: its prototype, if it has one, has none. */
+const isRecord = (value: unknown): value is object =>
+  typeof value === 'object' &&
+  value !== null &&
+  !Object.getPrototypeOf(Object.getPrototypeOf(value) ?? Object.prototype);
+
+const metaSchema: v.GenericSchema<Meta> = v.pipe(
+  v.record(
+    v.pipe(v.string(), v.regex(/^[\w-]+[.:][\w.:/-]+$/, 'must begin with a domain, such as "example.org/reader"')),
+    v.any(),
+  ),
+  v.check((meta) => isJson(meta), 'must be values of JSON'),
+  v.transform((meta) => JSON.stringify(meta)),
+  v.maxLength(mostMeta, 'must not be longer than 65,536 characters of JSON'),
+  v.transform((json): Meta => JSON.parse(json)),
+);
+
 export const originSchema: v.GenericSchema<Origin> = v.strictObject({
   file: v.exactOptional(words),
   place: v.exactOptional(words),
@@ -34,6 +64,7 @@ export const originSchema: v.GenericSchema<Origin> = v.strictObject({
   title: v.exactOptional(words),
   url: v.exactOptional(words),
   program: v.exactOptional(words),
+  meta: v.exactOptional(metaSchema),
 });
 
 export const patterns = {
@@ -76,10 +107,11 @@ const summary = {
   secret: v.exactOptional(v.union([v.literal(true), v.literal('once')])),
   expiresAt: v.exactOptional(moment),
   parts: v.exactOptional(v.array(v.strictObject({ origin: originSchema, takenAt: moment, what: descriptionSchema }))),
+  meta: v.exactOptional(metaSchema),
 };
 
-const { origin, language, label, held, secret, expiresAt, parts } = summary;
-const travelling = { origin, takenAt: v.exactOptional(moment), language, label, held, secret, expiresAt, parts };
+const { id: _, order: __, takenAt: ___, facts: ____, ...optional } = summary;
+const travelling = { ...optional, takenAt: v.exactOptional(moment) };
 
 /** What a snippet brings along when it comes from another drawer; anything else in it is passed over. */
 export const travellingSchema: v.GenericSchema<unknown, Travelling> = v.object(travelling);

@@ -1,5 +1,11 @@
 import type { Content, Description, Media, Shape } from '../content/index.ts';
 
+/** A value of JSON (RFC 8259). */
+export type Json = string | number | boolean | null | readonly Json[] | { readonly [name: string]: Json };
+
+/** An application's own data, by names that begin with its domain: `{ 'example.org/reader': { page: 12 } }`. */
+export type Meta = Readonly<Record<string, Json>>;
+
 /** The source of a snippet; unknown facts are absent. */
 export interface Origin {
   /** The file's name, without folders. */
@@ -15,6 +21,8 @@ export interface Origin {
   readonly url?: string;
   /** The program in which it was copied. */
   readonly program?: string;
+  /** Data of applications about the source. */
+  readonly meta?: Meta;
 }
 
 /** What a whole text or cell can be recognised as. */
@@ -63,11 +71,13 @@ export interface SnippetSummary {
   readonly expiresAt?: string;
   /** The parts of a snippet that was built up, in order; absent on others. */
   readonly parts?: readonly Part[];
+  /** Data of applications about the snippet; kept with it, and shown by none but them. */
+  readonly meta?: Meta;
 }
 
 /** Metadata that travels with content from one drawer to another. */
 export type Travelling = Pick<SnippetSummary, 'origin'> &
-  Partial<Pick<SnippetSummary, 'takenAt' | 'language' | 'label' | 'held' | 'secret' | 'expiresAt' | 'parts'>>;
+  Partial<Pick<SnippetSummary, 'takenAt' | 'language' | 'label' | 'held' | 'secret' | 'expiresAt' | 'parts' | 'meta'>>;
 
 /** A snippet with its content. */
 export interface Snippet extends SnippetSummary {

@@ -165,6 +165,38 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     await drawer.close();
   });
 
+  it('keeps what applications note on a snippet and its origin, through every change', async () => {
+    const value = fc.jsonValue({ maxDepth: 3 }).filter((json) => JSON.stringify(json) !== '-0');
+    const meta = fc.dictionary(fc.constantFrom('example.org/reader', 'org.example.app:page', 'x.y'), value);
+    const drawer = await newDrawer(kind);
+    await fc.assert(
+      fc.asyncProperty(meta, meta, async (own, ofOrigin) => {
+        const noted = JSON.parse(JSON.stringify({ own, ofOrigin }));
+        const input = { content: run('oak'), origin: { file: 'a.md', meta: ofOrigin }, meta: own } as SnippetInput;
+        const [kept] = await drawer.keep(input);
+        const id = kept && 'summary' in kept ? kept.summary.id : '';
+        await drawer.mark(id, { label: 'Wood' });
+        await drawer.move(id, 1);
+        await drawer.edit(id, run('elm'));
+        await drawer.renew({ id, content: run('ash') });
+        expect(await drawer.get(id)).toMatchObject({ meta: noted.own, origin: { file: 'a.md', meta: noted.ofOrigin } });
+        expect((await drawer.list(1, 1))[0]?.summary).toMatchObject({ meta: noted.own });
+        const travelled = createDrawer();
+        const { snippets } = exportSnippets([await drawer.get(id)], new Map());
+        const [brought] = await travelled.keep(JSON.parse(JSON.stringify(snippets)));
+        expect(brought).toMatchObject({ summary: { meta: noted.own, origin: { meta: noted.ofOrigin } } });
+      }),
+      { numRuns: 20 },
+    );
+    expect((await drawer.check()).faults).toEqual([]);
+    const bare = { page: 12 };
+    const refused = { reason: 'value-invalid', params: { path: 'meta.page' } };
+    await expect(drawer.keep({ content: run('oak'), meta: bare })).rejects.toMatchObject(refused);
+    const long = { 'example.org/x': 'x'.repeat(70_000) };
+    await expect(drawer.keep({ content: run('oak'), meta: long })).rejects.toMatchObject({ reason: 'value-invalid' });
+    await drawer.close();
+  });
+
   it('renews several snippets as one action, all of them or none', async () => {
     const drawer = await newDrawer(kind);
     await drawer.keep(gathered('oak', 'elm', 'ash'));

@@ -100,10 +100,11 @@ const anything = fc.oneof(
   fc.record({ content: fc.constant(oak.content), origin: fc.anything() }),
   fc
     .tuple(
-      fc.constantFrom('label', 'takenAt', 'expiresAt', 'held', 'secret', 'parts', 'media', 'language'),
+      fc.constantFrom('label', 'takenAt', 'expiresAt', 'held', 'secret', 'parts', 'media', 'language', 'meta'),
       fc.anything(),
     )
     .map(([name, value]) => ({ ...oak, [name]: value })),
+  fc.anything().map((value) => ({ ...oak, meta: { 'example.org/any': value } })),
 );
 
 /** Whether a call was refused in words; any other end but a good one is an error of ours. */
