@@ -12,6 +12,7 @@ import {
   type ListItem,
   lineBreak,
   type Note,
+  parseContent,
   type StackOptions,
   stackRanges,
   stackTables,
@@ -20,7 +21,7 @@ import {
   textWithBreaks,
 } from '../content/index.ts';
 import { apartNote, BlockChain, isCaptioned, stackedNote } from './neighbours.ts';
-import type { ComposeJoin, ComposeOptions, Piece } from './options.ts';
+import type { ComposeJoin, ComposeOptions, JoinFunction, Piece } from './options.ts';
 import { findWords } from './pattern.ts';
 
 /**
@@ -30,6 +31,7 @@ import { findWords } from './pattern.ts';
 export function joinPieces(pieces: readonly Piece[], options: ComposeOptions, notes: Note[]): readonly Content[] {
   const contents = pieces.map(({ content }) => content);
   const join = options.join ?? suitable(contents);
+  if (typeof join === 'function') return [parseContent(join(contents))];
   if (join === 'rows' && contents.every(isTabular)) return tablesInTurn(contents, notes, { rows: true });
   if (typeof join === 'string' && join in madeOfAll) return [madeOfAll[join as MadeOfAll](contents, options, notes)];
   const [only] = contents;
@@ -91,7 +93,7 @@ function inParagraphs(contents: readonly Content[], blankBetween: boolean, optio
 
 const blankLine: Block = { type: 'paragraph', inlines: [] };
 
-type InlineJoin = Exclude<ComposeJoin, 'paragraph' | 'blank-line' | MadeOfAll>;
+type InlineJoin = Exclude<ComposeJoin, 'paragraph' | 'blank-line' | MadeOfAll | JoinFunction>;
 
 /** Words after words with the join between them; what is more than words stands by itself. */
 function inLine(contents: readonly Content[], join: ComposeJoin, options: ComposeOptions, notes: Note[]): Content {

@@ -17,7 +17,10 @@ export interface Composable {
   readonly language?: string;
 }
 
-/** How pieces are joined; an object gives any text to put between them. */
+/** Makes one content of the contents of all pieces, which come ordered, tidied and in their templates. */
+export type JoinFunction = (contents: readonly Content[]) => Content;
+
+/** How pieces are joined: by name, with any text between them, or by a function of one's own. */
 export const composeJoins = [
   'nothing',
   'space',
@@ -31,7 +34,7 @@ export const composeJoins = [
   'rows',
   'link',
 ] as const;
-export type ComposeJoin = (typeof composeJoins)[number] | { readonly text: string };
+export type ComposeJoin = (typeof composeJoins)[number] | { readonly text: string } | JoinFunction;
 
 export const composeOrders = ['given', 'collected', 'reversed', 'origin', 'label', 'value', 'date', 'amount'] as const;
 export type ComposeOrder = (typeof composeOrders)[number];

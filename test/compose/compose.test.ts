@@ -322,6 +322,20 @@ describe('totals', () => {
   });
 });
 
+it('joins by a function of one’s own, which gets the pieces ordered and tidied, and has to give content', () => {
+  const contents = [doc(paragraph('elm ')), run('oak'), doc('1')];
+  const seen: string[][] = [];
+  const join = (all: readonly Content[]): Content => {
+    seen.push(all.map((content) => plainText(content)));
+    return run(all.map((content) => plainText(content)).join(' | '));
+  };
+  expect(composed(contents, { join, order: 'reversed', tidy: ['trim'] })).toEqual(run('1 | oak | elm'));
+  expect(composed([doc('elm')], { join })).toEqual(run('elm'));
+  expect(seen).toEqual([['1', 'oak', 'elm'], ['elm']]);
+  const wrong = () => composed(contents, { join: (() => 'words') as unknown as ComposeJoin });
+  expect(wrong).toThrow(expect.objectContaining({ reason: 'value-invalid' }));
+});
+
 it('makes items of several blocks', () => {
   expect(composed([doc('a', 'b')], { join: 'bullets' })).toEqual(doc(bullets(item('a', 'b'))));
   expect(blocksText(blocksOf(composed([], { join: 'bullets' })))).toBe('');
