@@ -28,12 +28,12 @@ import { tidied } from './tidy.ts';
 import { withTotals } from './totals.ts';
 
 /**
- * Many snippets as one content, in named steps: order, tidy, what stands around each, where each is from, joining, totals,
- * sources, headings. One snippet with nothing asked is its own content, the same object. Composing is associative for the
- * joins `nothing`, `space`, `line` and any text on words, and for `paragraph` on anything but tables that stack with columns
- * to be matched; `sentence`, `bullets`, `numbers`, `checks` and `rows` make something new of all at once, so that composing
- * what was composed nests.
- * @throws DrawerError `usage` where a join cannot be made of what there is; `invalid` for content or options that are none.
+ * Composes snippets to one content in this order: order, tidying, templates, attribution, join, totals, sources, headings. A
+ * single snippet without options is returned as its own content, the same object. Composing is associative for the joins
+ * `nothing`, `space`, `line` and any text on words, and for `paragraph` except on tables whose columns have to be matched;
+ * `sentence`, `bullets`, `numbers`, `checks` and `rows` make something new of all pieces, so composing a result again nests.
+ * @param snippets - in the order given, if `options.order` does not say otherwise
+ * @throws DrawerError `usage` if the join cannot be made of the snippets; `invalid` for content or options that are not valid
  */
 export const compose = (snippets: readonly Composable[], options: ComposeOptions = {}): Composed =>
   checkedCall(() => composed(snippets, options));

@@ -14,6 +14,7 @@ const workbookDescriptor =
 /** By this a keeper of clipboards is told not to keep it. */
 const secretHint = ['x-kde-passwordManagerHint', 'secret'] as const;
 
+/** Options of `offeringOf`. */
 export interface OfferingOptions {
   /** Main language of the content, a BCP 47 tag. */
   readonly language?: string;

@@ -11,6 +11,7 @@ export interface Bound {
 
 const square = 'the time to read them grows with the square of their number';
 
+/** Limits on the size of input, with what each limits; a file over one is refused with `too-large`. */
 export const bounds = {
   characters: {
     what: 'characters taken at once; a note counts as often as it is referred to',

@@ -60,6 +60,7 @@ export interface ReadTools {
   readonly language?: string;
 }
 
+/** The dialect of a file of separated values (RFC 4180 and its variants). */
 export interface CsvDialect {
   /** The field separator: `,`, `;`, a tab, `|` or any other character. */
   readonly separator?: string;
@@ -112,10 +113,12 @@ export interface Removed {
 
 /** The side of its place where content lands; `start` and `end` are inside the place. */
 export const sides = ['before', 'after', 'replace', 'start', 'end'] as const;
+/** A side of a place. */
 export type Side = (typeof sides)[number];
 
 /** How content is spread over a sheet: one piece per cell downwards or across, its parts along rows, all in one cell, or as the original range. */
 export const spreads = ['down', 'across', 'rows', 'cell', 'range'] as const;
+/** A way to spread content over a sheet. */
 export type Spread = (typeof spreads)[number];
 
 /** Content to insert into a file, and how. */
@@ -171,6 +174,7 @@ export interface Inserted {
 
 /** The kinds of form fields. */
 export const slotKinds = ['text', 'date', 'number', 'email', 'url', 'phone', 'check', 'choice'] as const;
+/** The kind of a form field. */
 export type SlotKind = (typeof slotKinds)[number];
 
 /** A form field. */
@@ -195,6 +199,7 @@ export interface Filled {
   readonly notes: readonly Note[];
 }
 
+/** The kind of a place in an outline. */
 export type OutlineKind =
   | 'section'
   | 'paragraph'
@@ -224,11 +229,13 @@ export interface OutlineEntry {
   readonly isExtra?: true;
 }
 
+/** The places of a file, in order. */
 export interface Outline {
   readonly entries: readonly OutlineEntry[];
   readonly notes: readonly Note[];
 }
 
+/** Options for writing a new file. */
 export interface WriteOptions {
   /** Bytes of the pictures in the content; default: none. */
   readonly media?: Media;
@@ -241,6 +248,7 @@ export interface WriteOptions {
   readonly pictureAddress?: (picture: Picture) => string | undefined;
 }
 
+/** The names of all formats. */
 export const formatNames = [
   'docx',
   'odt',
@@ -253,6 +261,7 @@ export const formatNames = [
   'picture',
   'json',
 ] as const;
+/** The name of a format. */
 export type FormatName = (typeof formatNames)[number];
 
 /** A file format: its name and its operations. An absent method means that the format does not support it. */

@@ -95,6 +95,7 @@ export function findFormatByName(fileName: string): FormatEntry | undefined {
   return formats.find(({ extensions }) => extensions.some((extension) => lower.endsWith(extension)));
 }
 
+/** The entry of a format by its name; its code is loaded by `load()`. */
 export const formatNamed = (name: FormatName): FormatEntry =>
   formats.find((format) => format.name === name) as FormatEntry;
 

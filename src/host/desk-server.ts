@@ -8,6 +8,7 @@ import { DrawerError } from '../content/index.ts';
 import { deskClipboard } from './desk-clipboard.ts';
 import { DrawerHost, type HostOptions } from './serve.ts';
 
+/** Options of `serveDesk`. */
 export interface DeskOptions extends Pick<HostOptions, 'open' | 'files'> {
   /** The folder of the desk's built page. */
   readonly page: string;

@@ -9,10 +9,13 @@ export type Plural = { readonly [K in Intl.LDMLPluralRule]?: string } & { readon
 /** A sentence or a part of one; `{name}` is filled in. */
 export type Phrase = string | Plural;
 
+/** A phrase of the core catalogue. */
 export type PhraseName = keyof typeof phrases;
+/** A phrase of the command line. */
 export type CommandName = keyof typeof command;
 /** What the command says besides. */
 export type CommandPhrases = { readonly [K in CommandName]: Phrase };
+/** A phrase that is a part of others. */
 export type PartName = keyof (typeof details)['parts'];
 /** What is said in the sheets of the panel. */
 export type SheetPhraseName = keyof (typeof details)['sheets'];
@@ -43,6 +46,7 @@ export interface Catalogue {
   command?(): Promise<CommandPhrases>;
 }
 
+/** The English catalogue, which is always loaded. */
 export const english: Catalogue = {
   language: 'en-GB',
   direction: 'ltr',

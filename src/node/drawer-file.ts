@@ -83,6 +83,7 @@ async function holds(drawer: Drawer, id: string): Promise<boolean> {
   }
 }
 
+/** The snippets of another drawer as the places of a file. @throws DrawerError like `openDrawer` */
 export const outlineDrawerFile = (file: string, options: OtherDrawerOptions = {}): Promise<Outline> =>
   readingOtherDrawer(file, options, async (drawer) => ({
     entries: (await drawer.list(1, 1000)).map(({ position, summary }) => ({

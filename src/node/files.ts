@@ -102,12 +102,14 @@ export const alreadyThere = (path: string): DrawerError =>
 export const whileClaimed = async <T>(paths: readonly string[], work: () => Promise<T>): Promise<T> =>
   (await import('./claim-files.ts')).whileClaimed(paths, work);
 
+/** Whether a file or folder exists. */
 export const exists = (path: string): Promise<boolean> =>
   access(path).then(
     () => true,
     () => false,
   );
 
+/** The code of a system error, such as `ENOENT`; the empty string if it has none. */
 export const codeOf = (error: unknown): string =>
   typeof error === 'object' && error !== null && 'code' in error ? String(error.code) : '';
 
@@ -124,6 +126,7 @@ const readReasons: Readonly<Record<string, ProblemName>> = {
   EACCES: 'unreadable/file-unreadable',
 };
 
+/** A system error from writing as a `DrawerError`. @param where - the path that could not be written */
 export function writeProblem(error: unknown, where: string): DrawerError {
   if (DrawerError.is(error)) return error;
   const detail = codeOf(error);

@@ -37,11 +37,13 @@ export interface PasteResult {
   readonly pictures?: string | undefined;
 }
 
+/** The files that a paste would write, and where its content lands. */
 export interface PastePlan {
   readonly files: readonly FileWrite[];
   readonly landed: readonly PasteResult[];
 }
 
+/** Options of `planPaste`. */
 export interface PasteSettings {
   /** Of new files: a BCP 47 tag. */
   readonly language?: string;

@@ -2,7 +2,7 @@ import { copyFileSync, rmSync, writeFileSync } from 'node:fs';
 import { plainText } from 'drawer';
 import { findRenewals, openDrawer } from 'drawer/node';
 import * as fc from 'fast-check';
-import { type Workplace, workplace } from '../support/cli.ts';
+import { runCommand, type Workplace, workplace } from '../support/cli.ts';
 
 let place: Workplace;
 beforeEach(() => {
@@ -87,14 +87,12 @@ it('guesses nothing: says why where the source does not tell for certain', async
 it('leaves alone what was edited in the drawer, and finds files in another folder', async () => {
   await place.run('copy', 'log.md#paragraph=4', 'log.md#paragraph=2', '--quiet');
   writeFileSync(place.path('editor.sh'), '#!/bin/sh\necho "Edited by hand." > "$1"\n', { mode: 0o755 });
-  const edited = await place.run('edit', '1');
-  expect(edited.code).not.toBe(0); // without an editor
-  process.env.EDITOR = place.path('editor.sh');
-  try {
-    expect((await place.run('edit', '1')).code).toBe(0);
-  } finally {
-    delete process.env.EDITOR;
-  }
+  const edited = await runCommand(['edit', '1'], {
+    cwd: place.folder,
+    DRAWER: place.drawer,
+    VISUAL: place.path('editor.sh'),
+  });
+  expect(edited.code).toBe(0);
   writeLog('The hull is dry now.', 'Two frames were replaced.', 'The deck is done.');
   expect(await kinds()).toEqual(['unknown renewal-edited', 'changed']);
   expect(await kinds('--folder', '..')).toEqual(['unknown renewal-edited', 'unknown file-missing']);

@@ -8,6 +8,7 @@ import { fieldSelection, isSensitive, isTextField, originOnPage } from './transf
 
 /** The commands for a selection, each with a key. */
 export const captureKeys = { append: 'Alt+Shift+K', send: 'Alt+Shift+S' } as const;
+/** A command of `capture` that has a key. */
 export type CaptureKey = keyof typeof captureKeys;
 
 /** The result of a copy, cut, append or send. */
@@ -15,6 +16,7 @@ export type Captured =
   | { readonly kind: 'kept'; readonly result: KeepResult; readonly notes: readonly Note[] }
   | { readonly kind: 'problem'; readonly error: unknown };
 
+/** Options of `capture`. */
 export interface CaptureOptions {
   /** Keys that replace the defaults, such as `{ append: 'Control+Shift+Y' }`; `null` for none. */
   readonly keys?: { readonly [K in CaptureKey]?: string | null };
@@ -28,6 +30,7 @@ export interface CaptureOptions {
   readonly origin?: (node: Node) => Origin;
 }
 
+/** Gathering that is under way, as `capture` starts it. */
 export interface Capture {
   /** Gathers the current selection, like a copy; `undefined` if nothing is selected. */
   keepSelection(): Promise<KeepResult | undefined>;

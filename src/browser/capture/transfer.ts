@@ -13,6 +13,7 @@ export interface Carried {
   readonly files: readonly File[];
 }
 
+/** Reads the forms of a copy or drop that a page offers, before its event ends. */
 export const carriedBy = (transfer: DataTransfer): Carried => ({
   own: transfer.getData(ownFlavour),
   markup: transfer.getData('text/html'),

@@ -17,6 +17,7 @@ import { Arrival, tookNothing } from './arrival.ts';
 import { type CaretPlace, lastPlace, placeOf } from './caret.ts';
 import { fillField, isField, kindOf, nameOf, typeInto } from './field.ts';
 
+/** Options of `deliver`. */
 export interface DeliverOptions {
   /** Bytes of the pictures in the content. */
   readonly media?: Media;

@@ -163,6 +163,7 @@ export const panelCommands = {
   leave: { key: 'Escape', phrase: 'do.leave', run: (host) => host.leave() },
 } as const satisfies { readonly [id: string]: PanelCommand };
 
+/** A command of the panel. */
 export type CommandId = keyof typeof panelCommands;
 
 export const commandIds = Object.keys(panelCommands) as CommandId[];

@@ -3,6 +3,7 @@ import { type CommandId, commandIds, commandOf } from './commands.ts';
 
 /** What the panel does at a key wherever the focus is on the page. */
 export const pageKeys = { panel: 'Alt+Shift+P', next: 'Alt+Shift+N' } as const;
+/** A key of the whole page. */
 export type PageKey = keyof typeof pageKeys;
 
 /** Other keys, such as `{ merge: 'G', panel: 'Control+F9' }`; `null` for none. */

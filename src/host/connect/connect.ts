@@ -17,6 +17,7 @@ import {
 /** Returns the passphrase of a locked drawer; receives the reason why it is needed. Throws to give up. */
 export type PassphraseFor = (problem: DrawerError) => Promise<string>;
 
+/** Options of `connectDrawer` and `connect`. */
 export interface ConnectOptions {
   /** Asked for the passphrase of a locked drawer until it is right. Without it a locked drawer is refused. */
   readonly passphraseFor?: PassphraseFor;
