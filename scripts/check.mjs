@@ -175,3 +175,4 @@ if (problems.length > 0) process.exit(1);
 console.log(`Room borders and cycles: ${files.length} files, nothing wrong`);
 execFileSync(process.execPath, ['scripts/docs.mjs', '--check'], { stdio: 'inherit' });
 execFileSync(process.execPath, ['scripts/sizes.mjs'], { stdio: 'inherit' });
+execFileSync(process.execPath, ['scripts/reference.mjs', '--check'], { stdio: 'inherit' });

@@ -24,9 +24,12 @@ const compilerOptions = {
   skipLibCheck: true,
 };
 
+/** Those that render a model allow no slash in its name. */
+const modelName = (entry) => ['drawer', ...entry.split('/').slice(1)].join('-');
+
 /** Describes what an entry exports, as a model of its own: those that render it know one entry in a package. */
 function describe(entry, types) {
-  const name = ['drawer', ...entry.split('/').slice(1)].join('-');
+  const name = modelName(entry);
   const file = join(models, `${name}.api.json`);
   const config = ExtractorConfig.prepare({
     configObject: {
@@ -34,7 +37,7 @@ function describe(entry, types) {
       mainEntryPointFilePath: resolve(types),
       compiler: { overrideTsconfig: { compilerOptions, include: [resolve('dist/**/*.d.ts')] } },
       apiReport: { enabled: false, reportFileName: 'none.md' },
-      docModel: { enabled: true, apiJsonFilePath: file, includeForgottenExports: true }, // what exports are made of
+      docModel: { enabled: true, apiJsonFilePath: file, includeForgottenExports: entry === '.' }, // there with what its exports are made of
       dtsRollup: { enabled: false },
       tsdocMetadata: { enabled: false },
       messages: {
@@ -55,7 +58,7 @@ function describe(entry, types) {
   const { members } = JSON.parse(model);
   return members
     .flatMap((point) => point.members)
-    .filter(({ docComment, isExported }) => !docComment && isExported !== false)
+    .filter(({ docComment, canonicalReference }) => !docComment && !canonicalReference.includes('!~')) // exported itself
     .map((member) => `${entry}: ${member.name}`);
 }
 
@@ -73,6 +76,10 @@ ${body}
 </body></html>
 `;
 
+/** Entries by the names that they are imported by: `drawer/formats/html-fragment`. */
+const importedNames = new Map(Object.keys(entries).map((entry) => [modelName(entry), entry.replace('.', 'drawer')]));
+const asImported = (words) => words.replaceAll(/\bdrawer(?:-[a-z]+)+\b/g, (name) => importedNames.get(name) ?? name);
+
 /** A page from Markdown, whose links lead to pages too. */
 function page(markdown) {
   const body = micromark(markdown, {
@@ -81,7 +88,8 @@ function page(markdown) {
     allowDangerousHtml: true, // the tables, and comments by whoever made them
   });
   const title = /^## (.*)$/m.exec(markdown)?.[1].replaceAll('\\', '') ?? 'Drawer';
-  return shell(title, body.replaceAll(/(href="\.\/[^"]+)\.md"/g, '$1.html"'));
+  const linked = body.replaceAll(/(href="\.\/[^"]+)\.md"/g, '$1.html"');
+  return shell(asImported(title), linked.replaceAll(/>[^<]+</g, asImported));
 }
 
 try {

@@ -4,7 +4,9 @@ import type { CommandWords } from './command-words.ts';
 /** The list of commands fits a screen of 80 × 24; those of single commands are as usual. */
 export function formatHelp(command: Command, helper: Help, words: CommandWords): string {
   if (command.parent) return Help.prototype.formatHelp.call(helper, command, helper);
-  const rows = command.commands.map((each) => [termOf(each), each.description()] as const);
+  const rows = helper
+    .visibleCommands(command)
+    .map((each) => [each.name() === 'undo' ? 'undo, redo' : termOf(each), each.description()] as const);
   const width = Math.max(...rows.map(([term]) => term.length));
   return [
     words.tell('usage'),

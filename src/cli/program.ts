@@ -280,7 +280,7 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
       .action(async (options: UndoOptions) => (await import('./commands/undo.ts')).undo(options, context())),
   redo: ({ program, context, say, example }) =>
     program
-      .command('redo')
+      .command('redo', { hidden: true }) // listed with undo
       .description(say('command.redo'))
       .option('--json', say('option.json'))
       .addHelpText('after', `\n${example('drawer redo')}`)

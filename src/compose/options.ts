@@ -36,19 +36,26 @@ export const composeJoins = [
 ] as const;
 export type ComposeJoin = (typeof composeJoins)[number] | { readonly text: string } | JoinFunction;
 
+/** All orders of pieces. */
 export const composeOrders = ['given', 'collected', 'reversed', 'origin', 'label', 'value', 'date', 'amount'] as const;
+/** The order of pieces. */
 export type ComposeOrder = (typeof composeOrders)[number];
 
+/** All ways to give sources. */
 export const attributions = ['none', 'inline', 'footnotes', 'list'] as const;
+/** How the sources of pieces are given. */
 export type Attribution = (typeof attributions)[number];
 
 /** Kinds of tidying: trimmed ends, blank pieces, double spaces, hard line breaks, quotation marks, repeated pieces. */
 export const tidyings = ['trim', 'blanks', 'spaces', 'lines', 'straight-quotes', 'curly-quotes', 'repeats'] as const;
+/** A kind of tidying. */
 export type Tidying = (typeof tidyings)[number];
 /** All kinds except quotation marks, which are a matter of taste. */
 export const plainTidyings: readonly Tidying[] = ['trim', 'blanks', 'spaces', 'lines', 'repeats'];
 
+/** All kinds of totals. */
 export const totalKinds = ['count', 'sum', 'smallest', 'largest', 'mean'] as const;
+/** A kind of total. */
 export type TotalKind = (typeof totalKinds)[number];
 
 /** The words that composing adds to a document; `Words.inDocuments` has them in other languages. */

@@ -12,6 +12,7 @@ export interface MatchableSlot {
   readonly isGuess?: true;
 }
 
+/** A snippet that may fill a field of a form. */
 export interface MatchableSnippet {
   readonly id: string;
   readonly content: Content;
@@ -22,6 +23,7 @@ export interface MatchableSnippet {
   readonly secret?: true | 'once';
 }
 
+/** A field of a form, and the snippet that fills it. */
 export interface Match<S extends MatchableSlot> {
   readonly slot: S;
   readonly snippet: MatchableSnippet;
@@ -39,6 +41,7 @@ export interface Matching<S extends MatchableSlot> {
   readonly unknown: readonly string[];
 }
 
+/** How snippets are matched to the fields of a form. */
 export interface MatchOptions {
   /** Snippets by the name of their slot. */
   readonly map?: ReadonlyMap<string, MatchableSnippet>;

@@ -26,6 +26,7 @@ import type {
 
 /** A string stands for itself: unmarked text whose line ends become breaks. */
 export type InlineInput = Inline | string;
+/** A block, or words for a paragraph. */
 export type BlockInput = Block | string;
 
 export const lineBreak: LineBreak = { type: 'break' };

@@ -5,6 +5,7 @@ import type { Block, Content, List, Table } from './model.ts';
 import { blocksText, inlineText, pictureText, plainText } from './plain-text.ts';
 import { picturesIn } from './walk.ts';
 
+/** All kinds of content that a description names. */
 export const descriptionKinds = [
   'words',
   'cell',

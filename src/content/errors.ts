@@ -1,5 +1,6 @@
 import type { Params } from './message.ts';
 
+/** The place and the cause of an error. */
 export interface ProblemOptions {
   /** The file, place, or path into a value that it is about. */
   readonly where?: string | undefined;

@@ -11,6 +11,7 @@ export type Content = RunContent | BlocksContent | CellsContent | PictureContent
 
 /** The four shapes, in the order people meet them. */
 export const shapes = ['run', 'blocks', 'cells', 'picture'] as const;
+/** The shape of content. */
 export type Shape = (typeof shapes)[number];
 
 /** Words with marks, from inside one paragraph. Lands at the caret, without a new paragraph. */
@@ -69,7 +70,9 @@ export interface Picture {
   readonly alt?: string;
 }
 
+/** All media types of pictures. */
 export const pictureTypes = ['image/png', 'image/jpeg', 'image/gif', 'image/webp', 'image/svg+xml'] as const;
+/** The media type of a picture. */
 export type PictureType = (typeof pictureTypes)[number];
 
 // --- Inlines ---------------------------------------------------------------------------------------------------------
@@ -84,10 +87,12 @@ export interface Text {
   readonly marks?: Marks;
 }
 
+/** A line break within a paragraph. */
 export interface LineBreak {
   readonly type: 'break';
 }
 
+/** A picture among words. */
 export interface InlinePicture extends Picture {
   readonly type: 'picture';
 }
@@ -115,6 +120,7 @@ export interface Marks {
   readonly language?: string;
 }
 
+/** The target of a link. */
 export interface Link {
   /** An absolute URL with a safe scheme, or `#name` within the same document. */
   readonly href: string;
@@ -125,8 +131,10 @@ export interface Link {
 
 /** One block of running text. */
 export type Block = Paragraph | Heading | List | Table | PictureBlock | Quote | Code | Rule;
+/** The type of a block. */
 export type BlockType = Block['type'];
 
+/** The alignment and direction of a paragraph or heading. */
 export interface ParagraphProperties {
   readonly align?: Alignment;
   /** Indent of the whole paragraph from its start side, in points. */
@@ -136,19 +144,24 @@ export interface ParagraphProperties {
   readonly style?: string;
 }
 
+/** All alignments. */
 export const alignments = ['start', 'center', 'end', 'justify'] as const;
+/** The alignment of a paragraph or cell; `start` and `end` follow the writing direction. */
 export type Alignment = (typeof alignments)[number];
 
+/** A paragraph of words and pictures. */
 export interface Paragraph extends ParagraphProperties {
   readonly type: 'paragraph';
   readonly inlines: readonly Inline[];
 }
 
+/** A heading of a section. */
 export interface Heading extends ParagraphProperties {
   readonly type: 'heading';
   readonly level: HeadingLevel;
   readonly inlines: readonly Inline[];
 }
+/** The level of a heading, from 1 to 6. */
 export type HeadingLevel = 1 | 2 | 3 | 4 | 5 | 6;
 
 /** Items with bullets, numbers or check boxes. */
@@ -162,9 +175,12 @@ export interface List {
   readonly items: readonly ListItem[];
 }
 
+/** All looks of bullets and numbers. */
 export const listMarkers = ['lower-alpha', 'upper-alpha', 'lower-roman', 'upper-roman', 'circle', 'square'] as const;
+/** The look of bullets or numbers. */
 export type ListMarker = (typeof listMarkers)[number];
 
+/** An item of a list, with any blocks. */
 export interface ListItem {
   readonly blocks: readonly Block[];
   /** Present on items with a check box. */
@@ -186,6 +202,7 @@ export interface TableRow {
   readonly cells: readonly TableCell[];
 }
 
+/** A cell of a table in running text. */
 export interface TableCell {
   readonly blocks: readonly Block[];
   /** How many columns it covers, when more than one. */
@@ -197,10 +214,12 @@ export interface TableCell {
   readonly value?: ValueCell;
 }
 
+/** A picture that is a block of its own. */
 export interface PictureBlock extends Picture {
   readonly type: 'picture';
 }
 
+/** A quotation, with any blocks. */
 export interface Quote {
   readonly type: 'quote';
   readonly blocks: readonly Block[];
@@ -214,6 +233,7 @@ export interface Code {
   readonly syntax?: string;
 }
 
+/** A horizontal rule between blocks. */
 export interface Rule {
   readonly type: 'rule';
 }
@@ -226,6 +246,7 @@ export type Cell = EmptyCell | TextCell | NumberCell | DateCell | BooleanCell | 
 /** A cell that is more than its words. */
 export type ValueCell = NumberCell | DateCell | BooleanCell | ErrorCell;
 
+/** The formula, span and look of a cell, whatever its value. */
 interface CellLook {
   /** The cell's formula, without the leading `=`. */
   readonly formula?: string;
@@ -237,15 +258,18 @@ interface CellLook {
   readonly marks?: Marks;
 }
 
+/** A cell without a value. */
 export interface EmptyCell extends CellLook {
   readonly type: 'empty';
 }
 
+/** A cell with words. */
 export interface TextCell extends CellLook {
   readonly type: 'text';
   readonly value: string;
 }
 
+/** A cell whose workbook displays its value in a number format. */
 interface Displayed extends CellLook {
   /** What the workbook shows, such as `£1,250.00`. */
   readonly text: string;
@@ -253,22 +277,26 @@ interface Displayed extends CellLook {
   readonly format?: string;
 }
 
+/** A cell with a number. */
 export interface NumberCell extends Displayed {
   readonly type: 'number';
   readonly value: number;
 }
 
+/** A cell with a date, a time or both. */
 export interface DateCell extends Displayed {
   readonly type: 'date';
   /** ISO 8601 local date `2026-05-03`, date and time `2026-05-03T09:30:00`, or time `09:30:00`. */
   readonly value: string;
 }
 
+/** A cell with a truth value. */
 export interface BooleanCell extends Displayed {
   readonly type: 'boolean';
   readonly value: boolean;
 }
 
+/** A cell whose formula failed. */
 export interface ErrorCell extends CellLook {
   readonly type: 'error';
   /** As the workbook shows it, such as `#DIV/0!`. */

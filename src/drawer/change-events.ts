@@ -21,6 +21,7 @@ export interface DrawerChangeEvent extends Event {
   readonly isAll: boolean;
 }
 
+/** A listener of `change` events. */
 export type ChangeListener = (event: DrawerChangeEvent) => void;
 
 interface Listening {

@@ -56,6 +56,7 @@ export interface AppendOptions {
   readonly takeOut?: OneOrMany<string> | undefined;
 }
 
+/** Options of `find`. */
 export interface FindOptions extends Pick<CallOptions, 'signal'> {
   readonly limit?: number | undefined;
 }
@@ -93,7 +94,7 @@ export async function* entriesOf(
  */
 export type Drawer = Pick<StoredDrawer, keyof StoredDrawer>;
 
-/** A drawer in a storage. */
+/** A drawer in a local storage; the methods of every `Drawer`. */
 export class StoredDrawer {
   readonly #storage: Storage;
   readonly #tools: DrawerTools;

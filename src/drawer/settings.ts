@@ -43,8 +43,11 @@ export interface Settings {
   readonly sequence?: Sequence;
 }
 
+/** What happens when the drawer is full. */
 export const whenFull = ['refuse', 'let-go'] as const;
+/** What happens to content that the drawer has already. */
 export const onRepeat = ['keep', 'skip', 'to-end'] as const;
+/** What happens to content that shows nothing. */
 export const onBlank = ['skip', 'keep'] as const;
 
 /** A pause without an end. */

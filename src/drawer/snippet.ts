@@ -27,6 +27,7 @@ export interface Origin {
 
 /** What a whole text or cell can be recognised as. */
 export const traits = ['date', 'money', 'number', 'quantity', 'email', 'url', 'phone', 'colour', 'code'] as const;
+/** What a whole text or cell is recognised as. */
 export type Trait = (typeof traits)[number];
 
 /** One part of a snippet that was built up by appending or merging. */

@@ -6,6 +6,7 @@ import { collectMedia, hashesOf } from './erase.ts';
 import { checkOwn, type FileSystem, whileClaimed } from './file-change.ts';
 import type { WritableRows } from './storage.ts';
 
+/** Options of `undo`. */
 export interface UndoOptions {
   /** Restore files only; the snippets stay unchanged. */
   readonly onlyFiles?: boolean;

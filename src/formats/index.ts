@@ -1,3 +1,9 @@
+/**
+ * Files of every format, by their places: reading, outlining, inserting, removing, filling forms and writing. Runs in pages, workers
+ * and Node.
+ * @packageDocumentation
+ */
+
 export { type Bound, bounds } from './bounds.ts';
 export * from './capabilities.ts';
 export * from './documents.ts';

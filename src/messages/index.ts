@@ -1,3 +1,8 @@
+/**
+ * The sentences for people in English, German and Arabic, and in languages that an application adds.
+ * @packageDocumentation
+ */
+
 export {
   type Catalogue,
   type CommandName,

@@ -48,6 +48,7 @@ export interface CellsFragment {
   readonly rows?: Span;
 }
 
+/** A range of numbers, both ends included. */
 export interface Span {
   readonly from: number;
   readonly to: number;
@@ -85,6 +86,7 @@ export interface CsvFragment {
   readonly kind: 'row' | 'col' | 'cell';
   readonly selections: readonly CsvSelection[];
 }
+/** A row or column of separated values (RFC 7111); `*` is the last. */
 export type CsvPosition = number | '*';
 /** From and to, both included. Rows and columns have one coordinate, cells a row and a column. */
 export interface CsvSelection {

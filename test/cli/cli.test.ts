@@ -139,9 +139,11 @@ describe('help', () => {
     expect(code).toBe(0);
     expect(out.split('\n').length).toBeLessThanOrEqual(24);
     expect(out.split('\n').every((line) => line.length <= 80)).toBe(true);
-    const commands = [...out.matchAll(/^ {2}(\w+) .* {2}/gm)].map(([, name]) => name as string);
+    const commands = [...out.matchAll(/^ {2}(\w+)(?:, (\w+))? .* {2}/gm)].flatMap(([, ...names]) =>
+      names.filter((name) => name !== undefined),
+    );
     expect(commands).toEqual(
-      'outline copy cut append list show find paste next merge fill move mark edit split delete undo redo rules check desk'.split(
+      'outline copy cut append list show find paste next merge fill move mark edit renew split delete undo redo rules check desk'.split(
         ' ',
       ),
     );

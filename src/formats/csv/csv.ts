@@ -1,3 +1,8 @@
+/**
+ * Separated values (.csv, .tsv) alone.
+ * @packageDocumentation
+ */
+
 import { type Content, DrawerError, noMedia } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
 import { checkedWrite, cleanTake } from '../checked-change.ts';

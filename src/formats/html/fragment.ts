@@ -1,3 +1,8 @@
+/**
+ * Content as HTML for the body of a page, or for a clipboard.
+ * @packageDocumentation
+ */
+
 import type { Element, ElementContent } from 'hast';
 import { asBlocks, type Content, type Media } from '../../content/index.ts';
 import { element, markup } from './markup.ts';

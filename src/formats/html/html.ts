@@ -1,3 +1,8 @@
+/**
+ * Pages (.html) alone.
+ * @packageDocumentation
+ */
+
 import type { Content } from '../../content/index.ts';
 import type { Format } from '../format.ts';
 import { type ProseWriting, proseFormat } from '../prose-format.ts';

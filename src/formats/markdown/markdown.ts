@@ -1,3 +1,8 @@
+/**
+ * Markdown (.md) alone.
+ * @packageDocumentation
+ */
+
 import type { RootContent } from 'mdast';
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { toMarkdown } from 'mdast-util-to-markdown';

@@ -1,3 +1,8 @@
+/**
+ * OpenDocument spreadsheets (.ods) alone.
+ * @packageDocumentation
+ */
+
 import { sheetFormat } from '../sheets/sheet-format.ts';
 import { openOds } from './ods/read.ts';
 

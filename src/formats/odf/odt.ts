@@ -1,3 +1,8 @@
+/**
+ * OpenDocument texts (.odt) alone.
+ * @packageDocumentation
+ */
+
 import type { Format } from '../format.ts';
 import { proseFormat } from '../prose-format.ts';
 import { openOdt } from './odt/read.ts';

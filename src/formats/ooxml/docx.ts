@@ -1,3 +1,8 @@
+/**
+ * Word-processing documents (.docx) alone.
+ * @packageDocumentation
+ */
+
 import type { Format } from '../format.ts';
 import { proseFormat } from '../prose-format.ts';
 import { openDocx } from './docx/read.ts';

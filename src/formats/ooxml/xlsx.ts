@@ -1,3 +1,8 @@
+/**
+ * Workbooks (.xlsx) alone.
+ * @packageDocumentation
+ */
+
 import { sheetFormat } from '../sheets/sheet-format.ts';
 import { openXlsx } from './xlsx/read.ts';
 

@@ -1,3 +1,8 @@
+/**
+ * Plain text (.txt) alone.
+ * @packageDocumentation
+ */
+
 import { plainText } from '../../content/index.ts';
 import { type Insertion, NoteCounter, readWhole, type Source } from '../format.ts';
 import {
