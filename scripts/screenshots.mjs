@@ -56,7 +56,8 @@ async function terminal(name, ...commands) {
     { env: environment, stdio: 'ignore' },
   );
   // A command waiting for key presses does not end by itself.
-  for (const until = Date.now() + 10_000; !existsSync(ended) && Date.now() < until; ) await wait(100);
+  const longest = name === 'pick' ? 10_000 : 60_000;
+  for (const until = Date.now() + longest; !existsSync(ended) && Date.now() < until; ) await wait(100);
   await wait(500); // until the window shows it
   run('import', '-window', 'root', '-crop', '1280x800+0+0', join(out, `${name}.png`));
   window.kill();
@@ -114,13 +115,15 @@ async function keeping() {
     'drawer find harbour',
     'drawer show 8',
   );
+  run('drawer', 'copy', '--text', '£450.00');
+  run('drawer', 'paste', 'last', '--into', 'costs.xlsx#Timber!C4', '--over');
   await terminal(
     'tidy-and-undo',
-    'drawer move 6 7 --top',
-    'drawer split 5 --by item',
+    'drawer list 2',
+    'drawer renew 2 --yes',
+    'drawer move 6 7 --top; drawer split 5 --by item',
     'drawer delete all --yes',
     'drawer undo',
-    'drawer undo --list',
     'drawer rules most=5 full=let-go < /dev/null',
     'drawer rules lasts=picture:7d,run:30d ignore=crew --pause 30m',
     'drawer rules',
