@@ -17,7 +17,7 @@ export function placeInWords(place: string, phraseOf: PhraseOf): string {
   return cells.startsWith('row=') ? `${words}, ${placeInWords(cells, phraseOf)}` : `${words}!${decoded(cells)}`;
 }
 
-/** What stands in front of the words that a text fragment quotes. */
+/** The prefix of a text fragment, before the words that it quotes. */
 const quotePrefix = ':~:text=';
 
 /** The first and last words that a text fragment quotes, without those around them. */

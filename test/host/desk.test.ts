@@ -40,7 +40,7 @@ async function start(...words: string[]): Promise<RunningDesk> {
   return desk;
 }
 
-/** Puts itself into a page's sockets: the second reading of snippets takes a while, and the third waits until it is let go on. */
+/** Delays a page's second request for snippets, and holds the third back until `goOn` is called. */
 async function heldReading(page: Page): Promise<{ goOn(): void }> {
   let goOn = (): void => {};
   const going = new Promise<void>((gone) => {

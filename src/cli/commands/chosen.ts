@@ -15,4 +15,9 @@ export async function chosenOne(drawer: Drawer, reference: string): Promise<List
   throw new DrawerError('usage/reference-fits-several', { reference, count: others.length + 1 });
 }
 
-export const idsOf = (listed: readonly Listed[]): string[] => [...new Set(listed.map(({ summary }) => summary.id))];
+/** Each snippet once, where references name it several times. */
+export const eachOnce = (listed: readonly Listed[]): Listed[] => [
+  ...new Map(listed.map((each) => [each.summary.id, each])).values(),
+];
+
+export const idsOf = (listed: readonly Listed[]): string[] => eachOnce(listed).map(({ summary }) => summary.id);

@@ -5,6 +5,7 @@ import type { Context } from '../context.ts';
 import { listing, longListing } from '../listing.ts';
 import { untilStopped } from '../until-stopped.ts';
 import { withDrawer } from '../with-drawer.ts';
+import { eachOnce } from './chosen.ts';
 
 export interface ListOptions {
   readonly json?: boolean;
@@ -46,7 +47,7 @@ async function named(drawer: Drawer, references: readonly string[]): Promise<rea
   const isFilters = references.length > 1 && references.every((each) => /^(?:from|label|is):./.test(each));
   const found = isFilters ? await drawer.find(references) : await drawer.select(references);
   if (found.length === 0) throw new DrawerError('not-found/reference-fits-none', { reference: references.join(' ') });
-  const listed = [...new Map(found.map((each) => [each.summary.id, each])).values()];
+  const listed = eachOnce(found);
   return isFilters ? listed.sort((one, other) => one.position - other.position) : listed;
 }
 

@@ -7,7 +7,7 @@ import type { Context } from '../context.ts';
 import { withProgress } from '../gather.ts';
 import { remarkNotes } from '../notes.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { chosen } from './chosen.ts';
+import { chosen, eachOnce } from './chosen.ts';
 
 export interface RenewOptions {
   readonly folder?: string;
@@ -23,7 +23,7 @@ const mostLines = 6;
 export const renew = (references: readonly string[], options: RenewOptions, context: Context): Promise<void> =>
   withDrawer(context, async (drawer) => {
     const { print, words } = context;
-    const listed = [...new Map((await chosen(drawer, references)).map((each) => [each.summary.id, each])).values()];
+    const listed = eachOnce(await chosen(drawer, references));
     const renewals = await withProgress(words.tell('readingFiles'), context, (onRead) =>
       findRenewals(drawer, listed, { folder: options.folder, onRead: (_, end, size) => onRead(end, size) }),
     );

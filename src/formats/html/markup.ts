@@ -12,7 +12,7 @@ const attributeNames: Readonly<Record<string, string>> = nullPrototype({
 /** Elements without an end tag (HTML, section 13.1.2). */
 const empty = new Set(['br', 'col', 'hr', 'img', 'input']);
 
-/** Markup that stands as it is. */
+/** Markup that is written unchanged, without escaping. */
 interface Raw {
   readonly type: 'raw';
   readonly value: string;
