@@ -135,7 +135,6 @@ interface Reasons {
     | 'call-unknown'
     | 'package-too-large'
     | 'package-signed'
-    | 'package-list-closed'
     | 'place-kind-not-here'
     | 'name-not-range'
     | 'format-not-read'

@@ -32,7 +32,8 @@ export function leafUnits(block: LeafBlock): string {
   return block.type === 'code' ? block.text : '\ufffc';
 }
 
-const isLeaf = (block: Block): block is LeafBlock => !['list', 'table', 'quote'].includes(block.type);
+/** Whether a block holds no other blocks. */
+export const isLeaf = (block: Block): block is LeafBlock => !['list', 'table', 'quote'].includes(block.type);
 
 export function flatten(blocks: readonly Block[]): FlatText {
   const leaves: Leaf[] = [];

@@ -2,6 +2,7 @@ import {
   type Block,
   blocksIn,
   type Content,
+  childBlocks,
   DrawerError,
   type Heading,
   inlineText,
@@ -17,38 +18,47 @@ import {
   printFragment,
   type TableCells,
 } from '../places/index.ts';
-import { contentOf, type FlatText, findQuote, flatten, type LeafPart, touchedLeaves } from './flat-text.ts';
+import {
+  contentOf,
+  type FlatText,
+  findQuote,
+  flatten,
+  isLeaf,
+  type LeafPart,
+  leafUnits,
+  touchedLeaves,
+} from './flat-text.ts';
 import { nearest } from './nearest.ts';
 import { type CellsOfTable, cellsOfTable } from './table-cells.ts';
 import type { Bookmark, SourceNode, Trace } from './trace.ts';
 
 /**
- * Places in running text, the same for every format that holds prose. Sections, paragraphs and so on are those of the
- * text's own level: what lies inside a table is reached by quoting it.
+ * Places in text documents, the same for every format. Sections, paragraphs and so on are counted at the top level; text inside
+ * tables is reached by quoting it.
  */
 
-/** What a place of running text holds, and the place as `#` takes it. */
+/** The content at a place, and the place as written after `#`. */
 export interface Selected {
   readonly content: Content;
   readonly place?: string;
-  /** The blocks of the text that it is made of: what a cut takes out. */
+  /** The parts of the document that a cut removes. */
   readonly parts: readonly SelectedPart[];
-  /** Of cells: the table, and where the first of them stands in it. */
+  /** For cells: their table, and the position of the first of them. */
   readonly inTable?: { readonly table: Table } & CellsOfTable['first'];
 }
 
-/** A whole block, or units `from` up to `to` of a leaf's flat text. */
+/** A whole block, or the units `from` up to, not including, `to` of its flat text. */
 export type SelectedPart = { readonly block: Block; readonly from?: number; readonly to?: number };
 
-/** Running text, and where its blocks came from when somebody asked. */
+/** A text document's blocks, with their source positions if requested. */
 export interface Prose {
   readonly blocks: readonly Block[];
   readonly trace?: Trace | undefined;
-  /** How its words write numbers and dates, a BCP 47 tag. */
+  /** Language of its numbers and dates, a BCP 47 tag. */
   readonly language?: string | undefined;
 }
 
-/** @throws DrawerError `not-found` with the nearest place there is, `ambiguous`, or `unsupported`. */
+/** @throws DrawerError `not-found` with the nearest place, `ambiguous`, or `unsupported` */
 export function selectProse(prose: Prose, fragment: Fragment): Selected {
   const { blocks } = prose;
   switch (fragment.kind) {
@@ -74,17 +84,34 @@ export function selectProse(prose: Prose, fragment: Fragment): Selected {
   }
 }
 
-/** The file has no places of this kind at all. */
+/** The error for a kind of place that the file does not have. */
 export const notOffered = (blocks: readonly Block[], fragment: Fragment): DrawerError =>
   new DrawerError('unsupported/place-kind-not-here', { place: printFragment(fragment), ...exampleIn(blocks) });
 
 const selectRange = (blocks: readonly Block[], parts: readonly LeafPart[], fragment: Fragment): Selected => ({
   content: contentOf(blocks, parts),
   place: printFragment(fragment),
-  parts,
+  parts: parts.length > 1 ? wholeParts(blocks, new Map(parts.map((part) => [part.block, part]))) : parts,
 });
 
-/** A section that there is, or else another kind of place. */
+/** Parts in which lists, tables and quotes that are covered completely are one part each. */
+function wholeParts(blocks: readonly Block[], parts: ReadonlyMap<Block, LeafPart>): SelectedPart[] {
+  const isWhole = (block: Block): boolean => {
+    if (!isLeaf(block)) return childBlocks(block).every(isWhole);
+    const { length } = leafUnits(block);
+    const part = parts.get(block);
+    return length === 0 || (part?.from === 0 && part.to === length);
+  };
+  const holdsPart = (block: Block): boolean => parts.has(block) || childBlocks(block).some(holdsPart);
+  return blocks.flatMap((block): SelectedPart[] => {
+    const part = parts.get(block);
+    if (part) return [part];
+    if (isLeaf(block) || !holdsPart(block)) return [];
+    return isWhole(block) ? [{ block }] : wholeParts(childBlocks(block), parts);
+  });
+}
+
+/** An existing place, as an example: a section if there is one. */
 const exampleIn = (blocks: readonly Block[]): { readonly section: string } | { readonly example: string } => {
   const [section] = sectionsOf(blocks);
   return section ? { section: section.name } : { example: 'paragraph=1' };
@@ -101,7 +128,7 @@ function wholeBlocks(blocks: readonly Block[], place?: string): Selected {
 
 const isBlank = (block: Block | undefined): boolean => block?.type === 'paragraph' && block.inlines.length === 0;
 
-/** Without the empty paragraphs around it; those between stay, as the author set them. */
+/** Removes empty paragraphs at both ends; those between stay. */
 function trimBlank(blocks: readonly Block[]): readonly Block[] {
   let start = 0;
   let end = blocks.length;
@@ -115,12 +142,12 @@ function trimBlank(blocks: readonly Block[]): readonly Block[] {
 export interface Section {
   readonly name: string;
   readonly level: number;
-  /** Its blocks, heading included: from `start` up to, not including, `end`. */
+  /** Its blocks with the heading: `start` up to, not including, `end`. */
   readonly start: number;
   readonly end: number;
 }
 
-/** A section runs from its heading to the next one of the same or a higher level. */
+/** The sections; each ends before the next heading of the same or a higher level. */
 export function sectionsOf(blocks: readonly Block[]): Section[] {
   const sections: { name: string; level: number; start: number; end: number }[] = [];
   const open: (typeof sections)[number][] = [];
@@ -135,12 +162,12 @@ export function sectionsOf(blocks: readonly Block[]): Section[] {
 }
 
 /**
- * Told of each heading of the text's own level in turn, says whether what follows it is wanted. A reader need keep nothing
- * else but the headings.
+ * Called with each top-level heading in order; returns whether the blocks after it are needed. A reader may skip other blocks, but
+ * not headings.
  */
 export type SectionFilter = (heading: Heading) => boolean;
 
-/** Wants what a section's place may mean; `undefined` where a place may mean anything. */
+/** A filter for the sections that a place may name; `undefined` if the place may name anything. */
 export function sectionFilterOf(fragment: Fragment): SectionFilter | undefined {
   if (fragment.kind !== 'section') return undefined;
   const name = folded(fragment.name);
@@ -152,7 +179,7 @@ export function sectionFilterOf(fragment: Fragment): SectionFilter | undefined {
   };
 }
 
-/** A heading's words on one line, footnotes left out. */
+/** The text of a heading on one line, without footnotes. */
 export const headingName = (heading: Heading): string =>
   oneLine(inlineText(heading.inlines.filter(({ type }) => type !== 'footnote')));
 
@@ -171,7 +198,7 @@ function selectSection(blocks: readonly Block[], { name, nth }: NamedFragment): 
   return wholeBlocks(blocks.slice(found.start, found.end), place);
 }
 
-/** The sections of that very name, else of it in other letters, else the one that begins with it. */
+/** Sections with exactly this name, else ignoring case, else beginning with it. */
 function closest(sections: readonly Section[], name: string): readonly Section[] {
   const exact = sections.filter((section) => section.name === oneLine(name));
   if (exact.length > 0) return exact;
@@ -204,7 +231,7 @@ interface Numbered {
   readonly index: number;
 }
 
-/** Paragraphs that hold something (headings and code too; not lists, tables and pictures), and lists, tables, pictures. */
+/** The top-level blocks that `paragraph=`, `list=` and the like count; paragraphs include headings and code, but no empty ones. */
 export function numberedBlocks(blocks: readonly Block[], kind: NumberedFragment['kind']): Numbered[] {
   const numbered = blocks.map((block, index) => ({ block, index }));
   if (kind !== 'paragraph') return numbered.filter(({ block }) => block.type === kind);
@@ -225,7 +252,7 @@ function selectNumbered({ blocks, language }: Prose, fragment: NumberedFragment)
   };
 }
 
-/** Cells with the values that their words write, since a range is what a sheet takes. */
+/** Cells of a table as a range, with typed values. */
 function selectCells(
   table: Table,
   fragment: NumberedFragment,
@@ -252,13 +279,13 @@ function chooseNumbered<T>(all: readonly T[], { kind, from, to }: NumberedFragme
   });
 }
 
-/** A picture and where it stands: a block of its own, or units of a paragraph. */
+/** A picture and its position: a block, or units of a paragraph. */
 interface FoundPicture {
   readonly picture: Picture;
   readonly part: SelectedPart;
 }
 
-/** Every picture of the text in reading order, those inside paragraphs, lists and tables too. */
+/** All pictures in reading order, those in paragraphs, lists and tables included. */
 export function picturesOf(blocks: readonly Block[]): FoundPicture[] {
   const found: FoundPicture[] = [];
   for (const block of blocksIn(blocks)) {
@@ -294,7 +321,7 @@ function selectPictures(blocks: readonly Block[], fragment: NumberedFragment): S
 
 // --- Bookmarks -------------------------------------------------------------------------------------------------------
 
-/** A bookmark's words, by its name or how that alone begins; one that marks a point stands for the paragraph it is in. */
+/** The content of a bookmark, found by its name or a unique beginning of it; a bookmark without content means its paragraph. */
 function selectBookmark({ blocks, trace }: Prose, { name }: NamedFragment): Selected {
   const names = [...(trace?.bookmarks.keys() ?? [])];
   const begins = names.filter((each) => folded(each).startsWith(folded(name)));
@@ -310,7 +337,7 @@ function selectBookmark({ blocks, trace }: Prose, { name }: NamedFragment): Sele
   return selectRange(blocks, parts, { kind: 'bookmark', name });
 }
 
-/** Where each paragraph of the source begins in the flat text. */
+/** The offset of each source paragraph in the flat text. */
 export function nodeOffsets(text: FlatText, trace: Trace): ReadonlyMap<SourceNode, number> {
   const offsets = new Map<SourceNode, number>();
   for (const leaf of text.leaves) {

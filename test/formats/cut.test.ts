@@ -306,7 +306,7 @@ describe('a workbook', () => {
       };
     };
     // A number of a sheet holds for the cells behind it.
-    expect((await after('S!A1')).list).toBe('<c i="1" r="B1"/><c r="A1" i="2"></c>');
+    expect((await after('S!A1')).list).toBe('<c r="B1" i="1"/><c r="A1" i="2"></c>');
     expect((await after('S!B1', 'T!A1')).list).toBe('<c r="A1" i="1"/>');
     const none = await after('S!A1:B1', 'T!A1');
     expect([none.list, none.types]).toEqual([undefined, '<Types><Default Extension="xml"/></Types>']);

@@ -1,3 +1,4 @@
+import { parse } from 'parse5';
 import { type Block, type Inline, joinText, type Media, text } from '../../content/index.ts';
 import { type ReadTools, readWhole, type Source } from '../format.ts';
 import type { BlockTarget, WordTarget } from '../insertion-grammar.ts';
@@ -6,6 +7,8 @@ import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { lineEndOf, lineStart } from '../text/positions.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import type { Extent, SourceNode } from '../trace.ts';
+import { elementsIn, isElement, type Node } from './dom.ts';
+import { dropped } from './elements.ts';
 import { noteItems, noteSection } from './fragment.ts';
 import { htmlGrammar } from './grammar.ts';
 import { markup } from './markup.ts';
@@ -28,10 +31,34 @@ export async function editHtml(source: Source, tools: ReadTools): Promise<Editab
   };
 }
 
-const endOfBody = (text: string): number => {
-  const end = text.search(/<\/body\s*>|<\/html\s*>(?![\s\S]*<\/body)/i);
-  return end < 0 ? text.length : end;
-};
+/** In front of the end tag of the body; without one, the end of the page, but not inside what the page leaves open. */
+function endOfBody(text: string): number {
+  const { childNodes } = parse(text, { sourceCodeLocationInfo: true });
+  const elements = [...elementsIn(childNodes)];
+  for (const name of ['body', 'html']) {
+    const end = elements.find(({ tagName }) => tagName === name)?.sourceCodeLocation?.endTag;
+    if (end) return end.startOffset;
+  }
+  const open = elements.find(
+    ({ tagName, sourceCodeLocation: place }) =>
+      dropped.has(tagName) && place && !place.endTag && place.endOffset >= text.length,
+  );
+  const end = open?.sourceCodeLocation?.startOffset ?? text.length;
+  return Math.min(end, unfinished(text, [...childNodes, ...elements.flatMap((element) => element.childNodes)]));
+}
+
+/** Where a comment or tag begins that the page does not finish; its end where there is none. */
+function unfinished(text: string, nodes: readonly Node[]): number {
+  let last = 0;
+  for (const node of nodes) {
+    const { startOffset = 0, endOffset = 0 } = node.sourceCodeLocation ?? {};
+    const { startTag, endTag } = (isElement(node) && node.sourceCodeLocation) || {};
+    if (node.nodeName === '#comment' && !text.slice(0, endOffset).endsWith('>')) return startOffset;
+    last = Math.max(last, ...(isElement(node) ? [startTag?.endOffset ?? 0, endTag?.endOffset ?? 0] : [endOffset]));
+  }
+  const start = text.indexOf('<', last);
+  return start < 0 ? text.length : start;
+}
 
 /** The highest number that a note of ours has in the page. */
 const notesIn = (text: string): number =>

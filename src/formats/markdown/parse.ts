@@ -6,9 +6,9 @@ import { normalizeIdentifier } from 'micromark-util-normalize-identifier';
 import { checkBound } from '../bounds.ts';
 
 /**
- * CommonMark 0.31 with GitHub Flavored Markdown 0.29: tables, task lists, strikethrough, bare addresses, footnotes. A long text is
- * read in portions, since the time that the package needs grows with the square of a text's length.
- * @throws DrawerError `too-large` for what would take too long even so, and no text needs
+ * Parses CommonMark 0.31 with GitHub Flavored Markdown 0.29: tables, task lists, strikethrough, bare addresses, footnotes. Long
+ * texts are parsed in portions, since the parser's time grows with the square of the length.
+ * @throws DrawerError `too-large` for a portion that would still take too long
  */
 export function parseMarkdown(text: string): Root {
   const words = withoutFrontMatter(text);
@@ -23,13 +23,13 @@ export function parseMarkdown(text: string): Root {
   return { type: 'root', children };
 }
 
-/** Facts about the file between lines of dashes at its start are no part of the text; blanked, so that places stay. */
+/** Replaces front matter (between lines of dashes at the start) by spaces, so that offsets stay. */
 const withoutFrontMatter = (text: string): string =>
   text.replace(/^---[ \t]*\r?\n(?:[^\n]{0,4000}\n){0,400}?---[ \t]*(?=\r?\n|$)/, (facts) =>
     /^---[ \t]*\r?\n[\w-]+:/.test(facts) ? facts.replace(/[^\r\n]/g, ' ') : facts,
   );
 
-/** A stretch of the text that reads by itself as it does among the others. */
+/** A part of the text that parses the same alone as within the whole. */
 interface Portion {
   readonly start: number;
   readonly text: string;
@@ -39,10 +39,10 @@ type Defined = Definition | FootnoteDefinition;
 
 const syntax = { extensions: [gfm()], mdastExtensions: [gfmFromMarkdown()] };
 
-/** How long a portion gets at least, in UTF-16 units. */
+/** Shortest portion, in UTF-16 units. */
 const enough = 1_000;
 
-/** Where portions begin: behind a blank line, where a line at the margin ends every list, quote and note. */
+/** Offsets of the portions: after a blank line, at an unindented line, which ends every list, quote and footnote. */
 function portionsOf(text: string): number[] {
   const starts = [0];
   const lines = new LineReader();
@@ -56,7 +56,7 @@ function portionsOf(text: string): number[] {
   return starts;
 }
 
-/** Raw HTML that may hold blank lines, by how it begins and ends (CommonMark, section 4.6, kinds 1 to 5). */
+/** Starts and ends of raw HTML that may contain blank lines (CommonMark, section 4.6, kinds 1 to 5). */
 const rawHtml: readonly (readonly [begins: RegExp, ends: RegExp])[] = [
   [/^ {0,3}<(?:pre|script|style|textarea)(?:[\s>]|$)/i, /<\/(?:pre|script|style|textarea)>/i],
   [/^ {0,3}<!--/, /-->/],
@@ -66,21 +66,21 @@ const rawHtml: readonly (readonly [begins: RegExp, ends: RegExp])[] = [
 ];
 const marker = /^[ \t]*(?:>|[-+*](?=[ \t]|$)|\d{1,9}[.)](?=[ \t]|$))/;
 
-/** Follows code and raw HTML at the margin from line to line, and counts what takes the package long. */
+/** Tracks unindented code and raw HTML from line to line, and counts what makes the parser slow. */
 class LineReader {
-  /** What ends the code or raw HTML that is open. */
+  /** Recognises the end of the open code or raw HTML. */
   #end: ((line: string) => boolean) | undefined;
-  /** Whether it may stand in a list, which ends it too. */
+  /** Whether it may be inside a list, whose end also ends it. */
   #isIndented = false;
-  /** Whether it cannot be told any more what is open. */
+  /** Whether the state is no longer known. */
   #isLost = false;
   #isBlank = false;
-  /** Since the last blank line: signs that emphasis and links are made of, and lines that underline or go on lazily. */
+  /** Since the last blank line: characters of emphasis and links; underlines and lazy continuation lines. */
   #signs = 0;
   #turns = 0;
   #wasQuote = false;
 
-  /** Whether a blank line stands in front, outside code and raw HTML. */
+  /** Whether the last line was blank, outside code and raw HTML. */
   get isFree(): boolean {
     return this.#isBlank && !this.#end && !this.#isLost;
   }
@@ -112,7 +112,7 @@ class LineReader {
       rest = rest.slice(found[0].length);
       checkBound('depth', ++depth);
     }
-    // Items, headings and rows of a table are read by themselves.
+    // List items, headings and table rows are parsed separately.
     const isOwn = /^[ \t>]*(?:[-+*][ \t]|\d{1,9}[.)][ \t]|#)/.test(words) || words.includes('|');
     this.#signs = (isOwn ? 0 : this.#signs) + countOf(words);
     checkBound('signs', this.#signs);
@@ -125,7 +125,7 @@ class LineReader {
 
 const countOf = (words: string): number => words.match(/[*_~[\]`<]/g)?.length ?? 0;
 
-/** Definitions of other portions come first, since words are a link only where it is defined; what is read of them is left out. */
+/** Parses a portion behind the link definitions of other portions, which are then left out. */
 function parsePortion({ start, text }: Portion, elsewhere: readonly string[] = []): RootContent[] {
   const front = elsewhere.length === 0 ? '' : `${elsewhere.map((label) => `[${label}]: x\n\n`).join('')}[-]: x\n\n`;
   const { children } = fromMarkdown(front + text, syntax);
@@ -134,7 +134,7 @@ function parsePortion({ start, text }: Portion, elsewhere: readonly string[] = [
   return own;
 }
 
-/** Nodes and all that is in them, however deep. */
+/** All nodes and their descendants. */
 function* everyNode(nodes: readonly Nodes[]): Generator<Nodes> {
   const waiting = [...nodes];
   for (let next = waiting.pop(); next; next = waiting.pop()) {
@@ -143,7 +143,7 @@ function* everyNode(nodes: readonly Nodes[]): Generator<Nodes> {
   }
 }
 
-/** Moves nodes to where they stand in the whole text. Only offsets are used of their positions. */
+/** Moves the offsets of nodes to those in the whole text; lines and columns are not used. */
 function shift(nodes: readonly Nodes[], by: number): void {
   for (const { position } of everyNode(nodes)) {
     if (position?.start.offset !== undefined) position.start.offset += by;
@@ -160,7 +160,7 @@ function definitionsIn(nodes: readonly Nodes[]): ReadonlySet<string> {
 const isDefinition = (node: Nodes): node is Defined => node.type === 'definition' || node.type === 'footnoteDefinition';
 const labelOf = ({ type, identifier }: Defined): string => `${type === 'footnoteDefinition' ? '^' : ''}${identifier}`;
 
-/** The labels in brackets of one portion that others define, and it does not. */
+/** Labels that a portion uses and only other portions define. */
 function labelsIn(text: string, defined: readonly ReadonlySet<string>[], at: number): string[] {
   if (defined.length < 2 || defined.every(({ size }, other) => other === at || size === 0)) return [];
   const found = new Map<string, string>();
@@ -169,6 +169,6 @@ function labelsIn(text: string, defined: readonly ReadonlySet<string>[], at: num
     const isElsewhere = defined.some((labels, other) => other !== at && labels.has(normal));
     if (isElsewhere && !defined[at]?.has(normal)) found.set(normal, label.replace(/\s+/g, ' '));
   }
-  // Notes come first: what follows them might be taken for more of their words.
+  // Footnotes come first; text after them could become part of them.
   return [...found.values()].sort((one, other) => Number(other.startsWith('^')) - Number(one.startsWith('^')));
 }

@@ -1,17 +1,24 @@
 import type { Media, Picture } from '../../content/index.ts';
 import type { PackageEdit } from '../package/package-edit.ts';
 import { extensionOf } from '../pictures.ts';
+import type { TextEdit } from '../text-edits.ts';
+import type { Extent } from '../trace.ts';
+import { rootTag } from '../xml/element.ts';
+import { scanXmlText } from '../xml/scan-xml.ts';
+import { childOf, insertion, type SourceElement, SourceTree, tagPrefix } from '../xml/source-tree.ts';
 import { escapeAttribute } from '../xml/write-xml.ts';
+import { contentPart, namespaces } from './package.ts';
 
 export const manifestPart = 'META-INF/manifest.xml';
 
 /** Names a new part in the list of parts (ISO/IEC 26300-3, 4.3). */
 function addToManifest(edit: PackageEdit, part: string, mediaType: string): void {
   const text = edit.findText(manifestPart);
-  const end = text?.lastIndexOf('</manifest:manifest>') ?? -1;
-  if (text === undefined || end < 0) return;
-  const entry = `<manifest:file-entry manifest:full-path="${escapeAttribute(part)}" manifest:media-type="${mediaType}"/>`;
-  edit.setText(manifestPart, text.slice(0, end) + entry + text.slice(end));
+  if (text === undefined) return;
+  const tree = new SourceTree(text, manifestPart, namespaces);
+  const p = tree.prefix('manifest');
+  const entry = `<${p}file-entry ${p}full-path="${escapeAttribute(part)}" ${p}media-type="${mediaType}"/>`;
+  edit.setText(manifestPart, tree.edited(tree.append(tree.root, entry)));
 }
 
 /** Puts a picture's bytes into the package; gives their address, `undefined` where they are not at hand. */
@@ -26,20 +33,62 @@ export function addPicturePart(edit: PackageEdit, { media, mediaType }: Picture,
   return part;
 }
 
-/** The source of the style of a name; empty where the part has none. */
-export const styleSource = (text: string, name: string): string =>
-  new RegExp(
-    `<style:style\\s(?=[^<>]*style:name="${escapeAttribute(name)}")[^<>]*(?:/>|>[\\s\\S]*?</style:style>)`,
-  ).exec(text)?.[0] ?? '';
+/** What stands in front of the body of a content part: its styles. Positions are those in the whole text. */
+export class ContentHead {
+  readonly tree: SourceTree;
+  readonly #named: ReadonlyMap<string, SourceElement>;
 
-/** The content part with further automatic styles (ISO/IEC 26300-1, 3.15.3). */
-export function withAutomaticStyles(text: string, styles: string): string {
-  if (styles === '') return text;
-  const close = text.indexOf('</office:automatic-styles>');
-  if (close >= 0) return text.slice(0, close) + styles + text.slice(close);
-  const empty = /<office:automatic-styles\s*\/>/.exec(text);
-  const made = `<office:automatic-styles>${styles}</office:automatic-styles>`;
-  if (empty) return text.replace(empty[0], made);
-  const body = text.indexOf('<office:body');
-  return body < 0 ? text : text.slice(0, body) + made + text.slice(body);
+  constructor(text: string) {
+    this.tree = new SourceTree(text, contentPart, namespaces, bodyOf(text));
+    this.#named = new Map(
+      this.tree.root.children
+        .flatMap(({ children }) => children)
+        .map((element) => [element.attributes['style:name'] ?? '', element]),
+    );
+  }
+
+  /** The style of a name; for paragraphs, cells, lists, values and the like. */
+  style(name: string | undefined): SourceElement | undefined {
+    return name === undefined ? undefined : this.#named.get(name);
+  }
+
+  /** The first name from `DrawerC1` on, with that letter, which no style has. */
+  freeName(letter: string, from: number): string {
+    let number = from;
+    while (this.#named.has(`Drawer${letter}${number}`)) number++;
+    return `Drawer${letter}${number}`;
+  }
+
+  /** Adds automatic styles (ISO/IEC 26300-1, 3.15.3). */
+  withStyles(styles: string): TextEdit[] {
+    if (styles === '') return [];
+    const { tree } = this;
+    const known = childOf(tree.root, 'office:automatic-styles');
+    if (known) return tree.append(known, styles);
+    const body = childOf(tree.root, 'office:body');
+    const office = tree.prefix('office');
+    const made = `<${office}automatic-styles>${styles}</${office}automatic-styles>`;
+    return body ? [insertion(body.start, made)] : [];
+  }
+}
+
+/** The highest number of the pictures of a content part that have our names. */
+export function lastPicture(text: string): number {
+  let last = 0;
+  scanXmlText(text, contentPart, namespaces, {
+    open: (_, { 'draw:name': name = '' }) => {
+      last = Math.max(last, Number(/^Picture (\d{1,6})$/.exec(name)?.[1] ?? 0));
+    },
+    close: () => {},
+  });
+  return last;
+}
+
+/** What is in the body of a content part. */
+export function bodyOf(text: string): { readonly without?: Extent } {
+  const prefix = tagPrefix(rootTag(text));
+  const tag = `<${prefix}body`;
+  const start = text.indexOf('>', text.indexOf(tag)) + 1;
+  const end = text.lastIndexOf(`</${prefix}body`);
+  return text.includes(tag) && end > start ? { without: { start, end } } : {};
 }

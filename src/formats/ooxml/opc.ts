@@ -83,7 +83,7 @@ export async function readPart(
 }
 
 /** A target is relative to its source part's folder (ISO/IEC 29500-2, 6.5.3); it cannot lead out of the package. */
-function resolveTarget(part: string, target: string): string {
+export function resolveTarget(part: string, target: string): string {
   const base = target.startsWith('/') ? [] : part.split('/').slice(0, -1);
   for (const segment of target.split('/')) {
     if (segment === '..') base.pop();

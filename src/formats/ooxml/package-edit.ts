@@ -1,74 +1,105 @@
-import { DrawerError } from '../../content/index.ts';
 import { PackageEdit } from '../package/package-edit.ts';
-import { highest } from '../xml/element.ts';
+import type { Attributes, Namespaces } from '../xml/read-xml.ts';
+import { type SourceElement, SourceTree } from '../xml/source-tree.ts';
 import { escapeAttribute } from '../xml/write-xml.ts';
-import { contentTypes, relationshipsOf } from './opc.ts';
+import { contentTypes, relationshipsOf, resolveTarget } from './opc.ts';
 
 const packageSpace = 'http://schemas.openxmlformats.org/package/2006';
+const packageNamespaces: Namespaces = new Map([
+  [`${packageSpace}/relationships`, ''],
+  [`${packageSpace}/content-types`, ''],
+]);
 
 /** The same with relationships and content types (ISO/IEC 29500-2), which are only added to. */
 export class OpcEdit extends PackageEdit {
+  readonly #lists = new Map<string, PackageList>();
+
   /** The id of a relationship of a part whose list is loaded, made where there is none of that type and target. */
   addRelationship(part: string, type: string, target: string, external = false): string {
-    const list = relationshipsOf(part);
-    const text =
-      this.findText(list) ??
-      `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n<Relationships xmlns="${packageSpace}/relationships"></Relationships>`;
-    const wanted = escapeAttribute(target);
-    for (const [element] of text.matchAll(/<(?:[\w.-]+:)?Relationship\s[^<>]*>/g)) {
-      const isSame = element.includes(`Target="${wanted}"`) && element.includes(`Type="${type}"`);
-      const id = /\sId="([^"]*)"/.exec(element)?.[1];
-      if (isSame && id !== undefined) return id;
-    }
-    const id = `rId${highest(text, /\sId=["']rId(\d{1,9})["']/g) + 1}`;
-    const mode = external ? ' TargetMode="External"' : '';
-    this.setText(
-      list,
-      beforeEnd(
-        text,
-        'Relationships',
-        (prefix) => `<${prefix}Relationship Id="${id}" Type="${type}" Target="${wanted}"${mode}/>`,
-      ),
+    const list = this.#list(relationshipsOf(part), 'Relationships', 'relationships');
+    const known = list.entries.find(({ Target, Type, Id }) => Target === target && Type === type && Id !== undefined);
+    if (known?.Id !== undefined) return known.Id;
+    const last = list.entries.reduce(
+      (most, { Id }) => Math.max(most, Number(/^rId(\d{1,9})$/.exec(Id ?? '')?.[1] ?? 0)),
+      0,
     );
+    const id = `rId${last + 1}`;
+    const mode = external ? { TargetMode: 'External' } : {};
+    list.add('Relationship', { Id: id, Type: type, Target: target, ...mode });
+    this.setText(relationshipsOf(part), list.text);
     return id;
+  }
+
+  /** Takes a part out, with what names it: its type, and the relationships of `from` to it. */
+  async removePart(part: string, from: string): Promise<void> {
+    const relationships = relationshipsOf(from);
+    await this.load(relationships, contentTypes);
+    const related = this.#list(relationships, 'Relationships', 'relationships');
+    related.remove(({ Target = '', TargetMode }) => TargetMode !== 'External' && resolveTarget(from, Target) === part);
+    const types = this.#list(contentTypes, 'Types', 'content-types');
+    types.remove(({ PartName }) => PartName?.toLowerCase() === `/${part}`.toLowerCase());
+    this.setText(relationships, related.text);
+    this.setText(contentTypes, types.text);
+    this.setBytes(part, undefined);
   }
 
   /** Says what parts with an ending are, unless that is said already. */
   addDefaultType(extension: string, type: string): void {
-    const text = this.findText(contentTypes) ?? '';
-    if (new RegExp(`\\sExtension=["']${extension}["']`, 'i').test(text)) return;
-    this.setText(
-      contentTypes,
-      afterStart(text, 'Types', (prefix) => `<${prefix}Default Extension="${extension}" ContentType="${type}"/>`),
-    );
+    this.#addType('Default', { Extension: extension, ContentType: type });
   }
 
   /** Says what one part is. */
   addType(part: string, type: string): void {
-    const text = this.findText(contentTypes) ?? '';
-    if (text.includes(`PartName="/${part}"`)) return;
-    this.setText(
-      contentTypes,
-      beforeEnd(text, 'Types', (prefix) => `<${prefix}Override PartName="/${part}" ContentType="${type}"/>`),
-    );
+    this.#addType('Override', { PartName: `/${part}`, ContentType: type });
+  }
+
+  /** Endings and names of parts are the same in upper and lower case (ISO/IEC 29500-2, 6.2.2.3). */
+  #addType(name: 'Default' | 'Override', entry: Attributes): void {
+    const list = this.#list(contentTypes, 'Types', 'content-types');
+    const [key = '', wanted = ''] = Object.entries(entry)[0] ?? [];
+    if (list.entries.some((each) => each[key]?.toLowerCase() === wanted.toLowerCase())) return;
+    list.add(name, entry);
+    this.setText(contentTypes, list.text);
+  }
+
+  /** A list of the package, empty where the package does not have it. */
+  #list(part: string, root: string, space: string): PackageList {
+    const known = this.#lists.get(part);
+    if (known) return known;
+    const empty = `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n<${root} xmlns="${packageSpace}/${space}"></${root}>`;
+    const list = new PackageList(new SourceTree(this.findText(part) ?? empty, part, packageNamespaces));
+    this.#lists.set(part, list);
+    return list;
   }
 }
 
-/** Puts an element in front of the end tag of the root, with the root's own prefix. */
-export function beforeEnd(text: string, root: string, element: (prefix: string) => string): string {
-  const end = new RegExp(`</((?:[\\w.-]+:)?)${root}\\s*>\\s*$`).exec(text);
-  if (end) return text.slice(0, end.index) + element(end[1] ?? '') + text.slice(end.index);
-  const [empty, prefix = '', attributes = ''] =
-    new RegExp(`<((?:[\\w.-]+:)?)${root}(\\s[^<>]*?)?/>\\s*$`).exec(text) ?? [];
-  if (empty === undefined) throw unknownEnd(root);
-  return `${text.slice(0, text.length - empty.length)}<${prefix}${root}${attributes}>${element(prefix)}</${prefix}${root}>`;
-}
+/** A list of the package, to which entries are added behind those that it has, or which loses some. */
+class PackageList {
+  entries: Attributes[];
+  readonly #tree: SourceTree;
+  readonly #prefix: string;
+  #added = '';
+  #removed: readonly SourceElement[] = [];
 
-function afterStart(text: string, root: string, element: (prefix: string) => string): string {
-  const start = new RegExp(`<((?:[\\w.-]+:)?)${root}(?:\\s[^<>]*)?>`).exec(text);
-  if (!start || start[0].endsWith('/>')) return beforeEnd(text, root, element);
-  const at = start.index + start[0].length;
-  return text.slice(0, at) + element(start[1] ?? '') + text.slice(at);
-}
+  constructor(tree: SourceTree) {
+    this.#tree = tree;
+    this.#prefix = tree.prefix('');
+    this.entries = tree.root.children.map(({ attributes }) => attributes);
+  }
 
-const unknownEnd = (root: string): DrawerError => new DrawerError('unsupported/package-list-closed', { list: root });
+  add(name: string, entry: Attributes): void {
+    this.entries.push(entry);
+    const attributes = Object.entries(entry).map(([key, value]) => ` ${key}="${escapeAttribute(value)}"`);
+    this.#added += `<${this.#prefix}${name}${attributes.join('')}/>`;
+  }
+
+  remove(isGone: (entry: Attributes) => boolean): void {
+    this.entries = this.entries.filter((entry) => !isGone(entry));
+    this.#removed = this.#tree.root.children.filter(({ attributes }) => isGone(attributes));
+  }
+
+  get text(): string {
+    const removed = this.#removed.map((element) => this.#tree.replace(element));
+    return this.#tree.edited([...removed, ...this.#tree.append(this.#tree.root, this.#added)]);
+  }
+}

@@ -9,11 +9,11 @@ import {
 import { type FullArea, overlaps } from './area.ts';
 import type { NamedPlace } from './places.ts';
 
-/** Strings, quoted sheet names, outside books, addresses, whole columns and whole rows; all else is passed over. */
+/** Matches strings, quoted sheet names, other workbooks, addresses, whole columns and whole rows. */
 const parts =
   /"(?:[^"]|"")*"|'(?:[^']|'')*'|\[[^\]]*\]|(?<![\w.$])(?:(\$?)([A-Z]{1,3})(\$?)(\d{1,7})(?![\w.(!])|(\$?)([A-Z]{1,3}):(\$?)([A-Z]{1,3})(?![\w.(!])|(\$?)(\d{1,7}):(\$?)(\d{1,7})(?![\w.(!]))/g;
 
-/** A shared formula (ISO/IEC 29500-1, 18.3.1.40) as it reads in another of its cells: relative addresses move along. */
+/** A shared formula (ISO/IEC 29500-1, 18.3.1.40) as another of its cells has it, with relative addresses moved. */
 export function movedFormula(formula: string, from: CellAddress, to: CellAddress): string {
   const [down, across] = [to.row - from.row, to.column - from.column];
   const column = (fixed: string, letters: string): string =>
@@ -39,12 +39,12 @@ interface CellsArea {
   readonly columns: { readonly from: number; readonly to: number };
 }
 
-/** Cells that a formula names; on its own sheet where none is said. */
+/** Cells that a formula refers to; on its own sheet if none is named. */
 export interface Reference extends CellsArea {
   readonly sheet?: string;
 }
 
-/** The cells that a formula names, one by one, by the column, row or range. */
+/** The cells, columns, rows and ranges that a formula refers to. */
 export function referencesIn(formula: string): Reference[] {
   const reference =
     /("(?:[^"]|"")*")|(?:('(?:[^']|'')+'|[A-Za-z_][\w.]*)!)?\$?([A-Z]{1,3})?\$?(\d{1,7})?(?::\$?([A-Z]{1,3})?\$?(\d{1,7})?)?(?![\w(])/g;
@@ -62,7 +62,7 @@ export function referencesIn(formula: string): Reference[] {
   return found;
 }
 
-/** Whether a reference means a cell of the area, on the formula's own sheet or a named one. */
+/** Whether a reference includes a cell of an area, on the formula's own sheet or a named one. */
 export const meansCells = (
   { sheet: named, rows, columns }: Reference,
   isOwnSheet: boolean,
@@ -73,7 +73,7 @@ export const meansCells = (
   overlaps(columns, area.columns) &&
   overlaps(rows, area.rows);
 
-/** Whether a formula names a cell of the area, on its own sheet or a named one. */
+/** Whether a formula refers to a cell of an area, on its own sheet or a named one. */
 export const namesCells = (formula: string, isOwnSheet: boolean, sheet: string, area: CellsArea): boolean =>
   referencesIn(formula).some((reference) => meansCells(reference, isOwnSheet, sheet, area));
 
@@ -83,12 +83,12 @@ const span = (one: number | '' | undefined, other: number | '' | undefined, last
 });
 
 /**
- * What a spreadsheet takes for a formula when it opens separated values: words that begin with one of these signs, in ASCII or
- * in full width, or with white space that some programs drop in front of them (OWASP, CSV Injection).
+ * Characters at which a spreadsheet starts a formula when it opens a CSV file: in ASCII, in full width, and white space that some
+ * programs remove (OWASP, CSV Injection).
  */
 const formulaSigns = ['=', '+', '-', '@', '\t', '\r', '\n', '＝', '＋', '－', '＠'] as const;
 
-/** What separates values in one program or another, whatever does in this file. */
+/** Separators of values in any program, whichever this file uses. */
 const separators = [',', ';', '\t', '|'] as const;
 
 const oneOf = (signs: readonly string[]): string =>
@@ -96,14 +96,14 @@ const oneOf = (signs: readonly string[]): string =>
 const begins = new RegExp(`^\\s*${oneOf(formulaSigns)}`, 'u');
 const beginsBehindSeparator = new RegExp(`${oneOf(separators)}\\s*["']?${oneOf(formulaSigns)}`, 'u');
 
-/** Whether a spreadsheet would take words for a formula; a number with its sign is none. */
+/** Whether a spreadsheet would read a text as a formula; a signed number is not one. */
 export const looksLikeFormula = (words: string): boolean =>
   begins.test(words) && !/^\s*[+-]?[\d.,\s]*\d(?:[eE][+-]?\d+)?\s*%?$/.test(words);
 
-/** Whether a program that separates values by another sign would find a formula in the middle of words that have no quotes. */
+/** Whether a program with another separator would find a formula inside an unquoted text. */
 export const hidesFormula = (words: string): boolean => beginsBehindSeparator.test(words);
 
-/** The values that stand for an error in a cell (ISO/IEC 29500-1, 18.17.3). */
+/** Error values of cells (ISO/IEC 29500-1, 18.17.3). */
 const errorValues: readonly string[] = [
   '#DIV/0!',
   '#GETTING_DATA',
@@ -115,10 +115,10 @@ const errorValues: readonly string[] = [
   '#VALUE!',
 ];
 
-/** Whether words are the name of an error, and not something else that a file passes off as one. */
+/** Whether a text is an error value of the standard; files may call other texts errors. */
 export const isErrorValue = (words: string): boolean => errorValues.includes(words);
 
-/** A table that formulas name (ISO/IEC 29500-1, 18.5.1.2). */
+/** A table that formulas can refer to (ISO/IEC 29500-1, 18.5.1.2). */
 export interface NamedTable {
   readonly name: string;
   readonly sheet: string;
@@ -128,21 +128,21 @@ export interface NamedTable {
   readonly columns: readonly string[];
 }
 
-/** Where a formula stands. */
+/** The position of a formula. */
 interface At {
   readonly sheet: string;
   readonly row: number;
   readonly column: number;
 }
 
-/** What a name stands for when that is one range, such as `Timber!$C$2:$C$5`. */
+/** A defined name that is a single range, such as `Timber!$C$2:$C$5`. */
 const oneRange = /^(?:'(?:[^']|'')+'|[A-Za-z_][\w.]*)!\$?[A-Z]{1,3}\$?\d{1,7}(?::\$?[A-Z]{1,3}\$?\d{1,7})?$/;
 
 const relativeAddress = /(?<![\w$])(?:[A-Z]{1,3}\$?\d|\$[A-Z]{1,3}\d)/;
 
 /**
- * A formula with the ranges in it that its names and its tables' columns (ISO/IEC 29500-1, 18.17.6.1) stand for, so that what it
- * leans on can be told; what is no name of one range stays as it is.
+ * Replaces defined names and table columns (ISO/IEC 29500-1, 18.17.6.1) in a formula by their ranges, to find the cells that it
+ * depends on. Names of anything but a single range stay.
  */
 export function withRanges(
   formula: string,
@@ -161,7 +161,7 @@ export function withRanges(
       if (name === undefined) return whole;
       const known = names.find((each) => each.name.toLowerCase() === name.toLowerCase());
       if (known && oneRange.test(known.formula)) return known.formula;
-      // A name may stand for another formula; one with relative addresses reads otherwise in each cell.
+      // A name may be another formula; with relative addresses, that differs from cell to cell.
       if (known && depth < 4 && !relativeAddress.test(known.formula))
         return `(${withRanges(known.formula, at, names, tables, depth + 1)})`;
       const named = tables.find((each) => each.name.toLowerCase() === name.toLowerCase());

@@ -32,42 +32,42 @@ import {
 import { columnLetters } from '../../places/index.ts';
 import type { Insertion, Spread } from '../format.ts';
 
-/** A cell of a grid; an empty one may have a picture laid over it. */
+/** A cell of a grid; an empty one may have a picture over it. */
 export type GridCell = Cell & { readonly picture?: Picture };
 
-/** A cell on its way: `written` marks words that may write a value, with their language. */
+/** A cell before its text is read as a value: `written` marks text that may be a value, and its language. */
 type WayCell = GridCell & { readonly written?: { readonly language: string | undefined } };
 
-/** Rows of cells, as they are to stand in a sheet, from top to bottom; rows not among them are left as they are. */
+/** Rows to be written to a sheet, from top to bottom; other rows stay as they are. */
 export type Grid = readonly GridRow[];
 
 /** A row of a grid. */
 export interface GridRow {
-  /** Its distance from the grid's first row, from 0. */
+  /** Rows below the grid's first row, from 0. */
   readonly offset: number;
-  /** `undefined` leaves a place as it is. */
+  /** `undefined` leaves a cell of the sheet as it is. */
   readonly cells: readonly (GridCell | undefined)[];
 }
 
-/** How many rows and columns a grid reaches over. */
+/** The size of a grid in rows and columns, gaps included. */
 export const gridSize = (grid: Grid): { readonly rows: number; readonly columns: number } => ({
   rows: (grid.at(-1)?.offset ?? -1) + 1,
   columns: grid[0]?.cells.length ?? 0,
 });
 
-/** Rows without gaps. */
+/** A grid of consecutive rows. */
 export const gridOf = (rows: readonly GridRow['cells'][]): Grid => rows.map((cells, offset) => ({ offset, cells }));
 
 type Row = (WayCell | undefined)[];
-/** Rows in turn; a number stands for so many blank ones. */
+/** Rows in order; a number is that many blank rows. */
 type Rows = (Row | number)[];
 
 const cellsOf = (rows: Rows): Row => rows.flatMap((row) => (typeof row === 'number' ? [] : row));
 
 /**
- * How content goes into cells: spread as asked, or as its shape suggests. Words that write a value become one, unless they
- * are to stay words or the sheet holds words alone. Where pictures can be laid over the sheet, each has an empty cell for itself.
- * @throws DrawerError `unsupported` where there is nothing that cells can hold.
+ * Lays content out in cells, as asked or as its shape suggests. Text that is written as a value becomes one, unless text is asked
+ * for or the sheet can hold nothing else. If the sheet can hold pictures, each gets an empty cell of its own.
+ * @throws DrawerError `unsupported` if cells can hold none of it.
  */
 export function layOut(
   insertion: Insertion,
@@ -88,7 +88,7 @@ export function layOut(
   throw new DrawerError(pictures > 0 ? 'unsupported/picture-into-cells' : 'unsupported/nothing-for-cells');
 }
 
-/** A range stays one, with what came beside it above and below; all else stands a piece a cell, or a block a cell. */
+/** A range stays a range, with other pieces above and below it; otherwise one cell per piece, or per block. */
 function suitable(pieces: readonly Content[]): Spread {
   const isRange = (content: Content): boolean =>
     content.shape === 'cells' ||
@@ -96,7 +96,7 @@ function suitable(pieces: readonly Content[]): Spread {
   return pieces.some(isRange) ? 'range' : 'down';
 }
 
-/** Whether a picture can be laid over the sheet. */
+/** Whether the sheet can hold a picture. */
 type Lays = (picture: Picture) => boolean;
 
 type Languages = readonly (string | undefined)[];
@@ -122,7 +122,7 @@ const spreaders: { readonly [S in Spread]: Spreader } = {
   range: (pieces, languages, lays) => pieces.flatMap((piece, at) => inLanguage(inRows(piece, lays), languages[at])),
 };
 
-/** The words of a piece that may write values, with its language. */
+/** Marks the text of a piece that may be values with the piece's language. */
 const inLanguage = (rows: Rows, language: string | undefined): Rows =>
   language === undefined
     ? rows
@@ -130,7 +130,7 @@ const inLanguage = (rows: Rows, language: string | undefined): Rows =>
         typeof row === 'number' ? row : row.map((cell) => (cell?.written ? { ...cell, written: { language } } : cell)),
       );
 
-/** The grid with values where words write some; those of one column and language are read together. */
+/** Reads text as values, together for each column and language. */
 function withValues(
   lines: readonly { readonly offset: number; readonly cells: Row }[],
   reads: boolean,
@@ -168,7 +168,7 @@ function withoutMark(cell: WayCell | undefined): GridCell | undefined {
   return rest as GridCell;
 }
 
-/** Everything of a piece in one cell: a cell or a picture as it is, else its words. */
+/** A whole piece in one cell: a single cell or picture unchanged, anything else as text. */
 function oneCell(content: Content, lays: Lays): Rows {
   if (content.shape === 'cells' && content.rows.length === 1 && content.rows[0]?.length === 1)
     return rangeRows(content);
@@ -181,7 +181,7 @@ function oneCell(content: Content, lays: Lays): Rows {
   return [[wordCell(lines(content))]];
 }
 
-/** Whether its one picture is all that there is. */
+/** Whether the content is a single picture. */
 const isAlone = (content: Content): boolean =>
   content.shape === 'picture' ||
   asBlocks(content).every(
@@ -199,7 +199,7 @@ const lines = (content: Content): string =>
         .map((block) => (block.type === 'picture' ? (block.alt ?? '') : blocksText([block])))
         .join('\n');
 
-/** The cells of a range with its gaps; where its source had no types, its words may write values. */
+/** The rows of a range with its gaps; if its source had no types, its text may be values. */
 function rangeRows(range: CellsContent): Rows {
   const down = offsets(range.rows.length, range.gaps?.rows);
   const across = offsets(range.rows[0]?.length ?? 0, range.gaps?.columns);
@@ -214,7 +214,7 @@ function rangeRows(range: CellsContent): Rows {
   });
 }
 
-/** A cell whose span counts the lines of a sheet, gaps too. */
+/** A cell whose spans count the sheet's rows and columns, gaps included. */
 function spread(cell: Cell, row: number, column: number, down: readonly number[], across: readonly number[]): Cell {
   const { rowSpan = 1, columnSpan = 1 } = cell;
   if (rowSpan === 1 && columnSpan === 1) return cell;
@@ -235,7 +235,7 @@ function atPlaces(cells: Row, across: readonly number[]): Row {
   return row;
 }
 
-/** A cell a block, an item and a table's row its own row; pictures stand below the words that they stood among. */
+/** One row for each block, list item and table row; pictures follow the text that they were in. */
 function inRows(content: Content, lays: Lays): Rows {
   if (content.shape === 'cells') return rangeRows(content);
   return asBlocks(content).flatMap((block) => blockRows(block, lays));
@@ -244,7 +244,7 @@ function inRows(content: Content, lays: Lays): Rows {
 const pictureRows = (blocks: readonly Block[], lays: Lays): Rows =>
   [...picturesIn({ shape: 'blocks', blocks })].filter(lays).map((picture) => [pictureCell(picture)]);
 
-/** The blocks without the pictures that lie in cells of their own. */
+/** The blocks without pictures that get cells of their own. */
 const withoutLaid = (blocks: readonly Block[], lays: Lays): readonly Block[] =>
   asBlocks(mapPictures({ shape: 'blocks', blocks }, (picture) => (lays(picture) ? '' : picture)));
 
@@ -274,7 +274,7 @@ function blockRows(block: Block, lays: Lays): Rows {
   }
 }
 
-/** A table's cells with their spans; headings are bold, as a sheet has no other sign for them. */
+/** A table's cells with their spans. Headings become bold; sheets have no other mark for them. */
 const tableRows = (table: Table, lays: Lays): Rows =>
   tableGrid(table).map((line, row) =>
     line.map((placed, column): WayCell | undefined => {
@@ -295,14 +295,14 @@ const tableRows = (table: Table, lays: Lays): Rows =>
     }),
   );
 
-/** Words that may write a value, of which not only some are raised, a note or a picture. */
+/** Text that may be a value: without superscripts in part of it, footnotes and pictures. */
 const undecided = { language: undefined } as const;
 function writtenCell(inlines: readonly Inline[]): WayCell {
   const cell = runCell(inlines);
   return cell.type === 'text' && plainWords(inlines) !== undefined ? { ...cell, written: undecided } : cell;
 }
 
-/** Blocks in one cell, whose words may write a value below headings. */
+/** Blocks in one cell; below headings, their text may be a value. */
 function tableCell(blocks: readonly Block[], isHeading = false): WayCell {
   const [only] = blocks;
   return blocks.length === 1 && only?.type === 'paragraph' && !isHeading
@@ -312,7 +312,7 @@ function tableCell(blocks: readonly Block[], isHeading = false): WayCell {
 
 const wordCell = (words: string): Cell => (words === '' ? { type: 'empty' } : { type: 'text', value: words });
 
-/** The rows that are no gap, all as wide as the widest. */
+/** The rows that are not gaps, padded to the widest. */
 function even(rows: Rows): { readonly offset: number; readonly cells: Row }[] {
   const width = rows.reduce<number>((most, row) => (typeof row === 'number' ? most : Math.max(most, row.length)), 0);
   const lines: { offset: number; cells: Row }[] = [];
@@ -324,22 +324,22 @@ function even(rows: Rows): { readonly offset: number; readonly cells: Row }[] {
   return lines;
 }
 
-/** How many characters a column of usual width shows. */
+/** Characters that a column of default width shows. */
 const usualWidth = 40;
 
-/** Whether words are longer than their column is wide, in characters: they wrap, rather than run into the next cell. */
+/** Whether text must wrap, since it has more characters than its column shows. */
 export const needsWrap = (cell: Cell, width = usualWidth): boolean =>
   cell.type === 'text' && (cell.value.includes('\n') || cell.value.length > width);
 
-/** A cell that holds something where something else is to land. */
+/** A filled cell in the target area of a paste. */
 export interface TakenCell {
   readonly row: number;
   readonly column: number;
-  /** What it shows. */
+  /** The text that it shows. */
   readonly words: string;
 }
 
-/** How many are named. */
+/** Cells named in a message, at most. */
 const most = 5;
 
 export const cellName = ({ row, column }: { readonly row: number; readonly column: number }): string =>
@@ -352,13 +352,13 @@ export const cellsTaken = (taken: readonly TakenCell[]): Param =>
     most,
   );
 
-/** @throws DrawerError `consent` where cells that hold something would give way unasked. */
+/** @throws DrawerError `consent` if filled cells would be overwritten without leave. */
 export function checkFree(taken: readonly TakenCell[], over: boolean | undefined): void {
   if (taken.length === 0 || over) return;
   throw new DrawerError('consent/cells-taken', { cells: cellsTaken(taken) });
 }
 
-/** Refuses to change a sheet that is protected. @throws DrawerError `unsupported` */
+/** @throws DrawerError `unsupported` for a protected sheet */
 export function checkSheetMayChange({
   name,
   isProtected,
@@ -369,7 +369,3 @@ export function checkSheetMayChange({
   if (!isProtected) return;
   throw new DrawerError('unsupported/sheet-protected', { sheet: name });
 }
-
-/** Whether a sheet of a workbook is protected (ISO/IEC 29500-1, 18.3.1.85), seen in its whole text or only in what follows its rows. */
-export const isProtectedPart = (text: string): boolean =>
-  /<(?:[\w.-]+:)?sheetProtection\s[^<>]*\bsheet=["'](?:1|true)["']/.test(text);

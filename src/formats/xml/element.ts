@@ -33,22 +33,24 @@ function addTo(inside: ElementContent[], child: Child): void {
 export const nullPrototype = <T>(entries: Readonly<Record<string, T>>): Readonly<Record<string, T>> =>
   Object.assign(Object.create(null) as Record<string, T>, entries);
 
-/** The highest number that a pattern's first group finds in a source; 0 where it finds none. The pattern is global. */
-export const highest = (source: string, pattern: RegExp): number =>
-  [...source.matchAll(pattern)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
-
 /** Of one tag, or of the text between two, in bytes or UTF-16 units. @throws DrawerError `too-large` */
 export const checkLength = (length: number, part: string): void => checkBound('xmlLength', length, part);
 
 /** @throws DrawerError `too-large` */
 export const checkDepth = (depth: number, part: string): void => checkBound('xmlDepth', depth, part);
 
+/** The start tag of a part's root element; the empty string where there is none. */
+export const rootTag = (text: string): string =>
+  /^(?:[^<]*(?:<\?[\s\S]*?\?>|<!--[\s\S]*?-->|<!DOCTYPE[^>]*>))*[^<]*(<[^\s/>!?]+(?:[^"'>]|"[^"]*"|'[^']*')*>)/.exec(
+    text,
+  )?.[1] ?? '';
+
 /** Declares prefixes of ours on elements that go into a part, where the part does not declare them the same. */
 export class Declarations {
   readonly #missing: readonly { readonly prefix: string; readonly use: RegExp; readonly declaration: string }[];
 
   constructor(part: string, namespaces: Readonly<Record<string, string>>) {
-    const root = /<(?![?!])[^<>]*>/.exec(part)?.[0] ?? '';
+    const root = rootTag(part);
     this.#missing = Object.entries(namespaces)
       .filter(([name, uri]) => name.startsWith('xmlns:') && !root.includes(`${name}="${uri}"`))
       .map(([name, uri]) => ({

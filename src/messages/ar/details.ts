@@ -1,5 +1,5 @@
 import type { Details } from '../catalogue.ts';
-import { counted } from './forms.ts';
+import { counted, snippets } from './forms.ts';
 
 const unchanged = 'لم يتغيّر شيء';
 const divide = 'سمِّ جزءًا منه، أو قسِّم الملف؛ لم يُحفظ شيء ولم يتغيّر';
@@ -83,6 +83,11 @@ export const details: Details = {
     'edit.save': 'حفظ التغيير',
     'label.title': 'وسم القصاصة {position}',
     'label.text': 'الوسم',
+    'renew.title': 'التجديد من الملفات',
+    'renew.same': 'القصاصة {position} كما في ملفها.',
+    'renew.changed': 'تغيّرت القصاصة {position}: {what}',
+    'renew.not': 'تبقى القصاصة {position} كما هي. {problem}',
+    'renew.take': snippets('جدّد {n}', 'قصاصتين', 'تجديد'),
     'split.title': 'تقسيم القصاصة {position}',
     'split.by': 'التقسيم عند',
     'split.auto': 'ما يناسب',
@@ -368,10 +373,6 @@ export const details: Details = {
     'package-signed': {
       what: 'الملف موقَّع، والتغيير يكسر التوقيع',
       next: 'استعمل نسخة بلا توقيع؛ لم يُكتب شيء',
-    },
-    'package-list-closed': {
-      what: 'قائمة {list} في الملف مكتوبة بحيث لا يضاف إليها شيء',
-      next: 'افتح الملف واحفظه في برنامج مكتبي أولًا',
     },
 
     'over-characters': {

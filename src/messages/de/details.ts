@@ -78,6 +78,11 @@ export const details: Details = {
     'edit.save': 'Änderung behalten',
     'label.title': 'Zettel {position} beschriften',
     'label.text': 'Beschriftung',
+    'renew.title': 'Aus den Dateien erneuern',
+    'renew.same': '{position} ist wie in der Datei.',
+    'renew.changed': '{position} hat sich geändert: {what}',
+    'renew.not': '{position} bleibt, wie er ist. {problem}',
+    'renew.take': { one: '{count} Zettel erneuern', other: '{count} Zettel erneuern' },
     'split.title': 'Zettel {position} teilen',
     'split.by': 'Teilen an',
     'split.auto': 'was passt',
@@ -425,10 +430,6 @@ export const details: Details = {
     'package-signed': {
       what: 'Die Datei ist signiert, und eine Änderung bräche die Signatur',
       next: 'Nehmen Sie eine Kopie ohne sie; nichts wurde geschrieben',
-    },
-    'package-list-closed': {
-      what: 'Der Liste „{list}“ der Datei lässt sich nichts hinzufügen, so wie sie geschrieben ist',
-      next: 'Öffnen und speichern Sie die Datei zuerst in einem Büroprogramm',
     },
 
     'over-characters': {

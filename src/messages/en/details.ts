@@ -68,6 +68,11 @@ export const details = {
     'edit.save': 'Keep the change',
     'label.title': 'Label snippet {position}',
     'label.text': 'Label',
+    'renew.title': 'Renew from the files',
+    'renew.same': '{position} is as in its file.',
+    'renew.changed': '{position} has changed: {what}',
+    'renew.not': '{position} stays as it is. {problem}',
+    'renew.take': { one: 'Renew {count} snippet', other: 'Renew {count} snippets' },
     'split.title': 'Split snippet {position}',
     'split.by': 'Part it at',
     'split.auto': 'what suits',
@@ -407,10 +412,6 @@ export const details = {
     'package-signed': {
       what: 'The file is signed, and a change would break the signature',
       next: 'Use a copy without it; nothing was written',
-    },
-    'package-list-closed': {
-      what: 'Drawer cannot add to the file’s list of {list}',
-      next: 'Open and save the file in an office program first',
     },
 
     'over-characters': {

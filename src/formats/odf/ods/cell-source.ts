@@ -1,7 +1,8 @@
 import type { Cell } from '../../../content/index.ts';
 import { x } from '../../xml/element.ts';
+import { childOf, tagAttributes, tagWith } from '../../xml/source-tree.ts';
 import { escapeAttribute, xmlSource } from '../../xml/write-xml.ts';
-import { styleSource } from '../additions.ts';
+import type { ContentHead } from '../additions.ts';
 import { spacedText } from '../odt/write-blocks.ts';
 import { points } from '../styles.ts';
 
@@ -51,11 +52,11 @@ const paragraphs = (words: string): string =>
 
 /** The automatic styles of rows, to which higher ones are added (ISO/IEC 26300-1, 16.17). State: those made so far. */
 export class RowHeights {
-  readonly #text: string;
+  readonly #head: ContentHead;
   readonly #made = new Map<number, string>();
 
-  constructor(text: string) {
-    this.#text = text;
+  constructor(head: ContentHead) {
+    this.#head = head;
   }
 
   get made(): string {
@@ -73,24 +74,20 @@ export class RowHeights {
 
   /** The tag of a row that is at least so high, in points. */
   atLeast(tag: string, height: number): string {
-    const own = /\stable:style-name="([^"]+)"/.exec(tag)?.[1];
-    if (height <= this.#heightOf(own)) return tag;
-    const name = ` table:style-name="${this.#nameFor(height)}"`;
-    return own === undefined ? tag.replace(/^<[\w.:-]+/, `$&${name}`) : tag.replace(/\stable:style-name="[^"]+"/, name);
+    const own = tagAttributes(tag)['table:style-name'];
+    return height <= this.#heightOf(own) ? tag : tagWith(tag, { 'table:style-name': this.#nameFor(height) });
   }
 
   #heightOf(style: string | undefined): number {
-    if (style === undefined) return 0;
-    const definition = styleSource(this.#text, style);
-    return points(/style:row-height="([^"]+)"/.exec(definition)?.[1]) ?? 0;
+    const properties = childOf(this.#head.style(style), 'style:table-row-properties');
+    return points(properties?.attributes['style:row-height']) ?? 0;
   }
 
   #nameFor(height: number): string {
     const known = this.#made.get(height);
     if (known !== undefined) return known;
-    let number = this.#made.size + 1;
-    while (this.#text.includes(`"DrawerR${number}"`)) number++;
-    this.#made.set(height, `DrawerR${number}`);
-    return `DrawerR${number}`;
+    const name = this.#head.freeName('R', this.#made.size + 1);
+    this.#made.set(height, name);
+    return name;
   }
 }

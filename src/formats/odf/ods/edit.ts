@@ -18,10 +18,11 @@ import {
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
 import { type EditableSheet, type SheetLanding, takeCells } from '../../sheets/sheet-format.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import { Declarations, highest } from '../../xml/element.ts';
+import { Declarations } from '../../xml/element.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
+import { tagAttributes, tagName, tagWith } from '../../xml/source-tree.ts';
 import { escapeAttribute, escapeText, xmlSource } from '../../xml/write-xml.ts';
-import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
+import { addPicturePart, ContentHead, lastPicture, manifestPart } from '../additions.ts';
 import { pictureFrame } from '../odt/write-blocks.ts';
 import { blankPackage, contentPart, namespaces, openOdf, writingNamespaces } from '../package.ts';
 import { a1Formula } from './addresses.ts';
@@ -66,21 +67,15 @@ export async function editOds(
     corner,
     taken: async () => takenCells(text, sheet, covered, corner),
     async save(target, pasted, told) {
-      const formats = new CellFormats(text);
+      const head = new ContentHead(text);
+      const formats = new CellFormats(head);
       const above = pasted && rowAbove(text, sheet, pasted);
       const goingOn = new Map<GridCell, string>();
       const wider = above && above.formulas.size > 0 ? withFormulas(covered, corner, above, goingOn) : covered;
       const goesOn = wider !== covered && takenCells(text, sheet, wider, corner).length === 0;
       const grid = goesOn ? wider : covered;
-      const filler = new SheetFiller({
-        text,
-        sheet,
-        formats,
-        insertion,
-        edit,
-        goingOn,
-        validations: above?.validations,
-      });
+      const validations = above?.validations;
+      const filler = new SheetFiller({ text, head, sheet, formats, insertion, edit, goingOn, validations });
       const edits = filler.edits(grid, corner);
       const columns = goesOn ? [...(above?.formulas.keys() ?? [])] : [];
       for (const column of columns) told.push(formulaExtended(cellName({ row: corner.row - 1, column })));
@@ -89,7 +84,8 @@ export async function editOds(
       const stale = staleCells(filled, sheet.name, target);
       const withResults = async (results: ReadonlyMap<FormulaCell, Result>): Promise<Uint8Array> => {
         const whole = applyEdits(filled, resultEdits(filled, stale, results));
-        edit.setText(contentPart, withAutomaticStyles(whole, formats.made + filler.heights.made));
+        // What stands in front of the body is as it was, so that positions in it still hold.
+        edit.setText(contentPart, applyEdits(whole, head.withStyles(formats.made + filler.heights.made)));
         return edit.bytes();
       };
       const bytes = await withResults(new Map());
@@ -160,6 +156,7 @@ function withFormulas(grid: Grid, corner: Corner, { formulas }: RowAbove, goingO
 
 interface FillContext {
   readonly text: string;
+  readonly head: ContentHead;
   readonly sheet: SheetPlaces;
   readonly formats: CellFormats;
   readonly insertion: Insertion;
@@ -195,8 +192,10 @@ function withCovered(grid: Grid): Grid {
     : grid;
 }
 
-const ruleSource = (name: string | undefined): string =>
-  name === undefined ? '' : ` table:content-validation-name="${name}"`;
+const ruleName = 'table:content-validation-name';
+const spanNames = ['table:number-columns-spanned', 'table:number-rows-spanned'];
+const attributeSource = (name: string, value: string | undefined): string =>
+  value === undefined ? '' : ` ${name}="${escapeAttribute(value)}"`;
 
 const spansOf = ({ columnSpan = 1, rowSpan = 1 }: GridCell): string =>
   columnSpan > 1 || rowSpan > 1
@@ -218,7 +217,7 @@ class SheetFiller {
     this.#context = context;
     this.#text = text;
     this.#sheet = context.sheet;
-    this.heights = new RowHeights(text);
+    this.heights = new RowHeights(context.head);
     this.#declarations = new Declarations(text, writingNamespaces);
   }
 
@@ -317,12 +316,13 @@ class SheetFiller {
     const { formats, insertion, goingOn, validations } = this.#context;
     const source = goingOn.get(cell);
     if (source !== undefined) return source;
-    const base = /\stable:style-name="([^"]+)"/.exec(before)?.[1];
+    const attributes = tagAttributes(before);
+    const base = attributes['table:style-name'];
     const wraps = insertion.spread === 'cell' || needsWrap(cell);
     const style = formats.find(base, cell, wraps, insertion.style === 'original');
     if (cell === coveredCell) return '<table:covered-table-cell/>';
-    const spans = spansOf(cell) || (before.match(/\stable:number-(?:columns|rows)-spanned="[^"]*"/g) ?? []).join('');
-    const rule = /\stable:content-validation-name="[^"]*"/.exec(before)?.[0] ?? ruleSource(validations?.get(column));
+    const spans = spansOf(cell) || spanNames.map((name) => attributeSource(name, attributes[name])).join('');
+    const rule = attributeSource(ruleName, attributes[ruleName] ?? validations?.get(column));
     return cellSource(cell, style, spans + rule, kept + this.#frame(cell));
   }
 
@@ -331,7 +331,7 @@ class SheetFiller {
     const { edit, insertion } = this.#context;
     const address = picture && addPicturePart(edit, picture, insertion.media);
     if (!picture || address === undefined) return '';
-    this.#pictures = (this.#pictures ?? highest(this.#text, /draw:name="Picture (\d{1,6})"/g)) + 1;
+    this.#pictures = (this.#pictures ?? lastPicture(this.#text)) + 1;
     const facts = { name: `Picture ${this.#pictures}`, ...laidSize(picture), alt: picture.alt };
     return this.#declarations.on(xmlSource([pictureFrame(address, facts)]));
   }
@@ -367,29 +367,27 @@ function staleCells(text: string, changed: string, area: FullArea): Stale[] {
   return leaning(formulas, changed, area);
 }
 
+const noValue = Object.fromEntries(
+  ['value', 'date-value', 'time-value', 'boolean-value', 'string-value'].map((name) => [`office:${name}`, undefined]),
+);
+
 /** The cells of formulas with what these give, or nothing (ISO/IEC 26300-1, 19.385): then it is worked out on opening. */
 const resultEdits = (text: string, stale: readonly Stale[], results: ReadonlyMap<FormulaCell, Result>): TextEdit[] =>
   stale.map((cell): TextEdit => {
     const { start, tagEnd, end } = cell;
-    const open = text
-      .slice(start, tagEnd)
-      .replace(/\soffice:(?:value|date-value|time-value|boolean-value|string-value)="[^"]*"/g, '')
-      .replace(/\/>$/, '>');
-    const [, name = 'table:table-cell'] = /^<([\w.:-]+)/.exec(open) ?? [];
+    const bare = tagWith(text.slice(start, tagEnd), noValue).replace(/\s*\/>$/, '>');
+    const name = tagName(bare);
     const result = results.get(cell);
     if (result === undefined || (typeof result === 'object' && 'error' in result))
-      return { start, end, replacement: `${open}</${name}>` };
+      return { start, end, replacement: `${bare}</${name}>` };
     const type = typeof result === 'number' ? 'float' : typeof result === 'boolean' ? 'boolean' : 'string';
+    const before = tagAttributes(bare)['office:value-type'] ?? '';
     // Money and percentages are numbers of a kind of their own, and stay that.
-    const isOfKind = typeof result === 'number' && /office:value-type="(?:float|percentage|currency)"/.test(open);
-    const typed = isOfKind
-      ? open
-      : open.replace(/\s(?:office|calcext):value-type="[^"]*"/g, '').replace(/>$/, ` office:value-type="${type}">`);
+    const isOfKind = typeof result === 'number' && ['float', 'percentage', 'currency'].includes(before);
     const attribute = type === 'float' ? 'value' : type === 'boolean' ? 'boolean-value' : 'string-value';
-    const words = escapeText(String(result));
-    return {
-      start,
-      end,
-      replacement: `${typed.replace(/>$/, ` office:${attribute}="${escapeAttribute(String(result))}">`)}<text:p>${words}</text:p></${name}>`,
-    };
+    const typed = tagWith(bare, {
+      ...(!isOfKind && { 'office:value-type': type, 'calcext:value-type': undefined }),
+      [`office:${attribute}`]: String(result),
+    });
+    return { start, end, replacement: `${typed}<text:p>${escapeText(String(result))}</text:p></${name}>` };
   });

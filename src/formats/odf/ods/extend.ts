@@ -3,8 +3,9 @@ import { columnNumber, printFragment, type Span } from '../../../places/index.ts
 import { type AppendedRows, endsAbove, formulaExtended, repeatedFormula } from '../../sheets/appended.ts';
 import { cellName } from '../../sheets/layout.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import { decodeReferences } from '../../xml/element.ts';
+import type { Attributes } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
+import { tagAttributes, tagWith } from '../../xml/source-tree.ts';
 import { escapeAttribute } from '../../xml/write-xml.ts';
 import { contentPart, namespaces } from '../package.ts';
 import { a1Formula } from './addresses.ts';
@@ -48,30 +49,28 @@ export function extendContent(text: string, appended: AppendedRows, told: Messag
   const reader = new SheetPlacesReader();
   scanXmlText(text, contentPart, namespaces, reader);
   const edits: TextEdit[] = [];
-  const change = (at: number, before: string, after: string, what: Message): void => {
-    const written = escapeAttribute(after);
-    if (after === decodeReferences(before)) return;
-    edits.push({ start: at, end: at + before.length, replacement: written });
+  const change = ({ start, tagEnd }: Place, name: string, before: string, after: string, what: Message): void => {
+    if (after === before) return;
+    edits.push({ start, end: tagEnd, replacement: tagWith(text.slice(start, tagEnd), { [name]: after }) });
     told.push(what);
   };
   for (const sheet of reader.sheets)
     for (const { rows, cells } of sheet.rows)
-      for (const { formula, start, tagEnd, columns } of cells) {
+      for (const cell of cells) {
+        const { formula, columns } = cell;
         const isThere = sheet.name === appended.sheet;
         const isNew = isThere && rows.from > appended.above && rows.from <= appended.to;
-        const [, lead = '', source = ''] = /(\stable:formula=")([^"]*)"/.exec(text.slice(start, tagEnd)) ?? [];
-        if (formula === undefined || isNew || source === '') continue;
+        if (formula === undefined || isNew) continue;
         const place = `${printFragment({ kind: 'cells', sheet: sheet.name })}${cellName({ row: rows.from, column: columns.from })}`;
-        const at = start + text.slice(start, tagEnd).indexOf(lead + source) + lead.length;
-        change(at, source, extendedFormula(formula, appended, { isThere, row: rows.from }), formulaExtended(place));
+        const after = extendedFormula(formula, appended, { isThere, row: rows.from });
+        change(cell, 'table:formula', formula, after, formulaExtended(place));
       }
-  const addresses =
-    /<(table:named-range|table:database-range|calcext:conditional-format)\s[^<>]*?\b(?:table:cell-range-address|table:target-range-address|calcext:target-range-address)="([^"]*)"/g;
-  for (const match of text.matchAll(addresses)) {
-    const [whole, kind = '', source = ''] = match;
-    const name = /\stable:name="([^"]*)"/.exec(text.slice(match.index, text.indexOf('>', match.index)))?.[1] ?? '';
-    const label = labelOf(kind, decodeReferences(name));
-    change(match.index + whole.length - source.length - 1, source, extended(decodeReferences(source), appended), label);
+  for (const { name, attributes, ...place } of rangePlaces(text)) {
+    const key = rangeNames.find((each) => attributes[each] !== undefined);
+    const addresses = key && attributes[key];
+    if (key === undefined || addresses === undefined) continue;
+    const label = labelOf(name, attributes['table:name'] ?? '');
+    change(place, key, addresses, extended(addresses, appended), label);
   }
   return edits.length > 0
     ? applyEdits(
@@ -79,6 +78,32 @@ export function extendContent(text: string, appended: AppendedRows, told: Messag
         edits.sort((one, other) => one.start - other.start),
       )
     : text;
+}
+
+/** A start tag. */
+interface Place {
+  readonly start: number;
+  readonly tagEnd: number;
+}
+
+/** The attributes that name the cells of a named range, a database range or a conditional format. */
+const rangeNames = ['table:cell-range-address', 'table:target-range-address', 'calcext:target-range-address'];
+
+/** The elements that name cells. */
+function rangePlaces(text: string): (Place & { readonly name: string; readonly attributes: Attributes })[] {
+  const found: (Place & { readonly name: string; readonly attributes: Attributes })[] = [];
+  let place = { start: 0, tagEnd: 0 };
+  const names = ['table:named-range', 'table:database-range', 'calcext:conditional-format'];
+  scanXmlText(text, contentPart, namespaces, {
+    at: (start, tagEnd) => {
+      place = { start, tagEnd };
+    },
+    open: (name, attributes) => {
+      if (names.includes(name)) found.push({ name, attributes, ...place });
+    },
+    close: () => {},
+  });
+  return found;
 }
 
 function labelOf(kind: string, name: string): Message {
@@ -102,8 +127,8 @@ export function rowAbove(text: string, sheet: SheetPlaces, appended: AppendedRow
   const formulas = new Map<number, (row: number) => string>();
   const validations = new Map<number, string>();
   for (const { start, tagEnd, columns, formula } of at(appended.above)) {
-    const tag = text.slice(start, tagEnd);
-    const rule = /\stable:content-validation-name="([^"]*)"/.exec(tag)?.[1];
+    const attributes = tagAttributes(text.slice(start, tagEnd));
+    const rule = attributes['table:content-validation-name'];
     if (rule !== undefined && columns.to - columns.from < 1_000)
       for (let column = columns.from; column <= columns.to; column++) validations.set(column, rule);
     const column = columns.from;
@@ -113,7 +138,8 @@ export function rowAbove(text: string, sheet: SheetPlaces, appended: AppendedRow
       return found === undefined ? [] : [{ row, formula: a1Formula(found) }];
     });
     if (repeatedFormula(column, known, appended) === undefined) continue;
-    const style = /\stable:style-name="[^"]*"/.exec(tag)?.[0] ?? '';
+    const name = attributes['table:style-name'];
+    const style = name === undefined ? '' : ` table:style-name="${escapeAttribute(name)}"`;
     formulas.set(column, (row) => {
       const moved = formula.replace(/"(?:[^"]|"")*"|\[[^\]]*\]/g, (part) =>
         part.startsWith('[')

@@ -11,6 +11,7 @@ import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
+import { tagAttributes, tagPrefix, tagWith } from '../../xml/source-tree.ts';
 import { contentPart, namespaces, openOdf } from '../package.ts';
 import { StyleBook } from '../styles.ts';
 import { a1Formula } from './addresses.ts';
@@ -168,10 +169,8 @@ function cellEdit(source: string, cell: CellPlace, area: Area, hiddenColumns: re
   const copies = (count: number, open: string, inside: string): string =>
     count <= 0 ? '' : withRepeats(open, 'number-columns-repeated', count) + inside;
   const left = withoutWords(source, cell);
-  const bare = tag.replace(
-    /\s[\w.-]+:(?:value-type|value|date-value|time-value|boolean-value|string-value|currency|formula)\s*=\s*(?:"[^"]*"|'[^']*')/g,
-    '',
-  );
+  const values = Object.keys(tagAttributes(tag)).filter((name) => valueNames.test(name));
+  const bare = tagWith(tag, Object.fromEntries(values.map((name) => [name, undefined])));
   return [
     {
       start: cell.start,
@@ -184,17 +183,18 @@ function cellEdit(source: string, cell: CellPlace, area: Area, hiddenColumns: re
   ];
 }
 
+/** The attributes that tell a cell's value, in whatever namespace. */
+const valueNames = /:(?:value-type|(?:date-|time-|boolean-|string-)?value|currency|formula)$/;
+
 /** What is in a cell but for its paragraphs, with its end tag. */
 export function withoutWords(source: string, { tagEnd, end, words }: CellPlace): string {
   const gaps = [{ start: tagEnd, end: tagEnd }, ...words];
   return gaps.map((gap, index) => source.slice(gap.end, gaps[index + 1]?.start ?? end)).join('');
 }
 
+/** The tag of a row or cell that stands for so many of them. */
 export function withRepeats(tag: string, name: string, count: number): string {
-  const pattern = new RegExp(`(\\s[\\w.-]+:${name}\\s*=\\s*)(?:"[^"]*"|'[^']*')`);
-  if (pattern.test(tag)) return tag.replace(pattern, count === 1 ? '' : `$1"${count}"`);
-  const prefix = /^<([\w.-]+:)?/.exec(tag)?.[1] ?? '';
-  return count === 1 ? tag : tag.replace(/\s*(\/?>)$/, ` ${prefix}${name}="${count}"$1`);
+  return tagWith(tag, { [`${tagPrefix(tag)}${name}`]: count === 1 ? undefined : String(count) });
 }
 
 export class SheetPlacesReader implements XmlHandler {

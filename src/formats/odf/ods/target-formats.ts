@@ -1,8 +1,9 @@
 import type { Element } from 'xast';
 import type { Cell, Marks } from '../../../content/index.ts';
 import { x } from '../../xml/element.ts';
+import { childOf, type SourceElement } from '../../xml/source-tree.ts';
 import { xmlSource } from '../../xml/write-xml.ts';
-import { styleSource } from '../additions.ts';
+import type { ContentHead } from '../additions.ts';
 import { dataStyle } from './data-style-source.ts';
 
 /** Office programs show a truth value as a number unless its style says what it is. */
@@ -18,11 +19,11 @@ const styleOf = (format: string | undefined, name: string): Element | undefined 
  * far.
  */
 export class CellFormats {
-  readonly #text: string;
+  readonly #head: ContentHead;
   readonly #made = new Map<string, { readonly name: string; readonly elements: readonly Element[] }>();
 
-  constructor(text: string) {
-    this.#text = text;
+  constructor(head: ContentHead) {
+    this.#head = head;
   }
 
   get made(): string {
@@ -39,9 +40,10 @@ export class CellFormats {
     const key = JSON.stringify([base, format, wraps, marks, background, align]);
     const known = this.#made.get(key);
     if (known) return known.name;
-    const number = this.#nextNumber();
-    const name = `DrawerC${number}`;
-    const data = styleOf(format, `DrawerN${number}`);
+    const name = this.#head.freeName('C', this.#made.size + 1);
+    const dataName = name.replace('DrawerC', 'DrawerN');
+    const data = styleOf(format, dataName);
+    const before = this.#head.style(base);
     const paragraph = align && x('style:paragraph-properties', { 'fo:text-align': align });
     const box = {
       ...(wraps && { 'fo:wrap-option': 'wrap', 'style:vertical-align': 'top' }),
@@ -53,11 +55,14 @@ export class CellFormats {
       {
         'style:name': name,
         'style:family': 'table-cell',
-        'style:parent-style-name': this.#parentOf(base),
-        'style:data-style-name': data ? `DrawerN${number}` : this.#dataOf(base),
+        // An automatic style cannot be built on, so that what it says is said again.
+        'style:parent-style-name': before
+          ? (before.attributes['style:parent-style-name'] ?? 'Default')
+          : (base ?? 'Default'),
+        'style:data-style-name': data ? dataName : before?.attributes['style:data-style-name'],
       },
       [
-        ...this.#propertiesOf(base, box),
+        ...propertiesOf(before, box),
         ...(paragraph ? [paragraph] : []),
         ...(marks ? [x('style:text-properties', textProperties(marks))] : []),
       ],
@@ -65,38 +70,11 @@ export class CellFormats {
     this.#made.set(key, { name, elements: [...(data ? [data] : []), style] });
     return name;
   }
+}
 
-  #nextNumber(): number {
-    let number = this.#made.size + 1;
-    while (this.#text.includes(`"DrawerC${number}"`)) number++;
-    return number;
-  }
-
-  #definition(name: string | undefined): string {
-    return name === undefined ? '' : styleSource(this.#text, name);
-  }
-
-  /** An automatic style cannot be built on, so that what it says is said again. */
-  #parentOf(base: string | undefined): string {
-    const definition = this.#definition(base);
-    return (
-      /style:parent-style-name="([^"]+)"/.exec(definition)?.[1] ??
-      (definition === '' && base !== undefined ? base : 'Default')
-    );
-  }
-
-  #dataOf(base: string | undefined): string | undefined {
-    return /style:data-style-name="([^"]+)"/.exec(this.#definition(base))?.[1];
-  }
-
-  #propertiesOf(base: string | undefined, own: Record<string, string>): Element[] {
-    const [known = ''] = /<style:table-cell-properties[^<>]*>/.exec(this.#definition(base)) ?? [];
-    const before = Object.fromEntries(
-      [...known.matchAll(/\s([\w:-]+)="([^"]*)"/g)].map(([, name = '', value = '']) => [name, value]),
-    );
-    const all = { ...before, ...own };
-    return Object.keys(all).length === 0 ? [] : [x('style:table-cell-properties', all)];
-  }
+function propertiesOf(before: SourceElement | undefined, own: Record<string, string>): Element[] {
+  const all = { ...childOf(before, 'style:table-cell-properties')?.attributes, ...own };
+  return Object.keys(all).length === 0 ? [] : [x('style:table-cell-properties', all)];
 }
 
 const textProperties = ({ bold, italic, underline, strike, colour, size, font }: Marks): Record<string, string> => ({

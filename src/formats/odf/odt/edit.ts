@@ -11,13 +11,23 @@ import { checkUnsigned, PackageEdit } from '../../package/package-edit.ts';
 import type { EditableProse, ProseLanding } from '../../prose-format.ts';
 import type { Grammar } from '../../removal.ts';
 import type { DecodedText } from '../../text/encoding.ts';
-import type { TextEdit } from '../../text-edits.ts';
+import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import type { SourceNode } from '../../trace.ts';
-import { Declarations, highest, nullPrototype } from '../../xml/element.ts';
-import { unpairedMarkers, xmlGrammar } from '../../xml/text-of.ts';
+import { Declarations, nullPrototype, rootTag } from '../../xml/element.ts';
+import {
+  childOf,
+  insertion,
+  type SourceElement,
+  SourceTree,
+  tagAttributes,
+  tagName,
+  tagWith,
+} from '../../xml/source-tree.ts';
 import { escapeAttribute, escapeText, xmlSource } from '../../xml/write-xml.ts';
-import { addPicturePart, manifestPart, withAutomaticStyles } from '../additions.ts';
-import { contentPart, openOdf, writingNamespaces } from '../package.ts';
+import { unpairedMarkers, xmlGrammar } from '../../xml/xml-grammar.ts';
+import { addPicturePart, bodyOf, ContentHead, manifestPart } from '../additions.ts';
+import { contentPart, namespaces, openOdf, writingNamespaces } from '../package.ts';
+import { ContentFacts, changeName } from './content-facts.ts';
 import { readPackage } from './read.ts';
 import { TargetStyles } from './target-styles.ts';
 import { type OdtSetting, type OdtStory, writeBlocks, writeInlines, writeItems } from './write-blocks.ts';
@@ -29,14 +39,19 @@ export async function editOdt(source: Source, tools: ReadTools): Promise<Editabl
   const edit = new PackageEdit(source, zip, tools);
   await edit.load(contentPart);
   const decoded = withOpenBody(edit.get(contentPart));
+  let known: DocumentContent | undefined;
+  const content = (): DocumentContent => {
+    known ??= new DocumentContent(decoded.text);
+    return known;
+  };
   return {
     source: decoded,
-    grammar: odtGrammar,
+    grammar: odtGrammar((source) => content().fragment(source)),
     read: (request) => readPackage(zip, request, decoded),
-    end: () => ({ start: endOfText(decoded.text), end: decoded.text.length }),
+    end: () => ({ start: content().textEnd, end: decoded.text.length }),
     async landing(prose, insertion) {
       await edit.load('styles.xml', manifestPart);
-      return new OdtLanding(edit, decoded.text, prose, insertion);
+      return new OdtLanding(edit, content(), prose, insertion);
     },
     save(text) {
       edit.setText(contentPart, text);
@@ -45,48 +60,81 @@ export async function editOdt(source: Source, tools: ReadTools): Promise<Editabl
   };
 }
 
-/** The end of the body, whatever prefix the file has for it. */
-function endOfText(text: string): number {
-  const [, prefix = 'office:'] = /<((?:[\w.-]+:)?)body[\s>]/.exec(text) ?? [];
-  const end = text.lastIndexOf(`</${prefix}text>`);
-  if (end >= 0) return end;
-  throw new DrawerError('unsupported/document-without-body');
+/** A body of one tag, as a document without words may have it, with an end tag. */
+function withOpenBody(decoded: DecodedText): DecodedText {
+  const { without } = bodyOf(decoded.text);
+  if (!without || without.end - without.start > 2_000) return decoded;
+  const tree = new SourceTree(decoded.text, contentPart, namespaces);
+  const body = childOf(childOf(tree.root, 'office:body'), 'office:text');
+  return body && body.innerEnd === body.end ? { ...decoded, text: tree.edited(tree.append(body, '')) } : decoded;
 }
 
-/** A body of one tag, as a document without words may have it, with an end tag. */
-const withOpenBody = (decoded: DecodedText): DecodedText => ({
-  ...decoded,
-  text: decoded.text.replace(/<((?:[\w.-]+:)?body)>\s*<((?:[\w.-]+:)?text)(\s[^<>]*?)?\/>/, '<$1><$2$3></$2>'),
-});
+/** The content part of a document that is edited. */
+class DocumentContent {
+  readonly source: string;
+  readonly facts: ContentFacts;
+  readonly head: ContentHead;
+  readonly #rootTag: string;
+
+  constructor(source: string) {
+    this.source = source;
+    this.facts = new ContentFacts(source);
+    this.head = new ContentHead(source);
+    this.#rootTag = rootTag(source);
+  }
+
+  /** Where the text ends, whatever prefix the file has for it. */
+  get textEnd(): number {
+    if (this.facts.body) return this.facts.body.innerEnd;
+    throw new DrawerError('unsupported/document-without-body');
+  }
+
+  /** The source of one of its elements as a tree. */
+  fragment(source: string): SourceTree {
+    return new SourceTree(source, contentPart, namespaces, { rootTag: this.#rootTag });
+  }
+
+  /** The element of a node. */
+  element(node: SourceNode): SourceTree {
+    return this.fragment(this.source.slice(node.start, node.end));
+  }
+
+  styleOf(node: SourceNode | undefined): string | undefined {
+    if (!node) return undefined;
+    const name = `${this.head.tree.prefix('text')}style-name`;
+    return tagAttributes(this.source.slice(node.start, node.innerStart))[name];
+  }
+}
 
 class OdtLanding extends InsertionGrammar implements ProseLanding {
   readonly styles: TargetStyles;
   /** Where what lands is a change that somebody has to accept. */
   readonly tracked: TrackedInsertions | undefined;
-  readonly #source: string;
+  readonly #content: DocumentContent;
   readonly #declarations: Declarations;
   readonly #prose: TracedProse;
   readonly #insertion: Insertion;
   readonly #story: OdtStory;
 
-  constructor(edit: PackageEdit, source: string, prose: TracedProse, insertion: Insertion) {
-    super(odtGrammar);
-    this.#source = source;
-    this.#declarations = new Declarations(source, writingNamespaces);
+  constructor(edit: PackageEdit, content: DocumentContent, prose: TracedProse, insertion: Insertion) {
+    super(odtGrammar((source) => content.fragment(source)));
+    const { facts, head } = content;
+    this.#content = content;
+    this.#declarations = new Declarations(content.source, writingNamespaces);
     this.#prose = prose;
     this.#insertion = insertion;
     const { author, date } = insertion;
-    this.tracked = author === undefined ? undefined : new TrackedInsertions(source, { author, date });
-    const stylesPart = edit.findText('styles.xml') ?? '';
-    this.styles = new TargetStyles(source, stylesPart, insertion.style === 'original');
-    let number = highest(source, /(?:drawer-note-|draw:name="Picture |table:name="Drawer)(\d{1,6})/g);
+    this.tracked = author === undefined ? undefined : new TrackedInsertions(facts, { author, date });
+    const stylesPart = edit.findText('styles.xml');
+    const styles = stylesPart === undefined ? undefined : new SourceTree(stylesPart, 'styles.xml', namespaces);
+    this.styles = new TargetStyles(facts, head, styles, insertion.style === 'original');
+    let number = facts.lastNumber;
     const story: OdtStory = {
       styles: this.styles,
-      width: textWidth(stylesPart),
+      width: textWidth(styles?.first('style:page-layout-properties')),
       addPicture: (picture) => addPicturePart(edit, picture, insertion.media),
       nextNumber: () => ++number,
-      writeNoteBlocks: (blocks) =>
-        writeBlocks(story, blocks, { style: stylesPart.includes('style:name="Footnote"') ? 'Footnote' : undefined }),
+      writeNoteBlocks: (blocks) => writeBlocks(story, blocks, { style: this.styles.own('Footnote') }),
     };
     this.#story = story;
   }
@@ -97,12 +145,12 @@ class OdtLanding extends InsertionGrammar implements ProseLanding {
       style:
         this.#insertion.style === 'original'
           ? undefined
-          : styleName(this.#source, nearestPlain(this.#prose, spot.position)),
+          : this.#content.styleOf(nearestPlain(this.#prose, spot.position)),
     };
     const item = spot.item && spot.list ? this.#itemAround(spot.item) : undefined;
     const elements =
       item && only?.type === 'list'
-        ? writeItems(this.#story, only, { style: styleName(this.#source, spot.item) })
+        ? writeItems(this.#story, only, { style: this.#content.styleOf(spot.item) })
         : writeBlocks(this.#story, blocks, plain);
     const position = item ? (spot.below ? item.start : item.end) : spot.position;
     const written = elements.map((element) => this.#written([element])).join('');
@@ -115,22 +163,26 @@ class OdtLanding extends InsertionGrammar implements ProseLanding {
     const words = inlines.map((inline) => (inline.type === 'text' ? inline.text : '')).join('');
     const written = bare ? escapeText(words) : this.#written(writeInlines(this.#story, inlines));
     const elements = this.tracked?.around(written) ?? written;
-    const tag = this.#source.slice(leaf.start, leaf.end);
-    const [, name = 'text:p', attributes = ''] = /^<([\w.:-]+)([^<>]*?)\/>$/.exec(tag) ?? [];
-    if (tag.endsWith('/>') && !tag.includes('><'))
-      return [{ start: leaf.start, end: leaf.end, replacement: `<${name}${attributes}>${elements}</${name}>` }];
-    return [{ start: position, end: position, replacement: elements }];
+    if (leaf.innerEnd < leaf.end) return [{ start: position, end: position, replacement: elements }];
+    const tree = this.#content.element(leaf); // an empty paragraph may be written as one tag
+    const whole = tree.element ? tree.edited(tree.append(tree.element, elements)) : elements;
+    return [{ start: leaf.start, end: leaf.end, replacement: whole }];
   }
 
   finish(edited: string): string {
-    const text = withAutomaticStyles(edited, this.styles.made);
-    return this.tracked?.listedIn(text) ?? text;
+    // What stands in front of the text's own paragraphs is as it was, so that positions in it still hold.
+    const { head } = this.#content;
+    return applyEdits(edited, [
+      ...head.withStyles(this.styles.made),
+      ...(this.tracked?.listed(this.#content.source) ?? []),
+    ]);
   }
 
   part({ leaf, piece }: WordTarget): { close: string; open: string } | undefined {
     if (piece?.owner !== leaf) return undefined;
-    const [open, name] = /^<([\w.:-]+)[^<>]*>/.exec(this.#source.slice(leaf.start, leaf.start + 2000)) ?? [];
-    return open && name ? { close: `</${name}>`, open: open.replace(/\s(?:xml:id|text:id)="[^"]*"/g, '') } : undefined;
+    const tag = this.#content.source.slice(leaf.start, leaf.innerStart);
+    const open = tagWith(tag, { 'xml:id': undefined, [`${this.#content.head.tree.prefix('text')}id`]: undefined });
+    return { close: `</${tagName(tag)}>`, open };
   }
 
   #written(nodes: Parameters<typeof xmlSource>[0]): string {
@@ -141,21 +193,18 @@ class OdtLanding extends InsertionGrammar implements ProseLanding {
 
   #itemAround(leaf: SourceNode): SourceNode | undefined {
     let node: SourceNode | undefined = leaf;
-    while (node && !this.#source.startsWith('<text:list-item', node.start)) node = node.parent;
+    const tag = `<${this.#content.head.tree.prefix('text')}list-item`;
+    while (node && !this.#content.source.startsWith(tag, node.start)) node = node.parent;
     return node;
   }
 }
 
-const styleName = (source: string, node: SourceNode | undefined): string | undefined =>
-  node && /^<[^<>]*?text:style-name="([^"]+)"/.exec(source.slice(node.start, node.start + 1000))?.[1];
-
 const points: Readonly<Record<string, number>> = nullPrototype({ cm: 72 / 2.54, mm: 7.2 / 2.54, in: 72, pt: 1 });
 
 /** The width of the page less its margins (16.6), of the first page layout. */
-function textWidth(styles: string): number {
-  const [layout = ''] = /<style:page-layout-properties\s[^<>]*>/.exec(styles) ?? [];
+function textWidth(layout: SourceElement | undefined): number {
   const length = (name: string): number => {
-    const [, number = '0', unit = 'pt'] = new RegExp(`fo:${name}="([\\d.]+)(cm|mm|in|pt)"`).exec(layout) ?? [];
+    const [, number = '0', unit = 'pt'] = /^([\d.]+)(cm|mm|in|pt)$/.exec(layout?.attributes[`fo:${name}`] ?? '') ?? [];
     return Number(number) * (points[unit] ?? 1);
   };
   const width = length('page-width') - length('margin-left') - length('margin-right');
@@ -163,27 +212,30 @@ function textWidth(styles: string): number {
 }
 
 const pairs = [
-  { start: 'bookmark-start', end: 'bookmark-end', key: 'name' },
-  { start: 'reference-mark-start', end: 'reference-mark-end', key: 'name' },
-  { start: 'change-start', end: 'change-end', key: 'change-id' },
-  { start: 'toc-mark-start', end: 'toc-mark-end', key: 'id' },
-  { start: 'user-index-mark-start', end: 'user-index-mark-end', key: 'id' },
-  { start: 'alphabetical-index-mark-start', end: 'alphabetical-index-mark-end', key: 'id' },
-  { start: 'fieldmark-start', end: 'fieldmark-end', key: 'name' },
-];
+  ['bookmark', 'text:name'],
+  ['reference-mark', 'text:name'],
+  ['change', 'text:change-id'],
+  ['toc-mark', 'text:id'],
+  ['user-index-mark', 'text:id'],
+  ['alphabetical-index-mark', 'text:id'],
+].map(([name, key = '']) => ({ start: `text:${name}-start`, end: `text:${name}-end`, key }));
+const fieldMarks = { start: 'field:fieldmark-start', end: 'field:fieldmark-end', key: 'text:name' };
 
 /** ISO/IEC 26300-1: marks stand inside paragraphs, so what is left of them needs one. */
-export const odtGrammar: Grammar = {
-  ...xmlGrammar,
-  remains: (source) => unpairedMarkers(source, pairs),
-  remainsInside: true,
-  emptyParagraph: (source) => wrapped(source, unpairedMarkers(source, pairs)),
-};
-
-/** The paragraph's own tags around what stays of it. */
-function wrapped(source: string, inside: string): string {
-  const [open = '', name = ''] = /^<([\w.:-]+)[^<>]*>/.exec(source) ?? [];
-  return open.endsWith('/>') ? open : `${open}${inside}</${name}>`;
+export function odtGrammar(fragment: (source: string) => SourceTree): Grammar {
+  const left = (source: string): string =>
+    /-(?:start|end)\b/.test(source) ? unpairedMarkers(fragment(source), [...pairs, fieldMarks]) : '';
+  return {
+    ...xmlGrammar,
+    remains: left,
+    remainsInside: true,
+    emptyParagraph: (source) => {
+      const tree = fragment(source);
+      const { element } = tree;
+      if (!element || element.innerEnd === element.end) return source;
+      return tree.tag(element) + left(source) + source.slice(element.innerEnd);
+    },
+  };
 }
 
 /** Who put something in, and when. */
@@ -194,7 +246,6 @@ interface Author {
 }
 
 const dublinCore = 'http://purl.org/dc/elements/1.1/';
-const prefix = 'drawer-change-';
 
 /**
  * Puts things in as insertions that somebody may accept or reject (ISO/IEC 26300-1, 5.5): marks where each begins and ends,
@@ -202,15 +253,14 @@ const prefix = 'drawer-change-';
  */
 export class TrackedInsertions {
   readonly #author: Author;
+  readonly #facts: ContentFacts;
   readonly #regions: string[] = [];
   #number: number;
 
-  constructor(source: string, author: Author) {
+  constructor(facts: ContentFacts, author: Author) {
     this.#author = author;
-    this.#number = [...source.matchAll(new RegExp(`"${prefix}(\\d{1,9})"`, 'g'))].reduce(
-      (most, [, each]) => Math.max(most, Number(each)),
-      0,
-    );
+    this.#facts = facts;
+    this.#number = facts.lastChange;
   }
 
   /** Source of words, or of whole paragraphs and tables, between marks. */
@@ -230,7 +280,7 @@ export class TrackedInsertions {
   }
 
   #marks(): { readonly start: string; readonly end: string } {
-    const id = `${prefix}${++this.#number}`;
+    const id = `${changeName}${++this.#number}`;
     const { author, date } = this.#author;
     const when = date === undefined ? '' : `<dc:date>${escapeText(date.replace(/\.\d+Z$/, 'Z'))}</dc:date>`;
     this.#regions.push(
@@ -240,20 +290,15 @@ export class TrackedInsertions {
     return { start: mark('change-start'), end: mark('change-end') };
   }
 
-  /** The content part with the list of changes, which stands in front of the text, behind its forms. */
-  listedIn(content: string): string {
+  /** Adds the list of changes to the content part: it stands in front of the text, behind its forms. */
+  listed(source: string): TextEdit[] {
     const regions = this.#regions.join('');
-    if (regions === '') return content;
-    const end = content.indexOf('</text:tracked-changes>');
-    if (end >= 0) return content.slice(0, end) + regions + content.slice(end);
+    const { changes, formsEnd } = this.#facts;
+    if (regions === '') return [];
+    if (changes && changes.innerEnd < changes.end) return [insertion(changes.innerEnd, regions)];
     const list = `<text:tracked-changes>${regions}</text:tracked-changes>`;
-    const [empty] = /<text:tracked-changes(?:\s[^<>]*)?\/>/.exec(content) ?? [];
-    if (empty !== undefined) return content.replace(empty, () => list);
-    const open = /<office:text(?:\s[^<>]*)?>(?:\s*<office:forms(?:\s[^<>]*)?(?:\/>|>[\s\S]*?<\/office:forms>))?/.exec(
-      content,
-    );
-    if (!open) return content;
-    const at = open.index + open[0].length;
-    return content.slice(0, at) + list + content.slice(at);
+    if (!changes) return [insertion(formsEnd, list)];
+    const tag = source.slice(changes.start, changes.end).replace(/\s*\/>$/, '>');
+    return [{ start: changes.start, end: changes.end, replacement: `${tag}${regions}</${tagName(tag)}>` }];
   }
 }

@@ -1,7 +1,10 @@
 import type { Element } from 'xast';
 import type { List, ListMarker, Marks, ParagraphProperties } from '../../../content/index.ts';
 import { x } from '../../xml/element.ts';
-import { escapeAttribute, xmlSource } from '../../xml/write-xml.ts';
+import type { SourceElement, SourceTree } from '../../xml/source-tree.ts';
+import { xmlSource } from '../../xml/write-xml.ts';
+import type { ContentHead } from '../additions.ts';
+import type { ContentFacts } from './content-facts.ts';
 
 /** The names of styles that content has where it lands, and those that are added for it. */
 export interface OdtStyles {
@@ -29,19 +32,21 @@ export interface OdtStyles {
  * says what is needed. State: those made so far.
  */
 export class TargetStyles implements OdtStyles {
-  readonly #content: string;
-  readonly #styles: string;
+  readonly #facts: ContentFacts;
+  readonly #head: ContentHead;
+  /** The named styles of the document, by their names. */
+  readonly #named: ReadonlyMap<string, SourceElement>;
   readonly #usesOwnLists: boolean;
   readonly #made = new Map<string, { readonly name: string; readonly element: Element }>();
-  /** Whether the document has a style of that name. */
-  readonly #isThere = new Map<string, boolean>();
   /** The styles of cells, of which a long table has many that look the same. */
   readonly #cells = new Map<string, string>();
   #outerOrdered: boolean | undefined;
 
-  constructor(content: string, styles: string, usesOwnLists: boolean) {
-    this.#content = content;
-    this.#styles = styles;
+  constructor(facts: ContentFacts, head: ContentHead, styles: SourceTree | undefined, usesOwnLists: boolean) {
+    this.#facts = facts;
+    this.#head = head;
+    const named = styles?.root.children.flatMap(({ children }) => children) ?? [];
+    this.#named = new Map(named.map((element) => [element.attributes['style:name'] ?? '', element]));
     this.#usesOwnLists = usesOwnLists;
   }
 
@@ -51,9 +56,7 @@ export class TargetStyles implements OdtStyles {
   }
 
   heading(level: number): string | undefined {
-    const used = new RegExp(`<text:h\\s(?=[^<>]*text:outline-level="${level}")[^<>]*text:style-name="([^"]+)"`).exec(
-      this.#content,
-    )?.[1];
+    const used = this.#facts.headings.get(String(level));
     return used ?? this.#known(`Heading_20_${level}`) ?? this.#known('Heading');
   }
 
@@ -88,9 +91,7 @@ export class TargetStyles implements OdtStyles {
   /** Only a named style can be built on (16.2, style:parent-style-name). */
   #parentOf(name: string | undefined): string | undefined {
     if (name === undefined || this.#known(name) !== undefined) return name;
-    return new RegExp(`<style:style\\s(?=[^<>]*style:name="${name}")[^<>]*style:parent-style-name="([^"]+)"`).exec(
-      this.#content,
-    )?.[1];
+    return this.#head.style(name)?.attributes['style:parent-style-name'];
   }
 
   textStyle({
@@ -144,19 +145,15 @@ export class TargetStyles implements OdtStyles {
   }
 
   listParagraph(base: string | undefined): string | undefined {
-    const used = /<text:list-item>\s*<text:p\s[^<>]*text:style-name="([^"]+)"/.exec(this.#content)?.[1];
+    const used = this.#facts.listParagraph;
     return used ?? (base === undefined || this.#usesOwnLists ? base : this.#known('List'));
   }
 
   /** The style of a list of that kind that the document has already. */
   #usedList(ordered: boolean): string | undefined {
-    for (const [, name = ''] of this.#content.matchAll(/<text:list\s[^<>]*text:style-name="([^"]+)"/g)) {
-      const [definition] =
-        new RegExp(`<text:list-style\\s(?=[^<>]*style:name="${name}")[\\s\\S]*?</text:list-style>`).exec(
-          this.#content + this.#styles,
-        ) ?? [];
-      const kind = /<text:list-level-style-(bullet|number)\s/.exec(definition ?? '')?.[1];
-      if (kind === (ordered ? 'number' : 'bullet')) return name;
+    for (const name of this.#facts.lists) {
+      const definition = this.#head.style(name) ?? this.#named.get(name);
+      if (definition?.children[0]?.name === `text:list-level-style-${ordered ? 'number' : 'bullet'}`) return name;
     }
     return undefined;
   }
@@ -187,7 +184,8 @@ export class TargetStyles implements OdtStyles {
     const key = `${isHeading} ${background}`;
     const known = this.#cells.get(key);
     if (known !== undefined) return known;
-    const [used] = background || this.#usesOwnLists ? [] : this.#usedCells(isHeading);
+    const { headCell, bodyCell } = this.#facts;
+    const used = background || this.#usesOwnLists ? undefined : isHeading ? headCell : bodyCell;
     const name =
       used ??
       this.#make('table-cell', 'C', {}, {}, undefined, {
@@ -203,24 +201,9 @@ export class TargetStyles implements OdtStyles {
     return (isHeading ? this.#known('Table_20_Heading') : undefined) ?? this.#known('Table_20_Contents');
   }
 
-  /** The style of a heading cell, or of one below, of a table that the document has. */
-  #usedCells(isHeading: boolean): string[] {
-    const [table = ''] = /<table:table\s[\s\S]*?<\/table:table>/.exec(this.#content) ?? [];
-    const [head = ''] = /<table:table-header-rows[\s\S]*?<\/table:table-header-rows>/.exec(table) ?? [];
-    const part = isHeading ? head : table.replace(head, '');
-    return [...part.matchAll(/<table:table-cell\s[^<>]*table:style-name="([^"]+)"/g)]
-      .map(([, name = '']) => name)
-      .slice(0, 1);
-  }
-
   /** The name, where the document has a style of that name. */
   #known(name: string): string | undefined {
-    let isThere = this.#isThere.get(name);
-    if (isThere === undefined) {
-      isThere = this.#styles.includes(`style:name="${escapeAttribute(name)}"`);
-      this.#isThere.set(name, isThere);
-    }
-    return isThere ? name : undefined;
+    return this.#named.has(name) ? name : undefined;
   }
 
   #make(
@@ -243,9 +226,7 @@ export class TargetStyles implements OdtStyles {
   #keep(key: string, letter: string, make: (name: string) => Element): string {
     const known = this.#made.get(key);
     if (known) return known.name;
-    let number = this.#made.size + 1;
-    while (this.#content.includes(`style:name="Drawer${letter}${number}"`)) number++;
-    const name = `Drawer${letter}${number}`;
+    const name = this.#head.freeName(letter, this.#made.size + 1);
     this.#made.set(key, { name, element: make(name) });
     return name;
   }

@@ -1,7 +1,7 @@
 import type { Element, ElementContent } from 'xast';
 import { x } from '../../xml/element.ts';
+import type { TableLook } from './body-facts.ts';
 import { mergeProperties, raw, type SourceProperty } from './properties.ts';
-import type { TableLook } from './surroundings.ts';
 import type { TargetStyles } from './target-numbering.ts';
 import type { CustomStyle } from './write-state.ts';
 

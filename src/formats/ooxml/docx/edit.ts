@@ -5,17 +5,19 @@ import { type BlockTarget, InsertionGrammar, nearestPlain, type WordTarget } fro
 import type { EditableProse, ProseLanding } from '../../prose-format.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import type { SourceNode } from '../../trace.ts';
-import { Declarations, highest, x } from '../../xml/element.ts';
+import { Declarations, x } from '../../xml/element.ts';
+import { childOf } from '../../xml/source-tree.ts';
 import { escapeText, xmlSource } from '../../xml/write-xml.ts';
 import { contentTypes, type OpcPackage, openPackage, readRelationships, relatedPart, relationshipsOf } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
 import { readTheme } from '../theme.ts';
 import { adaptStyles } from './adapt-styles.ts';
+import { BodyFacts } from './body-facts.ts';
 import { docxGrammar } from './grammar.ts';
-import { propertiesIn, propertiesSource, type SourceProperty } from './properties.ts';
+import { propertiesOf, type SourceProperty } from './properties.ts';
 import { checkMayChange, readPackage } from './read.ts';
 import { readStyles } from './styles.ts';
-import { pageAt, plainLook, runAround, runEdges, runSplit, tableStyleIn } from './surroundings.ts';
+import { Surroundings } from './surroundings.ts';
 import { targetStyles } from './target-numbering.ts';
 import { type DocumentParts, type LandingContext, TargetParts } from './target-parts.ts';
 import { type StoryWriter, writeBlockOf, writeBlocks, writeInlines, writeItemBlocks } from './write-blocks.ts';
@@ -31,11 +33,16 @@ export async function editDocx(source: Source, tools: ReadTools): Promise<Editab
   const edit = new OpcEdit(source, zip, tools);
   await edit.load(main);
   const decoded = edit.get(main);
+  let known: BodyFacts | undefined;
+  const facts = (): BodyFacts => {
+    known ??= new BodyFacts(decoded.text, main);
+    return known;
+  };
   return {
     source: decoded,
-    grammar: docxGrammar,
+    grammar: docxGrammar((source) => facts().fragment(source)),
     read: (request) => readPackage(opened, request, decoded),
-    end: () => ({ start: endOfBody(decoded.text), end: decoded.text.length }),
+    end: () => ({ start: facts().bodyEnd, end: decoded.text.length }),
     async landing(prose, insertion) {
       const parts = await findParts(opened);
       await edit.load(
@@ -45,7 +52,8 @@ export async function editDocx(source: Source, tools: ReadTools): Promise<Editab
         parts.footnotes && relationshipsOf(parts.footnotes),
       );
       const styles = await readStyles(zip, parts.styles, await readTheme(zip, parts.theme));
-      return new DocxInsertion({ edit, main, parts, styles, prose, source: decoded.text, insertion });
+      const surroundings = new Surroundings(decoded.text, facts());
+      return new DocxInsertion({ edit, main, parts, styles, prose, surroundings, insertion });
     },
     save(text) {
       edit.setText(main, text);
@@ -66,19 +74,6 @@ async function findParts({ zip, main }: OpcPackage): Promise<DocumentParts> {
   };
 }
 
-/** In front of the properties of the last section, or of the end of the body (ISO/IEC 29500-1, 17.2.2). */
-function endOfBody(text: string): number {
-  const near = Math.max(0, text.lastIndexOf('body') - 80);
-  const [end] = [...text.slice(near).matchAll(/<\/(?:[\w.-]+:)?body\s*>/g)].at(-1) ?? [];
-  const bodyEnd = end === undefined ? text.length : text.lastIndexOf(end);
-  const section = [...text.slice(Math.max(0, bodyEnd - 20_000), bodyEnd).matchAll(/<(?:[\w.-]+:)?sectPr[\s/>]/g)].at(
-    -1,
-  );
-  if (!section) return bodyEnd;
-  const at = Math.max(0, bodyEnd - 20_000) + section.index;
-  return /<\/(?:[\w.-]+:)?(?:p|tbl|sdt)>/.test(text.slice(at, bodyEnd)) ? bodyEnd : at;
-}
-
 /** Writes content so that it belongs to a document: into its main part, and into the parts that it leans on. */
 export class DocxInsertion extends InsertionGrammar implements ProseLanding {
   readonly #context: LandingContext;
@@ -87,13 +82,14 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
   readonly #tracking: Tracking | undefined;
 
   constructor(context: LandingContext) {
-    super(docxGrammar);
+    const { surroundings, insertion, styles } = context;
+    const { source, facts } = surroundings;
+    super(docxGrammar((fragment) => facts.fragment(fragment)));
     this.#context = context;
-    const { source, insertion, styles } = context;
     const { author, date } = insertion;
-    this.#target = new TargetParts(context, targetStyles(styles, tableStyleIn(source)));
+    this.#target = new TargetParts(context, targetStyles(styles, facts.tableStyle));
     this.#declarations = new Declarations(source, this.#target.namespaces);
-    let id = author === undefined ? 0 : highestId(source);
+    let id = facts.lastChange;
     this.#tracking = author === undefined ? undefined : { author, date, nextId: () => ++id };
   }
 
@@ -102,12 +98,12 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
   }
 
   blocks(blocks: readonly Block[], spot: BlockTarget): TextEdit {
-    const { source, prose } = this.#context;
+    const { surroundings, prose } = this.#context;
     const node = spot.above ?? spot.below;
     const plain = this.#isOriginal
       ? undefined
-      : this.#unnumbered(plainLook(source, nearestPlain(prose, spot.position)));
-    const page = pageAt(source, spot.position, node);
+      : this.#unnumbered(surroundings.plainLook(nearestPlain(prose, spot.position)));
+    const page = surroundings.page(spot.position, node);
     const [only] = blocks;
     const written =
       spot.item && spot.list && only?.type === 'list'
@@ -119,12 +115,24 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
     return {
       start: position,
       end: position,
-      replacement: parted(written, source, position, this.#target.emptyParagraph),
+      replacement: this.#parted(written, position),
     };
   }
 
+  /** Two tables in a row would become one, and a cell or body has to end with a paragraph: an empty one stands between. */
+  #parted(written: string, position: number): string {
+    const { source } = this.#context.surroundings;
+    const { prefix: p, emptyParagraph } = this.#target;
+    const above = source.slice(Math.max(0, position - 80), position).trimEnd();
+    const below = source.slice(position, position + 80).trimStart();
+    const isBetween = above.endsWith(`</${p}tbl>`) && /^<w:tbl[\s>]/.test(written);
+    const ends = [`<${p}tbl>`, `<${p}tbl `, `<${p}sectPr`, `</${p}tc>`, `</${p}body>`, `</${p}txbxContent>`];
+    const isLast = written.endsWith('</w:tbl>') && ends.some((each) => below.startsWith(each));
+    return (isBetween ? emptyParagraph : '') + written + (isLast ? emptyParagraph : '');
+  }
+
   /** A block at a time, so that the elements of one are forgotten before those of the next are made. */
-  #blocksSource(story: StoryWriter, blocks: readonly Block[], plain: ReturnType<typeof plainLook>): string {
+  #blocksSource(story: StoryWriter, blocks: readonly Block[], plain: PlainLook): string {
     const sourceOf = (of: readonly Block[], index: number): string =>
       this.#written(writeBlockOf(story, of, index), plain)
         .map((element) => this.#source(element))
@@ -142,8 +150,8 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
   }
 
   /** A style may number its paragraphs, and the one beside the place take that back in some other way (17.9.18). */
-  #unnumbered(look: ReturnType<typeof plainLook>): ReturnType<typeof plainLook> {
-    const id = /val="([^"]*)"/.exec(look?.paragraph.find(({ name }) => name === 'pStyle')?.source ?? '')?.[1];
+  #unnumbered(look: PlainLook): PlainLook {
+    const id = look?.paragraph.find(({ name }) => name === 'pStyle')?.element?.attributes['w:val'];
     const { styles } = this.#context;
     const numbering = (styles.find(id) ?? styles.plain).paragraph.numberingId ?? '0';
     if (!look || numbering === '0' || look.paragraph.some(({ name }) => name === 'numPr')) return look;
@@ -152,14 +160,13 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
 
   /** Each item goes on in the list as the one beside it: with its properties, and the look of its words. */
   #items(list: List, item: SourceNode): readonly Element[] {
-    const { source } = this.#context;
+    const { surroundings } = this.#context;
+    const run = this.#isOriginal ? undefined : surroundings.runAround(item, item.pieces[0]);
     const base = {
-      paragraph: propertiesIn(propertiesSource(source, item.innerStart, 'pPr')).filter(
-        ({ name }) => name !== 'sectPr' && name !== 'rPr',
-      ),
-      run: this.#isOriginal ? [] : lookOf(runPropertiesIn(source, item)),
+      paragraph: surroundings.properties(item, 'w:pPr').filter(({ name }) => name !== 'sectPr' && name !== 'rPr'),
+      run: run ? lookOf(surroundings.properties(run, 'w:rPr')) : [],
     };
-    const story = this.#target.story(pageAt(source, item.start, item));
+    const story = this.#target.story(surroundings.page(item.start, item));
     return list.items.flatMap(({ blocks }) => {
       const [first, ...rest] = blocks;
       const lead: Block =
@@ -175,37 +182,48 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
   }
 
   words(inlines: readonly Inline[], spot: WordTarget): readonly TextEdit[] {
-    const { source } = this.#context;
+    const { surroundings } = this.#context;
+    const { source } = surroundings;
     const { leaf, piece, position } = spot;
-    const run = runAround(source, leaf, piece);
+    const run = surroundings.runAround(leaf, piece);
     const bare = this.#tracking || this.#isOriginal ? undefined : bareWords(inlines);
     if (run && piece?.words !== undefined && source[piece.start] !== '<' && bare !== undefined)
       return [{ start: position, end: position, replacement: escapeText(bare) }, ...this.keepSpaces(source, piece)];
-    const properties = run
-      ? propertiesIn(propertiesSource(source, run.innerStart, 'rPr'))
-      : lookOf(markProperties(source, leaf));
+    const properties = run ? surroundings.properties(run, 'w:rPr') : lookOf(this.#markProperties(leaf));
     const base = { paragraph: [], run: this.#isOriginal ? [] : properties.filter(({ name }) => name !== 'rPrChange') };
-    const story = this.#target.story(pageAt(source, position, leaf));
+    const story = this.#target.story(surroundings.page(position, leaf));
     const elements = this.#written(writeInlines(story, inlines), base);
     const written = elements.map((element) => this.#source(element)).join('');
-    if (!run || !piece) return [emptyParagraphEdit(source, leaf, written)];
-    const edge = runEdges(source, leaf, run, position);
+    if (!run || !piece) {
+      const { tree, element } = surroundings.element(leaf);
+      return tree
+        .append(element, written)
+        .map(({ start, end, replacement }) => ({ start: leaf.start + start, end: leaf.start + end, replacement }));
+    }
+    const edge = surroundings.runEdge(leaf, run, position);
     if (edge !== undefined) return [{ start: edge, end: edge, replacement: written }];
-    const { close, open } = runSplit(source, run, piece);
+    const { close, open } = surroundings.runSplit(run, piece);
     return [
       { start: position, end: position, replacement: close + written + open },
       ...(source[piece.start] === '<' ? [] : this.keepSpaces(source, piece)),
     ];
   }
 
+  /** The look of a paragraph's mark, which an empty paragraph has for the words to come. */
+  #markProperties(leaf: SourceNode): readonly SourceProperty[] {
+    const { tree, element } = this.#context.surroundings.element(leaf);
+    return propertiesOf(tree, childOf(childOf(element, 'w:pPr'), 'w:rPr'));
+  }
+
   part({ leaf, piece }: WordTarget): { close: string; open: string } | undefined {
-    const { source } = this.#context;
-    const run = runAround(source, leaf, piece);
-    const properties = propertiesSource(source, leaf.innerStart, 'pPr');
-    if (!run || !piece || run.parent !== leaf || /sectPr[\s/>]/.test(properties)) return undefined;
-    const [, tag = 'w:p'] = /^<([\w.:-]+)/.exec(source.slice(leaf.start, leaf.start + 80)) ?? [];
-    const { close, open } = runSplit(source, run, piece);
-    return { close: `${close}</${tag}>`, open: `<${tag}>${properties}${open}` };
+    const { surroundings } = this.#context;
+    const run = surroundings.runAround(leaf, piece);
+    const { tree, element } = surroundings.element(leaf);
+    const properties = childOf(element, 'w:pPr');
+    if (!run || !piece || run.parent !== leaf || childOf(properties, 'w:sectPr')) return undefined;
+    const tag = `${tree.prefix('w', element)}p`;
+    const { close, open } = surroundings.runSplit(run, piece);
+    return { close: `${close}</${tag}>`, open: `<${tag}>${properties ? tree.source(properties) : ''}${open}` };
   }
 
   #written(
@@ -227,6 +245,8 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
   }
 }
 
+type PlainLook = ReturnType<Surroundings['plainLook']>;
+
 /** A text about which others are written. */
 const stand: Text = { type: 'text', text: '\ue000' };
 
@@ -235,23 +255,6 @@ function bareParagraph(block: Block): string | undefined {
   if (block.type !== 'paragraph' || block.inlines.length !== 1 || Object.keys(block).length !== 2) return undefined;
   return bareWords(block.inlines);
 }
-
-/** Two tables in a row would become one, and a cell or body has to end with a paragraph: an empty one stands between. */
-function parted(written: string, source: string, position: number, empty: string): string {
-  const tableAbove = /<\/(?:[\w.-]+:)?tbl>\s*$/.test(source.slice(Math.max(0, position - 40), position));
-  const behind = source.slice(position, position + 60);
-  const needsBehind = /^\s*<(?:(?:[\w.-]+:)?tbl[\s>]|(?:[\w.-]+:)?sectPr|\/(?:[\w.-]+:)?(?:tc|body|txbxContent)>)/.test(
-    behind,
-  );
-  return (
-    (tableAbove && /^<w:tbl[\s>]/.test(written) ? empty : '') +
-    written +
-    (written.endsWith('</w:tbl>') && needsBehind ? empty : '')
-  );
-}
-
-/** The highest id of a change, comment or bookmark: ids of changes have to differ. */
-const highestId = (source: string): number => highest(source, /\s[\w.-]+:id="(\d{1,9})"/g);
 
 /** Words without any mark, which take the look of the words that they land in. */
 function bareWords(inlines: readonly Inline[]): string | undefined {
@@ -267,26 +270,6 @@ function bareWords(inlines: readonly Inline[]): string | undefined {
 /** What of a look is the text's own, and not what a link, a change or a hidden mark adds. */
 const lookOf = (properties: readonly SourceProperty[]): SourceProperty[] =>
   properties.filter(({ name }) => ['rFonts', 'color', 'sz', 'szCs', 'lang'].includes(name));
-
-function runPropertiesIn(source: string, leaf: SourceNode): SourceProperty[] {
-  const run = runAround(source, leaf, leaf.pieces[0]);
-  return run ? propertiesIn(propertiesSource(source, run.innerStart, 'rPr')) : [];
-}
-
-/** The look of a paragraph's mark, which an empty paragraph has for the words to come. */
-function markProperties(source: string, leaf: SourceNode): SourceProperty[] {
-  const own = propertiesIn(propertiesSource(source, leaf.innerStart, 'pPr')).find(({ name }) => name === 'rPr');
-  return own ? propertiesIn(own.source) : [];
-}
-
-/** An empty paragraph may be written as one tag. */
-function emptyParagraphEdit(source: string, leaf: SourceNode, written: string): TextEdit {
-  const tag = source.slice(leaf.start, leaf.end);
-  const [, name = 'w:p', attributes = ''] = /^<([\w.:-]+)([^<>]*?)\/>$/.exec(tag) ?? [];
-  if (tag.endsWith('/>') && !tag.includes('><'))
-    return { start: leaf.start, end: leaf.end, replacement: `<${name}${attributes}>${written}</${name}>` };
-  return { start: leaf.innerEnd, end: leaf.innerEnd, replacement: written };
-}
 
 /** Who put something in, and when (ISO/IEC 29500-1, 17.13.5). */
 export interface Tracking {

@@ -2,12 +2,14 @@ import type { Filled, ReadTools, Slot, SlotKind, SlotValue, Source } from '../..
 import { checkFits, writtenDate } from '../../slot-values.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import type { Extent } from '../../trace.ts';
+import { rootTag } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
+import { childOf, type SourceElement, SourceTree, tagPrefix } from '../../xml/source-tree.ts';
 import { escapeText } from '../../xml/write-xml.ts';
 import { namespaces, openPackage, readRelationships, relatedPart } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
-import { propertiesIn, propertiesSource } from './properties.ts';
+import { propertiesOf } from './properties.ts';
 import { checkMayChange } from './read.ts';
 import { codeOf } from './runs.ts';
 
@@ -49,16 +51,18 @@ function slotEdits(
   if (legacy) return [legacyEdit(slot, legacy, value)];
   const edits: TextEdit[] = placeholder ? [{ ...placeholder, replacement: '' }] : [];
   if (slot.kind === 'check') {
-    if (checked)
-      edits.push({
-        ...checked,
-        replacement: text.slice(checked.start, checked.end).replace(/(val=["'])[^"']*/, `$1${value ? '1' : '0'}`),
-      });
+    if (checked) edits.push({ ...checked, replacement: withTick(text, checked, value === true) });
     return [...edits, contentEdit(text, start, end, value ? signs[0] : signs[1])];
   }
   const words =
     slot.kind === 'date' && typeof value === 'string' ? writtenDate(value, format, language) : String(value);
   return [...edits, contentEdit(text, start, end, words)];
+}
+
+/** The element that says whether a check box is ticked; it is where it says nothing ([MS-DOCX], 2.6.2.8). */
+function withTick(text: string, { start, end }: Extent, isTicked: boolean): string {
+  const tree = new SourceTree(text.slice(start, end), 'document.xml', namespaces, { rootTag: rootTag(text) });
+  return tree.edited(tree.root.children.map((each) => tree.setAttributes(each, { 'w14:val': isTicked ? '1' : '0' })));
 }
 
 /** Fills a check box or list of a legacy form: its value is in an element, and its field shows no words. */
@@ -69,24 +73,27 @@ function legacyEdit({ choices = [] }: Slot, { kind, at, isClosed, prefix }: Lega
 
 /** Replaces a field's words with one run that looks like the first one, in the first paragraph if there are several. */
 function contentEdit(text: string, start: number, end: number, words: string): TextEdit {
-  const inside = text.slice(start, end);
-  const paragraph = /<((?:[\w.-]+:)?)p(?:\s[^<>]*)?>/.exec(inside);
-  const firstRun = /<((?:[\w.-]+:)?)r(?:\s[^<>]*)?>(?=[\s\S]*?<\/\1r>)/.exec(inside);
-  const prefix = firstRun?.[1] ?? paragraph?.[1] ?? 'w:';
-  const run = runOf(
-    prefix,
-    firstRun ? propertiesSource(inside, firstRun.index + firstRun[0].length, 'rPr') : '',
-    words,
-  );
-  if (!paragraph || (firstRun && firstRun.index < paragraph.index)) return { start, end, replacement: run };
-  const properties = propertiesSource(inside, paragraph.index + paragraph[0].length, 'pPr');
-  return { start, end, replacement: `${paragraph[0]}${properties}${run}</${prefix}p>` };
+  const tree = new SourceTree(text.slice(start, end), 'document.xml', namespaces, { rootTag: rootTag(text) });
+  const first = tree.all(['w:p', 'w:r'])[0];
+  const paragraph = first?.name === 'w:p' ? first : undefined;
+  const run = runOf(tree, tree.first('w:r'), words);
+  if (!paragraph) return { start, end, replacement: run };
+  const properties = childOf(paragraph, 'w:pPr');
+  const own = properties ? tree.source(properties) : '';
+  return { start, end, replacement: `${openTag(tree, paragraph)}${own}${run}</${tree.prefix('w', paragraph)}p>` };
 }
 
+/** Its start tag, which a paragraph without words may not have. */
+const openTag = (tree: SourceTree, element: SourceElement): string => tree.tag(element).replace(/\s*\/>$/, '>');
+
 /** The look of the words that held the place is not that of the value. */
-function runOf(prefix: string, properties: string, words: string): string {
-  const isPlaceholder = /rStyle\s[^<>]*val="(?:Placeholder[^"]*)"/.test(properties);
-  const kept = propertiesIn(properties).filter(({ name }) => name !== 'rStyle' && !(isPlaceholder && name === 'color'));
+function runOf(tree: SourceTree, first: SourceElement | undefined, words: string): string {
+  const prefix = tree.prefix('w', first ?? tree.root);
+  const properties = childOf(first, 'w:rPr');
+  const isPlaceholder = childOf(properties, 'w:rStyle')?.attributes['w:val']?.startsWith('Placeholder') === true;
+  const kept = propertiesOf(tree, properties).filter(
+    ({ name }) => name !== 'rStyle' && !(isPlaceholder && name === 'color'),
+  );
   const look = kept.length > 0 ? `<${prefix}rPr>${kept.map(({ source }) => source).join('')}</${prefix}rPr>` : '';
   const lines = words.split('\n').map((line) => `<${prefix}t xml:space="preserve">${escapeText(line)}</${prefix}t>`);
   return `<${prefix}r>${look}${lines.join(`<${prefix}br/>`)}</${prefix}r>`;
@@ -147,7 +154,8 @@ interface OpenField {
   isForm: boolean;
   kind: SlotKind;
   legacy: LegacyValue | undefined;
-  readonly paragraph: number;
+  /** The element around the run of its separator. */
+  parent: object | undefined;
   isSeparated: boolean;
   /** Behind the run of its separator. */
   start: number;
@@ -162,15 +170,18 @@ class SlotReader implements XmlHandler {
   readonly #controls: OpenControl[] = [];
   readonly #bookmarks = new Map<
     string,
-    { readonly name: string; readonly start: number; readonly paragraph: number; readonly marks: number }
+    { readonly name: string; readonly start: number; readonly parent: object | undefined; readonly marks: number }
   >();
   #extent: Extent = { start: 0, end: 0 };
-  #paragraph = 0;
   readonly #fields: OpenField[] = [];
   /** How many marks of fields were met: a bookmark around one must not be filled. */
   #marks = 0;
   #runStart = 0;
   #inProperties = false;
+  /** The elements around what is read: words are replaced only between two of the same element, inside a paragraph. */
+  readonly #around: { readonly name: string }[] = [];
+  /** The element around the run that is read. */
+  #runParent: object | undefined;
   readonly #text: string;
 
   constructor(text: string) {
@@ -183,8 +194,10 @@ class SlotReader implements XmlHandler {
 
   open(name: string, a: Attributes): void {
     const control = this.#controls.at(-1);
-    if (name === 'w:p') this.#paragraph++;
-    if (name === 'w:r') this.#runStart = this.#extent.start;
+    if (name === 'w:r') {
+      this.#runStart = this.#extent.start;
+      this.#runParent = this.#parent;
+    }
     if (name === 'w:sdt') this.#openControl();
     else if (name === 'w:sdtPr') this.#inProperties = true;
     else if (this.#inProperties && control) this.#readProperty(control, name, a);
@@ -193,9 +206,16 @@ class SlotReader implements XmlHandler {
     else if (name === 'w:bookmarkStart') this.#openBookmark(a);
     else if (name === 'w:bookmarkEnd') this.#closeBookmark(a);
     else this.#readField(name, a);
+    this.#around.push({ name });
+  }
+
+  /** The element that what is read lies in; `undefined` outside paragraphs. */
+  get #parent(): object | undefined {
+    return this.#around.some(({ name }) => name === 'w:p') ? this.#around.at(-1) : undefined;
   }
 
   close(name: string): void {
+    this.#around.pop();
     const control = this.#controls.at(-1);
     if (name === 'w:sdtPr') this.#inProperties = false;
     if (name === 'w:sdtContent' && control) control.end = this.#extent.start;
@@ -255,7 +275,7 @@ class SlotReader implements XmlHandler {
       this.#bookmarks.set(a['w:id'] ?? '', {
         name,
         start: this.#extent.end,
-        paragraph: this.#paragraph,
+        parent: this.#parent,
         marks: this.#marks,
       });
   }
@@ -263,7 +283,8 @@ class SlotReader implements XmlHandler {
   #closeBookmark(a: Attributes): void {
     const bookmark = this.#bookmarks.get(a['w:id'] ?? '');
     const holdsField = bookmark?.marks !== this.#marks || this.#fields.length > 0;
-    if (!bookmark || bookmark.paragraph !== this.#paragraph || this.#controls.length > 0 || holdsField) return;
+    const isWithin = bookmark?.parent !== undefined && bookmark.parent === this.#parent;
+    if (!bookmark || !isWithin || this.#controls.length > 0 || holdsField) return;
     this.#add({ names: [bookmark.name], kind: 'text' }, { start: bookmark.start, end: this.#extent.start });
   }
 
@@ -282,7 +303,7 @@ class SlotReader implements XmlHandler {
   #readFormData(field: OpenField, name: string, value = ''): void {
     const legacy = (kind: LegacyValue['kind'], stands: boolean): void => {
       const { start, end } = this.#extent;
-      const [, prefix = ''] = /^<([\w.-]+:)?/.exec(this.#text.slice(start, end)) ?? [];
+      const prefix = tagPrefix(this.#text.slice(start, end));
       field.legacy = { kind, isClosed: !stands || this.#isClosed, prefix, at: { start: stands ? start : end, end } };
     };
     if (name === 'w:name' && value !== '') field.names.push(value);
@@ -310,14 +331,17 @@ class SlotReader implements XmlHandler {
         isForm: false,
         kind: 'text',
         legacy: undefined,
-        paragraph: this.#paragraph,
+        parent: undefined,
         isSeparated: false,
         start: 0,
         holdsMore: false,
       });
     }
     const field = this.#fields.at(-1);
-    if (type === 'separate' && field) field.isSeparated = true;
+    if (type === 'separate' && field) {
+      field.isSeparated = true;
+      field.parent = this.#runParent;
+    }
     if (type === 'end') this.#closeField(this.#fields.pop());
   }
 
@@ -326,7 +350,7 @@ class SlotReader implements XmlHandler {
     const { names, kind, choices, legacy } = field;
     if (legacy) return this.#add({ names, kind, ...(kind === 'choice' && { choices }) }, { start: 0, end: 0, legacy });
     const isWords = field.start > 0 && field.start <= this.#runStart;
-    if (isWords && !field.holdsMore && field.paragraph === this.#paragraph)
+    if (isWords && !field.holdsMore && field.parent !== undefined && field.parent === this.#runParent)
       this.#add({ names, kind }, { start: field.start, end: this.#runStart });
   }
 

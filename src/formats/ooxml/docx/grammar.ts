@@ -1,6 +1,7 @@
 import type { Grammar } from '../../removal.ts';
-import type { TextEdit } from '../../text-edits.ts';
-import { unpairedMarkers, xmlGrammar } from '../../xml/text-of.ts';
+import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import { childOf, insertion, type SourceElement, type SourceTree } from '../../xml/source-tree.ts';
+import { unpairedMarkers, xmlGrammar } from '../../xml/xml-grammar.ts';
 
 /** Range markers (ISO/IEC 29500-1, 17.13): whichever of a pair is left stays, so that the other is not alone. */
 const pairs = [
@@ -11,57 +12,66 @@ const pairs = [
   'moveToRange',
   'customXmlInsRange',
   'customXmlDelRange',
-].map((name) => ({ start: `${name}Start`, end: `${name}End`, key: 'id' }));
+].map((name) => ({ start: `w:${name}Start`, end: `w:${name}End`, key: 'w:id' }));
 
-export const docxGrammar: Grammar = {
+/** The rules of a document; `fragment` makes a tree of the source of one of its elements. */
+export const docxGrammar = (fragment: (source: string) => SourceTree): Grammar => ({
   ...xmlGrammar,
-  remains: (source) => unpairedMarkers(source, pairs),
+  remains: (source) => (/(?:Start|End)\b/.test(source) ? unpairedMarkers(fragment(source), pairs) : ''),
   remainsInside: false,
-  emptyParagraph,
-  mustStay: (source) => /<[\w.-]*:?sectPr[\s>/]/.test(source) || openFields(source) !== '',
+  emptyParagraph: (source) => emptyParagraph(fragment(source)),
+  mustStay: (source) =>
+    /sectPr|fldChar/.test(source) &&
+    (fragment(source).first('w:sectPr') !== undefined || openFields(fragment(source)) !== ''),
   keepSpaces,
-};
+});
 
 /** The paragraph with its properties, but no number or bullet, and with what has to stay of it. */
-function emptyParagraph(source: string): string {
-  const [open = '<w:p>', name = 'w:p'] = /^<([\w.:-]+)[^<>]*>/.exec(source) ?? [];
-  if (open.endsWith('/>')) return open;
-  const prefix = name.slice(0, -1);
-  const start = source.indexOf(`<${prefix}pPr`);
-  const end = source.indexOf(`</${prefix}pPr>`);
-  const properties = start === open.length && end > start ? source.slice(start, end + `</${prefix}pPr>`.length) : '';
-  const unnumbered = properties.replace(
-    new RegExp(`<${prefix}numPr(?:\\s[^<>]*)?(?:/>|>.*?</${prefix}numPr>)`, 's'),
-    '',
-  );
-  const plain = withoutStyleNumber(unnumbered, prefix);
-  return `${open}${plain}${unpairedMarkers(source.slice(open.length), pairs)}${openFields(source)}</${name}>`;
+function emptyParagraph(tree: SourceTree): string {
+  const [paragraph] = tree.root.children;
+  if (!paragraph || paragraph.innerEnd === paragraph.end) return tree.text;
+  const properties = childOf(paragraph, 'w:pPr');
+  const kept = properties ? withoutNumber(tree, properties) : '';
+  const end = tree.text.slice(paragraph.innerEnd);
+  return `${tree.tag(paragraph)}${kept}${unpairedMarkers(tree, pairs)}${openFields(tree)}${end}`;
 }
 
 /** A style may number its paragraphs: this one says that it has no number (ISO/IEC 29500-1, 17.9.18). */
-function withoutStyleNumber(properties: string, prefix: string): string {
-  const leading = '(?:pStyle|keepNext|keepLines|pageBreakBefore|widowControl)';
-  const styled = new RegExp(
-    `^<${prefix}pPr[^<>]*>(?:<${prefix}${leading}(?:\\s[^<>]*)?/>)*<${prefix}pStyle\\s[^<>]*/>(?:<${prefix}${leading}(?:\\s[^<>]*)?/>)*`,
-  );
-  return properties.replace(styled, `$&<${prefix}numPr><${prefix}numId ${prefix}val="0"/></${prefix}numPr>`);
+function withoutNumber(tree: SourceTree, properties: SourceElement): string {
+  const leading = ['w:pStyle', 'w:keepNext', 'w:keepLines', 'w:pageBreakBefore', 'w:framePr', 'w:widowControl'];
+  const number = childOf(properties, 'w:numPr');
+  const p = tree.prefix('w', properties);
+  const before = properties.children.filter(({ name }) => leading.includes(name)).at(-1);
+  const edits = number ? [tree.replace(number, '')] : [];
+  if (before && childOf(properties, 'w:pStyle'))
+    edits.push(insertion(before.end, `<${p}numPr><${p}numId ${p}val="0"/></${p}numPr>`));
+  return applyEdits(tree.text, edits, properties);
 }
 
 /** The runs that hold starts and ends of fields (17.16.18), where the source has not as many of each. */
-function openFields(source: string): string {
-  const count = (type: string): number => source.split(`fldCharType="${type}"`).length - 1;
+function openFields(tree: SourceTree): string {
+  const marks = tree.all('w:fldChar').map(({ attributes }) => attributes['w:fldCharType']);
+  const count = (type: string): number => marks.filter((each) => each === type).length;
   if (count('begin') === count('end')) return '';
-  return [...source.matchAll(/<([\w.-]*:?)r(?:\s[^<>]*)?>(?:(?!<\/\1r>)[\s\S]){0,20000}<\/\1r>/g)]
-    .map(([run]) => run)
-    .filter((run) => /(?:fldChar|instrText)[\s>]/.test(run))
-    .map((run) => run.replace(/<([\w.-]*:?)(?:t|tab|br)(?:\s[^<>]*)?(?:\/>|>[^<]*<\/\1t>)/g, '')) // but not its words
+  return tree
+    .all('w:r')
+    .filter((run) => tree.all(['w:fldChar', 'w:instrText'], run).length > 0 && !isInRun(run))
+    .map((run) => {
+      const words = tree.all(['w:t', 'w:tab', 'w:br'], run).map((element) => tree.replace(element, '')); // they go
+      return applyEdits(tree.text, words, run);
+    })
     .join('');
+}
+
+function isInRun({ parent }: SourceElement): boolean {
+  for (let around = parent; around; around = around.parent) if (around.name === 'w:r') return true;
+  return false;
 }
 
 /** A text that now begins or ends with a space has to say that it counts (XML 1.0, section 2.10). */
 function keepSpaces(source: string, { start }: { readonly start: number }): readonly TextEdit[] {
   const tag = source.lastIndexOf('<', start - 1);
-  const end = source.indexOf('>', tag);
-  if (source.slice(tag, end).includes('xml:space')) return [];
-  return [{ start: end, end, replacement: ' xml:space="preserve"' }];
+  const isTag = /^<[\w.-]/.test(source.slice(tag, tag + 2)) && source[start - 1] === '>';
+  if (!isTag || source.slice(tag, start).includes('xml:space')) return [];
+  return [insertion(start - 1, ' xml:space="preserve"')];
 }

@@ -1,4 +1,5 @@
 import type { Element, ElementContent } from 'xast';
+import type { SourceElement, SourceTree } from '../../xml/source-tree.ts';
 
 /**
  * The order in which the schema wants the children of paragraph and run properties (ISO/IEC 29500-1, CT_PPr and CT_RPr);
@@ -17,33 +18,17 @@ const runOrder =
 export interface SourceProperty {
   readonly name: string;
   readonly source: string;
+  /** What was read; absent for one that we write. */
+  readonly element?: SourceElement;
 }
 
-/** The properties in the source of a `pPr` or `rPr`, each whole. */
-export function propertiesIn(source: string): SourceProperty[] {
-  const inner = /^<[\w.:-]+(?:\s[^<>]*)?>([\s\S]*)<\/[\w.:-]+>$/.exec(source)?.[1] ?? '';
-  const found: SourceProperty[] = [];
-  let depth = 0;
-  let start = 0;
-  for (const match of inner.matchAll(/<(\/?)([\w.:-]+)([^<>]*)>/g)) {
-    const [whole, slash = '', qualified = '', rest = ''] = match;
-    if (slash === '' && depth++ === 0) start = match.index;
-    if (slash === '/' || rest.endsWith('/')) depth--;
-    if (depth === 0)
-      found.push({ name: qualified.replace(/^.*:/, ''), source: inner.slice(start, match.index + whole.length) });
-  }
-  return found;
-}
-
-/** The source of the properties element right at the start of an element's content; the empty string when it has none. */
-export function propertiesSource(source: string, at: number, name: 'pPr' | 'rPr'): string {
-  const [open, qualified = '', rest = ''] =
-    /^<((?:[\w.-]+:)?[pr]Pr)(\s[^<>]*?)?\/?>/.exec(source.slice(at, at + 2000)) ?? [];
-  if (open === undefined || !qualified.endsWith(name)) return '';
-  if (open.endsWith('/>') || rest.endsWith('/')) return '';
-  const end = source.indexOf(`</${qualified}>`, at);
-  return end < 0 ? '' : source.slice(at, end + qualified.length + 3);
-}
+/** The properties in a `pPr` or `rPr`, each whole; none where there is no such element. */
+export const propertiesOf = (tree: SourceTree, properties: SourceElement | undefined): SourceProperty[] =>
+  (properties?.children ?? []).map((element) => ({
+    name: element.name.replace(/^.*:/, ''),
+    source: tree.source(element),
+    element,
+  }));
 
 /** Properties of our own over those of a source, in the order of the schema. */
 export function mergeProperties(

@@ -4,7 +4,7 @@ import { NoteCounter, type ReadTools, type Source } from '../../format.ts';
 import { checkUnsigned } from '../../package/package-edit.ts';
 import { partBytes, type Zip } from '../../package/zip.ts';
 import type { ProseDocument, ProseRequest, ReadProse } from '../../prose-format.ts';
-import { type DecodedText, decodeExactly } from '../../text/encoding.ts';
+import type { DecodedText } from '../../text/encoding.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXml, scanXmlText } from '../../xml/scan-xml.ts';
 import {
@@ -115,10 +115,14 @@ function withoutLeadingSpace(blocks: readonly Block[]): readonly Block[] {
 export async function checkMayChange({ zip, main }: OpcPackage, { fills = false } = {}): Promise<void> {
   checkUnsigned(zip);
   const part = relatedPart(zip, await readRelationships(zip, main), 'settings');
-  const bytes = part === undefined ? undefined : await partBytes(zip, part);
-  if (!bytes) return;
-  const [protection] = /<(?:[\w.-]+:)?documentProtection\s[^<>]*>/.exec(decodeExactly(bytes).text) ?? [];
-  if (protection === undefined || !/enforcement=["'](?:1|true|on)["']/.test(protection)) return;
-  if (fills && /\bedit=["']forms["']/.test(protection)) return;
+  let protection: Attributes = {};
+  await readPart(zip, part, namespaces, {
+    open: (name, attributes) => {
+      if (name === 'w:documentProtection') protection = attributes;
+    },
+    close: () => {},
+  });
+  const { 'w:enforcement': enforced = '0', 'w:edit': edit } = protection;
+  if (!/^(?:1|true|on)$/.test(enforced) || (fills && edit === 'forms')) return;
   throw new DrawerError('unsupported/document-protected');
 }

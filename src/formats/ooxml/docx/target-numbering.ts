@@ -1,15 +1,16 @@
 import type { Element } from 'xast';
 import type { List } from '../../../content/index.ts';
 import { isInlineCode, isLinkStyle } from '../../flow/look.ts';
-import { Declarations, highest } from '../../xml/element.ts';
+import { Declarations } from '../../xml/element.ts';
+import { childOf, insertion, SourceTree } from '../../xml/source-tree.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
-import { beforeEnd } from '../package-edit.ts';
+import { namespaces as readNamespaces } from '../opc.ts';
 import type { ListedStyle, Styles } from './styles.ts';
 import { abstractNumbering, type Kind, kindOf, numberingInstance, numberingPart } from './styles-part.ts';
 
 /** The numbering part of a document that lists are added to. State: what was added. */
 export class TargetNumbering {
-  readonly #text: string;
+  readonly #tree: SourceTree;
   readonly #declarations: Declarations;
   /** The definition that the document's lists of a kind follow. */
   readonly #known: ReadonlyMap<'bullet' | 'decimal', { readonly abstract: string; readonly instance: string }>;
@@ -21,13 +22,16 @@ export class TargetNumbering {
   readonly #lastAbstract: number;
   readonly #lastInstance: number;
 
-  /** `body` is the source of the main part, in which the lists in use are counted. */
-  constructor(text: string | undefined, body: string, namespaces: Record<string, string>) {
-    this.#text = text ?? new TextDecoder().decode(xmlPart(numberingPart(namespaces, [])));
-    this.#declarations = new Declarations(this.#text, namespaces);
-    this.#known = knownKinds(this.#text, body);
-    this.#lastAbstract = highest(this.#text, /<(?:[\w.-]+:)?abstractNum\s[^<>]*?abstractNumId=["'](\d{1,9})["']/g);
-    this.#lastInstance = highest(this.#text, /<(?:[\w.-]+:)?num\s[^<>]*?numId=["'](\d{1,9})["']/g);
+  /** `uses` says how many paragraphs of the document have an instance. */
+  constructor(text: string | undefined, uses: ReadonlyMap<string, number>, namespaces: Record<string, string>) {
+    const source = text ?? new TextDecoder().decode(xmlPart(numberingPart(namespaces, [])));
+    this.#tree = new SourceTree(source, 'numbering.xml', readNamespaces);
+    this.#declarations = new Declarations(source, namespaces);
+    this.#known = knownKinds(this.#tree, uses);
+    const last = (name: string, id: string): number =>
+      this.#tree.all(name).reduce((most, { attributes }) => Math.max(most, Number(attributes[id]) || 0), 0);
+    this.#lastAbstract = last('w:abstractNum', 'w:abstractNumId');
+    this.#lastInstance = last('w:num', 'w:numId');
   }
 
   /** Whether anything was added. */
@@ -37,12 +41,14 @@ export class TargetNumbering {
 
   /** The part with what was added: definitions stand in front of instances (ISO/IEC 29500-1, CT_Numbering). */
   get text(): string {
-    const first = /<(?:[\w.-]+:)?num\s/.exec(this.#text);
-    const abstracts = this.#abstracts.join('');
-    const defined = first
-      ? this.#text.slice(0, first.index) + abstracts + this.#text.slice(first.index)
-      : beforeEnd(this.#text, 'numbering', () => abstracts);
-    return insertBehind(defined, 'num', this.#instances.join(''));
+    const tree = this.#tree;
+    const [abstracts, instances] = [this.#abstracts.join(''), this.#instances.join('')];
+    const [first, last] = [tree.all('w:num')[0], tree.all('w:num').at(-1)];
+    return tree.edited(
+      first && last
+        ? [insertion(first.start, abstracts), insertion(last.end, instances)]
+        : tree.append(tree.root, abstracts + instances),
+    );
   }
 
   /**
@@ -80,28 +86,19 @@ export class TargetNumbering {
   }
 }
 
-function insertBehind(text: string, name: string, source: string): string {
-  const last = [...text.matchAll(new RegExp(`</(?:[\\w.-]+:)?${name}>`, 'g'))].at(-1);
-  if (!last) return beforeEnd(text, 'numbering', () => source);
-  const at = last.index + last[0].length;
-  return text.slice(0, at) + source + text.slice(at);
-}
-
 /** The definition of bullets and that of numbers which most paragraphs of the document follow. */
-function knownKinds(numbering: string, body: string) {
+function knownKinds(numbering: SourceTree, usesOf: ReadonlyMap<string, number>) {
   const known = new Map<'bullet' | 'decimal', { abstract: string; instance: string; uses: number }>();
   const formats = new Map(
-    [
-      ...numbering.matchAll(
-        /<(?:[\w.-]+:)?abstractNum\s[^<>]*?abstractNumId=["'](\d+)["'][\s\S]*?numFmt\s[^<>]*?val=["'](\w+)["']/g,
-      ),
-    ].map(([, id = '', format = '']) => [id, format]),
+    numbering
+      .all('w:abstractNum')
+      .map((each) => [each.attributes['w:abstractNumId'], numbering.first('w:numFmt', each)?.attributes['w:val']]),
   );
-  for (const [, instance = '', abstract = ''] of numbering.matchAll(
-    /<(?:[\w.-]+:)?num\s[^<>]*?numId=["'](\d+)["'][^<>]*>\s*<(?:[\w.-]+:)?abstractNumId\s[^<>]*?val=["'](\d+)["']/g,
-  )) {
+  for (const element of numbering.all('w:num')) {
+    const instance = element.attributes['w:numId'] ?? '';
+    const abstract = childOf(element, 'w:abstractNumId')?.attributes['w:val'] ?? '';
     const format = formats.get(abstract);
-    const uses = body.split(new RegExp(`numId [\\w.-]*:?val="${instance}"`)).length - 1;
+    const uses = usesOf.get(instance) ?? 0;
     if ((format !== 'bullet' && format !== 'decimal') || uses <= (known.get(format)?.uses ?? 0)) continue;
     known.set(format, { abstract, instance, uses });
   }

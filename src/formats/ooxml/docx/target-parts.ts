@@ -1,13 +1,16 @@
 import type { Insertion } from '../../format.ts';
 import type { TracedProse } from '../../insertion-grammar.ts';
-import { Declarations, highest, x } from '../../xml/element.ts';
+import { Declarations, rootTag, x } from '../../xml/element.ts';
+import { SourceTree } from '../../xml/source-tree.ts';
 import { xmlPart, xmlSource } from '../../xml/write-xml.ts';
 import { addPicturePart, beside } from '../drawing.ts';
-import { beforeEnd, type OpcEdit } from '../package-edit.ts';
+import { namespaces as readNamespaces } from '../opc.ts';
+import type { OpcEdit } from '../package-edit.ts';
 import { adaptStyles, type StyleTarget } from './adapt-styles.ts';
+import type { TableLook } from './body-facts.ts';
 import type { SourceProperty } from './properties.ts';
 import type { Styles } from './styles.ts';
-import { type TableLook, tableLookIn } from './surroundings.ts';
+import type { Surroundings } from './surroundings.ts';
 import { TargetNumbering, type TargetStyles } from './target-numbering.ts';
 import { footnotesPart, wordNamespaces, writeFootnote } from './write.ts';
 import type { StoryWriter } from './write-blocks.ts';
@@ -19,7 +22,7 @@ export interface LandingContext {
   readonly parts: DocumentParts;
   readonly styles: Styles;
   readonly prose: TracedProse;
-  readonly source: string;
+  readonly surroundings: Surroundings;
   readonly insertion: Insertion;
 }
 
@@ -59,19 +62,24 @@ export class TargetParts {
   constructor(context: LandingContext, styles: TargetStyles) {
     this.#context = context;
     this.#styles = styles;
-    const { source, edit, parts, insertion } = context;
-    const root = /<(?![?!])[^<>]*>/.exec(source)?.[0] ?? '';
-    this.prefix = /^<((?:[\w.-]+:)?)document/.exec(root)?.[1] ?? 'w:';
+    const { edit, parts, insertion } = context;
+    const { source, facts } = context.surroundings;
+    const root = rootTag(source);
+    this.prefix = facts.fragment('').prefix('w');
     this.#isStrict = root.includes(`${strictBase}/wordprocessingml/main`);
     this.namespaces = this.#isStrict ? strict(wordNamespaces) : wordNamespaces;
     this.#state = new WriteState(insertion.media, this.namespaces);
-    this.#numbering = new TargetNumbering(parts.numbering && edit.findText(parts.numbering), source, this.namespaces);
-    this.#firstNote = highest(
-      (parts.footnotes && edit.findText(parts.footnotes)) ?? '',
-      /footnote\s[^<>]*?:id="(\d{1,9})"/g,
+    this.#numbering = new TargetNumbering(
+      parts.numbering && edit.findText(parts.numbering),
+      facts.numberingUses,
+      this.namespaces,
     );
-    this.#tables = insertion.style === 'original' ? undefined : tableLookIn(source);
-    this.#drawings = source.includes('docPr') ? highest(source, /<(?:[\w.-]+:)?docPr\b[^<>]*?\sid="(\d{1,9})"/g) : 0;
+    const notes = parts.footnotes && edit.findText(parts.footnotes);
+    this.#firstNote = notes
+      ? treeOf(notes).root.children.reduce((most, { attributes }) => Math.max(most, Number(attributes['w:id']) || 0), 0)
+      : 0;
+    this.#tables = insertion.style === 'original' ? undefined : facts.tableLook;
+    this.#drawings = facts.lastDrawing;
   }
 
   story(page: Page): StoryWriter {
@@ -164,10 +172,8 @@ export class TargetParts {
       adaptStyles([note], this.retargeting(undefined, true));
       added += declarations.on(xmlSource([note]));
     }
-    edit.setText(
-      part,
-      beforeEnd(text, 'footnotes', () => added),
-    );
+    const tree = treeOf(text);
+    edit.setText(part, tree.edited(tree.append(tree.root, added)));
   }
 
   /** A part that the document did not have yet, named in its relationships and types. */
@@ -180,6 +186,8 @@ export class TargetParts {
     return part;
   }
 }
+
+const treeOf = (notes: string): SourceTree => new SourceTree(notes, 'footnotes.xml', readNamespaces);
 
 /** The namespaces of Strict documents (ISO/IEC 29500-1, annex A) in place of the Transitional ones. */
 const strict = (namespaces: Record<string, string>): Record<string, string> =>

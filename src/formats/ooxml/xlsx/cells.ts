@@ -8,7 +8,7 @@ import { textOf } from '../../xml/text-of.ts';
 import { stringWords } from './row-scanner.ts';
 import type { CellLook } from './styles.ts';
 
-/** What the rest of the workbook says about its cells. */
+/** What cells need of the rest of the workbook. */
 export interface CellContext {
   readonly styleOf: (index: number) => CellLook;
   readonly display: Display;
@@ -18,15 +18,15 @@ export interface CellContext {
 type TextCell = { -readonly [K in keyof Extract<Cell, { type: 'text' }>]: Extract<Cell, { type: 'text' }>[K] };
 
 /**
- * Cells of words that are known only by their number, until the shared strings have been read. Cells of one look and one
- * string are one object: sheets repeat their words, and cells are never changed.
+ * Cells whose shared strings have not been read yet. Cells of the same string and look share one object, since sheets repeat strings
+ * and cells are immutable.
  */
 export class WaitingCells implements StringSink {
   readonly #display: Display;
   readonly #byLook = new Map<CellLook, CellsByString>();
   #newest: { readonly look: CellLook; readonly cells: CellsByString } | undefined;
   #length = 0;
-  /** The number of the last string that is waited for; -1 when none is. */
+  /** Index of the last string needed; -1 if none. */
   last = -1;
 
   constructor(display: Display) {
@@ -58,7 +58,7 @@ export class WaitingCells implements StringSink {
     return false;
   }
 
-  /** @throws DrawerError `too-large` where a few strings are told so often that nobody could hold them. */
+  /** @throws DrawerError `too-large` if long strings repeat too often */
   string(string: number, words: string): void {
     for (const [{ format }, { cells, repeats }] of this.#byLook) {
       const cell = cells[string];
@@ -70,13 +70,13 @@ export class WaitingCells implements StringSink {
   }
 }
 
-/** By the number of their string: cells, and how often each stands in the sheet again. Plain arrays, since there are a million. */
+/** Cells by the index of their string, and how often each repeats. Plain arrays, for a million entries. */
 interface CellsByString {
   readonly cells: TextCell[];
   readonly repeats: number[];
 }
 
-/** A stored cell with its typed value (ISO/IEC 29500-1, 18.18.11), as its workbook shows it; shared strings come later. */
+/** A cell with its typed value (ISO/IEC 29500-1, 18.18.11) and shown text; shared strings follow later. */
 export function typedCell(
   type: string,
   style: number,
@@ -112,7 +112,7 @@ type Look = CellLook['look'] & { readonly formula?: string };
 
 const withFormat = (look: Look, format: string | undefined) => (format === undefined ? look : { ...look, format });
 
-/** The formula, and where it leads when it is a link to a written address. */
+/** The formula, and the link of `HYPERLINK` with a literal address. */
 function formulaLook(formula: string, marks: Marks | undefined): Pick<Look, 'formula' | 'marks'> {
   const [, address = ''] = /^HYPERLINK\(\s*"([^"]{1,2000})"/i.exec(formula) ?? [];
   return { formula, ...(isSafeHref(address) && { marks: { ...marks, link: { href: address } } }) };
@@ -135,7 +135,7 @@ function storedNumber(value: string, known: CellLook, look: Look, display: Displ
   return numberCell(number, known, display, look);
 }
 
-/** A number as its format shows it: a date where that is one of dates. */
+/** A number as its format shows it; a date if the format is one of dates. */
 export function numberCell(number: number, known: CellLook, display: Display, look: Look = known.look): Cell {
   const { format } = known;
   const text = display.number(number, format);
@@ -149,15 +149,15 @@ export function numberCell(number: number, known: CellLook, display: Display, lo
     : { type: 'number', value: number, text, ...look, format };
 }
 
-/** Who waits for shared strings, by their numbers. */
+/** Receives shared strings by their indexes. */
 export interface StringSink {
-  /** The last number waited for; -1 when none is. */
+  /** Last index needed; -1 if none. */
   readonly last: number;
   waitsFor(number: number): boolean;
   string(number: number, words: string): void;
 }
 
-/** Tells the shared strings (ISO/IEC 29500-1, 18.4.9) that are waited for; behind the last of them the part is not read. */
+/** Reads the shared strings (ISO/IEC 29500-1, 18.4.9) that a sink needs, and stops after the last of them. */
 export async function readStrings(zip: Zip, part: string | undefined, sink: StringSink): Promise<void> {
   const entry = part === undefined || sink.last < 0 ? undefined : zip.find(part);
   if (!entry) return;
@@ -172,25 +172,25 @@ export async function readStrings(zip: Zip, part: string | undefined, sink: Stri
   }
 }
 
-/** What items are called in this part. */
+/** The tags of items in this part. */
 interface StringScan {
   readonly open: string;
   readonly close: string;
   readonly plain: string;
   readonly plainEnd: string;
   readonly sink: StringSink;
-  /** How many have been passed. */
+  /** Items read so far. */
   count: number;
 }
 
 function findScan(text: string, sink: StringSink): StringScan | undefined {
   const prefix = /<((?:[\w.-]+:)?)sst[\s>]/.exec(text)?.[1];
   if (prefix === undefined) return undefined;
-  const close = `</${prefix}si>`;
-  return { open: `<${prefix}si`, close, plain: `<${prefix}t>`, plainEnd: `</${prefix}t>${close}`, sink, count: 0 };
+  const close = `</${prefix}si`;
+  return { open: `<${prefix}si`, close, plain: `<${prefix}t>`, plainEnd: `</${prefix}t>${close}>`, sink, count: 0 };
 }
 
-/** Reads whole items of the text; gives how much of it was used. */
+/** Reads whole items; returns the number of characters used. */
 function scanStrings(text: string, scan: StringScan): number {
   const { open, close, plain, plainEnd, sink } = scan;
   let at = 0;
@@ -208,20 +208,28 @@ function scanStrings(text: string, scan: StringScan): number {
     const first = isPlain ? inner + plain.length : inner;
     let end = text.indexOf(isPlain ? '<' : close, first);
     const ends = isPlain && text.startsWith(plainEnd, end) ? plainEnd : close;
-    if (isPlain && ends === close) end = text.indexOf(close, inner);
-    if (end < 0) return start;
+    if (ends === close) end = findEndTag(text, close, inner);
+    const itemEnd = end < 0 ? -1 : text.indexOf('>', end + ends.length - 1) + 1;
+    if (itemEnd <= 0) return start;
     const number = scan.count++;
     if (sink.waitsFor(number)) {
       const words = ends === plainEnd ? decodeReferences(text.slice(first, end)) : stringWords(text.slice(inner, end));
       sink.string(number, unescapeXstring(words));
     }
-    at = end + ends.length;
+    at = itemEnd;
   }
+}
+
+/** Start of an end tag from an offset on, which may have a space behind its name; -1 if it is not there. */
+export function findEndTag(text: string, close: string, from: number): number {
+  let at = text.indexOf(close, from);
+  while (at >= 0 && !/[\s>]/.test(text[at + close.length] ?? '')) at = text.indexOf(close, at + 1);
+  return at;
 }
 
 const slash = 0x2f;
 
-/** ST_Xstring (22.9.2.19): `_x000D_` stands for the character of that number. */
+/** Decodes ST_Xstring (22.9.2.19): `_x000D_` is the character with that code. */
 export const unescapeXstring = (words: string): string =>
   words.includes('_x')
     ? words.replace(/_x([0-9A-Fa-f]{4})_/g, (_, hex) => String.fromCharCode(Number.parseInt(hex, 16)))

@@ -6,9 +6,10 @@ import { type LaidPicture, laidSize, pictureMargin } from '../../sheets/content.
 import { decodeExactly, encodeText } from '../../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import type { Extent } from '../../trace.ts';
-import { Declarations, highest, x } from '../../xml/element.ts';
+import { Declarations, rootTag, x } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
+import { SourceTree } from '../../xml/source-tree.ts';
 import { xmlSource, xmlText } from '../../xml/write-xml.ts';
 import { addPicturePart, DrawingReader, emuSize, pictureBody } from '../drawing.ts';
 import {
@@ -20,7 +21,8 @@ import {
   relatedPart,
   relationshipsOf,
 } from '../opc.ts';
-import { beforeEnd, type OpcEdit } from '../package-edit.ts';
+import type { OpcEdit } from '../package-edit.ts';
+import type { SheetFrame } from './sheet-frame.ts';
 import type { Sheet } from './workbook.ts';
 
 /** A picture that lies over the cells of a sheet. */
@@ -113,11 +115,10 @@ class SheetDrawingReader implements XmlHandler {
   }
 }
 
-/** A sheet's part as it is, and where what stands behind its rows begins. */
-interface SheetText {
+/** A sheet's part, and what stands around its rows. */
+interface PictureSheet {
   readonly part: string;
-  readonly text: string;
-  readonly tail: number;
+  readonly frame: SheetFrame;
 }
 
 /**
@@ -127,14 +128,14 @@ interface SheetText {
 export async function layPictures(
   edit: OpcEdit,
   zip: Zip,
-  { part, text, tail }: SheetText,
+  { part, frame }: PictureSheet,
   pictures: readonly LaidPicture[],
   media: Media,
 ): Promise<TextEdit[]> {
   const known = relatedPart(zip, await readRelationships(zip, part), 'drawing');
   const drawing = known ?? freeName(edit, (number) => `xl/drawings/drawing${number}.xml`);
   await edit.load(contentTypes, relationshipsOf(part), drawing, relationshipsOf(drawing));
-  const spaces = namespacesFor(text);
+  const spaces = namespacesFor(frame.tree.text);
   const addPicture = ({ picture }: LaidPicture): string => {
     const name = `${picture.media.slice(0, 16)}.${extensionOf(picture.mediaType)}`;
     addPicturePart(edit, `xl/media/${name}`, media.get(picture.media) ?? new Uint8Array());
@@ -142,18 +143,16 @@ export async function layPictures(
   };
   const source = edit.findText(drawing) ?? emptyDrawing(spaces);
   const declarations = new Declarations(source, spaces);
-  const last = highest(source, /<(?:[\w.-]+:)?cNvPr\s[^<>]*?\bid="(\d{1,9})"/g);
+  const tree = new SourceTree(source, drawing, namespaces);
+  const last = tree.all('xdr:cNvPr').reduce((most, { attributes }) => Math.max(most, Number(attributes.id) || 0), 0);
   const anchors = pictures.map((each, index) =>
     declarations.on(xmlSource([anchor(each, addPicture(each), last + index + 1)])),
   );
-  edit.setText(
-    drawing,
-    beforeEnd(source, 'wsDr', () => anchors.join('')),
-  );
+  edit.setText(drawing, tree.edited(tree.append(tree.root, anchors.join(''))));
   if (known !== undefined) return [];
   edit.addType(drawing, 'application/vnd.openxmlformats-officedocument.drawing+xml');
   const id = edit.addRelationship(part, `${spaces['xmlns:r']}/drawing`, `/${drawing}`);
-  return [drawingElement(text, tail, spaces['xmlns:r'], id)];
+  return frame.withDrawing(spaces['xmlns:r'], id);
 }
 
 /** One picture at the corner of its cell (20.5.2.24); rows and columns count from 0 there. */
@@ -186,7 +185,7 @@ type Spaces = Readonly<Record<'xmlns:xdr' | 'xmlns:a' | 'xmlns:r', string>>;
 
 /** Strict workbooks have namespaces of their own (annex A). */
 function namespacesFor(sheet: string): Spaces {
-  const isStrict = /<(?![?!])[^<>]*"http:\/\/purl\.oclc\.org\/ooxml\/spreadsheetml\/main"/.test(sheet.slice(0, 4000));
+  const isStrict = rootTag(sheet).includes('"http://purl.oclc.org/ooxml/spreadsheetml/main"');
   const drawings = isStrict
     ? 'http://purl.oclc.org/ooxml/drawingml'
     : 'http://schemas.openxmlformats.org/drawingml/2006';
@@ -206,37 +205,4 @@ function freeName(edit: OpcEdit, name: (number: number) => string): string {
   let number = 1;
   while (edit.has(name(number))) number++;
   return name(number);
-}
-
-/** What may stand behind a sheet's drawing (18.3.1.99, CT_Worksheet). */
-const behindDrawing: ReadonlySet<string> = new Set([
-  'legacyDrawing',
-  'legacyDrawingHF',
-  'drawingHF',
-  'picture',
-  'oleObjects',
-  'controls',
-  'webPublishItems',
-  'tableParts',
-  'extLst',
-  'AlternateContent',
-]);
-
-/** The element that names the drawing, in its place among the sheet's own. */
-function drawingElement(text: string, tail: number, space: string, id: string): TextEdit {
-  const tags = /<!--[\s\S]*?-->|<(\/?)((?:[\w.-]+:)?)([\w.-]+)(?:[^<>"']|"[^"]*"|'[^']*')*?(\/?)>/g;
-  tags.lastIndex = tail;
-  let depth = 0;
-  for (let match = tags.exec(text); match; match = tags.exec(text)) {
-    const [, slash, prefix = '', name = '', empty] = match;
-    if (name === '') continue;
-    const ends = slash === '/' && depth === 0 && name === 'worksheet';
-    if (ends || (slash === '' && depth === 0 && behindDrawing.has(name))) {
-      const own = prefix === 'mc:' ? (/<((?:[\w.-]+:)?)worksheet[\s>]/.exec(text)?.[1] ?? '') : prefix;
-      return { start: match.index, end: match.index, replacement: `<${own}drawing xmlns:r="${space}" r:id="${id}"/>` };
-    }
-    if (slash === '/') depth = Math.max(0, depth - 1);
-    else if (empty !== '/') depth++;
-  }
-  return { start: text.length, end: text.length, replacement: '' };
 }

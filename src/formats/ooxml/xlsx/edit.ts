@@ -1,34 +1,27 @@
 import { type Cell, cellText, DrawerError, type Gap, type Message, offsets } from '../../../content/index.ts';
-import { columnLetters, columnNumber, type Fragment } from '../../../places/index.ts';
+import { columnLetters, type Fragment } from '../../../places/index.ts';
 import { type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { checkUnsigned } from '../../package/package-edit.ts';
 import { type AppendedRows, formulaExtended, withColumns } from '../../sheets/appended.ts';
 import { type FullArea, overlaps } from '../../sheets/area.ts';
 import { heightForPictures, picturesOf } from '../../sheets/content.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
-import {
-  cellName,
-  type Grid,
-  type GridRow,
-  gridSize,
-  isProtectedPart,
-  needsWrap,
-  type TakenCell,
-} from '../../sheets/layout.ts';
+import { cellName, type Grid, type GridRow, gridSize, needsWrap, type TakenCell } from '../../sheets/layout.ts';
 import { type EditableSheet, type SheetLanding, takeCells } from '../../sheets/sheet-format.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import { childOf, insertion, SourceTree, tagAttributes, tagWith } from '../../xml/source-tree.ts';
 import { escapeText } from '../../xml/write-xml.ts';
-import { relatedPart } from '../opc.ts';
+import { namespaces, relatedPart } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
-import { cellSource, SheetColumns } from './cell-source.ts';
+import { cellSource } from './cell-source.ts';
 import { readStrings } from './cells.ts';
 import { layPictures } from './drawings.ts';
 import { behindRowsEdits, extendWorkbook, repeatedFormulas } from './extend.ts';
 import { findLargeSheet } from './large-sheet.ts';
 import { type Book, findPlace, openWorkbook, openXlsx } from './read.ts';
+import { SheetFrame } from './sheet-frame.ts';
 import { type CellSource, findRows, hasFormulas, type RowSource, type SheetRows } from './sheet-rows.ts';
-import { mergesIn } from './sheet-stream.ts';
-import { withFreshResults, withoutCalculations } from './stale-results.ts';
+import { dropCalculations, withFreshResults } from './stale-results.ts';
 import { TargetFormats, wantedFormat } from './target-formats.ts';
 import { readTables, type Sheet } from './workbook.ts';
 
@@ -51,38 +44,39 @@ export async function editXlsx(
   const part = await findLargeSheet(book.zip, sheet.part, wanted);
   await edit.load(part ? undefined : sheet.part, stylesPart, book.main);
   const text = part?.text ?? edit.findText(sheet.part) ?? '';
-  const columns = new SheetColumns(text);
   const top = area.rows?.from ?? findRows(text, new Set()).last + 1;
   const rows = findRows(text, new Set(grid.map(({ offset }) => top + offset)));
+  const frame = new SheetFrame(text, rows, sheet.part);
+  const { columns } = frame;
   return {
     name: sheet.name,
-    isProtected: isProtectedPart(text.slice(rows.end)),
+    isProtected: frame.isProtected,
     corner: { row: top, column: area.columns?.from ?? columns.firstShown },
     async taken(target) {
-      checkMerges(mergesIn(text.slice(rows.end)), grid, target);
+      checkMerges(frame.merges, grid, target);
       checkHeadings(await readTables(book.zip, sheet), grid, target);
-      return asShown(source, sheet, target, await takenCells(book, rows, grid, target), tools);
+      return asShown(source, sheet, target, await takenCells(book, { rows, frame }, grid, target), tools);
     },
     async save(target, pasted, told) {
       const formats = new TargetFormats(stylesPart && edit.findText(stylesPart));
       const goingOn = pasted && !part ? await goOn(book, sheet, text, pasted, told) : undefined;
       const appended = pasted && withColumns(pasted, goingOn ? [...goingOn.formulas.keys()] : []);
-      const sheetEdit = new SheetEdit({ book, text, rows, columns, formats, insertion, target, goingOn });
+      const sheetEdit = new SheetEdit({ book, text, rows, frame, formats, insertion, target, goingOn });
       const pictures = picturesOf(grid, { row: target.rows.from, column: target.columns.from });
-      const place = { part: sheet.part, text, tail: rows.end };
+      const place = { part: sheet.part, frame };
       const laid = pictures.length > 0 ? await layPictures(edit, book.zip, place, pictures, insertion.media) : [];
       const edits = [
         ...sheetEdit.edits(grid),
-        ...dimensionEdit(text, target),
-        ...mergeEdits(text, rows.end, grid, target),
-        ...(appended ? behindRowsEdits(text, rows.end, appended, told) : []),
+        ...frame.withArea(target),
+        ...frame.withMerges(mergedAreas(grid, target)),
+        ...(appended ? behindRowsEdits(frame, appended, told) : []),
         ...laid,
       ];
       if (part) edit.setBytes(sheet.part, part.edited(edits));
       else edit.setText(sheet.part, applyEdits(text, edits));
       if (stylesPart !== undefined && formats.changed) edit.setText(stylesPart, formats.text);
-      if (appended) await extendWorkbook(edit, book, sheet, rows, appended, told);
-      await keepCalculating(book, edit, sheet, rows, target, text);
+      if (appended) await extendWorkbook({ edit, book, sheet, rows, frame }, appended, told);
+      await keepCalculating({ book, edit, sheet, text, rows, frame }, target);
       const become = told.length > 0 ? await openWorkbook(sourceOf(await edit.bytes(), source.name), tools) : book;
       return withFreshResults(source, become, edit, sheet.name, target, tools);
     },
@@ -124,7 +118,7 @@ function checkHeadings(tables: Awaited<ReturnType<typeof readTables>>, grid: Gri
 /** Filled cells in the target area. */
 async function takenCells(
   { zip, relationships }: Book,
-  rows: SheetRows,
+  { rows, frame }: Pick<SheetContext, 'rows' | 'frame'>,
   grid: Grid,
   target: FullArea,
 ): Promise<TakenCell[]> {
@@ -133,7 +127,7 @@ async function takenCells(
     const row = rows.found.get(target.rows.from + offset);
     for (const { column, source } of row?.cells ?? []) {
       const isHit = line[column - target.columns.from] !== undefined;
-      const shown = isHit ? shownWords(source) : undefined;
+      const shown = isHit ? shownWords(frame, source) : undefined;
       if (row && shown) taken.push({ row: row.number, column, ...shown });
     }
   }
@@ -176,22 +170,28 @@ async function asShown(
 }
 
 /** The words or shared string of a cell's source; `undefined` if it is empty. */
-function shownWords(source: string): { readonly words: string; readonly string?: number } | undefined {
-  const [, value] = /<(?:[\w.-]+:)?v(?:\s[^<>]*)?>([^<]*)</.exec(source) ?? [];
-  if (value !== undefined && /\st=["']s["']/.test(source)) return { words: '', string: Number(value) };
-  const inline = /<(?:[\w.-]+:)?t(?:\s[^<>]*)?>([^<]*)</.exec(source)?.[1];
-  const words = value ?? inline;
-  if (words === undefined && !/<(?:[\w.-]+:)?f[\s>/]/.test(source)) return undefined;
+function shownWords(
+  frame: SheetFrame,
+  source: string,
+): { readonly words: string; readonly string?: number } | undefined {
+  const tree = frame.fragment(source);
+  const value = tree.first('v')?.words;
+  if (value !== undefined && tree.element?.attributes.t === 's') return { words: '', string: Number(value) };
+  const inline = tree.first('is');
+  const words =
+    value ??
+    (inline &&
+      tree
+        .all('t', inline)
+        .map((each) => each.words)
+        .join(''));
+  if (words === undefined && !tree.first('f')) return undefined;
   return { words: words ?? 'a formula' };
 }
 
-/** The elements that come after the rows and before the merged areas (18.3.1.99). */
-const beforeMerges =
-  'sheetData|sheetCalcPr|sheetProtection|protectedRanges|scenarios|autoFilter|sortState|dataConsolidate|customSheetViews';
-
-/** The merged areas that come with the cells (18.3.1.55). */
-function mergeEdits(text: string, end: number, grid: Grid, { rows, columns }: FullArea): TextEdit[] {
-  const areas = grid.flatMap(({ offset: down, cells }) =>
+/** The merged areas that come with the cells (18.3.1.55), such as `A1:B2`. */
+const mergedAreas = (grid: Grid, { rows, columns }: FullArea): string[] =>
+  grid.flatMap(({ offset: down, cells }) =>
     cells.flatMap((cell, across): string[] => {
       const { columnSpan = 1, rowSpan = 1 } = cell ?? {};
       if (columnSpan === 1 && rowSpan === 1) return [];
@@ -201,44 +201,6 @@ function mergeEdits(text: string, end: number, grid: Grid, { rows, columns }: Fu
       return [`${columnLetters(left)}${top}:${columnLetters(right)}${bottom}`];
     }),
   );
-  if (areas.length === 0) return [];
-  const tail = text.slice(end);
-  const known = /<((?:[\w.-]+:)?)mergeCells(?:\s[^<>]*)?>([\s\S]*?)<\/\1mergeCells>/.exec(tail);
-  const inside = (prefix: string): string => areas.map((area) => `<${prefix}mergeCell ref="${area}"/>`).join('');
-  if (known) {
-    const [whole, prefix = '', before = ''] = known;
-    const count = before.split('mergeCell ').length - 1 + areas.length;
-    const replacement = `<${prefix}mergeCells count="${count}">${before}${inside(prefix)}</${prefix}mergeCells>`;
-    return [{ start: end + known.index, end: end + known.index + whole.length, replacement }];
-  }
-  const closing = new RegExp(
-    `<\\/((?:[\\w.-]+:)?)(?:${beforeMerges})>|<((?:[\\w.-]+:)?)(?:${beforeMerges})(?:\\s[^<>]*)?\\/>`,
-    'g',
-  );
-  const from = Math.max(0, end - 200);
-  const last = [...text.slice(from).matchAll(closing)].at(-1);
-  if (!last) return [];
-  const at = from + last.index + last[0].length;
-  const prefix = last[1] ?? last[2] ?? '';
-  return [
-    {
-      start: at,
-      end: at,
-      replacement: `<${prefix}mergeCells count="${areas.length}">${inside(prefix)}</${prefix}mergeCells>`,
-    },
-  ];
-}
-
-/** The used range that the sheet states (18.3.1.35) grows with it. */
-function dimensionEdit(text: string, { rows, columns }: FullArea): TextEdit[] {
-  const match = /(<(?:[\w.-]+:)?dimension\s[^<>]*?\bref=")([A-Z]+)(\d+)(?::([A-Z]+)(\d+))?"/.exec(
-    text.slice(0, 20_000),
-  );
-  if (!match) return [];
-  const [whole, lead = '', left = 'A', first = '1', right = left, last = first] = match;
-  const ref = `${columnLetters(Math.min(columnNumber(left), columns.from))}${Math.min(Number(first), rows.from)}:${columnLetters(Math.max(columnNumber(right), columns.to))}${Math.max(Number(last), rows.to)}`;
-  return [{ start: match.index, end: match.index + whole.length, replacement: `${lead}${ref}"` }];
-}
 
 /** Formulas of neighbouring columns, to be continued in appended rows. */
 interface GoingOn {
@@ -264,7 +226,7 @@ interface SheetContext {
   readonly book: Book;
   readonly text: string;
   readonly rows: SheetRows;
-  readonly columns: SheetColumns;
+  readonly frame: SheetFrame;
   readonly formats: TargetFormats;
   readonly insertion: Insertion;
   readonly target: FullArea;
@@ -305,36 +267,30 @@ class SheetEdit {
   }
 
   #wraps(cell: Cell, column: number): boolean {
-    return this.#context.insertion.spread === 'cell' || needsWrap(cell, this.#context.columns.width(column));
+    return this.#context.insertion.spread === 'cell' || needsWrap(cell, this.#context.frame.columns.width(column));
   }
 
   /** How many lines a cell's words take. */
   #lines(cell: Cell, column: number): number {
     if (cell.type !== 'text' || !this.#wraps(cell, column)) return 1;
-    const width = this.#context.columns.width(column) ?? 12;
+    const width = this.#context.frame.columns.width(column) ?? 12;
     return cell.value.split('\n').reduce((sum, line) => sum + Math.max(1, Math.ceil(line.length / width)), 0);
   }
 
-  /** In points (18.3.1.81). */
-  get #lineHeight(): number {
-    const { text, rows } = this.#context;
-    return Number(/\sdefaultRowHeight=["']([\d.]+)["']/.exec(text.slice(0, rows.data.start))?.[1] ?? 15);
-  }
-
   #row(row: RowSource, line: GridRow['cells']): string {
-    const { rows, target } = this.#context;
+    const { rows, target, frame } = this.#context;
     const lines = Math.max(
       1,
       ...line.map((cell, index) => (cell ? this.#lines(cell, target.columns.from + index) : 1)),
     );
-    const height = Math.max(lines > 1 ? lines * this.#lineHeight : 0, heightForPictures(line));
+    const height = Math.max(lines > 1 ? lines * frame.rowHeight : 0, heightForPictures(line));
     const cells = new Map(row.cells.map((cell) => [cell.column, cell.source]));
     line.forEach((cell, index) => {
       const column = target.columns.from + index;
       if (cell) cells.set(column, this.#cell(row, cells.get(column), column, cell));
     });
     for (const [column, source] of this.#goOn(row))
-      if (shownWords(cells.get(column) ?? '') === undefined) cells.set(column, source);
+      if (!cells.has(column) || !shownWords(frame, cells.get(column) ?? '')) cells.set(column, source);
     const sorted = [...cells].sort(([one], [other]) => one - other).map(([, source]) => source);
     return `${spanning(height > 0 ? grown(row.open, height) : row.open, [...cells.keys()])}${sorted.join('')}</${rows.prefix}row>`;
   }
@@ -345,7 +301,8 @@ class SheetEdit {
     const above = goingOn?.above;
     return [...(goingOn?.formulas ?? [])].map(([column, formula]) => {
       const source = above?.cells.find((cell) => cell.column === column)?.source ?? '';
-      const style = /^<[^<>]*?(\ss="\d+")/.exec(source)?.[1] ?? '';
+      const { s } = tagAttributes(source);
+      const style = s === undefined ? '' : ` s="${s}"`;
       const words = movedFormula(formula, { row: above?.number ?? number, column }, { row: number, column });
       const { prefix } = rows;
       return [
@@ -357,9 +314,7 @@ class SheetEdit {
 
   #cell(row: RowSource, before: CellSource['source'] | undefined, column: number, cell: Cell): string {
     const { book, rows, formats, insertion } = this.#context;
-    const base = Number(
-      /\ss=["'](\d+)["']/.exec(before?.slice(0, before.indexOf('>')) ?? '')?.[1] ?? this.#placeFormat(row, column),
-    );
+    const base = Number(tagAttributes(before ?? '').s ?? this.#placeFormat(row, column));
     const wraps = this.#wraps(cell, column);
     const format = formats.find(base, wantedFormat(cell, wraps, insertion.style === 'original'));
     return cellSource(cell, {
@@ -372,73 +327,71 @@ class SheetEdit {
 
   /** A cell that is not there looks as its row says, or its column (18.3.1.73, 18.3.1.13). */
   #placeFormat(row: RowSource, column: number): number {
-    const own = /\scustomFormat=["'](?:1|true)["']/.test(row.open)
-      ? /\ss=["'](\d+)["']/.exec(row.open)?.[1]
-      : undefined;
-    if (own !== undefined) return Number(own);
-    return this.#context.columns.format(column);
+    const { customFormat, s } = tagAttributes(row.open);
+    if (isTrue(customFormat) && s !== undefined) return Number(s);
+    return this.#context.frame.columns.format(column);
   }
 }
 
 /** Raises a row without a custom height as its words need (18.3.1.73), up to the maximum height. */
 function grown(open: string, height: number): string {
-  if (/\scustomHeight=["'](?:1|true)["']/.test(open)) return open;
-  const own = Number(/\sht=["']([\d.]+)["']/.exec(open)?.[1] ?? 0);
-  const bare = open.replace(/\sht=["'][^"']*["']/, '');
-  return bare.replace(/>$/, ` ht="${Math.min(409, Math.max(own, Math.round(height * 10) / 10))}">`);
+  const { customHeight, ht } = tagAttributes(open);
+  if (isTrue(customHeight)) return open;
+  return tagWith(open, { ht: String(Math.min(409, Math.max(Number(ht ?? 0), Math.round(height * 10) / 10))) });
 }
+
+const isTrue = (value: string | undefined): boolean => value === '1' || value === 'true';
 
 /** Removes the hint of a row's first and last column (18.3.1.73) if it would be wrong. */
 function spanning(open: string, columns: readonly number[]): string {
-  const [, from = 0, to = 0] = /\sspans=["'](\d+):(\d+)["']/.exec(open) ?? [];
+  const [, from = 0, to = 0] = /^(\d+):(\d+)$/.exec(tagAttributes(open).spans ?? '') ?? [];
   const fits = columns.every((column) => Number(from) <= column && column <= Number(to));
-  return fits ? open : open.replace(/\sspans=["'][^"']*["']/, '');
+  return fits ? open : tagWith(open, { spans: undefined });
+}
+
+interface Edited {
+  readonly edit: OpcEdit;
+  readonly sheet: Sheet;
 }
 
 /** Marks formulas for recalculation on opening, and removes overwritten ones from the calculation chain. */
 async function keepCalculating(
-  book: Book,
-  edit: OpcEdit,
-  sheet: Sheet,
-  rows: SheetRows,
+  { book, edit, sheet, text, rows, frame }: Pick<SheetContext, 'book' | 'text' | 'rows' | 'frame'> & Edited,
   target: FullArea,
-  text: string,
 ): Promise<void> {
   const gone = [...rows.found.values()].flatMap(({ number, cells }) =>
     cells
       .filter(
         ({ column, source }) =>
-          overlaps(target.columns, { from: column, to: column }) && /<(?:[\w.-]+:)?f[\s>/]/.test(source),
+          overlaps(target.columns, { from: column, to: column }) && hasFormulas(source, rows.prefix),
       )
       .map(({ column }) => ({ sheet, row: number, column, hadFormula: true })),
   );
-  checkShared(rows, gone);
-  for (const [name, bytes] of await withoutCalculations(book, gone)) edit.setBytes(name, bytes);
+  checkShared(rows, frame, gone);
+  await dropCalculations(edit, book, gone);
   const isCalculated = relatedPart(book.zip, book.relationships, 'calcChain') !== undefined || hasFormulas(text);
-  const workbook = edit.findText(book.main) ?? '';
-  if (isCalculated && !/\bfullCalcOnLoad=["'](?:1|true)["']/.test(workbook))
-    edit.setText(book.main, withFullCalculation(workbook));
+  if (isCalculated) edit.setText(book.main, withFullCalculation(edit.findText(book.main) ?? '', book.main));
 }
 
 /** Refuses to overwrite a cell whose shared formula (18.3.1.40) serves other cells. */
-function checkShared(rows: SheetRows, gone: readonly { readonly row: number; readonly column: number }[]): void {
+function checkShared(
+  rows: SheetRows,
+  frame: SheetFrame,
+  gone: readonly { readonly row: number; readonly column: number }[],
+): void {
   for (const { row, column } of gone) {
     const source = rows.found.get(row)?.cells.find((cell) => cell.column === column)?.source ?? '';
-    if (!/<(?:[\w.-]+:)?f\s[^<>]*\bref=/.test(source)) continue;
+    if (!source.includes('ref') || frame.fragment(source).first('f')?.attributes.ref === undefined) continue;
     throw new DrawerError('unsupported/formula-shared', { cell: cellName({ row, column }) });
   }
 }
 
 /** 18.2.2, in its place among the workbook's elements. */
-function withFullCalculation(workbook: string): string {
-  const known = /<((?:[\w.-]+:)?)calcPr((?:\s[^<>]*?)?)(\/?)>/.exec(workbook);
-  if (known) {
-    const [whole, prefix = '', attributes = '', slash = ''] = known;
-    const others = attributes.replace(/\sfullCalcOnLoad=["'][^"']*["']/, '');
-    return workbook.replace(whole, `<${prefix}calcPr${others} fullCalcOnLoad="1"${slash}>`);
-  }
-  const [anchor, prefix = ''] =
-    [...workbook.matchAll(/<\/((?:[\w.-]+:)?)(?:definedNames|externalReferences|functionGroups|sheets)>/g)].at(-1) ??
-    [];
-  return anchor === undefined ? workbook : workbook.replace(anchor, `${anchor}<${prefix}calcPr fullCalcOnLoad="1"/>`);
+function withFullCalculation(workbook: string, part: string): string {
+  const tree = new SourceTree(workbook, part, namespaces);
+  const known = childOf(tree.root, 'calcPr');
+  if (known) return tree.edited([tree.setAttributes(known, { fullCalcOnLoad: '1' })]);
+  const before = ['sheets', 'functionGroups', 'externalReferences', 'definedNames'];
+  const last = tree.root.children.findLast(({ name }) => before.includes(name));
+  return last ? tree.edited([insertion(last.end, `<${tree.prefix('')}calcPr fullCalcOnLoad="1"/>`)]) : workbook;
 }

@@ -4,17 +4,20 @@ import {
   type AppendedRows,
   endsAbove,
   extendedFormula,
-  type FormulaPlace,
   formulaExtended,
   repeatedFormula,
 } from '../../sheets/appended.ts';
+import { cellName } from '../../sheets/layout.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import { decodeReferences } from '../../xml/element.ts';
+import { scanXmlText } from '../../xml/scan-xml.ts';
+import { SourceTree } from '../../xml/source-tree.ts';
 import { escapeText } from '../../xml/write-xml.ts';
-import { readRelationships } from '../opc.ts';
+import { namespaces, readRelationships } from '../opc.ts';
 import type { OpcEdit } from '../package-edit.ts';
+import { CellPlaces } from './cell-places.ts';
 import { formulasOf } from './pointing.ts';
 import type { Book } from './read.ts';
+import type { SheetFrame } from './sheet-frame.ts';
 import { hasFormulas, type SheetRows } from './sheet-rows.ts';
 import type { Sheet } from './workbook.ts';
 
@@ -25,28 +28,28 @@ type Told = Message[];
  * The edits behind a sheet's rows that extend its filter (ISO/IEC 29500-1, 18.3.1.2), conditional formats (18.3.1.18) and data
  * validations (18.3.1.32) that end right above appended rows.
  */
-export function behindRowsEdits(text: string, from: number, appended: AppendedRows, told: Told): TextEdit[] {
-  const tail = text.slice(from);
+export function behindRowsEdits({ tree }: SheetFrame, appended: AppendedRows, told: Told): TextEdit[] {
   const edits: TextEdit[] = [];
-  const add = (index: number, before: string, after: string, what: Message): void => {
+  const add = (before: string, after: string, what: Message, edit: (value: string) => TextEdit): void => {
     if (before === after) return;
-    edits.push({ start: from + index, end: from + index + before.length, replacement: after });
+    edits.push(edit(after));
     told.push(what);
   };
-  for (const match of tail.matchAll(/<(?:[\w.-]+:)?(autoFilter|conditionalFormatting|dataValidation)\s[^<>]*>/g)) {
-    const [tag, kind = ''] = match;
-    const [whole, value = ''] = /\s(?:sqref|ref)="([^"]*)"/.exec(tag) ?? [];
-    if (whole === undefined) continue;
-    const at = match.index + tag.indexOf(whole) + whole.indexOf(value);
-    add(at, value, extendedAreas(value, appended), { kind: kinds[kind] ?? 'extended.rule' });
+  for (const element of tree.all(Object.keys(kinds))) {
+    const name = element.name === 'autoFilter' ? 'ref' : 'sqref';
+    const areas = element.attributes[name];
+    if (areas === undefined) continue;
+    const what = { kind: kinds[element.name] ?? 'extended.rule' };
+    add(areas, extendedAreas(areas, appended), what, (value) => tree.setAttributes(element, { [name]: value }));
   }
   // Extensions of the sheet (18.2.10) name their areas and formulas in elements.
-  for (const match of tail.matchAll(/<((?:[\w.-]+:)?(?:sqref|f|formula[12]?))>([^<]+)<\/\1>/g)) {
-    const [, name = '', value = ''] = match;
-    const at = match.index + name.length + 2;
-    const isAreas = name.endsWith('sqref');
-    const after = isAreas ? extendedAreas(value, appended) : inSource(value, { isOwnSheet: true }, appended);
-    add(at, value, after, { kind: 'extended.rule' });
+  for (const element of tree.all(tree.names.filter((name) => /^(?:\w+:)?(?:sqref|f|formula[12]?)$/.test(name)))) {
+    const { words } = element;
+    if (element.children.length > 0 || words === '') continue;
+    const after = element.name.endsWith('sqref')
+      ? extendedAreas(words, appended)
+      : extendedFormula(words, { isOwnSheet: true }, appended);
+    add(words, after, { kind: 'extended.rule' }, (value) => tree.setWords(element, value));
   }
   return edits;
 }
@@ -67,19 +70,18 @@ const extendedAreas = (areas: string, appended: AppendedRows): string =>
     })
     .join(' ');
 
-/** A formula as it stands in the source of a part. */
-function inSource(source: string, place: FormulaPlace, appended: AppendedRows): string {
-  const formula = decodeReferences(source);
-  const extended = extendedFormula(formula, place, appended);
-  return extended === formula ? source : escapeText(extended);
+/** A sheet to which rows are appended. */
+export interface EditedSheet {
+  readonly edit: OpcEdit;
+  readonly book: Book;
+  readonly sheet: Sheet;
+  readonly rows: SheetRows;
+  readonly frame: SheetFrame;
 }
 
 /** Extends the formulas of all sheets, the names of the workbook and the tables of the sheet. */
 export async function extendWorkbook(
-  edit: OpcEdit,
-  book: Book,
-  sheet: Sheet,
-  rows: SheetRows,
+  { edit, book, sheet, rows, frame }: EditedSheet,
   appended: AppendedRows,
   told: Told,
 ): Promise<void> {
@@ -90,74 +92,72 @@ export async function extendWorkbook(
     const edits = formulaEdits(text, each, each === sheet, appended, told);
     if (edits.length > 0) edit.setText(each.part, applyEdits(text, edits));
   }
-  const workbook = edit.findText(book.main) ?? '';
-  const named = workbook.replace(
-    /(<((?:[\w.-]+:)?definedName)\s[^<>]*>)([^<]+)(<\/\2>)/g,
-    (whole, open: string, _tag, formula: string, close: string) => {
-      const name = /\sname="([^"]*)"/.exec(open)?.[1] ?? '';
-      const after = name === '_xlnm.Print_Titles' ? formula : inSource(formula, { isOwnSheet: false }, appended);
-      if (after === formula) return whole;
-      told.push(
-        name.startsWith('_xlnm.')
-          ? { kind: 'extended.area' }
-          : { kind: 'extended.name', params: { name: decodeReferences(name) } },
-      );
-      return open + after + close;
-    },
-  );
-  if (named !== workbook) edit.setText(book.main, named);
+  const workbook = new SourceTree(edit.findText(book.main) ?? '', book.main, namespaces);
+  const named = workbook.all('definedName').flatMap((element): TextEdit[] => {
+    const { name = '' } = element.attributes;
+    if (name === '_xlnm.Print_Titles') return [];
+    const after = extendedFormula(element.words, { isOwnSheet: false }, appended);
+    if (after === element.words) return [];
+    told.push(name.startsWith('_xlnm.') ? { kind: 'extended.area' } : { kind: 'extended.name', params: { name } });
+    return [workbook.setWords(element, after)];
+  });
+  if (named.length > 0) edit.setText(book.main, workbook.edited(named));
   for (const { type, target, external } of (await readRelationships(book.zip, sheet.part)).values())
-    if (type === 'table' && !external) await extendTable(edit, target, rows, appended, told);
+    if (type === 'table' && !external) await extendTable({ edit, rows, frame }, target, appended, told);
 }
 
 /** Formulas of cells (18.3.1.40); those of the appended rows are new. */
 function formulaEdits(text: string, sheet: Sheet, isOwn: boolean, appended: AppendedRows, told: Told): TextEdit[] {
-  const cell = /<((?:[\w.-]+:)?)c\s[^<>]*?\br="([A-Z]+)(\d+)"[^<>]*>\s*<\1f(\s[^<>]*)?>([^<]+)<\/\1f>/g;
-  return [...text.matchAll(cell)].flatMap((match): TextEdit[] => {
-    const [whole, prefix = '', letters = '', digits = '', attributes = '', formula = ''] = match;
-    const row = Number(digits);
-    if (isOwn && row > appended.above && row <= appended.to) return [];
-    const shared = /\st="shared"/.test(attributes)
-      ? findRange(/\sref="([^"]*)"/.exec(attributes)?.[1] ?? '')
-      : undefined;
+  const places = new CellPlaces({ formulasOnly: true });
+  scanXmlText(text, sheet.part, namespaces, places);
+  return places.cells.flatMap(({ row, column, formula }): TextEdit[] => {
+    if (!formula?.text || (isOwn && row > appended.above && row <= appended.to)) return [];
+    const { t, ref = '' } = formula.attributes;
+    const shared = t === 'shared' ? findRange(ref) : undefined;
     const isShared = shared?.rows !== undefined && shared.rows.to > shared.rows.from;
-    const after = inSource(formula, { isOwnSheet: isOwn, ...(isOwn && { row }), isShared }, appended);
-    if (after === formula) return [];
-    const end = match.index + whole.length - `</${prefix}f>`.length;
-    const place = `${printFragment({ kind: 'cells', sheet: sheet.name })}${letters}${digits}`;
-    told.push(formulaExtended(place));
-    return [{ start: end - formula.length, end, replacement: after }];
+    const after = extendedFormula(formula.text, { isOwnSheet: isOwn, ...(isOwn && { row }), isShared }, appended);
+    if (after === formula.text) return [];
+    told.push(formulaExtended(`${printFragment({ kind: 'cells', sheet: sheet.name })}${cellName({ row, column })}`));
+    return [{ start: formula.innerStart, end: formula.innerEnd, replacement: escapeText(after) }];
   });
 }
 
 /** A table (18.5.1.2) with its filter, unless it ends in totals, or something else stands where it would reach. */
 async function extendTable(
-  edit: OpcEdit,
+  { edit, rows, frame }: Pick<EditedSheet, 'edit' | 'rows' | 'frame'>,
   part: string,
-  rows: SheetRows,
   appended: AppendedRows,
   told: Told,
 ): Promise<void> {
   await edit.load(part);
-  const text = edit.findText(part) ?? '';
-  const [tag = ''] = /<(?:[\w.-]+:)?table\s[^<>]*>/.exec(text) ?? [];
-  const area = findRange(/\sref="([^"]*)"/.exec(tag)?.[1] ?? '');
-  const hasTotals = /\stotalsRowCount="[1-9]/.test(tag);
+  const tree = new SourceTree(edit.findText(part) ?? '', part, namespaces);
+  const { ref = '', totalsRowCount, displayName = '' } = tree.root.attributes;
+  const area = findRange(ref);
+  const hasTotals = Number(totalsRowCount ?? 0) > 0;
   if (!area?.rows || !area.columns || hasTotals || !endsAbove(area.rows, area.columns, appended)) return;
-  if (isTaken(rows, area.columns, appended)) return;
-  const name = /\sdisplayName="([^"]*)"/.exec(tag)?.[1] ?? '';
-  told.push({ kind: 'extended.table', params: { name: decodeReferences(name) } });
-  edit.setText(
-    part,
-    text.replace(
-      /(<(?:[\w.-]+:)?(?:table|autoFilter)\s[^<>]*?\bref="[^":]*:[A-Z]+)(\d+)"/g,
-      (whole, before: string, last: string) => (Number(last) === appended.above ? `${before}${appended.to}"` : whole),
-    ),
+  const isTaken = takes(
+    rows,
+    area.columns,
+    appended,
+    (source) => frame.fragment(source).element?.children.length !== 0,
   );
+  if (isTaken) return;
+  told.push({ kind: 'extended.table', params: { name: displayName } });
+  const edits = tree.all(['table', 'autoFilter']).map((element) => {
+    const stated = element.attributes.ref ?? '';
+    const isToExtend = findRange(stated)?.rows?.to === appended.above;
+    return tree.setAttributes(element, isToExtend ? { ref: stated.replace(/\d+$/, String(appended.to)) } : {});
+  });
+  edit.setText(part, tree.edited(edits));
 }
 
 /** Whether cells beside the appended ones hold something, in columns that they do not fill. */
-const isTaken = (rows: SheetRows, columns: Span, appended: AppendedRows): boolean =>
+const takes = (
+  rows: SheetRows,
+  columns: Span,
+  appended: AppendedRows,
+  isFilled: (source: string) => boolean,
+): boolean =>
   [...rows.found.values()].some(({ number, cells }) =>
     cells.some(
       ({ column, source }) =>
@@ -165,7 +165,7 @@ const isTaken = (rows: SheetRows, columns: Span, appended: AppendedRows): boolea
         column >= columns.from &&
         column <= columns.to &&
         (column < appended.columns.from || column > appended.columns.to) &&
-        /<(?:[\w.-]+:)?(?:v|is|f)[\s>/]/.test(source),
+        isFilled(source),
     ),
   );
 

@@ -4,19 +4,18 @@ import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { misnumbered } from './sheet-rows.ts';
 import { ByteStream, dataTag, findDataEnd, rowNumber, rowStart } from './sheet-stream.ts';
 
-/** Smaller parts, in bytes, are simpler to have in memory. */
+/** Smaller parts, in bytes, are read into memory. */
 const large = 8 * 1024 * 1024;
 
-/** A stretch of the part's bytes. */
+/** A range of the part's bytes. */
 interface Stretch {
   readonly start: number;
   readonly end: number;
 }
 
 /**
- * A sheet too long to be had in memory, of which only what stands around the rows in question is: the head up to its first row,
- * those rows, and what stands behind all rows, put together to `text`, which reads as a sheet without the other rows. Its edits
- * become those of the whole, whose other rows pass through as bytes.
+ * A sheet too large for memory. Only its head up to the first row, the rows to edit and everything behind the rows are held; joined,
+ * they are `text`, a sheet without the other rows. Edits of `text` are applied to the whole sheet; other rows pass as bytes.
  */
 export class LargeSheet {
   readonly text: string;
@@ -31,7 +30,7 @@ export class LargeSheet {
     this.text = found.head + found.rows + found.tailText;
   }
 
-  /** The whole part with edits of `text` made in it, read anew. */
+  /** Reads the part again and returns it with edits of `text` applied. */
   async *edited(edits: readonly TextEdit[]): AsyncGenerator<Uint8Array> {
     const encoder = new TextEncoder();
     const { head, headEnd, rows, around, tail } = this.#found;
@@ -49,7 +48,7 @@ export class LargeSheet {
     ]);
   }
 
-  /** Stretches of the part as they are, each followed by something else. */
+  /** Unchanged ranges of the part, each followed by other bytes. */
   async *#stretches(wanted: readonly (Stretch & { readonly behind: () => Uint8Array })[]): AsyncGenerator<Uint8Array> {
     let at = 0;
     let next = 0;
@@ -70,7 +69,7 @@ export class LargeSheet {
 interface FoundWindow {
   readonly head: string;
   readonly headEnd: number;
-  /** The rows in question, and where they stand in the part. */
+  /** The rows to edit, and their range in the part. */
   readonly rows: string;
   readonly around: Stretch;
   readonly tail: Stretch;
@@ -78,9 +77,9 @@ interface FoundWindow {
 }
 
 /**
- * The sheet around rows, or around its last filled row where `rows` is `undefined`; `undefined` where it is small, holds
- * formulas, or is written in a way that asks for all of it.
- * @throws DrawerError `unreadable` where the numbers of rows do not rise, or go past the sheet's end.
+ * Opens a large sheet around rows, or around its last filled row without `rows`. Returns `undefined` if the sheet is small, has
+ * formulas, or is written in a way that requires all of it.
+ * @throws DrawerError `unreadable` if row numbers do not increase, or exceed the sheet's limit
  */
 export async function findLargeSheet(zip: Zip, part: string, rows: Span | undefined): Promise<LargeSheet | undefined> {
   const entry = zip.find(part);
@@ -90,23 +89,23 @@ export async function findLargeSheet(zip: Zip, part: string, rows: Span | undefi
 }
 
 const sign = { w: 0x77, f: 0x66, less: 0x3c, colon: 0x3a, slash: 0x2f, greater: 0x3e } as const;
-/** What a tag of a row needs, so that it can be read where it stands. */
+/** Bytes needed behind a row's name to read its tag. */
 const longestTag = 400;
-/** What stands in front of a letter that was found, as far as it matters. */
+/** Bytes kept before a letter that was found. */
 const before = 80;
 
-/** Passes over a sheet once, looking for letters that are rare in it, as a search of bytes is quick at that. */
+/** Searches a sheet once for rare letters, which a byte search finds quickly. */
 class WindowFinder {
   readonly #stream: ByteStream;
   readonly #rows: Span | undefined;
   readonly #decoder = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
-  /** Where `#stream.bytes` begins in the part. */
+  /** Offset of `#stream.bytes` in the part. */
   #base = 0;
   #number = 0;
-  /** The first row of what is held, and the first behind it. */
+  /** Offsets of the first row to hold, and of the first row behind them. */
   #from: number | undefined;
   #to: number | undefined;
-  /** What is held, once what follows it has been reached. */
+  /** The rows to hold, once the row behind them is reached. */
   #aroundText: string | undefined;
 
   constructor(zip: Zip, entry: ZipEntry, rows: Span | undefined) {
@@ -132,7 +131,7 @@ class WindowFinder {
     }
   }
 
-  /** `undefined` where it is no UTF-8. */
+  /** Text of a range; `undefined` if it is not UTF-8. */
   #text({ start, end }: Stretch): string | undefined {
     try {
       return this.#decoder.decode(this.#stream.bytes.subarray(start - this.#base, end - this.#base));
@@ -141,14 +140,14 @@ class WindowFinder {
     }
   }
 
-  /** Reads on, and keeps what begins at a place of the part. */
+  /** Reads more bytes and keeps those from an offset of the part. */
   async #more(keep: number): Promise<void> {
     const from = Math.max(0, keep - this.#base);
     await this.#stream.more(from);
     this.#base += from;
   }
 
-  /** Up to the first row; `undefined` where there are none. */
+  /** The text before the first row; `undefined` without rows. */
   async #head(): Promise<string | undefined> {
     for (;;) {
       const { bytes, ended } = this.#stream;
@@ -158,7 +157,7 @@ class WindowFinder {
       if (match) {
         const head = text.slice(0, match.index + match[0].length);
         const length = new TextEncoder().encode(head).length;
-        if (this.#text({ start: this.#base, end: this.#base + length }) !== head) return undefined; // no UTF-8
+        if (this.#text({ start: this.#base, end: this.#base + length }) !== head) return undefined; // not UTF-8
         this.#stream.bytes = bytes.subarray(length);
         this.#base += length;
         return head;
@@ -167,7 +166,7 @@ class WindowFinder {
     }
   }
 
-  /** Where the rows end; `undefined` where something stands in the way. */
+  /** Offset of the end of the rows; `undefined` if the sheet must be read whole. */
   async #passRows(): Promise<number | undefined> {
     let at = this.#base;
     for (;;) {
@@ -191,7 +190,7 @@ class WindowFinder {
     return false;
   }
 
-  /** Learns where what is held begins and ends; `false` where a row does not say its number. */
+  /** Finds the range to hold; `false` if a row has no number. */
   #passTags(bytes: Uint8Array, from: number, to: number): boolean {
     for (let hit = bytes.indexOf(sign.w, from); hit >= 0 && hit < to; hit = bytes.indexOf(sign.w, hit + 1)) {
       const start = rowStart(bytes, hit);

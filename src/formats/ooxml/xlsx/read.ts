@@ -30,7 +30,8 @@ import { openPackage, type Relationships, readRelationships, relatedPart } from 
 import { readTheme, type Theme } from '../theme.ts';
 import { readStrings } from './cells.ts';
 import { readSheetPictures, type SheetPicture } from './drawings.ts';
-import { linksIn, mergesIn, readCorners, readSheet, readStated } from './sheet.ts';
+import { readCorners, readSheet, readStated } from './sheet.ts';
+import type { CellLink } from './sheet-frame.ts';
 import { readCellStyles } from './styles.ts';
 import { readTables, readWorkbook, type Sheet, type Workbook } from './workbook.ts';
 
@@ -110,9 +111,9 @@ async function takeArea(
   await readStrings(zip, relatedPart(zip, relationships, 'sharedStrings'), read.waiting);
   const area = usedArea(asked, read);
   if (!area) return emptyCells;
-  if (hasLinks) addLinks(read, read.tail, own);
+  if (hasLinks) addLinks(read, read.tail.links, own);
   countOthers(zip, own, asked, notes);
-  const merges = mergesIn(read.tail).filter(
+  const merges = read.tail.merges.filter(
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
   const taken = cellsContent(area, read, merges, { takesHidden: book.takesHidden, notes });
@@ -120,9 +121,9 @@ async function takeArea(
   return taken;
 }
 
-function addLinks(data: SheetData, tail: string, relationships: Relationships): void {
+function addLinks(data: SheetData, links: readonly CellLink[], relationships: Relationships): void {
   const byRow = new Map(data.rows.map((row) => [row.number, row.cells]));
-  for (const { area, relationship } of linksIn(tail)) {
+  for (const { area, relationship } of links) {
     const href = (relationships.get(relationship ?? '')?.target ?? '').trim().replaceAll(' ', '%20');
     if (!isSafeHref(href)) continue;
     for (let row = area.rows.from; row <= Math.min(area.rows.to, area.rows.from + 10_000); row++) {

@@ -1,30 +1,24 @@
 import { DrawerError } from '../../../content/index.ts';
-import {
-  type CellAddress,
-  columnLetters,
-  type Fragment,
-  findAddress,
-  findRange,
-  type Span,
-} from '../../../places/index.ts';
+import { type CellAddress, columnLetters, type Fragment, findRange, type Span } from '../../../places/index.ts';
 import { NoteCounter, type ReadTools, type Removed, type Source } from '../../format.ts';
 import { checkUnsigned } from '../../package/package-edit.ts';
-import { type PartChanges, replaceParts } from '../../package/replace.ts';
-import { partBytes } from '../../package/zip.ts';
 import type { Area, FullArea } from '../../sheets/area.ts';
 import { chosenPictures, pointingNotes } from '../../sheets/content.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
-import { checkSheetMayChange, isProtectedPart } from '../../sheets/layout.ts';
-import { decodeExactly, encodeText } from '../../text/encoding.ts';
+import { checkSheetMayChange } from '../../sheets/layout.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
-import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
+import { tagName, tagWith } from '../../xml/source-tree.ts';
+import { escapeText } from '../../xml/write-xml.ts';
 import { namespaces } from '../opc.ts';
+import { OpcEdit } from '../package-edit.ts';
+import { type CellPlace, CellPlaces } from './cell-places.ts';
 import { withoutPictures } from './drawings.ts';
 import { findPointing } from './pointing.ts';
 import { allPictures, type Book, findPlace, openWorkbook } from './read.ts';
-import { rowNumbered } from './row-scanner.ts';
-import { withoutCalculations } from './stale-results.ts';
+import { SheetFrame } from './sheet-frame.ts';
+import { findRows } from './sheet-rows.ts';
+import { dropCalculations } from './stale-results.ts';
 import { readTables, type Sheet } from './workbook.ts';
 
 /** The workbook with a place's cells emptied, or its pictures taken off: looks stay, and so does every other part. */
@@ -38,23 +32,23 @@ export async function removeXlsx(
   const ofCells = fragments.filter(({ kind }) => kind !== 'picture');
   const places = (await Promise.all(ofCells.map((fragment) => findPlaces(book, fragment)))).flat();
   const notes = new NoteCounter();
-  const changes = new Map<string, Uint8Array | undefined>();
+  const edit = new OpcEdit(source, book.zip, tools);
   const emptied: EmptiedCell[] = [];
   for (const { sheet, area } of places) {
-    const entry = book.zip.find(sheet.part);
-    if (!entry) continue;
-    const before = changes.get(entry.name) ?? (await partBytes(book.zip, sheet.part)) ?? new Uint8Array();
-    const decoded = decodeExactly(before);
-    checkSheetMayChange({ name: sheet.name, isProtected: isProtectedPart(decoded.text) });
+    if (!book.zip.find(sheet.part)) continue;
+    await edit.load(sheet.part);
+    const text = edit.findText(sheet.part) ?? '';
+    const { isProtected } = new SheetFrame(text, findRows(text, new Set()), sheet.part);
+    checkSheetMayChange({ name: sheet.name, isProtected });
     const keep = await headerRows(book, sheet, notes, area);
-    const result = emptyCells(decoded.text, sheet, area, { hidden: book.takesHidden, keep });
+    const result = emptyCells(text, sheet, area, { hidden: book.takesHidden, keep });
     emptied.push(...result.emptied);
-    if (result.edits.length > 0) changes.set(entry.name, encodeText(applyEdits(decoded.text, result.edits), decoded));
+    if (result.edits.length > 0) edit.setText(sheet.part, applyEdits(text, result.edits));
   }
-  for (const [name, bytes] of await withoutPicturesOf(book, fragments)) changes.set(name, bytes);
-  for (const [name, bytes] of await withoutCalculations(book, emptied)) changes.set(name, bytes);
+  for (const [name, bytes] of await withoutPicturesOf(book, fragments)) edit.setBytes(name, bytes);
+  await dropCalculations(edit, book, emptied);
   return {
-    bytes: await replaceParts(source, book.zip, changes satisfies PartChanges, tools),
+    bytes: await edit.bytes(),
     notes: [...notes.notes, ...pointingNotes(await findAllPointing(book, places))],
   };
 }
@@ -139,7 +133,7 @@ export function emptyCells(
   const left = reader.cells.filter((cell) => cell.formula && !isChosen(cell));
   refuseParts(chosen, area);
   return {
-    edits: [...chosen.map((cell) => emptied(source, cell)), ...promoted(chosen, left)],
+    edits: [...chosen.map((cell) => emptied(source, cell)), ...promoted(source, chosen, left)],
     emptied: chosen.map(({ row, column, formula }) => ({ sheet, row, column, hadFormula: formula !== undefined })),
   };
 }
@@ -147,77 +141,9 @@ export function emptyCells(
 const inside = (number: number, span: Span | undefined): boolean =>
   span === undefined || (span.from <= number && number <= span.to);
 
-interface CellPlace extends CellAddress {
-  readonly start: number;
-  /** The end of its start tag. */
-  readonly tagEnd: number;
-  end: number;
-  filled: boolean;
-  readonly hiddenRow: boolean;
-  formula?: { readonly attributes: Attributes; readonly start: number; end: number; text: string };
-}
-
-class CellPlaces implements XmlHandler {
-  readonly cells: CellPlace[] = [];
-  readonly hiddenColumns: Span[] = [];
-  #extent = { start: 0, end: 0 };
-  #row = 0;
-  #hiddenRow = false;
-  #column = 0;
-  #cell: CellPlace | undefined;
-  #inFormula = false;
-
-  at(start: number, end: number): void {
-    this.#extent = { start, end };
-  }
-
-  open(name: string, a: Attributes): void {
-    if (name === 'col' && isTrue(a.hidden)) this.hiddenColumns.push({ from: Number(a.min), to: Number(a.max) });
-    if (name === 'row') {
-      this.#row = rowNumbered(a.r, this.#row);
-      this.#hiddenRow = isTrue(a.hidden);
-      this.#column = 0;
-    }
-    if (name === 'c') {
-      this.#column = findAddress(a.r ?? '')?.column ?? this.#column + 1;
-      const { start, end } = this.#extent;
-      this.#cell = {
-        row: this.#row,
-        column: this.#column,
-        start,
-        tagEnd: end,
-        end,
-        filled: false,
-        hiddenRow: this.#hiddenRow,
-      };
-    } else if (this.#cell) {
-      this.#cell.filled = true;
-      this.#inFormula = name === 'f';
-      if (name === 'f') this.#cell.formula = { attributes: a, ...this.#extent, text: '' };
-    }
-  }
-
-  text(words: string): void {
-    if (this.#inFormula && this.#cell?.formula) this.#cell.formula.text += words;
-  }
-
-  close(name: string): void {
-    if (name === 'f' && this.#cell?.formula) {
-      this.#inFormula = false;
-      this.#cell.formula.end = this.#extent.end;
-    }
-    if (name !== 'c' || !this.#cell) return;
-    this.#cell.end = this.#extent.end;
-    this.cells.push(this.#cell);
-    this.#cell = undefined;
-  }
-}
-
-const isTrue = (value: string | undefined): boolean => value === '1' || value === 'true';
-
 /** The cell with its place and look alone. */
 function emptied(source: string, { start, tagEnd, end }: CellPlace): TextEdit {
-  const tag = source.slice(start, tagEnd).replace(/\s(?:t|cm|vm|ph)\s*=\s*(?:"[^"]*"|'[^']*')/g, '');
+  const tag = tagWith(source.slice(start, tagEnd), { t: undefined, cm: undefined, vm: undefined, ph: undefined });
   return { start, end, replacement: tag.replace(/\s*\/?>$/, '/>') };
 }
 
@@ -236,7 +162,7 @@ function refuseParts(chosen: readonly CellPlace[], area: Area): void {
 }
 
 /** Where the cell that holds a shared formula goes, the first of those left that share it holds it from now on. */
-function promoted(chosen: readonly CellPlace[], left: readonly CellPlace[]): TextEdit[] {
+function promoted(source: string, chosen: readonly CellPlace[], left: readonly CellPlace[]): TextEdit[] {
   return chosen.flatMap((holder): TextEdit[] => {
     const { t, si } = holder.formula?.attributes ?? {};
     if (t !== 'shared' || si === undefined || !holder.formula?.text) return [];
@@ -247,17 +173,10 @@ function promoted(chosen: readonly CellPlace[], left: readonly CellPlace[]): Tex
     const columns = sharers.map(({ column }) => column);
     const corner = (pick: (...numbers: number[]) => number): string =>
       `${columnLetters(pick(...columns))}${pick(...rows)}`;
-    const words = movedFormula(holder.formula.text, holder, first)
-      .replaceAll('&', '&amp;')
-      .replaceAll('<', '&lt;')
-      .replaceAll('>', '&gt;');
+    const words = escapeText(movedFormula(holder.formula.text, holder, first));
     const { start, end } = first.formula;
-    return [
-      {
-        start,
-        end,
-        replacement: `<f t="shared" ref="${corner(Math.min)}:${corner(Math.max)}" si="${si}">${words}</f>`,
-      },
-    ];
+    const name = tagName(source.slice(start, end));
+    const ref = `${corner(Math.min)}:${corner(Math.max)}`;
+    return [{ start, end, replacement: `<${name} t="shared" ref="${ref}" si="${si}">${words}</${name}>` }];
   });
 }

@@ -3,30 +3,29 @@ import { decimal } from '../../sheets/display.ts';
 import { decodeReferences } from '../../xml/element.ts';
 import type { ByteStream } from './sheet-stream.ts';
 
-/** Hears rows and cells as the sheet part has them (ISO/IEC 29500-1, 18.3.1.4 and 18.3.1.73). */
+/** Receives rows and cells in the order of the sheet part (ISO/IEC 29500-1, 18.3.1.4 and 18.3.1.73). */
 export interface CellSink {
-  /** Whether the rows from here on are wanted; asked for each. */
+  /** Called for each row; `false` ends the scan. */
   row(number: number, hidden: boolean): boolean;
-  /** A cell that holds a number and no formula: most of what large sheets hold. */
+  /** A number without a formula, as in most cells of large sheets. */
   number(column: number, style: number, value: number): void;
-  /** A cell that holds a shared string, by its index, and no formula. */
+  /** A shared string without a formula, by its index. */
   string(column: number, style: number, index: number): void;
-  /** Any other; `value` and `formula` are as stored: `value` an index for shared strings. */
+  /** Any other cell, as stored; for shared strings, `value` is the index. */
   cell(column: number, type: string, style: number, value: string, formula: Formula | undefined): void;
 }
 
 export interface Formula {
   readonly text: string;
   readonly kind: string | undefined;
-  /** Which shared formula it is, and where that stands for. */
+  /** The number of a shared formula, and the cells that share it. */
   readonly shared: string | undefined;
   readonly range: string | undefined;
 }
 
 /**
- * Reads rows from the stream until the sink has enough or they end. A scanner for what sheets hold, since tokenising every
- * tag of a large sheet takes several times as long. State: bytes that begin at or between rows; they are read as far as the
- * last row that begins in them, so that only whole rows are.
+ * Scans rows of the stream until the sink has enough or they end. It looks for rows and cells only; reading every tag of a large
+ * sheet takes several times as long. The stream's bytes start at or between rows and are scanned in whole rows.
  */
 export async function scanRows(stream: ByteStream, prefix: string, before: number, sink: CellSink): Promise<void> {
   const scanner = new RowScanner(prefix, before, sink);
@@ -34,7 +33,7 @@ export async function scanRows(stream: ByteStream, prefix: string, before: numbe
     const { bytes, ended } = stream;
     const used = scanner.scan(bytes, ended);
     if (scanner.isDone || ended) {
-      stream.bytes = bytes.subarray(used); // for who reads on
+      stream.bytes = bytes.subarray(used); // for the next reader
       return;
     }
     checkBound('xmlLength', bytes.length - used, 'sheet');
@@ -42,7 +41,7 @@ export async function scanRows(stream: ByteStream, prefix: string, before: numbe
   }
 }
 
-/** Of a name with its prefix; what is kept where no row begins, since a name may go on in what follows. */
+/** Longest name with prefix; kept if no row starts in the bytes, since a name may continue in the next ones. */
 const longestName = 80;
 
 const signsOf = (text: string): Uint8Array => new TextEncoder().encode(text);
@@ -61,7 +60,7 @@ const code = {
 } as const;
 
 class RowScanner {
-  /** The cell whose tag was read last; one object for all, since a sheet has millions. */
+  /** The last cell tag read; one object is reused for millions of cells. */
   readonly #cell = { column: 0, type: 'n', style: 0 };
   readonly #sink: CellSink;
   readonly #prefix: string;
@@ -82,12 +81,12 @@ class RowScanner {
     this.#prefixSigns = signsOf(prefix);
     this.#rowOpen = signsOf(`<${prefix}row`);
     this.#rowClose = signsOf(`</${prefix}row`);
-    this.#cellClose = signsOf(`</${prefix}c>`);
+    this.#cellClose = signsOf(`</${prefix}c`);
     this.#valueClose = signsOf(`</${prefix}v></${prefix}c>`);
     this.#dataClose = signsOf(`</${prefix}sheetData`);
   }
 
-  /** Reads whole rows of the bytes; gives how much of them was used. */
+  /** Scans whole rows; returns the number of bytes used. */
   scan(bytes: Uint8Array, isLast: boolean): number {
     const limit = isLast ? bytes.length : this.#lastWhole(bytes);
     let at = 0;
@@ -104,14 +103,14 @@ class RowScanner {
     return at;
   }
 
-  /** Where the last row begins that may go on in what follows: what is in front of it is whole. */
+  /** Start of the last row, which may continue in the next bytes. */
   #lastWhole(bytes: Uint8Array): number {
     const last = lastIndexOf(bytes, this.#rowOpen);
     if (indexOf(bytes, this.#dataClose, Math.max(0, last)) >= 0) return bytes.length;
     return last < 0 ? Math.max(0, bytes.length - longestName) : last;
   }
 
-  /** Rows and cells may leave their address out: then they follow the one before. Gives what is behind the row. */
+  /** Scans a row; without a number, it follows the one before. Returns the position behind it. */
   #readRow(bytes: Uint8Array, tagStart: number, limit: number): number {
     const tagEnd = bytes.indexOf(code.greater, tagStart);
     if (tagEnd < 0) return limit;
@@ -123,7 +122,7 @@ class RowScanner {
     return bytes[tagEnd - 1] === code.slash ? tagEnd + 1 : this.#readCells(bytes, tagEnd + 1, limit);
   }
 
-  /** Learns the row's number; gives whether it is hidden. Mostly its number comes first, and nothing is said of hiding. */
+  /** Reads the row's number and returns whether it is hidden. Usually the number comes first and `hidden` is absent. */
   #readRowTag(bytes: Uint8Array, start: number, end: number): boolean {
     let number = Number.NaN;
     if (isAt(bytes, start, numberOpen)) {
@@ -142,7 +141,7 @@ class RowScanner {
     return false;
   }
 
-  /** Gives what is behind the end tag of the row. */
+  /** Scans the cells of a row; returns the position behind it. */
   #readCells(bytes: Uint8Array, start: number, limit: number): number {
     const nameAt = 1 + this.#prefixSigns.length;
     this.#cell.column = 0;
@@ -175,12 +174,19 @@ class RowScanner {
           continue;
         }
       }
-      const end = indexOf(bytes, this.#cellClose, inner);
+      const end = this.#findCellEnd(bytes, inner);
       const cellEnd = end < 0 || end > limit ? limit : end;
       this.#readOther(this.#decoder.decode(bytes.subarray(inner, cellEnd)), column, type, style);
-      at = cellEnd + this.#cellClose.length;
+      at = cellEnd + this.#cellClose.length; // the rest of the end tag is skipped
     }
     return limit;
+  }
+
+  /** Start of a cell's end tag, which may have a space behind its name. */
+  #findCellEnd(bytes: Uint8Array, from: number): number {
+    let end = indexOf(bytes, this.#cellClose, from);
+    while (end >= 0 && !isNameEnd(bytes[end + this.#cellClose.length])) end = indexOf(bytes, this.#cellClose, end + 1);
+    return end;
   }
 
   /**
@@ -214,7 +220,7 @@ class RowScanner {
     return cursor;
   }
 
-  /** Whether a cell begins here, and no other element whose name begins with the letter. */
+  /** Whether a cell starts here, and not another element with the same first letter. */
   #isCell(bytes: Uint8Array, at: number): boolean {
     const prefix = this.#prefixSigns;
     for (let each = 0; each < prefix.length; each++) if (bytes[at + 1 + each] !== prefix[each]) return false;
@@ -226,7 +232,7 @@ class RowScanner {
     return this.#decoder.decode(bytes.subarray(from, to));
   }
 
-  /** A cell with nothing but a value. */
+  /** A cell with only a value. */
   #plainCell(bytes: Uint8Array, from: number, to: number, column: number, type: string, style: number): void {
     if (type === 'n') {
       const number = decimal(bytes, from, to);
@@ -238,7 +244,7 @@ class RowScanner {
     this.#sink.cell(column, type, style, decodeReferences(this.#decoder.decode(bytes.subarray(from, to))), undefined);
   }
 
-  /** A cell with a formula, with words of its own, or written in some other way. */
+  /** A cell with a formula, with text of its own, or with unusual markup. */
   #readOther(inner: string, column: number, type: string, style: number): void {
     const formula = elementIn(inner, this.#prefix, 'f');
     const value = elementIn(inner, this.#prefix, 'v');
@@ -262,7 +268,7 @@ const numberOpen = signsOf(' r="');
 
 const isRowNumber = (number: number): boolean => Number.isInteger(number) && number > 0;
 
-/** The number of a row by its `r` attribute; one that states none comes behind the one before (18.3.1.73). */
+/** A row's number from its `r` attribute; without one it follows the row before (18.3.1.73). */
 export function rowNumbered(stated: string | undefined, before: number): number {
   const number = Number(stated ?? Number.NaN);
   return isRowNumber(number) ? number : before + 1;
@@ -283,25 +289,25 @@ function indexOf(bytes: Uint8Array, signs: Uint8Array, from: number): number {
   return at;
 }
 
-/** Looked for sign by sign, since it is near the end. */
+/** Searches backwards byte by byte, since the match is near the end. */
 function lastIndexOf(bytes: Uint8Array, signs: Uint8Array): number {
   let at = bytes.length - signs.length;
   while (at >= 0 && !(bytes[at] === signs[0] && isAt(bytes, at, signs))) at--;
   return at;
 }
 
-/** Where a sign stands next, before `stop`; looked for sign by sign, since it is always near. */
+/** Next position of a byte before `stop`, byte by byte, since it is always near. */
 function find(bytes: Uint8Array, sign: number, from: number, stop: number): number {
   let at = from;
   while (at < stop && bytes[at] !== sign) at++;
   return at;
 }
 
-/** The column of an address such as `AB12`; 0 when it is none. */
+/** Column number of an address such as `AB12`; 0 if invalid. */
 function columnOf(bytes: Uint8Array, from: number, to: number): number {
   let column = 0;
   for (let at = from; at < to; at++) {
-    const sign = (bytes[at] as number) & 0xdf; // capital
+    const sign = (bytes[at] as number) & 0xdf; // upper case
     if (sign < 0x41 || sign > 0x5a) break;
     column = column * 26 + sign - 0x40;
   }
@@ -314,7 +320,7 @@ function smallNumber(bytes: Uint8Array, from: number, to: number): number {
   return number >= 0 ? number : 0;
 }
 
-/** The value of an attribute in the inside of a tag. */
+/** Value of an attribute in the text of a tag. */
 export function attribute(tag: string, name: string): string | undefined {
   let at = tag.indexOf(name);
   for (; at >= 0; at = tag.indexOf(name, at + 1)) {
@@ -345,7 +351,7 @@ function elementIn(text: string, prefix: string, name: string): FoundElement | u
   return undefined;
 }
 
-/** The words of a string item (18.4.8), its rich runs joined and its phonetic guides (18.4.6) left out. */
+/** The text of a string item (18.4.8): all runs joined, without phonetic guides (18.4.6). */
 export function stringWords(item: string): string {
   let words = '';
   let spoken = 0;
@@ -362,7 +368,7 @@ export function stringWords(item: string): string {
   return words;
 }
 
-/** Without comments and instructions; character data sections as the text they stand for. */
+/** Removes comments and processing instructions, and turns CDATA sections into text. */
 function withoutMarkup(text: string): string {
   if (!text.includes('<!') && !text.includes('<?')) return text;
   const data = between(text, '<![CDATA[', ']]>', (inside) => inside.replaceAll('&', '&amp;').replaceAll('<', '&lt;'));
@@ -374,7 +380,7 @@ function withoutMarkup(text: string): string {
   );
 }
 
-/** Replaces what stands between two marks, and the marks, in one pass. */
+/** Replaces each section between two delimiters, and the delimiters, in one pass. */
 function between(text: string, open: string, close: string, replace: (inside: string) => string): string {
   let result = '';
   let at = 0;

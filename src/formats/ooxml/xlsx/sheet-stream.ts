@@ -1,13 +1,12 @@
 import { DrawerError } from '../../../content/index.ts';
-import { findRange, maxColumns, type Span } from '../../../places/index.ts';
 import { checkBound } from '../../bounds.ts';
 
-/** The bytes of a part, read on from where the last reader left off. */
+/** The bytes of a part; each reader continues where the last one stopped. */
 export class ByteStream {
   readonly #chunks: AsyncIterator<Uint8Array>;
-  /** Where what was kept and what follows it are put together; what was read before is gone then. */
+  /** Buffer in which kept and new bytes are joined; earlier bytes are overwritten. */
   #joined: Uint8Array = new Uint8Array(0);
-  /** What was read and not used up. */
+  /** Bytes read but not used. */
   bytes: Uint8Array = new Uint8Array(0);
   ended = false;
 
@@ -15,7 +14,7 @@ export class ByteStream {
     this.#chunks = chunks[Symbol.asyncIterator]();
   }
 
-  /** Reads on; what is before `keepFrom` is forgotten. */
+  /** Reads more bytes and drops those before `keepFrom`. */
   async more(keepFrom: number): Promise<void> {
     const { value, done } = await this.#chunks.next();
     const kept = this.bytes.subarray(keepFrom);
@@ -28,7 +27,7 @@ export class ByteStream {
   #join(kept: Uint8Array, chunk: Uint8Array): Uint8Array {
     const length = kept.length + chunk.length;
     const room = this.#joined.length < length ? new Uint8Array(2 * length) : this.#joined;
-    room.set(kept); // it may lie in the same room, further on
+    room.set(kept); // may overlap: both can be in the same buffer
     this.#joined = room;
     this.#joined.set(chunk, kept.length);
     return this.#joined.subarray(0, length);
@@ -39,7 +38,7 @@ export class ByteStream {
   }
 }
 
-/** What stands in front of the cells: their sizes, and what the rows are called. */
+/** The text before the rows: sizes of columns, and the prefix of elements. */
 export interface SheetHead {
   readonly text: string;
   /** The file's prefix for elements of sheets, with its colon; mostly empty. */
@@ -47,7 +46,9 @@ export interface SheetHead {
   readonly isEmpty: boolean;
 }
 
+/** The start tag of a sheet's rows (ISO/IEC 29500-1, 18.3.1.80): its prefix, and whether it is a single tag. */
 export const dataTag = /<((?:[\w.-]+:)?)sheetData(?:\s[^>]*)?(\/?)>/;
+
 /** Reads up to the first row. */
 export async function readSummary(stream: ByteStream, part: string): Promise<SheetHead> {
   const decoder = new TextDecoder();
@@ -72,9 +73,8 @@ const isUtf16 = (bytes: Uint8Array): boolean =>
 const letter = { w: 0x77, o: 0x6f, r: 0x72, less: 0x3c, slash: 0x2f, colon: 0x3a, greater: 0x3e } as const;
 
 /**
- * Passes over rows until one at or after `first`, looking at bytes alone: the letter w stands in hardly anything but the
- * names of rows. State: the rows counted so far, for those that do not give their number. Leaves the stream at the start of
- * that row's tag; gives the number of rows before it that have no number of their own.
+ * Skips rows until one at or after `first` by searching for the letter w, which is rare outside the names of rows. Leaves the stream
+ * at that row's tag and returns the number of the row before it.
  */
 export async function skipToRow(stream: ByteStream, first: number): Promise<number> {
   let at = 0;
@@ -109,7 +109,7 @@ export async function skipToRow(stream: ByteStream, first: number): Promise<numb
   }
 }
 
-/** Where the tag of a row begins whose name ends with the letter at `hit`; -1 when it is none. */
+/** Start of the row tag whose name ends at `hit`; -1 if there is none. */
 export function rowStart(bytes: Uint8Array, hit: number): number {
   if (bytes[hit - 1] !== letter.o || bytes[hit - 2] !== letter.r) return -1;
   const next = bytes[hit + 1] ?? 0;
@@ -127,7 +127,7 @@ export function rowStart(bytes: Uint8Array, hit: number): number {
 /** The `r` attribute of the row. */
 export function rowNumber(bytes: Uint8Array, hit: number): number | undefined {
   if (bytes[hit + 2] === letter.r && bytes[hit + 3] === 0x3d && bytes[hit + 4] === 0x22) {
-    let number = 0; // as nearly every program writes it: first, in double quotes
+    let number = 0; // the usual form: first, in double quotes
     let at = hit + 5;
     for (let digit = bytes[at] ?? 0; digit >= 0x30 && digit <= 0x39; digit = bytes[++at] ?? 0)
       number = number * 10 + digit - 0x30;
@@ -139,7 +139,7 @@ export function rowNumber(bytes: Uint8Array, hit: number): number | undefined {
   return number === undefined ? undefined : Number(number);
 }
 
-/** The text behind the cells. */
+/** Reads the text behind the rows. */
 export async function readTail(stream: ByteStream): Promise<string> {
   await skipToEnd(stream);
   const decoder = new TextDecoder();
@@ -152,14 +152,14 @@ export async function readTail(stream: ByteStream): Promise<string> {
   return text;
 }
 
-/** The letter `h`: rare among cells, so that looking for it finds the end tag of `sheetData` quickly. */
+/** The letter `h` of `sheetData`: rare in cells, so a search for it finds the end tag quickly. */
 const rareLetter = 0x68;
 const name = new TextEncoder().encode('sheetData');
 const letterAt = 1;
-/** Of a tag's name with its prefix and bracket, as far as it matters. */
+/** Longest tag name with prefix and bracket. */
 const longestName = 80;
 
-/** Where the end tag of the cells begins, from a place on; -1 where it is not there. */
+/** Start of the end tag of `sheetData` from an offset on; -1 if it is not there. */
 export function findDataEnd(bytes: Uint8Array, from: number): number {
   for (let hit = bytes.indexOf(rareLetter, from); hit >= 0; hit = bytes.indexOf(rareLetter, hit + 1)) {
     const start = hit - letterAt;
@@ -181,14 +181,4 @@ async function skipToEnd(stream: ByteStream): Promise<void> {
     }
     await stream.more(Math.max(0, bytes.length - longestName));
   }
-}
-
-/** Merged areas (ISO/IEC 29500-1, 18.3.1.55) named in a sheet's tail. */
-export function mergesIn(tail: string): { readonly rows: Span; readonly columns: Span }[] {
-  return [...tail.matchAll(/<(?:[\w.-]+:)?mergeCell\s[^>]*?ref\s*=\s*["']([A-Z0-9:$]{1,32})["'][^>]*>/g)].flatMap(
-    ([, reference = '']) => {
-      const { rows, columns } = findRange(reference) ?? {};
-      return rows && columns && columns.to <= maxColumns ? [{ rows, columns }] : [];
-    },
-  );
 }

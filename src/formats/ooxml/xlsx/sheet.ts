@@ -1,5 +1,5 @@
 import type { Cell } from '../../../content/index.ts';
-import { type CellAddress, findAddress, findRange, maxColumns, maxRows, type Span } from '../../../places/index.ts';
+import { type CellAddress, findRange, maxColumns, maxRows, type Span } from '../../../places/index.ts';
 import type { Zip } from '../../package/zip.ts';
 import { type Area, type Corners, type FullArea, type SheetData, type SheetRow, UsedCells } from '../../sheets/area.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
@@ -7,15 +7,16 @@ import { readXml } from '../../xml/read-xml.ts';
 import { namespaces } from '../opc.ts';
 import { type CellContext, numberCell, typedCell, WaitingCells } from './cells.ts';
 import { type CellSink, type Formula, scanRows } from './row-scanner.ts';
-import { ByteStream, mergesIn, readSummary, readTail, type SheetHead, skipToRow } from './sheet-stream.ts';
+import { TailFacts } from './sheet-frame.ts';
+import { ByteStream, readSummary, readTail, type SheetHead, skipToRow } from './sheet-stream.ts';
 
 /** What was read of a sheet's part, its shared strings still waiting. */
 export interface ReadSheet extends SheetData {
   readonly waiting: WaitingCells;
   /** The used range as the sheet itself states it (ISO/IEC 29500-1, 18.3.1.35). */
   readonly stated: FullArea | undefined;
-  /** What stands behind the cells, when it was asked for. */
-  readonly tail: string;
+  /** What the elements behind the cells say, when that was asked for. */
+  readonly tail: TailFacts;
 }
 
 export interface SheetRequest {
@@ -45,7 +46,12 @@ export async function readSheet(
   const data: SheetData = { ...facts, rows: sink.rows, used: sink.used, last: sink.last };
   const tail = wantsTail(data) ? await readTail(stream) : '';
   await stream.close();
-  return { ...data, waiting: sink.waiting, stated: facts.stated, tail };
+  return {
+    ...data,
+    waiting: sink.waiting,
+    stated: facts.stated,
+    tail: new TailFacts(head.text, head.prefix, tail, part),
+  };
 }
 
 /** How far the cells of a sheet reach; none is held. */
@@ -82,7 +88,7 @@ const nothing = ({ display }: CellContext): ReadSheet => ({
   last: { row: 0, column: 0 },
   waiting: new WaitingCells(display),
   stated: undefined,
-  tail: '',
+  tail: new TailFacts('', '', '', ''),
 });
 
 /** The stated used range alone; costs no more than the sheet's first bytes. */
@@ -252,26 +258,3 @@ async function resolveShared(zip: Zip, part: string, head: SheetHead, { unresolv
   });
   await stream.close();
 }
-
-export { mergesIn };
-
-/** A link from cells to an address (18.3.1.47). */
-export interface CellLink {
-  readonly area: FullArea;
-  readonly relationship: string | undefined;
-  readonly location: string | undefined;
-}
-
-export const linksIn = (tail: string): CellLink[] =>
-  [...tail.matchAll(/<(?:[\w.-]+:)?hyperlink\s([^<>]{0,8000})>/g)].flatMap(([, attributes = '']): CellLink[] => {
-    const value = (name: string): string | undefined =>
-      new RegExp(`(?:^|\\s)(?:[\\w.-]+:)?${name}="([^"]*)"`).exec(attributes)?.[1]?.replaceAll('&amp;', '&');
-    const reference = value('ref') ?? '';
-    const range = findRange(reference);
-    const single = findAddress(reference);
-    const area =
-      range?.rows && range.columns
-        ? { rows: range.rows, columns: range.columns }
-        : single && { rows: { from: single.row, to: single.row }, columns: { from: single.column, to: single.column } };
-    return area ? [{ area, relationship: value('id'), location: value('location') }] : [];
-  });

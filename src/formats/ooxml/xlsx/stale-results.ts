@@ -1,15 +1,17 @@
-import { columnLetters, columnNumber } from '../../../places/index.ts';
+import { columnLetters } from '../../../places/index.ts';
 import { type ReadTools, type Source, sourceOf } from '../../format.ts';
-import { partBytes } from '../../package/zip.ts';
 import type { FullArea } from '../../sheets/area.ts';
 import type { Result } from '../../sheets/evaluate.ts';
 import { type NamedTable, withRanges } from '../../sheets/formulas.ts';
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
 import { takeCells } from '../../sheets/sheet-format.ts';
-import { decodeExactly, encodeText } from '../../text/encoding.ts';
+import { applyEdits, type TextEdit } from '../../text-edits.ts';
+import { scanXmlText } from '../../xml/scan-xml.ts';
+import { SourceTree, tagPrefix, tagWith } from '../../xml/source-tree.ts';
 import { escapeText } from '../../xml/write-xml.ts';
-import { contentTypes, relatedPart, relationshipsOf } from '../opc.ts';
+import { namespaces, relatedPart } from '../opc.ts';
 import type { OpcEdit } from '../package-edit.ts';
+import { CellPlaces } from './cell-places.ts';
 import { formulasOf } from './pointing.ts';
 import { type Book, openXlsx } from './read.ts';
 import type { EmptiedCell } from './remove.ts';
@@ -76,22 +78,28 @@ function setResults(edit: OpcEdit, stale: readonly Stale[], results: ReadonlyMap
         .filter((cell) => cell.part === part)
         .map((cell) => [`${columnLetters(cell.column)}${cell.row}`, results.get(cell)]),
     );
-    edit.setText(part, withResults(edit.findText(part) ?? '', cells));
+    edit.setText(part, withResults(edit.findText(part) ?? '', part, cells));
   }
 }
 
 /** The cells of these addresses with their formula and that result, or none (18.3.1.4). */
-const withResults = (text: string, cells: ReadonlyMap<string, Result | undefined>): string =>
-  text.replace(
-    /<((?:[\w.-]+:)?)c(\s[^<>]*?\br="([A-Z]+\d+)"[^<>]*)>(\s*<\1f(?:\s[^<>]*)?(?:\/>|>[^<]*<\/\1f>))(?:\s*<\1v(?:\s[^<>]*)?(?:\/>|>[^<]*<\/\1v>))?/g,
-    (whole, prefix: string, attributes: string, address: string, formula: string) => {
-      if (!cells.has(address)) return whole;
-      const [type, value] = stored(cells.get(address));
-      const kept = attributes.replace(/\st="[^"]*"/, '');
-      const result = value === undefined ? '' : `<${prefix}v>${escapeText(value)}</${prefix}v>`;
-      return `<${prefix}c${kept}${type === undefined ? '' : ` t="${type}"`}>${formula}${result}`;
-    },
-  );
+function withResults(text: string, part: string, cells: ReadonlyMap<string, Result | undefined>): string {
+  const places = new CellPlaces({ formulasOnly: true });
+  scanXmlText(text, part, namespaces, places);
+  const edits = places.cells.flatMap(({ row, column, start, tagEnd, formula, value, end }): TextEdit[] => {
+    const address = `${columnLetters(column)}${row}`;
+    if (!formula || !cells.has(address)) return [];
+    const tag = text.slice(start, tagEnd);
+    const [type, words] = stored(cells.get(address));
+    const prefix = tagPrefix(tag);
+    const result = words === undefined ? '' : `<${prefix}v>${escapeText(words)}</${prefix}v>`;
+    const behind =
+      text.slice(formula.end, value?.start ?? formula.end) + result + text.slice(value?.end ?? formula.end, end);
+    const replacement = tagWith(tag, { t: type }) + text.slice(tagEnd, formula.end) + behind;
+    return [{ start, end, replacement }];
+  });
+  return applyEdits(text, edits);
+}
 
 function stored(result: Result | undefined): [type: string | undefined, value: string | undefined] {
   if (result === undefined) return [undefined, undefined];
@@ -101,42 +109,32 @@ function stored(result: Result | undefined): [type: string | undefined, value: s
 }
 
 /**
- * The list of formulas in the order they are worked out (ISO/IEC 29500-1, 18.6) without those that went: a workbook whose
- * list names a cell without a formula is broken. When none is left, the list and what points to it go.
+ * Takes formulas that went out of the list of the order they are worked out in (ISO/IEC 29500-1, 18.6): a workbook whose list
+ * names a cell without a formula is broken. When none is left, the list and what points to it go.
  */
-export async function withoutCalculations(
+export async function dropCalculations(
+  edit: OpcEdit,
   { zip, main, relationships }: Book,
   emptied: readonly EmptiedCell[],
-): Promise<Map<string, Uint8Array | undefined>> {
-  const changes = new Map<string, Uint8Array | undefined>();
+): Promise<void> {
   const part = relatedPart(zip, relationships, 'calcChain');
-  const entry = part === undefined ? undefined : zip.find(part);
   const gone = emptied.filter(({ hadFormula }) => hadFormula);
-  if (!entry || gone.length === 0) return changes;
-  const keys = new Set(gone.map(({ sheet, column, row }) => `${sheet.id} ${column} ${row}`));
-  const decoded = decodeExactly((await partBytes(zip, entry.name)) ?? new Uint8Array());
-  let sheetId = '';
+  if (part === undefined || gone.length === 0) return;
+  const keys = new Set(gone.map(({ sheet, column, row }) => `${sheet.id} ${columnLetters(column)}${row}`));
+  await edit.load(part);
+  const tree = new SourceTree(edit.findText(part) ?? '', part, namespaces);
+  const edits: TextEdit[] = [];
+  let sheet = ''; // it holds for those that follow
   let left = 0;
-  const text = decoded.text.replace(
-    /<([\w.-]*:?)c(\s[^<>]*?)(?:\/>|><\/\1c>)/g,
-    (whole, _prefix, attributes: string) => {
-      sheetId = /\bi="(\d+)"/.exec(attributes)?.[1] ?? sheetId; // it holds for those that follow
-      const [, letters = '', digits = ''] = /\br="([A-Z]+)(\d+)"/.exec(attributes) ?? [];
-      const column = columnNumber(letters);
-      if (keys.has(`${sheetId} ${column} ${digits}`)) return '';
-      left++;
-      return /\bi="/.test(attributes) ? whole : whole.replace(/<([\w.-]*:?)c\s/, `<$1c i="${sheetId}" `);
-    },
-  );
-  if (left > 0) return changes.set(entry.name, encodeText(text, decoded));
-  changes.set(entry.name, undefined);
-  await edit(relationshipsOf(main), /<[\w.-]*:?Relationship\s[^<>]*\/calcChain"[^<>]*\/>/);
-  await edit(contentTypes, /<[\w.-]*:?Override\s[^<>]*calcChain\+xml"[^<>]*\/>/);
-  return changes;
-
-  async function edit(name: string, pattern: RegExp): Promise<void> {
-    const found = zip.find(name);
-    const whole = decodeExactly((await partBytes(zip, name)) ?? new Uint8Array());
-    if (found) changes.set(found.name, encodeText(whole.text.replace(pattern, ''), whole));
+  for (const cell of tree.root.children) {
+    sheet = cell.attributes.i ?? sheet;
+    if (keys.has(`${sheet} ${cell.attributes.r}`)) {
+      edits.push(tree.replace(cell));
+      continue;
+    }
+    left++;
+    if (cell.attributes.i === undefined) edits.push(tree.setAttributes(cell, { i: sheet }));
   }
+  if (left > 0) edit.setText(part, tree.edited(edits));
+  else await edit.removePart(part, main);
 }

@@ -1,5 +1,9 @@
 import type { Alignment, Cell, Marks } from '../../../content/index.ts';
+import type { TextEdit } from '../../text-edits.ts';
+import { rootTag } from '../../xml/element.ts';
+import { childOf, insertion, type SourceElement, SourceTree, tagAttributes, tagWith } from '../../xml/source-tree.ts';
 import { escapeAttribute } from '../../xml/write-xml.ts';
+import { namespaces } from '../opc.ts';
 import { builtInFormats } from './styles.ts';
 
 /** What a cell's format must have beside that of the place it lands in. */
@@ -19,20 +23,52 @@ export const wantedFormat = (cell: Cell, wraps: boolean, withLook: boolean): Wan
   ...(!withLook && cell.marks?.bold && { marks: { bold: true } }),
 });
 
-/**
- * The formats of a workbook's cells (ISO/IEC 29500-1, 18.8), to which missing ones are added. State: the part's text as it
- * has become.
- */
+/** The lists of a styles part, in the order of the schema (CT_Stylesheet), and what is in those that are added to. */
+const listOrder = 'numFmts fonts fills borders cellStyleXfs cellXfs cellStyles dxfs tableStyles colors extLst'.split(
+  ' ',
+);
+type List = 'numFmts' | 'fonts' | 'fills' | 'cellXfs';
+
+/** The formats of a workbook's cells (ISO/IEC 29500-1, 18.8), to which missing ones are added. State: what was added. */
 export class TargetFormats {
-  text: string;
-  changed = false;
+  readonly #tree: SourceTree;
+  readonly #rootTag: string;
+  readonly #isNew: boolean;
   readonly #prefix: string;
   readonly #known = new Map<string, number>();
+  /** The sources of the elements of each list, those that were added behind the others. */
+  readonly #lists = new Map<List, string[]>();
+  readonly #added = new Map<List, number>();
 
   constructor(text: string | undefined) {
-    this.text = text ?? bareStyles;
-    this.#prefix = /<((?:[\w.-]+:)?)styleSheet[\s>]/.exec(this.text)?.[1] ?? '';
-    this.changed = text === undefined;
+    const source = text ?? bareStyles;
+    this.#tree = new SourceTree(source, 'styles.xml', namespaces);
+    this.#rootTag = rootTag(source);
+    this.#prefix = this.#tree.prefix('');
+    this.#isNew = text === undefined;
+  }
+
+  get changed(): boolean {
+    return this.#isNew || this.#added.size > 0;
+  }
+
+  /** The part as it has become. */
+  get text(): string {
+    return this.#tree.edited(listOrder.flatMap((list) => this.#listEdits(list as List)));
+  }
+
+  #listEdits(list: List): TextEdit[] {
+    const count = this.#added.get(list) ?? 0;
+    if (count === 0) return [];
+    const tree = this.#tree;
+    const items = this.#items(list);
+    const source = items.slice(-count).join('');
+    const known = childOf(tree.root, list);
+    if (known) return tree.append(known, source, { count: String(items.length) });
+    const made = `<${this.#prefix}${list} count="${count}">${source}</${this.#prefix}${list}>`;
+    const behind = listOrder.slice(listOrder.indexOf(list) + 1);
+    const next = tree.root.children.find(({ name }) => behind.includes(name));
+    return next ? [insertion(next.start, made)] : tree.append(tree.root, made);
   }
 
   /** The number of a format that is like that of number `base` but for what is wanted. */
@@ -46,46 +82,45 @@ export class TargetFormats {
   }
 
   #make(base: number, { format, wraps, marks, background, align }: WantedFormat): number {
-    const formats = this.#items('cellXfs', 'xf');
+    const formats = this.#items('cellXfs');
     if (formats.length === 0) this.#add('cellXfs', bareFormat(this.#prefix)); // the one that cells without a number have
     let own = formats[base] ?? formats[0] ?? bareFormat(this.#prefix);
     const before = own;
     if (format !== undefined && format !== 'General' && this.#formatOf(own) !== format)
-      own = withAttributes(own, { numFmtId: String(this.#numberFormat(format)), applyNumberFormat: '1' });
+      own = tagWith(own, { numFmtId: String(this.#numberFormat(format)), applyNumberFormat: '1' });
     if (marks && Object.keys(marks).length > 0)
-      own = withAttributes(own, { fontId: String(this.#font(own, marks)), applyFont: '1' });
-    if (background) own = withAttributes(own, { fillId: String(this.#fill(background)), applyFill: '1' });
+      own = tagWith(own, { fontId: String(this.#font(own, marks)), applyFont: '1' });
+    if (background)
+      own = tagWith(own, { fillId: String(this.#findOrAdd('fills', this.#fill(background))), applyFill: '1' });
     if (wraps || align) own = this.#aligned(own, wraps, align);
-    if (own === before) return Math.min(base, Math.max(0, formats.length - 1));
-    const same = this.#items('cellXfs', 'xf').indexOf(own);
-    return same >= 0 ? same : this.#add('cellXfs', own);
+    return own === before ? Math.min(base, Math.max(0, formats.length - 1)) : this.#findOrAdd('cellXfs', own);
   }
 
   #formatOf(xf: string): string | undefined {
-    const id = Number(/\snumFmtId="(\d+)"/.exec(xf)?.[1] ?? 0);
-    const own = this.#items('numFmts', 'numFmt').find((each) => each.includes(`numFmtId="${id}"`));
-    return own === undefined ? codeOf(id) : /\sformatCode="([^"]*)"/.exec(own)?.[1];
+    const { numFmtId = '0' } = tagAttributes(xf);
+    const own = this.#items('numFmts').find((each) => tagAttributes(each).numFmtId === numFmtId);
+    return own === undefined ? codeOf(Number(numFmtId)) : tagAttributes(own).formatCode;
   }
 
   /** One that the workbook has, one that every program knows (18.8.30), or a new one from 164 on. */
   #numberFormat(code: string): number {
     const builtIn = Object.entries(builtInCodes).find(([, each]) => each === code)?.[0];
     if (builtIn !== undefined) return Number(builtIn);
-    const formats = this.#items('numFmts', 'numFmt');
-    const wanted = `formatCode="${escapeAttribute(code)}"`;
-    const known = formats.find((each) => each.includes(wanted));
-    if (known) return Number(/\snumFmtId="(\d+)"/.exec(known)?.[1]);
-    const id =
-      formats.reduce((most, each) => Math.max(most, Number(/\snumFmtId="(\d+)"/.exec(each)?.[1] ?? 0)), 163) + 1;
-    this.#add('numFmts', `<${this.#prefix}numFmt numFmtId="${id}" ${wanted}/>`);
+    const formats = this.#items('numFmts').map(tagAttributes);
+    const known = formats.find(({ formatCode }) => formatCode === code);
+    if (known) return Number(known.numFmtId);
+    const id = formats.reduce((most, { numFmtId }) => Math.max(most, Number(numFmtId) || 0), 163) + 1;
+    this.#add('numFmts', `<${this.#prefix}numFmt numFmtId="${id}" formatCode="${escapeAttribute(code)}"/>`);
     return id;
   }
 
   #font(xf: string, { bold, italic, underline, strike, colour, size, font }: Marks): number {
     const p = this.#prefix;
-    const fonts = this.#items('fonts', 'font');
-    const base = fonts[Number(/\sfontId="(\d+)"/.exec(xf)?.[1] ?? 0)] ?? `<${p}font></${p}font>`;
-    const has = (name: string): string => new RegExp(`<${p}${name}(?:\\s[^<>]*)?/>`).exec(base)?.[0] ?? '';
+    const base = this.#fragment(this.#items('fonts')[Number(tagAttributes(xf).fontId ?? 0)] ?? `<${p}font/>`);
+    const has = (name: string): string => {
+      const element = childOf(base.element, name);
+      return element ? base.source(element) : '';
+    };
     const parts = [
       bold ? `<${p}b/>` : has('b'),
       italic ? `<${p}i/>` : has('i'),
@@ -97,95 +132,50 @@ export class TargetFormats {
       has('family'),
       font === undefined ? has('scheme') : '',
     ];
-    const own = `<${p}font>${parts.join('')}</${p}font>`;
-    const same = fonts.indexOf(own);
-    return same >= 0 ? same : this.#add('fonts', own);
+    return this.#findOrAdd('fonts', `<${p}font>${parts.join('')}</${p}font>`);
   }
 
-  #fill(colour: string): number {
+  #fill(colour: string): string {
     const p = this.#prefix;
-    const own = `<${p}fill><${p}patternFill patternType="solid"><${p}fgColor rgb="FF${colour.slice(1).toUpperCase()}"/></${p}patternFill></${p}fill>`;
-    const same = this.#items('fills', 'fill').indexOf(own);
-    return same >= 0 ? same : this.#add('fills', own);
+    return `<${p}fill><${p}patternFill patternType="solid"><${p}fgColor rgb="FF${colour.slice(1).toUpperCase()}"/></${p}patternFill></${p}fill>`;
   }
 
   #aligned(xf: string, wraps: boolean, align: Alignment | undefined): string {
-    const p = this.#prefix;
-    const [old = `<${p}alignment/>`] = new RegExp(`<${p}alignment(?:\\s[^<>]*)?/>`).exec(xf) ?? [];
+    const tree = this.#fragment(tagWith(xf, { applyAlignment: '1' }));
+    const element = tree.element as SourceElement;
+    const old = childOf(element, 'alignment');
     const horizontal = align && { start: 'left', center: 'center', end: 'right', justify: 'justify' }[align];
-    const own = withAttributes(old, {
+    const values = {
       ...(horizontal && { horizontal }),
       ...(wraps && { wrapText: '1' }),
-      ...(wraps && !/\svertical=/.test(old) && { vertical: 'top' }),
-    });
-    const applied = withAttributes(xf, { applyAlignment: '1' });
-    if (applied.includes(old)) return applied.replace(old, own);
-    return applied.endsWith('/>') ? `${applied.slice(0, -2)}>${own}</${p}xf>` : applied.replace(/>/, `>${own}`);
+      ...(wraps && old?.attributes.vertical === undefined && { vertical: 'top' }),
+    };
+    if (old) return tree.edited([tree.setAttributes(old, values)]);
+    return tree.edited(tree.prepend(element, tagWith(`<${this.#prefix}alignment/>`, values)));
   }
 
-  /** The elements of a list, each as its source. */
-  #items(list: string, item: string): string[] {
-    const section = this.#section(list);
-    if (section === undefined) return [];
-    const pattern = new RegExp(
-      `<${this.#prefix}${item}(?:\\s[^<>]*?)?(?:/>|>[\\s\\S]*?</${this.#prefix}${item}>)`,
-      'g',
-    );
-    return [...section.matchAll(pattern)].map(([each]) => each);
+  #fragment(source: string): SourceTree {
+    return new SourceTree(source, 'styles.xml', namespaces, { rootTag: this.#rootTag });
   }
 
-  #section(list: string): string | undefined {
-    const p = this.#prefix;
-    return new RegExp(`<${p}${list}(?:\\s[^<>]*)?>([\\s\\S]*?)</${p}${list}>`).exec(this.text)?.[1];
+  #items(list: List): string[] {
+    const known = this.#lists.get(list);
+    if (known) return known;
+    const items = (childOf(this.#tree.root, list)?.children ?? []).map((element) => this.#tree.source(element));
+    this.#lists.set(list, items);
+    return items;
   }
 
-  /** In front of the lists that come behind it. */
-  #makeList(list: string, made: string): void {
-    const p = this.#prefix;
-    const behind = listOrder.slice(listOrder.indexOf(list) + 1).join('|');
-    const next = new RegExp(`<${p}(?:${behind})[\\s/>]|</${p}styleSheet`).exec(this.text);
-    const at = next?.index ?? this.text.length;
-    const opened = /<(?:[\w.-]+:)?styleSheet[^<>]*\/>/.exec(this.text);
-    this.text = opened
-      ? this.text.replace(opened[0], `${opened[0].slice(0, -2)}>${made}</${p}styleSheet>`)
-      : this.text.slice(0, at) + made + this.text.slice(at);
+  #findOrAdd(list: List, element: string): number {
+    const same = this.#items(list).indexOf(element);
+    return same >= 0 ? same : this.#add(list, element);
   }
 
   /** Adds to a list, which is made where it is missing; gives the number of what was added. */
-  #add(list: string, element: string): number {
-    this.changed = true;
-    const p = this.#prefix;
-    const item = /^<(?:[\w.-]+:)?(\w+)/.exec(element)?.[1] ?? '';
-    const count = this.#items(list, item).length;
-    const close = `</${p}${list}>`;
-    if (this.text.includes(close)) {
-      this.text = this.text
-        .replace(new RegExp(`(<${p}${list}\\s[^<>]*?count=")\\d+(")`), `$1${count + 1}$2`)
-        .replace(close, `${element}${close}`);
-      return count;
-    }
-    const made = `<${p}${list} count="1">${element}${close}`;
-    const empty = new RegExp(`<${p}${list}(?:\\s[^<>]*)?/>`);
-    if (empty.test(this.text)) this.text = this.text.replace(empty, () => made);
-    else this.#makeList(list, made);
-    return 0;
+  #add(list: List, element: string): number {
+    this.#added.set(list, (this.#added.get(list) ?? 0) + 1);
+    return this.#items(list).push(element) - 1;
   }
-}
-
-/** The lists of a styles part, in the order of the schema (CT_Stylesheet). */
-const listOrder = 'numFmts fonts fills borders cellStyleXfs cellXfs cellStyles dxfs tableStyles colors extLst'.split(
-  ' ',
-);
-
-function withAttributes(element: string, attributes: Record<string, string>): string {
-  return Object.entries(attributes).reduce((source, [name, value]) => {
-    const pattern = new RegExp(`(\\s${name}=")[^"]*(")`);
-    const [open = ''] = /^<[^<>]*>/.exec(source) ?? [];
-    const changed = pattern.test(open)
-      ? open.replace(pattern, `$1${value}$2`)
-      : open.replace(/(\s*\/?>)$/, ` ${name}="${value}"$1`);
-    return changed + source.slice(open.length);
-  }, element);
 }
 
 /** Codes that have a number of their own (18.8.30) and read the same in every language. */

@@ -1,0 +1,34 @@
+import { type Grammar, locateInMarkup } from '../removal.ts';
+import { decodeReferences } from './element.ts';
+import type { SourceTree } from './source-tree.ts';
+
+/** Elements that come in pairs, start and end, and by which attribute they belong together. */
+export interface RangeMarkers {
+  readonly start: string;
+  readonly end: string;
+  readonly key: string;
+}
+
+/** The starts and ends in a fragment whose other half is not in it, as they are written. */
+export function unpairedMarkers(tree: SourceTree, pairs: readonly RangeMarkers[]): string {
+  return pairs
+    .flatMap(({ start, end, key }) => {
+      const [starts, ends] = [tree.all(start), tree.all(end)];
+      const isAlone =
+        (others: typeof starts) =>
+        ({ attributes }: (typeof starts)[number]): boolean =>
+          !others.some((other) => other.attributes[key] === attributes[key]);
+      return [...starts.filter(isAlone(ends)), ...ends.filter(isAlone(starts))];
+    })
+    .sort((one, other) => one.start - other.start)
+    .map((element) => tree.source(element))
+    .join('');
+}
+
+/** What all XML formats do alike. */
+export const xmlGrammar = {
+  mustStay: () => false,
+  locate: (source, piece, from, to) => locateInMarkup(source, piece, from, to, decodeReferences),
+  keepSpaces: () => [],
+  reach: (_, extent) => extent,
+} satisfies Partial<Grammar>;
