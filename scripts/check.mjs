@@ -1,9 +1,10 @@
-// Checks what the compiler does not: room borders, runtime cycles, that nothing reads our own sentences again, and that the
+// Checks what the compiler does not: room borders, circles of imports, lengths of functions, that nothing reads our own sentences again, and that the
 // tables in docs/ made from code are current.
 import { execFileSync } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
 import { parseSync } from '@swc/core';
+import { circlesOf, functionLengths } from './source.mjs';
 
 /** What each room may import; a room may always import itself. Files right under src/ are the public entry points. */
 const rooms = {
@@ -59,7 +60,7 @@ function parsed(file) {
   return body;
 }
 
-/** The modules a file names, and whether each is needed when the program runs. */
+/** The modules a file names, and whether each is needed when the program runs, or loaded only once it is used. */
 function importsOf(file) {
   const found = [];
   for (const item of parsed(file)) {
@@ -69,18 +70,20 @@ function importsOf(file) {
     if (item.source) found.push({ name: item.source.value, isTypeOnly });
   }
   for (const [, name] of readFileSync(file, 'utf8').matchAll(/\bimport\(\s*'([^']+)'\s*\)/g))
-    found.push({ name, isTypeOnly: true });
+    found.push({ name, isTypeOnly: true, isLazy: true });
   return found;
 }
 
 /** A room's face is its index, or the index of a part that is loaded alone. */
 const isFace = (file) => /^[a-z]+(\/[a-z]+)?\/index\.ts$/.test(relative(src, file));
 
+/** The files that each file imports, and those of them that it needs when the program runs; what is loaded later is in neither. */
 const graph = new Map();
+const needed = new Map();
 for (const file of files) {
   const room = roomOf(file);
-  const runtime = [];
-  for (const { name, isTypeOnly } of importsOf(file)) {
+  const [all, runtime] = [[], []];
+  for (const { name, isTypeOnly, isLazy } of importsOf(file)) {
     if (!name.startsWith('.')) {
       if (pure.includes(room) && name.startsWith('node:'))
         problems.push(`${relative('.', file)}: the room ${room} is pure, but imports ${name}`);
@@ -90,13 +93,15 @@ for (const file of files) {
     }
     const target = resolve(dirname(file), name);
     const other = roomOf(target);
+    if (!isLazy) all.push(target);
     if (!isTypeOnly) runtime.push(target);
     if (room === undefined || room === other) continue;
     if (!rooms[room]?.includes(other))
       problems.push(`${relative('.', file)}: the room ${room} may not import from ${other ?? 'the entry points'}`);
     else if (!isFace(target)) problems.push(`${relative('.', file)}: reaches past the face of ${other} to ${name}`);
   }
-  graph.set(file, runtime);
+  graph.set(file, all);
+  needed.set(file, runtime);
   if (pure.includes(room)) {
     const code = readFileSync(file, 'utf8').replace(/\/\*[\s\S]*?\*\/|\/\/.*$/gm, '');
     const [impure] = impureNames.exec(code) ?? [];
@@ -104,18 +109,17 @@ for (const file of files) {
   }
 }
 
-/** Walks what is needed at run time, depth first; a file met again on the way down closes a cycle. */
-const done = new Set();
-function findCycle(file, path) {
-  if (path.includes(file))
-    return problems.push(
-      `cycle: ${[...path.slice(path.indexOf(file)), file].map((each) => relative(src, each)).join(' → ')}`,
-    );
-  if (done.has(file)) return;
-  for (const next of graph.get(file) ?? []) findCycle(next, [...path, file]);
-  done.add(file);
-}
-for (const file of files) findCycle(file, []);
+const named = (circle) => circle.map((file) => relative(src, file)).join(', ');
+for (const circle of circlesOf(needed)) problems.push(`these need one another when the program runs: ${named(circle)}`);
+for (const circle of circlesOf(graph))
+  if (circle.length > 2) problems.push(`these import one another, if only for their types: ${named(circle)}`);
+
+/** No function is longer, in lines that are not blank. */
+const mostLines = 60;
+for (const file of files)
+  for (const length of functionLengths(readFileSync(file, 'utf8')))
+    if (length > mostLines)
+      problems.push(`${relative('.', file)}: a function of ${length} lines, more than ${mostLines}`);
 
 /** Walks the nodes of a syntax tree. */
 function* nodesOf(node) {

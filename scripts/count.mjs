@@ -4,42 +4,13 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join, relative, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { parseSync } from '@swc/core';
+import { circlesOf, functionLengths, linesOf } from './source.mjs';
 
 const src = resolve('src');
 const files = readdirSync(src, { recursive: true, encoding: 'utf8' })
   .filter((name) => name.endsWith('.ts'))
   .map((name) => join(src, name));
 const texts = new Map(files.map((file) => [file, readFileSync(file, 'utf8')]));
-const linesOf = (text) => text.split('\n').filter((line) => line.trim() !== '').length;
-
-// --- Functions ---------------------------------------------------------------------------------------------------------
-
-/** The lengths, in lines that are not blank, of all functions with a body of statements. */
-function functionLengths(text) {
-  const bytes = Buffer.from(text);
-  const module = parseSync(text, { syntax: 'typescript', target: 'es2022' });
-  const lengths = [];
-  const walk = (node) => {
-    if (Array.isArray(node)) return node.forEach(walk);
-    if (node === null || typeof node !== 'object') return;
-    const isFunction =
-      /^(?:FunctionDeclaration|FunctionExpression|ArrowFunctionExpression|ClassMethod|PrivateMethod|Constructor|MethodProperty)$/.test(
-        node.type,
-      );
-    const body = node.body ?? node.function?.body;
-    if (isFunction && /^(?:BlockStatement|FunctionBody)$/.test(body?.type ?? '') && node.span)
-      lengths.push(
-        linesOf(bytes.subarray(node.span.start - module.span.start, node.span.end - module.span.start).toString()),
-      );
-    for (const [key, value] of Object.entries(node)) if (key !== 'span') walk(value);
-  };
-  walk(module.body);
-  return lengths;
-}
-
-// --- Circles -----------------------------------------------------------------------------------------------------------
-
 /** The files that each file names, those it needs for types alone included. */
 const imports = new Map(
   files.map((file) => [
@@ -49,26 +20,6 @@ const imports = new Map(
       .filter((target) => texts.has(target)),
   ]),
 );
-
-/** Files that can reach one another (Tarjan's strongly connected components), of two or more. */
-function circles() {
-  let next = 0;
-  const [index, low, stack, found] = [new Map(), new Map(), [], []];
-  const visit = (file) => {
-    index.set(file, next);
-    low.set(file, next++);
-    stack.push(file);
-    for (const target of imports.get(file)) {
-      if (!index.has(target)) visit(target);
-      if (stack.includes(target)) low.set(file, Math.min(low.get(file), low.get(target)));
-    }
-    if (low.get(file) !== index.get(file)) return;
-    const circle = stack.splice(stack.indexOf(file));
-    if (circle.length > 1) found.push(circle);
-  };
-  for (const file of files) if (!index.has(file)) visit(file);
-  return found;
-}
 
 // --- What a copy and a paste pass through ------------------------------------------------------------------------------
 
@@ -119,7 +70,7 @@ const lengths = files
   .sort(([one], [other]) => one - other);
 const part = (share) => lengths[Math.floor(lengths.length * share)][0];
 const long = lengths.filter(([length]) => length > 60);
-const all = circles();
+const all = circlesOf(imports);
 console.log(
   `lines that are not blank: ${[...texts.values()].reduce((sum, text) => sum + linesOf(text), 0).toLocaleString('en-GB')}`,
 );

@@ -1,5 +1,4 @@
 import { type Action, idOf } from './change.ts';
-import type { Drawer } from './drawer.ts';
 import { checkFunction, checkObject, checkSignal } from './schema.ts';
 
 /** What the newest action did to the snippets, by their ids. */
@@ -30,14 +29,20 @@ interface Listening {
   forget(): void;
 }
 
+/** What tells of a drawer's changes. */
+interface Watched {
+  watch(watcher: () => void): () => void;
+  lastAction(): Promise<Action | undefined>;
+}
+
 /** Turns what a drawer tells its watchers into events that say what changed. */
 export class ChangeEvents {
-  readonly #drawer: Pick<Drawer, 'watch' | 'lastAction'>;
+  readonly #drawer: Watched;
   readonly #listeners = new Map<ChangeListener, Listening>();
   #seen: Promise<Action | undefined> | undefined;
   #unwatch: (() => void) | undefined;
 
-  constructor(drawer: Pick<Drawer, 'watch' | 'lastAction'>) {
+  constructor(drawer: Watched) {
     this.#drawer = drawer;
   }
 

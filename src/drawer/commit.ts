@@ -5,21 +5,21 @@ import type { ChangedFile } from './file-change.ts';
 import { patterns, summarySchema } from './schema.ts';
 import { readSettings, remembered } from './settings.ts';
 import { type Snippet, type SnippetSummary, traits } from './snippet.ts';
-import type { Rows, WritableRows } from './storage.ts';
+import type { Rows, StoredRows, WritableRows } from './storage.ts';
 
 export interface ActionPlan {
   readonly name: Message;
   readonly changes: readonly Change[];
   readonly at: Date;
-  /** How to take back what it does to files. */
+  /** How to restore the files that change with it. */
   readonly files?: readonly ChangedFile[];
-  /** What goes stays in another form, so that it can be brought back even when it is secret. */
+  /** The removed content stays in another form, so that even a secret can be restored. */
   readonly reshapes?: boolean;
 }
 
 /**
- * Applies changes as one action and remembers how to take it back; nothing to change is no action. One that cannot be taken
- * back is remembered by its name alone, so that undo says so rather than take back the one before it.
+ * Applies changes as one action and stores their inverses for undo. Without changes there is no action. An action that cannot be
+ * undone is stored by its name only, so that undo reports it instead of undoing the one before.
  */
 export async function commit(
   rows: WritableRows,
@@ -43,8 +43,8 @@ export async function commit(
 }
 
 /**
- * Applies changes in turn and gives those that take them back, last first. What was secret goes for good, unless it is still
- * there in another form.
+ * Applies changes in order and returns their inverses, last first. Secrets are erased for good, unless their content stays in
+ * another form.
  */
 export async function applyChanges(
   rows: WritableRows,
@@ -57,7 +57,7 @@ export async function applyChanges(
   return inverses.reverse();
 }
 
-/** Erases what is secret and goes by this change, or gives way to what is not; `false` when nothing does. */
+/** Erases a secret that this change removes or makes open; returns whether it did. */
 async function eraseWith(rows: WritableRows, change: Change): Promise<boolean> {
   if (change.type !== 'remove' && change.type !== 'rewrite') return false;
   const next = change.type === 'rewrite' ? change.snippet : undefined;
@@ -67,7 +67,7 @@ async function eraseWith(rows: WritableRows, change: Change): Promise<boolean> {
   return true;
 }
 
-/** Applies the change and gives the one that takes it back. @throws DrawerError `invalid` for a summary that is not valid. */
+/** Applies a change and returns its inverse. @throws DrawerError `invalid` for an invalid summary */
 export async function applyChange(rows: Rows, change: Change): Promise<Change> {
   switch (change.type) {
     case 'insert':
@@ -110,11 +110,11 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
       return { type: 'settings', set: before };
     }
     case 'elsewhere':
-      return change; // `undoOrRedo` does it
+      return change; // applied by `undoOrRedo`
   }
 }
 
-/** What could not be read again does not come in. @throws DrawerError `invalid` */
+/** Refuses a summary that could not be read back. @throws DrawerError `invalid` */
 function checkSummary({ content: _, ...summary }: Snippet): void {
   readSummary(summary);
 }
@@ -130,14 +130,14 @@ const before = (summary: SnippetSummary, set: Settable): Settable =>
   Object.fromEntries(settable.filter((name) => name in set).map((name) => [name, summary[name] ?? null]));
 
 /**
- * A stored value as a snippet's summary. Lists read many, the first of them in a program that has just started, where a schema
- * takes longer than all else: so what is plainly right is seen by a plain look, and the schema judges the rest.
- * @throws DrawerError `invalid`, with the path of the first thing wrong.
+ * Reads a stored value as a snippet's summary. Lists read many of them right after the program starts, where the schema would
+ * take most of the time, so a quick check accepts the usual summaries and the schema decides on the rest.
+ * @throws DrawerError `invalid`, with the path of the first fault
  */
 export const readSummary = (value: unknown): SnippetSummary =>
   isPlainSummary(value) ? value : parseWith(summarySchema, value, 'snippet');
 
-/** Whether the schema would take it, of summaries without parts; says no where it is not sure. */
+/** Whether a summary is certainly valid; `false` if unsure, and for summaries with parts. */
 function isPlainSummary(value: unknown): value is SnippetSummary {
   return (
     isRecord(value) &&
@@ -194,7 +194,7 @@ function isDescription(value: unknown): boolean {
 
 type Fields = Readonly<Record<string, unknown>>;
 
-/** What `JSON.parse` makes of braces. */
+/** Whether a parsed JSON value is an object. */
 const isRecord = (value: unknown): value is Fields =>
   typeof value === 'object' && value !== null && Object.getPrototypeOf(value) === Object.prototype;
 
@@ -208,3 +208,25 @@ const isText = (value: unknown, longest: number): boolean =>
 const isLike = (value: unknown, pattern: RegExp): boolean => typeof value === 'string' && pattern.test(value);
 const isOneOf = (value: unknown, all: readonly unknown[]): boolean => all.includes(value);
 const isCount = (value: unknown): boolean => Number.isInteger(value) && (value as number) >= 0;
+
+// --- Expired snippets -------------------------------------------------------------------------------------------------
+
+/** Whether a snippet is removed when its time is up: held ones stay, unless they are secret. */
+export const expires = ({ held, secret }: SnippetSummary): boolean => !held || secret !== undefined;
+
+/** The snippets to remove since their time is up. */
+export const expiredIn = async (rows: StoredRows, now: Date): Promise<readonly SnippetSummary[]> =>
+  (await rows.expired(now.toISOString())).filter(expires);
+
+/** Removes them, secret ones without a trace. Those that undo restores stay. */
+export async function removeExpired(rows: WritableRows, now: Date): Promise<void> {
+  const going = await expiredIn(rows, now);
+  if (going.length === 0) return;
+  for (const { expiresAt: _, ...summary } of going) await rows.setSummary(summary);
+  const open = going.filter(({ secret }) => !secret).length;
+  await commit(rows, {
+    name: { kind: 'expired', params: { count: open } },
+    changes: going.map(({ id }): Change => ({ type: 'remove', id })),
+    at: now,
+  });
+}

@@ -1,4 +1,3 @@
-import type { Drawer } from './drawer.ts';
 import { checkOptions, checkWhole } from './schema.ts';
 import type { Snippet } from './snippet.ts';
 
@@ -12,6 +11,12 @@ export interface EntriesOptions {
   readonly signal?: AbortSignal | undefined;
 }
 
+/** What snippets are read from. */
+interface Readable {
+  get(id: string): Promise<Snippet>;
+  readAfter(order: string, limit: number): Promise<readonly Snippet[]>;
+}
+
 /** How many are read at once. */
 const portion = 50;
 
@@ -19,10 +24,7 @@ const portion = 50;
  * Goes through snippets by their order keys, so that none is met twice or passed over for what is put in or taken out
  * meanwhile.
  */
-export async function* entriesIn(
-  drawer: Pick<Drawer, 'get' | 'readAfter'>,
-  options: EntriesOptions,
-): AsyncGenerator<Snippet, void, undefined> {
+export async function* entriesIn(drawer: Readable, options: EntriesOptions): AsyncGenerator<Snippet, void, undefined> {
   const { after, limit, signal } = checkOptions(options);
   if (limit !== undefined) checkWhole(limit, 'limit', 0);
   let order = after === undefined ? '' : (await drawer.get(after)).order;

@@ -1,4 +1,4 @@
-import { expires } from './expired.ts';
+import { expires } from './commit.ts';
 import type { Storage } from './storage.ts';
 
 /** Timers count no further, in milliseconds. */

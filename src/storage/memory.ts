@@ -1,6 +1,8 @@
 import type { Message } from '../content/index.ts';
 import {
   type Action,
+  type Drawer,
+  type DrawerTools,
   type Facts,
   hashesOf,
   lookOf,
@@ -10,6 +12,7 @@ import {
   type Snippet,
   type SnippetSummary,
   type Storage,
+  StoredDrawer,
   searchThrough,
   type TrimResult,
   type WritableRows,
@@ -222,3 +225,17 @@ function placeFor(snippets: readonly Snippet[], order: string): number {
   }
   return low;
 }
+
+/** Where a drawer is kept, and what it is handed; each has a default. */
+export interface DrawerOptions extends Partial<DrawerTools> {
+  /** In memory where none is given: then it lasts as long as the program. */
+  readonly storage?: Storage | undefined;
+}
+
+/** A drawer in a storage. Without a storage it is an empty one in memory. */
+export const createDrawer = ({
+  storage = memoryStorage(),
+  clock = () => new Date(),
+  generateId = () => crypto.randomUUID(),
+  files,
+}: DrawerOptions = {}): Drawer => new StoredDrawer(storage, { clock, generateId, ...(files && { files }) });

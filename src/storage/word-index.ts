@@ -10,7 +10,7 @@ import {
   type Query,
 } from '../drawer/index.ts';
 
-/** What is found by its words. */
+/** A snippet as the index sees it. */
 export interface Entry {
   readonly id: string;
   readonly takenAt: string;
@@ -21,26 +21,26 @@ export interface Entry {
 type Postings = Map<string, Entry[]>;
 
 /**
- * An index of words in memory, for storages that have none of their own: gives what `searchThrough` gives, in its order,
- * without looking at everything. Each word leads to what holds it, the oldest first.
+ * Full-text index in memory, for storages without one. Returns the same results as `searchThrough`, in the same order, without
+ * reading every snippet. Each word lists the entries that contain it, oldest first.
  */
 export class WordIndex {
   readonly #entries = new Map<string, Entry>();
-  /** All, the oldest first. */
+  /** All entries, oldest first. */
   readonly #byAge: Entry[] = [];
-  /** Every order key, sorted. */
+  /** All order keys, sorted. */
   readonly #orders: string[] = [];
   readonly #words: Postings = new Map();
   readonly #labels: Postings = new Map();
   readonly #kinds: Postings = new Map();
-  /** Every word once, sorted; `undefined` when words came or went since. */
+  /** Each word once, sorted; `undefined` after a word was added or removed. */
   #sorted: readonly string[] | undefined;
 
   get size(): number {
     return this.#entries.size;
   }
 
-  /** How many stand in front of an order key. */
+  /** How many entries come before an order key. */
   countBefore(order: string): number {
     return place(this.#orders, (each) => each < order);
   }
@@ -88,7 +88,7 @@ export class WordIndex {
       }
   }
 
-  /** A word may stand there more than once. */
+  /** The word lists of an entry; a word may occur in it more than once. */
   #places({ found }: Entry): readonly (readonly [Postings, readonly string[]])[] {
     return [
       [this.#words, found.label],
@@ -99,7 +99,7 @@ export class WordIndex {
     ];
   }
 
-  /** The ids of what fits, the best first and among equals the newest, at most `limit`. */
+  /** Ids of the matches, best first, then newest first; at most `limit`. */
   search(query: Query, limit: number): string[] {
     const hits = new Set<string>();
     for (const fit of matchTiers) {
@@ -115,7 +115,7 @@ export class WordIndex {
     return [...hits];
   }
 
-  /** Only what is found nowhere as it was typed is taken for a typo. */
+  /** Words count as typos only if nothing contains them as typed. */
   #typos({ words }: Query): ReadonlySet<Phrase> {
     const isThere = (phrase: Phrase): boolean => {
       const alone: Query = { words: [phrase], from: [], label: [], is: [] };
@@ -125,7 +125,7 @@ export class WordIndex {
     return new Set(words.filter((phrase) => !isThere(phrase)));
   }
 
-  /** What can fit that way, the newest first: from the rarest of what is asked for, or all where nothing is rare. */
+  /** Possible matches of a tier, newest first: those of the rarest word, or all entries if no word is rare. */
   *#candidates(query: Query, fit: MatchTier, typos: ReadonlySet<Phrase>, limit: number): Generator<Entry> {
     const lists: (readonly (readonly Entry[])[])[] = [
       ...query.is.map((kind) => [this.#kinds.get(kind) ?? []]),
@@ -138,7 +138,7 @@ export class WordIndex {
       }),
     ];
     const rarest = lists.reduce((one, other) => (lengthOf(other) < lengthOf(one) ? other : one), [this.#byAge]);
-    // So many are looked at either way where that is about the same; beyond it hits are close together.
+    // Up to this many entries, both ways take about as long; beyond it, matches are close together.
     if (lengthOf(rarest) > 2 * Math.sqrt(Math.min(limit, this.#byAge.length) * this.#byAge.length)) {
       for (let index = this.#byAge.length - 1; index >= 0; index--) yield this.#byAge[index] as Entry;
       return;
@@ -156,7 +156,7 @@ export class WordIndex {
     return words.flatMap((word) => postings.get(word) ?? []);
   }
 
-  /** The words that stand for the last of a phrase. */
+  /** Indexed words that match the last word of a phrase. */
   #wordsFor(phrase: Phrase, fit: MatchTier): readonly string[] {
     const wanted = lastOf(phrase);
     switch (fit) {
@@ -189,11 +189,11 @@ const lastOf = (phrase: Phrase): string => phrase.at(-1) ?? '';
 const lengthOf = (lists: readonly (readonly Entry[])[]): number => lists.reduce((sum, { length }) => sum + length, 0);
 
 const compare = (one: string, other: string): number => (one < other ? -1 : one > other ? 1 : 0);
-/** The order of age: which was taken first, and of those taken together which stands first. */
+/** Orders by age: gathered first, and if gathered together, listed first. */
 export const compareAge = (one: Entry, other: Entry): number =>
   compare(one.takenAt, other.takenAt) || compare(one.order, other.order) || compare(one.id, other.id);
 
-/** The first index at which a test of rising things fails. */
+/** Index of the first item of a sorted list for which the test fails. */
 function place<T>(things: readonly T[], isBefore: (thing: T) => boolean): number {
   let [low, high] = [0, things.length];
   while (low < high) {
@@ -204,7 +204,7 @@ function place<T>(things: readonly T[], isBefore: (thing: T) => boolean): number
   return low;
 }
 
-/** Once, and mostly at the end, since what comes is mostly new. */
+/** Inserts an entry once; usually at the end, since most entries are new. */
 function insert(entries: Entry[], entry: Entry): void {
   const last = entries.at(-1);
   if (last === entry) return;

@@ -3,12 +3,12 @@ import { FullTextIndex } from './full-text-index.ts';
 import type { RowCache } from './row-cache.ts';
 import { type Prepare, unlessDamaged } from './snippet-row.ts';
 
-/** So many snippets at most, and none larger than so many bytes, are kept in memory until their words are in the index. */
+/** Limits of the snippets kept in memory until they are indexed: their number, and bytes of each. */
 const fresh = { most: 10_000, largest: 4_096 } as const;
 
 /**
- * What rows are found by. The words of a row go into the index later, many at once, where it comes behind all that are in it;
- * until then it is found by reading it. Other rows go into it, and out, at once.
+ * The full-text index of rows. New rows at the end are indexed later, many at once; until then they are found by reading them. Other
+ * rows are indexed and removed at once.
  */
 export class WordTable {
   readonly #prepare: Prepare;
@@ -32,56 +32,56 @@ export class WordTable {
     if (kept.size < fresh.most && snippet.facts.bytes <= fresh.largest) kept.set(row, snippet);
   }
 
-  /** `snippet` is what was added under this row. */
+  /** Removes a row that held this snippet. */
   remove(row: number, snippet: Snippet): void {
     if (this.#isIndexed(row)) this.#finder.remove(row, findable(snippet));
   }
 
-  /** What is under this row is found otherwise now. */
+  /** Updates the index for a changed row. */
   change(row: number, before: Snippet, after: Snippet): void {
     if (!this.#isIndexed(row)) return;
     this.#finder.remove(row, findable(before));
     this.#finder.add(row, findable(after));
   }
 
-  /** Leaves no trace of words that a row had, nor of what was removed. */
+  /** Erases the words of a row and of removed rows from the file. */
   forget(row: number, words: string): void {
     if (this.#isIndexed(row)) this.#finder.forget(foldWords(words));
   }
 
-  /** Rows that fit, the best first and among equals the newest, at most `limit`. */
+  /** Matching rows, best first, then newest first; at most `limit`. */
   search(query: Query, limit: number): readonly number[] {
     return this.#finder.search(query, limit, this.#newer());
   }
 
-  /** Begins anew: rows up to this one go into the index at once. */
+  /** Empties the index; rows up to this one are indexed at once. */
   clear(upTo: number): void {
     this.#finder.clear();
     this.#setIndexedTo(upTo);
   }
 
-  /** Writes what waits to be, before all is committed. */
+  /** Writes pending entries before the commit. */
   settle(): void {
     this.#finder.settle();
   }
 
-  /** What was written was taken back with the transaction. */
+  /** Discards state after a rollback. */
   drop(): void {
     this.#finder.drop();
   }
 
-  /** How many snippets can only be found by reading them, since their words are not in the index. */
+  /** Number of snippets not indexed yet. */
   waiting(): number {
     const sql = 'SELECT count(*) AS count FROM snippet WHERE row > ?';
     return this.#known.of('waiting', () => (this.#prepare(sql).get(this.#indexedTo()) as { count: number }).count);
   }
 
-  /** The same as far as it is known. */
+  /** The same as last known, without reading. */
   waitingSeen(): number {
     return this.#known.peek('waiting') ?? 0;
   }
 
-  /** Puts the words of the oldest of those into the index, at most of so many. */
+  /** Indexes the oldest of them, at most `most`. */
   catchUp(most: number): void {
     const rows = this.#newerThan(this.#indexedTo(), most);
     for (const { row, found } of rows) if (found) this.#finder.add(row, found);
@@ -91,7 +91,7 @@ export class WordTable {
     for (const { row } of rows) for (const name of ['fresh', 'newer'] as const) this.#known.peek(name)?.delete(row);
   }
 
-  /** What rows behind this one are found by; a damaged one by nothing, which `check` tells of. */
+  /** Searchable text of the rows behind this one; none for damaged rows, which `check` reports. */
   #newerThan(after: number, most = -1): { readonly row: number; readonly found: Findable | undefined }[] {
     const sql = 'SELECT row, id FROM snippet WHERE row > ? ORDER BY row LIMIT ?';
     const rows = this.#prepare(sql).all(after, most) as { row: number; id: string }[];
@@ -126,6 +126,6 @@ export class WordTable {
   }
 }
 
-/** What snippets are found by, those with the highest rows first. */
+/** Searchable text of snippets, highest rows first. */
 const newestFirst = (snippets: ReadonlyMap<number, Snippet>): Map<number, Findable> =>
   new Map([...snippets].sort(([one], [other]) => other - one).map(([row, snippet]) => [row, findable(snippet)]));
