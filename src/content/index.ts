@@ -1,6 +1,7 @@
 export * from './as-blocks.ts';
 export * from './as-cells.ts';
 export * from './build.ts';
+export * from './changed-lines.ts';
 export * from './clean.ts';
 export * from './describe.ts';
 export * from './edited.ts';

@@ -1,10 +1,11 @@
 import { generateNKeysBetween } from 'fractional-indexing';
-import { type Content, DrawerError, type Media } from '../content/index.ts';
+import { type Content, DrawerError, type Media, type Note } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import { factsShown } from './erase.ts';
 import type { FactsOf } from './facts.ts';
 import { type KeepOptions, putMedia } from './keep.ts';
+import type { Listed } from './references.ts';
 import type { Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
 
@@ -26,6 +27,21 @@ export interface Renewed extends EditOptions {
   readonly id: string;
   readonly content: Content;
 }
+
+/** A snippet compared with its source. */
+export type Renewal = Listed &
+  (
+    | { readonly kind: 'same' }
+    | {
+        readonly kind: 'changed';
+        readonly was: Content;
+        readonly content: Content;
+        readonly media: Media;
+        readonly notes: readonly Note[];
+      }
+    /** The source cannot be found, or it is uncertain what the snippet is now. */
+    | { readonly kind: 'unknown'; readonly problem: DrawerError }
+  );
 
 /**
  * The changes that replace contents.

@@ -3,7 +3,7 @@ export { ChangeEvents, type ChangeListener, type DrawerChange, type DrawerChange
 export type { Check } from './check.ts';
 export { readSummary } from './commit.ts';
 export * from './drawer.ts';
-export type { Renewed } from './edit.ts';
+export type { Renewal, Renewed } from './edit.ts';
 export type { EntriesOptions } from './entries.ts';
 export { hashesOf, hidden } from './erase.ts';
 export * from './exchange.ts';

@@ -1,9 +1,9 @@
 import { readdir, realpath, stat } from 'node:fs/promises';
 import { basename, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { DrawerError } from '../content/index.ts';
-import type { Drawer } from '../drawer/index.ts';
+import { checkList, type Drawer, type Listed } from '../drawer/index.ts';
 import { findFormatByName, readAll } from '../formats/index.ts';
-import { openFile } from '../node/index.ts';
+import { findRenewals, openFile, savedSince } from '../node/index.ts';
 import type { DeskFile, DeskFiles } from './connect/protocol.ts';
 
 /** Which files a desk may open. */
@@ -19,8 +19,8 @@ export interface DeskReach {
 /** Folders that hold no files of a person's. */
 const isHidden = (name: string): boolean => name.startsWith('.') || name === 'node_modules';
 
-/** The files that a desk may open and save, and no others, wherever a path or a link leads. */
-export function deskFiles({ folder, named, author }: DeskReach, drawer: Drawer): DeskFiles {
+/** Finds files that a desk may open, and no others, wherever a path or a link leads. @throws DrawerError `refused` */
+function pathsWithin({ folder, named }: DeskReach) {
   const pathOf = async (path: string): Promise<string> => {
     const absolute = resolve(folder, path);
     if (named.includes(absolute)) return absolute;
@@ -41,6 +41,19 @@ export function deskFiles({ folder, named, author }: DeskReach, drawer: Drawer):
     const absolute = await pathOf(path);
     if (findFormatByName(basename(absolute)) || named.includes(absolute)) return absolute;
     throw new DrawerError('refused/file-not-desk', {}, { where: path });
+  };
+  return { pathOf, described, fileAt };
+}
+
+/** The files that a desk may open and save. */
+export function deskFiles(reach: DeskReach, drawer: Drawer): DeskFiles {
+  const { folder, named, author } = reach;
+  const { pathOf, described, fileAt } = pathsWithin(reach);
+  // Snippets know their files by name.
+  const locate = (file: string): Promise<string> => fileAt(named.find((each) => basename(each) === file) ?? file);
+  const listed = async (ids: readonly string[]): Promise<readonly Listed[]> => {
+    checkList(ids, 'ids');
+    return ids.length === 0 ? [] : drawer.select(ids.map((id) => `id:${id}`));
   };
   return {
     facts: async () => ({
@@ -78,6 +91,8 @@ export function deskFiles({ folder, named, author }: DeskReach, drawer: Drawer):
         files: [{ path: absolute, after, ...(before && { before }) }],
       });
     },
+    savedSince: async (ids) => [...(await savedSince(await listed(ids), locate))],
+    renewals: async (ids) => findRenewals(drawer, await listed(ids), { locate }),
   };
 }
 

@@ -1,31 +1,20 @@
 import { join } from 'node:path';
-import { type Content, DrawerError, eachOf, type Media, type Note, parseContent, plainText } from '../content/index.ts';
-import type { Drawer, Listed, Snippet } from '../drawer/index.ts';
+import { type Content, DrawerError, eachOf, parseContent, plainText } from '../content/index.ts';
+import type { Drawer, Listed, Renewal, Snippet } from '../drawer/index.ts';
 import { type Fragment, parseFragment } from '../places/index.ts';
 import { gatheredFrom, type TakeOptions, takeFromFile } from './take.ts';
+
+export type { Renewal } from '../drawer/index.ts';
 
 /** Where the sources of snippets are. */
 export interface RenewalOptions extends Omit<TakeOptions, 'onRead'> {
   /** The folder of the files; default: the current one. */
   readonly folder?: string | undefined;
+  /** Finds the path of a file by its name instead. @throws DrawerError for one that is not to be read */
+  locate?(file: string): Promise<string>;
   /** Receives how far a file has been read, in bytes. */
   onRead?(file: string, end: number, size: number): void;
 }
-
-/** A snippet compared with its source. */
-export type Renewal = Listed &
-  (
-    | { readonly kind: 'same' }
-    | {
-        readonly kind: 'changed';
-        readonly was: Content;
-        readonly content: Content;
-        readonly media: Media;
-        readonly notes: readonly Note[];
-      }
-    /** The source cannot be found, or does not say for certain what the snippet is now. */
-    | { readonly kind: 'unknown'; readonly problem: DrawerError }
-  );
 
 /** Of the words of a place that is found by counting, the share that has to be left for it to pass for the same place. */
 const leastLeft = 1 / 3;
@@ -59,7 +48,7 @@ type Comparison = { readonly kind: 'same' } | Omit<Renewal & { readonly kind: 'c
 async function compare(
   { content: was, origin, secret, parts }: Snippet,
   isEdited: boolean,
-  { folder = '.', onRead, ...options }: RenewalOptions,
+  { folder = '.', locate, onRead, ...options }: RenewalOptions,
 ): Promise<Comparison> {
   const { file, place = '', piece } = origin;
   if (secret) throw new DrawerError('refused/renewal-secret');
@@ -67,7 +56,7 @@ async function compare(
   if (file === undefined) throw new DrawerError('refused/renewal-without-file');
   if (isEdited) throw new DrawerError('refused/renewal-edited');
   const fragment = parseFragment(place);
-  const path = join(folder, file);
+  const path = locate ? await locate(file) : join(folder, file);
   const taken = await takeFromFile(
     { file: path, fragment },
     { ...options, onRead: (end, size) => onRead?.(file, end, size) },

@@ -357,6 +357,41 @@ it('reads and saves files that were named or are in its folder, and no others', 
   }
 });
 
+it('marks what is from a file that was saved since, shows what changed there, and renews it', async () => {
+  await place.run('copy', 'costs.xlsx#Timber!A1:D3');
+  const desk = await start();
+  const page = await windows.open(desk.address);
+  await showsSlips(page, 1);
+  expect((await slips(page))[0]).not.toContain('file changed');
+  await place.run('copy', '--text', 'Elm planks');
+  await place.run('paste', 'last', '--into', 'costs.xlsx#Timber!A2', '--over');
+  await page.getByText('file changed').waitFor();
+  await page.locator('drawer-panel [role="option"]').first().click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Renew from its file' }).click();
+  const sheet = page.locator('drawer-panel .renewals');
+  await sheet.waitFor();
+  expect(await sheet.locator('del').allTextContents()).toEqual([expect.stringMatching(/^− Larch planks, 35 mm/)]);
+  expect(await sheet.locator('ins').allTextContents()).toEqual([expect.stringMatching(/^\+ Elm planks/)]);
+  expect(await seriousFindings(page)).toEqual([]);
+  await heardAfter(page, /^Renewed 1 snippet/, () => page.getByRole('button', { name: 'Renew 1 snippet' }).click());
+  expect((await place.run('paste', '1')).out).toContain('Elm planks');
+  await page.getByText('file changed').waitFor({ state: 'detached' });
+  expect((await place.run('undo')).out).toContain('Renewed 1 snippet');
+  expect((await place.run('paste', '1')).out).toContain('Larch planks');
+});
+
+it('renews from no file that the desk may not open', async () => {
+  await using drawer = createDrawer();
+  writeFileSync(place.path('secret.txt'), 'outside');
+  mkdirSync(place.path('inside'));
+  const origin = { file: '../secret.txt' };
+  const [kept] = await drawer.keep({ content: { shape: 'run', inlines: [text('inside')] }, origin });
+  const files = deskFiles({ folder: place.path('inside'), named: [] }, drawer);
+  const ids = [kept?.kind === 'kept' ? kept.summary.id : ''];
+  expect(await files.savedSince(ids)).toEqual([]);
+  expect(await files.renewals(ids)).toMatchObject([{ kind: 'unknown', problem: { reason: 'file-outside' } }]);
+});
+
 it('ends when nobody has a window any more, and says what is wrong with its options', async () => {
   const served = await serveDesk({ page: place.folder, open: async () => createDrawer(), endsAfter: 50 });
   const { host, pathname } = new URL(served.address);

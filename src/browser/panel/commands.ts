@@ -3,7 +3,6 @@ import type { PhraseName } from '../../messages/index.ts';
 import type { Actions } from './actions.ts';
 import type { Dialogs } from './dialogs.ts';
 import type { PanelHost } from './host.ts';
-import type { Keymap } from './keys.ts';
 import type { PanelModel } from './model.ts';
 
 /** What commands are run with. */
@@ -16,7 +15,6 @@ export interface CommandHost extends PanelHost {
   focusFind(): void;
   /** Shows less of each snippet, or more. */
   turnDensity(): void;
-  readonly keymap: Keymap;
   /** Lets the choice go first, and then the panel. */
   leave(): void;
 }
@@ -30,6 +28,8 @@ export interface PanelCommand {
   readonly phrase: PhraseName;
   /** The phrase of its button, where that depends on what is shown. */
   readonly phraseNow?: (model: PanelModel) => PhraseName;
+  /** Whether it is in the menu; it always is where this is absent. */
+  readonly isOffered?: (host: PanelHost) => boolean;
   /** Whether its button can be pressed; it always can where this is absent. */
   readonly can?: (model: PanelModel) => boolean;
   readonly run: (host: CommandHost) => unknown;
@@ -70,6 +70,13 @@ export const panelCommands = {
     run: ({ actions }) => actions.hide(),
   },
   edit: { key: 'E', group: 'snippets', phrase: 'do.edit', can: showsSome, run: ({ dialogs }) => dialogs.edit() },
+  renew: {
+    group: 'snippets',
+    phrase: 'do.renew',
+    isOffered: ({ sources }) => sources !== undefined,
+    can: showsSome,
+    run: ({ sources }) => sources?.renew(),
+  },
   split: { key: 'X', group: 'snippets', phrase: 'do.split', can: showsSome, run: ({ dialogs }) => dialogs.split() },
   append: { key: 'A', group: 'snippets', phrase: 'do.append', can: showsSome, run: ({ dialogs }) => dialogs.append() },
   merge: {
@@ -159,7 +166,7 @@ export const panelCommands = {
     run: (host) => host.turnDensity(),
   },
   find: { key: '/', phrase: 'do.find', run: (host) => host.focusFind() },
-  help: { key: '?', group: 'drawer', phrase: 'do.help', run: ({ dialogs, keymap }) => dialogs.keys(keymap) },
+  help: { key: '?', group: 'drawer', phrase: 'do.help', run: ({ dialogs }) => dialogs.keys() },
   leave: { key: 'Escape', phrase: 'do.leave', run: (host) => host.leave() },
 } as const satisfies { readonly [id: string]: PanelCommand };
 

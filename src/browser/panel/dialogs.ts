@@ -1,7 +1,6 @@
 import type { DrawerError } from '../../content/index.ts';
 import type { Drawer, Listed } from '../../drawer/index.ts';
 import { type PanelHost, Refusal, type Sheet, subjectOf } from './host.ts';
-import type { Keymap } from './keys.ts';
 import { AskSheet } from './sheets/forms.ts';
 import { AppendSheet, LabelSheet, LockSheet, SplitSheet } from './sheets/small.ts';
 
@@ -48,10 +47,10 @@ export class Dialogs {
     });
   }
 
-  keys(keymap: Keymap): Promise<void> {
+  keys(): Promise<void> {
     return this.#open(async () => {
       const { KeysSheet } = await import('./sheets/keys.ts');
-      return new KeysSheet(this.#host, keymap);
+      return new KeysSheet(this.#host);
     });
   }
 

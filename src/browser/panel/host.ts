@@ -3,11 +3,20 @@ import { type Content, DrawerError, type Media, type PasteStyle } from '../../co
 import type { KeepResult, Listed } from '../../drawer/index.ts';
 import type { Hints, PhraseName, Words } from '../../messages/index.ts';
 import type { PanelModel } from './model.ts';
+import type { SourceMarks } from './sources.ts';
+
+/** The keys of commands, as people write them; the empty string for none. */
+export interface KeyNames {
+  words(id: string): string;
+}
 
 /** What the panel gives to its commands and sheets. */
 export interface PanelHost {
   readonly model: PanelModel;
   readonly words: Words;
+  readonly keymap: KeyNames;
+  /** Where snippets can be renewed from, if there is such a place. */
+  readonly sources: SourceMarks | undefined;
   /** How words end and dates are written, a BCP 47 tag. */
   readonly language: string;
   /** Puts content where the caret last was; gives the name of that place. */

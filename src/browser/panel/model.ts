@@ -9,20 +9,20 @@ import {
   searchKindsOf,
 } from '../../drawer/index.ts';
 
-/** How many slips are read at once. */
+/** Slips read at once. */
 const pageSize = 50;
-/** How many pages stay at hand. */
+/** Pages kept in memory. */
 const mostPages = 40;
-/** The kinds that slips can be narrowed down to, in this order. */
+/** Kinds to filter by, in this order. */
 const kinds = ['words', 'section', 'table', 'list', 'picture', 'link', 'held', 'secret'] as const;
-/** How many sources slips can be narrowed down to. */
+/** Sources to filter by, at most. */
 const mostSources = 8;
-/** How many slips a search shows. */
+/** Slips that a search shows, at most. */
 const mostFound = 100;
 
 /**
- * What a panel shows of a drawer: the slips that are looked at, which are chosen, and how the drawer stands. A drawer need
- * not fit in memory: only pages around what is looked at are read.
+ * The state of a panel: visible slips, chosen slips, and the drawer's settings. Only pages around the visible slips are read, so a
+ * drawer may be larger than memory.
  */
 export class PanelModel {
   readonly drawer: Drawer;
@@ -39,21 +39,21 @@ export class PanelModel {
   settings: Settings | undefined;
   sequence: SequencePoint | undefined;
   isLocked = false;
-  /** Whether little of each slip is shown, so that many are seen. */
+  /** Whether slips are shown compactly. */
   isDense = false;
-  /** What is looked for; the empty string shows all. */
+  /** The search text; empty shows all. */
   query = '';
-  /** What the slips are narrowed down to besides: `is:table`, `from:costs.xlsx`. */
+  /** The active filters, such as `is:table` and `from:costs.xlsx`. */
   filters: readonly string[] = [];
-  /** What they can be narrowed down to: the kinds and sources of the slips read so far. */
+  /** Available filters: kinds and sources of the slips read so far. */
   readonly kinds = new Set<(typeof kinds)[number]>();
   readonly sources = new Set<string>();
   #found: readonly Listed[] | undefined;
   /** Ids in the order they were chosen. */
   chosen: readonly string[] = [];
-  /** The row at hand, from 0. */
+  /** The active row, from 0. */
   active = 0;
-  /** Which rows are being looked at, so that these are read first. */
+  /** The visible rows, which are read first. */
   seen: readonly [first: number, last: number] = [0, 20];
 
   constructor(drawer: Drawer, changed: () => void) {
@@ -61,11 +61,11 @@ export class PanelModel {
     this.#changed = changed;
   }
 
-  /** Shows the drawer as it is, and stays in step with it, whichever window changes it. */
+  /** Reads the drawer and follows its changes, also those of other windows. */
   async start(): Promise<void> {
     this.#unwatch ??= this.drawer.watch(() => void this.refresh());
     await this.refresh();
-    // A storage that reads its words in for the first search does so now, and not at the first letter.
+    // Loads the full-text index now instead of at the first letter of a search.
     void this.drawer.find(['is:nothing']).catch(() => {});
   }
 
@@ -74,7 +74,7 @@ export class PanelModel {
     this.#unwatch = undefined;
   }
 
-  /** How many rows there are to show: all slips, or those found. */
+  /** Number of rows: all slips, or those found. */
   get rows(): number {
     return this.#found?.length ?? this.count;
   }
@@ -83,7 +83,7 @@ export class PanelModel {
     return this.#found !== undefined;
   }
 
-  /** The slip of a row; `undefined` until it is read, which asking for it sets off. */
+  /** The slip of a row; `undefined` while it is being read, which this starts. */
   row(index: number): Listed | undefined {
     if (this.#found) return this.#found[index];
     const page = Math.floor(index / pageSize);
@@ -96,7 +96,7 @@ export class PanelModel {
     return this.rows === 0 ? undefined : this.row(this.active);
   }
 
-  /** The chosen slips, or else the one at hand: what a command acts on. */
+  /** The slips that a command acts on: those chosen, or the active one. */
   async subject(): Promise<readonly Listed[]> {
     if (this.chosen.length === 0) {
       const one = this.atHand;
@@ -130,7 +130,7 @@ export class PanelModel {
     this.#changed();
   }
 
-  /** Shows the slips in which the words are found, the best first; the last words asked for win. */
+  /** Shows the slips that match a text, best first; the latest call wins. */
   async find(query: string): Promise<void> {
     this.query = query;
     const words = query.match(/(?:from|label|is):"[^"]+"|\S+/g)?.map((word) => word.replaceAll('"', '')) ?? [];
@@ -143,14 +143,14 @@ export class PanelModel {
     this.#changed();
   }
 
-  /** Narrows the slips down to a kind or a source, or no longer. */
+  /** Adds or removes a filter by kind or source. */
   async filter(term: string): Promise<void> {
     const isOn = this.filters.includes(term);
     this.filters = isOn ? this.filters.filter((each) => each !== term) : [...this.filters, term];
     await this.find(this.query);
   }
 
-  /** Notes what the slips of a page can be narrowed down to. */
+  /** Collects the available filters of a page. */
   #noteKinds(rows: readonly Listed[]): void {
     for (const { summary } of rows) {
       const own = searchKindsOf(summary);
@@ -162,7 +162,7 @@ export class PanelModel {
     }
   }
 
-  /** Reads anew what is shown; several calls while it is being read come to one more reading, which they wait for. */
+  /** Reads the visible slips again; calls during a read share one more read. */
   refresh(): Promise<void> {
     if (!this.#reading) {
       this.#reading = this.#read().finally(() => {
@@ -171,7 +171,7 @@ export class PanelModel {
       return this.#reading;
     }
     this.#again ??= this.#reading
-      .catch(() => {}) // whoever waited for it was told
+      .catch(() => {}) // reported to the callers of it
       .then(() => {
         this.#again = undefined;
         return this.refresh();
@@ -237,7 +237,7 @@ export class PanelModel {
     if (farthest !== undefined) this.#pages.delete(farthest);
   }
 
-  /** Whole snippets in the order given, with the bytes of their pictures. */
+  /** Full snippets in the given order; their pictures are loaded. */
   async whole(ids: readonly string[]): Promise<readonly Snippet[]> {
     return this.drawer.getMany(ids);
   }

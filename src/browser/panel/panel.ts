@@ -16,10 +16,11 @@ import { type KeyChanges, Keymap } from './keys.ts';
 import type { MenuPlace } from './menu.ts';
 import { PanelModel } from './model.ts';
 import { SlipList } from './slips.ts';
+import type { SourceMarks } from './sources.ts';
 import { style } from './style/index.ts';
 import { Toolbar, type ToolbarHost } from './toolbar.ts';
 
-/** Shows how content will look where it will land; without content, ends that. */
+/** Shows a preview of content at its target; without content, removes it. */
 export type PreviewHandler = (content?: Content, options?: DeliverOptions) => void;
 
 /** Pastes content where the caret last was, or into a page's own draft; returns the name of the target. */
@@ -38,14 +39,15 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
   static override properties = { lang: { type: String, reflect: true } };
 
   words = new Words(english);
-  /** Puts what is pasted where it belongs; `deliver` when the page says nothing else. */
+  /** Pastes content; `deliver` unless the page sets another. */
   pasteHandler: PasteHandler = deliver;
-  /** Puts what is copied on the clipboard; `toClipboard` when the page says nothing else. */
+  /** Copies content to the clipboard; `toClipboard` unless the page sets another. */
   copyHandler: CopyHandler = async (content, media) =>
     (await import('../deliver/index.ts')).toClipboard(content, media);
-  /** Shows how content will look where it will land, until it is called with nothing; absent where the page cannot. */
+  /** Previews content at its target until called without content; absent if the page cannot. */
   previewHandler: PreviewHandler | undefined;
   keymap = new Keymap();
+  sources: SourceMarks | undefined;
 
   #model: PanelModel | undefined;
   readonly actions = new Actions(this);
@@ -53,17 +55,17 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
   readonly #toolbar = new Toolbar(this);
   #list = new SlipList(this);
   #sheet: Sheet | undefined;
-  /** Draws the chips that narrow the slips down; loaded after the slips. */
+  /** Renders the filter chips; loaded after the slips. */
   #chips: (() => TemplateResult | typeof nothing) | undefined;
   #said = '';
-  /** The ids that the page has been told are chosen. */
+  /** The chosen ids last reported to the page. */
   #chosen: readonly string[] = [];
   #listening: AbortController | undefined;
   #keyed: Promise<void> = Promise.resolve();
-  /** The latest call of `openDrawer`; an earlier one that ends later does not show its drawer. */
+  /** The latest call of `openDrawer`; an earlier call that ends later does not show its drawer. */
   #opening: object | undefined;
 
-  /** The drawer that is shown. */
+  /** The drawer shown. */
   get drawer(): Drawer | undefined {
     return this.#model?.drawer;
   }
@@ -71,6 +73,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
   set drawer(drawer: Drawer | undefined) {
     this.#model?.stop();
     this.#sheet = undefined;
+    this.sources = undefined;
     this.#model = drawer && new PanelModel(drawer, () => this.requestUpdate());
     if (this.#model) this.#model.isDense = this.hasAttribute('dense');
     if (this.isConnected) void this.attempt(async () => this.#model?.start());
@@ -110,10 +113,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
    * passphrase in the panel. A lost connection is said, and so is its return.
    */
   async connectDrawer(url: string | URL): Promise<Connected> {
-    const { connectPanel } = await import('./connect-panel.ts');
-    const connected = await connectPanel(this, url);
-    this.drawer = connected.drawer;
-    return connected;
+    return (await import('./connect-panel.ts')).connectPanel(this, url);
   }
 
   /** Keys that replace the defaults, such as `{ merge: 'G', panel: 'Control+F9' }`; `null` for none. */
@@ -162,7 +162,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     this.requestUpdate();
   }
 
-  /** Says what became of something gathered: hand it to `capture` as its `report`. */
+  /** Says what was kept; pass it to `capture` as `report`. */
   readonly report = (captured: Captured): void => void this.attempt(() => this.#report(captured));
 
   async #report(captured: Captured): Promise<void> {
@@ -173,22 +173,22 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     const fact = [this.words.kept(result), this.words.notes(notes)].filter((each) => each !== undefined).join('. ');
     const model = this.#model;
     if ('position' in result && model && !model.isFinding) {
-      // The slip lies in the list when it is said that it was kept.
+      // The list shows the slip before the message says it was kept.
       await model.refresh();
       this.#list.show(result.position - 1);
     }
     this.say(fact);
   }
 
-  /** Says one short fact; the same once more is heard once more. */
+  /** Shows and announces a short message; the same message again is announced again. */
   say(fact: string): void {
-    // A live region speaks when its words change.
+    // A live region is announced when its text changes.
     this.#said = fact === this.#said ? `${fact}\u200b` : fact;
     this.requestUpdate();
     this.#tellPage('drawer-say', fact);
   }
 
-  /** Tells the page by an event; `false` where the page has cancelled one that may be. */
+  /** Dispatches an event to the page; `false` if the page cancelled it. */
   #tellPage<K extends keyof PanelEvents>(type: K, detail: PanelEvents[K]['detail'], cancelable = false): boolean {
     return this.dispatchEvent(new CustomEvent(type, { detail, bubbles: true, composed: true, cancelable }));
   }
@@ -221,7 +221,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
 
   open(sheet: Sheet | undefined): void {
     this.previewHandler?.();
-    // What has the focus now goes with its sheet.
+    // The focused element disappears with its sheet.
     const goesBack = this.#sheet !== undefined && this.matches(':focus-within');
     this.#sheet?.closed?.();
     this.#sheet = sheet;
@@ -241,18 +241,18 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     this.requestUpdate();
   }
 
-  /** Brings the keyboard to the list of slips. */
+  /** Focuses the list of slips. */
   override focus(): void {
     if (this.#sheet) this.renderRoot.querySelector<HTMLElement>('.sheet :is(textarea, input, select, button)')?.focus();
     else this.#list.focus();
   }
 
-  /** Pastes what comes next in the sequence where the caret is. */
+  /** Pastes the next snippet of the sequence at the caret. */
   pasteNext(): Promise<void> {
     return this.perform('pasteNext');
   }
 
-  /** What is asked for in quick succession is done in that order, each when the one before it is done. */
+  /** Runs calls in order, each after the one before it has ended. */
   inTurn(work: () => Promise<unknown>): Promise<void> {
     this.#keyed = this.#keyed.then(() => this.attempt(work));
     return this.#keyed;
@@ -279,7 +279,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     if (id !== undefined) void this.perform(id);
   }
 
-  /** Runs a command, as its key or button does, with the snippets chosen or the one at hand. */
+  /** Runs a command like its key or button, on the chosen snippets or the active one. */
   async do(id: CommandId): Promise<void> {
     await commandOf(id).run(this);
   }
@@ -307,9 +307,9 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     else lastPlace()?.element.focus();
   }
 
-  // --- What is dropped on it, pasted into it and copied out of it -------------------------------------------------------
+  // --- Drag and drop, and the clipboard -----------------------------------------------------------------------------------
 
-  /** With the focus in the list they mean slips, though browsers tell the page's own selection of them. */
+  /** With focus in the list, clipboard events mean slips, although browsers report the page's selection. */
   readonly #onClipboard = (event: ClipboardEvent): void => {
     if (this.#model === undefined || !this.#list.isFocused) return;
     event.preventDefault();
@@ -335,7 +335,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     });
   }
 
-  // --- What is seen ----------------------------------------------------------------------------------------------------
+  // --- Rendering ----------------------------------------------------------------------------------------------------------
 
   protected override updated(): void {
     this.#list.measure();
@@ -378,7 +378,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     </div>`;
   }
 
-  /** Narrows the slips down to a kind or a source, or no longer. */
+  /** Adds or removes a filter by kind or source. */
   async filter(term: string): Promise<void> {
     await this.model.filter(term);
     this.#list.show(0);
@@ -431,7 +431,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
     return html`<p class="status" part="status" role="status" aria-live="polite" aria-label=${this.words.say('status')}>${this.#said}</p>`;
   }
 
-  /** What the list of slips needs of its panel. */
+  /** Listeners of the list of slips. */
   readonly listEvents = {
     key: (event: KeyboardEvent): void => this.#onListKey(event),
     drop: (transfer: DataTransfer | null): void => this.#gather(transfer),

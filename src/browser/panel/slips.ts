@@ -95,6 +95,7 @@ export class SlipList {
     const rows = virtual.getVirtualItems();
     const [first, last] = [rows[0]?.index ?? 0, rows.at(-1)?.index ?? 0];
     model.seen = [first, last];
+    this.#panel.sources?.look(rows.flatMap(({ index }) => model.row(index)?.summary.id ?? []));
     const active = model.atHand;
     const isShown = active !== undefined && model.active >= first && model.active <= last;
     return html`<div
@@ -157,6 +158,7 @@ export class SlipList {
     const { words } = this.#panel;
     const now = new Date();
     const marks = [
+      ...(this.#panel.sources?.isSaved(summary.id) ? [words.say('fileSaved')] : []),
       ...(summary.held ? [words.say('held')] : []),
       ...(summary.secret ? [words.say('secret')] : []),
       ...(summary.parts ? [words.say('builtUp', { count: summary.parts.length })] : []),

@@ -2,12 +2,10 @@ import { html, nothing, type TemplateResult } from 'lit';
 import { type CommandId, commandIds, commandOf } from './commands.ts';
 import type { PanelHost } from './host.ts';
 import { icons } from './icons.ts';
-import type { Keymap } from './keys.ts';
 import type { Menu, MenuPlace } from './menu.ts';
 
 /** What the toolbar needs of its panel besides. */
 export interface ToolbarHost extends PanelHost {
-  readonly keymap: Keymap;
   readonly updateComplete: Promise<unknown>;
   readonly renderRoot: ParentNode;
   /** Runs a command after the ones before it have ended, and reports errors. */
@@ -36,7 +34,10 @@ export class Toolbar {
   async openMenu(group: 'snippets' | 'drawer', place: MenuPlace): Promise<void> {
     const { Menu } = await import('./menu.ts');
     this.#menu ??= new Menu(this.#host, () => this.#fullness());
-    const ids = commandIds.filter((id) => commandOf(id).group === group);
+    const ids = commandIds.filter((id) => {
+      const command = commandOf(id);
+      return command.group === group && (command.isOffered?.(this.#host) ?? true);
+    });
     await this.#menu.open(group === 'drawer' ? 'withDrawer' : 'withSlips', ids, place);
   }
 

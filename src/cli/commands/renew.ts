@@ -1,4 +1,4 @@
-import { type Content, DrawerError, plainText } from '../../content/index.ts';
+import { changedLines, DrawerError } from '../../content/index.ts';
 import type { Drawer } from '../../drawer/index.ts';
 import { findRenewals, type Renewal } from '../../node/index.ts';
 import { fit } from '../columns.ts';
@@ -15,9 +15,6 @@ export interface RenewOptions {
   readonly quiet?: boolean;
   readonly json?: boolean;
 }
-
-/** How many lines of a change are shown of each side. */
-const mostLines = 6;
 
 /** `drawer renew REF…`: shows what has changed in the files, and takes it once that is wanted. */
 export const renew = (references: readonly string[], options: RenewOptions, context: Context): Promise<void> =>
@@ -64,28 +61,10 @@ async function show(renewals: readonly Renewal[], { print, width, words }: Conte
       print(words.tell('renewalNot', { position, problem: phrases.error(found.problem) }));
     else {
       print(words.tell('renewalChanged', { position, what: `${words.size(summary.facts)}, ${words.origin(summary)}` }));
-      for (const line of differences(found.was, found.content))
+      for (const line of changedLines(found.was, found.content))
         print(`   ${fit(line, Math.max(20, width - 4)).trimEnd()}`);
     }
   }
-}
-
-/** The lines that only one of two contents has, the old ones first. */
-function differences(was: Content, content: Content): string[] {
-  const linesOf = (of: Content): string[] =>
-    plainText(of)
-      .replaceAll('\t', ' · ')
-      .split('\n')
-      .filter((line) => line !== '');
-  const [before, now] = [linesOf(was), linesOf(content)];
-  const only = (sign: string, lines: readonly string[], others: readonly string[]): string[] => {
-    const own = lines.filter((line) => !others.includes(line));
-    return [
-      ...own.slice(0, mostLines).map((line) => `${sign} ${line}`),
-      ...(own.length > mostLines ? [`${sign} …`] : []),
-    ];
-  };
-  return [...only('−', before, now), ...only('+', now, before)];
 }
 
 const inJson = (renewals: readonly Renewal[], isRenewed: boolean) => ({

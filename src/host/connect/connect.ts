@@ -227,6 +227,8 @@ const remoteFiles = (line: Line): DeskFiles => {
     list: (path) => call('list', path) as ReturnType<DeskFiles['list']>,
     read: (path) => call('read', path) as ReturnType<DeskFiles['read']>,
     save: (path, after, before) => call('save', path, after, before) as Promise<void>,
+    savedSince: (ids) => call('savedSince', ids) as ReturnType<DeskFiles['savedSince']>,
+    renewals: (ids) => call('renewals', ids) as ReturnType<DeskFiles['renewals']>,
   };
 };
 

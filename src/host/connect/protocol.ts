@@ -1,5 +1,5 @@
 import type { Content, DrawerError, Media, Message } from '../../content/index.ts';
-import type { Action, Check, Drawer, KeepResult, UndoOptions } from '../../drawer/index.ts';
+import type { Action, Check, Drawer, KeepResult, Renewal, UndoOptions } from '../../drawer/index.ts';
 
 /** The code that a host closes a connection with whose session it does not know, such as one of before it was started. */
 export const unknownSession = 4404;
@@ -84,6 +84,10 @@ export interface DeskFiles {
    * @throws DrawerError `refused`; `write-failed` where it has changed since, is open elsewhere or cannot be written
    */
   save(path: string, after: Uint8Array, before?: Uint8Array): Promise<void>;
+  /** Ids of the snippets whose file was saved again since they were gathered. */
+  savedSince(ids: readonly string[]): Promise<readonly string[]>;
+  /** Reads the sources of snippets again and compares; nothing is changed. `Drawer.renew` takes what has changed. */
+  renewals(ids: readonly string[]): Promise<readonly Renewal[]>;
 }
 
 /** An event while copies are being gathered. */

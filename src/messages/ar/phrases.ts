@@ -89,6 +89,7 @@ export const arabic: Catalogue = {
       other: '{count} موضع',
     },
     held: 'مثبَّتة',
+    fileSaved: 'تغيّر الملف',
     secret: 'سرّية',
     builtUp: {
       zero: 'غير مركَّبة',
@@ -121,6 +122,7 @@ export const arabic: Catalogue = {
     'do.merge': 'دمج',
     'do.append': 'إلحاق',
     'do.split': 'تقسيم',
+    'do.renew': 'تجديد من ملفها',
     'do.edit': 'تحرير',
     'do.label': 'وسم',
     'do.hold': 'تثبيت',

@@ -3,7 +3,6 @@ import type { PhraseName, SheetPhraseName } from '../../../messages/index.ts';
 import { captureKeys } from '../../capture/capture.ts';
 import { commandIds, commandOf } from '../commands.ts';
 import type { PanelHost, Sheet } from '../host.ts';
-import type { Keymap } from '../keys.ts';
 
 type Line = readonly [phrase: PhraseName | SheetPhraseName, key: string];
 
@@ -11,25 +10,23 @@ type Line = readonly [phrase: PhraseName | SheetPhraseName, key: string];
 export class KeysSheet implements Sheet {
   readonly title: string;
   readonly #host: PanelHost;
-  readonly #keymap: Keymap;
 
-  constructor(host: PanelHost, keymap: Keymap) {
+  constructor(host: PanelHost) {
     this.#host = host;
-    this.#keymap = keymap;
     this.title = host.words.say('keys.title');
   }
 
   render(): TemplateResult {
-    const { words } = this.#host;
-    const inList = commandIds.map((id): Line => [commandOf(id).phrase, this.#keymap.words(id)]);
+    const { words, keymap } = this.#host;
+    const inList = commandIds.map((id): Line => [commandOf(id).phrase, keymap.words(id)]);
     return html`${this.#list([['keys.walk', '↑ ↓ Home End'], ...inList])}
       <p>${words.say('keys.hint')}</p>
       ${this.#list([
         ['keys.page.copy', 'Control+C'],
         ['keys.page.append', captureKeys.append],
         ['keys.page.send', captureKeys.send],
-        ['keys.page.panel', this.#keymap.words('panel')],
-        ['do.pasteNext', this.#keymap.words('next')],
+        ['keys.page.panel', keymap.words('panel')],
+        ['do.pasteNext', keymap.words('next')],
       ])}`;
   }
 

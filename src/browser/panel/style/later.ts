@@ -77,3 +77,27 @@ export const chipStyle = css`
     color: var(--on-accent);
   }
 `;
+
+export const renewStyle = css`
+  .renewals {
+    display: grid;
+    gap: 0.6rem;
+    margin: 0;
+    padding: 0;
+    list-style: none;
+    font-size: 0.88rem;
+  }
+  .renewals :is(ins, del) {
+    display: block;
+    padding-inline: 0.4rem;
+    text-decoration: none;
+    overflow-wrap: anywhere;
+  }
+  .renewals ins {
+    border-inline-start: 3px solid var(--accent);
+  }
+  .renewals del {
+    border-inline-start: 3px solid var(--line);
+    opacity: 0.8;
+  }
+`;
