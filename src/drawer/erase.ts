@@ -47,7 +47,7 @@ async function forget(rows: WritableRows, id: string): Promise<readonly string[]
   const hashes: string[] = [];
   for (const action of actions) {
     const gone = tells(action) ? kin : dead;
-    const changes = action.changes.filter((change) => !gone.has(idOf(change)) && !bringsSecret(change, id));
+    const changes = action.changes.filter((change) => !gone.has(idOf(change)) && !bringsSecret(change, kin));
     if (changes.length === action.changes.length) continue;
     hashes.push(...hashesOf(action));
     // With what would put it back into a file, the rest of what was cut with it could not go back either.
@@ -57,8 +57,9 @@ async function forget(rows: WritableRows, id: string): Promise<readonly string[]
   return hashes;
 }
 
-const bringsSecret = (change: Change, id: string): boolean =>
-  'snippet' in change && change.snippet.id === id && change.snippet.secret !== undefined;
+/** Whether a change brings back a secret content of one of these, which may hold the words of the others. */
+const bringsSecret = (change: Change, ids: ReadonlySet<string | undefined>): boolean =>
+  'snippet' in change && ids.has(change.snippet.id) && change.snippet.secret !== undefined;
 
 /** In a larger drawer, looking through everything for pictures takes longer than their bytes are worth. */
 const mostLookedThrough = 20_000;

@@ -147,6 +147,22 @@ describe.each<[string, () => Promise<Kept>]>([
   }, 120_000);
 });
 
+it('leave no trace in what could be done again to a snippet that had taken them in', async () => {
+  const { storage, bytes } = await inFile(false);
+  await using drawer = createDrawer({ storage, ...countingTools() });
+  await drawer.keep([
+    { content: doc(paragraph('open'), paragraph('words')) },
+    { content: run('word3x'), secret: true },
+  ]);
+  const [one = '', other = ''] = (await drawer.list(1, 2)).map(({ summary }) => summary.id);
+  const { content } = await drawer.get(other);
+  await drawer.append({ content, secret: true }, { onto: one, takeOut: [other] });
+  await drawer.append({ content: run('more') }, { onto: one });
+  for (let times = 0; times < 3; times++) await drawer.undo(); // the third takes back that it was kept
+  expect(JSON.stringify(await drawer.history()) + bytes()).not.toContain('word3x');
+  expect(plainText((await drawer.get(one)).content)).toContain('open');
+});
+
 it('leave the journal as soon as another program that reads meanwhile lets them, and do not hold up this one', async () => {
   const { storage, bytes } = await inFile(false);
   const path = join(folder, `${made}.drawer`);
