@@ -12,9 +12,9 @@ import {
   pasteStyles,
   picturesIn,
 } from '../content/index.ts';
-import type { Settings, Snippet } from '../drawer/index.ts';
+import type { Drawer, Settings, Snippet } from '../drawer/index.ts';
 import { type Insertion, type Side, type Spread, sides, spreads } from '../formats/index.ts';
-import type { PasteRequest, PasteResult } from '../node/index.ts';
+import { type LinkedInsertion, linkedRequests, type PasteRequest, type PasteResult } from '../node/index.ts';
 import type { Context } from './context.ts';
 import { findPlace } from './gather.ts';
 import { remarkNotes } from './notes.ts';
@@ -28,6 +28,8 @@ export interface InsertOptions {
   readonly over?: boolean;
   readonly asWords?: boolean;
   readonly author?: string;
+  /** Whether each snippet lands in a bookmark of its own, to be renewed there later. */
+  readonly linked?: boolean;
   readonly preview?: boolean;
   readonly quiet?: boolean;
   readonly json?: boolean;
@@ -75,6 +77,26 @@ export async function insertRequests(
       return { place, insertion };
     }),
   );
+}
+
+/** The same for snippets that land one by one, each in a bookmark of its own. */
+export async function linkedRequestsOf(
+  drawer: Drawer,
+  places: readonly string[],
+  snippets: readonly Snippet[],
+  { side, style, author }: InsertOptions,
+  settings: Settings,
+  { now }: Context,
+): Promise<PasteRequest[]> {
+  const insertion: LinkedInsertion = {
+    style: (style as PasteStyle | undefined) ?? settings.style,
+    ...(side !== undefined && { side: side as Side }),
+    ...(author !== undefined && { author, date: now.toISOString() }),
+  };
+  const requests: PasteRequest[] = [];
+  for (const words of places)
+    requests.push(...(await linkedRequests(drawer, snippets, await findPlace(words), insertion)));
+  return requests;
 }
 
 /** `Pasted 3 snippets into application.docx, after Background: 212 words, 1 table`, and what else there is to know. */

@@ -1,11 +1,19 @@
-import type { Content, Media } from '../content/index.ts';
+import { type Content, DrawerError, type Media } from '../content/index.ts';
 import type { Drawer, Elsewhere, Snippet } from '../drawer/index.ts';
-import { type Arrived, pasteIntoDrawer, planPaste, planSnippets, takesSnippets, whileClaimed } from '../node/index.ts';
+import {
+  type Arrived,
+  linkChanges,
+  pasteIntoDrawer,
+  planPaste,
+  planSnippets,
+  takesSnippets,
+  whileClaimed,
+} from '../node/index.ts';
 import type { Place } from '../places/index.ts';
 import { snippetCount } from './command-words.ts';
 import type { Context } from './context.ts';
 import { clipboardPlace, filesNamed, findPlace } from './gather.ts';
-import { type InsertOptions, insertRequests, reportInserted } from './insert-options.ts';
+import { type InsertOptions, insertRequests, linkedRequestsOf, reportInserted } from './insert-options.ts';
 import { usualLanguage } from './language.ts';
 import { removalSummary } from './removal-summary.ts';
 
@@ -69,8 +77,16 @@ async function pasteClaimed(
   const places = await sorted(options.into ?? []);
   const planned = await planSnippets(places.files, pasted, options);
   const settings = await drawer.settings();
-  const requests = await insertRequests(places.documents, pasted, options, settings, context);
-  const { files, landed } = await planPaste(requests, { language: options.language ?? usualLanguage });
+  if (options.linked && (places.drawers.length > 0 || places.files.length > 0 || places.isClipboard))
+    throw new DrawerError('unsupported/bookmark-not-here');
+  const requests = options.linked
+    ? await linkedRequestsOf(drawer, places.documents, snippets, options, settings, context)
+    : await insertRequests(places.documents, pasted, options, settings, context);
+  const plan = await planPaste(requests, { language: options.language ?? usualLanguage });
+  const { files } = plan;
+  const links = options.linked ? await linkChanges(snippets, plan.landed) : [];
+  // Linked snippets land one behind the other: the first says where.
+  const landed = options.linked ? plan.landed.filter((_, index) => index % snippets.length === 0) : plan.landed;
   const all = snippetCount(snippets.length);
   const clipboard = places.isClipboard ? await import('./put-on-clipboard.ts') : undefined;
   if (options.preview) {
@@ -94,7 +110,7 @@ async function pasteClaimed(
   const arrived = snippets.filter(({ id }) => ids.has(id));
   const names = [...new Set([...places.drawers, ...planned, ...landed].map(({ file }) => file))];
   const gone = options.takeOut ? removalSummary(arrived) : undefined;
-  const changes = [...(gone?.changes ?? []), ...elsewhere];
+  const changes = [...(gone?.changes ?? []), ...elsewhere, ...links];
   const name =
     names.length > 0
       ? { kind: 'pastedInto', params: { count: arrived.length, files: names } }

@@ -127,6 +127,7 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
       .description(say('command.paste'))
       .option('--as <format>', say('option.print'), 'text')
       .option('--take-out', say('option.takeOut'))
+      .option('--linked', say('option.linked'))
       .option('--preview', say('option.preview'))
       .addHelpText(
         'after',
@@ -236,14 +237,27 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
   renew: ({ program, context, named, say, example }) =>
     picking(say, program.command('renew [ref...]'))
       .description(say('command.renew'))
+      .option('-i, --into <file>', say('option.renewInto'), collect)
       .option('--folder <folder>', say('option.folder'))
       .option('--yes', say('option.yesRenew'))
       .option('-q, --quiet', say('option.quiet'))
       .option('--json', say('option.json'))
-      .addHelpText('after', `\n${say('help.references')}\n\n${example('drawer renew all', 'drawer renew 2-4 --yes')}`)
-      .action(async (words: string[], options: RenewOptions & PickOptions) =>
-        (await import('./commands/renew.ts')).renew(await named(words, options, true), options, context()),
-      ),
+      .addHelpText(
+        'after',
+        `\n${say('help.references')}\n\n${example(
+          'drawer renew all',
+          'drawer renew 2-4 --yes',
+          'drawer renew --into report.docx',
+        )}`,
+      )
+      .action(async (words: string[], options: RenewOptions & PickOptions) => {
+        const { renew, renewInto } = await import('./commands/renew.ts');
+        const isAll = options.into !== undefined && words.length === 0 && !options.pick;
+        const references = isAll ? [] : await named(words, options, true);
+        return options.into
+          ? renewInto(references, options.into, options, context())
+          : renew(references, options, context());
+      }),
   split: ({ program, context, named, say, example }) =>
     picking(say, program.command('split [ref]'))
       .description(say('command.split'))

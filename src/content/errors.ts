@@ -135,6 +135,7 @@ interface Reasons {
     | 'call-unknown'
     | 'package-too-large'
     | 'package-signed'
+    | 'bookmark-not-here'
     | 'place-kind-not-here'
     | 'name-not-range'
     | 'format-not-read'
@@ -195,6 +196,7 @@ interface Reasons {
     | 'sheet-too-small'
     | 'field-too-short';
   invalid:
+    | 'bookmark-name'
     | 'call-invalid'
     | 'argument-not-bytes'
     | 'argument-not-function'
@@ -234,6 +236,9 @@ interface Reasons {
     | 'clipboard-overtaken'
     | 'clipboard-secret'
     | 'origin-ignored'
+    | 'link-edited'
+    | 'link-lost'
+    | 'link-unknown'
     | 'renewal-built-up'
     | 'renewal-edited'
     | 'renewal-inexact'
@@ -279,6 +284,7 @@ interface Reasons {
     | 'command-several-places'
     | 'command-needs-terminal'
     | 'command-pick-what'
+    | 'command-linked-without-into'
     | 'command-options-clash'
     | 'command-option-missing'
     | 'command-preview-of-nothing'

@@ -1,4 +1,4 @@
-import type { BlockType, Marks } from '../content/index.ts';
+import { type BlockType, DrawerError, type Marks } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
 import type { FormatName } from './format.ts';
 
@@ -35,7 +35,7 @@ export const capabilities: Readonly<Record<FormatName, Capabilities>> = {
   odt: { places: prosePlaces, blocks: allBlocks, marks: allMarks, cells: false },
   html: { places: prosePlaces, blocks: allBlocks, marks: allMarks, cells: true },
   markdown: {
-    places: ['whole', 'section', 'paragraph', 'table', 'list', 'picture', 'quote', 'line', 'char'],
+    places: ['whole', 'section', 'paragraph', 'table', 'list', 'picture', 'bookmark', 'quote', 'line', 'char'],
     blocks: allBlocks,
     marks: ['bold', 'italic', 'underline', 'strike', 'code', 'position', 'background', 'link'],
     cells: false,
@@ -47,6 +47,12 @@ export const capabilities: Readonly<Record<FormatName, Capabilities>> = {
   picture: { places: ['whole', 'picture'], blocks: ['picture'], marks: [], cells: false },
   json: { places: ['whole', 'snippets'], blocks: allBlocks, marks: allMarks, cells: true },
 };
+
+/** @throws DrawerError `unsupported` for a bookmark around what lands in a format that has none */
+export function checkBookmark(format: FormatName, bookmark: string | undefined): void {
+  if (bookmark !== undefined && !capabilities[format].places.includes('bookmark'))
+    throw new DrawerError('unsupported/bookmark-not-here');
+}
 
 /** Something of the content model that a format does not hold as it is, and what it becomes there. */
 export interface LossyConversion {

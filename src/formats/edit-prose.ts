@@ -1,9 +1,10 @@
-import { plainText } from '../content/index.ts';
+import { DrawerError, plainText } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
 import type { Inserted, Insertion, ReadTools, Removed, Source } from './format.ts';
 import { insertionEdits, type ProseInsertion } from './insertion.ts';
+import type { InsertGrammar } from './insertion-grammar.ts';
 import { type SectionFilter, sectionFilterOf } from './prose.ts';
-import { type EditableProse, isPosition, type ProseCodec, type ReadProse } from './prose-format.ts';
+import { type EditableProse, isPosition, type ProseCodec, type ProseLanding, type ReadProse } from './prose-format.ts';
 import { placeRemoval } from './removal.ts';
 import { positionEdit, positionsOf } from './text/positions.ts';
 import { applyEdits } from './text-edits.ts';
@@ -39,9 +40,39 @@ export async function insertedSource(
   const { start, end } = document.end();
   prose.trace.root.close(start, end);
   const landing = await document.landing(prose, insertion);
-  const { edits, ...landed } = insertionEdits(text, prose, fragment, insertion, landing);
-  const edited = applyEdits(text, edits);
+  const { bookmark } = insertion;
+  const grammar = bookmark === undefined ? landing : bookmarking(landing, bookmark);
+  const { edits, ...landed } = insertionEdits(text, prose, fragment, insertion, grammar);
+  const old = bookmark === undefined ? [] : (landing.withoutBookmark?.(bookmark) ?? []);
+  const edited = applyEdits(text, [...edits, ...old]);
   return { ...landed, edited: landing.finish?.(edited) ?? edited };
+}
+
+/** A grammar that leaves a bookmark around what lands. @throws DrawerError `unsupported` where it cannot */
+function bookmarking(landing: ProseLanding, name: string): InsertGrammar {
+  if (!/^[A-Za-z]\w{0,39}$/.test(name)) throw new DrawerError('invalid/bookmark-name', { name });
+  let count = 0;
+  // Several cells cannot lie in one bookmark, and items of a list have no place for one in every format.
+  const check = (): NonNullable<ProseLanding['bookmarked']> => {
+    if (landing.bookmarked && count++ === 0) return landing.bookmarked.bind(landing);
+    throw new DrawerError('unsupported/bookmark-not-here');
+  };
+  const { remains, remainsInside, emptyParagraph, mustStay, locate, keepSpaces, reach } = landing;
+  return {
+    ...{ remains, remainsInside, emptyParagraph, mustStay, locate, keepSpaces, reach },
+    blocks: (blocks, spot, source) => {
+      if (spot.list) throw new DrawerError('unsupported/bookmark-not-here');
+      const bookmarked = check();
+      const edit = landing.blocks(blocks, spot, source);
+      return { ...edit, replacement: bookmarked(edit.replacement, name) };
+    },
+    // Only the format knows what of an edit are the words.
+    words: (inlines, spot, source) => {
+      check();
+      return landing.words(inlines, spot, source);
+    },
+    part: (spot, source) => landing.part(spot, source),
+  };
 }
 
 /**

@@ -143,6 +143,11 @@ export interface Insertion {
   readonly author?: string | undefined;
   /** The time of the tracked change: ISO 8601. */
   readonly date?: string | undefined;
+  /**
+   * Leaves a bookmark of this name around the content, instead of an older one of that name; only in documents. Letters, digits
+   * and underscores, at most 40.
+   */
+  readonly bookmark?: string | undefined;
   /** Returns the address of a picture, for formats that cannot contain pictures. */
   readonly pictureAddress?: ((picture: Picture) => string | undefined) | undefined;
 }

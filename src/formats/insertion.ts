@@ -50,7 +50,7 @@ export function insertionEdits(
   source: string,
   prose: TracedProse,
   fragment: Fragment,
-  { content, side: asked, style, over }: Pick<Insertion, 'content' | 'side' | 'style' | 'over'>,
+  { content, side: asked, style, over, bookmark }: Pick<Insertion, 'content' | 'side' | 'style' | 'over' | 'bookmark'>,
   grammar: InsertGrammar,
 ): ProseInsertion {
   const intoTable =
@@ -61,7 +61,7 @@ export function insertionEdits(
   const selected = selectProse(prose, fragment);
   const where = landedAt(side, selected.place);
   const styled = restyle(content, style);
-  const landing = new Landing(source, prose, grammar, selected, side);
+  const landing = new Landing(source, prose, grammar, selected, side, bookmark !== undefined);
   const edits = landing.edits(style === 'original' ? styled : fitted(styled, prose.blocks, selected, side));
   return {
     edits,
@@ -169,14 +169,29 @@ class Landing {
   readonly #parts: readonly SelectedPart[];
   readonly #side: Side;
   readonly #inTable: Selected['inTable'];
+  readonly #keepsBlocks: boolean;
 
-  constructor(source: string, prose: TracedProse, grammar: InsertGrammar, { parts, inTable }: Selected, side: Side) {
+  /** @param keepsBlocks - whether a single paragraph lands as one, and not as words of another */
+  constructor(
+    source: string,
+    prose: TracedProse,
+    grammar: InsertGrammar,
+    { parts, inTable }: Selected,
+    side: Side,
+    keepsBlocks = false,
+  ) {
+    this.#keepsBlocks = keepsBlocks;
     this.#source = source;
     this.#prose = prose;
     this.#grammar = grammar;
     this.#parts = parts;
     this.#side = side;
     this.#inTable = inTable;
+  }
+
+  /** The content as words; `undefined` if it has other blocks, or is to stay blocks. */
+  #inlinesOf(content: Content): readonly Inline[] | undefined {
+    return this.#keepsBlocks && content.shape === 'blocks' ? undefined : inlinesOf(content);
   }
 
   edits(content: Content): readonly TextEdit[] {
@@ -210,8 +225,8 @@ class Landing {
     const node = tableNodes(this.#source, this.#nodes(table)[0], table).cells[row]?.[cell];
     const leaf = node && (leavesIn(node)[0] ?? emptyLeaf(node));
     const isLine = node !== undefined && this.#source[node.start] !== '<' && this.#isLine(leaf);
-    const holdsTable = inlinesOf(content) === undefined && asBlocks(content).some(({ type }) => type === 'table');
-    if (!holdsTable && !(isLine && inlinesOf(content) === undefined)) return;
+    const holdsTable = this.#inlinesOf(content) === undefined && asBlocks(content).some(({ type }) => type === 'table');
+    if (!holdsTable && !(isLine && this.#inlinesOf(content) === undefined)) return;
     throw new DrawerError(holdsTable ? 'unsupported/table-into-cell' : 'unsupported/cell-holds-one-line');
   }
 
@@ -221,7 +236,7 @@ class Landing {
     if (!node) throw noPlace();
     const leaf = leavesIn(node)[0];
     const isElement = leaf !== undefined && this.#source[leaf.start] === '<';
-    const words = isElement ? undefined : inlinesOf(content);
+    const words = isElement ? undefined : this.#inlinesOf(content);
     if (words) {
       const inside = leaf ?? emptyLeaf(node);
       return this.#grammar.words(words, { leaf: inside, position: inside.innerEnd }, this.#source);
@@ -254,7 +269,7 @@ class Landing {
 
   #atUnit(content: Content, leaf: SourceNode, unit: number, bias: Bias, around: Around): readonly TextEdit[] {
     const spot = this.#spotAt(leaf, unit, bias);
-    const words = inlinesOf(content);
+    const words = this.#inlinesOf(content);
     if (words) return this.#grammar.words(spaced(words, around), spot, this.#source);
     const blocks = asBlocks(content);
     if (unit === 0) return [this.#grammar.blocks(blocks, { position: leaf.start, below: leaf }, this.#source)];
@@ -270,10 +285,13 @@ class Landing {
   #instead(content: Content, leaf: SourceNode, first: SelectedPart, last: SelectedPart): readonly TextEdit[] {
     const from = first.from ?? 0;
     if (first !== last) {
-      const gone = removalEdits(this.#source, this.#prose.trace, this.#parts, this.#grammar);
-      return [...this.#atUnit(content, leaf, from, 'left', { ...signsAround(leaf, from, from), after: '' }), ...gone];
+      const around = { ...signsAround(leaf, from, from), after: '' };
+      return this.#landAndRemove(this.#atUnit(content, leaf, from, 'left', around), leaf);
     }
     const to = first.to ?? unitsIn(leaf);
+    // Blocks in place of all words of a paragraph leave no empty one behind.
+    const isWhole = from === 0 && to === unitsIn(leaf);
+    if (isWhole && !this.#inlinesOf(content) && !this.#isLine(leaf)) return this.#insteadOf(content, first.block);
     return [
       ...this.#atUnit(content, leaf, from, 'right', signsAround(leaf, from, to)),
       ...this.#without(leaf, from, to),
@@ -333,16 +351,24 @@ class Landing {
       const whole = { block: first, from: 0, to: unitsIn(leaf) };
       return this.#instead(content, leaf, whole, whole);
     }
-    const edit = this.#beside(content, first, 'before');
+    return this.#landAndRemove([this.#beside(content, first, 'before')], this.#nodes(first)[0]);
+  }
+
+  /** Edits that land, the first of them the content, and those that remove all parts; what lands lies in nothing that goes. */
+  #landAndRemove([edit, ...others]: readonly TextEdit[], node: SourceNode | undefined): readonly TextEdit[] {
+    if (!edit) return others;
+    // What the content lands in stays, though all that it held may go.
+    for (let around = node?.parent; around; around = around.parent)
+      if (around.start < edit.start && edit.start < around.end) around.tied = true;
     const gone = removalEdits(this.#source, this.#prose.trace, this.#parts, this.#grammar);
     const cover = gone.find(({ start, end }) => start < edit.start && edit.start <= end);
-    if (!cover) return [edit, ...gone];
+    if (!cover) return [edit, ...others, ...gone];
     // The removal includes the indent before it, so the new blocks bring their own.
     const lead = this.#source.slice(cover.start, edit.start);
     const own = edit.replacement.endsWith(lead)
       ? edit.replacement.slice(0, edit.replacement.length - lead.length)
       : edit.replacement;
-    return [{ start: cover.start, end: cover.start, replacement: lead + own }, ...gone];
+    return [{ start: cover.start, end: cover.start, replacement: lead + own }, ...others, ...gone];
   }
 
   #beside(content: Content, block: Block, side: 'before' | 'after'): TextEdit {
@@ -358,7 +384,7 @@ class Landing {
   #inside(content: Content, block: Block, side: 'start' | 'end'): readonly TextEdit[] {
     if (block.type === 'list' && this.#parts.length === 1 && asBlocks(content).every(({ type }) => fitsItem.has(type)))
       return [this.#inList(content, block, side)];
-    const words = inlinesOf(content);
+    const words = this.#inlinesOf(content);
     const leaf = this.#nodes(block)[0];
     const isOwn = block.type === 'paragraph' || (this.#parts.length === 1 && block.type === 'heading');
     if (content.shape === 'run' && words && leaf && isOwn) {

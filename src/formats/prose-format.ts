@@ -90,6 +90,10 @@ export interface EditableProse {
 }
 
 export interface ProseLanding extends InsertGrammar {
+  /** Source of blocks inside a bookmark; absent if the format has none. Words are put into the insertion's own by `words`. */
+  bookmarked?(source: string, name: string): string;
+  /** The edits that remove a bookmark and leave its content. */
+  withoutBookmark?(name: string): readonly TextEdit[];
   /** Completes the edited source: adds footnote texts, styles and the like at their own places. */
   finish?(edited: string): string;
 }

@@ -30,7 +30,7 @@ import {
 } from './flat-text.ts';
 import { nearest } from './nearest.ts';
 import { type CellsOfTable, cellsOfTable } from './table-cells.ts';
-import type { Bookmark, SourceNode, Trace } from './trace.ts';
+import { type Bookmark, leavesIn, type SourceNode, type Trace } from './trace.ts';
 
 /**
  * Places in text documents, the same for every format. Sections, paragraphs and so on are counted at the top level; text inside
@@ -88,10 +88,15 @@ export function selectProse(prose: Prose, fragment: Fragment): Selected {
 export const notOffered = (blocks: readonly Block[], fragment: Fragment): DrawerError =>
   new DrawerError('unsupported/place-kind-not-here', { place: printFragment(fragment), ...exampleIn(blocks) });
 
-const selectRange = (blocks: readonly Block[], parts: readonly LeafPart[], fragment: Fragment): Selected => ({
+const selectRange = (
+  blocks: readonly Block[],
+  parts: readonly LeafPart[],
+  fragment: Fragment,
+  isWide = parts.length > 1,
+): Selected => ({
   content: contentOf(blocks, parts),
   place: printFragment(fragment),
-  parts: parts.length > 1 ? wholeParts(blocks, new Map(parts.map((part) => [part.block, part]))) : parts,
+  parts: isWide ? wholeParts(blocks, new Map(parts.map((part) => [part.block, part]))) : parts,
 });
 
 /** Parts in which lists, tables and quotes that are covered completely are one part each. */
@@ -334,18 +339,26 @@ function selectBookmark({ blocks, trace }: Prose, { name }: NamedFragment): Sele
   const text = flatten(blocks);
   const parts = bookmarkParts(text, nodeOffsets(text, trace), found);
   if (parts.length === 0) throw new DrawerError('not-found/bookmark-empty', { name, ...exampleIn(blocks) });
-  return selectRange(blocks, parts, { kind: 'bookmark', name });
+  // One from the first to the last cell of a table is around all of it, even if only one holds something.
+  return selectRange(blocks, parts, { kind: 'bookmark', name }, found.isAround || found.start.leaf !== found.end.leaf);
 }
 
-/** The offset of each source paragraph in the flat text. */
+/** The offset of each source paragraph in the flat text; of one that no block was read from, such as an empty cell's, the end before it. */
 export function nodeOffsets(text: FlatText, trace: Trace): ReadonlyMap<SourceNode, number> {
   const offsets = new Map<SourceNode, number>();
+  const ends = new Map<SourceNode, number>();
   for (const leaf of text.leaves) {
     let at = leaf.start;
     for (const node of trace.nodes.get(leaf.block) ?? []) {
       offsets.set(node, at);
-      at += node.pieces.reduce((units, piece) => units + piece.units, 0) + 1;
+      ends.set(node, leaf.end);
+      at += node.pieces.reduce((sum, piece) => sum + piece.units, 0) + 1;
     }
+  }
+  let end = 0;
+  for (const node of leavesIn(trace.root)) {
+    if (!offsets.has(node)) offsets.set(node, end);
+    end = ends.get(node) ?? end;
   }
   return offsets;
 }

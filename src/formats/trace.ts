@@ -69,6 +69,8 @@ export interface Point {
 export interface Bookmark {
   readonly start: Point;
   end: Point;
+  /** Whether it lies around whole blocks, and not in a cell or item. */
+  readonly isAround?: boolean;
 }
 
 /** The source positions of blocks; a reader fills it in on request. */

@@ -9,6 +9,7 @@ export * from './drawers.ts';
 export * from './files.ts';
 export * from './fill.ts';
 export * from './inflate.ts';
+export * from './links.ts';
 export * from './open-drawer.ts';
 export * from './paste.ts';
 export * from './paste-drawer.ts';

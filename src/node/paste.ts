@@ -1,6 +1,6 @@
 import { realpath } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
-import { DrawerError, gapNotes, locate, type Message, type Note, type Param } from '../content/index.ts';
+import { type Content, DrawerError, gapNotes, locate, type Message, type Note, type Param } from '../content/index.ts';
 import type { FileWrite } from '../drawer/index.ts';
 import {
   type FormatEntry,
@@ -35,6 +35,8 @@ export interface PasteResult {
   readonly cells?: string | undefined;
   /** The folder beside it in which its pictures stand; absent where there are none. */
   readonly pictures?: string | undefined;
+  /** What the bookmark around it holds, read from the new bytes. */
+  readonly bookmarked?: { readonly name: string; readonly content: Content } | undefined;
 }
 
 /** The files that a paste would write, and where its content lands. */
@@ -79,6 +81,7 @@ export async function planPaste(requests: readonly PasteRequest[], settings: Pas
         ...(made.replaced !== undefined && { replaced: made.replaced }),
         ...(made.cells !== undefined && { cells: made.cells }),
         ...(pictures.length > 0 && { pictures: picturesFolder(path) }),
+        ...(insertion.bookmark !== undefined && { bookmarked: await bookmarkIn(path, made.bytes, insertion.bookmark) }),
       });
     } catch (error) {
       throw locate(error, place.file);
@@ -102,6 +105,14 @@ async function readTarget(path: string): Promise<Uint8Array | undefined> {
   } finally {
     await source.close();
   }
+}
+
+/** What a bookmark holds. @throws DrawerError `not-found` */
+async function bookmarkIn(path: string, bytes: Uint8Array, name: string): Promise<PasteResult['bookmarked']> {
+  const source = sourceOf(bytes, basename(path));
+  const { take } = await (await formatOf(source)).load();
+  const taken = await take?.(source, { kind: 'bookmark', name }, nodeTools);
+  return taken && { name, content: taken.content };
 }
 
 async function into(path: string, bytes: Uint8Array, { fragment }: Place, insertion: Insertion): Promise<Inserted> {
@@ -131,6 +142,10 @@ async function newFile(
     throw new DrawerError('usage/format-not-written', { endings: await endings('write') });
   if (fragment.kind !== 'whole' && !isSheet)
     throw new DrawerError('not-found/file-missing-with-place', { file, place: printFragment(fragment) });
+  if (insertion.bookmark !== undefined) {
+    const blank = (await format.write?.({ shape: 'blocks', blocks: [] }, {})) ?? new Uint8Array();
+    return { ...(await into(path, blank, { file, fragment }, insertion)), where: { kind: 'landed.newFile' } };
+  }
   if (format.create) return format.create(fragment, insertion);
   const { content, media, pictureAddress } = insertion;
   const bytes = await format.write?.(content, {

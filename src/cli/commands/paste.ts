@@ -37,6 +37,7 @@ export async function paste(references: readonly string[], given: PasteOptions, 
   const composing = await composingOf(options);
   checkInsertOptions(options);
   checkFormat(options);
+  checkLinked(options);
   await withDrawer(context, async (drawer) => {
     const listed = await chosen(drawer, references);
     const snippets = await drawer.getMany(listed.map(({ summary }) => summary.id));
@@ -59,6 +60,24 @@ export async function paste(references: readonly string[], given: PasteOptions, 
 function withoutOutput({ into, ...options }: PasteOptions): PasteOptions {
   const files = into?.filter((each) => each !== '-') ?? [];
   return files.length > 0 ? { ...options, into: files } : options;
+}
+
+/** Linked snippets land as they are in the drawer, one behind the other, and stay there. */
+function checkLinked(options: PasteOptions): void {
+  if (!options.linked) return;
+  if (!options.into) throw new DrawerError('usage/command-linked-without-into');
+  const others = {
+    join: '--join',
+    around: '--around',
+    sources: '--sources',
+    tidy: '--tidy',
+    totals: '--totals',
+    takeOut: '--take-out',
+    spread: '--spread',
+  };
+  for (const [name, option] of Object.entries(others))
+    if (options[name as keyof typeof others] !== undefined)
+      throw new DrawerError('usage/command-options-clash', { options: ['--linked', option] });
 }
 
 function checkFormat({ as, saysFormat, into, preview }: PasteOptions): void {

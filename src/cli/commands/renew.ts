@@ -1,15 +1,24 @@
 import { changedLines, DrawerError } from '../../content/index.ts';
 import type { Drawer } from '../../drawer/index.ts';
-import { findRenewals, type Renewal } from '../../node/index.ts';
+import {
+  findLinkedParts,
+  findRenewals,
+  type LinkedPart,
+  planLinkedRenewal,
+  type Renewal,
+  whileClaimed,
+} from '../../node/index.ts';
 import { fit } from '../columns.ts';
 import { withConsent } from '../consent.ts';
 import type { Context } from '../context.ts';
 import { withProgress } from '../gather.ts';
 import { remarkNotes } from '../notes.ts';
 import { withDrawer } from '../with-drawer.ts';
-import { chosen, eachOnce } from './chosen.ts';
+import { chosen, eachOnce, idsOf } from './chosen.ts';
 
 export interface RenewOptions {
+  /** Files with linked parts. */
+  readonly into?: readonly string[];
   readonly folder?: string;
   readonly yes?: boolean;
   readonly quiet?: boolean;
@@ -75,4 +84,82 @@ const inJson = (renewals: readonly Renewal[], isRenewed: boolean) => ({
     kind: found.kind,
     ...(found.kind === 'unknown' && { reason: found.problem.reason }),
   })),
+});
+
+/** `drawer renew [REF…] --into FILE…`: brings what was pasted there with `--linked` up to date, and its snippets. */
+export const renewInto = (
+  references: readonly string[],
+  files: readonly string[],
+  options: RenewOptions,
+  context: Context,
+): Promise<void> =>
+  withDrawer(context, async (drawer) => {
+    const ids = references.length > 0 ? new Set(idsOf(await chosen(drawer, references))) : undefined;
+    await whileClaimed(files, async () => {
+      const parts = await withProgress(context.words.tell('readingFiles'), context, (onRead) =>
+        findLinkedParts(drawer, files, { ids, folder: options.folder, onRead: (_, end, size) => onRead(end, size) }),
+      );
+      if (!options.json && !options.quiet) await showParts(parts, files, context);
+      const changed = parts.filter((each) => each.kind === 'changed');
+      const isWanted = changed.length > 0 && (options.yes === true || !options.json);
+      const isRenewed = isWanted && (await renewParts(drawer, changed, options.yes, context));
+      const { print, words } = context;
+      if (options.json) return print(JSON.stringify({ renewed: isRenewed, parts: parts.map(partInJson) }));
+      if (!options.quiet)
+        print(isRenewed ? words.tell('renewedParts', { count: changed.length }) : words.tell('renewedNothing'));
+    });
+  });
+
+type ChangedPart = LinkedPart & { readonly kind: 'changed' };
+
+/** Writes the files, once that is allowed; `false` if it is not. */
+async function renewParts(
+  drawer: Drawer,
+  parts: readonly ChangedPart[],
+  yes: boolean | undefined,
+  context: Context,
+): Promise<boolean> {
+  const { style } = await drawer.settings();
+  const plan = await planLinkedRenewal(drawer, parts, style); // what cannot land is said before anything is changed
+  const work = async (given: boolean): Promise<true> => {
+    if (!given) throw new DrawerError('consent/renewal-changes', { count: parts.length });
+    const old = new Map(parts.filter(({ isSnippetOld }) => isSnippetOld).map((part) => [part.listed.summary.id, part]));
+    if (old.size > 0) await drawer.renew([...old].map(([id, { content, media }]) => ({ id, content, media })));
+    const names = [...new Set(parts.map(({ file }) => file))];
+    const name = { kind: 'renewedInto', params: { count: parts.length, files: names } };
+    await drawer.writeFiles({ name, files: plan.files, changes: await plan.changes() });
+    return true;
+  };
+  return (await withConsent(work, { yes, question: context.words.tell('askRenew') }, context)) ?? false;
+}
+
+async function showParts(
+  parts: readonly LinkedPart[],
+  files: readonly string[],
+  { print, width, words }: Context,
+): Promise<void> {
+  const phrases = await words.load();
+  if (parts.length === 0) print(words.tell('linkedNone', { files }));
+  for (const part of parts) {
+    const { file, listed } = part;
+    const position = String(listed?.position ?? '?');
+    if (part.kind === 'same') print(words.tell('linkedSame', { file, position }));
+    else if (part.kind === 'unknown')
+      print(words.tell('linkedNot', { file, position, problem: phrases.error(part.problem) }));
+    else {
+      const { summary } = part.listed;
+      const what = `${words.size(summary.facts)}, ${words.origin(summary)}`;
+      print(words.tell('linkedChanged', { file, position, what }));
+      for (const line of changedLines(part.was, part.content))
+        print(`   ${fit(line, Math.max(20, width - 4)).trimEnd()}`);
+    }
+  }
+}
+
+const partInJson = (part: LinkedPart) => ({
+  file: part.file,
+  bookmark: part.bookmark,
+  kind: part.kind,
+  ...(part.listed && { position: part.listed.position, id: part.listed.summary.id }),
+  ...(part.kind === 'unknown' && { reason: part.problem.reason }),
 });

@@ -1,5 +1,6 @@
 import { type Cell, cellText, DrawerError, type Message, type Note, type Param } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
+import { checkBookmark } from '../capabilities.ts';
 import { type Inserted, type Insertion, type ReadTools, readWhole, type Source } from '../format.ts';
 import { landedAt } from '../insertion.ts';
 import { hidesFormula, looksLikeFormula } from '../sheets/formulas.ts';
@@ -29,6 +30,7 @@ export async function insertCsv(
   insertion: Insertion,
   tools?: ReadTools,
 ): Promise<Inserted> {
+  checkBookmark('csv', insertion.bookmark);
   const decoded = decodeExactly(await readWhole(source, 'values'));
   const { text } = decoded;
   const table = readTable(text, tools);

@@ -1,13 +1,13 @@
 import { parse } from 'parse5';
-import { type Block, type Inline, joinText, type Media, text } from '../../content/index.ts';
-import { type ReadTools, readWhole, type Source } from '../format.ts';
+import { type Block, type Inline, joinText, text } from '../../content/index.ts';
+import { type Insertion, type ReadTools, readWhole, type Source } from '../format.ts';
 import type { BlockTarget, WordTarget } from '../insertion-grammar.ts';
 import type { EditableProse, ProseLanding } from '../prose-format.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { lineEndOf, lineStart } from '../text/positions.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import type { Extent, SourceNode } from '../trace.ts';
-import { elementsIn, isElement, type Node } from './dom.ts';
+import { attribute, elementsIn, isElement, type Node } from './dom.ts';
 import { dropped } from './elements.ts';
 import { noteItems, noteSection } from './fragment.ts';
 import { htmlGrammar } from './grammar.ts';
@@ -26,7 +26,7 @@ export async function editHtml(source: Source, tools: ReadTools): Promise<Editab
     grammar: htmlGrammar,
     read: async (request) => readPage(page, tools, request),
     end: () => ({ start: endOfBody(page), end: page.length }),
-    landing: async (_, { media }) => landingIn(page, media),
+    landing: async (_, insertion) => landingIn(page, insertion),
     save: async (text) => encodeText(text, decoded),
   };
 }
@@ -60,23 +60,51 @@ function unfinished(text: string, nodes: readonly Node[]): number {
   return start < 0 ? text.length : start;
 }
 
+/** A bookmark lies beside another that ends at the place, not in it. */
+function behindBookmarks(page: string, position: number): number {
+  const { childNodes } = parse(page, { sourceCodeLocationInfo: true });
+  const ends = [...elementsIn(childNodes)].flatMap((each) =>
+    attribute(each, 'id') === undefined ? [] : (each.sourceCodeLocation?.endTag ?? []),
+  );
+  const next = ends.find(
+    ({ startOffset }) => startOffset >= position && page.slice(position, startOffset).trim() === '',
+  );
+  return next ? behindBookmarks(page, next.endOffset) : position;
+}
+
+/** The start and end tag of the element of an id (HTML, section 3.2.6). */
+function tagsOf(page: string, id: string): readonly { readonly startOffset: number; readonly endOffset: number }[] {
+  const { childNodes } = parse(page, { sourceCodeLocationInfo: true });
+  const place = [...elementsIn(childNodes)].find((each) => attribute(each, 'id') === id)?.sourceCodeLocation;
+  return place?.startTag && place.endTag ? [place.startTag, place.endTag] : [];
+}
+
 /** The highest number that a note of ours has in the page. */
 const notesIn = (text: string): number =>
   [...text.matchAll(/id="note-(\d{1,6})"/g)].reduce((most, [, number]) => Math.max(most, Number(number)), 0);
 
-function landingIn(page: string, media: Media): ProseLanding {
+function landingIn(page: string, { media, bookmark }: Insertion): ProseLanding {
   const writer: HtmlWriter = { media, footnotes: [], firstNote: notesIn(page) + 1 };
   return {
     ...htmlGrammar,
-    blocks: (blocks, spot, source) => blockEdit(writer, blocks, spot, source),
-    words: (inlines, { position }) => [
-      {
-        start: position,
-        end: position,
-        replacement: markup(writeWords(writer, inlines)),
-      },
-    ],
+    blocks: (blocks, spot, source) => {
+      const edit = blockEdit(writer, blocks, spot, source);
+      const start = bookmark === undefined || !spot.above ? edit.start : behindBookmarks(source, edit.start);
+      return { ...edit, start, end: Math.max(start, edit.end) };
+    },
+    words: (inlines, { position }) => {
+      const written = markup(writeWords(writer, inlines));
+      const replacement = bookmark === undefined ? written : `<span id="${bookmark}">${written}</span>`;
+      return [{ start: position, end: position, replacement }];
+    },
     part: partParagraph,
+    bookmarked: (source, name) =>
+      source.replace(
+        /^(\s*)([\s\S]*?)(\s*)$/,
+        (_, lead, inside, trail) => `${lead}<div id="${name}">${inside}</div>${trail}`,
+      ),
+    withoutBookmark: (name) =>
+      tagsOf(page, name).map(({ startOffset: start, endOffset: end }) => ({ start, end, replacement: '' })),
     finish: (edited) => withNotes(edited, writer),
   };
 }

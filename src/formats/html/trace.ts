@@ -62,6 +62,9 @@ export class LeafTracker {
   }
 }
 
+/** Elements that hold whole blocks. */
+const around = new Set(['div', 'section', 'article', 'main', 'aside', 'table', 'ul', 'ol', 'figure', 'blockquote']);
+
 /** Elements that people can point to by name, as bookmarks. */
 export function markElements(trace: Trace, elements: readonly Element[]): void {
   const leaves = leavesIn(trace.root);
@@ -78,6 +81,7 @@ export function markElements(trace: Trace, elements: readonly Element[]): void {
         first.start >= place.endOffset
           ? { leaf: first, at: 0 }
           : { leaf: last, at: unitsBefore(last, place.endOffset) },
+      isAround: around.has(element.tagName),
     });
   }
 }

@@ -1,6 +1,6 @@
 import { gfmToMarkdown } from 'mdast-util-gfm';
 import { type Options, toMarkdown } from 'mdast-util-to-markdown';
-import type { Block, Footnote, Inline, List } from '../../content/index.ts';
+import { type Block, DrawerError, type Footnote, type Inline, type List } from '../../content/index.ts';
 import type { Insertion, Source } from '../format.ts';
 import { type BlockTarget, InsertionGrammar } from '../insertion-grammar.ts';
 import type { EditableProse, ProseLanding } from '../prose-format.ts';
@@ -9,7 +9,7 @@ import { editableText } from '../text/text.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import type { SourceNode } from '../trace.ts';
 import { markdownGrammar, mendMarkdown } from './grammar.ts';
-import { readMarkdown } from './read.ts';
+import { commentOf, readMarkdown } from './read.ts';
 import { type MarkdownWriter, writeBlocks, writeInlines } from './write-blocks.ts';
 
 /** A text in which what lands is written in the signs that it uses already. */
@@ -25,9 +25,11 @@ class MarkdownLanding extends InsertionGrammar implements ProseLanding {
   readonly #writer: MarkdownWriter;
   readonly #options: Options;
   readonly #source: string;
+  readonly #bookmark: string | undefined;
 
-  constructor(source: string, { media, pictureAddress }: Insertion) {
+  constructor(source: string, { media, pictureAddress, bookmark }: Insertion) {
     super(markdownGrammar);
+    this.#bookmark = bookmark;
     this.#source = source;
     this.#options = signsOf(source);
     const start = notesIn(source);
@@ -41,7 +43,8 @@ class MarkdownLanding extends InsertionGrammar implements ProseLanding {
     const node = spot.item ?? spot.above ?? spot.below;
     if (spot.list && node) return this.#items(blocks, spot, node);
     const prefix = node ? prefixOf(this.#source, node) : '';
-    return standing(this.#source, spot.position, this.#text(blocks), { prefix });
+    if (this.#bookmark !== undefined && prefix !== '') throw new DrawerError('unsupported/bookmark-not-here');
+    return standing(this.#source, this.#behindBookmarks(spot), this.#text(blocks), { prefix });
   }
 
   /** Items under those of a list, their numbers following, parted as these are. */
@@ -63,6 +66,7 @@ class MarkdownLanding extends InsertionGrammar implements ProseLanding {
   }
 
   words(inlines: readonly Inline[], { position }: { readonly position: number }): TextEdit[] {
+    if (this.#bookmark !== undefined) throw new DrawerError('unsupported/bookmark-not-here');
     const written = toMarkdown(
       { type: 'root', children: [{ type: 'paragraph', children: writeInlines(this.#writer, inlines) }] },
       this.#options,
@@ -81,6 +85,37 @@ class MarkdownLanding extends InsertionGrammar implements ProseLanding {
 
   #text(blocks: readonly Block[]): string {
     return toMarkdown({ type: 'root', children: writeBlocks(this.#writer, blocks) }, this.#options).replace(/\n$/, '');
+  }
+
+  /** A bookmark lies beside another that ends at the place, not in it. */
+  #behindBookmarks({ position, above }: BlockTarget): number {
+    if (this.#bookmark === undefined || !above) return position;
+    const [ends = ''] = /^(?:\s*<!-- \/bookmark: \w+ -->)*/.exec(this.#source.slice(position)) ?? [];
+    return position + ends.length;
+  }
+
+  /** Comments of HTML on lines of their own (CommonMark, section 4.6, kind 2). */
+  bookmarked(source: string, name: string): string {
+    const end = lineEndOf(this.#source);
+    return source.replace(
+      /^(\s*)([\s\S]*?)(\s*)$/,
+      (_, lead, inside, trail) =>
+        `${lead}${commentOf(name)}${end}${end}${inside}${end}${end}${commentOf(name, true)}${trail}`,
+    );
+  }
+
+  withoutBookmark(name: string): readonly TextEdit[] {
+    const [first, last] = [commentOf(name), commentOf(name, true)];
+    const [start, end] = [this.#source.indexOf(first), this.#source.indexOf(last)];
+    if (start < 0 || end < start) return [];
+    return [
+      [start, first],
+      [end, last],
+    ].map(([at, comment]) => {
+      const behind = (at as number) + (comment as string).length;
+      const [blank = ''] = /^(?:[ \t]*\r?\n){0,2}/.exec(this.#source.slice(behind)) ?? [];
+      return { start: at as number, end: behind + blank.length, replacement: '' };
+    });
   }
 
   /** The notes that came along stand at the end of the text. */

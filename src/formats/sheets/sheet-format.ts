@@ -1,5 +1,6 @@
 import type { CellsContent, Content, Message, Picture } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
+import { checkBookmark } from '../capabilities.ts';
 import { checkedWrite, cleaned } from '../checked-change.ts';
 import {
   type Format,
@@ -85,8 +86,10 @@ export function sheetFormat<N extends FormatName>(codec: SheetCodec<N>): SheetFo
     outline: async (source, tools = {}) => (await codec.open(source, tools)).outline(),
     take: async (source, fragment, tools = {}) => cleaned(await takeCells(codec, source, fragment, tools)),
     remove: codec.remove,
-    insert: async (source, fragment, insertion, tools = {}) =>
-      (await editing()).insertIntoSheet(codec, source, fragment, insertion, tools),
+    insert: async (source, fragment, insertion, tools = {}) => {
+      checkBookmark(codec.name, insertion.bookmark);
+      return (await editing()).insertIntoSheet(codec, source, fragment, insertion, tools);
+    },
     create: async (fragment, insertion) => (await editing()).createWorkbook(codec, fragment, insertion),
     write: (content, options = {}) =>
       checkedWrite(content, async () => (await editing()).writeWorkbook(codec, content, options)),

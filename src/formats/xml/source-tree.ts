@@ -103,7 +103,8 @@ export class SourceTree {
 
   #put(element: SourceElement, at: number, source: string, values: AttributeValues): TextEdit[] {
     const tag = this.setAttributes(element, values);
-    if (element.innerEnd < element.end) return [tag, insertion(at, source)];
+    const put = insertion(at, source);
+    if (element.innerEnd < element.end) return Object.keys(values).length > 0 ? [tag, put] : [put];
     const open = tag.replacement.replace(/\s*\/>$/, '>');
     return [{ ...tag, replacement: `${open}${source}</${tagName(open)}>` }];
   }

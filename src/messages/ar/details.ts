@@ -279,6 +279,10 @@ export const details: Details = {
     'left-of-total': 'خارج المجموع: {amounts}',
   },
   problems: {
+    'bookmark-name': {
+      what: '«{name}» ليس اسمًا لعلامة موضع',
+      next: 'ابدأ بحرف لاتيني، واستعمل الحروف والأرقام والشرطة السفلية، ٤٠ على الأكثر',
+    },
     'call-invalid': { what: 'ما أُعطي لا يقبله هذا الاستدعاء ({detail})', next: 'راجع المحتوى والخيارات؛ لم يُكتب شيء' },
     'argument-not-bytes': { what: '«{argument}» يجب أن يكون محتوى ملف أو Blob أو مصدرًا' },
     'argument-not-function': { what: '«{argument}» يجب أن يكون دالة', next: unchanged },
@@ -419,6 +423,10 @@ export const details: Details = {
       next: 'مثل Timber!B2:D9 أو Timber!B2 أو Timber!B:C أو Timber!3:5',
     },
     'place-quote-invalid': { what: 'ليست هذه كلمات مقتبسة', next: 'مثل #:~:text=from%20here,to%20there' },
+    'bookmark-not-here': {
+      what: 'لا يمكن أن تحيط علامة موضع بما يوضع هنا',
+      next: 'سمِّ موضعًا آخر، كالذي بين فقرتين، أو الصق دونها',
+    },
     'place-kind-not-here': {
       what: 'ليس في هذا الملف موضع مثل «{place}»',
       next: ['فيه أقسام، مثل #section={section}', 'سمِّ موضعًا مثل #{example}'],
@@ -692,6 +700,9 @@ export const details: Details = {
     },
     'file-not-desk': { what: 'لا يفتح المكتب ملفات من هذا النوع', next: 'قائمته تعرض الملفات التي يفتحها' },
     'origin-ignored': { what: 'بقواعد الدُّرج لا يُجمع شيء من هناك', next: 'لم يُقصّ شيء' },
+    'link-edited': { what: 'حرّرها أحدهم في الملف بعد ذلك، وسيضيع ما كتبه' },
+    'link-lost': { what: 'لم تعد علامة الموضع حولها في الملف' },
+    'link-unknown': { what: 'لم تُلصق هناك قصاصة من هذا الدُّرج' },
     'renewal-built-up': { what: 'رُكّبت من عدة مصادر' },
     'renewal-edited': { what: 'حُرِّرت في الدُّرج، وسيضيع ذلك' },
     'renewal-inexact': { what: 'الموضع الذي نُسخت منه غير معروف بدقة (الآن {place})' },
@@ -822,6 +833,10 @@ export const details: Details = {
     'command-needs-terminal': { what: 'الاختيار يكون عند طرفية فقط', next: 'سمِّها بأرقامها أو مواضعها' },
     'command-pick-what': { what: 'لم يُذكر الملف الذي يُختار منه' },
     'command-picked-nothing': { what: 'لم يُختر شيء', next: unchanged },
+    'command-linked-without-into': {
+      what: 'يبيّن --linked كيف توضع القصاصات في ملف',
+      next: 'سمِّ الملف بالخيار --into',
+    },
     'command-options-clash': { what: '{options} لا تجتمع', next: 'قل واحدًا منها' },
     'command-option-missing': { what: 'لم يُذكر ما يُفعل', next: 'قل واحدًا من {options}' },
     'command-preview-of-nothing': {

@@ -320,6 +320,7 @@ export const arabic: Catalogue = {
     'did.sequence': 'تحريك التسلسل',
     'did.pasted': snippets('لصق {n}', 'قصاصتين', 'لصق'),
     'did.pastedInto': snippets('لصق {n} في {files}', 'قصاصتين', 'لصق في {files}'),
+    'did.renewedInto': 'تجديد أجزاء من {files} ({count})',
     'did.filled': {
       zero: 'ملء {file}',
       one: 'ملء موضع واحد في {file}',

@@ -277,6 +277,10 @@ export const details: Details = {
     'left-of-total': 'nicht in der Summe: {amounts}',
   },
   problems: {
+    'bookmark-name': {
+      what: '„{name}“ ist kein Name für eine Textmarke',
+      next: 'Beginnen Sie mit einem Buchstaben, und nehmen Sie Buchstaben, Ziffern und Unterstriche, höchstens 40',
+    },
     'call-invalid': {
       what: 'Was übergeben wurde, nimmt dieser Aufruf nicht an ({detail})',
       next: 'Prüfen Sie Inhalt und Optionen; nichts wurde geschrieben',
@@ -499,6 +503,10 @@ export const details: Details = {
     'place-quote-invalid': {
       what: 'Das sind keine zitierten Wörter',
       next: 'Etwa #:~:text=from%20here,to%20there',
+    },
+    'bookmark-not-here': {
+      what: 'Um das, was an dieser Stelle landet, kann keine Textmarke stehen',
+      next: 'Nennen Sie eine andere Stelle, etwa zwischen zwei Absätzen, oder fügen Sie ohne Textmarke ein',
     },
     'place-kind-not-here': {
       what: 'Diese Datei hat keine Stelle wie „{place}“',
@@ -852,6 +860,9 @@ export const details: Details = {
       what: 'Nach den Regeln der Schublade wird von dort nichts gesammelt',
       next: 'Nichts wurde ausgeschnitten',
     },
+    'link-edited': { what: 'Jemand hat ihn seither in der Datei bearbeitet, und das ginge verloren' },
+    'link-lost': { what: 'Die Textmarke um ihn steht nicht mehr in der Datei' },
+    'link-unknown': { what: 'Dort wurde kein Zettel dieser Schublade eingefügt' },
     'renewal-built-up': { what: 'Er ist aus mehreren Quellen zusammengesetzt' },
     'renewal-edited': { what: 'Er wurde in der Schublade bearbeitet, und das ginge verloren' },
     'renewal-inexact': { what: 'Von welcher Stelle er stammt, ist nicht genau bekannt (jetzt {place})' },
@@ -1047,6 +1058,10 @@ export const details: Details = {
     },
     'command-pick-what': { what: 'In welcher Datei ausgesucht wird, ist nicht gesagt' },
     'command-picked-nothing': { what: 'Nichts wurde ausgesucht', next: unchanged },
+    'command-linked-without-into': {
+      what: '--linked sagt, wie Zettel in einer Datei landen',
+      next: 'Nennen Sie die Datei mit --into',
+    },
     'command-options-clash': { what: '{options} gehen nicht zusammen', next: 'Nennen Sie eines davon' },
     'command-option-missing': { what: 'Was zu tun ist, ist nicht gesagt', next: 'Nennen Sie eines von {options}' },
     'command-preview-of-nothing': {

@@ -219,6 +219,7 @@ export const german: Catalogue = {
     'did.sequence': 'Die Reihe weitergerückt',
     'did.pasted': { one: '{count} Zettel eingefügt', other: '{count} Zettel eingefügt' },
     'did.pastedInto': { one: '{count} Zettel eingefügt in {files}', other: '{count} Zettel eingefügt in {files}' },
+    'did.renewedInto': { one: '{count} Teil in {files} erneuert', other: '{count} Teile in {files} erneuert' },
     'did.filled': { one: '{count} Stelle in {file} ausgefüllt', other: '{count} Stellen in {file} ausgefüllt' },
     'did.saved': '{file} gespeichert',
     'did.other': '{text}',

@@ -267,6 +267,10 @@ export const details = {
     'left-of-total': 'left out of the total: {amounts}',
   },
   problems: {
+    'bookmark-name': {
+      what: '“{name}” is no name for a bookmark',
+      next: 'Begin with a letter, and use letters, digits and underscores, 40 at most',
+    },
     'call-invalid': {
       what: 'This call does not accept these arguments ({detail})',
       next: 'Check the content and the options; nothing was written',
@@ -529,6 +533,10 @@ export const details = {
     'place-quote-invalid': {
       what: 'These are not quoted words',
       next: 'Say them such as #:~:text=from%20here,to%20there',
+    },
+    'bookmark-not-here': {
+      what: 'No bookmark can be left around what lands at this place',
+      next: 'Name another place, such as between two paragraphs, or paste it without one',
     },
     'place-kind-not-here': {
       what: 'This file has no place such as “{place}”',
@@ -867,6 +875,9 @@ export const details = {
     },
     'file-not-desk': { what: 'The desk opens no files of this kind', next: 'Its list shows the files that it opens' },
     'origin-ignored': { what: 'The rules of the drawer exclude this source', next: 'Nothing was cut' },
+    'link-edited': { what: 'Somebody has edited it in the file since, and that would be lost' },
+    'link-lost': { what: 'The bookmark around it is no longer in the file' },
+    'link-unknown': { what: 'No snippet of this drawer was pasted there' },
     'renewal-built-up': { what: 'It was put together from several sources' },
     'renewal-edited': { what: 'It was edited in the drawer, and that would be lost' },
     'renewal-inexact': { what: 'The place it was copied from is not known exactly (now {place})' },
@@ -1047,6 +1058,10 @@ export const details = {
     },
     'command-pick-what': { what: 'No file to pick from is named' },
     'command-picked-nothing': { what: 'Nothing was picked', next: 'Nothing was changed' },
+    'command-linked-without-into': {
+      what: '--linked says how snippets land in a file',
+      next: 'Name the file with --into',
+    },
     'command-options-clash': { what: '{options} cannot be combined', next: 'Use one of them' },
     'command-option-missing': { what: 'Nothing to do is named', next: 'Use one of {options}' },
     'command-preview-of-nothing': {

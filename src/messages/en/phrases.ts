@@ -208,6 +208,7 @@ export const phrases = {
   'did.sequence': 'Moved the sequence',
   'did.pasted': { one: 'Pasted {count} snippet', other: 'Pasted {count} snippets' },
   'did.pastedInto': { one: 'Pasted {count} snippet into {files}', other: 'Pasted {count} snippets into {files}' },
+  'did.renewedInto': { one: 'Renewed {count} part of {files}', other: 'Renewed {count} parts of {files}' },
   'did.filled': { one: 'Filled {count} place of {file}', other: 'Filled {count} places of {file}' },
   'did.saved': 'Saved {file}',
   'did.other': '{text}',

@@ -1,3 +1,4 @@
+import type { Extent } from '../../trace.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { contentPart, namespaces } from '../package.ts';
@@ -12,6 +13,8 @@ interface Place {
 
 /** What inserting has to know of a document's content as a whole, heard in one pass over it. */
 export class ContentFacts implements XmlHandler {
+  /** Where the starts and ends of bookmarks are, by their names (6.2.1). */
+  readonly bookmarks = new Map<string, Extent[]>();
   /** The style of the first heading of each level. */
   readonly headings = new Map<string, string>();
   /** The styles of lists, in reading order. */
@@ -33,6 +36,8 @@ export class ContentFacts implements XmlHandler {
   #start = 0;
   #end = 0;
   #tables = 0;
+  /** The name of the last bookmark's start or end, which holds nothing. */
+  #bookmark = '';
 
   constructor(text: string) {
     scanXmlText(text, contentPart, namespaces, this);
@@ -53,6 +58,7 @@ export class ContentFacts implements XmlHandler {
     }
     if (name === 'text:tracked-changes') this.changes = place;
     if (name === 'table:table') this.#tables++;
+    this.#bookmark = a['text:name'] ?? '';
     this.#hearStyle(name, around, a);
     this.lastChange = Math.max(this.lastChange, numberBehind(changeName, a['text:id']));
     for (const [key, lead] of numbered) this.lastNumber = Math.max(this.lastNumber, numberBehind(lead, a[key]));
@@ -71,9 +77,14 @@ export class ContentFacts implements XmlHandler {
     else this.bodyCell ??= style;
   }
 
+  #noteBookmark(start: number): void {
+    this.bookmarks.set(this.#bookmark, [...(this.bookmarks.get(this.#bookmark) ?? []), { start, end: this.#end }]);
+  }
+
   close(name: string): void {
     const { place } = this.#open.pop() ?? {};
     if (!place) return;
+    if (name === 'text:bookmark-start' || name === 'text:bookmark-end') this.#noteBookmark(place.start);
     place.innerEnd = this.#start;
     place.end = this.#end;
     if (name === 'office:forms' && this.#open.at(-1)?.name === 'office:text') this.formsEnd = this.#end;

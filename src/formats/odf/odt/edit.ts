@@ -117,7 +117,7 @@ class OdtLanding extends InsertionGrammar implements ProseLanding {
   readonly #story: OdtStory;
 
   constructor(edit: PackageEdit, content: DocumentContent, prose: TracedProse, insertion: Insertion) {
-    super(odtGrammar((source) => content.fragment(source)));
+    super(odtGrammar((source) => content.fragment(source), insertion.bookmark));
     const { facts, head } = content;
     this.#content = content;
     this.#declarations = new Declarations(content.source, writingNamespaces);
@@ -162,11 +162,30 @@ class OdtLanding extends InsertionGrammar implements ProseLanding {
     const bare = inlines.every((inline) => inline.type === 'text' && !inline.marks && !/\t| {2}/.test(inline.text));
     const words = inlines.map((inline) => (inline.type === 'text' ? inline.text : '')).join('');
     const written = bare ? escapeText(words) : this.#written(writeInlines(this.#story, inlines));
-    const elements = this.tracked?.around(written) ?? written;
+    const { bookmark } = this.#insertion;
+    const inside = bookmark === undefined ? written : this.bookmarked(written, bookmark);
+    const elements = this.tracked?.around(inside) ?? inside;
     if (leaf.innerEnd < leaf.end) return [{ start: position, end: position, replacement: elements }];
     const tree = this.#content.element(leaf); // an empty paragraph may be written as one tag
     const whole = tree.element ? tree.edited(tree.append(tree.element, elements)) : elements;
     return [{ start: leaf.start, end: leaf.end, replacement: whole }];
+  }
+
+  /** Bookmarks begin and end inside paragraphs (ISO/IEC 26300-1, 6.2.1). */
+  bookmarked(source: string, name: string): string {
+    const mark = (which: 'start' | 'end'): string => `<text:bookmark-${which} text:name="${escapeAttribute(name)}"/>`;
+    const first = /<text:[ph](?:\s[^<>]*[^/<>]|)>/.exec(source);
+    const last = Math.max(source.lastIndexOf('</text:p>'), source.lastIndexOf('</text:h>'));
+    const from = first ? first.index + first[0].length : -1;
+    if (from < 0 || last < from) {
+      if (/<text:[ph][\s/>]/.test(source)) throw new DrawerError('unsupported/bookmark-not-here'); // a picture alone, or nothing
+      return mark('start') + source + mark('end');
+    }
+    return source.slice(0, from) + mark('start') + source.slice(from, last) + mark('end') + source.slice(last);
+  }
+
+  withoutBookmark(name: string): readonly TextEdit[] {
+    return (this.#content.facts.bookmarks.get(name) ?? []).map((extent) => ({ ...extent, replacement: '' }));
   }
 
   finish(edited: string): string {
@@ -221,10 +240,15 @@ const pairs = [
 ].map(([name, key = '']) => ({ start: `text:${name}-start`, end: `text:${name}-end`, key }));
 const fieldMarks = { start: 'field:fieldmark-start', end: 'field:fieldmark-end', key: 'text:name' };
 
-/** ISO/IEC 26300-1: marks stand inside paragraphs, so what is left of them needs one. */
-export function odtGrammar(fragment: (source: string) => SourceTree): Grammar {
+/**
+ * ISO/IEC 26300-1: marks stand inside paragraphs, so what is left of them needs one.
+ * @param dropped - the name of a bookmark that is not to be kept
+ */
+export function odtGrammar(fragment: (source: string) => SourceTree, dropped?: string): Grammar {
+  const drop =
+    dropped === undefined ? undefined : { start: 'text:bookmark-start', end: 'text:bookmark-end', key: dropped };
   const left = (source: string): string =>
-    /-(?:start|end)\b/.test(source) ? unpairedMarkers(fragment(source), [...pairs, fieldMarks]) : '';
+    /-(?:start|end)\b/.test(source) ? unpairedMarkers(fragment(source), [...pairs, fieldMarks], drop) : '';
   return {
     ...xmlGrammar,
     remains: left,

@@ -1,3 +1,4 @@
+import type { Extent } from '../../trace.ts';
 import { rootTag } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
@@ -43,11 +44,14 @@ export class BodyFacts implements XmlHandler {
   /** The highest id of a drawing, and of a change, comment or bookmark: ids have to differ. */
   lastDrawing = 0;
   lastChange = 0;
+  /** Where the marks of bookmarks are, by their ids, and the ids by their names (17.13.6). */
+  readonly bookmarks = new Map<string, Extent[]>();
+  readonly bookmarkIds = new Map<string, string>();
   /** In front of the properties of the last section, or of the end of the body (17.2.2). */
   bodyEnd: number;
   readonly #text: string;
   readonly #rootTag: string;
-  readonly #open: { readonly name: string; readonly start: number }[] = [];
+  readonly #open: { readonly name: string; readonly start: number; readonly attributes: Attributes }[] = [];
   #start = 0;
   #end = 0;
   #table: TablePlaces | undefined;
@@ -78,6 +82,11 @@ export class BodyFacts implements XmlHandler {
     return new SourceTree(source, 'document.xml', namespaces, { rootTag: this.#rootTag });
   }
 
+  #noteBookmark(attributes: Attributes, start: number): void {
+    const id = attributes['w:id'] ?? '';
+    this.bookmarks.set(id, [...(this.bookmarks.get(id) ?? []), { start, end: this.#end }]);
+  }
+
   #cellLook(cell: string): CellLook {
     const tree = this.fragment(cell);
     const properties = tree.first('w:tcPr');
@@ -96,11 +105,12 @@ export class BodyFacts implements XmlHandler {
 
   open(name: string, a: Attributes): void {
     const around = this.#open.at(-1)?.name;
-    this.#open.push({ name, start: this.#start });
+    this.#open.push({ name, start: this.#start, attributes: a });
     this.lastChange = Math.max(this.lastChange, idOf(a['w:id']));
     const value = a['w:val'];
     if (name === 'w:numId' && value !== undefined) count(this.numberingUses, value);
     if (name === 'w:tblStyle' && value !== undefined) count(this.tableStyles, value);
+    if (name === 'w:bookmarkStart' && a['w:name'] !== undefined) this.bookmarkIds.set(a['w:name'], a['w:id'] ?? '');
     if (name === 'wp:docPr') this.lastDrawing = Math.max(this.lastDrawing, idOf(a.id));
     if (name === 'w:tbl') this.#table ??= { first: undefined, last: '', margins: '', hasBorders: false };
     if (name === 'w:tcBorders' && this.#table) this.#table.hasBorders = true;
@@ -111,8 +121,9 @@ export class BodyFacts implements XmlHandler {
   }
 
   close(name: string): void {
-    const { start = 0 } = this.#open.pop() ?? {};
+    const { start = 0, attributes = {} } = this.#open.pop() ?? {};
     const source = (): string => this.#text.slice(start, this.#end);
+    if (name === 'w:bookmarkStart' || name === 'w:bookmarkEnd') this.#noteBookmark(attributes, start);
     if (name === 'w:body') this.bodyEnd = Math.min(this.bodyEnd, this.#start);
     if (name === 'w:sectPr') {
       this.sections.push({ start, page: pageOf(this.#section ?? {}) });

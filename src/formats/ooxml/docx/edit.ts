@@ -80,17 +80,25 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
   readonly #target: TargetParts;
   readonly #declarations: Declarations;
   readonly #tracking: Tracking | undefined;
+  readonly #nextId: () => number;
 
   constructor(context: LandingContext) {
     const { surroundings, insertion, styles } = context;
     const { source, facts } = surroundings;
-    super(docxGrammar((fragment) => facts.fragment(fragment)));
+    const { bookmark } = insertion;
+    super(
+      docxGrammar(
+        (fragment) => facts.fragment(fragment),
+        bookmark === undefined ? undefined : facts.bookmarkIds.get(bookmark),
+      ),
+    );
     this.#context = context;
     const { author, date } = insertion;
     this.#target = new TargetParts(context, targetStyles(styles, facts.tableStyle));
     this.#declarations = new Declarations(source, this.#target.namespaces);
     let id = facts.lastChange;
-    this.#tracking = author === undefined ? undefined : { author, date, nextId: () => ++id };
+    this.#nextId = () => ++id;
+    this.#tracking = author === undefined ? undefined : { author, date, nextId: this.#nextId };
   }
 
   get #isOriginal(): boolean {
@@ -111,7 +119,7 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
             .map((element) => this.#source(element))
             .join('')
         : this.#blocksSource(this.#target.story(page), blocks, plain);
-    const position = spot.position;
+    const position = this.#behindBookmarks(spot);
     return {
       start: position,
       end: position,
@@ -186,14 +194,17 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
     const { source } = surroundings;
     const { leaf, piece, position } = spot;
     const run = surroundings.runAround(leaf, piece);
-    const bare = this.#tracking || this.#isOriginal ? undefined : bareWords(inlines);
+    const isPlain = !this.#tracking && !this.#isOriginal && this.#context.insertion.bookmark === undefined;
+    const bare = isPlain ? bareWords(inlines) : undefined;
     if (run && piece?.words !== undefined && source[piece.start] !== '<' && bare !== undefined)
       return [{ start: position, end: position, replacement: escapeText(bare) }, ...this.keepSpaces(source, piece)];
     const properties = run ? surroundings.properties(run, 'w:rPr') : lookOf(this.#markProperties(leaf));
     const base = { paragraph: [], run: this.#isOriginal ? [] : properties.filter(({ name }) => name !== 'rPrChange') };
     const story = this.#target.story(surroundings.page(position, leaf));
     const elements = this.#written(writeInlines(story, inlines), base);
-    const written = elements.map((element) => this.#source(element)).join('');
+    const inside = elements.map((element) => this.#source(element)).join('');
+    const { bookmark } = this.#context.insertion;
+    const written = bookmark === undefined ? inside : this.bookmarked(inside, bookmark);
     if (!run || !piece) {
       const { tree, element } = surroundings.element(leaf);
       return tree
@@ -238,11 +249,56 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
     return this.#declarations.on(xmlSource([element]));
   }
 
+  /** A bookmark lies beside another that ends at the place, not in it. */
+  #behindBookmarks({ position, above }: BlockTarget): number {
+    const { source } = this.#context.surroundings;
+    let end = position;
+    if (above && this.#context.insertion.bookmark !== undefined)
+      while (source.startsWith(`<${this.#target.prefix}bookmarkEnd `, end)) end = source.indexOf('>', end) + 1;
+    return end;
+  }
+
+  /** Bookmarks may lie between paragraphs too (ISO/IEC 29500-1, 17.13.6), but some programs then lose them when they save. */
+  bookmarked(source: string, name: string): string {
+    const { prefix: p, emptyParagraph } = this.#target;
+    const id = this.#nextId();
+    const [start, end] = [
+      `<${p}bookmarkStart ${p}id="${id}" ${p}name="${name}"/>`,
+      `<${p}bookmarkEnd ${p}id="${id}"/>`,
+    ];
+    // What only parts a table from what follows is not of the content.
+    const length = source.endsWith(`</w:tbl>${emptyParagraph}`) ? source.length - emptyParagraph.length : source.length;
+    return withinParagraphs(source.slice(0, length), start, end) + source.slice(length);
+  }
+
+  withoutBookmark(name: string): readonly TextEdit[] {
+    const { facts } = this.#context.surroundings;
+    const extents = facts.bookmarks.get(facts.bookmarkIds.get(name) ?? '') ?? [];
+    return extents.map((extent) => ({ ...extent, replacement: '' }));
+  }
+
   /** Writes what the parts beside the main one gained; the main one is as it was edited. */
   finish(edited: string): string {
     this.#target.finish();
     return edited;
   }
+}
+
+/** Our own source with something at the start of its first paragraph and at the end of its last; around it, if it has none. */
+function withinParagraphs(source: string, start: string, end: string): string {
+  const paragraphs = [...source.matchAll(/<w:p(?:\s[^<>]*?)?(\/)?>|<\/w:p>/g)];
+  const [first, last] = [paragraphs[0], paragraphs.at(-1)];
+  if (!first || !last) return start + source + end;
+  const [open, isSingle] = first;
+  const inside = first.index + open.length;
+  if (first === last && isSingle) return `${source.slice(0, inside - 2)}>${start}${end}</w:p>${source.slice(inside)}`;
+  const [properties = ''] = isSingle ? [] : (/^<w:pPr(?:\/>|>[\s\S]*?<\/w:pPr>)/.exec(source.slice(inside)) ?? []);
+  const lead = isSingle
+    ? `${source.slice(0, inside - 2)}>${start}</w:p>`
+    : source.slice(0, inside) + properties + start;
+  const between = source.slice(inside + properties.length, last.index);
+  const tail = source.slice(last.index + last[0].length);
+  return lead + between + (last[1] ? `${last[0].slice(0, -2)}>${end}</w:p>` : `${end}${last[0]}`) + tail;
 }
 
 type PlainLook = ReturnType<Surroundings['plainLook']>;

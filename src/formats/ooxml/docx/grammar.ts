@@ -1,7 +1,7 @@
 import type { Grammar } from '../../removal.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { childOf, insertion, type SourceElement, type SourceTree } from '../../xml/source-tree.ts';
-import { unpairedMarkers, xmlGrammar } from '../../xml/xml-grammar.ts';
+import { type RangeMarkers, unpairedMarkers, xmlGrammar } from '../../xml/xml-grammar.ts';
 
 /** Range markers (ISO/IEC 29500-1, 17.13): whichever of a pair is left stays, so that the other is not alone. */
 const pairs = [
@@ -14,26 +14,34 @@ const pairs = [
   'customXmlDelRange',
 ].map((name) => ({ start: `w:${name}Start`, end: `w:${name}End`, key: 'w:id' }));
 
-/** The rules of a document; `fragment` makes a tree of the source of one of its elements. */
-export const docxGrammar = (fragment: (source: string) => SourceTree): Grammar => ({
+/**
+ * The rules of a document.
+ * @param fragment - makes a tree of the source of one of its elements
+ * @param dropped - the id of a bookmark that is not to be kept
+ */
+export const docxGrammar = (fragment: (source: string) => SourceTree, dropped?: string): Grammar => ({
   ...xmlGrammar,
-  remains: (source) => (/(?:Start|End)\b/.test(source) ? unpairedMarkers(fragment(source), pairs) : ''),
+  remains: (source) =>
+    /(?:Start|End)\b/.test(source) ? unpairedMarkers(fragment(source), pairs, droppedPair(dropped)) : '',
   remainsInside: false,
-  emptyParagraph: (source) => emptyParagraph(fragment(source)),
+  emptyParagraph: (source) => emptyParagraph(fragment(source), droppedPair(dropped)),
   mustStay: (source) =>
     /sectPr|fldChar/.test(source) &&
     (fragment(source).first('w:sectPr') !== undefined || openFields(fragment(source)) !== ''),
   keepSpaces,
 });
 
+const droppedPair = (id: string | undefined): RangeMarkers | undefined =>
+  id === undefined ? undefined : { start: 'w:bookmarkStart', end: 'w:bookmarkEnd', key: id };
+
 /** The paragraph with its properties, but no number or bullet, and with what has to stay of it. */
-function emptyParagraph(tree: SourceTree): string {
+function emptyParagraph(tree: SourceTree, dropped: RangeMarkers | undefined): string {
   const [paragraph] = tree.root.children;
   if (!paragraph || paragraph.innerEnd === paragraph.end) return tree.text;
   const properties = childOf(paragraph, 'w:pPr');
   const kept = properties ? withoutNumber(tree, properties) : '';
   const end = tree.text.slice(paragraph.innerEnd);
-  return `${tree.tag(paragraph)}${kept}${unpairedMarkers(tree, pairs)}${openFields(tree)}${end}`;
+  return `${tree.tag(paragraph)}${kept}${unpairedMarkers(tree, pairs, dropped)}${openFields(tree)}${end}`;
 }
 
 /** A style may number its paragraphs: this one says that it has no number (ISO/IEC 29500-1, 17.9.18). */

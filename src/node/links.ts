@@ -1,0 +1,230 @@
+import { basename } from 'node:path';
+import * as v from 'valibot';
+import { asBlocks, type Content, DrawerError, type Media, type PasteStyle } from '../content/index.ts';
+import type { Change, Drawer, FileWrite, Listed, Snippet, SnippetSummary } from '../drawer/index.ts';
+import {
+  capabilities,
+  type Format,
+  formatNamed,
+  formatOf,
+  type Insertion,
+  mediaHash,
+  readAll,
+  type Source,
+  sourceOf,
+} from '../formats/index.ts';
+import type { Place } from '../places/index.ts';
+import { openFile } from './files.ts';
+import { nodeTools } from './inflate.ts';
+import { type PasteRequest, type PasteResult, planPaste } from './paste.ts';
+import { findRenewals, type RenewalOptions } from './renew.ts';
+
+/** Snippets keep their links here, by the names of the bookmarks. */
+const metaName = 'drawer:links';
+const bookmarkLead = 'Drawer_';
+
+/** A linked part as it was pasted last: the name of the file, and digests of what it held and of the snippet's content. */
+type Link = v.InferOutput<typeof linkSchema>;
+const linkSchema = v.object({ file: v.string(), landed: v.string(), of: v.string() });
+const linksSchema = v.record(v.string(), linkSchema);
+
+/** The links of a snippet; none where somebody else's program wrote something there. */
+function linksOf({ meta }: Pick<SnippetSummary, 'meta'>): Readonly<Record<string, Link>> {
+  const read = v.safeParse(linksSchema, meta?.[metaName]);
+  return read.success ? read.output : {};
+}
+
+/** A digest of words, structure and emphasis; fonts and sizes, which programs write anew when they save, do not count. */
+async function digestOf(content: Content): Promise<string> {
+  const { write } = await formatNamed('markdown').load();
+  const bytes = await write?.(content, { pictureAddress: ({ media }) => media });
+  return mediaHash(bytes ?? new Uint8Array());
+}
+
+/** Content that lands as blocks of its own, so that a bookmark can lie around it. */
+const inBlocks = (content: Content): Content => ({ shape: 'blocks', blocks: asBlocks(content) });
+
+/** How linked snippets land. */
+export type LinkedInsertion = Pick<Insertion, 'style' | 'side' | 'author' | 'date'>;
+
+/** A request for each snippet, one behind the other, each inside a bookmark of its own. */
+export async function linkedRequests(
+  drawer: Pick<Drawer, 'mediaOf'>,
+  snippets: readonly Snippet[],
+  place: Place,
+  insertion: LinkedInsertion,
+): Promise<readonly PasteRequest[]> {
+  const requests: PasteRequest[] = [];
+  for (const { content } of snippets) {
+    const previous = requests.at(-1)?.insertion.bookmark;
+    requests.push({
+      place: previous === undefined ? place : { ...place, fragment: { kind: 'bookmark', name: previous } },
+      insertion: {
+        ...insertion,
+        ...(previous !== undefined && { side: 'after' }),
+        content: inBlocks(content),
+        media: await drawer.mediaOf(content),
+        bookmark: `${bookmarkLead}${crypto.randomUUID().replaceAll('-', '').slice(0, 12)}`,
+      },
+    });
+  }
+  return requests;
+}
+
+/** The changes that keep links with their snippets, for the action that writes the files; `landed` in the order of the snippets. */
+export async function linkChanges(
+  snippets: readonly Snippet[],
+  landed: readonly Pick<PasteResult, 'file' | 'bookmarked'>[],
+): Promise<readonly Change[]> {
+  const changed = new Map<string, Snippet>();
+  for (const [index, { file, bookmarked }] of landed.entries()) {
+    const named = snippets[index % snippets.length];
+    if (!named || !bookmarked) continue;
+    const snippet = changed.get(named.id) ?? named;
+    const link: Link = {
+      file: basename(file),
+      landed: await digestOf(bookmarked.content),
+      of: await digestOf(named.content),
+    };
+    const links = { ...linksOf(snippet), [bookmarked.name]: link };
+    changed.set(named.id, { ...snippet, meta: { ...snippet.meta, [metaName]: links } });
+  }
+  return [...changed.values()].map((snippet): Change => ({ type: 'rewrite', snippet }));
+}
+
+/** A linked part of a file, compared with its snippet and the snippet's source. */
+export type LinkedPart = { readonly file: string; readonly bookmark: string } & (
+  | { readonly kind: 'same'; readonly listed: Listed }
+  | {
+      readonly kind: 'changed';
+      readonly listed: Listed;
+      /** What the file holds, and what it is to hold. */
+      readonly was: Content;
+      readonly content: Content;
+      readonly media: Media;
+      /** Whether the snippet itself is behind its source too. */
+      readonly isSnippetOld: boolean;
+    }
+  /** It is left as it is: of another drawer, edited in the file or gone from it, or its source does not say what it is now. */
+  | { readonly kind: 'unknown'; readonly listed?: Listed; readonly problem: DrawerError }
+);
+
+/**
+ * Finds the linked parts of files and compares each with its snippet and the snippet's source, without changing anything.
+ * @param ids - only the parts of these snippets; all without it
+ */
+export async function findLinkedParts(
+  drawer: Drawer,
+  files: readonly string[],
+  options: RenewalOptions & { readonly ids?: ReadonlySet<string> | undefined } = {},
+): Promise<readonly LinkedPart[]> {
+  const owners = new Map<string, Listed>();
+  for (const listed of await drawer.select(['all']))
+    for (const name of Object.keys(linksOf(listed.summary))) owners.set(name, listed);
+  const parts: LinkedPart[] = [];
+  for (const file of files) {
+    const found = new Map((await bookmarkedIn(file)).map(({ name, content }) => [name, content]));
+    const lost = [...owners].filter(([name, { summary }]) => linksOf(summary)[name]?.file === basename(file));
+    for (const name of new Set([...found.keys(), ...lost.map(([name]) => name)])) {
+      const listed = owners.get(name);
+      if (options.ids && !(listed && options.ids.has(listed.summary.id))) continue;
+      const part = { file, bookmark: name };
+      if (!listed) parts.push({ ...part, kind: 'unknown', problem: new DrawerError('refused/link-unknown') });
+      else parts.push({ ...part, ...(await compared(drawer, listed, name, found.get(name), options)) });
+    }
+  }
+  return parts;
+}
+
+type Compared = LinkedPart extends infer Part
+  ? Part extends LinkedPart
+    ? Omit<Part, 'file' | 'bookmark'>
+    : never
+  : never;
+
+async function compared(
+  drawer: Drawer,
+  listed: Listed,
+  name: string,
+  was: Content | undefined,
+  options: RenewalOptions,
+): Promise<Compared> {
+  if (!was) return { kind: 'unknown', listed, problem: new DrawerError('refused/link-lost') };
+  const link = linksOf(listed.summary)[name];
+  if ((await digestOf(was)) !== link?.landed)
+    return { kind: 'unknown', listed, problem: new DrawerError('refused/link-edited') };
+  const snippet = await drawer.get(listed.summary.id);
+  const [renewal] = await findRenewals(drawer, [listed], options);
+  const isSnippetOld = renewal?.kind === 'changed';
+  const content = isSnippetOld ? renewal.content : snippet.content;
+  if ((await digestOf(content)) !== link.of) {
+    const media = isSnippetOld ? renewal.media : await drawer.mediaOf(content);
+    return { kind: 'changed', listed, was, content, media, isSnippetOld };
+  }
+  return renewal?.kind === 'unknown' ? { kind: 'unknown', listed, problem: renewal.problem } : { kind: 'same', listed };
+}
+
+/** The linked parts of a file and what they hold. */
+async function bookmarkedIn(file: string): Promise<readonly { readonly name: string; readonly content: Content }[]> {
+  const source = await openFile(file);
+  try {
+    const bytes = await readAll(source);
+    const whole = sourceOf(bytes, basename(file));
+    const entry = await formatOf(whole);
+    const { take, outline } = await entry.load();
+    if (!take || !capabilities[entry.name].places.includes('bookmark')) return [];
+    const { entries } = (await outline?.(whole, nodeTools)) ?? { entries: [] };
+    const listed = entries.map(({ place }) => place.replace(/^bookmark=/, ''));
+    // The outline of a page leaves names out that only links lead to.
+    const isText = entry.name === 'html' || entry.name === 'markdown';
+    const inText = isText ? (new TextDecoder().decode(bytes).match(/\bDrawer_[0-9a-f]{12}\b/g) ?? []) : [];
+    const names = [...new Set([...listed, ...inText])].filter((name) => name.startsWith(bookmarkLead));
+    const found = names.map(async (name) => ({ name, content: await contentOf(take, whole, name) }));
+    return (await Promise.all(found)).flatMap(({ name, content }) => (content ? [{ name, content }] : []));
+  } finally {
+    await source.close();
+  }
+}
+
+/** What a bookmark holds, unless it is not there as a whole. */
+async function contentOf(take: NonNullable<Format['take']>, file: Source, name: string): Promise<Content | undefined> {
+  try {
+    return (await take(file, { kind: 'bookmark', name }, nodeTools)).content;
+  } catch (error) {
+    if (DrawerError.is(error) && error.code === 'not-found') return undefined;
+    throw error;
+  }
+}
+
+/** What renewing linked parts writes, and the changes of the drawer that belong to it. */
+export interface LinkedRenewal {
+  readonly files: readonly FileWrite[];
+  /** For the same action: the links as they are then. Worked out when the snippets are up to date. */
+  changes(): Promise<readonly Change[]>;
+}
+
+/** Works out what files become with their changed parts up to date; writes nothing. @throws DrawerError as `planPaste` does */
+export async function planLinkedRenewal(
+  drawer: Drawer,
+  parts: readonly (LinkedPart & { readonly kind: 'changed' })[],
+  style: PasteStyle,
+): Promise<LinkedRenewal> {
+  const requests = parts.map(({ file, bookmark, content, media }): PasteRequest => {
+    const insertion = { content: inBlocks(content), media, style, side: 'replace', bookmark } as const;
+    return { place: { file, fragment: { kind: 'bookmark', name: bookmark } }, insertion };
+  });
+  const { files, landed } = await planPaste(requests);
+  return {
+    files,
+    changes: async () => {
+      const changes = new Map<string, Change>();
+      for (const [index, { listed }] of parts.entries()) {
+        const known = changes.get(listed.summary.id);
+        const snippet = known?.type === 'rewrite' ? known.snippet : await drawer.get(listed.summary.id);
+        const [change] = await linkChanges([snippet], landed.slice(index, index + 1));
+        if (change) changes.set(listed.summary.id, change);
+      }
+      return [...changes.values()];
+    },
+  };
+}
