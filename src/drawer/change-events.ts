@@ -1,7 +1,7 @@
 import { type Action, idOf } from './change.ts';
 import { checkFunction, checkObject, checkSignal } from './schema.ts';
 
-/** What the newest action did to the snippets, by their ids. */
+/** What an action, or its undo or redo, did to the snippets, by their ids. */
 export interface DrawerChange {
   /** Its name, number and time, and the files that changed with it; `state` says whether it was done or undone. */
   readonly action: Omit<Action, 'changes'>;
@@ -91,7 +91,7 @@ export class ChangeEvents {
 }
 
 /** An action's changes take it back, the last first: what they remove was added by it. */
-function changeOf({ changes, ...action }: Action): DrawerChange {
+export function changeOf({ changes, ...action }: Action): DrawerChange {
   const types = new Map<string, string>();
   for (const change of changes.toReversed()) {
     const id = idOf(change);

@@ -2,7 +2,7 @@
 import { type Content, DrawerError, type Join, type Media, type Message, parseContent } from '../content/index.ts';
 import { CallOrder, memoize } from './call-order.ts';
 import type { Action, Change, Elsewhere, Sequence } from './change.ts';
-import { ChangeEvents, type ChangeListener } from './change-events.ts';
+import { ChangeEvents, type ChangeListener, type DrawerChange } from './change-events.ts';
 import type { Check } from './check.ts';
 import { commit, expiredIn, removeExpired } from './commit.ts';
 import type { AsRead, EditOptions, Renewed } from './edit.ts';
@@ -523,29 +523,29 @@ export class StoredDrawer {
   }
 
   /**
-   * Undoes the last action, including its changes to files; returns its name, or `undefined` if there is none. With `onlyFiles`,
+   * Undoes the last action, including its changes to files; returns what that did, or `undefined` if there is none. With `onlyFiles`,
    * only the files are restored; with `onSkipped`, actions whose files have changed since are skipped.
    * @throws DrawerError `write-failed` if a file has changed since; then nothing is undone. `refused` for an action that cannot
    *   be undone, such as the removal of a secret; the next call undoes the one before it.
    */
-  async undo(options: UndoOptions = {}): Promise<Message | undefined> {
+  async undo(options: UndoOptions = {}): Promise<DrawerChange | undefined> {
     checkOptions(options);
     return this.#undoOrRedo('last done', options);
   }
 
-  /** Redoes the last undone action; returns its name, or `undefined` if there is none. */
-  async redo(): Promise<Message | undefined> {
+  /** Redoes the last undone action; returns what that did, or `undefined` if there is none. */
+  async redo(): Promise<DrawerChange | undefined> {
     return this.#undoOrRedo('first undone');
   }
 
-  async #undoOrRedo(which: 'last done' | 'first undone', options?: UndoOptions): Promise<Message | undefined> {
+  async #undoOrRedo(which: 'last done' | 'first undone', options?: UndoOptions): Promise<DrawerChange | undefined> {
     const { files } = this.#tools;
     const turned = await this.#calls.whole(async () => {
       const { undoOrRedoClaimed } = await import('./undo-redo.ts');
       return undoOrRedoClaimed((work) => this.#writeNow(work), which, files, options);
     });
-    if (turned?.isFinal) throw (await import('./take-out.ts')).finalAction(turned.action.name);
-    return turned?.action.name;
+    if (turned?.isFinal) throw (await import('./take-out.ts')).finalAction(turned.change.action.name);
+    return turned?.change;
   }
 
   /** Whether the drawer is encrypted under a passphrase. */

@@ -1,6 +1,7 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import { DrawerError } from '../content/index.ts';
 import { type Action, type Change, type FileChange, idOf } from './change.ts';
+import { changeOf, type DrawerChange } from './change-events.ts';
 import { applyChanges } from './commit.ts';
 import { collectMedia, hashesOf } from './erase.ts';
 import { checkOwn, type FileSystem, whileClaimed } from './file-change.ts';
@@ -16,7 +17,7 @@ export interface UndoOptions {
 
 /** The result of an undo or redo. */
 export interface UndoResult {
-  readonly action: Action;
+  readonly change: DrawerChange;
   /** The action cannot be undone; it is forgotten, and the one before it is now the last. */
   readonly isFinal: boolean;
 }
@@ -69,7 +70,7 @@ export async function undoOrRedo(
   if (!action) return undefined;
   if (action.changes.length === 0 && !action.files) {
     await rows.forgetAction(action.number);
-    return { action, isFinal: true };
+    return { change: changeOf(action), isFinal: true };
   }
   await checkFiles(action, tool);
   if (!onlyFiles) await checkThere(rows, action);
@@ -77,19 +78,16 @@ export async function undoOrRedo(
   if (!onlyFiles) await turnElsewhere(action, tool);
   const changes = onlyFiles ? [] : await applyTurned(rows, action);
   const { files: _, ...rest } = action;
+  const state = action.state === 'done' ? 'undone' : 'done';
   // An erased snippet does not return, so it is not cut from its file again either.
   const isLost = files.length > 0 && !onlyFiles && changes.length < action.changes.length;
   if (isLost || (changes.length === 0 && files.length === 0)) {
     await rows.forgetAction(action.number);
     await collectMedia(rows, [...hashesOf(action), ...hashesOf({ changes, files })]);
-  } else
-    await rows.putAction({
-      ...rest,
-      changes,
-      state: action.state === 'done' ? 'undone' : 'done',
-      ...(files.length > 0 && { files }),
-    });
-  return { action, isFinal: false };
+  } else await rows.putAction({ ...rest, changes, state, ...(files.length > 0 && { files }) });
+  // What happened just now is what those changes take back, whether it was an undo or a redo.
+  const happened = changeOf({ ...action, changes, state: 'done' });
+  return { change: { ...happened, action: { ...happened.action, state } }, isFinal: false };
 }
 
 /** The newest action whose files are unchanged since. */

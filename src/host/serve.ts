@@ -189,11 +189,11 @@ class Session {
       undo: async ({ onlyFiles, skips }) => {
         const skipped: Action[] = [];
         const drawer = await this.#drawer();
-        const name = await drawer.undo({
+        const change = await drawer.undo({
           ...(onlyFiles && { onlyFiles }),
           ...(skips && { onSkipped: (action: Action) => skipped.push(action) }),
         });
-        return { name, skipped };
+        return { change, skipped };
       },
       files: async (name, values) => {
         const files = this.#beside.files?.(await this.#drawer());

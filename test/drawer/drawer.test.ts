@@ -33,7 +33,7 @@ const idAt = async (drawer: Drawer, position: number): Promise<string> =>
 /** What undo took back, or that it cannot: then it is the next one's turn. */
 const undone = async (drawer: Drawer): Promise<string | undefined> => {
   try {
-    return (await drawer.undo())?.kind;
+    return (await drawer.undo())?.action.name.kind;
   } catch (error) {
     expect(error).toMatchObject({ code: 'refused' });
     return 'cannot be undone';
@@ -211,9 +211,13 @@ describe.each([...storageKinds, ...indexedKinds.slice(1)])('a drawer in $name', 
     expect(after.map(({ content }) => plainText(content))).toEqual(['larch', 'larch', 'ash']);
     expect(after.map(({ origin }) => origin)).toEqual(before.map(({ origin }) => origin));
     expect((after[0]?.takenAt ?? '') > (before[0]?.takenAt ?? '')).toBe(true);
-    expect(await drawer.undo()).toEqual({ kind: 'renewed', params: { count: 2 } });
+    const happened = {
+      action: { name: { kind: 'renewed', params: { count: 2 } } },
+      changed: expect.arrayContaining(ids.slice(0, 2)),
+    };
+    expect(await drawer.undo()).toMatchObject({ ...happened, action: { ...happened.action, state: 'undone' } });
     expect(await drawer.getMany(ids)).toEqual(before);
-    await drawer.redo();
+    expect(await drawer.redo()).toMatchObject({ ...happened, action: { ...happened.action, state: 'done' } });
     expect(await drawer.getMany(ids)).toEqual(after);
     await drawer.close();
   });

@@ -111,9 +111,10 @@ describe.each(storageKinds)('a drawer in $name', (kind: StorageKind) => {
     const next = (): Promise<DrawerChangeEvent> =>
       new Promise((resolve) => drawer.addEventListener('change', resolve, { once: true, signal: ending.signal }));
     drawer.addEventListener('change', (event) => heard.push(event), { signal: ending.signal });
+    let done: unknown;
     const after = async (deed: () => Promise<unknown>): Promise<unknown> => {
       const told = next();
-      await deed();
+      done = await deed();
       const { type, change, isAll } = await told;
       const { action, ...rest } = change ?? {};
       return { type, isAll, did: action && `${action.state} ${action.name.kind}`, ...rest };
@@ -133,7 +134,9 @@ describe.each(storageKinds)('a drawer in $name', (kind: StorageKind) => {
     });
     expect(await after(() => drawer.remove(oak))).toEqual({ ...event, did: 'done deleted', removed: [oak] });
     expect(await after(() => drawer.undo())).toEqual({ ...event, did: 'undone deleted', added: [oak] });
+    expect(done).toEqual(heard.at(-1)?.change);
     expect(await after(() => drawer.redo())).toEqual({ ...event, did: 'done deleted', removed: [oak] });
+    expect(done).toEqual(heard.at(-1)?.change);
     ending.abort();
     const count = heard.length;
     await drawer.keep(words('elm'));

@@ -66,7 +66,7 @@ const token = /word\d+x/g;
 /** What undo took back, or that it cannot: then it is the next one's turn. */
 const undone = async (drawer: Drawer): Promise<string | undefined> => {
   try {
-    return (await drawer.undo())?.kind;
+    return (await drawer.undo())?.action.name.kind;
   } catch (error) {
     expect(error).toMatchObject({ code: 'refused' });
     return 'cannot be undone';
@@ -160,7 +160,9 @@ it('leave no trace in what could be done again to a snippet that had taken them 
   await drawer.append({ content: run('more') }, { onto: one });
   for (let times = 0; times < 3; times++) await drawer.undo(); // the third takes back that it was kept
   expect(JSON.stringify(await drawer.history()) + bytes()).not.toContain('word3x');
+  await drawer.redo();
   expect(plainText((await drawer.get(one)).content)).toContain('open');
+  expect(await drawer.count()).toBe(1);
 });
 
 it('leave the journal as soon as another program that reads meanwhile lets them, and do not hold up this one', async () => {

@@ -6,7 +6,6 @@ import { openDrawer, sqliteStorage } from 'drawer/node';
 import * as fc from 'fast-check';
 import Database from 'libsql';
 import { inProcess } from '../support/processes.ts';
-import { did } from '../support/said.ts';
 import { indexedKinds, storageKinds } from '../support/storages.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'drawer-at-once-'));
@@ -145,7 +144,7 @@ describe('writes that wait at the same time, in a file', () => {
     expect(outcomes.filter((each) => each === true)).toHaveLength(45);
     expect(outcomes.filter((each) => Array.isArray(each) && each[0] === 'not-found')).toHaveLength(15);
     reader.close();
-    expect((await drawer.history()).map(({ name }) => did(name))).toEqual(Array(45).fill('Kept 1 snippet'));
+    expect((await drawer.history()).map(({ name }) => name.kind)).toEqual(Array(45).fill('kept'));
     await drawer.close();
   });
 
@@ -320,9 +319,9 @@ describe('files that cannot be written', () => {
     expect(await outcome(write(drawer))).toEqual(['write-failed', 'disk-full']);
     await meanwhile;
     expect(await previews(drawer)).toEqual(['oak', 'elm']);
-    expect((await drawer.history()).map(({ name, state }) => [did(name), state])).toEqual([
-      ['Kept 1 snippet', 'done'],
-      ['Kept 1 snippet', 'done'],
+    expect((await drawer.history()).map(({ name, state }) => [name.kind, state])).toEqual([
+      ['kept', 'done'],
+      ['kept', 'done'],
     ]);
     await drawer.close();
   });

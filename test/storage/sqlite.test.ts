@@ -42,10 +42,10 @@ describe.each([1, 2, 3, 4, 5, 7, 8])('a drawer of version %i', (version) => {
       [2],
       [5],
     ]);
-    expect(await drawer.undo()).toEqual({ kind: 'merged', params: { count: 2 } });
-    expect(await drawer.undo()).toEqual({ kind: 'appended' });
+    expect(did(await drawer.undo())).toBe('Merged 2 snippets');
+    expect(did(await drawer.undo())).toBe('Appended to 1 snippet');
     expect(await found('larch')).toEqual([2, 1]);
-    expect([await drawer.redo(), await found('larch')]).toEqual([{ kind: 'appended' }, [4, 2, 1]]);
+    expect([did(await drawer.redo()), await found('larch')]).toEqual(['Appended to 1 snippet', [4, 2, 1]]);
     expect(await repeatOf(drawer, 4)).toMatchObject({ position: 5, sameAs: 4 });
     await drawer.close();
     expect(versionIn(`${path}.version-${version}`)).toBe(version);

@@ -147,14 +147,14 @@ export class Actions {
 
   async undo(): Promise<void> {
     const { words, model } = this.#host;
-    const name = await model.drawer.undo();
-    this.#host.say(name === undefined ? words.say('undoNone') : words.say('undone', { action: words.action(name) }));
+    const done = (await model.drawer.undo())?.action;
+    this.#host.say(done ? words.say('undone', { action: words.action(done.name) }) : words.say('undoNone'));
   }
 
   async redo(): Promise<void> {
     const { words, model } = this.#host;
-    const name = await model.drawer.redo();
-    this.#host.say(name === undefined ? words.say('redoNone') : words.say('redone', { action: words.action(name) }));
+    const done = (await model.drawer.redo())?.action;
+    this.#host.say(done ? words.say('redone', { action: words.action(done.name) }) : words.say('redoNone'));
   }
 
   async mark(mark: Mark, phrase: PhraseName): Promise<void> {

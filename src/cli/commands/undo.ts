@@ -22,10 +22,11 @@ export async function undo(options: UndoOptions, context: Context): Promise<void
     const isCut = action?.files !== undefined && action.changes.some(({ type }) => type === 'remove');
     const onlyFiles = isCut && (await staysToo(options, context));
     const skipped: Action[] = [];
-    const name = await drawer.undo({
+    const change = await drawer.undo({
       onlyFiles,
       ...(options.skip && { onSkipped: (passed: Action) => skipped.push(passed) }),
     });
+    const name = change?.action.name;
     for (const passed of skipped)
       context.remark(
         context.words.tell('undoSkipped', {
@@ -75,7 +76,7 @@ function listActions(actions: readonly Action[], { json }: UndoOptions, { print,
 
 /** `drawer redo`: brings the last action that was undone again. */
 export async function redo({ json }: UndoOptions, context: Context): Promise<void> {
-  const name = await withDrawer(context, (drawer) => drawer.redo());
+  const name = (await withDrawer(context, (drawer) => drawer.redo()))?.action.name;
   if (json) return context.print(JSON.stringify({ redone: name ? context.words.action(name) : null }));
   context.print(
     name === undefined

@@ -208,9 +208,9 @@ function remoteDrawer(line: Line): Drawer {
     },
     undo: async (options = {}) => {
       const { onlyFiles = false, onSkipped } = checkOptions(options);
-      const { name, skipped } = await line.host.undo({ onlyFiles, skips: onSkipped !== undefined });
+      const { change, skipped } = await line.host.undo({ onlyFiles, skips: onSkipped !== undefined });
       for (const action of skipped) onSkipped?.(action);
-      return name;
+      return change;
     },
     watch,
     addEventListener: (_, listener, options) => events.add(listener, options),

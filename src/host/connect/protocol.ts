@@ -1,5 +1,5 @@
-import type { Content, DrawerError, Media, Message } from '../../content/index.ts';
-import type { Action, Check, Drawer, KeepResult, Renewal, UndoOptions } from '../../drawer/index.ts';
+import type { Content, DrawerError, Media } from '../../content/index.ts';
+import type { Action, Check, Drawer, DrawerChange, KeepResult, Renewal, UndoOptions } from '../../drawer/index.ts';
 
 /** The code that a host closes a connection with whose session it does not know, such as one of before it was started. */
 export const unknownSession = 4404;
@@ -118,7 +118,7 @@ export interface HostFunctions {
   check(): Promise<Check>;
   /** As the drawer does; also the actions that were skipped, where they may be. */
   undo(options: Omit<UndoOptions, 'onSkipped'> & { readonly skips: boolean }): Promise<{
-    readonly name: Message | undefined;
+    readonly change: DrawerChange | undefined;
     readonly skipped: readonly Action[];
   }>;
   files(name: keyof DeskFiles, values: readonly unknown[]): Promise<unknown>;
