@@ -26,6 +26,7 @@ import {
   isMany,
   listOfTexts,
   mediaSchema,
+  metaSchema,
   type OneOrMany,
   parseGathered,
 } from './schema.ts';
@@ -65,11 +66,12 @@ const portion = 100;
 
 /** A checked copy. @throws DrawerError `invalid` */
 function parseRenewed(renewed: Renewed): Renewed {
-  const { id, content, media, was } = checkObject(renewed, 'renewed');
+  const { id, content, media, meta, was } = checkObject(renewed, 'renewed');
   checkText(id, 'id');
   checkOptional(mediaSchema, media, 'media');
+  checkOptional(metaSchema, meta, 'meta');
   if (was !== undefined) parseContent(was);
-  return { id, content: parseContent(content), media, was };
+  return { id, content: parseContent(content), media, meta, was };
 }
 
 /** Minimum length of a passphrase in characters: whoever has the file can make unlimited attempts. */
@@ -287,12 +289,19 @@ export class StoredDrawer {
    * @throws DrawerError `invalid`; `write-failed`
    */
   async writeFiles(action: FileAction): Promise<void> {
-    const { name, files, changes = [] } = checkObject(action, 'action');
+    const { name, files, changes = [], renewed = [] } = checkObject(action, 'action');
+    checkList(renewed, 'renewed');
+    const all = renewed.map(parseRenewed);
+    const at = this.#tools.clock();
     await this.#calls.whole(async () => {
-      const { actionName } = await import('./write-files.ts');
+      const [{ actionName }, { rewrites }] = await Promise.all([import('./write-files.ts'), import('./edit.ts')]);
       const named = actionName(name);
+      const factsOf = await loadFacts();
       return this.#writeWith(files, {
-        act: (back, rows) => commit(rows, { name: named, changes, at: this.#tools.clock(), files: back }),
+        act: async (back, rows) => {
+          const rewritten = await rewrites(rows, all, factsOf, at.toISOString());
+          return commit(rows, { name: named, changes: [...rewritten, ...changes], at, files: back });
+        },
       });
     });
   }

@@ -6,7 +6,7 @@ import { factsShown } from './erase.ts';
 import type { FactsOf } from './facts.ts';
 import { type KeepOptions, putMedia } from './keep.ts';
 import type { Listed } from './references.ts';
-import type { Snippet } from './snippet.ts';
+import type { Meta, Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
 
 /** What a change of one snippet's content was worked out from. */
@@ -26,6 +26,8 @@ export interface Renewed extends EditOptions {
   /** The snippet's id. */
   readonly id: string;
   readonly content: Content;
+  /** An application's own JSON by names, in place of what the snippet has; without it that stays. */
+  readonly meta?: Meta | undefined;
 }
 
 /** A snippet compared with its source. */
@@ -55,12 +57,12 @@ export async function rewrites(
   takenAt?: string,
 ): Promise<readonly Change[]> {
   const changes: Change[] = [];
-  for (const { id, content, media, was } of renewed) {
+  for (const { id, content, media, meta, was } of renewed) {
     const snippet = await rows.get(id);
     checkAsRead(snippet, was);
     await putMedia(rows, [{ content, ...(media && { media }) }]);
-    const rewritten = withContent(snippet, content, factsOf);
-    changes.push({ type: 'rewrite', snippet: { ...rewritten, ...(takenAt !== undefined && { takenAt }) } });
+    const also = { ...(meta && { meta }), ...(takenAt !== undefined && { takenAt }) };
+    changes.push({ type: 'rewrite', snippet: { ...withContent(snippet, content, factsOf), ...also } });
   }
   return changes;
 }

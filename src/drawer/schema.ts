@@ -46,7 +46,7 @@ const isRecord = (value: unknown): value is object =>
   value !== null &&
   !Object.getPrototypeOf(Object.getPrototypeOf(value) ?? Object.prototype);
 
-const metaSchema: v.GenericSchema<Meta> = v.pipe(
+export const metaSchema: v.GenericSchema<Meta> = v.pipe(
   v.record(
     v.pipe(v.string(), v.regex(/^[\w-]+[.:][\w.:/-]+$/, 'must begin with a domain, such as "example.org/reader"')),
     v.any(),

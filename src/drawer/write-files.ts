@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import { type Message, type Param, parseWith } from '../content/index.ts';
 import type { Change } from './change.ts';
+import type { Renewed } from './edit.ts';
 import {
   type ChangedFile,
   type FileSystem,
@@ -27,6 +28,8 @@ export interface FileAction {
   readonly name: string | Message;
   readonly files: readonly FileWrite[];
   readonly changes?: readonly Change[];
+  /** Snippets whose contents are replaced with the files, as `renew` does. */
+  readonly renewed?: readonly Renewed[];
 }
 
 const filesSchema = v.array(

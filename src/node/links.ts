@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import * as v from 'valibot';
 import { asBlocks, type Content, DrawerError, type Media, type PasteStyle } from '../content/index.ts';
-import type { Change, Drawer, FileWrite, Listed, Snippet, SnippetSummary } from '../drawer/index.ts';
+import type { Change, Drawer, FileAction, Listed, Renewed, Snippet, SnippetSummary } from '../drawer/index.ts';
 import {
   capabilities,
   type Format,
@@ -71,11 +71,13 @@ export async function linkedRequests(
   return requests;
 }
 
+type Rewrite = Change & { readonly type: 'rewrite' };
+
 /** The changes that keep links with their snippets, for the action that writes the files; `landed` in the order of the snippets. */
 export async function linkChanges(
   snippets: readonly Snippet[],
   landed: readonly Pick<PasteResult, 'file' | 'bookmarked'>[],
-): Promise<readonly Change[]> {
+): Promise<readonly Rewrite[]> {
   const changed = new Map<string, Snippet>();
   for (const [index, { file, bookmarked }] of landed.entries()) {
     const named = snippets[index % snippets.length];
@@ -89,7 +91,7 @@ export async function linkChanges(
     const links = { ...linksOf(snippet), [bookmarked.name]: link };
     changed.set(named.id, { ...snippet, meta: { ...snippet.meta, [metaName]: links } });
   }
-  return [...changed.values()].map((snippet): Change => ({ type: 'rewrite', snippet }));
+  return [...changed.values()].map((snippet) => ({ type: 'rewrite', snippet }));
 }
 
 /** A linked part of a file, compared with its snippet and the snippet's source. */
@@ -196,35 +198,33 @@ async function contentOf(take: NonNullable<Format['take']>, file: Source, name: 
   }
 }
 
-/** What renewing linked parts writes, and the changes of the drawer that belong to it. */
-export interface LinkedRenewal {
-  readonly files: readonly FileWrite[];
-  /** For the same action: the links as they are then. Worked out when the snippets are up to date. */
-  changes(): Promise<readonly Change[]>;
-}
-
-/** Works out what files become with their changed parts up to date; writes nothing. @throws DrawerError as `planPaste` does */
+/**
+ * Works out what files become with their changed parts up to date, and what belongs to that in the drawer: all of it for
+ * `writeFiles`, as one action. Nothing is written.
+ * @throws DrawerError as `planPaste` does
+ */
 export async function planLinkedRenewal(
   drawer: Drawer,
   parts: readonly (LinkedPart & { readonly kind: 'changed' })[],
   style: PasteStyle,
-): Promise<LinkedRenewal> {
+): Promise<Required<Omit<FileAction, 'name'>>> {
   const requests = parts.map(({ file, bookmark, content, media }): PasteRequest => {
     const insertion = { content: inBlocks(content), media, style, side: 'replace', bookmark } as const;
     return { place: { file, fragment: { kind: 'bookmark', name: bookmark } }, insertion };
   });
   const { files, landed } = await planPaste(requests);
+  const before = await drawer.getMany(parts.map(({ listed }) => listed.summary.id));
+  const old = new Map(parts.filter(({ isSnippetOld }) => isSnippetOld).map((part) => [part.listed.summary.id, part]));
+  const after = before.map((snippet) => ({ ...snippet, content: old.get(snippet.id)?.content ?? snippet.content }));
+  const changes = await linkChanges(after, landed);
   return {
     files,
-    changes: async () => {
-      const changes = new Map<string, Change>();
-      for (const [index, { listed }] of parts.entries()) {
-        const known = changes.get(listed.summary.id);
-        const snippet = known?.type === 'rewrite' ? known.snippet : await drawer.get(listed.summary.id);
-        const [change] = await linkChanges([snippet], landed.slice(index, index + 1));
-        if (change) changes.set(listed.summary.id, change);
-      }
-      return [...changes.values()];
-    },
+    changes: changes.filter(({ snippet }) => !old.has(snippet.id)),
+    renewed: changes.flatMap(({ snippet: { id, content, meta } }): Renewed[] => {
+      const part = old.get(id);
+      return part
+        ? [{ id, content, media: part.media, meta, was: before.find((each) => each.id === id)?.content }]
+        : [];
+    }),
   };
 }

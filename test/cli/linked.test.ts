@@ -49,6 +49,7 @@ it.each(['application.docx', 'letters.html', 'minutes.md', 'new.odt'])(
     expect((await place.run('show', '2')).out).toContain('low water');
     expect((await place.run('undo')).out).toContain(`Renewed 1 part of ${file}`);
     expect(bytes(file)).toBe(pasted);
+    expect((await place.run('show', '2')).out).toContain('high water');
   },
 );
 

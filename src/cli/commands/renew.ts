@@ -123,11 +123,9 @@ async function renewParts(
   const plan = await planLinkedRenewal(drawer, parts, style); // what cannot land is said before anything is changed
   const work = async (given: boolean): Promise<true> => {
     if (!given) throw new DrawerError('consent/renewal-changes', { count: parts.length });
-    const old = new Map(parts.filter(({ isSnippetOld }) => isSnippetOld).map((part) => [part.listed.summary.id, part]));
-    if (old.size > 0) await drawer.renew([...old].map(([id, { content, media }]) => ({ id, content, media })));
     const names = [...new Set(parts.map(({ file }) => file))];
     const name = { kind: 'renewedInto', params: { count: parts.length, files: names } };
-    await drawer.writeFiles({ name, files: plan.files, changes: await plan.changes() });
+    await drawer.writeFiles({ name, ...plan });
     return true;
   };
   return (await withConsent(work, { yes, question: context.words.tell('askRenew') }, context)) ?? false;
