@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { type Block, bullets, type Content, doc, heading, paragraph, plainText, run, table } from 'drawer';
 import { insert, outline, read } from 'drawer/formats';
 import * as fc from 'fast-check';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { demoFiles } from '../support/cli.ts';
 
 /** What lands inside a bookmark can be found by it and replaced, again and again, and all around it stays. */
@@ -70,6 +71,19 @@ describe.each(['survey.docx', 'application.docx', 'history.odt', 'letters.html',
     );
     expect(held).toEqual(['a', 'b', 'c']);
   });
+});
+
+it('lays a bookmark behind one that ends between paragraphs, however its end is written', async () => {
+  const options = { name: 'a.docx', side: 'after' } as const;
+  const { bytes } = await insert(demo('survey.docx'), 'paragraph=2', doc('a'), { ...options, bookmark: 'one' });
+  const parts = unzipSync(bytes);
+  const body = strFromU8(parts['word/document.xml'] ?? new Uint8Array());
+  const moved = body.replace(/(<w:bookmarkEnd [^>]*)\/><\/w:p>/, '</w:p>$1></w:bookmarkEnd>');
+  expect(moved).not.toBe(body);
+  const file = zipSync({ ...parts, 'word/document.xml': strToU8(moved) });
+  const { bytes: made } = await insert(file, 'bookmark=one', doc('b'), { ...options, bookmark: 'two' });
+  const held = ['one', 'two'].map(async (each) => dense((await read(made, `bookmark=${each}`, options)).content));
+  expect(await Promise.all(held)).toEqual(['a', 'b']);
 });
 
 it.each(['budget.xlsx', 'sailings.csv'])('leaves no bookmark in %s, and says so', async (file) => {

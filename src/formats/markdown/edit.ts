@@ -105,16 +105,13 @@ class MarkdownLanding extends InsertionGrammar implements ProseLanding {
   }
 
   withoutBookmark(name: string): readonly TextEdit[] {
-    const [first, last] = [commentOf(name), commentOf(name, true)];
-    const [start, end] = [this.#source.indexOf(first), this.#source.indexOf(last)];
-    if (start < 0 || end < start) return [];
-    return [
-      [start, first],
-      [end, last],
-    ].map(([at, comment]) => {
-      const behind = (at as number) + (comment as string).length;
+    const comments = [commentOf(name), commentOf(name, true)];
+    if (!comments.every((comment) => this.#source.includes(comment))) return [];
+    return comments.map((comment) => {
+      const start = this.#source.indexOf(comment);
+      const behind = start + comment.length;
       const [blank = ''] = /^(?:[ \t]*\r?\n){0,2}/.exec(this.#source.slice(behind)) ?? [];
-      return { start: at as number, end: behind + blank.length, replacement: '' };
+      return { start, end: behind + blank.length, replacement: '' };
     });
   }
 

@@ -251,10 +251,13 @@ export class DocxInsertion extends InsertionGrammar implements ProseLanding {
 
   /** A bookmark lies beside another that ends at the place, not in it. */
   #behindBookmarks({ position, above }: BlockTarget): number {
-    const { source } = this.#context.surroundings;
+    if (!above || this.#context.insertion.bookmark === undefined) return position;
+    const { source, facts } = this.#context.surroundings;
+    const marks = new Map([...facts.bookmarks.values()].flat().map(({ start, end }) => [start, end]));
+    const tag = `<${this.#target.prefix}bookmarkEnd`;
     let end = position;
-    if (above && this.#context.insertion.bookmark !== undefined)
-      while (source.startsWith(`<${this.#target.prefix}bookmarkEnd `, end)) end = source.indexOf('>', end) + 1;
+    for (let next = marks.get(end); next !== undefined && source.startsWith(tag, end); next = marks.get(end))
+      end = next;
     return end;
   }
 
