@@ -82,6 +82,9 @@ it('lays a bookmark behind one that ends between paragraphs, however its end is 
   expect(moved).not.toBe(body);
   const file = zipSync({ ...parts, 'word/document.xml': strToU8(moved) });
   const { bytes: made } = await insert(file, 'bookmark=one', doc('b'), { ...options, bookmark: 'two' });
+  expect(strFromU8(unzipSync(made)['word/document.xml'] ?? new Uint8Array())).toMatch(
+    /<w:bookmarkEnd [^>]*><\/w:bookmarkEnd>/,
+  );
   const held = ['one', 'two'].map(async (each) => dense((await read(made, `bookmark=${each}`, options)).content));
   expect(await Promise.all(held)).toEqual(['a', 'b']);
 });
