@@ -50,15 +50,22 @@ export function checkInsertOptions({ side, style, spread }: InsertOptions): void
   if (spread !== undefined) parseEnum('spread', spread, spreads);
 }
 
+/** How content lands, in whatever pieces. */
+const landingOf = ({ side, style, author }: InsertOptions, settings: Settings, { now }: Context): LinkedInsertion => ({
+  style: (style as PasteStyle | undefined) ?? settings.style,
+  ...(side !== undefined && { side: side as Side }),
+  ...(author !== undefined && { author, date: now.toISOString() }),
+});
+
 /** What is to land in each of the places. */
 export async function insertRequests(
   places: readonly string[],
   { content, pieces, media, languages }: InsertContent,
   options: InsertOptions,
   settings: Settings,
-  { now }: Context,
+  context: Context,
 ): Promise<PasteRequest[]> {
-  const { side, style, spread, over, asWords, author } = options;
+  const { spread, over, asWords } = options;
   return Promise.all(
     places.map(async (words) => {
       const place = await findPlace(words);
@@ -67,12 +74,10 @@ export async function insertRequests(
         media,
         pieces,
         languages,
-        style: (style as PasteStyle | undefined) ?? settings.style,
-        ...(side !== undefined && { side: side as Side }),
+        ...landingOf(options, settings, context),
         ...(spread !== undefined && { spread: spread as Spread }),
         ...(over && { over }),
         ...(asWords && { asWords }),
-        ...(author !== undefined && { author, date: now.toISOString() }),
       };
       return { place, insertion };
     }),
@@ -84,15 +89,11 @@ export async function linkedRequestsOf(
   drawer: Drawer,
   places: readonly string[],
   snippets: readonly Snippet[],
-  { side, style, author }: InsertOptions,
+  options: InsertOptions,
   settings: Settings,
-  { now }: Context,
+  context: Context,
 ): Promise<PasteRequest[]> {
-  const insertion: LinkedInsertion = {
-    style: (style as PasteStyle | undefined) ?? settings.style,
-    ...(side !== undefined && { side: side as Side }),
-    ...(author !== undefined && { author, date: now.toISOString() }),
-  };
+  const insertion = landingOf(options, settings, context);
   const requests: PasteRequest[] = [];
   for (const words of places)
     requests.push(...(await linkedRequests(drawer, snippets, await findPlace(words), insertion)));

@@ -354,7 +354,7 @@ class Landing {
     return this.#landAndRemove([this.#beside(content, first, 'before')], this.#nodes(first)[0]);
   }
 
-  /** Edits that land, the first of them the content, and those that remove all parts; what lands lies in nothing that goes. */
+  /** Adds the removal of all parts to edits of which the first inserts the content, without removing that content. */
   #landAndRemove([edit, ...others]: readonly TextEdit[], node: SourceNode | undefined): readonly TextEdit[] {
     if (!edit) return others;
     // What the content lands in stays, though all that it held may go.

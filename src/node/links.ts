@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import * as v from 'valibot';
 import { asBlocks, type Content, DrawerError, type Media, type PasteStyle } from '../content/index.ts';
-import type { Change, Drawer, FileAction, Listed, Renewed, Snippet, SnippetSummary } from '../drawer/index.ts';
+import type { Change, Drawer, FileAction, Listed, Renewal, Renewed, Snippet, SnippetSummary } from '../drawer/index.ts';
 import {
   capabilities,
   type Format,
@@ -123,19 +123,30 @@ export async function findLinkedParts(
   const owners = new Map<string, Listed>();
   for (const listed of await drawer.select(['all']))
     for (const name of Object.keys(linksOf(listed.summary))) owners.set(name, listed);
-  const parts: LinkedPart[] = [];
+  const held: { file: string; bookmark: string; listed: Listed | undefined; was: Content | undefined }[] = [];
   for (const file of files) {
     const found = new Map((await bookmarkedIn(file)).map(({ name, content }) => [name, content]));
     const lost = [...owners].filter(([name, { summary }]) => linksOf(summary)[name]?.file === basename(file));
-    for (const name of new Set([...found.keys(), ...lost.map(([name]) => name)])) {
-      const listed = owners.get(name);
-      if (options.ids && !(listed && options.ids.has(listed.summary.id))) continue;
-      const part = { file, bookmark: name };
-      if (!listed) parts.push({ ...part, kind: 'unknown', problem: new DrawerError('refused/link-unknown') });
-      else parts.push({ ...part, ...(await compared(drawer, listed, name, found.get(name), options)) });
+    for (const bookmark of new Set([...found.keys(), ...lost.map(([name]) => name)])) {
+      const listed = owners.get(bookmark);
+      if (!options.ids || (listed && options.ids.has(listed.summary.id)))
+        held.push({ file, bookmark, listed, was: found.get(bookmark) });
     }
   }
-  return parts;
+  // A snippet may be linked in several places; its source is read once.
+  const owned = new Map(held.flatMap(({ listed, was }) => (listed && was ? [[listed.summary.id, listed]] : [])));
+  const renewals = new Map(
+    (await findRenewals(drawer, [...owned.values()], options)).map((each) => [each.summary.id, each]),
+  );
+  return Promise.all(
+    held.map(async ({ file, bookmark, listed, was }): Promise<LinkedPart> => {
+      const part = { file, bookmark };
+      if (!listed) return { ...part, kind: 'unknown', problem: new DrawerError('refused/link-unknown') };
+      const renewal = renewals.get(listed.summary.id);
+      if (!was || !renewal) return { ...part, kind: 'unknown', listed, problem: new DrawerError('refused/link-lost') };
+      return { ...part, ...(await compared(drawer, listed, linksOf(listed.summary)[bookmark], was, renewal)) };
+    }),
+  );
 }
 
 type Compared = LinkedPart extends infer Part
@@ -147,23 +158,19 @@ type Compared = LinkedPart extends infer Part
 async function compared(
   drawer: Drawer,
   listed: Listed,
-  name: string,
-  was: Content | undefined,
-  options: RenewalOptions,
+  link: Link | undefined,
+  was: Content,
+  renewal: Renewal,
 ): Promise<Compared> {
-  if (!was) return { kind: 'unknown', listed, problem: new DrawerError('refused/link-lost') };
-  const link = linksOf(listed.summary)[name];
   if ((await digestOf(was)) !== link?.landed)
     return { kind: 'unknown', listed, problem: new DrawerError('refused/link-edited') };
-  const snippet = await drawer.get(listed.summary.id);
-  const [renewal] = await findRenewals(drawer, [listed], options);
-  const isSnippetOld = renewal?.kind === 'changed';
-  const content = isSnippetOld ? renewal.content : snippet.content;
+  const isSnippetOld = renewal.kind === 'changed';
+  const { content } = isSnippetOld ? renewal : await drawer.get(listed.summary.id);
   if ((await digestOf(content)) !== link.of) {
     const media = isSnippetOld ? renewal.media : await drawer.mediaOf(content);
     return { kind: 'changed', listed, was, content, media, isSnippetOld };
   }
-  return renewal?.kind === 'unknown' ? { kind: 'unknown', listed, problem: renewal.problem } : { kind: 'same', listed };
+  return renewal.kind === 'unknown' ? { kind: 'unknown', listed, problem: renewal.problem } : { kind: 'same', listed };
 }
 
 /** The linked parts of a file and what they hold. */

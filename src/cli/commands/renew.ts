@@ -1,4 +1,4 @@
-import { changedLines, DrawerError } from '../../content/index.ts';
+import { type Content, changedLines, DrawerError } from '../../content/index.ts';
 import type { Drawer } from '../../drawer/index.ts';
 import {
   findLinkedParts,
@@ -62,7 +62,12 @@ async function take(
   return (await withConsent(work, { yes, question: context.words.tell('askRenew') }, context)) ?? false;
 }
 
-async function show(renewals: readonly Renewal[], { print, width, words }: Context): Promise<void> {
+function printChanges(was: Content, now: Content, { print, width }: Context): void {
+  for (const line of changedLines(was, now)) print(`   ${fit(line, Math.max(20, width - 4)).trimEnd()}`);
+}
+
+async function show(renewals: readonly Renewal[], context: Context): Promise<void> {
+  const { print, words } = context;
   const phrases = await words.load();
   for (const { position, summary, ...found } of renewals) {
     if (found.kind === 'same') print(words.tell('renewalSame', { position }));
@@ -70,8 +75,7 @@ async function show(renewals: readonly Renewal[], { print, width, words }: Conte
       print(words.tell('renewalNot', { position, problem: phrases.error(found.problem) }));
     else {
       print(words.tell('renewalChanged', { position, what: `${words.size(summary.facts)}, ${words.origin(summary)}` }));
-      for (const line of changedLines(found.was, found.content))
-        print(`   ${fit(line, Math.max(20, width - 4)).trimEnd()}`);
+      printChanges(found.was, found.content, context);
     }
   }
 }
@@ -131,11 +135,8 @@ async function renewParts(
   return (await withConsent(work, { yes, question: context.words.tell('askRenew') }, context)) ?? false;
 }
 
-async function showParts(
-  parts: readonly LinkedPart[],
-  files: readonly string[],
-  { print, width, words }: Context,
-): Promise<void> {
+async function showParts(parts: readonly LinkedPart[], files: readonly string[], context: Context): Promise<void> {
+  const { print, words } = context;
   const phrases = await words.load();
   if (parts.length === 0) print(words.tell('linkedNone', { files }));
   for (const part of parts) {
@@ -148,8 +149,7 @@ async function showParts(
       const { summary } = part.listed;
       const what = `${words.size(summary.facts)}, ${words.origin(summary)}`;
       print(words.tell('linkedChanged', { file, position, what }));
-      for (const line of changedLines(part.was, part.content))
-        print(`   ${fit(line, Math.max(20, width - 4)).trimEnd()}`);
+      printChanges(part.was, part.content, context);
     }
   }
 }

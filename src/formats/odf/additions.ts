@@ -33,7 +33,7 @@ export function addPicturePart(edit: PackageEdit, { media, mediaType }: Picture,
   return part;
 }
 
-/** What stands in front of the body of a content part: its styles. Positions are those in the whole text. */
+/** The part of content.xml before its body: the styles. Its positions are positions in the whole text. */
 export class ContentHead {
   readonly tree: SourceTree;
   readonly #named: ReadonlyMap<string, SourceElement>;

@@ -84,7 +84,7 @@ export async function editOds(
       const stale = staleCells(filled, sheet.name, target);
       const withResults = async (results: ReadonlyMap<FormulaCell, Result>): Promise<Uint8Array> => {
         const whole = applyEdits(filled, resultEdits(filled, stale, results));
-        // What stands in front of the body is as it was, so that positions in it still hold.
+        // Nothing before the body has changed, so positions there are still right.
         edit.setText(contentPart, applyEdits(whole, head.withStyles(formats.made + filler.heights.made)));
         return edit.bytes();
       };

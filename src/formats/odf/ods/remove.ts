@@ -192,7 +192,7 @@ export function withoutWords(source: string, { tagEnd, end, words }: CellPlace):
   return gaps.map((gap, index) => source.slice(gap.end, gaps[index + 1]?.start ?? end)).join('');
 }
 
-/** The tag of a row or cell that stands for so many of them. */
+/** The tag of a row or cell, repeated `count` times. */
 export function withRepeats(tag: string, name: string, count: number): string {
   return tagWith(tag, { [`${tagPrefix(tag)}${name}`]: count === 1 ? undefined : String(count) });
 }

@@ -189,7 +189,7 @@ class OdtLanding extends InsertionGrammar implements ProseLanding {
   }
 
   finish(edited: string): string {
-    // What stands in front of the text's own paragraphs is as it was, so that positions in it still hold.
+    // Nothing before the text's own paragraphs has changed, so positions there are still right.
     const { head } = this.#content;
     return applyEdits(edited, [
       ...head.withStyles(this.styles.made),

@@ -116,7 +116,7 @@ export class BodyFacts implements XmlHandler {
     if (name === 'w:tcBorders' && this.#table) this.#table.hasBorders = true;
     if (name === 'w:sectPr') this.#section = {};
     else if (this.#section && around === 'w:sectPr') this.#section[name] = a;
-    // What stands behind a section's properties in the body, though nothing should, comes before the end.
+    // Content ends before the section properties, unless something invalid follows them.
     if (around === 'w:body') this.bodyEnd = name === 'w:sectPr' ? this.#start : Number.POSITIVE_INFINITY;
   }
 
