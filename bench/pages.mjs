@@ -5,8 +5,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { build as bundle } from 'esbuild';
 import { chromium } from 'playwright-core';
+import { build as bundle } from 'rolldown';
 import { build, preview } from 'vite';
 import { WebSocketServer } from 'ws';
 import { DrawerHost } from '../dist/host/index.js';
@@ -26,16 +26,13 @@ const median = (numbers) => numbers.toSorted((one, other) => one - other)[number
 const share = (numbers, part) => numbers.toSorted((one, other) => one - other)[Math.floor(numbers.length * part)];
 
 async function servePanel() {
-  const { outputFiles } = await bundle({
-    entryPoints: [join(import.meta.dirname, 'page.ts')],
-    bundle: true,
-    splitting: true,
-    minify: true,
-    format: 'esm',
-    outdir: '/',
+  const { output } = await bundle({
+    input: join(import.meta.dirname, 'page.ts'),
+    platform: 'browser',
+    output: { minify: true },
     write: false,
   });
-  const files = new Map(outputFiles.map(({ path, contents }) => [path, contents]));
+  const files = new Map(output.map((part) => [`/${part.fileName}`, part.type === 'chunk' ? part.code : part.source]));
   files.set('/', readFileSync(join(import.meta.dirname, 'page.html')));
   const server = createServer(({ url }, answer) => {
     const file = files.get(url);

@@ -1,50 +1,32 @@
-// Builds the library (one module a source file) and the command (a small start, and a file for each part that it loads
-// when it is needed: CommonJS, which Node 20 starts sooner than modules).
+// Builds the library (one module a source file) and the command (a small start, and parts that it loads when it needs them:
+// CommonJS, which Node 20 starts sooner than modules).
 import { execFileSync } from 'node:child_process';
 import { chmodSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { dirname, relative, resolve } from 'node:path';
-import { build } from 'esbuild';
+import { build } from 'rolldown';
 
 rmSync('dist', { recursive: true, force: true });
 execFileSync(process.execPath, ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.build.json'], { stdio: 'inherit' });
 
 const { version } = JSON.parse(readFileSync('package.json', 'utf8'));
-const nameOf = (source) => relative('src', source).replace(/\.ts$/, '').replaceAll('/', '-');
-
-/** The command, the program that holds a clipboard for it; whatever is imported by `import()` becomes a file beside the one that imports it. */
-const waiting = [resolve('src/cli/main.ts'), resolve('src/cli/hold-clipboard.ts')];
-const partsLoadedLater = {
-  name: 'parts loaded later',
-  setup({ onResolve }) {
-    onResolve({ filter: /^\.{1,2}\// }, ({ kind, path, resolveDir }) => {
-      if (kind !== 'dynamic-import') return undefined;
-      const source = resolve(resolveDir, path);
-      if (!waiting.includes(source)) waiting.push(source);
-      return { path: `./${nameOf(source)}.cjs`, external: true };
-    });
-  },
-};
-
-for (let next = 0; next < waiting.length; next++) {
-  const source = waiting[next];
-  await build({
-    entryPoints: [source],
-    outfile: `dist/bin/${next === 0 ? 'drawer' : nameOf(source)}.cjs`,
-    absWorkingDir: dirname(resolve('package.json')),
-    bundle: true,
+await build({
+  // The command, and the program that holds a clipboard for it.
+  input: { drawer: 'src/cli/main.ts', 'hold-clipboard': 'src/cli/hold-clipboard.ts' },
+  platform: 'node',
+  // Some packages' CommonJS hides what it needs from a bundler.
+  resolve: { mainFields: ['module', 'main'] },
+  // The parts of libsql in machine code lie beside it; ws does without the other two.
+  external: ['libsql', 'bufferutil', 'utf-8-validate'],
+  transform: { target: 'node20', define: { 'process.env.DRAWER_VERSION': JSON.stringify(version) } },
+  output: {
+    dir: 'dist/bin',
     format: 'cjs',
-    platform: 'node',
-    target: 'node20',
-    mainFields: ['module', 'main'], // some packages' CommonJS hides what it needs from a bundler
-    supported: { 'dynamic-import': false }, // so that it becomes `require`
-    define: { 'process.env.DRAWER_VERSION': JSON.stringify(version) },
-    legalComments: 'none',
-    minifySyntax: true,
-    minifyWhitespace: true,
-    external: ['libsql', 'bufferutil', 'utf-8-validate'], // native parts lie beside them; ws does without the last two
-    plugins: [partsLoadedLater],
-  });
-}
+    entryFileNames: '[name].cjs',
+    chunkFileNames: '[name].cjs',
+    comments: false,
+    // Names stay, so that a report of a fault can be read.
+    minify: { compress: true, mangle: false, codegen: true },
+  },
+});
 // The desk that the command serves.
 execFileSync('npx', ['vite', 'build', '--mode', 'served', '--logLevel', 'warn'], {
   cwd: 'examples/desk',

@@ -1,5 +1,4 @@
 import type { DrawerError, Message, NoteKind, Params } from '../content/index.ts';
-import { bytesInWords } from '../drawer/index.ts';
 import {
   type Catalogue,
   type CommandName,
@@ -24,10 +23,6 @@ export class CommandWords extends Words {
   /** A phrase of the command's own with its values filled in; `count` decides the form. */
   tell(name: CommandName, values: Params = {}): string {
     return this.fill(this.#phrases[name], values);
-  }
-
-  override bytes(bytes: number): string {
-    return this.isEnglish ? bytesInWords(bytes) : super.bytes(bytes);
   }
 
   /** An error in full, with what to do next in a terminal. */

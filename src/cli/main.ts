@@ -1,5 +1,6 @@
 #!/usr/bin/env node
 import { CommanderError } from 'commander';
+import { DrawerError } from '../content/index.ts';
 import { type CommandWords, commandWords } from './command-words.ts';
 import { visible } from './context.ts';
 import { createProgram, usageProblem } from './program.ts';
@@ -36,7 +37,6 @@ async function run(): Promise<number> {
 }
 
 async function report(error: unknown, words: CommandWords): Promise<number> {
-  const { DrawerError } = await import('../content/index.ts');
   if (DrawerError.is(error)) {
     process.stderr.write(visible(`drawer: ${(await words.load()).error(error)}\n`, true));
     if (error.code === 'usage' || error.code === 'invalid') return exitCodes.usage;

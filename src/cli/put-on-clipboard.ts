@@ -31,7 +31,7 @@ export async function putOnClipboard(offered: Offered, options: Options, context
 }
 
 async function leaveWithHolder(toHold: ToHold, { environment, remark, words }: Context): Promise<void> {
-  const holder = fork(join(__dirname, 'cli-hold-clipboard.cjs'), {
+  const holder = fork(join(__dirname, 'hold-clipboard.cjs'), {
     cwd: parse(process.cwd()).root, // so that no folder is in use by it
     env: environment,
     stdio: ['ignore', 'ignore', 'ignore', 'ipc'],

@@ -28,6 +28,15 @@ export const grouped = (count: number): string => String(count).replace(/\B(?=(\
 export const plural = (count: number, one: string, many = `${one}s`): string =>
   `${grouped(count)} ${count === 1 ? one : many}`;
 
+/** `12 KB`, `1 GB`: by the thousand and twenty-four. */
+export function bytesInWords(bytes: number): string {
+  const power = bytes < 1024 ? 0 : Math.min(3, Math.floor(Math.log2(bytes) / 10));
+  const value = bytes / 1024 ** power;
+  return power === 0
+    ? plural(bytes, 'byte')
+    : `${value < 10 ? Number(value.toFixed(1)) : Math.round(value)} ${['', 'KB', 'MB', 'GB'][power]}`;
+}
+
 /** The language tag (BCP 47) as it is, or `undefined` when it is none that a program could work by. */
 export function findLanguage(tag: string | undefined): string | undefined {
   if (tag === undefined || !/^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$/.test(tag)) return undefined;

@@ -1,4 +1,4 @@
-import { DrawerError, type Join, pasteStyles, plural, type Shape, shapes } from '../content/index.ts';
+import { DrawerError, type Join, pasteStyles, type Shape, shapes } from '../content/index.ts';
 import { onBlank, onRepeat, plainSettings, type Settings, whenFull } from './settings.ts';
 
 /** Rules by the names people use, each read from words. */
@@ -98,15 +98,6 @@ export function parseDuration(words: string): number {
 export function printDuration(length: number): string {
   const unit = (['w', 'd', 'h', 'm'] as const).find((each) => length % seconds[each] === 0) ?? 's';
   return `${length / seconds[unit]}${unit}`;
-}
-
-/** `12 KB`, `1 GB`: by the thousand and twenty-four. */
-export function bytesInWords(bytes: number): string {
-  const power = bytes < 1024 ? 0 : Math.min(3, Math.floor(Math.log2(bytes) / 10));
-  const value = bytes / 1024 ** power;
-  return power === 0
-    ? plural(bytes, 'byte')
-    : `${value < 10 ? Number(value.toFixed(1)) : Math.round(value)} ${['', 'KB', 'MB', 'GB'][power]}`;
 }
 
 function parseSize(words: string): number {

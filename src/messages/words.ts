@@ -1,4 +1,5 @@
 import {
+  bytesInWords,
   clipped,
   type Description,
   type DrawerError,
@@ -187,6 +188,7 @@ export class Words {
 
   /** `12 KB`. */
   bytes(bytes: number): string {
+    if (this.isEnglish) return bytesInWords(bytes);
     const power = bytes < 1024 ? 0 : Math.min(3, Math.floor(Math.log2(bytes) / 10));
     const unit = (['byte', 'kilobyte', 'megabyte', 'gigabyte'] as const)[power] ?? 'byte';
     return new Intl.NumberFormat(this.catalogue.language, {

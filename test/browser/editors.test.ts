@@ -100,13 +100,13 @@ function* textsIn(content: Content): Generator<Text> {
 }
 
 /** What has become of a thing that was pasted into an editor and copied out of it again. */
-function verdict(thing: Thing, before: Content, after: Content | undefined): string {
+function verdict(thing: Thing, before: Content, after: Content): string {
   const parts = partsOf[thing](before);
   expect(parts).not.toEqual([]);
-  const now = after ? partsOf[thing](after) : [];
+  const now = partsOf[thing](after);
   const kept = parts.filter((part) => now.includes(part)).length;
   if (kept === parts.length) return 'yes';
-  const hasWords = after !== undefined && partsOf.words(before).every((words) => holdsWords(after, words));
+  const hasWords = partsOf.words(before).every((words) => holdsWords(after, words));
   return kept > 0 ? 'partly' : hasWords ? 'words' : 'no';
 }
 
@@ -179,8 +179,11 @@ it('delivers into every editor as its own paste does, each undone in one step, a
       const isBeside = thing.name === 'a heading' && /^(?:Lexical|Editable)/.test(name);
       if (isBeside) await page.keyboard.press('Enter');
       const copied = name.startsWith('Grid') ? gridContent : copiedFrom;
-      const after = takesNone ? undefined : await copied(page, place);
-      row.push(verdict(thing.name, originals[thing.slip - 1] as Content, after));
+      let became = takesNone ? 'no' : '';
+      // An editor may choose all a moment after the key, on a busy machine after the copy: as people do, once more then.
+      for (let turn = 0; !takesNone && turn < 3 && !/yes|partly|words/.test(became); turn++)
+        became = verdict(thing.name, originals[thing.slip - 1] as Content, await copied(page, place));
+      row.push(became);
       await page.locator(place).first().click();
       if (isBeside) await page.keyboard.press('Control+z');
       if (!isBeside || (await textIn(page, place)) !== '') await page.keyboard.press('Control+z');

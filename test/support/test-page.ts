@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { extname, resolve } from 'node:path';
-import { build } from 'esbuild';
+import { build } from 'rolldown';
 
 const pages = resolve(import.meta.dirname, '../pages');
 const types: Readonly<Record<string, string>> = {
@@ -39,17 +39,15 @@ export class TestPage {
   }
 
   async start(): Promise<void> {
-    const { outputFiles } = await build({
-      entryPoints: [resolve(pages, `${this.#name}.ts`)],
-      bundle: true,
-      splitting: true,
-      format: 'esm',
-      target: 'es2022',
-      outdir: '/',
+    const { output } = await build({
+      input: resolve(pages, `${this.#name}.ts`),
+      platform: 'browser',
+      transform: { target: 'es2022' },
+      output: { sourcemapIgnoreList: false },
       write: false,
-      logLevel: 'error',
+      logLevel: 'warn',
     });
-    for (const { path, contents } of outputFiles) this.#files.set(path, contents);
+    for (const part of output) this.#files.set(`/${part.fileName}`, part.type === 'chunk' ? part.code : part.source);
     for (const name of readdirSync(pages).filter((each) => /\.(?:html|css)$/.test(each)))
       this.#files.set(name === `${this.#name}.html` ? '/' : `/${name}`, readFileSync(resolve(pages, name), 'utf8'));
     const server = createServer(({ url = '/' }, answer) => {

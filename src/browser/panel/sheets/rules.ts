@@ -1,14 +1,6 @@
 import { html, type TemplateResult } from 'lit';
-import { DrawerError, type Join, pasteStyles } from '../../../content/index.ts';
-import {
-  bytesInWords,
-  onBlank,
-  onRepeat,
-  printDuration,
-  rules,
-  type Settings,
-  whenFull,
-} from '../../../drawer/index.ts';
+import { bytesInWords, DrawerError, type Join, pasteStyles } from '../../../content/index.ts';
+import { onBlank, onRepeat, printDuration, rules, type Settings, whenFull } from '../../../drawer/index.ts';
 import type { SheetPhraseName } from '../../../messages/index.ts';
 import { type PanelHost, problemInWords, type Sheet } from '../host.ts';
 import { AskSheet, choiceField, wordsField } from './forms.ts';
