@@ -1,5 +1,5 @@
-// Builds the reference of the library from its docstrings, as pages in reference/; with --check it only looks that every
-// exported name has a docstring.
+// Builds the guides and the reference of the library from its docstrings, as pages in reference/; with --check it only looks
+// that every exported name has a docstring.
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -69,7 +69,7 @@ const shell = (title, body) => `<!doctype html>
   body { max-width: 60rem; margin: 2rem auto; padding: 0 1rem; font: 1rem/1.5 system-ui, sans-serif; color: #1c2a31; background: #fff; }
   table { border-collapse: collapse; width: 100%; } th, td { border-bottom: 1px solid #ccd5da; padding: .4rem .6rem; text-align: start; vertical-align: top; }
   :is(th, td) p { margin: 0; }
-  pre { background: #f2f5f6; padding: .8rem; overflow: auto; } a { color: #0b5c7a; }
+  pre { background: #f2f5f6; padding: .8rem; overflow: auto; font-size: .85rem; } a { color: #0b5c7a; }
 </style></head>
 <body>
 ${body}
@@ -87,10 +87,19 @@ function page(markdown) {
     htmlExtensions: [gfmHtml()],
     allowDangerousHtml: true, // the tables, and comments by whoever made them
   });
-  const title = /^## (.*)$/m.exec(markdown)?.[1].replaceAll('\\', '') ?? 'Drawer';
-  const linked = body.replaceAll(/(href="\.\/[^"]+)\.md"/g, '$1.html"');
+  const title = /^##? (.*)$/m.exec(markdown)?.[1].replaceAll('\\', '') ?? 'Drawer';
+  const linked = body.replaceAll(/(href="(?!\w+:)[^"#]+)\.md(?=["#])/g, '$1.html');
   return shell(asImported(title), linked.replaceAll(/>[^<]+</g, asImported));
 }
+
+/** All pages of documentation; those to begin with stand first. */
+const guides = [
+  ...new Set(['concepts.md', 'embedding.md', 'recipes.md', 'editors.md', 'storage.md', ...readdirSync('docs')]),
+].filter((name) => name.endsWith('.md'));
+const guideList = () =>
+  `# Drawer\n\n## Guides\n\n${guides
+    .map((name) => `- [${/^# (.*)$/m.exec(readFileSync(join('docs', name), 'utf8'))?.[1]}](./${name})`)
+    .join('\n')}\n\n`;
 
 try {
   const gaps = Object.entries(entries).flatMap(([entry, { types, default: code }]) =>
@@ -104,13 +113,12 @@ try {
     execFileSync('npx', ['api-documenter', 'markdown', '-i', models, '-o', markdown], { stdio: 'ignore' });
     rmSync('reference', { recursive: true, force: true });
     mkdirSync('reference');
+    const written = (name, words) => writeFileSync(join('reference', `${basename(name, '.md')}.html`), page(words));
     const pages = readdirSync(markdown);
     for (const name of pages)
-      writeFileSync(
-        join('reference', `${basename(name, '.md')}.html`),
-        page(readFileSync(join(markdown, name), 'utf8')),
-      );
-    console.log(`reference/index.html and ${pages.length - 1} other pages`);
+      written(name, (name === 'index.md' ? guideList() : '') + readFileSync(join(markdown, name), 'utf8'));
+    for (const name of guides) written(name, readFileSync(join('docs', name), 'utf8'));
+    console.log(`reference/index.html and ${pages.length + guides.length - 1} other pages`);
   }
 } finally {
   rmSync(scratch, { recursive: true, force: true });

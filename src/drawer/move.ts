@@ -40,7 +40,7 @@ async function gapAt(rows: StoredRows, place: MovePlace): Promise<number> {
     return Math.max(0, Math.min(place - 1, await rows.count()));
   }
   const beside = 'before' in place ? place.before : place.after;
-  checkText(beside, 'beside');
+  checkText(beside, 'before' in place ? 'before' : 'after');
   const { order } = await rows.get(beside);
   return (await rows.countBefore(order)) + ('before' in place ? 0 : 1);
 }

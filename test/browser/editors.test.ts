@@ -226,7 +226,49 @@ Lexical’s own packages have no node for pictures.
 | ${head.join(' | ')} |
 | ${head.map(() => '---').join(' | ')} |
 ${rows.map((row) => `| ${row.join(' | ')} |`).join('\n')}
-`;
+
+## What to set in each
+
+The drawer asks nothing of an editor: a paste from it comes as the events of any paste. What an editor makes of a paste is its own
+affair, so it is set up to take what people gather. This is the code of the example.
+
+${settings.map(([name, file, words]) => `### ${name}\n\n${words}\n\n\`\`\`ts\n${embedCode(file)}\`\`\`\n`).join('\n')}`;
+
+/** The code of an example that sets an editor up, without its comments. */
+const embedCode = (file: string): string =>
+  readFileSync(resolve(import.meta.dirname, `../../examples/editors/src/embeds/${file}.ts`), 'utf8').replaceAll(
+    /^ *\/\*\*.*\*\/\n/gm,
+    '',
+  );
+
+const settings = [
+  [
+    'Tiptap',
+    'tiptap',
+    'Without `allowBase64` the editor drops pictures that come with their bytes, as those of a drawer do; `inline` lets them stand among words. Tables need their extension.',
+  ],
+  [
+    'Lexical',
+    'lexical',
+    'What it has no node for arrives as words: give it all kinds, and the table plugin. For pictures it needs a node of your own, made from `<img>`.',
+  ],
+  [
+    'Quill',
+    'quill',
+    'Switch its tables on. They have no heading cells, so headings are handed to it as ordinary cells.',
+  ],
+  ['CodeMirror', 'codemirror', 'Nothing is needed. It takes words; lists and tables come as plain text.'],
+  [
+    'Tabulator',
+    'grid',
+    'Switch the clipboard on with ranges, and set what a paste does: the grid counts each cell as a step, so count them to take a paste back as one.',
+  ],
+  [
+    'Anything that is edited in place',
+    'plain',
+    'Nothing is needed: the browser itself pastes, and undoes it in one step.',
+  ],
+] as const;
 
 it('has no serious accessibility finding, empty, with slips chosen, and with each sheet open', async () => {
   const page = await visit();

@@ -67,7 +67,9 @@ describe('the package', () => {
     expect(whole.inputs.length).toBeGreaterThan(10);
     expect(whole.inputs.filter((name) => /libsql|write-file-atomic|parse5|saxes|node:/.test(name))).toEqual([]);
     const small = await bundle("import { compose, doc } from 'drawer'; console.log(compose([{ content: doc('a') }]))");
-    expect(small.inputs.filter((name) => /fractional|exodus|noble|parse5|saxes|node_modules\/lit/.test(name))).toEqual([]);
+    expect(small.inputs.filter((name) => /fractional|exodus|noble|parse5|saxes|node_modules\/lit/.test(name))).toEqual(
+      [],
+    );
   });
 
   it('carries nothing that touches a document where a worker reads files', async () => {

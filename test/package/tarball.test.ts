@@ -1,9 +1,20 @@
-import { execFileSync, spawn } from 'node:child_process';
-import { copyFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { execFile, execFileSync, spawn } from 'node:child_process';
+import {
+  copyFileSync,
+  cpSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
+import { promisify } from 'node:util';
 import { asBlocks } from 'drawer';
 import { takeFromFile, wholeOf } from 'drawer/node';
+import type { ConsoleMessage } from 'playwright-core';
 import { demoFiles } from '../support/cli.ts';
 import { Site, servedAt } from '../support/site.ts';
 
@@ -28,6 +39,9 @@ const blockWith = (page: string, language: string, words: string): string => {
   if (!found) throw new Error(`${page} has no ${language} block with “${words}”`);
   return found.code;
 };
+
+const guide = 'docs/embedding.md';
+const guidePage = blockWith(guide, 'html', '<!doctype html>');
 
 /** The oldest TypeScript that is served, what pages are built with, and the frameworks whose types know the panel. */
 const others = ['vite@^8.3.0', 'webpack@^5', 'esbuild@^0.28', 'typescript@~5.6.3', '@types/node@20'].concat([
@@ -67,10 +81,8 @@ it('runs README’s example of the library, as often as one likes', async () => 
   }
 });
 
-it('works in a new Vite project, written as the guide says', async () => {
-  const guide = 'docs/embedding.md';
-  writeFileSync(join(project, 'index.html'), blockWith(guide, 'html', '<!doctype html>'));
-  writeFileSync(join(project, 'main.js'), blockWith(guide, 'js', 'capture(document, drawer'));
+/** Serves the project as Vite does while somebody writes it, and shows it in a browser; nothing may go wrong in its pages. */
+async function inBrowser(work: (site: Site) => Promise<void>): Promise<void> {
   const site = new Site('form'); // only for its browser
   const server = spawn('npx', ['vite', '--port', '0'], {
     cwd: project,
@@ -79,6 +91,18 @@ it('works in a new Vite project, written as the guide says', async () => {
   });
   try {
     site.address = await servedAt(server);
+    await work(site);
+    expect(await site.closeAll()).toEqual([]);
+  } finally {
+    if (server.pid !== undefined) process.kill(-server.pid);
+    await site.stop();
+  }
+}
+
+it('works in a new Vite project, written as the guide says', async () => {
+  writeFileSync(join(project, 'index.html'), guidePage);
+  writeFileSync(join(project, 'main.js'), blockWith(guide, 'js', 'capture(document, drawer'));
+  await inBrowser(async (site) => {
     const page = await site.visit();
     await page.locator('drawer-panel').getByRole('listbox').waitFor();
     expect(await page.evaluate(() => document.characterSet)).toBe('UTF-8');
@@ -90,13 +114,55 @@ it('works in a new Vite project, written as the guide says', async () => {
     await page.keyboard.press('Enter');
     await page.waitForFunction(() => document.querySelector('textarea')?.value !== '');
     expect(await page.getByLabel('Notes').inputValue()).toBe('Select some of these words and copy them.');
-    expect(await site.closeAll()).toEqual([]);
-  } finally {
-    if (server.pid !== undefined) process.kill(-server.pid);
-    await site.stop();
-  }
+  });
   inProject('npx', 'vite', 'build', '--logLevel', 'error');
   expect(readdirSync(join(project, 'dist/assets')).length).toBeGreaterThan(1);
+});
+
+/** What a page logs, with lists as JSON. */
+async function wordsOf(message: ConsoleMessage): Promise<string> {
+  const values = await Promise.all(message.args().map((each): Promise<unknown> => each.jsonValue()));
+  return values.map((each) => (typeof each === 'string' ? each : JSON.stringify(each))).join(' ');
+}
+
+/** What a program of a guide prints: in a folder with the demo files, or in the guide's page. */
+async function printed(number: number, code: string, site: Site | undefined): Promise<string> {
+  if (!site) {
+    const folder = join(project, `program-${number}`);
+    cpSync(demoFiles, folder, { recursive: true });
+    writeFileSync(join(folder, 'task.mjs'), code);
+    return (await promisify(execFile)(process.execPath, ['task.mjs'], { cwd: folder })).stdout;
+  }
+  writeFileSync(join(project, `program-${number}.html`), guidePage.replace('/main.js', `/program-${number}.js`));
+  writeFileSync(join(project, `program-${number}.js`), `${code}\ndocument.title = 'done';\n`);
+  const page = await site.visit();
+  const said: Promise<string>[] = [];
+  page.on('console', (message) => {
+    if (message.type() === 'log') said.push(wordsOf(message));
+  });
+  await page.goto(`${site.address}program-${number}.html`);
+  await page.waitForFunction(() => document.title === 'done');
+  return (await Promise.all(said)).map((line) => `${line}\n`).join('');
+}
+
+const guides = ['docs/recipes.md', 'docs/concepts.md', 'docs/storage.md'] as const;
+let programs = 0;
+it.each(guides)('runs every program of %s, which prints what stands there', async (guide) => {
+  const file = join(root, guide);
+  const page = readFileSync(file, 'utf8');
+  const blocks = [...page.matchAll(/^```js( page)?\n(.*?)^```\n\n```text\n.*?^```\n/gms)];
+  expect(page.match(/^```js/gm)).toHaveLength(blocks.length);
+  let made = page;
+  await inBrowser(async (site) => {
+    for (const [whole, isPage, code = ''] of blocks) {
+      const lines = await printed(++programs, code, isPage ? site : undefined);
+      expect([code, lines]).not.toEqual([code, '']);
+      const block = `\`\`\`js${isPage ?? ''}\n${code}\`\`\`\n\n\`\`\`text\n${lines.trimEnd()}\n\`\`\`\n`;
+      made = made.replace(whole, () => block);
+    }
+  });
+  if (process.env.DOCS === 'write') writeFileSync(file, made);
+  expect(made).toBe(readFileSync(file, 'utf8'));
 });
 
 it('is built by webpack and esbuild for a page, each format in a part of its own', () => {
