@@ -135,14 +135,10 @@ async function printed(number: number, code: string, site: Site | undefined): Pr
   }
   writeFileSync(join(project, `program-${number}.html`), guidePage.replace('/main.js', `/program-${number}.js`));
   writeFileSync(join(project, `program-${number}.js`), `${code}\ndocument.title = 'done';\n`);
-  const page = await site.visit();
-  const said: Promise<string>[] = [];
-  page.on('console', (message) => {
-    if (message.type() === 'log') said.push(wordsOf(message));
-  });
-  await page.goto(`${site.address}program-${number}.html`);
+  const page = await site.visit(undefined, `program-${number}.html`);
   await page.waitForFunction(() => document.title === 'done');
-  return (await Promise.all(said)).map((line) => `${line}\n`).join('');
+  const logged = (await page.consoleMessages()).filter((message) => message.type() === 'log');
+  return (await Promise.all(logged.map(wordsOf))).map((line) => `${line}\n`).join('');
 }
 
 const guides = ['docs/recipes.md', 'docs/concepts.md', 'docs/storage.md'] as const;
