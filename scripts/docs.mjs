@@ -41,7 +41,7 @@ ${table(['name', 'what', 'endings', 'outline', 'take', 'cut', 'paste into', 'fil
 
 ## What can be taken from each
 
-Kinds of places as in the README; marks and blocks as in the content model. A bookmark of a page is an element with a name.
+Kinds of places as in the README; marks and blocks as in the content model. A bookmark of a page is an element with a name, of a workbook a name for cells.
 
 ${table(
   ['name', 'places', 'blocks', 'marks', 'typed cells'],

@@ -93,7 +93,7 @@ export async function linkedRequestsOf(
   settings: Settings,
   context: Context,
 ): Promise<PasteRequest[]> {
-  const insertion = landingOf(options, settings, context);
+  const insertion = { ...landingOf(options, settings, context), ...(options.over && { over: true }) };
   const requests: PasteRequest[] = [];
   for (const words of places)
     requests.push(...(await linkedRequests(drawer, snippets, await findPlace(words), insertion)));

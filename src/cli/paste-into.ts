@@ -3,13 +3,14 @@ import type { Drawer, Elsewhere, Snippet } from '../drawer/index.ts';
 import {
   type Arrived,
   linkChanges,
+  type PasteResult,
   pasteIntoDrawer,
   planPaste,
   planSnippets,
   takesSnippets,
   whileClaimed,
 } from '../node/index.ts';
-import type { Place } from '../places/index.ts';
+import { type Fragment, type Place, parseFragment, printFragment, type Span } from '../places/index.ts';
 import { snippetCount } from './command-words.ts';
 import type { Context } from './context.ts';
 import { clipboardPlace, filesNamed, findPlace } from './gather.ts';
@@ -85,8 +86,7 @@ async function pasteClaimed(
   const plan = await planPaste(requests, { language: options.language ?? usualLanguage });
   const { files } = plan;
   const links = options.linked ? await linkChanges(snippets, plan.landed) : [];
-  // Linked snippets land one behind the other: the first says where.
-  const landed = options.linked ? plan.landed.filter((_, index) => index % snippets.length === 0) : plan.landed;
+  const landed = options.linked ? linkedTogether(plan.landed, snippets.length) : plan.landed;
   const all = snippetCount(snippets.length);
   const clipboard = places.isClipboard ? await import('./put-on-clipboard.ts') : undefined;
   if (options.preview) {
@@ -125,6 +125,34 @@ async function pasteClaimed(
   if (options.style !== undefined && options.style !== settings.style && landed.length > 0)
     await drawer.changeSettings({ style: options.style as typeof settings.style });
   return arrived;
+}
+
+/** Linked snippets land one behind the other: the first says where in a text, and of a sheet all cells are told. */
+function linkedTogether(landed: readonly PasteResult[], count: number): readonly PasteResult[] {
+  return landed.flatMap((first, index) => {
+    if (index % count !== 0) return [];
+    const areas = landed
+      .slice(index, index + count)
+      .map(({ cells }) => (cells === undefined ? undefined : parseFragment(cells)));
+    const cells = areas.reduce((all, each) => around(all, each));
+    if (cells?.kind !== 'cells') return [first];
+    const place = printFragment(cells);
+    return [{ ...first, cells: place, where: { kind: 'landed.cells', params: { place } } }];
+  });
+}
+
+/** The smallest area that holds two of a sheet. */
+function around(one: Fragment | undefined, other: Fragment | undefined): Fragment | undefined {
+  if (one?.kind !== 'cells' || other?.kind !== 'cells') return undefined;
+  const both = (first: Span | undefined, second: Span | undefined): Span | undefined =>
+    first && second && { from: Math.min(first.from, second.from), to: Math.max(first.to, second.to) };
+  const [rows, columns] = [both(one.rows, other.rows), both(one.columns, other.columns)];
+  return {
+    kind: 'cells',
+    ...(one.sheet !== undefined && { sheet: one.sheet }),
+    ...(rows && { rows }),
+    ...(columns && { columns }),
+  };
 }
 
 function reportArrived(

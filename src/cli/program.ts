@@ -239,6 +239,7 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
       .description(say('command.renew'))
       .option('-i, --into <file>', say('option.renewInto'), collect)
       .option('--folder <folder>', say('option.folder'))
+      .option('--over', say('option.over'))
       .option('--yes', say('option.yesRenew'))
       .option('-q, --quiet', say('option.quiet'))
       .option('--json', say('option.json'))

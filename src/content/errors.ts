@@ -284,7 +284,7 @@ interface Reasons {
     | 'command-several-places'
     | 'command-needs-terminal'
     | 'command-pick-what'
-    | 'command-linked-without-into'
+    | 'command-landing-without-into'
     | 'command-options-clash'
     | 'command-option-missing'
     | 'command-preview-of-nothing'

@@ -144,8 +144,8 @@ export interface Insertion {
   /** The time of the tracked change: ISO 8601. */
   readonly date?: string | undefined;
   /**
-   * Leaves a bookmark of this name around the content, instead of an older one of that name; only in documents. Letters, digits
-   * and underscores, at most 40.
+   * Leaves a bookmark of this name around the content, instead of an older one of that name; in a workbook a name for its cells.
+   * Letters, digits and underscores, at most 40.
    */
   readonly bookmark?: string | undefined;
   /** Returns the address of a picture, for formats that cannot contain pictures. */

@@ -1,10 +1,12 @@
 import { basename } from 'node:path';
 import * as v from 'valibot';
-import { asBlocks, type Content, DrawerError, type Media, type PasteStyle } from '../content/index.ts';
+import { asBlocks, type Content, DrawerError, type Media } from '../content/index.ts';
 import type { Change, Drawer, FileAction, Listed, Renewal, Renewed, Snippet, SnippetSummary } from '../drawer/index.ts';
 import {
   capabilities,
   type Format,
+  type FormatEntry,
+  findFormatByName,
   formatNamed,
   formatOf,
   type Insertion,
@@ -14,7 +16,7 @@ import {
   sourceOf,
 } from '../formats/index.ts';
 import type { Place } from '../places/index.ts';
-import { openFile } from './files.ts';
+import { exists, openFile } from './files.ts';
 import { nodeTools } from './inflate.ts';
 import { type PasteRequest, type PasteResult, planPaste } from './paste.ts';
 import { findRenewals, type RenewalOptions } from './renew.ts';
@@ -34,18 +36,37 @@ function linksOf({ meta }: Pick<SnippetSummary, 'meta'>): Readonly<Record<string
   return read.success ? read.output : {};
 }
 
-/** A digest of words, structure and emphasis; fonts and sizes, which programs write anew when they save, do not count. */
+/** A digest of values, or of words, structure and emphasis; looks, which programs write anew when they save, do not count. */
 async function digestOf(content: Content): Promise<string> {
+  if (content.shape === 'cells') {
+    const values = content.rows.map((row) =>
+      row.map((cell) => (cell.type === 'empty' ? null : [cell.type, cell.value])),
+    );
+    return mediaHash(new TextEncoder().encode(JSON.stringify([values, content.gaps])));
+  }
   const { write } = await formatNamed('markdown').load();
   const bytes = await write?.(content, { pictureAddress: ({ media }) => media });
   return mediaHash(bytes ?? new Uint8Array());
 }
 
-/** Content that lands as blocks of its own, so that a bookmark can lie around it. */
-const inBlocks = (content: Content): Content => ({ shape: 'blocks', blocks: asBlocks(content) });
+/** Content for a bookmark of a file: in a sheet as it is, in a text as blocks of its own, so that the bookmark can lie around it. */
+async function contentFor(file: string, content: Content): Promise<Content> {
+  const entry = (await exists(file)) ? await formatOfFile(file) : findFormatByName(file);
+  const isSheet = entry !== undefined && capabilities[entry.name].places.includes('cells');
+  return isSheet ? content : { shape: 'blocks', blocks: asBlocks(content) };
+}
+
+async function formatOfFile(file: string): Promise<FormatEntry> {
+  const source = await openFile(file);
+  try {
+    return await formatOf(source);
+  } finally {
+    await source.close();
+  }
+}
 
 /** How linked snippets land. */
-export type LinkedInsertion = Pick<Insertion, 'style' | 'side' | 'author' | 'date'>;
+export type LinkedInsertion = Pick<Insertion, 'style' | 'side' | 'author' | 'date' | 'over'>;
 
 /** A request for each snippet, one behind the other, each inside a bookmark of its own. */
 export async function linkedRequests(
@@ -62,7 +83,7 @@ export async function linkedRequests(
       insertion: {
         ...insertion,
         ...(previous !== undefined && { side: 'after' }),
-        content: inBlocks(content),
+        content: await contentFor(place.file, content),
         media: await drawer.mediaOf(content),
         bookmark: `${bookmarkLead}${crypto.randomUUID().replaceAll('-', '').slice(0, 12)}`,
       },
@@ -205,33 +226,42 @@ async function contentOf(take: NonNullable<Format['take']>, file: Source, name: 
   }
 }
 
+/** What files become with linked parts up to date. */
+export interface LinkedRenewal {
+  /** The files, and what belongs to them in the drawer: for `writeFiles`, as one action. */
+  readonly action: Required<Omit<FileAction, 'name'>>;
+  /** What each part then holds in its file, in the order of the parts. */
+  readonly contents: readonly Content[];
+}
+
 /**
- * Works out what files become with their changed parts up to date, and what belongs to that in the drawer: all of it for
- * `writeFiles`, as one action. Nothing is written.
- * @throws DrawerError as `planPaste` does
+ * Works out what files become with their changed parts up to date. Nothing is written.
+ * @throws DrawerError as `planPaste` does, such as for cells in the way of a part that has become longer
  */
 export async function planLinkedRenewal(
   drawer: Drawer,
   parts: readonly (LinkedPart & { readonly kind: 'changed' })[],
-  style: PasteStyle,
-): Promise<Required<Omit<FileAction, 'name'>>> {
-  const requests = parts.map(({ file, bookmark, content, media }): PasteRequest => {
-    const insertion = { content: inBlocks(content), media, style, side: 'replace', bookmark } as const;
-    return { place: { file, fragment: { kind: 'bookmark', name: bookmark } }, insertion };
-  });
+  landing: Pick<Insertion, 'style' | 'over'>,
+): Promise<LinkedRenewal> {
+  const requests = await Promise.all(
+    parts.map(async ({ file, bookmark, content, media }): Promise<PasteRequest> => {
+      const held = { content: await contentFor(file, content), media, side: 'replace', bookmark } as const;
+      return { place: { file, fragment: { kind: 'bookmark', name: bookmark } }, insertion: { ...landing, ...held } };
+    }),
+  );
   const { files, landed } = await planPaste(requests);
   const before = await drawer.getMany(parts.map(({ listed }) => listed.summary.id));
   const old = new Map(parts.filter(({ isSnippetOld }) => isSnippetOld).map((part) => [part.listed.summary.id, part]));
   const after = before.map((snippet) => ({ ...snippet, content: old.get(snippet.id)?.content ?? snippet.content }));
   const changes = await linkChanges(after, landed);
+  const renewed = changes.flatMap(({ snippet: { id, content, meta } }): Renewed[] => {
+    const part = old.get(id);
+    return part ? [{ id, content, media: part.media, meta, was: before.find((each) => each.id === id)?.content }] : [];
+  });
   return {
-    files,
-    changes: changes.filter(({ snippet }) => !old.has(snippet.id)),
-    renewed: changes.flatMap(({ snippet: { id, content, meta } }): Renewed[] => {
-      const part = old.get(id);
-      return part
-        ? [{ id, content, media: part.media, meta, was: before.find((each) => each.id === id)?.content }]
-        : [];
-    }),
+    action: { files, changes: changes.filter(({ snippet }) => !old.has(snippet.id)), renewed },
+    contents: landed.map(
+      ({ bookmarked }, index) => bookmarked?.content ?? (parts[index] as LinkedPart & { content: Content }).content,
+    ),
   };
 }

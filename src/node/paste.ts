@@ -142,11 +142,11 @@ async function newFile(
     throw new DrawerError('usage/format-not-written', { endings: await endings('write') });
   if (fragment.kind !== 'whole' && !isSheet)
     throw new DrawerError('not-found/file-missing-with-place', { file, place: printFragment(fragment) });
+  if (format.create) return format.create(fragment, insertion);
   if (insertion.bookmark !== undefined) {
     const blank = (await format.write?.({ shape: 'blocks', blocks: [] }, {})) ?? new Uint8Array();
     return { ...(await into(path, blank, { file, fragment }, insertion)), where: { kind: 'landed.newFile' } };
   }
-  if (format.create) return format.create(fragment, insertion);
   const { content, media, pictureAddress } = insertion;
   const bytes = await format.write?.(content, {
     media,

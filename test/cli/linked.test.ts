@@ -4,7 +4,7 @@ import { type Workplace, workplace } from '../support/cli.ts';
 let place: Workplace;
 beforeEach(async () => {
   place = workplace();
-  for (const name of ['application.docx', 'letters.html', 'costs.xlsx'])
+  for (const name of ['application.docx', 'letters.html', 'costs.xlsx', 'sailings.csv'])
     copyFileSync(place.demo(name), place.path(name));
   writeFileSync(place.path('log.md'), '# Log\n\n- Hauled out at high water\n- Scrubbed\n');
   writeFileSync(place.path('minutes.md'), '# Minutes\n');
@@ -84,15 +84,41 @@ it('renews several files at once, what was edited in the drawer too, or none of 
   expect(files.map(bytes)).toEqual(before);
 });
 
+it('renews cells of sheets by names, which shrink and grow, and writes over no others unless that is said', async () => {
+  const files = ['new.xlsx', 'new.ods'];
+  const all = files.flatMap((file) => ['--into', file]);
+  const pasted = await place.run('paste', '1-2', '--linked', ...all);
+  expect(pasted.out.match(/Sheet1!A1:D6/g)).toHaveLength(2);
+  const shown = async (file: string): Promise<string> =>
+    (await words(file))
+      .split('\n')
+      .slice(4)
+      .join('|')
+      .replace(/\t|\|$/g, '');
+  written('log.md', '- Scrubbed\n', '');
+  await place.run('renew', ...all, '--yes', '--quiet');
+  for (const file of files) expect(await shown(file)).toBe('Hauled out at high water');
+  const before = files.map(bytes);
+  written('log.md', '- Hauled out at high water\n', '- Hauled out\n- Washed\n- Dried\n');
+  for (const file of files) await place.run('paste', '2', '--into', `${file}#A7`, '--quiet');
+  const refused = await place.run('renew', ...all, '--yes');
+  expect(refused.err).toMatch(/not empty: A7 “Hauled out at high water”\. Say --over/);
+  await place.run('renew', ...all, '--yes', '--over', '--quiet');
+  for (const file of files) expect(await shown(file)).toBe('Hauled out|Washed|Dried');
+  for (const _ of [1, 2, 3]) expect((await place.run('undo')).code).toBe(0);
+  expect(files.map(bytes)).toEqual(before);
+  expect((await place.run('renew', '1', '--over')).err).toContain('--over says how snippets land in a file');
+});
+
 it.each([
   [['--linked'], '--linked says how snippets land in a file'],
   [['--linked', '--into', 'minutes.md', '--join', 'rows'], '--linked, --join cannot be combined'],
   [['--linked', '--into', 'minutes.md', '--take-out'], '--linked, --take-out cannot be combined'],
-  [['--linked', '--into', 'costs.xlsx#Timber!H1'], 'No bookmark can be left around what lands at this place'],
+  [['--linked', '--into', 'sailings.csv'], 'No bookmark can be left around what lands at this place'],
 ])('refuses %j', async (options, said) => {
-  const before = [bytes('minutes.md'), bytes('costs.xlsx')];
+  const before = [bytes('minutes.md'), bytes('sailings.csv')];
   const { code, err } = await place.run('paste', '1-2', ...options);
   expect(code).not.toBe(0);
   expect(err).toContain(said);
-  expect([bytes('minutes.md'), bytes('costs.xlsx')]).toEqual(before);
+  expect([bytes('minutes.md'), bytes('sailings.csv')]).toEqual(before);
 });

@@ -89,8 +89,92 @@ it('lays a bookmark behind one that ends between paragraphs, however its end is 
   expect(await Promise.all(held)).toEqual(['a', 'b']);
 });
 
-it.each(['budget.xlsx', 'sailings.csv'])('leaves no bookmark in %s, and says so', async (file) => {
-  await expect(insert(demo(file), '', doc('x'), { name: file, bookmark: name })).rejects.toMatchObject({
+const cells = (rows: readonly (readonly string[])[]): Content => ({
+  shape: 'cells',
+  rows: rows.map((row) => row.map((value) => (value === '' ? { type: 'empty' } : { type: 'text', value }))),
+});
+const range = fc
+  .tuple(fc.integer({ min: 1, max: 4 }), fc.integer({ min: 1, max: 3 }))
+  .chain(([height, width]) =>
+    fc.array(fc.array(words, { minLength: width, maxLength: width }), { minLength: height, maxLength: height }),
+  );
+
+describe.each(['budget.xlsx', 'crew.ods'])('%s', (file) => {
+  const sheet = file === 'budget.xlsx' ? 'Lines' : 'Hours';
+  const options = { name: file };
+  const held = async (bytes: Uint8Array, at: string): Promise<string> =>
+    plainText((await read(bytes, at, options)).content);
+
+  it('names the cells that something landed in, and clears what is left of them when it is replaced', async () => {
+    const beside = async (bytes: Uint8Array): Promise<string> => (await held(bytes, `${sheet}!A1:B6`)).trim();
+    const around = await beside(demo(file));
+    await fc.assert(
+      fc.asyncProperty(fc.array(range, { minLength: 2, maxLength: 3 }), async (ranges) => {
+        let bytes = demo(file);
+        for (const [index, rows] of ranges.entries()) {
+          const [at, side] = index === 0 ? [`${sheet}!F2`, undefined] : [place, 'replace' as const];
+          ({ bytes } = await insert(bytes, at, cells(rows), { ...options, side, bookmark: name }));
+          const landed = rows.map((row) => row.join('\t')).join('\n');
+          expect(await held(bytes, place)).toBe(landed);
+          expect((await held(bytes, `${sheet}!F1:Z40`)).trim().replace(/\t+$/gm, '')).toBe(landed);
+          expect(await beside(bytes)).toBe(around);
+        }
+        const { entries } = await outline(bytes, options);
+        expect(entries.filter((entry) => entry.place === name)).toHaveLength(1);
+        const next = await insert(bytes, place, run('below'), { ...options, side: 'after', bookmark: 'two' });
+        expect(next.cells).toBe(`${sheet}!F${(ranges.at(-1)?.length ?? 0) + 3}`);
+        expect(await held(next.bytes, 'bookmark=two')).toBe('below');
+      }),
+      { numRuns: runs },
+    );
+  });
+
+  it('writes over no cells in the way of what has become longer, unless that is said', async () => {
+    let { bytes } = await insert(demo(file), `${sheet}!F2`, cells([['a']]), { ...options, bookmark: name });
+    ({ bytes } = await insert(bytes, `${sheet}!F3`, run('in the way'), options));
+    const longer = { ...options, side: 'replace', bookmark: name } as const;
+    await expect(insert(bytes, place, cells([['b'], ['c']]), longer)).rejects.toMatchObject({ reason: 'cells-taken' });
+    ({ bytes } = await insert(bytes, place, cells([['b'], ['c']]), { ...longer, over: true }));
+    expect(await held(bytes, place)).toBe('b\nc');
+  });
+
+  it('refuses a name that a cell has', async () => {
+    for (const bookmark of ['A1', 'abc12', 'R1C1', 'a b'])
+      await expect(insert(demo(file), '', run('x'), { ...options, bookmark })).rejects.toMatchObject({
+        reason: 'bookmark-name',
+      });
+  });
+});
+
+it('gives merged cells a new shape where they are replaced, and none twice', async () => {
+  const wide = (columnSpan: number): Content => ({
+    shape: 'cells',
+    rows: [[{ type: 'text', value: 'a', ...(columnSpan > 1 && { columnSpan }) }, { type: 'empty' }, { type: 'empty' }]],
+  });
+  const options = { name: 'budget.xlsx', bookmark: name, side: 'replace' } as const;
+  const merges = (bytes: Uint8Array): string[] =>
+    strFromU8(unzipSync(bytes)['xl/worksheets/sheet1.xml'] ?? new Uint8Array()).match(/(?<=<mergeCell ref=")[^"]+/g) ??
+    [];
+  const [title] = merges(demo('budget.xlsx'));
+  let { bytes } = await insert(demo('budget.xlsx'), 'Lines!F2', wide(2), { name: 'budget.xlsx', bookmark: name });
+  for (const [span, merged] of [
+    [2, ['F2:G2']],
+    [3, ['F2:H2']],
+    [1, []],
+    [2, ['F2:G2']],
+  ] as const) {
+    ({ bytes } = await insert(bytes, place, wide(span), options));
+    expect(merges(bytes)).toEqual([title, ...merged]);
+  }
+  ({ bytes } = await insert(bytes, 'Lines!F2', wide(2), { name: 'budget.xlsx', over: true }));
+  expect(merges(bytes)).toEqual([title, 'F2:G2']);
+  await expect(insert(bytes, 'Lines!F2', wide(3), { name: 'budget.xlsx', over: true })).rejects.toMatchObject({
+    reason: 'cells-merged-into-one',
+  });
+});
+
+it('leaves no bookmark in separated values, and says so', async () => {
+  await expect(insert(demo('sailings.csv'), '', doc('x'), { name: 'a.csv', bookmark: name })).rejects.toMatchObject({
     reason: 'bookmark-not-here',
   });
 });

@@ -249,7 +249,7 @@ it('counts in Arabic by its own rules, and says sizes and ages as people do', as
   expect(english.age('2026-05-04T08:57:00Z', now)).toBe('3 minutes ago');
   expect(german.age('2026-05-03T08:00:00Z', now)).toBe('gestern');
   expect(english.age('2026-05-04T09:09:00Z', now)).toBe('in 9 minutes');
-  expect(english.bytes(12_288)).toBe('12 kB');
+  expect(english.bytes(12_288)).toBe('12 KB'); // as the rules of a drawer take it
   expect(german.what({ kind: 'table', params: { rows: 4, columns: 3 } })).toBe('Tabelle, 4 × 3');
 });
 

@@ -65,7 +65,7 @@ function withoutOutput({ into, ...options }: PasteOptions): PasteOptions {
 /** Linked snippets land as they are in the drawer, one behind the other, and stay there. */
 function checkLinked(options: PasteOptions): void {
   if (!options.linked) return;
-  if (!options.into) throw new DrawerError('usage/command-linked-without-into');
+  if (!options.into) throw new DrawerError('usage/command-landing-without-into', { option: '--linked' });
   const others = {
     join: '--join',
     around: '--around',

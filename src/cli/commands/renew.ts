@@ -4,6 +4,7 @@ import {
   findLinkedParts,
   findRenewals,
   type LinkedPart,
+  type LinkedRenewal,
   planLinkedRenewal,
   type Renewal,
   whileClaimed,
@@ -20,6 +21,8 @@ export interface RenewOptions {
   /** Files with linked parts. */
   readonly into?: readonly string[];
   readonly folder?: string;
+  /** Whether cells in the way of a part that has become longer give way. */
+  readonly over?: boolean;
   readonly yes?: boolean;
   readonly quiet?: boolean;
   readonly json?: boolean;
@@ -28,6 +31,7 @@ export interface RenewOptions {
 /** `drawer renew REF…`: shows what has changed in the files, and takes it once that is wanted. */
 export const renew = (references: readonly string[], options: RenewOptions, context: Context): Promise<void> =>
   withDrawer(context, async (drawer) => {
+    if (options.over) throw new DrawerError('usage/command-landing-without-into', { option: '--over' });
     const { print, words } = context;
     const listed = eachOnce(await chosen(drawer, references));
     const renewals = await withProgress(words.tell('readingFiles'), context, (onRead) =>
@@ -103,10 +107,12 @@ export const renewInto = (
       const parts = await withProgress(context.words.tell('readingFiles'), context, (onRead) =>
         findLinkedParts(drawer, files, { ids, folder: options.folder, onRead: (_, end, size) => onRead(end, size) }),
       );
-      if (!options.json && !options.quiet) await showParts(parts, files, context);
       const changed = parts.filter((each) => each.kind === 'changed');
+      const { style } = await drawer.settings();
+      const renewal = await planLinkedRenewal(drawer, changed, { style, over: options.over }); // what cannot land is said before anything is changed
+      if (!options.json && !options.quiet) await showParts(parts, renewal, files, context);
       const isWanted = changed.length > 0 && (options.yes === true || !options.json);
-      const isRenewed = isWanted && (await renewParts(drawer, changed, options.yes, context));
+      const isRenewed = isWanted && (await renewParts(drawer, changed, renewal, options.yes, context));
       const { print, words } = context;
       if (options.json) return print(JSON.stringify({ renewed: isRenewed, parts: parts.map(partInJson) }));
       if (!options.quiet)
@@ -120,23 +126,28 @@ type ChangedPart = LinkedPart & { readonly kind: 'changed' };
 async function renewParts(
   drawer: Drawer,
   parts: readonly ChangedPart[],
+  { action }: LinkedRenewal,
   yes: boolean | undefined,
   context: Context,
 ): Promise<boolean> {
-  const { style } = await drawer.settings();
-  const plan = await planLinkedRenewal(drawer, parts, style); // what cannot land is said before anything is changed
   const work = async (given: boolean): Promise<true> => {
     if (!given) throw new DrawerError('consent/renewal-changes', { count: parts.length });
     const names = [...new Set(parts.map(({ file }) => file))];
     const name = { kind: 'renewedInto', params: { count: parts.length, files: names } };
-    await drawer.writeFiles({ name, ...plan });
+    await drawer.writeFiles({ name, ...action });
     return true;
   };
   return (await withConsent(work, { yes, question: context.words.tell('askRenew') }, context)) ?? false;
 }
 
-async function showParts(parts: readonly LinkedPart[], files: readonly string[], context: Context): Promise<void> {
+async function showParts(
+  parts: readonly LinkedPart[],
+  { contents }: LinkedRenewal,
+  files: readonly string[],
+  context: Context,
+): Promise<void> {
   const { print, words } = context;
+  let changed = 0;
   const phrases = await words.load();
   if (parts.length === 0) print(words.tell('linkedNone', { files }));
   for (const part of parts) {
@@ -149,7 +160,7 @@ async function showParts(parts: readonly LinkedPart[], files: readonly string[],
       const { summary } = part.listed;
       const what = `${words.size(summary.facts)}, ${words.origin(summary)}`;
       print(words.tell('linkedChanged', { file, position, what }));
-      printChanges(part.was, part.content, context);
+      printChanges(part.was, contents[changed++] ?? part.content, context);
     }
   }
 }

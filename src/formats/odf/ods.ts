@@ -11,6 +11,7 @@ export const ods = sheetFormat({
   name: 'ods',
   open: openOds,
   edit: async (...given) => (await import('./ods/edit.ts')).editOds(...given),
+  nameCells: async (...given) => (await import('./ods/name-cells.ts')).nameOdsCells(...given),
   remove: async (...given) => (await import('./ods/remove.ts')).removeOds(...given),
   blank: async (sheetName) => (await import('./ods/edit.ts')).blankSpreadsheet(sheetName),
 });

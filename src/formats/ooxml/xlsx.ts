@@ -11,6 +11,7 @@ export const xlsx = sheetFormat({
   name: 'xlsx',
   open: openXlsx,
   edit: async (...given) => (await import('./xlsx/edit.ts')).editXlsx(...given),
+  nameCells: async (...given) => (await import('./xlsx/name-cells.ts')).nameXlsxCells(...given),
   remove: async (...given) => (await import('./xlsx/remove.ts')).removeXlsx(...given),
   blank: async (sheetName) => (await import('./xlsx/create.ts')).blankWorkbook(sheetName.slice(0, 31)),
 });

@@ -1,5 +1,5 @@
 import { type Cell, type CellsContent, countOf, DrawerError, type Gap } from '../../content/index.ts';
-import { type CellsFragment, maxColumns, maxRows, type Span } from '../../places/index.ts';
+import { type CellsFragment, columnLetters, maxColumns, maxRows, type Span } from '../../places/index.ts';
 import { checkPlaces } from '../bounds.ts';
 import type { NoteCounter, SheetLines } from '../format.ts';
 import { type Grid, gridSize } from './layout.ts';
@@ -221,6 +221,21 @@ function firstFrom(numbers: readonly number[], least: number): number {
 }
 
 export const overlaps = (one: Span, other: Span): boolean => one.from <= other.to && other.from <= one.to;
+
+/** Whether two areas of a sheet have a cell in common. */
+export const meets = (one: FullArea, other: FullArea): boolean =>
+  overlaps(one.rows, other.rows) && overlaps(one.columns, other.columns);
+
+/** Whether an area of a sheet holds all cells of another. */
+export const holds = (outer: FullArea, { rows, columns }: FullArea): boolean =>
+  outer.rows.from <= rows.from &&
+  rows.to <= outer.rows.to &&
+  outer.columns.from <= columns.from &&
+  columns.to <= outer.columns.to;
+
+/** `B2:D9`, also for a single cell. */
+export const areaName = ({ rows, columns }: FullArea): string =>
+  `${columnLetters(columns.from)}${rows.from}:${columnLetters(columns.to)}${rows.to}`;
 
 /**
  * The cells that a grid takes from its corner on, gaps in it too.

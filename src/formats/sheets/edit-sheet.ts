@@ -1,5 +1,6 @@
-import { type Content, type Message, noMedia } from '../../content/index.ts';
+import { type Content, DrawerError, type Message, noMedia } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
+import { checkPlaces } from '../bounds.ts';
 import {
   type Filled,
   type Inserted,
@@ -13,10 +14,19 @@ import {
   type WriteOptions,
 } from '../format.ts';
 import { appendedRows, extensionNotes } from './appended.ts';
-import { areaOf } from './area.ts';
+import { areaOf, type FullArea, holds } from './area.ts';
 import { fillCells, formSlots } from './form-slots.ts';
-import { cellsTaken, checkFree, checkSheetMayChange, layOut } from './layout.ts';
-import type { SheetCodec } from './sheet-format.ts';
+import {
+  cellsTaken,
+  checkFree,
+  checkSheetMayChange,
+  type Grid,
+  type GridCell,
+  layOut,
+  type TakenCell,
+} from './layout.ts';
+import { findSheetArea } from './places.ts';
+import { asName, type SheetCodec } from './sheet-format.ts';
 
 /** The workbook with cells filled; those that hold something give way only when that is said. */
 export async function insertIntoSheet(
@@ -26,16 +36,26 @@ export async function insertIntoSheet(
   insertion: Insertion,
   tools: ReadTools,
 ): Promise<Inserted> {
-  const { grid, notes } = layOut(insertion, { laysPictures: true });
-  const place: Fragment = fragment.kind === 'whole' ? { kind: 'cells' } : fragment;
-  const sheet = await codec.edit(source, place, { grid, insertion }, tools);
+  const { bookmark } = insertion;
+  if (bookmark !== undefined) checkName(bookmark);
+  const { grid: laid, notes } = layOut(insertion, { laysPictures: bookmark === undefined });
+  const { place, instead } = await landingPlace(codec, source, fragment, insertion, tools);
+  const grid = instead ? withCleared(laid, instead) : laid;
+  const sheet = await codec.edit(source, place, { grid, insertion, instead }, tools);
   checkSheetMayChange(sheet);
-  const target = areaOf(grid, sheet.corner.row, sheet.corner.column);
+  const { row, column } = sheet.corner;
+  const target = areaOf(grid, row, column);
   const taken = await sheet.taken(target);
-  checkFree(taken, insertion.over);
+  checkFree(instead ? taken.filter((cell) => !holds(instead, areaOfCell(cell))) : taken, insertion.over);
   const told: Message[] = [];
-  const bytes = await sheet.save(target, appendedRows(grid, sheet.name, target, taken), told);
-  const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...target });
+  const appended = instead ? undefined : appendedRows(grid, sheet.name, target, taken);
+  const filled = await sheet.save(target, appended, told);
+  const area = areaOf(laid, row, column);
+  const bytes =
+    bookmark === undefined
+      ? filled
+      : await codec.nameCells(sourceOf(filled, source.name), bookmark, { sheet: sheet.name, ...area }, tools);
+  const cells = printFragment({ kind: 'cells', sheet: sheet.name, ...area });
   return {
     bytes,
     notes: [...notes, ...extensionNotes(told)],
@@ -43,6 +63,53 @@ export async function insertIntoSheet(
     cells,
     ...(taken.length > 0 && { replaced: cellsTaken(taken) }),
   };
+}
+
+/** Names for cells are no cells themselves (ISO/IEC 29500-1, 18.2.5). @throws DrawerError `invalid` */
+function checkName(name: string): void {
+  if (!/^[A-Za-z]\w{0,39}$/.test(name) || /^(?:[A-Za-z]{1,3}\d+|r\d*|c\d*|r\d*c\d*)$/i.test(name))
+    throw new DrawerError('invalid/bookmark-name', { name });
+}
+
+/** Where content lands, and which cells it lands in place of: beside a bookmark or instead of what that holds, else at a place. */
+async function landingPlace(
+  codec: SheetCodec,
+  source: Source,
+  fragment: Fragment,
+  { side }: Insertion,
+  tools: ReadTools,
+): Promise<{ readonly place: Fragment; readonly instead?: FullArea }> {
+  if (fragment.kind === 'whole') return { place: { kind: 'cells' } };
+  if (fragment.kind !== 'bookmark' || (side !== 'replace' && side !== 'after')) return { place: asName(fragment) };
+  const { sheets, names } = await (await codec.open(source, tools)).named();
+  const { sheet, rows, columns } = findSheetArea(sheets, names, asName(fragment));
+  if (!rows || !columns) return { place: asName(fragment) };
+  const whole = { rows, columns };
+  const place = { kind: 'cells', sheet: sheet.name } as const;
+  if (side === 'replace') return { place: { ...place, ...whole }, instead: whole };
+  // A blank row keeps ranges apart: rows right below others would belong to them.
+  const below = rows.to + 2;
+  return { place: { ...place, rows: { from: below, to: below }, columns } };
+}
+
+const areaOfCell = ({ row, column }: TakenCell): FullArea => ({
+  rows: { from: row, to: row },
+  columns: { from: column, to: column },
+});
+
+/** The grid with empty cells in all other places of an area, from its corner on. */
+function withCleared(grid: Grid, { rows, columns }: FullArea): Grid {
+  const lines = new Map(grid.map(({ offset, cells }) => [offset, cells]));
+  const [height, width] = [rows.to - rows.from + 1, columns.to - columns.from + 1];
+  checkPlaces(height, width, 0);
+  for (let offset = 0; offset < height; offset++) {
+    const line = lines.get(offset) ?? [];
+    const cells = Array.from({ length: Math.max(width, line.length) }, (_, at): GridCell | undefined =>
+      at < width ? (line[at] ?? { type: 'empty' }) : line[at],
+    );
+    lines.set(offset, cells);
+  }
+  return [...lines].sort(([one], [other]) => one - other).map(([offset, cells]) => ({ offset, cells }));
 }
 
 const plainName = 'Sheet1';

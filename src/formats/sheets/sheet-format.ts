@@ -1,6 +1,5 @@
 import type { CellsContent, Content, Message, Picture } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
-import { checkBookmark } from '../capabilities.ts';
 import { checkedWrite, cleaned } from '../checked-change.ts';
 import {
   type Format,
@@ -29,9 +28,16 @@ export interface SheetCodec<N extends FormatName = FormatName> {
   open(source: Source, tools: ReadTools): Promise<OpenWorkbook>;
   /** Opens the sheet that a place means, for a grid to land in. @throws DrawerError as `open`; `unsupported`, `not-found` */
   edit(source: Source, place: Fragment, landing: SheetLanding, tools: ReadTools): Promise<EditableSheet>;
+  /** The workbook with a name for cells of a sheet, in place of an older one of that name. */
+  nameCells(source: Source, name: string, cells: CellsOf, tools: ReadTools): Promise<Uint8Array>;
   readonly remove: NonNullable<Format['remove']>;
   /** The bytes of a new workbook with one empty sheet. */
   blank(sheetName: string): Promise<Uint8Array>;
+}
+
+/** Cells of a sheet. */
+export interface CellsOf extends FullArea {
+  readonly sheet: string;
 }
 
 /** Cells of a workbook that can be taken. */
@@ -56,6 +62,8 @@ export interface OpenWorkbook {
 export interface SheetLanding {
   readonly grid: Grid;
   readonly insertion: Insertion;
+  /** The cells that it lands in place of. */
+  readonly instead?: FullArea | undefined;
 }
 
 /** A sheet that is open for a grid to land in. */
@@ -86,10 +94,8 @@ export function sheetFormat<N extends FormatName>(codec: SheetCodec<N>): SheetFo
     outline: async (source, tools = {}) => (await codec.open(source, tools)).outline(),
     take: async (source, fragment, tools = {}) => cleaned(await takeCells(codec, source, fragment, tools)),
     remove: codec.remove,
-    insert: async (source, fragment, insertion, tools = {}) => {
-      checkBookmark(codec.name, insertion.bookmark);
-      return (await editing()).insertIntoSheet(codec, source, fragment, insertion, tools);
-    },
+    insert: async (source, fragment, insertion, tools = {}) =>
+      (await editing()).insertIntoSheet(codec, source, fragment, insertion, tools),
     create: async (fragment, insertion) => (await editing()).createWorkbook(codec, fragment, insertion),
     write: (content, options = {}) =>
       checkedWrite(content, async () => (await editing()).writeWorkbook(codec, content, options)),
@@ -123,7 +129,7 @@ async function takePlace(
     return { named: picturesContent(pictures), place: printFragment(fragment) };
   }
   if (fragment.kind !== 'whole') {
-    const found = await workbook.find(fragment);
+    const found = await workbook.find(asName(fragment));
     const { content, lines } = await found.take(notes);
     return { named: content, place: found.called, lines };
   }
@@ -134,3 +140,7 @@ async function takePlace(
   for (const { name, take } of shown) taken.push({ name, cells: (await take(notes)).content });
   return { named: sheetsContent(taken) };
 }
+
+/** A bookmark of a workbook is a name that it has for cells. */
+export const asName = (fragment: Fragment): Fragment =>
+  fragment.kind === 'bookmark' ? { kind: 'name', name: fragment.name } : fragment;

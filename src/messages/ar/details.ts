@@ -833,8 +833,8 @@ export const details: Details = {
     'command-needs-terminal': { what: 'الاختيار يكون عند طرفية فقط', next: 'سمِّها بأرقامها أو مواضعها' },
     'command-pick-what': { what: 'لم يُذكر الملف الذي يُختار منه' },
     'command-picked-nothing': { what: 'لم يُختر شيء', next: unchanged },
-    'command-linked-without-into': {
-      what: 'يبيّن --linked كيف توضع القصاصات في ملف',
+    'command-landing-without-into': {
+      what: 'يبيّن {option} كيف توضع القصاصات في ملف',
       next: 'سمِّ الملف بالخيار --into',
     },
     'command-options-clash': { what: '{options} لا تجتمع', next: 'قل واحدًا منها' },

@@ -1058,8 +1058,8 @@ export const details: Details = {
     },
     'command-pick-what': { what: 'In welcher Datei ausgesucht wird, ist nicht gesagt' },
     'command-picked-nothing': { what: 'Nichts wurde ausgesucht', next: unchanged },
-    'command-linked-without-into': {
-      what: '--linked sagt, wie Zettel in einer Datei landen',
+    'command-landing-without-into': {
+      what: '{option} sagt, wie Zettel in einer Datei landen',
       next: 'Nennen Sie die Datei mit --into',
     },
     'command-options-clash': { what: '{options} gehen nicht zusammen', next: 'Nennen Sie eines davon' },

@@ -1058,8 +1058,8 @@ export const details = {
     },
     'command-pick-what': { what: 'No file to pick from is named' },
     'command-picked-nothing': { what: 'Nothing was picked', next: 'Nothing was changed' },
-    'command-linked-without-into': {
-      what: '--linked says how snippets land in a file',
+    'command-landing-without-into': {
+      what: '{option} says how snippets land in a file',
       next: 'Name the file with --into',
     },
     'command-options-clash': { what: '{options} cannot be combined', next: 'Use one of them' },

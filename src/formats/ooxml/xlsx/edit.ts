@@ -1,9 +1,9 @@
 import { type Cell, cellText, DrawerError, type Gap, type Message, offsets } from '../../../content/index.ts';
-import { columnLetters, type Fragment } from '../../../places/index.ts';
+import type { Fragment } from '../../../places/index.ts';
 import { type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { checkUnsigned } from '../../package/package-edit.ts';
 import { type AppendedRows, formulaExtended, withColumns } from '../../sheets/appended.ts';
-import { type FullArea, overlaps } from '../../sheets/area.ts';
+import { areaName, type FullArea, holds, meets, overlaps } from '../../sheets/area.ts';
 import { heightForPictures, picturesOf } from '../../sheets/content.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
 import { cellName, type Grid, type GridRow, gridSize, needsWrap, type TakenCell } from '../../sheets/layout.ts';
@@ -18,6 +18,7 @@ import { readStrings } from './cells.ts';
 import { layPictures } from './drawings.ts';
 import { behindRowsEdits, extendWorkbook, repeatedFormulas } from './extend.ts';
 import { findLargeSheet } from './large-sheet.ts';
+import { beforeNames, behind } from './name-cells.ts';
 import { type Book, findPlace, openWorkbook, openXlsx } from './read.ts';
 import { SheetFrame } from './sheet-frame.ts';
 import { type CellSource, findRows, hasFormulas, type RowSource, type SheetRows } from './sheet-rows.ts';
@@ -32,7 +33,7 @@ import { readTables, type Sheet } from './workbook.ts';
 export async function editXlsx(
   source: Source,
   fragment: Fragment,
-  { grid, insertion }: SheetLanding,
+  { grid, insertion, instead }: SheetLanding,
   tools: ReadTools,
 ): Promise<EditableSheet> {
   const book = await openWorkbook(source, tools);
@@ -53,7 +54,7 @@ export async function editXlsx(
     isProtected: frame.isProtected,
     corner: { row: top, column: area.columns?.from ?? columns.firstShown },
     async taken(target) {
-      checkMerges(frame.merges, grid, target);
+      mergesAfter(frame, grid, target, instead);
       checkHeadings(await readTables(book.zip, sheet), grid, target);
       return asShown(source, sheet, target, await takenCells(book, { rows, frame }, grid, target), tools);
     },
@@ -68,7 +69,7 @@ export async function editXlsx(
       const edits = [
         ...sheetEdit.edits(grid),
         ...frame.withArea(target),
-        ...frame.withMerges(mergedAreas(grid, target)),
+        ...frame.withMerges(mergesAfter(frame, grid, target, instead)),
         ...(appended ? behindRowsEdits(frame, appended, told) : []),
         ...laid,
       ];
@@ -83,25 +84,40 @@ export async function editXlsx(
   };
 }
 
-/** Only the first cell of a merged area can hold something (ISO/IEC 29500-1, 18.3.1.55). */
-function checkMerges(merges: readonly FullArea[], grid: Grid, target: FullArea): void {
-  for (const merge of merges) {
-    if (!overlaps(merge.rows, target.rows) || !overlaps(merge.columns, target.columns)) continue;
-    const isFilled = grid.some(({ offset, cells }) =>
-      cells.some((cell, column) => {
-        const place = { row: target.rows.from + offset, column: target.columns.from + column };
-        const isFirst = place.row === merge.rows.from && place.column === merge.columns.from;
-        const isIn =
-          overlaps(merge.rows, { from: place.row, to: place.row }) &&
-          overlaps(merge.columns, { from: place.column, to: place.column });
-        return cell !== undefined && cell.type !== 'empty' && isIn && !isFirst;
-      }),
-    );
-    if (!isFilled) continue;
-    const name = `${columnLetters(merge.columns.from)}${merge.rows.from}:${columnLetters(merge.columns.to)}${merge.rows.to}`;
-    throw new DrawerError('unsupported/cells-merged-into-one', { cells: name });
-  }
+/**
+ * The merged areas that stay and those that come, where a grid lands. Only the first cell of one can hold something, and none
+ * overlap (ISO/IEC 29500-1, 18.3.1.55): one in the way gives way within `instead`.
+ * @throws DrawerError `unsupported` for one that cannot
+ */
+function mergesAfter(
+  { merges }: SheetFrame,
+  grid: Grid,
+  target: FullArea,
+  instead: FullArea | undefined,
+): { readonly come: readonly FullArea[]; readonly go: readonly FullArea[] } {
+  const wanted = mergedAreas(grid, target);
+  const inTarget = merges.filter((merge) => meets(merge, target));
+  const inWay = inTarget.filter((merge) => {
+    const isSame = wanted.some((area) => areaName(area) === areaName(merge));
+    const isInWay = wanted.some((area) => meets(area, merge)) || isFilledBehindFirst(merge, grid, target);
+    return !isSame && (isInWay || (instead !== undefined && holds(instead, merge)));
+  });
+  for (const merge of inWay)
+    if (!instead || !holds(instead, merge))
+      throw new DrawerError('unsupported/cells-merged-into-one', { cells: areaName(merge) });
+  const known = new Set(merges.map(areaName));
+  return { come: wanted.filter((area) => !known.has(areaName(area))), go: inWay };
 }
+
+const isFilledBehindFirst = (merge: FullArea, grid: Grid, target: FullArea): boolean =>
+  grid.some(({ offset, cells }) =>
+    cells.some((cell, across) => {
+      const [row, column] = [target.rows.from + offset, target.columns.from + across];
+      const isFirst = row === merge.rows.from && column === merge.columns.from;
+      const place = { rows: { from: row, to: row }, columns: { from: column, to: column } };
+      return cell !== undefined && cell.type !== 'empty' && !isFirst && holds(merge, place);
+    }),
+  );
 
 /** A table's headings are the names of its columns (18.5.1.3): another word there breaks it. */
 function checkHeadings(tables: Awaited<ReturnType<typeof readTables>>, grid: Grid, target: FullArea): void {
@@ -190,15 +206,15 @@ function shownWords(
 }
 
 /** The merged areas that come with the cells (18.3.1.55), such as `A1:B2`. */
-const mergedAreas = (grid: Grid, { rows, columns }: FullArea): string[] =>
+const mergedAreas = (grid: Grid, { rows, columns }: FullArea): FullArea[] =>
   grid.flatMap(({ offset: down, cells }) =>
-    cells.flatMap((cell, across): string[] => {
+    cells.flatMap((cell, across): FullArea[] => {
       const { columnSpan = 1, rowSpan = 1 } = cell ?? {};
       if (columnSpan === 1 && rowSpan === 1) return [];
       const [top, left] = [rows.from + down, columns.from + across];
       const bottom = Math.min(top + rowSpan - 1, rows.to);
       const right = Math.min(left + columnSpan - 1, columns.to);
-      return [`${columnLetters(left)}${top}:${columnLetters(right)}${bottom}`];
+      return [{ rows: { from: top, to: bottom }, columns: { from: left, to: right } }];
     }),
   );
 
@@ -391,7 +407,6 @@ function withFullCalculation(workbook: string, part: string): string {
   const tree = new SourceTree(workbook, part, namespaces);
   const known = childOf(tree.root, 'calcPr');
   if (known) return tree.edited([tree.setAttributes(known, { fullCalcOnLoad: '1' })]);
-  const before = ['sheets', 'functionGroups', 'externalReferences', 'definedNames'];
-  const last = tree.root.children.findLast(({ name }) => before.includes(name));
-  return last ? tree.edited([insertion(last.end, `<${tree.prefix('')}calcPr fullCalcOnLoad="1"/>`)]) : workbook;
+  const at = behind(tree, [...beforeNames, 'definedNames']);
+  return tree.edited([insertion(at, `<${tree.prefix('')}calcPr fullCalcOnLoad="1"/>`)]);
 }

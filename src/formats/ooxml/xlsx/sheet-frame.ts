@@ -1,5 +1,5 @@
 import { columnLetters, findAddress, findRange, maxColumns, type Span } from '../../../places/index.ts';
-import type { FullArea } from '../../sheets/area.ts';
+import { areaName, type FullArea } from '../../sheets/area.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import { rootTag } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
@@ -53,17 +53,26 @@ export class SheetFrame {
     return [this.tree.setAttributes(dimension, { ref: `${corner(Math.min, 'from')}:${corner(Math.max, 'to')}` })];
   }
 
-  /** Adds merged areas, such as `A1:B2`, in their place among the sheet's elements. */
-  withMerges(areas: readonly string[]): TextEdit[] {
-    if (areas.length === 0) return [];
+  /** Takes merged areas away, and adds others in their place among the sheet's elements. */
+  withMerges({ come, go }: { readonly come: readonly FullArea[]; readonly go: readonly FullArea[] }): TextEdit[] {
+    if (come.length + go.length === 0) return [];
     const { tree } = this;
     const p = tree.prefix('');
-    const source = areas.map((area) => `<${p}mergeCell ref="${area}"/>`).join('');
+    const source = come.map((area) => `<${p}mergeCell ref="${areaName(area)}"/>`).join('');
     const known = childOf(tree.root, 'mergeCells');
-    if (known) return tree.append(known, source, { count: String(known.children.length + areas.length) });
+    if (known) {
+      const names = new Set(go.map(areaName));
+      const gone = known.children.filter(({ attributes }) =>
+        areaOf(attributes.ref).some((area) => names.has(areaName(area))),
+      );
+      const count = known.children.length - gone.length + come.length;
+      // It has at least one (18.3.1.55).
+      if (count === 0) return [tree.replace(known)];
+      return [...gone.map((element) => tree.replace(element)), ...tree.append(known, source, { count: String(count) })];
+    }
     const before = tree.root.children.findLast(({ name }) => beforeMerges.has(name));
     if (!before) return [];
-    return [insertion(before.end, `<${p}mergeCells count="${areas.length}">${source}</${p}mergeCells>`)];
+    return [insertion(before.end, `<${p}mergeCells count="${come.length}">${source}</${p}mergeCells>`)];
   }
 
   /** Names a drawing by its relationship, in its place among the sheet's elements. */
