@@ -4,11 +4,11 @@ import { bigDrawer, documentFile, longDocument, openDocumentFile, spreadsheet, w
 import { keepingRows, keepingTasks } from './keeping.mjs';
 
 const takeFrom = async (path, place) => {
-  const { takeFromFile } = await import('../dist/node/index.js');
+  const { readFromFile } = await import('../dist/node/index.js');
   const { parseFragment } = await import('../dist/index.js');
   const { formatNamed } = await import('../dist/formats/index.js');
   await formatNamed(path.slice(path.lastIndexOf('.') + 1)).load();
-  return () => takeFromFile({ file: path, fragment: parseFragment(place) });
+  return () => readFromFile({ file: path, fragment: parseFragment(place) });
 };
 
 const pasteInto = async (path, place, content) => {

@@ -45,12 +45,12 @@ function filesPassed(script) {
 
 const at = (path) => JSON.stringify(resolve(path));
 const copy = `
-  const { takeFromFile } = await import(${at('dist/node/index.js')});
+  const { readFromFile } = await import(${at('dist/node/index.js')});
   const { parsePlace } = await import(${at('dist/places/index.js')});
   const { createDrawer } = await import(${at('dist/index.js')});
   let id = 0;
   const drawer = createDrawer({ clock: () => new Date(0), generateId: () => String(++id) });
-  const { content, media } = await takeFromFile(parsePlace(${JSON.stringify(`${resolve('examples/demo/files/survey.docx')}#table=1`)}), {});
+  const { content, media } = await readFromFile(parsePlace(${JSON.stringify(`${resolve('examples/demo/files/survey.docx')}#table=1`)}), {});
   await drawer.keep([{ content, media, origin: {} }]);
 `;
 const paste = `

@@ -21,7 +21,7 @@ const abilities = await Promise.all(
       title,
       extensions.join(' '),
       can('outline'),
-      can('take'),
+      can('read'),
       can('remove'),
       can('insert'),
       can('fill'),
@@ -37,9 +37,9 @@ Made from the code by \`npm run docs\`.
 
 ## What each can do
 
-${table(['name', 'what', 'endings', 'outline', 'take', 'cut', 'paste into', 'fill', 'a new file'], abilities)}
+${table(['name', 'what', 'endings', 'outline', 'read', 'cut', 'paste into', 'fill', 'a new file'], abilities)}
 
-## What can be taken from each
+## What can be read from each
 
 Kinds of places as in the README; marks and blocks as in the content model. A bookmark of a page is an element with a name, of a workbook a name for cells.
 

@@ -90,13 +90,13 @@ async function compareAll() {
 
 /** Reads every file whole and outlines it: no crash, no hang. */
 async function readAllFiles(files) {
-  const { takeFromFile, outlineFile } = await import('../dist/node/index.js');
+  const { readFromFile, outlineFile } = await import('../dist/node/index.js');
   const { DrawerError, parseContent } = await import('../dist/index.js');
   const result = { whole: 0, refused: new Map(), crashed: [], slow: [], slowest: 0 };
   for (const file of files) {
     const start = performance.now();
     try {
-      parseContent((await takeFromFile({ file, fragment: { kind: 'whole' } })).content);
+      parseContent((await readFromFile({ file, fragment: { kind: 'whole' } })).content);
       await outlineFile(file);
       result.whole++;
     } catch (error) {
@@ -151,7 +151,7 @@ function convert(kind, files) {
 async function compareKind(kind, files) {
   const output = process.env.FIDELITY_OUT ?? convert(kind, files);
   const written = readdirSync(output);
-  const { takeFromFile } = await import('../dist/node/index.js');
+  const { readFromFile } = await import('../dist/node/index.js');
   const total = { files: 0, unread: 0, same: 0, units: 0, missing: 0, differing: [] };
   for (const [index, file] of files.entries()) {
     const prefix = `${process.env.FIDELITY_OUT ? kind : ''}${String(index).padStart(4, '0')}`;
@@ -162,7 +162,7 @@ async function compareKind(kind, files) {
     }
     let result;
     try {
-      const take = (fragment, hidden = true) => takeFromFile({ file, fragment }, { hidden });
+      const take = (fragment, hidden = true) => readFromFile({ file, fragment }, { hidden });
       const texts = new Map(
         own.map((name) => [name.slice(prefix.length + 1, -4), readFileSync(join(output, name), 'utf8')]),
       );

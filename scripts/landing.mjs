@@ -66,7 +66,7 @@ for (const file of files) {
   const isSheet = kind === 'xlsx' || kind === 'ods';
   let before;
   try {
-    before = plainText((await format.take(source, parseFragment(''), nodeTools)).content);
+    before = plainText((await format.read(source, parseFragment(''), nodeTools)).content);
   } catch {
     continue; // not to be read, so not to be changed
   }
@@ -76,7 +76,7 @@ for (const file of files) {
     for (const place of places) {
       const { bytes: after } = await format.insert(source, parseFragment(place), insertion, nodeTools);
       check(figure, file, bytes, after, isSheet);
-      const now = plainText((await format.take(sourceOf(after, basename(file)), parseFragment(''), nodeTools)).content);
+      const now = plainText((await format.read(sourceOf(after, basename(file)), parseFragment(''), nodeTools)).content);
       if (!now.includes(marker)) figure.faults.push([file, place, 'the words are not there']);
       if (!isSheet && letters(now).length !== letters(before).length + letters(plainText(prose)).length)
         figure.faults.push([file, place, `words: ${letters(before).length} and ${letters(now).length}`]);
@@ -248,7 +248,7 @@ async function compareNewFiles() {
       ? ['']
       : (await format.outline(source)).entries.filter(({ kind }) => kind === 'sheet').map(({ place }) => place);
     for (const place of sheets) {
-      const { content, media } = await format.take(source, parseFragment(place), nodeTools);
+      const { content, media } = await format.read(source, parseFragment(place), nodeTools);
       for (const kind of isText(kindOf(file)) ? ['docx', 'odt'] : ['xlsx', 'ods']) {
         const target = await formatNamed(kind).load();
         const bytes = isText(kind)

@@ -6,7 +6,7 @@
 export * from '../messages/index.ts';
 export * from '../storage/indexeddb/index.ts';
 export * from './capture/index.ts';
-export { takeMarkup, takeRange, takeWords } from './capture/take.ts';
+export { readMarkup, readRange, readWords } from './capture/read.ts';
 export * from './deliver/index.ts';
 export * from './gather-file.ts';
 export * from './open-drawer.ts';

@@ -1,13 +1,13 @@
 import { DrawerError } from '../content/index.ts';
 import {
   type Copied,
+  type CopiedExcerpt,
   type DesktopClipboard,
   followCopies,
   openClipboard,
-  type TakenCopy,
-  takeCopied,
+  readCopied,
 } from '../desktop/index.ts';
-import { gatheredFrom, nodeTools, type TakeOptions } from '../node/index.ts';
+import { gatheredFrom, nodeTools, type ReadOptions } from '../node/index.ts';
 import { fit, widest } from './columns.ts';
 import type { Context } from './context.ts';
 import { type GatherOptions, report } from './gather.ts';
@@ -15,8 +15,8 @@ import { untilStopped } from './until-stopped.ts';
 import { making, withDrawer } from './with-drawer.ts';
 
 /** What was copied in some program. @throws DrawerError `not-found` where nothing was */
-export const takeFromClipboard = (options: TakeOptions, context: Context): Promise<TakenCopy> =>
-  withClipboard(context, async (clipboard) => takeCopied(await copiedOn(clipboard), { ...options, ...nodeTools }));
+export const readFromClipboard = (options: ReadOptions, context: Context): Promise<CopiedExcerpt> =>
+  withClipboard(context, async (clipboard) => readCopied(await copiedOn(clipboard), { ...options, ...nodeTools }));
 
 /** Opens the clipboard of this session, works on it, and closes it whatever happens. */
 export async function withClipboard<T>(
@@ -48,7 +48,7 @@ export const outlineClipboard = (json: boolean, context: Context): Promise<void>
       if (bytes) sizes.set(form, bytes.length);
       return bytes;
     };
-    const taken = await takeCopied({ ...copied, read }, nodeTools);
+    const taken = await readCopied({ ...copied, read }, nodeTools);
     const { system } = clipboard;
     const from = { file: taken.file, place: taken.place, title: taken.title, url: taken.url, program: taken.program };
     if (json) {

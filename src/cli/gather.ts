@@ -1,16 +1,16 @@
 import { type Content, DrawerError } from '../content/index.ts';
-import type { TakenCopy } from '../desktop/index.ts';
+import type { CopiedExcerpt } from '../desktop/index.ts';
 import { eachGathered, type KeepResult, type SnippetInput } from '../drawer/index.ts';
-import { type FormatEntry, formatNamed, formats, sourceOf, type Taken } from '../formats/index.ts';
+import { type Excerpt, type FormatEntry, formatNamed, formats, sourceOf } from '../formats/index.ts';
 import type { Words } from '../messages/index.ts';
 import {
   exists,
   gatheredFrom,
   nodeTools,
   placesByNumber,
-  type TakeOptions,
-  takeFromFile,
-  takeFromSource,
+  type ReadOptions,
+  readFromFile,
+  readFromSource,
   wholeOf,
 } from '../node/index.ts';
 import { type Place, parsePlaces, whole } from '../places/index.ts';
@@ -37,7 +37,7 @@ export interface GatherOptions {
 export interface GatheredAll {
   readonly places: readonly Place[];
   readonly gathered: readonly SnippetInput[];
-  readonly taken: readonly Taken[];
+  readonly taken: readonly Excerpt[];
 }
 
 /** The name for what was copied in any program of the desktop. */
@@ -51,12 +51,12 @@ const encodedInput = '%2D';
 export async function gather(words: readonly string[], options: GatherOptions, context: Context): Promise<GatheredAll> {
   if (words.length === 0 && options.text === undefined) throw new DrawerError('usage/command-names-nothing');
   const places: Place[] = [];
-  const taken: Taken[] = [];
+  const taken: Excerpt[] = [];
   const gathered: SnippetInput[] = [];
   const named = (await Promise.all(words.map((each) => findPlaces(each, options)))).flat();
   for (const each of named) {
     const place = quoted(each, options);
-    const found = await take(place, options, context);
+    const found = await readNamed(place, options, context);
     places.push(place);
     taken.push(found);
     gathered.push(...gatheredFrom(isFile(place) ? place.file : (found.file ?? ''), found));
@@ -80,7 +80,7 @@ function quoted(place: Place, { from, to }: GatherOptions): Place {
 async function typed(words: string): Promise<SnippetInput[]> {
   const text = await formatNamed('text').load();
   const source = sourceOf(new TextEncoder().encode(words.replace(/\r\n|[\v\f\u2028\u2029]/g, '\n')), 'words');
-  const taken = await text.take?.(source, whole, {});
+  const taken = await text.read?.(source, whole, {});
   return taken ? gatheredFrom('', { ...taken, content: asLine(taken.content) }) : [];
 }
 
@@ -97,20 +97,20 @@ function asLine(content: Content): Content {
 
 const isFile = ({ file }: Place): boolean => file !== standardInput && file !== clipboardPlace;
 
-async function take(place: Place, options: GatherOptions, context: Context): Promise<TakenCopy> {
-  const reading = takeOptions(options);
+async function readNamed(place: Place, options: GatherOptions, context: Context): Promise<CopiedExcerpt> {
+  const reading = readOptions(options);
   const { passphraseOf } = context;
-  if (place.file === clipboardPlace) return (await import('./clipboard-place.ts')).takeFromClipboard(reading, context);
+  if (place.file === clipboardPlace) return (await import('./clipboard-place.ts')).readFromClipboard(reading, context);
   if (place.file !== standardInput)
     return withProgress(context.words.tell('reading', { file: place.file }), context, (onRead) =>
-      takeFromFile(place, { ...reading, passphraseOf, onRead }),
+      readFromFile(place, { ...reading, passphraseOf, onRead }),
     );
   const source = sourceOf(await context.readInput(), 'standard input');
-  const taken = await takeFromSource(source, place.fragment, reading, { ...reading, ...nodeTools });
+  const taken = await readFromSource(source, place.fragment, reading, { ...reading, ...nodeTools });
   return place.fragment.kind === 'whole' ? { ...taken, content: asLine(taken.content) } : taken;
 }
 
-export function takeOptions({ as, hidden, separator, address }: GatherOptions): TakeOptions {
+export function readOptions({ as, hidden, separator, address }: GatherOptions): ReadOptions {
   const format = as === undefined ? undefined : findFormat(as);
   return {
     ...(format && { format }),
@@ -139,7 +139,7 @@ export async function findPlaces(words: string, options: GatherOptions = {}): Pr
   );
   const numbered = places.find(({ file, fragment }) => fragment.kind === 'snippets' && file !== standardInput);
   if (!numbered || !(await exists(numbered.file))) return places;
-  return (await Promise.all(places.map((place) => placesByNumber(place, takeOptions(options))))).flat();
+  return (await Promise.all(places.map((place) => placesByNumber(place, readOptions(options))))).flat();
 }
 
 /** The files that words may name, to claim them before anything is read; those that are not there are passed over. */
@@ -177,7 +177,7 @@ export async function withProgress<T>(
 /** Says what became of everything. */
 export async function report(
   results: readonly KeepResult[],
-  notes: Taken['notes'],
+  notes: Excerpt['notes'],
   { quiet, json }: GatherOptions,
   context: Context,
 ): Promise<void> {

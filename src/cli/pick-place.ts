@@ -1,10 +1,10 @@
 import { DrawerError } from '../content/index.ts';
 import type { OutlineEntry } from '../formats/index.ts';
 import type { Words } from '../messages/index.ts';
-import { numberedEntries, outlineFile, takeFromFile } from '../node/index.ts';
+import { numberedEntries, outlineFile, readFromFile } from '../node/index.ts';
 import { type Place, parseFragment, printPlace } from '../places/index.ts';
 import type { Context } from './context.ts';
-import { findPlace, type GatherOptions, takeOptions, withProgress } from './gather.ts';
+import { findPlace, type GatherOptions, readOptions, withProgress } from './gather.ts';
 import { type Choices, Picker } from './pick.ts';
 import { renderContent } from './render.ts';
 
@@ -26,7 +26,7 @@ export async function pickPlaces(
   const picked: string[] = [];
   for (const each of files) {
     const { file } = await findPlace(each);
-    const reading = { ...takeOptions(options), passphraseOf };
+    const reading = { ...readOptions(options), passphraseOf };
     const { entries } = await withProgress(context.words.tell('reading', { file }), context, (onRead) =>
       outlineFile(file, { ...reading, onRead }),
     );
@@ -36,7 +36,7 @@ export async function pickPlaces(
       numbered,
       file,
       words,
-      async (entry) => (await takeFromFile(placeOf(entry), reading)).content,
+      async (entry) => (await readFromFile(placeOf(entry), reading)).content,
     );
     picked.push(
       ...(await new Picker(choices, terminal, true, context.words).run()).map((entry) => printPlace(placeOf(entry))),
@@ -49,7 +49,7 @@ const placesOf = (
   entries: readonly Numbered[],
   file: string,
   words: Words,
-  take: (entry: Numbered) => Promise<Parameters<typeof renderContent>[0]>,
+  read: (entry: Numbered) => Promise<Parameters<typeof renderContent>[0]>,
 ): Choices<Numbered> => ({
   async find(typed, most) {
     const sought = typed.toLowerCase().split(/\s+/).filter(Boolean);
@@ -62,5 +62,5 @@ const placesOf = (
   nameOf: ({ depth, label, kind }) => `${'  '.repeat(depth)}${label || kind}`,
   sizeOf: ({ size }) => words.part(size),
   originOf: ({ place }) => `${file}#${place}`,
-  preview: async (entry, width) => renderContent(await take(entry), width),
+  preview: async (entry, width) => renderContent(await read(entry), width),
 });

@@ -26,13 +26,13 @@ export const formatCases: readonly ConformanceCase<FormatSubject>[] = [
   {
     name: 'takes every place that it outlines, and the same again by the place that it then gives',
     async run({ format, fileName, bytes }) {
-      if (!format.outline || !format.take) return;
+      if (!format.outline || !format.read) return;
       const { entries } = await format.outline(sourceOf(bytes, fileName), { paragraphs: true, columns: true });
       for (const { place } of entries) {
-        const { content, place: given } = await format.take(sourceOf(bytes, fileName), parseFragment(place));
+        const { content, place: given } = await format.read(sourceOf(bytes, fileName), parseFragment(place));
         expectSame(`what #${place} holds, once checked`, parseContent(content), content);
         if (given === undefined) continue;
-        const again = await format.take(sourceOf(bytes, fileName), parseFragment(given));
+        const again = await format.read(sourceOf(bytes, fileName), parseFragment(given));
         expectSame(`what #${given} holds, as #${place} is called`, again.content, content);
       }
     },
@@ -51,25 +51,25 @@ export const formatCases: readonly ConformanceCase<FormatSubject>[] = [
     name: 'says in one error that a place is not there',
     async run({ format, fileName, bytes }) {
       for (const place of ['section=No such section here', 'table=99', 'NoSuchSheet!A1', 'line=999998,999999', '99']) {
-        const taking = async () => format.take?.(sourceOf(bytes, fileName), parseFragment(place));
-        if (format.take) await expectRejection(`#${place}`, taking, DrawerError.is);
+        const taking = async () => format.read?.(sourceOf(bytes, fileName), parseFragment(place));
+        if (format.read) await expectRejection(`#${place}`, taking, DrawerError.is);
       }
     },
   },
   {
     name: 'reads a file that ends too early, or says in one error that it cannot',
     async run({ format, fileName, bytes }) {
-      if (!format.take) return;
+      if (!format.read) return;
       for (let part = 0; part <= 10; part++) {
         const cut = bytes.slice(0, Math.floor((bytes.length * part) / 11));
-        await format.take(sourceOf(cut, fileName), { kind: 'whole' }).catch(onlyDrawerErrors);
+        await format.read(sourceOf(cut, fileName), { kind: 'whole' }).catch(onlyDrawerErrors);
       }
     },
   },
   {
     name: 'gives back the words that it writes',
     async run({ format, fileName }) {
-      if (!format.write || !format.take) return;
+      if (!format.write || !format.read) return;
       const content = doc(paragraph('Zürich – 北京 🛶 <&>'), paragraph('Second paragraph, with “quotes” and 1,234.50'));
       const bytes = await format.write(content, { media: noMedia });
       const again = await wholeOf(format, bytes, fileName);
@@ -118,7 +118,7 @@ export const formatCases: readonly ConformanceCase<FormatSubject>[] = [
   {
     name: 'reads no more of a long file than it is handed pieces for',
     async run({ format, fileName, bytes }) {
-      if (!format.take) return;
+      if (!format.read) return;
       const plain = sourceOf(bytes, fileName);
       const source: Source = {
         ...plain,
@@ -127,17 +127,17 @@ export const formatCases: readonly ConformanceCase<FormatSubject>[] = [
           return plain.read(start, end);
         },
       };
-      await format.take(source, { kind: 'whole' });
+      await format.read(source, { kind: 'whole' });
     },
   },
 ];
 
 const wholeOf = async (format: Format, bytes: Uint8Array, fileName: string): Promise<Content | undefined> =>
-  (await format.take?.(sourceOf(bytes, fileName), { kind: 'whole' }))?.content;
+  (await format.read?.(sourceOf(bytes, fileName), { kind: 'whole' }))?.content;
 
 /** Whether a place is of a kind that the format has at all, such as words in running text. */
 const offers = async (format: Format, source: Source, place: Fragment): Promise<boolean> =>
-  format.take?.(source, place).then(
+  format.read?.(source, place).then(
     () => true,
     (error: unknown) => !(DrawerError.is(error) && error.code === 'unsupported'),
   ) ?? false;

@@ -1,12 +1,12 @@
 import { DrawerError } from '../content/index.ts';
 import type { ReadTools } from '../formats/index.ts';
 import type { DesktopClipboard } from './clipboard.ts';
-import { isOutOfDrawer, type TakenCopy, takeCopied } from './take-copied.ts';
+import { type CopiedExcerpt, isOutOfDrawer, readCopied } from './read-copied.ts';
 
 /** Who gathers what is copied. */
 export interface CopyListener {
   /** Receives each copy, one after another. */
-  keep(taken: TakenCopy): Promise<void>;
+  keep(taken: CopiedExcerpt): Promise<void>;
   /** Hears why some were passed over: `refused/clipboard-overtaken` for `count` that others overtook before they were read. */
   passedOver(problem: DrawerError): void;
 }
@@ -50,7 +50,7 @@ export async function followCopies(
       };
       const watched = { ...copied, read };
       if (await isOutOfDrawer(watched)) return;
-      const taken = await takeCopied(watched, tools);
+      const taken = await readCopied(watched, tools);
       if (!isOvertaken) await listener.keep(taken);
     } catch (error) {
       if (!DrawerError.is(error)) throw error;

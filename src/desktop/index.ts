@@ -7,6 +7,6 @@ export type { Copied, DesktopClipboard, Forms, Offer, Offering, Program } from '
 export { secretStays } from './clipboard.ts';
 export { type CopyListener, type FollowedCopies, followCopies } from './follow-copies.ts';
 export { type OfferingOptions, offeringOf } from './offering.ts';
+export { type CopiedExcerpt, checkCopied, readCopied, sourceOfCopy } from './read-copied.ts';
 export { openClipboard } from './session.ts';
 export { SimulatedDesktop } from './simulated-desktop.ts';
-export { checkCopied, sourceOfCopy, type TakenCopy, takeCopied } from './take-copied.ts';

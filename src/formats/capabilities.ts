@@ -2,7 +2,7 @@ import { type BlockType, DrawerError, type Marks } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
 import type { FormatName } from './format.ts';
 
-/** What can be taken from a format: the kinds of places it offers, and what of the content model its files hold. */
+/** What can be read from a format: the kinds of places it offers, and what of the content model its files hold. */
 export interface Capabilities {
   readonly places: readonly Fragment['kind'][];
   readonly blocks: readonly BlockType[];

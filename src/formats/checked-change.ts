@@ -1,18 +1,18 @@
 import { type Content, checkedCall, cleanContent, DrawerError, parseContent, plainText } from '../content/index.ts';
 import { checkContent } from './bounds.ts';
-import { type Format, sourceOf, type Taken } from './format.ts';
+import { type Excerpt, type Format, sourceOf } from './format.ts';
 import { valuesOf } from './table-insertion.ts';
 
 type Insert = NonNullable<Format['insert']>;
 type Remove = NonNullable<Format['remove']>;
-type Take = NonNullable<Format['take']>;
+type Read = NonNullable<Format['read']>;
 
 /**
  * Inserts into the cells of a table, then reads the result: it has to be readable, with every value in the table.
  * @throws DrawerError `unsupported` where it is not; then nothing is changed.
  */
 export const checkedInsert =
-  (insert: Insert, take: Take): Insert =>
+  (insert: Insert, read: Read): Insert =>
   async (source, fragment, insertion, tools) => {
     const inserted = await insert(source, fragment, insertion, tools);
     if (fragment.kind !== 'table') return inserted;
@@ -20,7 +20,7 @@ export const checkedInsert =
     const isInside = cells !== undefined || insertion.side === 'start' || insertion.side === 'end';
     const values = valuesOf(insertion.content);
     if (!isInside || (!values && insertion.content.shape !== 'cells')) return inserted;
-    const now = await take(sourceOf(inserted.bytes, source.name), table, tools).catch(() => undefined);
+    const now = await read(sourceOf(inserted.bytes, source.name), table, tools).catch(() => undefined);
     const shown = now && squeezed(plainText(now.content));
     const texts = values
       ? values.flat().flatMap((inlines) => (inlines ? [squeezed(plainText({ shape: 'run', inlines }))] : []))
@@ -31,11 +31,11 @@ export const checkedInsert =
 
 /** Removes cells of a table, then reads the result. @throws DrawerError `unsupported` where it cannot. */
 export const checkedRemove =
-  (remove: Remove, take: Take): Remove =>
+  (remove: Remove, read: Read): Remove =>
   async (source, fragments, tools) => {
     const removed = await remove(source, fragments, tools);
     if (!fragments.some((fragment) => fragment.kind === 'table' && fragment.cells)) return removed;
-    const isWhole = await take(sourceOf(removed.bytes, source.name), { kind: 'whole' }, tools).then(
+    const isWhole = await read(sourceOf(removed.bytes, source.name), { kind: 'whole' }, tools).then(
       () => true,
       (error: unknown) => !(DrawerError.is(error) && error.code === 'unreadable'),
     );
@@ -55,15 +55,15 @@ export const checkedWrite = (content: Content, write: () => Promise<Uint8Array>)
  * A reader whose content is valid whatever the file says, so that all of it can be kept: what no snippet can hold is left out,
  * and told.
  */
-export const cleanTake =
-  (take: NonNullable<Format['take']>): NonNullable<Format['take']> =>
+export const cleanedRead =
+  (read: NonNullable<Format['read']>): NonNullable<Format['read']> =>
   async (...given) =>
-    cleaned(await take(...given));
+    cleaned(await read(...given));
 
 /** What was taken without what no snippet can hold. */
-export function cleaned(taken: Taken): Taken {
+export function cleaned(taken: Excerpt): Excerpt {
   checkContent(taken.content);
   const { content, cleaned: count } = cleanContent(taken.content);
-  const left: Taken['notes'] = count > 0 ? [{ kind: 'detail-left', count }] : [];
+  const left: Excerpt['notes'] = count > 0 ? [{ kind: 'detail-left', count }] : [];
   return { ...taken, content, notes: [...taken.notes, ...left] };
 }

@@ -11,6 +11,7 @@ import {
 } from '../content/index.ts';
 import { type Fragment, parseFragment } from '../places/index.ts';
 import type {
+  Excerpt,
   Filled,
   Format,
   FormatName,
@@ -23,7 +24,6 @@ import type {
   Slot,
   SlotValue,
   Source,
-  Taken,
   WriteOptions,
 } from './format.ts';
 import { formatNames, sides, sourceOf, spreads } from './format.ts';
@@ -58,8 +58,8 @@ export interface NewFileOptions extends WriteOptions {
  * @throws DrawerError `unreadable`, `unsupported` for files that cannot be read; `not-found`, `ambiguous` for the place;
  *   `too-large`
  */
-export const read = (file: FileBytes, place = '', options: FileOptions = {}): Promise<Taken> =>
-  withFormat(file, options, 'take', (take, source, tools) => take(source, fragmentOf(place), tools));
+export const read = (file: FileBytes, place = '', options: FileOptions = {}): Promise<Excerpt> =>
+  withFormat(file, options, 'read', (read, source, tools) => read(source, fragmentOf(place), tools));
 
 /** The places that a file offers. @throws DrawerError `unreadable`, `unsupported`, `too-large` */
 export const outline = (file: FileBytes, options: FileOptions = {}): Promise<Outline> =>
@@ -127,7 +127,7 @@ export async function write(content: Content, given: NewFileOptions): Promise<Ui
 
 /** Why not, where a format lacks what is asked of it. */
 const cannot = {
-  take: 'format-not-read',
+  read: 'format-not-read',
   outline: 'format-not-read',
   insert: 'format-not-pasted',
   remove: 'format-not-cut',

@@ -43,9 +43,9 @@ export async function editInPlace(
   { shown, edited, media, author, date }: EditedDocument,
   tools: ReadTools = {},
 ): Promise<EditedInPlace> {
-  const { take, insert, remove } = await (await formatOf(source)).load();
-  if (!take || !insert || !remove) throw new DrawerError('unsupported/format-not-edited');
-  const originals = asBlocks((await take(source, { kind: 'whole' }, tools)).content);
+  const { read, insert, remove } = await (await formatOf(source)).load();
+  if (!read || !insert || !remove) throw new DrawerError('unsupported/format-not-edited');
+  const originals = asBlocks((await read(source, { kind: 'whole' }, tools)).content);
   if (originals.length !== shown.length) throw new DrawerError('unsupported/editor-hides-blocks');
   const runs = changedRuns(originals, shown, edited);
   const notes: Note[] = [];
@@ -117,7 +117,7 @@ export interface EditForm {
 
 /** Content as Markdown in which pictures are named `picture-1`, `picture-2` …. */
 export async function editForm(content: Content, media: Media): Promise<EditForm> {
-  const { write, take } = (await formatNamed('markdown').load()) as Required<Pick<Format, 'write' | 'take'>>;
+  const { write, read } = (await formatNamed('markdown').load()) as Required<Pick<Format, 'write' | 'read'>>;
   const hashes = [...new Set([...picturesIn(content)].map((picture) => picture.media))];
   const bytes = await write(content, {
     media,
@@ -127,6 +127,6 @@ export async function editForm(content: Content, media: Media): Promise<EditForm
     media.get(hashes[Number(/^picture-(\d+)$/.exec(name)?.[1] ?? 0) - 1] ?? '');
   return {
     text: new TextDecoder().decode(bytes),
-    read: (text) => take(sourceOf(new TextEncoder().encode(text), 'snippet.md'), { kind: 'whole' }, { relativeFile }),
+    read: (text) => read(sourceOf(new TextEncoder().encode(text), 'snippet.md'), { kind: 'whole' }, { relativeFile }),
   };
 }

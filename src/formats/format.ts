@@ -81,7 +81,7 @@ export interface SheetLines {
 }
 
 /** The content read from a place. */
-export interface Taken {
+export interface Excerpt {
   readonly content: Content;
   /** Bytes of the pictures in `content`. */
   readonly media: Media;
@@ -101,7 +101,7 @@ export interface Taken {
   /** Metadata of a snippet from another drawer, not yet validated: origin, time, label and marks. */
   readonly brings?: Readonly<Record<string, unknown>>;
   /** Separate items, such as several snippets; `content` then joins them all. */
-  readonly separate?: readonly Taken[];
+  readonly separate?: readonly Excerpt[];
 }
 
 /** A file after a removal. */
@@ -273,7 +273,7 @@ export type FormatName = (typeof formatNames)[number];
 export interface Format {
   readonly name: FormatName;
   outline?(source: Source, tools?: ReadTools): Promise<Outline>;
-  take?(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken>;
+  read?(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Excerpt>;
   /** Removes the contents of places, all of which refer to the original file. Everything else stays byte for byte. */
   remove?(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed>;
   /** Inserts content at a place. Everything else stays byte for byte. */

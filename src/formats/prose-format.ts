@@ -3,6 +3,7 @@ import type { Fragment, TextPositionFragment } from '../places/index.ts';
 import { capabilities } from './capabilities.ts';
 import { checkedInsert, checkedRemove, checkedWrite, cleaned } from './checked-change.ts';
 import type {
+  Excerpt,
   Format,
   FormatName,
   Insertion,
@@ -10,7 +11,6 @@ import type {
   Outline,
   ReadTools,
   Source,
-  Taken,
   WriteOptions,
 } from './format.ts';
 import type { InsertGrammar, TracedProse } from './insertion-grammar.ts';
@@ -53,7 +53,7 @@ export interface ReadProse extends Prose {
   readonly title?: string;
   readonly url?: string;
   /** The content to return, if the document says more about it than its blocks can. */
-  refine?(content: Content, fragment: Fragment): Pick<Taken, 'content' | 'secret'>;
+  refine?(content: Content, fragment: Fragment): Pick<Excerpt, 'content' | 'secret'>;
 }
 
 /** A document open for reading. */
@@ -64,7 +64,7 @@ export interface ProseDocument {
   /** Reads the text as far as requested. */
   read(request: ProseRequest): Promise<ReadProse>;
   /** The lines or characters named by a place of RFC 5147; absent if the format has no such places. */
-  readPosition?(fragment: TextPositionFragment): Promise<Pick<Taken, 'content' | 'place'> & { notes: NoteCounter }>;
+  readPosition?(fragment: TextPositionFragment): Promise<Pick<Excerpt, 'content' | 'place'> & { notes: NoteCounter }>;
   /** The bytes of the picture at an address in the text; `undefined` if there is none. */
   fetchPicture(address: string): Promise<Uint8Array | undefined>;
   /** The outline, if it differs from that of `outlineProse`. */
@@ -98,27 +98,27 @@ export interface ProseLanding extends InsertGrammar {
   finish?(edited: string): string;
 }
 
-type ProseFormat<N extends FormatName> = Required<Pick<Format, 'outline' | 'take' | 'remove' | 'insert' | 'write'>> & {
+type ProseFormat<N extends FormatName> = Required<Pick<Format, 'outline' | 'read' | 'remove' | 'insert' | 'write'>> & {
   readonly name: N;
 };
 
 /** Makes a format for running text from its codec. Editing code is loaded when first used. */
 export function proseFormat<N extends FormatName>(codec: ProseCodec<N>): ProseFormat<N> {
-  const take: Format['take'] = async (source, fragment, tools = {}) =>
-    takeDocument(codec.name, await codec.open(source, tools), fragment, tools);
+  const read: Format['read'] = async (source, fragment, tools = {}) =>
+    readDocument(codec.name, await codec.open(source, tools), fragment, tools);
   const editing = () => import('./edit-prose.ts');
   return {
     name: codec.name,
     outline: (source, tools = {}) => outlineDocument(codec, source, tools),
-    take,
+    read,
     remove: checkedRemove(
       async (source, fragments, tools = {}) => (await editing()).removeProse(codec, source, fragments, tools),
-      take,
+      read,
     ),
     insert: checkedInsert(
       async (source, fragment, insertion, tools = {}) =>
         (await editing()).insertProse(codec, source, fragment, insertion, tools),
-      take,
+      read,
     ),
     write: (content, options = {}) => checkedWrite(content, () => codec.write(content, { media: noMedia, ...options })),
   };
@@ -129,19 +129,19 @@ export const isPosition = (fragment: Fragment): fragment is TextPositionFragment
   fragment.kind === 'line' || fragment.kind === 'char';
 
 /** The content of a place, reading no further than needed. */
-export const takeDocument = async (
+export const readDocument = async (
   name: FormatName,
   document: ProseDocument,
   fragment: Fragment,
   tools: ReadTools,
-): Promise<Taken> => cleaned(await takeRaw(name, document, fragment, tools));
+): Promise<Excerpt> => cleaned(await readRaw(name, document, fragment, tools));
 
-async function takeRaw(
+async function readRaw(
   name: FormatName,
   document: ProseDocument,
   fragment: Fragment,
   tools: ReadTools,
-): Promise<Taken> {
+): Promise<Excerpt> {
   if (isPosition(fragment) && document.readPosition) {
     const { content, notes, place } = await document.readPosition(fragment);
     return { ...(await withPictures(document, content, notes)), ...(place !== undefined && { place }) };
@@ -151,7 +151,9 @@ async function takeRaw(
   if (!capabilities[name].places.includes(fragment.kind)) throw notOffered(prose.blocks, fragment);
   const selected = selectProse(prose, fragment);
   const { place, content: plain } = selected;
-  const { content, secret }: Pick<Taken, 'content' | 'secret'> = prose.refine?.(plain, fragment) ?? { content: plain };
+  const { content, secret }: Pick<Excerpt, 'content' | 'secret'> = prose.refine?.(plain, fragment) ?? {
+    content: plain,
+  };
   return {
     ...(await withPictures(document, content, prose.notes)),
     ...(place !== undefined && { place }),
@@ -166,7 +168,7 @@ async function withPictures(
   document: ProseDocument,
   named: Content,
   notes: NoteCounter,
-): Promise<{ content: Content; media: Media; notes: Taken['notes'] }> {
+): Promise<{ content: Content; media: Media; notes: Excerpt['notes'] }> {
   const { content, media } = await resolvePictures(named, (address) => document.fetchPicture(address), notes);
   return { content, media, notes: notes.notes };
 }

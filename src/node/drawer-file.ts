@@ -1,6 +1,6 @@
 import { asBlocks, clipped, DrawerError, whatOf } from '../content/index.ts';
 import type { Drawer, Elsewhere, Listed, Removed } from '../drawer/index.ts';
-import type { Outline, Source, Taken } from '../formats/index.ts';
+import type { Excerpt, Outline, Source } from '../formats/index.ts';
 import { type Fragment, printFragment } from '../places/index.ts';
 import { openFile } from './files.ts';
 import { doneSince, type OtherDrawerOptions, readingOtherDrawer, withOtherDrawer } from './read-drawer.ts';
@@ -22,13 +22,13 @@ export async function isDrawerAt(path: string): Promise<boolean> {
 }
 
 /** Snippets of another drawer, each by itself and with the origin it has. */
-export const takeFromDrawerFile = (
+export const readFromDrawerFile = (
   file: string,
   fragment: Fragment,
   options: OtherDrawerOptions = {},
-): Promise<Taken> =>
+): Promise<Excerpt> =>
   readingOtherDrawer(file, options, async (drawer) => {
-    const separate: Taken[] = [];
+    const separate: Excerpt[] = [];
     let secrets = 0;
     for (const { summary, position } of await select(drawer, fragment)) {
       // Secrets go along only when they are named.
@@ -59,7 +59,7 @@ export const takeFromDrawerFile = (
  */
 export const removeFromDrawerFile = (
   file: string,
-  taken: readonly Taken[],
+  taken: readonly Excerpt[],
   options: OtherDrawerOptions = {},
 ): Promise<Removed & { readonly done?: Elsewhere }> =>
   withOtherDrawer(file, options, async (drawer) => {

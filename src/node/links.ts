@@ -201,15 +201,15 @@ async function bookmarkedIn(file: string): Promise<readonly { readonly name: str
     const bytes = await readAll(source);
     const whole = sourceOf(bytes, basename(file));
     const entry = await formatOf(whole);
-    const { take, outline } = await entry.load();
-    if (!take || !capabilities[entry.name].places.includes('bookmark')) return [];
+    const { read, outline } = await entry.load();
+    if (!read || !capabilities[entry.name].places.includes('bookmark')) return [];
     const { entries } = (await outline?.(whole, nodeTools)) ?? { entries: [] };
     const listed = entries.map(({ place }) => place.replace(/^bookmark=/, ''));
     // The outline of a page leaves names out that only links lead to.
     const isText = entry.name === 'html' || entry.name === 'markdown';
     const inText = isText ? (new TextDecoder().decode(bytes).match(/\bDrawer_[0-9a-f]{12}\b/g) ?? []) : [];
     const names = [...new Set([...listed, ...inText])].filter((name) => name.startsWith(bookmarkLead));
-    const found = names.map(async (name) => ({ name, content: await contentOf(take, whole, name) }));
+    const found = names.map(async (name) => ({ name, content: await contentOf(read, whole, name) }));
     return (await Promise.all(found)).flatMap(({ name, content }) => (content ? [{ name, content }] : []));
   } finally {
     await source.close();
@@ -217,9 +217,9 @@ async function bookmarkedIn(file: string): Promise<readonly { readonly name: str
 }
 
 /** What a bookmark holds, unless it is not there as a whole. */
-async function contentOf(take: NonNullable<Format['take']>, file: Source, name: string): Promise<Content | undefined> {
+async function contentOf(read: NonNullable<Format['read']>, file: Source, name: string): Promise<Content | undefined> {
   try {
-    return (await take(file, { kind: 'bookmark', name }, nodeTools)).content;
+    return (await read(file, { kind: 'bookmark', name }, nodeTools)).content;
   } catch (error) {
     if (DrawerError.is(error) && error.code === 'not-found') return undefined;
     throw error;

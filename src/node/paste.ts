@@ -110,8 +110,8 @@ async function readTarget(path: string): Promise<Uint8Array | undefined> {
 /** What a bookmark holds. @throws DrawerError `not-found` */
 async function bookmarkIn(path: string, bytes: Uint8Array, name: string): Promise<PasteResult['bookmarked']> {
   const source = sourceOf(bytes, basename(path));
-  const { take } = await (await formatOf(source)).load();
-  const taken = await take?.(source, { kind: 'bookmark', name }, nodeTools);
+  const { read } = await (await formatOf(source)).load();
+  const taken = await read?.(source, { kind: 'bookmark', name }, nodeTools);
   return taken && { name, content: taken.content };
 }
 

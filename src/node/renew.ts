@@ -2,12 +2,12 @@ import { join } from 'node:path';
 import { type Content, DrawerError, eachOf, parseContent, plainText } from '../content/index.ts';
 import type { Drawer, Listed, Renewal, Snippet } from '../drawer/index.ts';
 import { type Fragment, parseFragment } from '../places/index.ts';
-import { gatheredFrom, type TakeOptions, takeFromFile } from './take.ts';
+import { gatheredFrom, type ReadOptions, readFromFile } from './read.ts';
 
 export type { Renewal } from '../drawer/index.ts';
 
 /** Where the sources of snippets are. */
-export interface RenewalOptions extends Omit<TakeOptions, 'onRead'> {
+export interface RenewalOptions extends Omit<ReadOptions, 'onRead'> {
   /** The folder of the files; default: the current one. */
   readonly folder?: string | undefined;
   /** Finds the path of a file by its name instead. @throws DrawerError for one that is not to be read */
@@ -44,7 +44,7 @@ export async function findRenewals(
 
 type Comparison = { readonly kind: 'same' } | Omit<Renewal & { readonly kind: 'changed' }, keyof Listed>;
 
-/** @throws DrawerError `refused`; as `takeFromFile` does */
+/** @throws DrawerError `refused`; as `readFromFile` does */
 async function compare(
   { content: was, origin, secret, parts }: Snippet,
   isEdited: boolean,
@@ -57,7 +57,7 @@ async function compare(
   if (isEdited) throw new DrawerError('refused/renewal-edited');
   const fragment = parseFragment(place);
   const path = locate ? await locate(file) : join(folder, file);
-  const taken = await takeFromFile(
+  const taken = await readFromFile(
     { file: path, fragment },
     { ...options, onRead: (end, size) => onRead?.(file, end, size) },
   );

@@ -449,7 +449,7 @@ it('lets nothing that is hostile run, load or restyle anything, captured, droppe
   strict.asked.splice(0);
   for (const markup of hostile)
     await page.evaluate(async (pasted) => {
-      const taken = await window.tools.takeMarkup(pasted);
+      const taken = await window.tools.readMarkup(pasted);
       await window.drawer.keep([
         {
           content: taken.content,

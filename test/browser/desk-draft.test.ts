@@ -1,7 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { asBlocks, type Block, type Drawer, paragraph, parsePlace, plainText } from 'drawer';
 import { formatNamed } from 'drawer/formats';
-import { takeFromFile, wholeOf } from 'drawer/node';
+import { readFromFile, wholeOf } from 'drawer/node';
 import { unzipSync } from 'fflate';
 import type { Page } from 'playwright-core';
 import { demoFiles } from '../support/cli.ts';
@@ -35,7 +35,7 @@ it.each(['html', 'markdown'])('saves the draft as %s too', async (format) => {
   const text = readFileSync(file, 'utf8');
   expect(text).toContain('£1,250.00');
   if (format === 'html') {
-    const blocks: readonly Block[] = asBlocks((await takeFromFile(wholeOf(file))).content);
+    const blocks: readonly Block[] = asBlocks((await readFromFile(wholeOf(file))).content);
     expect(blocks[0]).toMatchObject({ type: 'table', headerRows: 1 });
   } else expect(text).toMatch(/^\| Item +\| +Length, m \|/);
 });
@@ -57,11 +57,11 @@ it('saves one’s own document in its place, with every part that was not touche
   const [before, after] = [`${demoFiles}/application.docx`, file].map((path) => unzipSync(readFileSync(path)));
   const changed = Object.keys(after ?? {}).filter((part) => !equal(before?.[part], after?.[part]));
   expect(changed).toEqual(['word/document.xml']);
-  const words = JSON.stringify((await takeFromFile(wholeOf(file))).content);
+  const words = JSON.stringify((await readFromFile(wholeOf(file))).content);
   expect(words).toContain('Engine');
   // Every block that was there is unchanged.
-  const old = asBlocks((await takeFromFile(wholeOf(`${demoFiles}/application.docx`))).content);
-  const now = asBlocks((await takeFromFile(wholeOf(file))).content).map((block) => JSON.stringify(block));
+  const old = asBlocks((await readFromFile(wholeOf(`${demoFiles}/application.docx`))).content);
+  const now = asBlocks((await readFromFile(wholeOf(file))).content).map((block) => JSON.stringify(block));
   expect(old.filter((block) => !now.includes(JSON.stringify(block)))).toEqual([]);
 });
 
@@ -81,7 +81,7 @@ it('saves one’s own workbook in its place, with values that a snippet brought 
   await page.getByRole('button', { name: 'Save in its place' }).click();
   await heard(page, /^Saved budget\.xlsx in its place/);
   const file = await stored(site, page, 'budget.xlsx');
-  const { content } = await takeFromFile(parsePlace(`${file}#E25:E26`));
+  const { content } = await readFromFile(parsePlace(`${file}#E25:E26`));
   expect(content).toMatchObject({
     shape: 'cells',
     rows: [[{ type: 'number', value: 1250, text: '£1,250.00' }], [{ type: 'number', text: '£864.40' }]],
@@ -164,13 +164,13 @@ it('has every sheet of a workbook, each cell where it is in the file, and saves 
   await heard(page, /^Saved costs\.xlsx in its place/);
   expect(await page.getByRole('tab', { name: 'Fittings' }).getAttribute('aria-selected')).toBe('true');
   const file = await stored(site, page, 'costs.xlsx');
-  const cells = async (place: string) => (await takeFromFile(parsePlace(`${file}#${place}`))).content;
+  const cells = async (place: string) => (await readFromFile(parsePlace(`${file}#${place}`))).content;
   expect(await cells('Timber!A8:C8')).toMatchObject({
     rows: [[{ value: 'Carriage' }, { type: 'number', value: 12.5 }, { text: '£75.00' }]],
   });
   expect(await cells('Fittings!B5')).toMatchObject({ rows: [[{ type: 'number', value: 12.5 }]] });
   expect(await cells('Sources of money!A1:B4')).toEqual(
-    (await takeFromFile(parsePlace(`${demoFiles}/costs.xlsx#Sources of money!A1:B4`))).content,
+    (await readFromFile(parsePlace(`${demoFiles}/costs.xlsx#Sources of money!A1:B4`))).content,
   );
 });
 
@@ -198,7 +198,7 @@ it('grows with what is pasted into a new sheet, and keeps each number a number',
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   const file = site.path('grown.xlsx');
   await (await download).saveAs(file);
-  const { content } = await takeFromFile(wholeOf(file));
+  const { content } = await readFromFile(wholeOf(file));
   expect(content.shape === 'cells' && [content.rows.length, content.rows[69]?.[11]]).toEqual([
     70,
     expect.objectContaining({ type: 'number', value: 71.75 }),
@@ -244,7 +244,7 @@ it('shows where it will land how something will look, in each style, and puts it
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   const file = site.path('loud.docx');
   await (await download).saveAs(file);
-  const [block] = asBlocks((await takeFromFile(wholeOf(file))).content);
+  const [block] = asBlocks((await readFromFile(wholeOf(file))).content);
   expect(block).toMatchObject({
     inlines: [{ text: 'Before it.' }, { text: 'loud', marks: { bold: true, colour: '#c00000' } }],
   });
@@ -260,7 +260,7 @@ it('keeps raised and coloured words of a paragraph that is written in', async ()
   await page.keyboard.type('Now: ');
   await page.getByRole('button', { name: 'Save in its place' }).click();
   await heard(page, /^Saved survey\.docx in its place/);
-  const words = JSON.stringify((await takeFromFile(wholeOf(await stored(site, page, 'survey.docx')))).content);
+  const words = JSON.stringify((await readFromFile(wholeOf(await stored(site, page, 'survey.docx')))).content);
   expect(words).toContain('Now: The ferry is ');
   expect(words).toContain('{"type":"text","text":"2","marks":{"position":"superscript"}}');
 });
@@ -286,7 +286,7 @@ it('keeps every blank line and space of a document that ends in a table, which i
   await page.keyboard.type('!');
   await page.getByRole('button', { name: 'Save in its place' }).click();
   await heard(page, /^Saved spaced\.docx in its place/);
-  const now = asBlocks((await takeFromFile(wholeOf(await stored(site, page, 'spaced.docx')))).content);
+  const now = asBlocks((await readFromFile(wholeOf(await stored(site, page, 'spaced.docx')))).content);
   const told = now.map((block) => (block.type === 'table' ? 'table' : plainText({ shape: 'blocks', blocks: [block] })));
   expect(told).toEqual(['One  with   spaces ', '', 'Two!', 'table', 'Behind  it']);
 });

@@ -1,7 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { asBlocks, type Content, paragraph } from 'drawer';
 import { formatNamed } from 'drawer/formats';
-import { takeFromFile, wholeOf } from 'drawer/node';
+import { readFromFile, wholeOf } from 'drawer/node';
 import type { Page } from 'playwright-core';
 import { ar } from '../../examples/desk/src/words/ar.ts';
 import { de } from '../../examples/desk/src/words/de.ts';
@@ -77,7 +77,7 @@ it('is walked by keyboard alone, from a first visit to a saved document', async 
   await (await download).saveAs(file);
   await heard(page, /^Saved as draft\.docx/);
 
-  const { content, media } = await takeFromFile(wholeOf(file));
+  const { content, media } = await readFromFile(wholeOf(file));
   const blocks = asBlocks(content);
   expect(blocks.map(({ type }) => type).slice(0, 3)).toEqual(['table', 'heading', 'paragraph']);
   expect(JSON.stringify(blocks)).toMatch(

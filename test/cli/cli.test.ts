@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { chmodSync, copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { asBlocks } from 'drawer';
-import { takeFromFile, wholeOf } from 'drawer/node';
+import { readFromFile, wholeOf } from 'drawer/node';
 import { parseWith } from '../../src/content/index.ts';
 import { exportedSchema } from '../../src/drawer/index.ts';
 import { type Ran, runCommand, type Workplace, workplace } from '../support/cli.ts';
@@ -60,7 +60,7 @@ describe('the main job on the demo data', () => {
     const file = place.path(`draft.${ending}`);
     const pasted = await place.run('paste', 'all', '--into', file);
     expect(pasted.out).toBe(`Pasted 3 snippets into ${file} (new): 241 words, 2 tables, 1 picture\n`);
-    const { content, media } = await takeFromFile(wholeOf(file));
+    const { content, media } = await readFromFile(wholeOf(file));
     const blocks = asBlocks(content);
     expect(blocks[0]).toMatchObject({ type: 'heading', level: 1 });
     expect(blocks.filter(({ type }) => type === 'table')).toHaveLength(2);

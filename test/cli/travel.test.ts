@@ -61,7 +61,7 @@ it('cuts out of another drawer what it took and nothing else: no secret it did n
   const [fern] = ['own.drawer', 'fern.drawer'].map((name) => place.path(name)).slice(1);
   const cut = await place.run('cut', 'own.drawer', '--drawer', fern ?? '');
   expect(cut.out.split('\n').slice(2)).toEqual([
-    'Taken out of own.drawer. drawer undo puts it back.',
+    'Excerpt out of own.drawer. drawer undo puts it back.',
     '1 snippet held in own.drawer, and left there too.',
     '',
   ]);
@@ -348,9 +348,9 @@ it('is read where it may not be written, and nothing is left beside it', async (
   await gatherAll();
   const script = `
     import { chmodSync, readdirSync } from 'node:fs';
-    import { takeFromFile } from ${JSON.stringify(resolve(import.meta.dirname, '../../dist/node/index.js'))};
+    import { readFromFile } from ${JSON.stringify(resolve(import.meta.dirname, '../../dist/node/index.js'))};
     const place = { file: 'theirs/own.drawer', fragment: { kind: 'whole' } };
-    const count = async () => (await takeFromFile(place)).separate.length;
+    const count = async () => (await readFromFile(place)).separate.length;
     await count(); // all that it needs is loaded now
     const before = String(readdirSync('theirs'));
     for (const [path, mode] of [['theirs/own.drawer', 0o444], ['theirs', 0o555], ['.', 0o755]]) chmodSync(path, mode);

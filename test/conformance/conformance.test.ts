@@ -95,7 +95,7 @@ describe('what does not conform', () => {
     const { format } = subject;
     const broken: Format = {
       ...format,
-      take: async (...given) => (await format.take?.(...given)) as never,
+      read: async (...given) => (await format.read?.(...given)) as never,
       insert: async (source, _, { content, media }) => {
         const bytes = await format.write?.(content, { media });
         return { bytes: bytes ?? (await source.read(0, source.size)), notes: [], where: { kind: 'landed.after' } };
@@ -109,6 +109,6 @@ describe('what does not conform', () => {
       'inserts at the end, and keeps all that was there',
       'removes what it inserted, and nothing else',
     ]);
-    await expect(format.take?.(sourceOf(new Uint8Array([65]), 'a.md'), { kind: 'whole' })).resolves.toBeDefined();
+    await expect(format.read?.(sourceOf(new Uint8Array([65]), 'a.md'), { kind: 'whole' })).resolves.toBeDefined();
   });
 });

@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { type Cell, type Content, compose, doc, paragraph, run, type Table, table } from 'drawer';
-import { takeFromFile, wholeOf } from 'drawer/node';
+import { readFromFile, wholeOf } from 'drawer/node';
 import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import type { Composable } from '../../src/compose/index.ts';
@@ -312,7 +312,7 @@ describe('in a sheet', () => {
   afterEach(() => place.remove());
 
   const valuesIn = async (file: string): Promise<unknown[]> => {
-    const { content } = await takeFromFile(wholeOf(place.path(file)));
+    const { content } = await readFromFile(wholeOf(place.path(file)));
     return content.shape === 'cells'
       ? content.rows.map((row) => row.map((cell) => ('value' in cell ? cell.value : '')))
       : [];
@@ -423,7 +423,7 @@ describe('between a sheet and a page or another sheet', () => {
     await place.run('copy', 'cells.json');
     for (const file of ['a.xlsx', 'a.ods', 'a.html']) {
       await place.run('paste', '1', '--into', file);
-      const { content } = await takeFromFile(wholeOf(place.path(file)));
+      const { content } = await readFromFile(wholeOf(place.path(file)));
       const rows = content.shape === 'cells' ? content.rows : [];
       const values = rows.map((row) => row.map((cell) => ('value' in cell ? cell.value : '')));
       expect([file, values]).toEqual([
@@ -442,7 +442,7 @@ describe('between a sheet and a page or another sheet', () => {
 
   it('letters that a page colours in the older way are coloured', async () => {
     writeFileSync(place.path('font.html'), '<p><font color="#c00000" face="Gentium">red</font> plain</p>');
-    const { content } = await takeFromFile(wholeOf(place.path('font.html')));
+    const { content } = await readFromFile(wholeOf(place.path('font.html')));
     expect(JSON.stringify(content)).toContain('"marks":{"font":"Gentium","colour":"#c00000"}');
   });
 });

@@ -7,7 +7,7 @@ import fc from 'fast-check';
 import { decode } from 'fast-png';
 import { encode as encodeJpeg } from 'jpeg-js';
 import type { Copied } from '../../src/desktop/index.ts';
-import { offeringOf, takeCopied } from '../../src/desktop/index.ts';
+import { offeringOf, readCopied } from '../../src/desktop/index.ts';
 import { readWebForm, webForms } from '../../src/desktop/web-forms.ts';
 import { Connection } from '../../src/desktop/x11/connection.ts';
 import { X11Clipboard } from '../../src/desktop/x11/x11-clipboard.ts';
@@ -52,11 +52,11 @@ describe('what is offered', () => {
   it('is taken as it was by a drawer, and by its page and its workbook with every value', async () => {
     const { forms, forSpreadsheets } = await offeringOf(table, noMedia);
     const only = (wanted: RegExp, of = forms) =>
-      takeCopied(copiedAs(Object.fromEntries([...of].filter(([form]) => wanted.test(form)))));
+      readCopied(copiedAs(Object.fromEntries([...of].filter(([form]) => wanted.test(form)))));
     const kindAndValue = (cell: Cell) => `${cell.type} ${'value' in cell ? cell.value : ''}`;
     const values = ({ content }: { readonly content: Content }) =>
       content.shape === 'cells' ? content.rows.map((row) => row.map(kindAndValue)) : [];
-    expect((await takeCopied(copiedAs(Object.fromEntries(forms)))).content).toEqual(table);
+    expect((await readCopied(copiedAs(Object.fromEntries(forms)))).content).toEqual(table);
     expect((await only(/^application\/web|^text\/plain/)).content).toEqual(table);
     expect((await only(/^chromium|^text\/plain/)).content).toEqual(table);
     expect(values(await only(/embed-source/, forSpreadsheets))).toEqual(values({ content: table }));
@@ -94,12 +94,12 @@ describe('what is offered', () => {
 
   it('is a picture where it is one alone, and says where it is a secret', async () => {
     const picture = readFileSync(join(demoFiles, 'ferry.png'));
-    const { take } = await formatNamed('picture').load();
+    const { read } = await formatNamed('picture').load();
     const source = { name: 'ferry.png', size: picture.length, read: async () => picture };
-    const taken = await take?.(source, { kind: 'whole' });
+    const taken = await read?.(source, { kind: 'whole' });
     const { forms } = await offeringOf(taken?.content as Content, taken?.media ?? noMedia, { isSecret: true });
     expect(Buffer.compare(forms.get('image/png') ?? Buffer.alloc(0), picture)).toBe(0);
-    await expect(takeCopied(copiedAs(Object.fromEntries(forms)))).rejects.toMatchObject({ reason: 'clipboard-secret' });
+    await expect(readCopied(copiedAs(Object.fromEntries(forms)))).rejects.toMatchObject({ reason: 'clipboard-secret' });
   });
 
   it('comes through Chromium under any name and in any words', async () => {
@@ -133,14 +133,14 @@ describe('what was copied', () => {
       'text/plain;charset=utf-8': bytes('1'),
       'image/png': bytes('no picture'),
     });
-    const taken = await takeCopied(copied);
-    const { take } = await formatNamed('ods').load();
+    const taken = await readCopied(copied);
+    const { read } = await formatNamed('ods').load();
     const source = {
       name: 'crew.ods',
       size: crew.length,
       read: async (from: number, to: number) => crew.subarray(from, to),
     };
-    expect(taken.content).toEqual((await take?.(source, { kind: 'whole' }))?.content);
+    expect(taken.content).toEqual((await read?.(source, { kind: 'whole' }))?.content);
     expect(copied.asked).toEqual([office]);
   });
 
@@ -150,7 +150,7 @@ describe('what was copied', () => {
       ({ blocks: [{ type: 'paragraph', inlines: [{ type: 'text', text: words }] }] }) as const;
     const table = { type: 'table', rows: [{ cells: [cell('3'), cell('4')] }] } as const;
     const odt = await write?.({ shape: 'blocks', blocks: [table] }, { media: new Map() });
-    const { content } = await takeCopied(
+    const { content } = await readCopied(
       copiedAs({
         'application/x-openoffice-embed-source-xml': odt as Uint8Array,
         'text/html': bytes('<table><tr><td>three</td></tr></table>'),
@@ -166,11 +166,11 @@ describe('what was copied', () => {
     ['Latin-1 of old programs', 'STRING', latin('Fähre'), 'Fähre'],
     ['UTF-8', 'UTF8_STRING', bytes('Fähre'), 'Fähre'],
   ])('is read in %s', async (_, form, held, words) => {
-    expect(JSON.stringify((await takeCopied(copiedAs({ [form]: held }))).content)).toContain(`"${words}"`);
+    expect(JSON.stringify((await readCopied(copiedAs({ [form]: held }))).content)).toContain(`"${words}"`);
   });
 
   it('is cells where its words are rows of as many', async () => {
-    const { content } = await takeCopied(copiedAs({ UTF8_STRING: bytes('Item\tPrice\nOak\t12.50\n') }));
+    const { content } = await readCopied(copiedAs({ UTF8_STRING: bytes('Item\tPrice\nOak\t12.50\n') }));
     expect(content).toMatchObject({
       shape: 'cells',
       rows: [
@@ -178,7 +178,7 @@ describe('what was copied', () => {
         [{ value: 'Oak' }, {}],
       ],
     });
-    const uneven = await takeCopied(copiedAs({ UTF8_STRING: bytes('a\tb\nc\n') }));
+    const uneven = await readCopied(copiedAs({ UTF8_STRING: bytes('a\tb\nc\n') }));
     expect(uneven.content.shape).not.toBe('cells');
   });
 
@@ -190,7 +190,7 @@ describe('what was copied', () => {
     'Clipboard Viewer Ignore',
   ])('is not kept, and not read, where its program says so by %s', async (hint) => {
     const copied = copiedAs({ UTF8_STRING: bytes('swordfish'), [hint]: bytes('') });
-    await expect(takeCopied(copied)).rejects.toMatchObject({ code: 'refused', reason: 'clipboard-secret' });
+    await expect(readCopied(copied)).rejects.toMatchObject({ code: 'refused', reason: 'clipboard-secret' });
     expect(copied.asked).toEqual([]);
   });
 
@@ -199,14 +199,14 @@ describe('what was copied', () => {
     ['CanIncludeInClipboardHistory', Uint8Array.from([0, 0, 0, 0]), Uint8Array.from([1, 0, 0, 0])],
   ])('is not kept where %s says so, and is where it says otherwise', async (hint, secret, open) => {
     const copied = copiedAs({ UTF8_STRING: bytes('swordfish'), [hint]: secret });
-    await expect(takeCopied(copied)).rejects.toMatchObject({ reason: 'clipboard-secret' });
+    await expect(readCopied(copied)).rejects.toMatchObject({ reason: 'clipboard-secret' });
     expect(copied.asked).toEqual([hint]);
-    const { content } = await takeCopied(copiedAs({ UTF8_STRING: bytes('ferry'), [hint]: open }));
+    const { content } = await readCopied(copiedAs({ UTF8_STRING: bytes('ferry'), [hint]: open }));
     expect(JSON.stringify(content)).toContain('ferry');
   });
 
   it('tells where it came from, and what it cannot read', async () => {
-    const range = await takeCopied(
+    const range = await readCopied(
       copiedAs({
         UTF8_STRING: bytes('x'),
         'application/x-openoffice-link': bytes('soffice\0/home/costs 2026.ods\0Timber.A1:G6\0'),
@@ -217,8 +217,8 @@ describe('what was copied', () => {
       'text/html': bytes('<p>x</p>'),
       'chromium/x-source-url': bytes('https://ferry.example/log'),
     });
-    expect(await takeCopied(page)).toMatchObject({ url: 'https://ferry.example/log' });
-    await expect(takeCopied(copiedAs({ 'application/x-other': bytes('x') }))).rejects.toMatchObject({
+    expect(await readCopied(page)).toMatchObject({ url: 'https://ferry.example/log' });
+    await expect(readCopied(copiedAs({ 'application/x-other': bytes('x') }))).rejects.toMatchObject({
       reason: 'clipboard-forms',
     });
   });
@@ -299,7 +299,7 @@ describe('the command', () => {
     });
     expect(await wordsNow()).toMatch(/^Item\tLength, m/);
     // Every form is as good as the snippet: what is taken back is the same.
-    expect(JSON.stringify((await takeCopied((await program.copied()) as Copied)).content)).toBe(
+    expect(JSON.stringify((await readCopied((await program.copied()) as Copied)).content)).toBe(
       JSON.stringify(JSON.parse((await run('paste', '1', '--as', 'json')).out).snippets[0].content),
     );
     const html = new TextDecoder().decode(await (await program.copied())?.read('text/html'));

@@ -1,5 +1,5 @@
 import { plainText } from 'drawer';
-import { SimulatedDesktop, takeCopied } from 'drawer/desktop';
+import { readCopied, SimulatedDesktop } from 'drawer/desktop';
 import * as fc from 'fast-check';
 
 /** What is kept where a program puts these forms on the clipboard. */
@@ -8,7 +8,7 @@ async function kept(forms: Readonly<Record<string, string>>) {
   desktop.copy(new Map(Object.entries(forms).map(([name, words]) => [name, Buffer.from(words, 'latin1')])));
   const copied = await desktop.copied();
   if (!copied) throw new Error('nothing was copied');
-  return (await takeCopied(copied)).content;
+  return (await readCopied(copied)).content;
 }
 const wordsOf = async (rtf: string): Promise<string> => plainText(await kept({ 'text/rtf': rtf }));
 

@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'no
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Content, noMedia } from 'drawer';
-import { followCopies, offeringOf, takeCopied } from 'drawer/desktop';
+import { followCopies, offeringOf, readCopied } from 'drawer/desktop';
 import fc from 'fast-check';
 import { macos } from '../../src/desktop/scripted/macos.ts';
 import { ScriptedClipboard, type ScriptedSystem } from '../../src/desktop/scripted/scripted-clipboard.ts';
@@ -65,12 +65,12 @@ describe.each([macos, windows])('the clipboard of $name', (system) => {
     expect(offer.isKept).toBe(true);
     const words = Buffer.from(state().forms[system.forms.get('UTF8_STRING')?.name ?? ''] ?? '', 'base64').toString();
     expect(words).toMatch(/Fähre/);
-    await expect(takeCopied((await clipboard.copied()) as never)).rejects.toMatchObject({ reason: 'clipboard-secret' });
+    await expect(readCopied((await clipboard.copied()) as never)).rejects.toMatchObject({ reason: 'clipboard-secret' });
     await clipboard.offer(await offeringOf(list, noMedia));
     await offer.gone;
     const copied = await clipboard.copied();
     expect(copied?.program).toEqual({ name: 'Notes', title: '' });
-    expect((await takeCopied(copied as NonNullable<typeof copied>)).content).toEqual(list);
+    expect((await readCopied(copied as NonNullable<typeof copied>)).content).toEqual(list);
     const page = new TextDecoder().decode(await copied?.read('text/html'));
     expect(page).toMatch(/^(?:<html><body>\s*<!--StartFragment-->)?<meta [\s\S]*Fähre/);
     await clipboard.close();

@@ -1,5 +1,5 @@
 import { createDrawer, plainText } from 'drawer';
-import { followCopies, offeringOf, SimulatedDesktop, takeCopied } from 'drawer/desktop';
+import { followCopies, offeringOf, readCopied, SimulatedDesktop } from 'drawer/desktop';
 import fc from 'fast-check';
 
 const words = (text: string) => new Map([['UTF8_STRING', new TextEncoder().encode(text)]]);
@@ -90,7 +90,7 @@ it('gives what was copied last, whole', async () => {
   const desktop = new SimulatedDesktop();
   desktop.copy(words('The slipway opens at seven.'));
   const copied = await desktop.copied();
-  expect(plainText((await takeCopied(copied as NonNullable<typeof copied>)).content)).toBe(
+  expect(plainText((await readCopied(copied as NonNullable<typeof copied>)).content)).toBe(
     'The slipway opens at seven.',
   );
 });

@@ -31,7 +31,7 @@ async function insert(
 }
 
 async function shown(name: 'xlsx' | 'ods', source: Source, place: string): Promise<string[][]> {
-  const { content } = await (await load(name)).take(source, parseFragment(place), tools);
+  const { content } = await (await load(name)).read(source, parseFragment(place), tools);
   return content.shape === 'cells' ? content.rows.map((row) => row.map(cellText)) : [];
 }
 

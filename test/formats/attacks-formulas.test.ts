@@ -68,12 +68,12 @@ it.each(['xlsx', 'ods'] as const)('writes no formula and no made-up error into .
 });
 
 it('takes for an error only what is the name of one', async () => {
-  const { create, take } = await load('xlsx');
+  const { create, read } = await load('xlsx');
   const row: Cell[] = [
     { type: 'error', value: '#N/A' },
     { type: 'error', value: '=1+1' },
   ];
   const { bytes } = await create(parseFragment(''), insertion(cells(row)));
-  const { content } = await take(sourceOf(bytes, 'x.xlsx'), parseFragment('A1:B1'), {});
+  const { content } = await read(sourceOf(bytes, 'x.xlsx'), parseFragment('A1:B1'), {});
   expect(content).toMatchObject({ rows: [[{ type: 'error' }, { type: 'text', value: '=1+1' }]] });
 });

@@ -127,7 +127,7 @@ describe('a zip file whose parts are not what its directory says', () => {
   const demo = unzipSync(readFileSync(`${demoFiles}/survey.docx`));
   const take = async (bytes: Uint8Array, name = 'survey.docx') => {
     const source = sourceOf(bytes, name);
-    return (await (await formatOf(source)).load()).take?.(source, parseFragment(''));
+    return (await (await formatOf(source)).load()).read?.(source, parseFragment(''));
   };
 
   it.each([0, 6] as const)(
@@ -195,8 +195,8 @@ describe('a document with one detail that no snippet can hold', () => {
         ),
     ],
   ])('is taken without it: %s', async (_, name, bytes) => {
-    const { take } = await formatNamed(name).load();
-    const taken = await take?.(sourceOf(await bytes(), `x.${name}`), parseFragment(''), {});
+    const { read } = await formatNamed(name).load();
+    const taken = await read?.(sourceOf(await bytes(), `x.${name}`), parseFragment(''), {});
     expect(plainText(taken?.content as Content)).toContain('words');
     const file = `x.${name === 'markdown' ? 'md' : name}`;
     writeFileSync(place.path(file), await bytes());

@@ -3,8 +3,17 @@ import { mkdtempSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Content, parseFragment, parsePlace, plainText, run } from 'drawer';
-import { bounds, type Format, formatNamed, formatOf, readAll, type Source, sourceOf, type Taken } from 'drawer/formats';
-import { takeFromFile } from 'drawer/node';
+import {
+  bounds,
+  type Excerpt,
+  type Format,
+  formatNamed,
+  formatOf,
+  readAll,
+  type Source,
+  sourceOf,
+} from 'drawer/formats';
+import { readFromFile } from 'drawer/node';
 import { strFromU8, unzipSync } from 'fflate';
 import { documentBytes, openDocument, workbookSource } from '../support/office.ts';
 
@@ -14,7 +23,7 @@ interface Case {
   /** One with so many of what is counted. */
   file(count: number): Promise<Uint8Array> | Uint8Array;
   /** Where the excess is left out, what is left; the file is refused else. */
-  readonly left?: (taken: Taken, count: number) => void;
+  readonly left?: (taken: Excerpt, count: number) => void;
   /** How many more go past the bound, where the file has them only by so many. */
   readonly step?: number;
   /** Of a file too long to be made here: how long it says it is. */
@@ -30,8 +39,8 @@ const sheetCells = (count: number): string => {
   const row = (cells: number): string => `<row>${'<c><v>1</v></c>'.repeat(cells)}</row>`;
   return row(1_000).repeat(Math.floor(count / 1_000)) + row(count % 1_000);
 };
-const content = ({ content: taken }: Taken): string => plainText(taken as Content);
-const same = (taken: Taken): void => expect(content(taken)).toContain('words');
+const content = ({ content: taken }: Excerpt): string => plainText(taken as Content);
+const same = (taken: Excerpt): void => expect(content(taken)).toContain('words');
 
 /** A PNG that says it is so wide (PNG, third edition, section 11.2.1); nothing else of it is read. */
 function pngOf(width: number): Uint8Array {
@@ -164,11 +173,11 @@ const cases: Partial<Record<keyof typeof bounds, Case>> = {
   },
 };
 
-async function take(name: string, bytes: Uint8Array, size = bytes.length): Promise<Taken> {
+async function take(name: string, bytes: Uint8Array, size = bytes.length): Promise<Excerpt> {
   const bare = sourceOf(bytes, name);
   const source: Source = { ...bare, size, read: (start, end) => bare.read(start, Math.min(end, bytes.length)) };
   const format: Format = await (await formatOf(bare)).load();
-  return (await format.take?.(source, parseFragment(''))) as Taken;
+  return (await format.read?.(source, parseFragment(''))) as Excerpt;
 }
 
 const refusal = (name: keyof typeof bounds) => ({
@@ -220,7 +229,7 @@ it('a picture beside a page is larger than the bound: its description stands for
   const picture = join(folder, 'plan.png');
   writeFileSync(picture, pngOf(4));
   writeFileSync(join(folder, 'page.md'), '![words](plan.png)\n');
-  const pictures = async () => (await takeFromFile(parsePlace(join(folder, 'page.md')))).media.size;
+  const pictures = async () => (await readFromFile(parsePlace(join(folder, 'page.md')))).media.size;
   expect(await pictures()).toBe(1);
   truncateSync(picture, bounds.beside.most + 1);
   expect(await pictures()).toBe(0);

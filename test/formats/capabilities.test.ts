@@ -43,7 +43,7 @@ it.each(formatNames)('%s offers the kinds of places it says, and no others', asy
   const served: string[] = [];
   for (const [kind, place] of Object.entries(samples)) {
     try {
-      await format.take?.(sourceOf(bytes, 'x'), parseFragment(place));
+      await format.read?.(sourceOf(bytes, 'x'), parseFragment(place));
       served.push(kind);
     } catch (error) {
       // A place that is only missing from this file is of a kind that the format offers.

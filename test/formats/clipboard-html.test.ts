@@ -4,7 +4,7 @@ import { html } from 'drawer/formats/html';
 import { bold, footnote, link } from '../../src/content/index.ts';
 
 const take = async (page: string, place = '', tools?: ReadTools): Promise<Content> =>
-  (await html.take(sourceOf(new TextEncoder().encode(page), 'x.html'), parseFragment(place), tools)).content;
+  (await html.read(sourceOf(new TextEncoder().encode(page), 'x.html'), parseFragment(place), tools)).content;
 
 /** What programs put on a clipboard, each in its own way. */
 describe('from a clipboard', () => {

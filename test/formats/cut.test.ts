@@ -15,13 +15,13 @@ const runs = Number(process.env.RUNS ?? 20);
 const tools = nodeTools;
 const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
 
-async function open(bytes: Uint8Array, name: string): Promise<Required<Pick<Format, 'take' | 'remove' | 'outline'>>> {
+async function open(bytes: Uint8Array, name: string): Promise<Required<Pick<Format, 'read' | 'remove' | 'outline'>>> {
   const format = await (await formatOf(sourceOf(bytes, name))).load();
-  if (!format.remove || !format.take || !format.outline) throw new Error(`${name} cannot be cut`);
+  if (!format.remove || !format.read || !format.outline) throw new Error(`${name} cannot be cut`);
   return format as Required<Format>;
 }
 async function take(bytes: Uint8Array, name: string, place = ''): Promise<Content> {
-  return (await (await open(bytes, name)).take(sourceOf(bytes, name), parseFragment(place), tools)).content;
+  return (await (await open(bytes, name)).read(sourceOf(bytes, name), parseFragment(place), tools)).content;
 }
 async function cut(bytes: Uint8Array, name: string, ...places: string[]): Promise<Uint8Array> {
   return (await (await open(bytes, name)).remove(sourceOf(bytes, name), places.map(parseFragment), tools)).bytes;
@@ -131,14 +131,14 @@ describe('words between any neighbours', () => {
       /** As the format holds it: in docx, quotes that come to adjoin are one. */
       const again = async (content: Content): Promise<Content> => {
         const bytes = (await file.write?.(content, { media: allMedia })) as Uint8Array;
-        return (await file.take?.(sourceOf(bytes, 'x'), parseFragment('')))?.content as Content;
+        return (await file.read?.(sourceOf(bytes, 'x'), parseFragment('')))?.content as Content;
       };
       await fc.assert(
         fc.asyncProperty(fc.array(blocks, { minLength: 2, maxLength: 6 }), fc.nat(), async (made, pick) => {
           const content: Content = { shape: 'blocks', blocks: made.flatMap((each) => each.blocks) };
           const bytes = await file.write?.(content, { media: allMedia });
           const source = sourceOf(bytes as Uint8Array, 'x');
-          const whole = (await file.take?.(source, parseFragment('')))?.content as Content;
+          const whole = (await file.read?.(source, parseFragment('')))?.content as Content;
           const all = blocksOf(whole);
           if (all.length < 2) return;
           const at = pick % all.length;
@@ -147,7 +147,7 @@ describe('words between any neighbours', () => {
           if (kind === undefined || kind === 'picture') return;
           const number = all.slice(0, at + 1).filter(({ type }) => type === all[at]?.type).length;
           const removed = await file.remove?.(source, [parseFragment(`${kind}=${number}`)]);
-          const left = (await file.take?.(sourceOf(removed?.bytes as Uint8Array, 'x'), parseFragment('')))
+          const left = (await file.read?.(sourceOf(removed?.bytes as Uint8Array, 'x'), parseFragment('')))
             ?.content as Content;
           const rest: Content = { shape: 'blocks', blocks: all.filter((_, index) => index !== at) };
           expect(dense(left)).toBe(dense(format === 'docx' ? await again(rest) : rest));

@@ -5,7 +5,7 @@ import { bold, link } from '../../src/content/index.ts';
 import { type DocumentParts, documentSource } from '../support/office.ts';
 import { samplePictures } from '../support/pictures.ts';
 
-const take = async (parts: DocumentParts, place = '') => docx.take(documentSource(parts), parseFragment(place));
+const take = async (parts: DocumentParts, place = '') => docx.read(documentSource(parts), parseFragment(place));
 const contentOf = async (parts: DocumentParts, place = ''): Promise<Content> => (await take(parts, place)).content;
 const r = (words: string, properties = ''): string =>
   `<w:r>${properties && `<w:rPr>${properties}</w:rPr>`}<w:t xml:space="preserve">${words}</w:t></w:r>`;
@@ -200,5 +200,5 @@ describe('bookmarks', () => {
 it('writes text that looks like markup as text', async () => {
   const content = doc(paragraph('a ]]> b <!-- & --> ]]', bold(']>')));
   const bytes = await docx.write(content, { media: new Map() });
-  expect((await docx.take(sourceOf(bytes, 'x.docx'), parseFragment(''))).content).toEqual(content);
+  expect((await docx.read(sourceOf(bytes, 'x.docx'), parseFragment(''))).content).toEqual(content);
 });

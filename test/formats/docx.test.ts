@@ -5,7 +5,7 @@ import { bold, item, lineBreak, link } from '../../src/content/index.ts';
 import { type DocumentParts, documentBytes, documentSource } from '../support/office.ts';
 import { samplePictures } from '../support/pictures.ts';
 
-const take = (parts: DocumentParts) => docx.take(documentSource(parts), { kind: 'whole' });
+const take = (parts: DocumentParts) => docx.read(documentSource(parts), { kind: 'whole' });
 const blocksOf = async (parts: DocumentParts): Promise<readonly Block[]> => asBlocks((await take(parts)).content);
 
 const p = (words: string, properties = '') => `<w:p><w:pPr>${properties}</w:pPr><w:r><w:t>${words}</w:t></w:r></w:p>`;
@@ -263,7 +263,7 @@ describe('damage', () => {
     ],
     ['nested without end', documentBytes({ body: '<w:sdt>'.repeat(3000) + '</w:sdt>'.repeat(3000) }), 'too-large'],
   ])('a document %s is one clear error', async (_, bytes, code) => {
-    await expect(docx.take(sourceOf(bytes, 'x.docx'), { kind: 'whole' })).rejects.toMatchObject({
+    await expect(docx.read(sourceOf(bytes, 'x.docx'), { kind: 'whole' })).rejects.toMatchObject({
       name: 'DrawerError',
       code,
     });
@@ -273,7 +273,7 @@ describe('damage', () => {
     for (let at = 0; at < whole.length; at += 7) {
       const bytes = whole.map((byte, index) => (index === at ? byte ^ 0xff : byte));
       await docx
-        .take(sourceOf(bytes, 'x.docx'), { kind: 'whole' })
+        .read(sourceOf(bytes, 'x.docx'), { kind: 'whole' })
         .catch((error) => expect(error).toMatchObject({ name: 'DrawerError' }));
     }
   });

@@ -11,7 +11,7 @@ const files = ['application.docx', 'survey.docx', 'history.odt', 'log.md', 'lett
 const sourceFor = (name: string) => sourceOf(new Uint8Array(readFileSync(`${demoFiles}/${name}`)), name);
 const blocksOf = async (bytes: Uint8Array, name: string): Promise<readonly Block[]> => {
   const source = sourceOf(bytes, name);
-  const taken = await (await (await formatOf(source)).load()).take?.(source, { kind: 'whole' });
+  const taken = await (await (await formatOf(source)).load()).read?.(source, { kind: 'whole' });
   return taken ? asBlocks(taken.content) : [];
 };
 const words = (blocks: readonly Block[]): string[] => blocks.map((block) => JSON.stringify(block));

@@ -4,7 +4,7 @@ import * as fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import { documentSource, openDocument, workbookSource } from '../support/office.ts';
 
-type Form = Required<Pick<Format, 'slots' | 'fill' | 'take'>>;
+type Form = Required<Pick<Format, 'slots' | 'fill' | 'read'>>;
 const load = async (name: 'docx' | 'odt' | 'xlsx' | 'ods' | 'html'): Promise<Form> =>
   (await formatNamed(name).load()) as Required<Format>;
 const names = (slots: readonly Slot[]): string[] => slots.map(({ names: [first = ''] }) => first);
@@ -206,7 +206,7 @@ it.each(['xlsx', 'ods'] as const)('%s: named cells, and cells beside labels', as
       : openDocument('spreadsheet', {
           body: '<table:table table:name="S"><table:table-row><table:table-cell office:value-type="string"><text:p>Name:</text:p></table:table-cell></table:table-row><table:table-row><table:table-cell office:value-type="string"><text:p>Notes</text:p></table:table-cell></table:table-row></table:table><table:named-expressions><table:named-range table:name="Total" table:cell-range-address="$S.$C$9"/></table:named-expressions>',
         });
-  const { slots, take } = await load(name);
+  const { slots, read } = await load(name);
   const found = await slots(source);
   expect(found.map(({ key, names: [first], isGuess }) => [key, first, isGuess ?? false])).toEqual([
     ['S!C9', 'Total', false],
@@ -214,7 +214,7 @@ it.each(['xlsx', 'ods'] as const)('%s: named cells, and cells beside labels', as
     ['S!B2', 'Notes', true],
   ]);
   const bytes = await fill(name, source, { 'S!C9': 12.5, 'S!B1': '2026-05-03' });
-  const { content } = await take(sourceOf(bytes, `x.${name}`), parseFragment('S!B1:C9'));
+  const { content } = await read(sourceOf(bytes, `x.${name}`), parseFragment('S!B1:C9'));
   expect(content).toMatchObject({
     rows: [
       [{ type: 'date', value: '2026-05-03' }, {}],

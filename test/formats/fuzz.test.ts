@@ -29,7 +29,7 @@ async function read(bytes: Uint8Array, name: string): Promise<'content' | 'error
   try {
     const format: Format = await (await formatOf(source)).load();
     await format.outline?.(source, nodeTools);
-    const taken = await format.take?.(source, parseFragment(''), nodeTools);
+    const taken = await format.read?.(source, parseFragment(''), nodeTools);
     parseContent(JSON.parse(JSON.stringify(taken?.content)));
     await cut(format, source);
     await paste(format, source);
@@ -45,7 +45,7 @@ async function read(bytes: Uint8Array, name: string): Promise<'content' | 'error
 async function cut(format: Format, source: Source): Promise<void> {
   const fragment = parseFragment(/^(xlsx|ods|csv)$/.test(format.name) ? 'A1:B2' : 'paragraph=2');
   const removed = await format.remove?.(source, [fragment], nodeTools);
-  if (removed) await format.take?.(sourceOf(removed.bytes, source.name), parseFragment(''), nodeTools);
+  if (removed) await format.read?.(sourceOf(removed.bytes, source.name), parseFragment(''), nodeTools);
 }
 
 /** Whatever can be put into it, what comes of it can be read, and holds it. */
@@ -60,7 +60,7 @@ async function paste(format: Format, source: Source): Promise<void> {
   for (const place of ['', ...(isSheet ? [] : ['paragraph=2'])]) {
     const inserted = await format.insert?.(source, parseFragment(place), insertion, tools);
     if (!inserted) return;
-    const back = await format.take?.(sourceOf(inserted.bytes, source.name), parseFragment(''), {
+    const back = await format.read?.(sourceOf(inserted.bytes, source.name), parseFragment(''), {
       ...tools,
       hidden: true,
     });
@@ -72,7 +72,7 @@ async function paste(format: Format, source: Source): Promise<void> {
     new Map(slots.filter(({ kind }) => kind === 'text').map(({ key }) => [key, 'x'])),
     tools,
   );
-  if (filled) await format.take?.(sourceOf(filled.bytes, source.name), parseFragment(''), tools);
+  if (filled) await format.read?.(sourceOf(filled.bytes, source.name), parseFragment(''), tools);
 }
 
 const byteMutation = fc.array(

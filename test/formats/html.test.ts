@@ -1,13 +1,13 @@
 import { asBlocks, type Block, bullets, numbers, paragraph, parseFragment, run, table, text } from 'drawer';
-import { sourceOf, type Taken } from 'drawer/formats';
+import { type Excerpt, sourceOf } from 'drawer/formats';
 import { html } from 'drawer/formats/html';
 import { markdown } from 'drawer/formats/markdown';
 import { bold, italic, item, lineBreak, link, quote } from '../../src/content/index.ts';
 import { samplePictures } from '../support/pictures.ts';
 import { inWords } from '../support/said.ts';
 
-const take = (markup: string | Uint8Array, place = ''): Promise<Taken> =>
-  html.take(
+const take = (markup: string | Uint8Array, place = ''): Promise<Excerpt> =>
+  html.read(
     sourceOf(typeof markup === 'string' ? new TextEncoder().encode(markup) : markup, 'x.html'),
     parseFragment(place),
   );

@@ -17,7 +17,7 @@ const files = [
   ['text', 'log.md'],
 ] as const;
 
-type Editable = Required<Pick<Format, 'outline' | 'take' | 'insert' | 'remove'>>;
+type Editable = Required<Pick<Format, 'outline' | 'read' | 'insert' | 'remove'>>;
 
 /** The parts of a package as text, or the text of a file that is none. */
 function partsOf(bytes: Uint8Array): Readonly<Record<string, string>> {
@@ -60,12 +60,12 @@ describe.each(files)('in a %s file (%s)', (name, file) => {
 
   it('words go again from between any others, and leave no space doubled', async () => {
     const wordsOf = async (of: Uint8Array): Promise<string> =>
-      plainText((await format.take(sourceOf(of, file), { kind: 'whole' })).content);
+      plainText((await format.read(sourceOf(of, file), { kind: 'whole' })).content);
     const whole = await wordsOf(bytes);
     // Words that stand once, in the text and not in the description of a picture.
     const known: string[] = [];
     for (const word of new Set(whole.match(/\b[A-Za-z]{5,}\b/g)))
-      await format.take(sourceOf(bytes, file), parseFragment(`:~:text=${word}`)).then(
+      await format.read(sourceOf(bytes, file), parseFragment(`:~:text=${word}`)).then(
         () => known.push(word),
         () => {},
       );

@@ -9,7 +9,7 @@ import { demoFiles } from '../support/cli.ts';
 import { formatStyles, openDocument, relationships, workbookSource } from '../support/office.ts';
 
 const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
-type Able = Required<Pick<Format, 'take' | 'insert' | 'create'>>;
+type Able = Required<Pick<Format, 'read' | 'insert' | 'create'>>;
 const load = async (name: 'xlsx' | 'ods' | 'csv'): Promise<Able> =>
   (await formatNamed(name).load()) as Required<Format>;
 const insert = async (
@@ -30,7 +30,7 @@ const rowsAt = async (
   bytes: Uint8Array,
   place: string,
 ): Promise<CellsContent['rows']> => {
-  const { content } = await (await load(name)).take(sourceOf(bytes, `x.${name}`), parseFragment(place));
+  const { content } = await (await load(name)).read(sourceOf(bytes, `x.${name}`), parseFragment(place));
   return content.shape === 'cells' ? content.rows : [];
 };
 const shown = async (bytes: Uint8Array, place: string): Promise<string[][]> =>

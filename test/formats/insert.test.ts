@@ -28,7 +28,7 @@ import { samplePictures } from '../support/pictures.ts';
 
 const runs = Number(process.env.RUNS ?? 15);
 const demo = (name: string): Uint8Array => new Uint8Array(readFileSync(join(demoFiles, name)));
-type Able = Required<Pick<Format, 'take' | 'insert' | 'outline'>>;
+type Able = Required<Pick<Format, 'read' | 'insert' | 'outline'>>;
 const load = async (name: Parameters<typeof formatNamed>[0]): Promise<Able> =>
   (await formatNamed(name).load()) as Required<Format>;
 
@@ -49,7 +49,7 @@ const insertText = async (...words: Parameters<typeof insert>): Promise<string> 
   strFromU8((await insert(...words)).bytes);
 const blocksOf = (content: Content): readonly Block[] => (content.shape === 'blocks' ? content.blocks : []);
 const taken = async (name: Parameters<typeof formatNamed>[0], bytes: Uint8Array): Promise<readonly Block[]> =>
-  blocksOf((await (await load(name)).take(sourceOf(bytes, 'x'), parseFragment(''))).content);
+  blocksOf((await (await load(name)).read(sourceOf(bytes, 'x'), parseFragment(''))).content);
 
 describe('Markdown', () => {
   const log = '# One\n\nOak is *sound*.\n\n* a\n* b\n\n## Two\n\nLast line.\n';

@@ -28,7 +28,7 @@ async function insert(bytes: Uint8Array, place: string, content: Content, asked:
 }
 async function shown(bytes: Uint8Array, place: string): Promise<string[][]> {
   const format = (await formatNamed('xlsx').load()) as Required<Format>;
-  const { content } = await format.take(sourceOf(bytes, 'x.xlsx'), parseFragment(place), tools);
+  const { content } = await format.read(sourceOf(bytes, 'x.xlsx'), parseFragment(place), tools);
   return content.shape === 'cells' ? content.rows.map((line) => line.map(cellText)) : [];
 }
 

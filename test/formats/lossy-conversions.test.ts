@@ -176,7 +176,7 @@ it.each(rows)('%s: %s: %s', async (name, what) => {
   const format = await formatNamed(name).load();
   const bytes = (await format.write?.(content, { media: allMedia, language: 'en-GB' })) ?? new Uint8Array();
   if (writes !== undefined) return expect(new TextDecoder().decode(bytes)).toBe(writes);
-  const back = (await format.take?.(sourceOf(bytes, 'x'), { kind: 'whole' }))?.content;
+  const back = (await format.read?.(sourceOf(bytes, 'x'), { kind: 'whole' }))?.content;
   if (typeof comesBack === 'function') comesBack([...asBlocks(back as Content)]);
   else expect(back).toEqual(comesBack);
 });

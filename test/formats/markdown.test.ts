@@ -7,7 +7,7 @@ import { bold, italic, item, link } from '../../src/content/index.ts';
 const bytes = (words: string) => new TextEncoder().encode(words);
 const take = async (name: 'markdown' | 'html', words: string, place = '', tools?: ReadTools): Promise<Content> => {
   const format = await formatNamed(name).load();
-  const taken = await format.take?.(sourceOf(bytes(words), `x.${name}`), parseFragment(place), tools);
+  const taken = await format.read?.(sourceOf(bytes(words), `x.${name}`), parseFragment(place), tools);
   return (taken as { content: Content }).content;
 };
 

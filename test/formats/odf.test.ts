@@ -8,7 +8,7 @@ import { noteInWords } from '../support/said.ts';
 async function take(kind: 'text' | 'spreadsheet', parts: OpenDocumentParts, place = '', tools?: ReadTools) {
   const source = openDocument(kind, parts);
   const format = await (await formatOf(source)).load();
-  const taken = await format.take?.(source, parseFragment(place), tools);
+  const taken = await format.read?.(source, parseFragment(place), tools);
   if (!taken) throw new Error('cannot be taken from');
   return taken;
 }
@@ -217,7 +217,7 @@ describe('a spreadsheet', () => {
     const source = openDocument('spreadsheet', { body });
     const format = await formatNamed('ods').load();
     const removed = await format.remove?.(source, [parseFragment('S!B2:C2')]);
-    const left = await format.take?.(sourceOf(removed?.bytes ?? new Uint8Array(), 'x.ods'), parseFragment(''));
+    const left = await format.read?.(sourceOf(removed?.bytes ?? new Uint8Array(), 'x.ods'), parseFragment(''));
     expect(plainText(left?.content as Content)).toBe('7\t7\t7\t7\n7\t\t\t7\n7\t7\t7\t7');
   });
 

@@ -25,7 +25,7 @@ async function quoted(
 ): Promise<Content> {
   const page = await html.write(content, { media: allMedia });
   const place = printFragment({ kind: 'quote', ...words });
-  return (await html.take(sourceOf(page, 'x.html'), parseFragment(place))).content;
+  return (await html.read(sourceOf(page, 'x.html'), parseFragment(place))).content;
 }
 
 const word = fc.constantFrom(

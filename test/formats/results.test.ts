@@ -1,7 +1,7 @@
 import { copyFileSync, readFileSync } from 'node:fs';
 import { type Cell, noMedia, parseFragment } from 'drawer';
 import { type Format, formatNamed, sourceOf } from 'drawer/formats';
-import { takeFromFile, wholeOf } from 'drawer/node';
+import { readFromFile, wholeOf } from 'drawer/node';
 import { strFromU8, unzipSync } from 'fflate';
 import { type Workplace, workplace } from '../support/cli.ts';
 import { openDocument, workbookSource } from '../support/office.ts';
@@ -10,7 +10,7 @@ import { noteInWords } from '../support/said.ts';
 /** Results of formulas after an edit: right, or absent and said so. */
 
 const cellsOf = async (format: Format, bytes: Uint8Array, place = ''): Promise<readonly (readonly Cell[])[]> => {
-  const taken = await format.take?.(sourceOf(bytes, 'x'), parseFragment(place), { hidden: true });
+  const taken = await format.read?.(sourceOf(bytes, 'x'), parseFragment(place), { hidden: true });
   if (taken?.content.shape !== 'cells') throw new Error('it is no range');
   return taken.content.rows;
 };
@@ -57,7 +57,7 @@ it('are worked out anew in a workbook where that is certain, and stay where noth
     if (typeof after === 'number') expect([formula, found]).toEqual([formula, expect.closeTo(after, 10)]);
     else expect([formula, found]).toEqual([formula, after]);
   }
-  const taken = await format.take?.(sourceOf(inserted?.bytes as Uint8Array, 'x'), parseFragment('B1:B14'));
+  const taken = await format.read?.(sourceOf(inserted?.bytes as Uint8Array, 'x'), parseFragment('B1:B14'));
   expect(taken?.notes.map(noteInWords).join()).toMatch(/2 results are out of date/);
 });
 
@@ -89,7 +89,7 @@ describe('of the demo budget', () => {
   it('are there for whoever reads it next', async () => {
     await place.run('copy', '--text', '£2,000.00');
     expect((await place.run('paste', '1', '--into', 'costs.xlsx#Timber!C2', '--over')).code).toBe(0);
-    const { content } = await takeFromFile({
+    const { content } = await readFromFile({
       ...wholeOf(place.path('costs.xlsx')),
       fragment: parseFragment('Timber!C6'),
     });

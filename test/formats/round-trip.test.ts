@@ -11,7 +11,7 @@ import { allMedia, blocks } from '../support/arbitrary.ts';
 /** Writes a new file and takes the whole of it. */
 async function roundTrip(format: Format, content: Content): Promise<Content> {
   const bytes = await format.write?.(content, { media: allMedia, language: 'en-GB' });
-  const taken = await format.take?.(
+  const taken = await format.read?.(
     sourceOf(bytes ?? new Uint8Array(), `x.${format.name}`),
     { kind: 'whole' },
     nodeTools,

@@ -14,7 +14,7 @@ const sheet = fc.array(row, { minLength: 1, maxLength: 6 });
 
 const take = async (bytes: Uint8Array): Promise<string> => {
   const format = await formatNamed('ods').load();
-  const taken = await format.take?.(sourceOf(bytes, 'x.ods'), parseFragment(''));
+  const taken = await format.read?.(sourceOf(bytes, 'x.ods'), parseFragment(''));
   return plainText((taken as { content: Parameters<typeof plainText>[0] }).content);
 };
 

@@ -18,7 +18,7 @@ const under = fc.array(
 const parts = fc.tuple(under, under, under);
 
 async function take(format: Format, bytes: Uint8Array, place: string): Promise<readonly Block[]> {
-  const taken = await format.take?.(sourceOf(bytes, `x.${format.name}`), parseFragment(place));
+  const taken = await format.read?.(sourceOf(bytes, `x.${format.name}`), parseFragment(place));
   return (taken as { content: BlocksContent }).content.blocks;
 }
 const isBlank = (each: Block | undefined): boolean => each?.type === 'paragraph' && each.inlines.length === 0;

@@ -23,7 +23,7 @@ const picture = (index: number, width?: number, height?: number): Content => ({
   picture: pictureOf(index, width, height),
 });
 
-type Able = Required<Pick<Format, 'take' | 'insert' | 'create' | 'outline'>>;
+type Able = Required<Pick<Format, 'read' | 'insert' | 'create' | 'outline'>>;
 const load = async (kind: Kind): Promise<Able> => (await formatNamed(kind).load()) as Required<Format>;
 const insert = async (kind: Kind, bytes: Uint8Array, place: string, asked: Partial<Insertion>): Promise<Inserted> =>
   (await load(kind)).insert(sourceOf(bytes, `x.${kind}`), parseFragment(place), {
@@ -40,7 +40,7 @@ const picturesIn = async (kind: Kind, bytes: Uint8Array) => {
   const places = (await format.outline(source)).entries.filter((entry) => entry.kind === 'picture');
   return Promise.all(
     places.map(async ({ place }) => {
-      const taken = await format.take(source, parseFragment(place));
+      const taken = await format.read(source, parseFragment(place));
       return taken.content.shape === 'picture' ? taken.content.picture : undefined;
     }),
   );
@@ -102,13 +102,13 @@ describe.each(kinds)('pictures in .%s', (kind) => {
         ['Stem', { blocks: [paragraph('as here ', { type: 'picture', ...pictureOf(2) })] }],
       ),
     );
-    const { create, take } = await load(kind);
+    const { create, read } = await load(kind);
     const { bytes, notes } = await create(parseFragment(''), { content, media, style: 'local' });
     expect(notes).toEqual([{ kind: 'picture-without-cell', count: 1 }]);
     expect((await picturesIn(kind, bytes)).map((each) => each?.media)).toEqual(
       [0, 1].map((at) => samplePictures[at]?.hash),
     );
-    const { content: kept } = await take(sourceOf(bytes, `x.${kind}`), parseFragment('Sheet1!A1:B5'));
+    const { content: kept } = await read(sourceOf(bytes, `x.${kind}`), parseFragment('Sheet1!A1:B5'));
     const words =
       kept.shape === 'cells' ? kept.rows.map((row) => row.map((cell) => ('value' in cell ? cell.value : ''))) : [];
     expect(words.map((row) => row.map((each) => String(each).replace(/\[picture: .*\]/, '[…]')))).toEqual([

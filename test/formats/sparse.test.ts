@@ -54,7 +54,7 @@ function standing(content: CellsContent, corner: Place): Map<string, string> {
 }
 
 async function taken(name: 'xlsx' | 'ods', bytes: ReturnType<typeof sourceOf>, place = 'S'): Promise<CellsContent> {
-  const { content } = await (await load(name)).take(bytes, parseFragment(place), tools);
+  const { content } = await (await load(name)).read(bytes, parseFragment(place), tools);
   if (content.shape !== 'cells') throw new Error(`${content.shape} was taken`);
   return content;
 }
@@ -125,7 +125,7 @@ describe('cells far apart', () => {
     const book = workbookSource({
       sheets: { S: `<sheetData>${row(1)}${row(500, ' hidden="1"')}${row(501)}${row(9000)}</sheetData>` },
     });
-    const { content, notes } = await (await load('xlsx')).take(book, parseFragment('S'), tools);
+    const { content, notes } = await (await load('xlsx')).read(book, parseFragment('S'), tools);
     expect(content).toMatchObject({
       gaps: {
         rows: [

@@ -35,7 +35,7 @@ const tableOf = (rows: readonly (readonly string[])[]): Table => ({
 
 /** The words of each place of the table, those of a span in each of its places; what stands around it is the same. */
 async function shown(kind: FormatName, source: Source): Promise<string[][]> {
-  const { content } = await (await load(kind)).take(source, { kind: 'whole' }, tools);
+  const { content } = await (await load(kind)).read(source, { kind: 'whole' }, tools);
   if (content.shape !== 'blocks') throw new Error(content.shape);
   expect(content.blocks.map(({ type }) => type)).toEqual(['paragraph', 'table', 'paragraph']);
   return tableGrid(content.blocks[1] as Table).map((line) =>

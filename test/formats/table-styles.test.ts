@@ -34,7 +34,7 @@ const rows = [
 ];
 
 async function tableIn(body: string): Promise<Table> {
-  const { content } = (await docx.take(documentSource({ styles, body }), parseFragment(''))) as { content: Content };
+  const { content } = (await docx.read(documentSource({ styles, body }), parseFragment(''))) as { content: Content };
   const [table] = content.shape === 'blocks' ? content.blocks : [];
   if (table?.type !== 'table') throw new Error('There is no table.');
   return table;

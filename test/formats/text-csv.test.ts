@@ -14,7 +14,7 @@ const utf16 = (words: string, little: boolean) => {
 };
 
 const take = async (name: FormatName, bytes: Uint8Array, place = '', tools?: ReadTools): Promise<Content> => {
-  const taken = await (await formatNamed(name).load()).take?.(sourceOf(bytes, 'x'), parseFragment(place), tools);
+  const taken = await (await formatNamed(name).load()).read?.(sourceOf(bytes, 'x'), parseFragment(place), tools);
   return (taken as { content: Content }).content;
 };
 const cut = async (name: FormatName, bytes: Uint8Array, ...places: string[]): Promise<string> => {
@@ -289,7 +289,7 @@ describe('a text too long to be read as a whole', () => {
     Array.from({ length: count }, (_, at) => `Crossing ${at + 1} of the ${sign}`).join('\r\n');
   const takeLines = async (bytes: Uint8Array, place: string) => {
     const format = await formatNamed('text').load();
-    const taken = await format.take?.(sourceOf(bytes, 'log.txt'), parseFragment(place));
+    const taken = await format.read?.(sourceOf(bytes, 'log.txt'), parseFragment(place));
     return taken && { words: plainText(taken.content), place: taken.place };
   };
 

@@ -18,7 +18,7 @@ async function cells(
   more?: Record<string, string | Uint8Array>,
   tools?: ReadTools,
 ): Promise<readonly (readonly Cell[])[]> {
-  const { content } = await xlsx.take(await source(parts, more), parseFragment(place), tools);
+  const { content } = await xlsx.read(await source(parts, more), parseFragment(place), tools);
   if (content.shape !== 'cells') throw new Error(content.shape);
   return content.rows;
 }
@@ -81,7 +81,7 @@ describe('looks', () => {
       .decode(parts['xl/_rels/workbook.xml.rels'])
       .replace('</Relationships>', `${rel('t', 'theme', 'theme1.xml')}</Relationships>`);
     const bytes = zipOf({ ...parts, 'xl/_rels/workbook.xml.rels': links, 'xl/theme1.xml': theme });
-    const { content } = await xlsx.take(sourceOf(bytes, 'x.xlsx'), parseFragment('S!A1:B1'));
+    const { content } = await xlsx.read(sourceOf(bytes, 'x.xlsx'), parseFragment('S!A1:B1'));
     expect(content).toMatchObject({
       rows: [[{ marks: { colour: '#4472c4' }, background: '#a2b9e2' }, { marks: { colour: '#ff0000' } }]],
     });
@@ -137,13 +137,13 @@ describe('what stands behind the cells', () => {
         'xl/media/1.png': sample.bytes,
       },
     );
-    const taken = await xlsx.take(book, parseFragment('picture=1'));
+    const taken = await xlsx.read(book, parseFragment('picture=1'));
     expect(taken.content).toMatchObject({
       shape: 'picture',
       picture: { media: sample.hash, width: 72, height: 36, alt: 'A plan' },
     });
-    expect((await xlsx.take(book, parseFragment('S'))).notes).toMatchObject([{ kind: 'drawing-over-cells-left' }]);
-    await expect(xlsx.take(book, parseFragment('picture=2'))).rejects.toMatchObject({ code: 'not-found' });
+    expect((await xlsx.read(book, parseFragment('S'))).notes).toMatchObject([{ kind: 'drawing-over-cells-left' }]);
+    await expect(xlsx.read(book, parseFragment('picture=2'))).rejects.toMatchObject({ code: 'not-found' });
   });
 
   it('lose a picture with its anchor, but not the group that it is in', async () => {

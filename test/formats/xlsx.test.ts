@@ -5,7 +5,7 @@ import type { CellsContent } from '../../src/content/index.ts';
 import { formatStyles, type WorkbookParts, workbookSource } from '../support/office.ts';
 import { inWords, noteInWords } from '../support/said.ts';
 
-const takeFrom = (source: Source, place: string) => xlsx.take(source, parseFragment(place));
+const takeFrom = (source: Source, place: string) => xlsx.read(source, parseFragment(place));
 const cellsOf = async (parts: WorkbookParts, place: string): Promise<readonly (readonly Cell[])[]> =>
   ((await takeFrom(workbookSource(parts), place)).content as CellsContent).rows;
 const textsOf = async (parts: WorkbookParts, place: string): Promise<string[][]> =>

@@ -1,6 +1,6 @@
 import { copyFileSync } from 'node:fs';
 import { asBlocks } from 'drawer';
-import { takeFromFile, wholeOf } from 'drawer/node';
+import { readFromFile, wholeOf } from 'drawer/node';
 import type { BrowserContextOptions, Locator, Page } from 'playwright-core';
 import { type Workplace, workplace } from '../support/cli.ts';
 import { type RunningDesk, startDesk, Windows } from '../support/served-desk.ts';
@@ -35,7 +35,7 @@ async function open(options?: BrowserContextOptions): Promise<Page> {
 
 /** What everybody has in the end: the section, the range and the list, merged in that order, in a file of the folder. */
 async function checkReport(): Promise<void> {
-  const blocks = asBlocks((await takeFromFile(wholeOf(place.path('draft.docx')))).content);
+  const blocks = asBlocks((await readFromFile(wholeOf(place.path('draft.docx')))).content);
   const words = JSON.stringify(blocks);
   for (const part of ['Hull condition', 'Larch planks, 35 mm', 'a cart and one horse']) expect(words).toContain(part);
   expect(words.indexOf('Hull condition')).toBeLessThan(words.indexOf('Larch planks'));

@@ -13,7 +13,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { promisify } from 'node:util';
 import { asBlocks } from 'drawer';
-import { takeFromFile, wholeOf } from 'drawer/node';
+import { readFromFile, wholeOf } from 'drawer/node';
 import type { ConsoleMessage } from 'playwright-core';
 import { demoFiles } from '../support/cli.ts';
 import { Site, servedAt } from '../support/site.ts';
@@ -73,7 +73,7 @@ it('runs README’s example of the library, as often as one likes', async () => 
   copyFileSync(join(demoFiles, 'costs.xlsx'), join(project, 'costs.xlsx'));
   for (const tables of [1, 2]) {
     inProject(process.execPath, 'example.mjs');
-    const { content } = await takeFromFile(wholeOf(join(project, 'draft.docx')));
+    const { content } = await readFromFile(wholeOf(join(project, 'draft.docx')));
     expect(asBlocks(content).filter(({ type }) => type === 'table').length).toBeGreaterThanOrEqual(tables);
     expect(inProject('npx', 'drawer', 'undo', '--list', '--drawer', 'application.drawer')).toContain(
       'Pasted into draft.docx',

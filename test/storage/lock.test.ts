@@ -2,7 +2,7 @@ import { copyFileSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSyn
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Drawer, doc, run, table } from 'drawer';
-import { openDrawer, takeFromFile, wholeOf } from 'drawer/node';
+import { openDrawer, readFromFile, wholeOf } from 'drawer/node';
 import Database from 'libsql';
 import { allMedia } from '../support/arbitrary.ts';
 import { runCommand } from '../support/cli.ts';
@@ -269,7 +269,7 @@ it('is a place like any other where its passphrase is known: taken from, pasted 
   expect((await command(known, 'copy', `${path}#1`)).out).toContain('Kept as 1');
   expect((await command(known, 'outline', path)).out).toContain('Passwords');
   expect((await command(known, 'paste', '1', '--into', path)).out).toMatch(/^Pasted 1 snippet into/);
-  expect((await command(known, 'cut', `${path}#2`)).out).toContain('Taken out of');
+  expect((await command(known, 'cut', `${path}#2`)).out).toContain('Excerpt out of');
 });
 
 it('is asked for its passphrase until that is right, by who takes from it', async () => {
@@ -278,7 +278,7 @@ it('is asked for its passphrase until that is right, by who takes from it', asyn
   await drawer.close();
   const asked: unknown[] = [];
   const answers = ['oak', passphrase];
-  const { separate } = await takeFromFile(wholeOf(path), {
+  const { separate } = await readFromFile(wholeOf(path), {
     passphraseOf: async (file, { reason }, tried) => {
       asked.push([file, reason, tried]);
       return answers[asked.length - 1] ?? '';
@@ -289,7 +289,7 @@ it('is asked for its passphrase until that is right, by who takes from it', asyn
     [path, 'drawer-locked', undefined],
     [path, 'passphrase-wrong', 'oak'],
   ]);
-  const givingUp = takeFromFile(wholeOf(path), {
+  const givingUp = readFromFile(wholeOf(path), {
     passphraseOf: async (_, problem) => {
       throw problem;
     },

@@ -101,7 +101,7 @@ export class DocumentDraft implements Draft {
   /** One's own document, as the editor shows it. */
   static open(place: HTMLElement, own: OwnFile, tools: DraftTools, canStop: boolean): Promise<DocumentDraft> {
     const read = async (open: OpenFile): Promise<DocumentDraft> => {
-      const { content, media } = await open.take('');
+      const { content, media } = await open.read('');
       const portions = portionsOf(notesInline(htmlFragment(content, media)));
       const draft = new DocumentDraft(place, portions[0] ?? '', tools, { own });
       try {
@@ -113,7 +113,7 @@ export class DocumentDraft implements Draft {
         draft.#hasOwnLine = asBlocks(content).at(-1)?.type !== 'paragraph';
         const { state, view } = draft.editor;
         view.dispatch(state.tr.setMeta('addToHistory', false)); // has the editor add that line now
-        draft.#shown = asBlocks((await open.takeMarkup(draft.#markup)).content);
+        draft.#shown = asBlocks((await open.readMarkup(draft.#markup)).content);
       } catch (error) {
         draft.close();
         throw error;

@@ -144,7 +144,7 @@ export class WorkbookDraft implements Draft {
 
 /** All cells of a sheet, hidden ones too: what is written has to land where it is seen. */
 async function readSheet(open: OpenFile, place: string): Promise<PlacedCells> {
-  const { content, lines } = await open.take(place, { hidden: true });
+  const { content, lines } = await open.read(place, { hidden: true });
   if (content.shape !== 'cells') throw new DrawerError('not-found/sheet-none', {}, { where: open.name });
   const count = (length: number): number[] => Array.from({ length }, (_, at) => at + 1);
   const cells = content.rows;

@@ -11,6 +11,7 @@ import {
 } from 'drawer';
 import {
   blobSource,
+  type Excerpt,
   editInPlace,
   type FormatName,
   formatNamed,
@@ -19,7 +20,6 @@ import {
   type SheetLines,
   sourceOf,
   streamInflate,
-  type Taken,
 } from 'drawer/formats';
 
 /** An error as it crosses to the page. */
@@ -81,9 +81,9 @@ const reader = {
   outline: (): Promise<Outline | Problem> =>
     guarded(async (source, format) => (await format.outline?.(source, { inflate: streamInflate })) ?? nothing),
   /** What a place holds. */
-  take: (place: string, reading: Reading): Promise<Taken | Problem> =>
+  read: (place: string, reading: Reading): Promise<Excerpt | Problem> =>
     guarded(async (source, format) => {
-      const taken = await format.take?.(source, parseFragment(place), { inflate: streamInflate, ...reading });
+      const taken = await format.read?.(source, parseFragment(place), { inflate: streamInflate, ...reading });
       if (taken) return taken;
       throw new DrawerError('unsupported/format-not-read', { format: format.name });
     }),
@@ -95,7 +95,7 @@ const reader = {
       for (const [sheet, place] of sheets.entries()) {
         let known = searched.get(place);
         if (!known) {
-          const taken = await format.take?.(source, parseFragment(place), { inflate: streamInflate });
+          const taken = await format.read?.(source, parseFragment(place), { inflate: streamInflate });
           const rows = taken?.content.shape === 'cells' ? taken.content.rows : [];
           known = { rows, ...(taken?.lines && { lines: taken.lines }) };
           searched.set(place, known);
@@ -111,11 +111,11 @@ const reader = {
       return found;
     }),
   /** What an editor's markup holds. */
-  takeMarkup: (markup: string): Promise<Taken | Problem> => answered(() => takeMarkup(markup)),
+  readMarkup: (markup: string): Promise<Excerpt | Problem> => answered(() => readMarkup(markup)),
   /** An editor's markup as a file of another format. */
   writeMarkup: (markup: string, name: FormatName, language: string): Promise<Uint8Array | Problem> =>
     answered(async () => {
-      const { content, media } = await takeMarkup(markup);
+      const { content, media } = await readMarkup(markup);
       const { write } = await formatNamed(name).load();
       const bytes = await write?.(content, { media, language, title: 'Draft' });
       if (bytes) return bytes;
@@ -136,7 +136,7 @@ const reader = {
   /** The document with what was changed in an editor. */
   changeDocument: ({ shown, markup, author }: EditedMarkup): Promise<ChangedFile | Problem> =>
     guarded(async (source) => {
-      const { content, media } = await takeMarkup(markup);
+      const { content, media } = await readMarkup(markup);
       const tracked = author === undefined ? {} : { author, date: new Date().toISOString() };
       const edited = { shown, edited: asBlocks(content), media, ...tracked };
       return editInPlace(source, edited, { inflate: streamInflate });
@@ -172,11 +172,11 @@ const reader = {
 export type Reader = typeof reader;
 
 /** What an editor's markup holds: every space and blank line of it counts, at its ends too, where pages pass over them. */
-async function takeMarkup(markup: string): Promise<Taken> {
+async function readMarkup(markup: string): Promise<Excerpt> {
   const page = `<meta charset="utf-8"><div style="white-space: pre-wrap"><hr>${markup}<hr></div>`;
-  const { take } = await formatNamed('html').load();
+  const { read } = await formatNamed('html').load();
   const source = sourceOf(new TextEncoder().encode(page), 'draft.html');
-  const taken = (await take?.(source, { kind: 'whole' })) as Taken;
+  const taken = (await read?.(source, { kind: 'whole' })) as Excerpt;
   const blocks = asBlocks(taken.content).slice(1, -1);
   const [only] = blocks;
   // An editor with nothing in it has one line for the caret.

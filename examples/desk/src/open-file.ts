@@ -1,6 +1,6 @@
 import { proxy, type Remote, wrap } from 'comlink';
 import { type Cell, DrawerError } from 'drawer';
-import type { FormatName, Outline, Taken } from 'drawer/formats';
+import type { Excerpt, FormatName, Outline } from 'drawer/formats';
 import { make } from './element.ts';
 import type { ChangedCells, ChangedFile, EditedMarkup, FoundCell, Problem, Reader, Reading } from './file.worker.ts';
 
@@ -38,14 +38,14 @@ export class OpenFile {
   outline = (): Promise<Outline> => this.#ask(() => this.#reader.outline());
 
   /** What a place holds. @throws DrawerError */
-  take = (place: string, reading: Reading = {}): Promise<Taken> => this.#ask(() => this.#reader.take(place, reading));
+  read = (place: string, reading: Reading = {}): Promise<Excerpt> => this.#ask(() => this.#reader.read(place, reading));
 
   /** Cells that hold the words, at most `most`, sheet by sheet in the order given. @throws DrawerError */
   findCells = (sheets: readonly string[], words: string, most: number): Promise<readonly FoundCell[]> =>
     this.#ask(() => this.#reader.findCells(sheets, words, most));
 
   /** What an editor's markup holds. @throws DrawerError */
-  takeMarkup = (markup: string): Promise<Taken> => this.#ask(() => this.#reader.takeMarkup(markup));
+  readMarkup = (markup: string): Promise<Excerpt> => this.#ask(() => this.#reader.readMarkup(markup));
 
   /** An editor's markup as a file of another format. @throws DrawerError */
   writeMarkup = (markup: string, format: FormatName): Promise<Uint8Array> =>

@@ -1,6 +1,6 @@
 import { type Content, type Drawer, originOf, picturesIn, preview } from 'drawer';
-import { type Captured, capture, type DrawerPanel, headingAbove, showContent, takeRange } from 'drawer/browser';
-import type { OutlineEntry, Taken } from 'drawer/formats';
+import { type Captured, capture, type DrawerPanel, headingAbove, readRange, showContent } from 'drawer/browser';
+import type { Excerpt, OutlineEntry } from 'drawer/formats';
 import { createElement, X } from 'lucide';
 import { element, isEnabled, make, setEnabled } from './element.ts';
 import { chosenFiles, type FileSource } from './files.ts';
@@ -138,12 +138,12 @@ export class ReadingPane {
     const isDocument = /\.(docx|docm|dotx|dotm|odt|ott)$/i.test(file.name);
     if (isDocument) {
       // A first look, before the rest has been read.
-      const first = await file.take('', { enough: firstBlocks });
+      const first = await file.read('', { enough: firstBlocks });
       page.append(showContent(first.content, first.media, { live: true }));
       describeLanguage(page, first);
     }
     const isWorkbook = /\.(xlsx|xlsm|xltx|xltm|ods|ots)$/i.test(file.name);
-    const glimpse = isWorkbook ? await file.take(firstCells).catch(() => undefined) : undefined;
+    const glimpse = isWorkbook ? await file.read(firstCells).catch(() => undefined) : undefined;
     if (glimpse) page.append(make('div', { class: 'glimpse' }, showContent(glimpse.content, glimpse.media)));
     const outline = await file.outline();
     tab.places = outline.entries;
@@ -151,7 +151,7 @@ export class ReadingPane {
     if (this.#shown === tab) this.#showPlaces();
     const sheets = tab.places.filter(({ kind }) => kind === 'sheet');
     if (sheets.length > 0) return this.#showSheets(tab, sheets);
-    const taken = await file.take('');
+    const taken = await file.read('');
     const { content, media } = taken;
     describeLanguage(page, taken);
     tab.pictures = [...picturesIn(content)].map((picture) => picture.media);
@@ -159,7 +159,7 @@ export class ReadingPane {
   }
 
   /** A long document is laid out a part at a time, so that the page stays at hand. */
-  async #layOut(page: HTMLElement, progress: HTMLElement, content: Content, media: Taken['media']): Promise<void> {
+  async #layOut(page: HTMLElement, progress: HTMLElement, content: Content, media: Excerpt['media']): Promise<void> {
     const blocks = content.shape === 'blocks' ? content.blocks : undefined;
     if (!blocks || blocks.length <= blocksAtOnce) {
       page.replaceChildren(progress, showContent(content, media, { live: true }));
@@ -178,7 +178,7 @@ export class ReadingPane {
   async #showSheets(tab: Tab, sheets: readonly OutlineEntry[]): Promise<void> {
     tab.page.classList.add('sheets');
     for (const sheet of sheets) {
-      const view = new SheetView(sheet.place, sheet.label, tab.file.take, (active) => {
+      const view = new SheetView(sheet.place, sheet.label, tab.file.read, (active) => {
         tab.grid = active;
         this.#offerSelection();
       });
@@ -298,10 +298,10 @@ export class ReadingPane {
     const tab = this.#shown;
     if (!tab) return;
     const beside = elementAt(tab.page, place);
-    await this.#keep(await tab.file.take(place), undefined, beside && rangeOver(beside));
+    await this.#keep(await tab.file.read(place), undefined, beside && rangeOver(beside));
   }
 
-  async #keep(taken: Taken, place = taken.place, beside?: Range): Promise<void> {
+  async #keep(taken: Excerpt, place = taken.place, beside?: Range): Promise<void> {
     const { content, media, language, secret, notes } = taken;
     const origin = originOf({ file: this.#shown?.file.name, place });
     const [result] = await this.#drawer.keep([
@@ -350,12 +350,12 @@ export class ReadingPane {
     // What the file has a place for is taken from the file, footnotes and all.
     const entry = tab.places.find(({ place }) => elementAt(tab.page, place) === at);
     if (entry) return this.#keepPlace(entry.place);
-    await this.#keep(await takeRange(range), headingAbove(at), range);
+    await this.#keep(await readRange(range), headingAbove(at), range);
   }
 }
 
 /** Says in which language and direction a file is read; its first letter tells where it does not say. */
-function describeLanguage(page: HTMLElement, { content, language }: Pick<Taken, 'content' | 'language'>): void {
+function describeLanguage(page: HTMLElement, { content, language }: Pick<Excerpt, 'content' | 'language'>): void {
   if (language) page.lang = language;
   const letter = /\p{L}/u.exec(preview(content, 200))?.[0] ?? '';
   page.dir = /[\p{Script=Arabic}\p{Script=Hebrew}\p{Script=Syriac}\p{Script=Thaana}]/u.test(letter) ? 'rtl' : 'ltr';

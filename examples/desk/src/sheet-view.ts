@@ -1,5 +1,5 @@
 import { type Cell, cellText, columnLetters, coveredPlaces, type Fragment, parseFragment, printFragment } from 'drawer';
-import type { SheetLines, Taken } from 'drawer/formats';
+import type { Excerpt, SheetLines } from 'drawer/formats';
 import { make } from './element.ts';
 import type { Say } from './words/index.ts';
 
@@ -36,7 +36,7 @@ export class SheetView {
   readonly #columns: number;
   readonly #heads = make('thead', { role: 'rowgroup' });
   #shownColumns: readonly number[] = [];
-  readonly #read: (place: string) => Promise<Taken>;
+  readonly #read: (place: string) => Promise<Excerpt>;
   readonly #onMark: (view: SheetView) => void;
   readonly #portions: HTMLElement[] = [];
   readonly #watcher: IntersectionObserver;
@@ -50,7 +50,7 @@ export class SheetView {
   constructor(
     place: string,
     label: string,
-    read: (place: string) => Promise<Taken>,
+    read: (place: string) => Promise<Excerpt>,
     onMark: (view: SheetView) => void,
   ) {
     this.#fragment = parseFragment(place) as CellsFragment;

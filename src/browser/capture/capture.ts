@@ -1,6 +1,6 @@
 import { type Content, DrawerError, type Media, type Note } from '../../content/index.ts';
 import { type Drawer, type KeepResult, type Origin, originOf } from '../../drawer/index.ts';
-import type { Taken } from '../../formats/index.ts';
+import type { Excerpt } from '../../formats/index.ts';
 import { activeElement, inEachFrame, isElement, isInside, isShadowRoot, isWithinAny } from '../dom.ts';
 import { isKey, type Key, parseKey } from '../keys.ts';
 import { elementOf, privateParts, type Snapshot, secretParts, snapshot } from './snapshot.ts';
@@ -45,7 +45,7 @@ interface Selected {
   readonly page: Document;
   /** Whether it is inside a part marked as secret; marks within the selection are read with the content. */
   readonly isSecret?: boolean;
-  take(): Promise<Taken>;
+  read(): Promise<Excerpt>;
 }
 
 /**
@@ -123,13 +123,13 @@ class Gatherer {
   }
 
   #gather(selected: Selected, action: 'keep' | CaptureKey): Promise<KeepResult | undefined> {
-    const taking = selected.take();
-    const turn = this.#queue.then(async () => this.#keep(selected, await taking, action));
+    const excerpt = selected.read();
+    const turn = this.#queue.then(async () => this.#keep(selected, await excerpt, action));
     this.#queue = turn.catch((error: unknown) => this.#report({ kind: 'problem', error }));
     return turn;
   }
 
-  async #keep(selected: Selected, taken: Taken, action: 'keep' | CaptureKey): Promise<KeepResult | undefined> {
+  async #keep(selected: Selected, taken: Excerpt, action: 'keep' | CaptureKey): Promise<KeepResult | undefined> {
     const { lang } = (selected.page.documentElement.lang ? selected.page : document).documentElement;
     const gathered = {
       content: taken.content,
@@ -147,7 +147,7 @@ class Gatherer {
 }
 
 /** The HTML reader is large, so it is loaded with the first copy. */
-const reading = () => import('./take.ts');
+const reading = () => import('./read.ts');
 
 function selectedIn(
   target: Document | Element | ShadowRoot,
@@ -166,7 +166,7 @@ function selectedIn(
       origin: origin(focused),
       page,
       isSecret: isSecret(focused),
-      take: async () => (await reading()).takeWords(words),
+      read: async () => (await reading()).readWords(words),
     };
   }
   const range = rangeIn(target, focused);
@@ -184,9 +184,9 @@ function selectedIn(
       origin: origin(node),
       page,
       isSecret: isSecret(node),
-      take: async () => {
-        const { takeEdited, takeWords } = await reading();
-        return markup === '' ? takeWords(line) : takeEdited(markup, seen);
+      read: async () => {
+        const { readEdited, readWords } = await reading();
+        return markup === '' ? readWords(line) : readEdited(markup, seen);
       },
     };
   }
@@ -195,7 +195,7 @@ function selectedIn(
   if (!whole) return undefined;
   const seen: Snapshot = snapshot(whole, isPrivate);
   if (!seen.root.hasChildNodes()) return undefined;
-  return { origin: origin(whole.startContainer), page, take: async () => (await reading()).takeSnapshot(seen) };
+  return { origin: origin(whole.startContainer), page, read: async () => (await reading()).readSnapshot(seen) };
 }
 
 /** Whether the page marks this part as secret. */

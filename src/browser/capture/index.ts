@@ -1,2 +1,2 @@
 export { type Capture, type Captured, type CaptureKey, type CaptureOptions, capture, captureKeys } from './capture.ts';
-export { type Carried, carriedBy, headingAbove, originOnPage, takeCarried } from './transfer.ts';
+export { type Carried, carriedBy, headingAbove, originOnPage, readCarried } from './transfer.ts';

@@ -1,7 +1,7 @@
 import { ownContent, ownFlavour } from '../../clipboard/index.ts';
 import { type Media, noMedia } from '../../content/index.ts';
 import { type Origin, originOf } from '../../drawer/index.ts';
-import type { Taken } from '../../formats/index.ts';
+import type { Excerpt } from '../../formats/index.ts';
 import { frameAround, isHtmlElement, isTag } from '../dom.ts';
 import { elementOf } from './snapshot.ts';
 
@@ -22,18 +22,19 @@ export const carriedBy = (transfer: DataTransfer): Carried => ({
 });
 
 /** What was carried, each file by itself. @throws DrawerError for files that cannot be read. */
-export async function takeCarried({
+export async function readCarried({
   own,
   markup,
   words,
   files,
-}: Carried): Promise<readonly (Taken & { readonly file?: string })[]> {
+}: Carried): Promise<readonly (Excerpt & { readonly file?: string })[]> {
   const content = own === '' ? undefined : ownContent(own);
   if (content) return [{ content, media: noMedia as Media, notes: [] }];
-  const { takeFile, takeMarkup, takeWords } = await import('./take.ts');
-  if (markup !== '') return [await takeMarkup(markup)];
-  if (files.length === 0) return words === '' ? [] : [await takeWords(words)];
-  return Promise.all(files.map(async (file) => ({ ...(await takeFile(file)), file: file.name })));
+  const { readMarkup, readWords } = await import('./read.ts');
+  if (markup !== '') return [await readMarkup(markup)];
+  if (files.length === 0) return words === '' ? [] : [await readWords(words)];
+  const { read } = await import('../../formats/index.ts');
+  return Promise.all(files.map(async (file) => ({ ...(await read(file)), file: file.name })));
 }
 
 const headings = 'h1, h2, h3, h4, h5, h6, [role="heading"]';

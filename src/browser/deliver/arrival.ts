@@ -42,7 +42,7 @@ export const tookNothing = (name: string): DrawerError =>
   new DrawerError('refused/place-took-nothing', { place: placeCalled(name) });
 
 /**
- * Watches a place for what is pasted into it. Taken before the paste; what is selected then counts for gone.
+ * Watches a place for what is pasted into it. Made before the paste; what is selected then counts for gone.
  */
 export class Arrival {
   readonly #element: Element;

@@ -4,7 +4,7 @@ import type { Drawer } from '../../drawer/index.ts';
 import type { Connected } from '../../host/connect/index.ts';
 import { catalogueFor, english, Words } from '../../messages/index.ts';
 import type { Captured } from '../capture/capture.ts';
-import { carriedBy, takeCarried } from '../capture/transfer.ts';
+import { carriedBy, readCarried } from '../capture/transfer.ts';
 import { followCaret, lastPlace } from '../deliver/caret.ts';
 import { type Delivered, type DeliverOptions, deliver } from '../deliver/deliver.ts';
 import { inEachFrame } from '../dom.ts';
@@ -326,7 +326,7 @@ export class DrawerPanel extends LitElement implements ToolbarHost, CommandHost 
         for (const file of carried.files) await this.actions.import(file);
         return;
       }
-      const taken = await takeCarried(carried);
+      const taken = await readCarried(carried);
       const results = await this.model.drawer.keep(
         taken.map(({ content, media, secret }) => ({ content, media, origin: {}, ...(secret && { secret }) })),
       );

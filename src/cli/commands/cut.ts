@@ -1,6 +1,6 @@
 import { DrawerError, locate } from '../../content/index.ts';
 import type { KeepResult, Removed } from '../../drawer/index.ts';
-import type { Taken } from '../../formats/index.ts';
+import type { Excerpt } from '../../formats/index.ts';
 import {
   type CutFile,
   checkWritable,
@@ -11,7 +11,7 @@ import {
 } from '../../node/index.ts';
 import type { Place } from '../../places/index.ts';
 import type { Context } from '../context.ts';
-import { filesNamed, type GatherOptions, gather, report, takeOptions, withProgress } from '../gather.ts';
+import { filesNamed, type GatherOptions, gather, readOptions, report, withProgress } from '../gather.ts';
 import { remarkNotes } from '../notes.ts';
 import { making, withDrawer } from '../with-drawer.ts';
 
@@ -27,7 +27,7 @@ async function cutClaimed(words: readonly string[], options: GatherOptions, cont
   if (words.some((word) => word === '-' || word.startsWith('%2D#')))
     throw new DrawerError('usage/command-cut-from-input');
   const { places, gathered, taken } = await gather(words, options, context);
-  const drawers = new Map<string, readonly Taken[]>();
+  const drawers = new Map<string, readonly Excerpt[]>();
   const files = new Map<string, CutFile>();
   for (const [file, cut] of byFile(places, taken)) {
     if (await isDrawerAt(file)) {
@@ -36,7 +36,7 @@ async function cutClaimed(words: readonly string[], options: GatherOptions, cont
       });
       drawers.set(file, cut.taken);
     } else {
-      const cutting = (): Promise<CutFile> => cutFromFile(file, cut.fragments, takeOptions(options));
+      const cutting = (): Promise<CutFile> => cutFromFile(file, cut.fragments, readOptions(options));
       files.set(file, await withProgress(context.words.tell('cutting', { file }), context, cutting));
     }
   }
@@ -80,13 +80,13 @@ async function cutClaimed(words: readonly string[], options: GatherOptions, cont
 /** What is cut of each file, and what was taken of it. */
 function byFile(
   places: readonly Place[],
-  taken: readonly Taken[],
-): Map<string, { readonly fragments: Place['fragment'][]; readonly taken: Taken[] }> {
-  const files = new Map<string, { fragments: Place['fragment'][]; taken: Taken[] }>();
+  taken: readonly Excerpt[],
+): Map<string, { readonly fragments: Place['fragment'][]; readonly taken: Excerpt[] }> {
+  const files = new Map<string, { fragments: Place['fragment'][]; taken: Excerpt[] }>();
   for (const [at, { file, fragment }] of places.entries()) {
     const cut = files.get(file) ?? { fragments: [], taken: [] };
     cut.fragments.push(fragment);
-    cut.taken.push(taken[at] as Taken);
+    cut.taken.push(taken[at] as Excerpt);
     files.set(file, cut);
   }
   return files;

@@ -36,7 +36,7 @@ function editorCommand({ environment }: Context): string {
  * Takes what the editor leaves of a text, where that is another; the file is the user's alone, and goes at once. Only when it
  * cannot be taken does it stay, so that nothing is lost of what was written; the error says where.
  */
-async function inEditor(text: string, context: Context, take: (text: string) => Promise<void>): Promise<boolean> {
+async function inEditor(text: string, context: Context, use: (text: string) => Promise<void>): Promise<boolean> {
   const command = editorCommand(context);
   const folder = await mkdtemp(join(tmpdir(), 'drawer-edit-'));
   const file = join(folder, 'snippet.md');
@@ -47,7 +47,7 @@ async function inEditor(text: string, context: Context, take: (text: string) => 
     const written = await readFile(file, 'utf8');
     if (written === text) return false;
     isTaken = false;
-    await take(written);
+    await use(written);
     isTaken = true;
     return true;
   } catch (error) {

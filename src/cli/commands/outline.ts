@@ -3,7 +3,7 @@ import { fieldsOf, numberedEntries, outlineFile, outlineSource } from '../../nod
 import { parseFragment, printPlace } from '../../places/index.ts';
 import { fit, fitEnd, widest } from '../columns.ts';
 import type { Context } from '../context.ts';
-import { clipboardPlace, takeOptions, withProgress } from '../gather.ts';
+import { clipboardPlace, readOptions, withProgress } from '../gather.ts';
 
 export interface OutlineOptions {
   readonly json?: boolean;
@@ -20,7 +20,7 @@ export async function outline(file: string, options: OutlineOptions, context: Co
     return (await import('../clipboard-place.ts')).outlineClipboard(options.json === true, context);
   const { json, as, paragraphs, columns } = options;
   const reading = {
-    ...takeOptions({ ...(as !== undefined && { as }) }),
+    ...readOptions({ ...(as !== undefined && { as }) }),
     ...(paragraphs && { paragraphs }),
     ...(columns && { columns }),
   };

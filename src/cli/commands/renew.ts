@@ -45,14 +45,14 @@ export const renew = (references: readonly string[], options: RenewOptions, cont
       context,
     );
     const wanted = changed.length > 0 && (options.yes === true || !options.json);
-    const isRenewed = wanted && (await take(drawer, changed, options.yes, context));
+    const isRenewed = wanted && (await renewSnippets(drawer, changed, options.yes, context));
     if (options.json) return print(JSON.stringify(inJson(renewals, isRenewed)));
     if (!options.quiet)
       print(isRenewed ? words.tell('renewedSome', { count: changed.length }) : words.tell('renewedNothing'));
   });
 
 /** Renews what has changed, once that is allowed; `false` if it is not. */
-async function take(
+async function renewSnippets(
   drawer: Drawer,
   changed: readonly (Renewal & { readonly kind: 'changed' })[],
   yes: boolean | undefined,

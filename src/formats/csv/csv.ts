@@ -5,7 +5,7 @@
 
 import { type Content, DrawerError, noMedia } from '../../content/index.ts';
 import type { Fragment } from '../../places/index.ts';
-import { checkedWrite, cleanTake } from '../checked-change.ts';
+import { checkedWrite, cleanedRead } from '../checked-change.ts';
 import {
   type Format,
   type Inserted,
@@ -20,14 +20,14 @@ import {
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { applyEdits, type TextEdit } from '../text-edits.ts';
 import { insertCsv } from './insert.ts';
-import { type CsvArea, findAreas, outlineCsv, readTable, takeCsv } from './read.ts';
+import { type CsvArea, findAreas, outlineCsv, readCsv, readTable } from './read.ts';
 import { type Row, readRows } from './rows.ts';
 
 /** Separated values: RFC 4180 and the dialects people have. */
 export const csv = {
   name: 'csv',
   outline: outlineCsv,
-  take: cleanTake(takeCsv),
+  read: cleanedRead(readCsv),
   remove: removeCsv,
   insert: insertCsv,
   create: createCsv,

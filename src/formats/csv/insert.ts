@@ -8,11 +8,11 @@ import {
   cellName,
   cellsTaken,
   checkFree,
+  type FilledCell,
   type Grid,
   type GridRow,
   gridSize,
   layOut,
-  type TakenCell,
 } from '../sheets/layout.ts';
 import { decodeExactly, encodeText } from '../text/encoding.ts';
 import { lineEndOf } from '../text/positions.ts';
@@ -102,7 +102,7 @@ function landCells(
   grid: Grid,
 ): CsvLanding {
   const { row, column } = cornerOf(table, fragment);
-  const taken: TakenCell[] = [];
+  const taken: FilledCell[] = [];
   const edits: TextEdit[] = [];
   const added: string[] = [];
   const end = Math.max(row - 1, rows.length);

@@ -10,15 +10,15 @@ import {
   printFragment,
 } from '../../places/index.ts';
 import { checkBound, checkPlaces } from '../bounds.ts';
-import { type Outline, type OutlineEntry, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
+import { type Excerpt, type Outline, type OutlineEntry, type ReadTools, readWhole, type Source } from '../format.ts';
 import { decodeText } from '../text/encoding.ts';
 import { type Dialect, findDialect } from './rows.ts';
 
-export async function takeCsv(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Taken> {
+export async function readCsv(source: Source, fragment: Fragment, tools?: ReadTools): Promise<Excerpt> {
   const { text, dialect } = await openCsv(source, tools);
   const areas = fragment.kind === 'whole' ? [everything] : findAreas(sizeOf(text, dialect), fragment);
   const place = fragment.kind === 'whole' ? undefined : printFragment(fragment);
-  return { content: takeAreas(text, dialect, areas), media: noMedia, notes: [], ...(place !== undefined && { place }) };
+  return { content: readAreas(text, dialect, areas), media: noMedia, notes: [], ...(place !== undefined && { place }) };
 }
 
 const everything: CsvArea = {
@@ -178,7 +178,7 @@ function within(area: CsvArea, all: CsvArea, fragment: Fragment): CsvArea {
  * Areas one under another, the shorter rows filled up; areas of the same rows stand beside one another.
  * @throws DrawerError `too-large`
  */
-function takeAreas(text: string, dialect: Dialect, areas: readonly CsvArea[]): CellsContent {
+function readAreas(text: string, dialect: Dialect, areas: readonly CsvArea[]): CellsContent {
   const cut = areas.map((): Cell[][] => []);
   const size = { rows: 0, columns: 0 };
   let filled = 0;

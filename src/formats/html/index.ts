@@ -1,3 +1,3 @@
 export type { Node as PageNode } from './dom.ts';
 export { fragmentNodes, htmlFragment } from './fragment.ts';
-export { takeMarkup, takeNodes } from './read.ts';
+export { excerptOfMarkup, excerptOfNodes } from './read.ts';

@@ -4,10 +4,10 @@ import htmlEncodingSniffer from 'html-encoding-sniffer';
 import { parse } from 'parse5';
 import { type Block, type Content, DrawerError, findLanguage, type Table } from '../../content/index.ts';
 import { Budget, checkBound } from '../bounds.ts';
-import { NoteCounter, type ReadTools, readWhole, type Source, type Taken } from '../format.ts';
+import { type Excerpt, NoteCounter, type ReadTools, readWhole, type Source } from '../format.ts';
 import { fetchPicture } from '../pictures.ts';
 import { selectProse } from '../prose.ts';
-import { type ProseDocument, type ProseRequest, type ReadProse, takeDocument } from '../prose-format.ts';
+import { type ProseDocument, type ProseRequest, type ReadProse, readDocument } from '../prose-format.ts';
 import { isUtf8 } from '../text/encoding.ts';
 import { attribute, type Element, elementsIn, isText, type Node, textOf } from './dom.ts';
 import { FragmentMarks, findNoteTexts } from './note-texts.ts';
@@ -73,23 +73,26 @@ export function readPage(text: string, tools: ReadTools, request: ProseRequest):
 type FetchPicture = ProseDocument['fetchPicture'];
 
 /** What the nodes of something that is shown hold, such as a selection; its pictures are fetched by their addresses. */
-export const takeNodes = (nodes: () => readonly Node[], tools: ReadTools, picture: FetchPicture): Promise<Taken> =>
-  takeShown((request) => readNodes(nodes, false, tools, request), tools, picture);
+export const excerptOfNodes = (
+  nodes: () => readonly Node[],
+  tools: ReadTools,
+  picture: FetchPicture,
+): Promise<Excerpt> => excerptOf((request) => readNodes(nodes, false, tools, request), tools, picture);
 
 /** What markup holds that is text already. */
-export const takeMarkup = (markup: string, tools: ReadTools, picture: FetchPicture): Promise<Taken> =>
-  takeShown((request) => readPage(markup, tools, request), tools, picture);
+export const excerptOfMarkup = (markup: string, tools: ReadTools, picture: FetchPicture): Promise<Excerpt> =>
+  excerptOf((request) => readPage(markup, tools, request), tools, picture);
 
-function takeShown(
+function excerptOf(
   read: (request: ProseRequest) => ReadProse,
   tools: ReadTools,
   picture: FetchPicture,
-): Promise<Taken> {
+): Promise<Excerpt> {
   const document: ProseDocument = {
     read: async (request) => read(request),
     fetchPicture: async (address) => (await picture(address)) ?? fetchPicture(address, tools),
   };
-  return takeDocument('html', document, { kind: 'whole' }, tools);
+  return readDocument('html', document, { kind: 'whole' }, tools);
 }
 
 /** @param nodes - makes them anew each time, since hiding secrets changes them */

@@ -15,12 +15,12 @@ import {
   whatOf,
 } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
-import { type Format, type Outline, type Removed, readWhole, type Source, type Taken } from '../format.ts';
+import { type Excerpt, type Format, type Outline, type Removed, readWhole, type Source } from '../format.ts';
 import { mediaHash } from '../pictures.ts';
 import { decodeExactly, decodeText, encodeText } from '../text/encoding.ts';
 
 /** Snippets as Drawer prints and stores them: `docs/snippets.schema.json`. */
-export const json = { name: 'json', outline: outlineJson, take: takeJson, remove: removeJson } satisfies Format;
+export const json = { name: 'json', outline: outlineJson, read: readJson, remove: removeJson } satisfies Format;
 
 /** As much of an exported drawer as a reader needs. */
 interface StoredSnippet {
@@ -40,9 +40,9 @@ interface SnippetFile {
   readonly media: Readonly<Record<string, string>>;
 }
 
-export async function takeJson(source: Source, fragment: Fragment): Promise<Taken> {
+export async function readJson(source: Source, fragment: Fragment): Promise<Excerpt> {
   const file = readFile(decodeText(await readWhole(source, 'values')).text);
-  const separate = chosen(file, fragment).map((at) => takenOf(file, at));
+  const separate = chosen(file, fragment).map((at) => excerptOf(file, at));
   const [only] = separate;
   if (separate.length === 1 && only) return only;
   return {
@@ -104,7 +104,7 @@ function chosen({ snippets }: SnippetFile, fragment: Fragment): number[] {
   return ranges.flatMap(({ from, to }) => Array.from({ length: to - from + 1 }, (_, at) => from - 1 + at));
 }
 
-function takenOf(file: SnippetFile, at: number): Taken {
+function excerptOf(file: SnippetFile, at: number): Excerpt {
   const { content, ...brings } = file.snippets[at] as StoredSnippet;
   const { media, missing } = mediaOf(file, content);
   return {

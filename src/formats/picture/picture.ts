@@ -1,13 +1,17 @@
 import { DrawerError } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
-import { cleanTake } from '../checked-change.ts';
-import { type Format, type Outline, pointsOf, readAll, type Source, type Taken } from '../format.ts';
+import { cleanedRead } from '../checked-change.ts';
+import { type Excerpt, type Format, type Outline, pointsOf, readAll, type Source } from '../format.ts';
 import { findPictureFacts, mediaHash } from '../pictures.ts';
 
 /** Image files: PNG, JPEG, GIF, WebP, SVG. */
-export const picture = { name: 'picture', outline: outlinePicture, take: cleanTake(takePicture) } satisfies Format;
+export const picture = {
+  name: 'picture',
+  outline: outlinePicture,
+  read: cleanedRead(readPictureFile),
+} satisfies Format;
 
-async function takePicture(source: Source, fragment: Fragment): Promise<Taken> {
+async function readPictureFile(source: Source, fragment: Fragment): Promise<Excerpt> {
   const isIt = fragment.kind === 'whole' || (fragment.kind === 'picture' && fragment.from === 1 && fragment.to === 1);
   if (!isIt)
     throw new DrawerError(

@@ -32,12 +32,12 @@ export interface SheetData {
 export type Corners = Pick<SheetData, 'used' | 'last'>;
 
 /** Cells, and where in their sheet they are; absent where there are none. */
-export interface TakenCells {
+export interface AreaCells {
   readonly content: CellsContent;
   readonly lines?: SheetLines;
 }
 
-export const emptyCells: TakenCells = { content: { shape: 'cells', rows: [] } };
+export const emptyCells: AreaCells = { content: { shape: 'cells', rows: [] } };
 const emptyCell: Cell = { type: 'empty' };
 
 /** The corners of the cells in use, and how many there are; told of each as it is read. */
@@ -92,8 +92,8 @@ export function cellsContent(
   area: FullArea,
   data: SheetData,
   merges: readonly FullArea[],
-  { takesHidden, notes }: { readonly takesHidden: boolean; readonly notes: NoteCounter },
-): TakenCells {
+  { includesHidden, notes }: { readonly includesHidden: boolean; readonly notes: NoteCounter },
+): AreaCells {
   const filled = inOrder(data.rows).filter(
     ({ number, cells }) => number >= area.rows.from && number <= area.rows.to && cells.length > 0,
   );
@@ -101,15 +101,15 @@ export function cellsContent(
   const rows = linesOf(
     area.rows,
     [...filled.map(({ number }) => number), ...merges.flatMap((merge) => [merge.rows.from, merge.rows.to])],
-    takesHidden ? [] : hiddenRows,
+    includesHidden ? [] : hiddenRows,
   );
   const columns = linesOf(
     area.columns,
     [...filledColumns(area, filled), ...merges.flatMap((merge) => [merge.columns.from, merge.columns.to])],
-    takesHidden ? [] : data.hiddenColumns,
+    includesHidden ? [] : data.hiddenColumns,
   );
-  noteHidden('row', countWithin(area.rows, hiddenRows), takesHidden, notes);
-  noteHidden('column', countWithin(area.columns, data.hiddenColumns), takesHidden, notes);
+  noteHidden('row', countWithin(area.rows, hiddenRows), includesHidden, notes);
+  noteHidden('column', countWithin(area.columns, data.hiddenColumns), includesHidden, notes);
   checkPlaces(
     rows.held.length,
     columns.held.length,
@@ -129,12 +129,12 @@ export function cellsContent(
     ...(Object.keys(gaps).length > 0 && { gaps }),
     ...(widths.length > 0 && widths.every((width) => width > 0) && { columnWidths: widths }),
   };
-  const hiddenColumns = takesHidden ? [] : data.hiddenColumns;
+  const hiddenColumns = includesHidden ? [] : data.hiddenColumns;
   return { content, lines: { rows: rows.held, columns: columns.held, hiddenColumns } };
 }
 
-function noteHidden(what: 'row' | 'column', count: number, takesHidden: boolean, notes: NoteCounter): void {
-  if (count > 0) notes.add(`hidden-${what}-${takesHidden ? 'taken' : 'left'}`, count);
+function noteHidden(what: 'row' | 'column', count: number, includesHidden: boolean, notes: NoteCounter): void {
+  if (count > 0) notes.add(`hidden-${what}-${includesHidden ? 'taken' : 'left'}`, count);
 }
 
 const countWithin = ({ from, to }: Span, spans: readonly Span[]): number =>

@@ -20,10 +20,10 @@ import {
   cellsTaken,
   checkFree,
   checkSheetMayChange,
+  type FilledCell,
   type Grid,
   type GridCell,
   layOut,
-  type TakenCell,
 } from './layout.ts';
 import { findSheetArea } from './places.ts';
 import { asName, type SheetCodec } from './sheet-format.ts';
@@ -92,7 +92,7 @@ async function landingPlace(
   return { place: { ...place, rows: { from: below, to: below }, columns } };
 }
 
-const areaOfCell = ({ row, column }: TakenCell): FullArea => ({
+const areaOfCell = ({ row, column }: FilledCell): FullArea => ({
   rows: { from: row, to: row },
   columns: { from: column, to: column },
 });
@@ -141,7 +141,7 @@ export async function workbookSlots(codec: SheetCodec, source: Source, tools: Re
   const workbook = await codec.open(source, tools);
   const { sheets, names } = await workbook.named();
   return formSlots(sheets, names, async (place) => {
-    const { content } = await (await workbook.find(place)).take(new NoteCounter());
+    const { content } = await (await workbook.find(place)).read(new NoteCounter());
     return content;
   });
 }

@@ -70,7 +70,7 @@ export async function fillCells(
   return { bytes: await filled.read(0, filled.size), notes };
 }
 
-type TakeCells = (place: Fragment) => Promise<CellsContent>;
+type ReadPlace = (place: Fragment) => Promise<CellsContent>;
 
 /** How far a form is looked through on each of its sheets. */
 const looked = { rows: { from: 1, to: 500 }, columns: { from: 1, to: 50 } };
@@ -79,13 +79,13 @@ const looked = { rows: { from: 1, to: 500 }, columns: { from: 1, to: 50 } };
 export async function formSlots(
   sheets: readonly AnySheet[],
   names: readonly NamedPlace[],
-  take: TakeCells,
+  read: ReadPlace,
 ): Promise<Slot[]> {
   const named = namedCellSlots(names);
   const labelled: Slot[] = [];
   for (const { name, hidden } of sheets) {
     if (hidden) continue;
-    labelled.push(...labelSlots(name, await take({ kind: 'cells', sheet: name, ...looked })));
+    labelled.push(...labelSlots(name, await read({ kind: 'cells', sheet: name, ...looked })));
   }
   return [...named, ...labelled.filter(({ key }) => !named.some((slot) => slot.key === key))];
 }

@@ -332,7 +332,7 @@ export const needsWrap = (cell: Cell, width = usualWidth): boolean =>
   cell.type === 'text' && (cell.value.includes('\n') || cell.value.length > width);
 
 /** A filled cell in the target area of a paste. */
-export interface TakenCell {
+export interface FilledCell {
   readonly row: number;
   readonly column: number;
   /** The text that it shows. */
@@ -346,14 +346,14 @@ export const cellName = ({ row, column }: { readonly row: number; readonly colum
   `${columnLetters(column)}${row}`;
 
 /** `B4 “Oak”, B5 “Larch” and 3 more` */
-export const cellsTaken = (taken: readonly TakenCell[]): Param =>
+export const cellsTaken = (taken: readonly FilledCell[]): Param =>
   firstOf(
     taken.map((cell) => `${cellName(cell)} “${clipped(cell.words, 24)}”`),
     most,
   );
 
 /** @throws DrawerError `consent` if filled cells would be overwritten without leave. */
-export function checkFree(taken: readonly TakenCell[], over: boolean | undefined): void {
+export function checkFree(taken: readonly FilledCell[], over: boolean | undefined): void {
   if (taken.length === 0 || over) return;
   throw new DrawerError('consent/cells-taken', { cells: cellsTaken(taken) });
 }

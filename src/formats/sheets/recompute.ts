@@ -1,7 +1,7 @@
 import type { Cell, Note } from '../../content/index.ts';
 import type { Fragment, Span } from '../../places/index.ts';
 import { bounds } from '../bounds.ts';
-import type { Taken } from '../format.ts';
+import type { Excerpt } from '../format.ts';
 import { evaluate, type Result } from './evaluate.ts';
 import { meansCells, referencesIn } from './formulas.ts';
 
@@ -52,11 +52,11 @@ const isIn = (at: number, span: Span | undefined): boolean => !span || (span.fro
 
 /**
  * What formulas give whose results are gone, by where they stand; those that cannot be told for certain are left out.
- * @param take the cells of a place of the workbook as it has become.
+ * @param read the cells of a place of the workbook as it has become.
  */
 export async function recompute(
   stale: readonly FormulaCell[],
-  take: (place: Fragment, hidden: boolean) => Promise<Taken>,
+  read: (place: Fragment, hidden: boolean) => Promise<Excerpt>,
   epoch1904 = false,
 ): Promise<ReadonlyMap<FormulaCell, Result>> {
   const results = new Map<FormulaCell, Result>();
@@ -70,7 +70,7 @@ export async function recompute(
     return known;
   };
   const rangeOf = async (place: Fragment, hidden: boolean) => {
-    const { content } = await take(place, hidden).catch(() => ({ content: undefined }));
+    const { content } = await read(place, hidden).catch(() => ({ content: undefined }));
     return content?.shape === 'cells' ? content.rows : undefined;
   };
   const open = new Set<FormulaCell>();

@@ -2,6 +2,7 @@ import type { CellsContent, Content, Message, Picture } from '../../content/inde
 import { type Fragment, printFragment } from '../../places/index.ts';
 import { checkedWrite, cleaned } from '../checked-change.ts';
 import {
+  type Excerpt,
   type Format,
   type FormatName,
   type Insertion,
@@ -10,13 +11,12 @@ import {
   type ReadTools,
   type SheetLines,
   type Source,
-  type Taken,
 } from '../format.ts';
 import { resolvePictures } from '../pictures.ts';
 import type { AppendedRows } from './appended.ts';
-import type { FullArea, TakenCells } from './area.ts';
+import type { AreaCells, FullArea } from './area.ts';
 import { chosenPictures, picturesContent, sheetsContent } from './content.ts';
-import type { Grid, TakenCell } from './layout.ts';
+import type { FilledCell, Grid } from './layout.ts';
 import type { AnySheet, NamedPlace } from './places.ts';
 
 /**
@@ -42,7 +42,7 @@ export interface CellsOf extends FullArea {
 
 /** Cells of a workbook that can be taken. */
 interface Cells {
-  take(notes: NoteCounter): Promise<TakenCells>;
+  read(notes: NoteCounter): Promise<AreaCells>;
 }
 
 /** A workbook that is open for reading. */
@@ -73,7 +73,7 @@ export interface EditableSheet {
   /** The first cell of the place; below all rows, and in the first column shown, where the place does not say. */
   readonly corner: { readonly row: number; readonly column: number };
   /** The cells in use where the grid is to land. @throws DrawerError `unsupported` where it cannot, such as in a merged cell */
-  taken(target: FullArea): Promise<readonly TakenCell[]>;
+  taken(target: FullArea): Promise<readonly FilledCell[]>;
   /**
    * The workbook with the grid in its cells, and with fresh results.
    * @param appended - where the rows were put right below others: what reaches over those reaches over them too
@@ -83,7 +83,7 @@ export interface EditableSheet {
 }
 
 type SheetFormat<N extends FormatName> = Required<
-  Pick<Format, 'outline' | 'take' | 'remove' | 'insert' | 'create' | 'write' | 'slots' | 'fill'>
+  Pick<Format, 'outline' | 'read' | 'remove' | 'insert' | 'create' | 'write' | 'slots' | 'fill'>
 > & { readonly name: N };
 
 /** A format of workbooks by its codec. The code that edits is loaded when it is used. */
@@ -92,7 +92,7 @@ export function sheetFormat<N extends FormatName>(codec: SheetCodec<N>): SheetFo
   return {
     name: codec.name,
     outline: async (source, tools = {}) => (await codec.open(source, tools)).outline(),
-    take: async (source, fragment, tools = {}) => cleaned(await takeCells(codec, source, fragment, tools)),
+    read: async (source, fragment, tools = {}) => cleaned(await readSheetCells(codec, source, fragment, tools)),
     remove: codec.remove,
     insert: async (source, fragment, insertion, tools = {}) =>
       (await editing()).insertIntoSheet(codec, source, fragment, insertion, tools),
@@ -105,23 +105,23 @@ export function sheetFormat<N extends FormatName>(codec: SheetCodec<N>): SheetFo
 }
 
 /** What a place of a workbook holds. */
-export async function takeCells(
+export async function readSheetCells(
   codec: Pick<SheetCodec, 'open'>,
   source: Source,
   fragment: Fragment,
   tools: ReadTools,
-): Promise<Taken> {
+): Promise<Excerpt> {
   const workbook = await codec.open(source, tools);
   const notes = new NoteCounter();
-  const { named, place, lines } = await takePlace(workbook, fragment, tools, notes);
+  const { named, place, lines } = await readPlace(workbook, fragment, tools, notes);
   const { content, media } = await resolvePictures(named, (part) => workbook.fetchPicture(part), notes);
   return { content, media, notes: notes.notes, ...(place !== undefined && { place }), ...(lines && { lines }) };
 }
 
-async function takePlace(
+async function readPlace(
   workbook: OpenWorkbook,
   fragment: Fragment,
-  { hidden: takesHidden }: ReadTools,
+  { hidden: includesHidden }: ReadTools,
   notes: NoteCounter,
 ): Promise<{ readonly named: Content; readonly place?: string | undefined; readonly lines?: SheetLines | undefined }> {
   if (fragment.kind === 'picture') {
@@ -130,14 +130,14 @@ async function takePlace(
   }
   if (fragment.kind !== 'whole') {
     const found = await workbook.find(asName(fragment));
-    const { content, lines } = await found.take(notes);
+    const { content, lines } = await found.read(notes);
     return { named: content, place: found.called, lines };
   }
   const all = await workbook.sheets();
-  const shown = all.filter(({ hidden }) => takesHidden || !hidden);
+  const shown = all.filter(({ hidden }) => includesHidden || !hidden);
   if (shown.length < all.length) notes.add('hidden-sheet-left', all.length - shown.length);
   const taken: { name: string; cells: CellsContent }[] = [];
-  for (const { name, take } of shown) taken.push({ name, cells: (await take(notes)).content });
+  for (const { name, read } of shown) taken.push({ name, cells: (await read(notes)).content });
   return { named: sheetsContent(taken) };
 }
 

@@ -13,7 +13,7 @@ export const isLong = ({ size }: Source): boolean => size > bounds.text.most;
  * Lines of a long text (RFC 5147, section 2.2), read a piece at a time and no further than the last of them.
  * @throws DrawerError `not-found` past the end; `too-large` for more than may be taken at once
  */
-export async function takeLongLines(
+export async function readLongLines(
   source: Source,
   fragment: TextPositionFragment,
 ): Promise<{ readonly words: string; readonly place: string }> {

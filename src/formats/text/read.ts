@@ -5,7 +5,7 @@ import { NoteCounter, type Outline, type OutlineEntry, readWhole, type Source } 
 import type { ProseDocument } from '../prose-format.ts';
 import { type Extent, SourceNode, type Trace } from '../trace.ts';
 import { decodeText } from './encoding.ts';
-import { isLong, outlineLongText, takeLongLines } from './long-text.ts';
+import { isLong, outlineLongText, readLongLines } from './long-text.ts';
 import { positionsOf } from './positions.ts';
 
 export async function openText(source: Source): Promise<ProseDocument> {
@@ -25,7 +25,7 @@ export async function openText(source: Source): Promise<ProseDocument> {
 async function readPosition(source: Source, fragment: TextPositionFragment) {
   const notes = new NoteCounter();
   if (isLong(source) && fragment.kind === 'line' && fragment.length === undefined && fragment.md5 === undefined) {
-    const { words, place } = await takeLongLines(source, fragment);
+    const { words, place } = await readLongLines(source, fragment);
     return { content: contentOf(words, 'line'), place, notes };
   }
   const bytes = await readWhole(source, 'text');

@@ -8,15 +8,15 @@ import { heightForPictures, laidSize } from '../../sheets/content.ts';
 import type { Result } from '../../sheets/evaluate.ts';
 import {
   cellName,
+  type FilledCell,
   type Grid,
   type GridCell,
   type GridRow,
   gridSize,
   needsWrap,
-  type TakenCell,
 } from '../../sheets/layout.ts';
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
-import { type EditableSheet, type SheetLanding, takeCells } from '../../sheets/sheet-format.ts';
+import { type EditableSheet, readSheetCells, type SheetLanding } from '../../sheets/sheet-format.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { Declarations } from '../../xml/element.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
@@ -65,14 +65,14 @@ export async function editOds(
     name: sheet.name,
     isProtected: sheet.isProtected,
     corner,
-    taken: async () => takenCells(text, sheet, covered, corner),
+    taken: async () => filledCells(text, sheet, covered, corner),
     async save(target, pasted, told) {
       const head = new ContentHead(text);
       const formats = new CellFormats(head);
       const above = pasted && rowAbove(text, sheet, pasted);
       const goingOn = new Map<GridCell, string>();
       const wider = above && above.formulas.size > 0 ? withFormulas(covered, corner, above, goingOn) : covered;
-      const goesOn = wider !== covered && takenCells(text, sheet, wider, corner).length === 0;
+      const goesOn = wider !== covered && filledCells(text, sheet, wider, corner).length === 0;
       const grid = goesOn ? wider : covered;
       const validations = above?.validations;
       const filler = new SheetFiller({ text, head, sheet, formats, insertion, edit, goingOn, validations });
@@ -91,7 +91,7 @@ export async function editOds(
       const bytes = await withResults(new Map());
       const become = sourceOf(bytes, source.name);
       const results = await recompute(stale, (place, hidden) =>
-        takeCells({ open: openOds }, become, place, { ...tools, hidden }),
+        readSheetCells({ open: openOds }, become, place, { ...tools, hidden }),
       );
       return results.size > 0 ? withResults(results) : bytes;
     },
@@ -126,9 +126,9 @@ const rowAt = (sheet: SheetPlaces, number: number): RowPlace | undefined =>
 const cellAt = (row: RowPlace, column: number): CellPlace | undefined =>
   row.cells.find(({ columns }) => columns.from <= column && column <= columns.to);
 
-function takenCells(text: string, sheet: SheetPlaces, grid: Grid, corner: Corner): TakenCell[] {
+function filledCells(text: string, sheet: SheetPlaces, grid: Grid, corner: Corner): FilledCell[] {
   return grid.flatMap(({ offset, cells }) =>
-    cells.flatMap((cell, across): TakenCell[] => {
+    cells.flatMap((cell, across): FilledCell[] => {
       const place = { row: corner.row + offset, column: corner.column + across };
       const row = cell === undefined ? undefined : rowAt(sheet, place.row);
       const there = row && cellAt(row, place.column);

@@ -10,11 +10,11 @@ import {
 import { partBytes, type Zip } from '../../package/zip.ts';
 import {
   type Area,
+  type AreaCells,
   cellsContent,
   emptyCells,
   type FullArea,
   overlaps,
-  type TakenCells,
   usedArea,
 } from '../../sheets/area.ts';
 import { areaSize } from '../../sheets/content.ts';
@@ -29,19 +29,19 @@ import { type FramedPicture, OdsReader, type OdsSheet, type SheetInterest } from
 /** Opens a spreadsheet for reading. */
 export async function openOds(source: Source, tools: ReadTools): Promise<OpenWorkbook> {
   const zip = await openOdf(source, tools);
-  const takesHidden = tools.hidden === true;
+  const includesHidden = tools.hidden === true;
   return {
     async sheets() {
       const { sheets } = await readSheets(zip, () => ({}));
       return sheets.map((sheet) => ({
         name: sheet.name,
         hidden: sheet.hidden,
-        take: async (notes) => takeArea({ sheet }, takesHidden, notes),
+        read: async (notes) => readArea({ sheet }, includesHidden, notes),
       }));
     },
     async find(place) {
       const found = await findOdsPlace(zip, place);
-      return { called: found.called, take: async (notes) => takeArea(found, takesHidden, notes) };
+      return { called: found.called, read: async (notes) => readArea(found, includesHidden, notes) };
     },
     async pictures() {
       const { sheets } = await readSheets(zip, () => ({ onlyCorners: true }));
@@ -91,11 +91,11 @@ export async function findOdsPlace(zip: Zip, fragment: Fragment): Promise<SheetP
   return { ...area, sheet: sheets.find(({ name }) => name === sheet.name) ?? sheet };
 }
 
-function takeArea(
+function readArea(
   { sheet, called: _, ...asked }: SheetPlace<OdsSheet>,
-  takesHidden: boolean,
+  includesHidden: boolean,
   notes: NoteCounter,
-): TakenCells {
+): AreaCells {
   const area = usedArea(asked, sheet);
   if (!area) return emptyCells;
   if (sheet.comments > 0) notes.add('cell-comment-left', sheet.comments);
@@ -103,7 +103,7 @@ function takeArea(
   const merges = sheet.merges.filter(
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
-  const taken = cellsContent(area, sheet, merges, { takesHidden, notes });
+  const taken = cellsContent(area, sheet, merges, { includesHidden, notes });
   notes.addAll(outOfDateNotes(taken.content.rows));
   return taken;
 }

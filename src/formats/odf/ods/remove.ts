@@ -91,7 +91,7 @@ export interface SheetPlaces {
 export function emptyOdsCells(
   source: string,
   areaOf: (sheet: string, hidden: boolean) => Area | undefined,
-  takesHidden: boolean,
+  includesHidden: boolean,
 ): { edits: TextEdit[]; pointing: string[] } {
   const reader = new SheetPlacesReader();
   scanXmlText(source, contentPart, namespaces, reader);
@@ -102,8 +102,8 @@ export function emptyOdsCells(
     if (!area) continue;
     checkSheetMayChange(sheet);
     for (const row of sheet.rows) {
-      if (row.hidden && !takesHidden) continue;
-      const edit = rowEdit(source, row, area, takesHidden ? [] : sheet.hiddenColumns);
+      if (row.hidden && !includesHidden) continue;
+      const edit = rowEdit(source, row, area, includesHidden ? [] : sheet.hiddenColumns);
       if (edit) edits.push(edit);
     }
     const whole = { rows: area.rows ?? { from: 1, to: maxRows }, columns: area.columns ?? { from: 1, to: maxColumns } };

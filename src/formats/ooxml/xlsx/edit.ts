@@ -6,8 +6,8 @@ import { type AppendedRows, formulaExtended, withColumns } from '../../sheets/ap
 import { areaName, type FullArea, holds, meets, overlaps } from '../../sheets/area.ts';
 import { heightForPictures, picturesOf } from '../../sheets/content.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
-import { cellName, type Grid, type GridRow, gridSize, needsWrap, type TakenCell } from '../../sheets/layout.ts';
-import { type EditableSheet, type SheetLanding, takeCells } from '../../sheets/sheet-format.ts';
+import { cellName, type FilledCell, type Grid, type GridRow, gridSize, needsWrap } from '../../sheets/layout.ts';
+import { type EditableSheet, readSheetCells, type SheetLanding } from '../../sheets/sheet-format.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { childOf, insertion, SourceTree, tagAttributes, tagWith } from '../../xml/source-tree.ts';
 import { escapeText } from '../../xml/write-xml.ts';
@@ -56,7 +56,7 @@ export async function editXlsx(
     async taken(target) {
       mergesAfter(frame, grid, target, instead);
       checkHeadings(await readTables(book.zip, sheet), grid, target);
-      return asShown(source, sheet, target, await takenCells(book, { rows, frame }, grid, target), tools);
+      return asShown(source, sheet, target, await filledCells(book, { rows, frame }, grid, target), tools);
     },
     async save(target, pasted, told) {
       const formats = new TargetFormats(stylesPart && edit.findText(stylesPart));
@@ -132,13 +132,13 @@ function checkHeadings(tables: Awaited<ReturnType<typeof readTables>>, grid: Gri
 }
 
 /** Filled cells in the target area. */
-async function takenCells(
+async function filledCells(
   { zip, relationships }: Book,
   { rows, frame }: Pick<SheetContext, 'rows' | 'frame'>,
   grid: Grid,
   target: FullArea,
-): Promise<TakenCell[]> {
-  const taken: (TakenCell & { readonly string?: number })[] = [];
+): Promise<FilledCell[]> {
+  const taken: (FilledCell & { readonly string?: number })[] = [];
   for (const { offset, cells: line } of grid) {
     const row = rows.found.get(target.rows.from + offset);
     for (const { column, source } of row?.cells ?? []) {
@@ -163,11 +163,11 @@ async function asShown(
   source: Source,
   { name }: Sheet,
   target: FullArea,
-  taken: readonly TakenCell[],
+  taken: readonly FilledCell[],
   tools: ReadTools,
-): Promise<readonly TakenCell[]> {
+): Promise<readonly FilledCell[]> {
   if (!taken.some(({ words }) => /^-?[\d.]+(?:E[-+]\d+)?$/.test(words))) return taken;
-  const { content } = await takeCells(
+  const { content } = await readSheetCells(
     { open: openXlsx },
     source,
     { kind: 'cells', sheet: name, ...target },

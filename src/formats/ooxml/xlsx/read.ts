@@ -12,13 +12,13 @@ import {
 import { partBytes, type Zip } from '../../package/zip.ts';
 import {
   type Area,
+  type AreaCells,
   cellsContent,
   emptyCells,
   type FullArea,
   hasGap,
   overlaps,
   type SheetData,
-  type TakenCells,
   usedArea,
 } from '../../sheets/area.ts';
 import { areaSize } from '../../sheets/content.ts';
@@ -41,7 +41,7 @@ export interface Book {
   readonly relationships: Relationships;
   readonly workbook: Workbook;
   readonly theme: Theme;
-  readonly takesHidden: boolean;
+  readonly includesHidden: boolean;
   readonly budget: Budget;
 }
 
@@ -54,7 +54,7 @@ export async function openWorkbook(source: Source, tools: ReadTools = {}): Promi
     relationships,
     workbook: await readWorkbook(zip, main, relationships),
     theme: await readTheme(zip, relatedPart(zip, relationships, 'theme')),
-    takesHidden: tools.hidden === true,
+    includesHidden: tools.hidden === true,
     budget: new Budget(),
   };
 }
@@ -67,11 +67,11 @@ export async function openXlsx(source: Source, tools: ReadTools): Promise<OpenWo
       book.workbook.sheets.map((sheet) => ({
         name: sheet.name,
         hidden: sheet.hidden,
-        take: (notes) => takeArea(book, { sheet }, notes),
+        read: (notes) => readArea(book, { sheet }, notes),
       })),
     async find(place) {
       const found = await findPlace(book, place);
-      return { called: found.called, take: (notes) => takeArea(book, found, notes) };
+      return { called: found.called, read: (notes) => readArea(book, found, notes) };
     },
     pictures: async () => (await allPictures(book)).map(({ picture }) => picture),
     fetchPicture: (part) => partBytes(book.zip, part),
@@ -92,11 +92,11 @@ export async function findPlace(book: Book, fragment: Fragment): Promise<SheetPl
   return findSheetArea(workbook.sheets, [...names, ...tables.flat()], fragment);
 }
 
-async function takeArea(
+async function readArea(
   book: Book,
   { sheet, called: _, ...asked }: SheetPlace<Sheet>,
   notes: NoteCounter,
-): Promise<TakenCells> {
+): Promise<AreaCells> {
   const { zip, relationships, workbook, theme } = book;
   const display = new Display(workbook.epoch1904);
   const styleOf = await readCellStyles(zip, relatedPart(zip, relationships, 'styles'), theme);
@@ -116,7 +116,7 @@ async function takeArea(
   const merges = read.tail.merges.filter(
     (merge) => overlaps(merge.columns, area.columns) && overlaps(merge.rows, area.rows),
   );
-  const taken = cellsContent(area, read, merges, { takesHidden: book.takesHidden, notes });
+  const taken = cellsContent(area, read, merges, { includesHidden: book.includesHidden, notes });
   notes.addAll(outOfDateNotes(taken.content.rows));
   return taken;
 }

@@ -41,7 +41,7 @@ export async function removeXlsx(
     const { isProtected } = new SheetFrame(text, findRows(text, new Set()), sheet.part);
     checkSheetMayChange({ name: sheet.name, isProtected });
     const keep = await headerRows(book, sheet, notes, area);
-    const result = emptyCells(text, sheet, area, { hidden: book.takesHidden, keep });
+    const result = emptyCells(text, sheet, area, { hidden: book.includesHidden, keep });
     emptied.push(...result.emptied);
     if (result.edits.length > 0) edit.setText(sheet.part, applyEdits(text, result.edits));
   }
@@ -77,7 +77,7 @@ interface SheetArea {
 async function findPlaces(book: Book, fragment: Fragment): Promise<SheetArea[]> {
   if (fragment.kind === 'whole')
     return book.workbook.sheets
-      .filter(({ hidden }) => book.takesHidden || !hidden)
+      .filter(({ hidden }) => book.includesHidden || !hidden)
       .map((sheet) => ({ sheet, area: {} }));
   const { sheet, ...area } = await findPlace(book, fragment);
   return [{ sheet, area }];

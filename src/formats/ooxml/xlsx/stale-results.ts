@@ -4,7 +4,7 @@ import type { FullArea } from '../../sheets/area.ts';
 import type { Result } from '../../sheets/evaluate.ts';
 import { type NamedTable, withRanges } from '../../sheets/formulas.ts';
 import { type FormulaCell, leaning, recompute } from '../../sheets/recompute.ts';
-import { takeCells } from '../../sheets/sheet-format.ts';
+import { readSheetCells } from '../../sheets/sheet-format.ts';
 import { applyEdits, type TextEdit } from '../../text-edits.ts';
 import { scanXmlText } from '../../xml/scan-xml.ts';
 import { SourceTree, tagPrefix, tagWith } from '../../xml/source-tree.ts';
@@ -63,7 +63,7 @@ export async function withFreshResults(
   const taken = sourceOf(bytes, source.name);
   const results = await recompute(
     stale,
-    (place, hidden) => takeCells({ open: openXlsx }, taken, place, { ...tools, hidden }),
+    (place, hidden) => readSheetCells({ open: openXlsx }, taken, place, { ...tools, hidden }),
     book.workbook.epoch1904,
   );
   if (results.size === 0) return bytes;

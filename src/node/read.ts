@@ -1,9 +1,10 @@
 import { realpath } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
 import { DrawerError, locate } from '../content/index.ts';
-import { type FileWrite, gatheredFrom as gatheredFromTaken, type SnippetInput } from '../drawer/index.ts';
+import { type FileWrite, gatheredFrom as gatheredFromExcerpt, type SnippetInput } from '../drawer/index.ts';
 import {
   bounds,
+  type Excerpt,
   type FormatEntry,
   formatOf,
   type Outline,
@@ -11,16 +12,15 @@ import {
   readAll,
   type Slot,
   type Source,
-  type Taken,
 } from '../formats/index.ts';
 import { type Place, parseFragment, whole } from '../places/index.ts';
-import { isDrawerFile, outlineDrawerFile, takeFromDrawerFile } from './drawer-file.ts';
+import { isDrawerFile, outlineDrawerFile, readFromDrawerFile } from './drawer-file.ts';
 import { openFile } from './files.ts';
 import { nodeTools } from './inflate.ts';
 import type { OtherDrawerOptions } from './read-drawer.ts';
 
 /** How to take from a file, where there is a choice. */
-export interface TakeOptions
+export interface ReadOptions
   extends Pick<ReadTools, 'hidden' | 'csv' | 'address' | 'paragraphs' | 'columns'>,
     OtherDrawerOptions {
   /** The format, where neither its bytes nor its name should say. */
@@ -33,33 +33,33 @@ export interface TakeOptions
  * What a place of a file holds. Errors name the file.
  * @throws DrawerError
  */
-export const takeFromFile = ({ file, fragment }: Place, options: TakeOptions = {}): Promise<Taken> =>
+export const readFromFile = ({ file, fragment }: Place, options: ReadOptions = {}): Promise<Excerpt> =>
   withFile(file, options, async (source) => {
-    if (await isDrawerFile(source)) return takeFromDrawerFile(file, fragment, options);
-    return takeFromSource(source, fragment, options, toolsFor(file, options));
+    if (await isDrawerFile(source)) return readFromDrawerFile(file, fragment, options);
+    return readFromSource(source, fragment, options, toolsFor(file, options));
   });
 
 /** What a place of bytes holds that are no file, such as standard input. */
-export async function takeFromSource(
+export async function readFromSource(
   source: Source,
   fragment: Place['fragment'],
-  { format }: TakeOptions,
+  { format }: ReadOptions,
   tools: ReadTools,
-): Promise<Taken> {
-  const { take, name } = await (format ?? (await formatOf(source))).load();
-  if (!take) throw unreadable(name);
-  return take(source, fragment, tools);
+): Promise<Excerpt> {
+  const { read, name } = await (format ?? (await formatOf(source))).load();
+  if (!read) throw unreadable(name);
+  return read(source, fragment, tools);
 }
 
 /** The places that bytes offer that are no file, such as standard input. */
-export async function outlineSource(source: Source, options: TakeOptions = {}): Promise<Outline> {
+export async function outlineSource(source: Source, options: ReadOptions = {}): Promise<Outline> {
   const format = await (options.format ?? (await formatOf(source))).load();
   if (!format.outline) throw unreadable(format.name);
   return format.outline(source, toolsFor('.', options));
 }
 
 /** The places a file offers. */
-export const outlineFile = (file: string, options: TakeOptions = {}): Promise<Outline> =>
+export const outlineFile = (file: string, options: ReadOptions = {}): Promise<Outline> =>
   withFile(file, options, async (source) => {
     if (await isDrawerFile(source)) return outlineDrawerFile(file, options);
     const format = await (options.format ?? (await formatOf(source))).load();
@@ -68,7 +68,7 @@ export const outlineFile = (file: string, options: TakeOptions = {}): Promise<Ou
   });
 
 /** The fields that a form has to be filled; none where it is no form. */
-export const fieldsOf = (file: string, options: TakeOptions = {}): Promise<readonly Slot[]> =>
+export const fieldsOf = (file: string, options: ReadOptions = {}): Promise<readonly Slot[]> =>
   withFile(file, options, async (source) => {
     if (await isDrawerFile(source)) return [];
     const { slots } = await (options.format ?? (await formatOf(source))).load();
@@ -83,7 +83,7 @@ export const numberedEntries = (entries: Outline['entries']): Outline['entries']
  * The places that numbers of a file's outline stand for; snippets of drawers and of files of them are places themselves.
  * @throws DrawerError `not-found` where the outline is not so long
  */
-export async function placesByNumber(place: Place, options: TakeOptions = {}): Promise<readonly Place[]> {
+export async function placesByNumber(place: Place, options: ReadOptions = {}): Promise<readonly Place[]> {
   const { file, fragment } = place;
   if (fragment.kind !== 'snippets') return [place];
   const holdsSnippets = await withFile(
@@ -103,7 +103,7 @@ export async function placesByNumber(place: Place, options: TakeOptions = {}): P
 /** A file as it is, and without what its places hold. */
 export interface CutFile extends FileWrite {
   /** What had to stay, or now points at nothing. */
-  readonly notes: Taken['notes'];
+  readonly notes: Excerpt['notes'];
 }
 
 /**
@@ -113,7 +113,7 @@ export interface CutFile extends FileWrite {
 export const cutFromFile = (
   file: string,
   fragments: readonly Place['fragment'][],
-  options: TakeOptions = {},
+  options: ReadOptions = {},
 ): Promise<CutFile> =>
   withFile(file, options, async (source) => {
     const format = await (options.format ?? (await formatOf(source))).load();
@@ -123,7 +123,7 @@ export const cutFromFile = (
     return { path: await realpath(file), before, after, notes };
   });
 
-const toolsFor = (file: string, { hidden, csv, address, paragraphs, columns }: TakeOptions): ReadTools => ({
+const toolsFor = (file: string, { hidden, csv, address, paragraphs, columns }: ReadOptions): ReadTools => ({
   ...nodeTools,
   relativeFile: relativeFileReader(dirname(file)),
   ...(hidden !== undefined && { hidden }),
@@ -153,13 +153,13 @@ function relativeFileReader(folder: string): NonNullable<ReadTools['relativeFile
 }
 
 /** What was taken from a file as things to keep: mostly one. */
-export const gatheredFrom = (file: string, taken: Taken): SnippetInput[] =>
-  gatheredFromTaken(file === '' ? '' : basename(file), taken);
+export const gatheredFrom = (file: string, taken: Excerpt): SnippetInput[] =>
+  gatheredFromExcerpt(file === '' ? '' : basename(file), taken);
 
 /** The whole of a file. */
 export const wholeOf = (file: string): Place => ({ file, fragment: whole });
 
-async function withFile<T>(file: string, { onRead }: TakeOptions, work: (source: Source) => Promise<T>): Promise<T> {
+async function withFile<T>(file: string, { onRead }: ReadOptions, work: (source: Source) => Promise<T>): Promise<T> {
   const source = await openFile(file);
   try {
     const told: Source = {

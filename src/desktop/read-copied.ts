@@ -1,6 +1,6 @@
 import { ownContent, ownFlavour } from '../clipboard/index.ts';
 import { asBlocks, DrawerError, noMedia } from '../content/index.ts';
-import { type FormatName, formatNamed, type ReadTools, sourceOf, type Taken } from '../formats/index.ts';
+import { type Excerpt, type FormatName, formatNamed, type ReadTools, sourceOf } from '../formats/index.ts';
 import { whole } from '../places/index.ts';
 import type { Copied } from './clipboard.ts';
 import { readWebForm } from './web-forms.ts';
@@ -32,9 +32,9 @@ const officeForm = 'application/x-openoffice-embed-source-xml';
  * none before it is known that it may be kept.
  * @throws DrawerError `refused` where its program marks it as not to be kept; `unsupported` where no form can be read
  */
-export async function takeCopied(copied: Copied, tools: ReadTools = {}): Promise<TakenCopy> {
+export async function readCopied(copied: Copied, tools: ReadTools = {}): Promise<CopiedExcerpt> {
   await checkCopied(copied);
-  for (const way of [takeOwn, takeOffice, takePage, takeWords, takeRichText, takePicture]) {
+  for (const way of [readOwn, readOffice, readPage, readWords, readRichText, readPicture]) {
     const taken = await way(copied, tools);
     if (taken) return { ...taken, ...(await sourceOfCopy(copied)) };
   }
@@ -44,7 +44,7 @@ export async function takeCopied(copied: Copied, tools: ReadTools = {}): Promise
 const unreadable = ({ forms }: Copied): DrawerError =>
   new DrawerError('unsupported/clipboard-forms', { forms: forms.slice(0, 8) });
 
-/** Whether it may be kept, and comes in a form that can be read, by the names of its forms. @throws DrawerError as `takeCopied` */
+/** Whether it may be kept, and comes in a form that can be read, by the names of its forms. @throws DrawerError as `readCopied` */
 export async function checkCopied(copied: Copied): Promise<void> {
   if (await isSecret(copied)) throw new DrawerError('refused/clipboard-secret');
   const readable = [ownFlavour, officeForm, 'text/html', ...wordForms, ...richForms, ...pictureForms];
@@ -52,14 +52,14 @@ export async function checkCopied(copied: Copied): Promise<void> {
 }
 
 /** What was copied, and where it came from as far as its program tells. */
-export interface TakenCopy extends Taken {
+export interface CopiedExcerpt extends Excerpt {
   /** The file's name, without its folders. */
   readonly file?: string;
   /** The program it was copied in. */
   readonly program?: string;
 }
 
-type CopySource = Pick<TakenCopy, 'file' | 'place' | 'url' | 'title' | 'program'>;
+type CopySource = Pick<CopiedExcerpt, 'file' | 'place' | 'url' | 'title' | 'program'>;
 
 /** The desktop tells the program and what its window is called, an office suite its file and range, a browser the address of its page. */
 export async function sourceOfCopy(copied: Copied): Promise<CopySource> {
@@ -102,65 +102,65 @@ async function isSecret(copied: Copied): Promise<boolean> {
   return false;
 }
 
-type Way = (copied: Copied, tools: ReadTools) => Promise<Taken | undefined>;
+type Way = (copied: Copied, tools: ReadTools) => Promise<Excerpt | undefined>;
 
-const takeOwn: Way = async (copied) => {
+const readOwn: Way = async (copied) => {
   const bytes = (await readForm(copied, ownFlavour)) ?? (await readWebForm(copied, ownFlavour));
   const content = bytes && ownContent(new TextDecoder().decode(bytes));
   return content && { content, media: noMedia, notes: [] };
 };
 
-const takeOffice: Way = async (copied, tools) => {
+const readOffice: Way = async (copied, tools) => {
   const bytes = await readForm(copied, officeForm);
   if (!bytes) return undefined;
   const name: FormatName = mimetypeOf(bytes).includes('spreadsheet') ? 'ods' : 'odt';
-  const taken = await takeAs(name, bytes, tools).catch(() => undefined);
+  const taken = await readAsFormat(name, bytes, tools).catch(() => undefined);
   // A lone table out of running text has its numbers as numbers in the page only.
   const [block, ...others] = taken?.content.shape === 'blocks' ? asBlocks(taken.content) : [];
   const isLoneTable = block?.type === 'table' && others.length === 0 && copied.forms.some(isForm('text/html'));
   return isLoneTable ? undefined : taken;
 };
 
-const takePage: Way = async (copied, tools) => {
+const readPage: Way = async (copied, tools) => {
   const bytes = await readForm(copied, 'text/html');
   if (!bytes) return undefined;
   const markup = decoded(bytes);
-  return markup.trim() === '' ? undefined : takeAs('html', new TextEncoder().encode(markup), tools);
+  return markup.trim() === '' ? undefined : readAsFormat('html', new TextEncoder().encode(markup), tools);
 };
 
-const takeWords: Way = async (copied, tools) => {
+const readWords: Way = async (copied, tools) => {
   for (const form of wordForms) {
     const bytes = await readForm(copied, form);
     if (!bytes) continue;
-    const taken = await takeText(form === 'STRING' ? new TextDecoder('latin1').decode(bytes) : decoded(bytes), tools);
+    const taken = await readText(form === 'STRING' ? new TextDecoder('latin1').decode(bytes) : decoded(bytes), tools);
     if (taken) return taken;
   }
   return undefined;
 };
 
-const takeRichText: Way = async (copied, tools) => {
+const readRichText: Way = async (copied, tools) => {
   for (const form of richForms) {
     const bytes = await readForm(copied, form);
-    const taken = bytes && (await takeText((await import('./rtf-words.ts')).rtfWords(bytes), tools));
+    const taken = bytes && (await readText((await import('./rtf-words.ts')).rtfWords(bytes), tools));
     if (taken) return taken;
   }
   return undefined;
 };
 
 /** Words, or cells where each line has as many tabs; `undefined` where there are none. */
-async function takeText(words: string, tools: ReadTools): Promise<Taken | undefined> {
+async function readText(words: string, tools: ReadTools): Promise<Excerpt | undefined> {
   if (words.trim() === '') return undefined;
   const isRows = /^[^\t\n]*\t/.test(words) && new Set(words.trimEnd().split(/\r?\n/).map(tabsIn)).size === 1;
   const text = new TextEncoder().encode(words);
-  return isRows ? takeAs('csv', text, { ...tools, csv: { separator: '\t' } }) : takeAs('text', text, tools);
+  return isRows ? readAsFormat('csv', text, { ...tools, csv: { separator: '\t' } }) : readAsFormat('text', text, tools);
 }
 
 const tabsIn = (line: string): number => line.split('\t').length;
 
-const takePicture: Way = async (copied, tools) => {
+const readPicture: Way = async (copied, tools) => {
   for (const form of pictureForms) {
     const bytes = await readForm(copied, form);
-    if (bytes) return takeAs('picture', bytes, tools);
+    if (bytes) return readAsFormat('picture', bytes, tools);
   }
   return undefined;
 };
@@ -177,9 +177,9 @@ async function readForm(copied: Copied, wanted: string): Promise<Uint8Array | un
   return bytes && bytes.length > 0 ? bytes : undefined;
 }
 
-async function takeAs(name: FormatName, bytes: Uint8Array, tools: ReadTools): Promise<Taken> {
-  const { take } = await formatNamed(name).load();
-  return (await take?.(sourceOf(bytes, 'clipboard'), whole, tools)) as Taken;
+async function readAsFormat(name: FormatName, bytes: Uint8Array, tools: ReadTools): Promise<Excerpt> {
+  const { read } = await formatNamed(name).load();
+  return (await read?.(sourceOf(bytes, 'clipboard'), whole, tools)) as Excerpt;
 }
 
 /** UTF-16 where it says so, or where every other byte of its start is nothing; programs of old end words with a zero. */

@@ -1,6 +1,6 @@
 import { type Content, run } from '../../content/index.ts';
 import type { PageNode } from '../../formats/html/index.ts';
-import { formatNamed, read, sourceOf, type Taken } from '../../formats/index.ts';
+import { type Excerpt, formatNamed, sourceOf } from '../../formats/index.ts';
 import { isElement, isText } from '../dom.ts';
 import { type Snapshot, snapshot } from './snapshot.ts';
 
@@ -8,12 +8,12 @@ import { type Snapshot, snapshot } from './snapshot.ts';
  * What a range of the page holds: words when it lies within one paragraph, whole blocks otherwise. Read by the same rules
  * as a page in a file, so that nothing in it can run.
  */
-export const takeRange = (range: Range): Promise<Taken> => takeSnapshot(snapshot(range));
+export const readRange = (range: Range): Promise<Excerpt> => readSnapshot(snapshot(range));
 
 /** What was taken down of a page, as content. */
-export async function takeSnapshot({ root, isWithinParagraph }: Snapshot): Promise<Taken> {
-  const [{ takeNodes }, pictures] = await Promise.all([import('../../formats/html/index.ts'), picturesIn(root)]);
-  const taken = await takeNodes(
+export async function readSnapshot({ root, isWithinParagraph }: Snapshot): Promise<Excerpt> {
+  const [{ excerptOfNodes }, pictures] = await Promise.all([import('../../formats/html/index.ts'), picturesIn(root)]);
+  const taken = await excerptOfNodes(
     () => [...root.childNodes].map((node) => treeOf(node, undefined)),
     { address: document.baseURI },
     async (address) => pictures.get(address),
@@ -22,24 +22,24 @@ export async function takeSnapshot({ root, isWithinParagraph }: Snapshot): Promi
 }
 
 /** Markup of any origin as content. */
-export const takeMarkup = (markup: string, address = document.baseURI): Promise<Taken> =>
-  takeMarkupWith(markup, new Map(), address);
+export const readMarkup = (markup: string, address = document.baseURI): Promise<Excerpt> =>
+  readMarkupWith(markup, new Map(), address);
 
-async function takeMarkupWith(
+async function readMarkupWith(
   markup: string,
   pictures: ReadonlyMap<string, Uint8Array>,
   address: string,
-): Promise<Taken> {
-  const { takeMarkup: take } = await import('../../formats/html/index.ts');
-  return take(markup, { address }, async (picture) => pictures.get(picture));
+): Promise<Excerpt> {
+  const { excerptOfMarkup } = await import('../../formats/html/index.ts');
+  return excerptOfMarkup(markup, { address }, async (picture) => pictures.get(picture));
 }
 
 /**
  * Markup that an editor wrote for what it copied, as content: with the bytes of the pictures that the page shows there, and as
  * words where they are from within one paragraph.
  */
-export async function takeEdited(markup: string, seen: Snapshot | undefined): Promise<Taken> {
-  if (!seen) return takeMarkup(markup);
+export async function readEdited(markup: string, seen: Snapshot | undefined): Promise<Excerpt> {
+  if (!seen) return readMarkup(markup);
   const pictures = await picturesIn(seen.root);
   const shown = [...seen.root.querySelectorAll('img')].map((picture) => picture.getAttribute('src') ?? '');
   let at = 0;
@@ -52,18 +52,15 @@ export async function takeEdited(markup: string, seen: Snapshot | undefined): Pr
           ? tag.replace(/\ssrc\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>]+)/i, () => ` src="${address.replaceAll('&', '&amp;')}"`)
           : tag;
       });
-  const taken = await takeMarkupWith(whole, pictures, document.baseURI);
+  const taken = await readMarkupWith(whole, pictures, document.baseURI);
   return { ...taken, content: seen.isWithinParagraph ? asRun(taken.content) : alone(taken.content) };
 }
 
-/** A whole file that was carried. @throws DrawerError that names the file */
-export const takeFile = (file: File): Promise<Taken> => read(file);
-
 /** Typed words as content: a run when they are one line, paragraphs otherwise. */
-export async function takeWords(words: string): Promise<Taken> {
+export async function readWords(words: string): Promise<Excerpt> {
   if (!/[\n\r]/.test(words)) return { content: run(words), media: new Map(), notes: [] };
-  const { take } = await formatNamed('text').load();
-  return (await take?.(sourceOf(new TextEncoder().encode(words), 'selection.txt'), { kind: 'whole' })) as Taken;
+  const { read } = await formatNamed('text').load();
+  return (await read?.(sourceOf(new TextEncoder().encode(words), 'selection.txt'), { kind: 'whole' })) as Excerpt;
 }
 
 /** The words of a single paragraph, without it. */
