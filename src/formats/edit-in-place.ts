@@ -1,15 +1,19 @@
 import {
   asBlocks,
   type Block,
+  type ChangedRun,
   type Content,
   changedRuns,
   DrawerError,
   type Media,
   type Note,
+  type PlacedCell,
   picturesIn,
+  type Table,
+  tableGrid,
 } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
-import { type Format, type ReadTools, type Source, sourceOf } from './format.ts';
+import { type Format, type Insertion, type ReadTools, type Side, type Source, sourceOf } from './format.ts';
 import { formatNamed, formatOf } from './registry.ts';
 
 /** A document as somebody changed it in an editor that does not show all that the file holds. */
@@ -48,37 +52,118 @@ export async function editInPlace(
   const originals = asBlocks((await read(source, { kind: 'whole' }, tools)).content);
   if (originals.length !== shown.length) throw new DrawerError('unsupported/editor-hides-blocks');
   const runs = changedRuns(originals, shown, edited);
-  const notes: Note[] = [];
-  let now = source;
+  const document = new DocumentInPlace(source, { insert, remove }, { media, style: 'local', author, date }, tools);
   // From the end on, so that the numbers of what stands in front stay right.
-  for (const run of [...runs].reverse()) {
-    const { at, count, blocks } = run;
-    if (blocks.length > 0) {
-      const [place, side] = placeFor(originals, at + count);
-      const insertion = {
-        content: { shape: 'blocks', blocks } as const,
-        media,
-        style: 'local' as const,
-        side,
-        author,
-        date,
-      };
-      const inserted = await insert(now, place, insertion, tools);
-      notes.push(...inserted.notes);
-      now = sourceOf(inserted.bytes, source.name);
-    }
-    const going = originals.slice(at, at + count).flatMap((_, index) => fragmentOf(originals, at + index) ?? []);
-    if (going.length > 0) {
-      const removed = await remove(now, going, tools);
-      notes.push(...removed.notes);
-      now = sourceOf(removed.bytes, source.name);
-    }
-  }
+  for (const run of runs.flatMap((each) => withTablesApart(each, originals)).reverse())
+    await document.change(originals, run);
+  const { source: now, notes } = document;
   return { bytes: await now.read(0, now.size), notes, changes: runs.length };
 }
 
+/** Runs in which a table that stays a table is a run of its own. */
+function withTablesApart({ at, count, blocks }: ChangedRun, originals: readonly Block[]): readonly ChangedRun[] {
+  const runs: { at: number; count: number; blocks: Block[] }[] = [];
+  let isOpen = false;
+  for (let index = 0; index < Math.max(count, blocks.length); index++) {
+    const [original, block] = [index < count ? originals[at + index] : undefined, blocks[index]];
+    const isTable = original?.type === 'table' && block?.type === 'table';
+    if (isTable || !isOpen) runs.push({ at: at + Math.min(index, count), count: 0, blocks: [] });
+    const run = runs.at(-1);
+    if (run && original) run.count++;
+    if (run && block) run.blocks.push(block);
+    isOpen = !isTable;
+  }
+  return runs;
+}
+
+/** A document that is changed block by block, and table cell by table cell. */
+class DocumentInPlace {
+  source: Source;
+  readonly notes: Note[] = [];
+  readonly #format: Required<Pick<Format, 'insert' | 'remove'>>;
+  readonly #landing: Pick<Insertion, 'media' | 'style' | 'author' | 'date'>;
+  readonly #tools: ReadTools;
+
+  constructor(
+    source: Source,
+    format: Required<Pick<Format, 'insert' | 'remove'>>,
+    landing: Pick<Insertion, 'media' | 'style' | 'author' | 'date'>,
+    tools: ReadTools,
+  ) {
+    this.source = source;
+    this.#format = format;
+    this.#landing = landing;
+    this.#tools = tools;
+  }
+
+  async change(originals: readonly Block[], { at, count, blocks }: ChangedRun): Promise<void> {
+    if (count === 1 && blocks.length === 1 && (await this.#changeCells(originals, at, blocks[0] as Block))) return;
+    if (blocks.length > 0) {
+      const [place, side] = placeFor(originals, at + count);
+      await this.#insert(place, { shape: 'blocks', blocks }, side);
+    }
+    const going = originals.slice(at, at + count).flatMap((_, index) => fragmentOf(originals, at + index) ?? []);
+    if (going.length > 0) this.#become(await this.#format.remove(this.source, going, this.#tools));
+  }
+
+  /**
+   * Changes the cells of a table one by one, so that its look and all other cells stay; `false` where it has other rows, columns
+   * or spans now, or a cell cannot hold what it is to hold.
+   */
+  async #changeCells(originals: readonly Block[], at: number, edited: Block): Promise<boolean> {
+    const [table, place] = [originals[at], fragmentOf(originals, at)];
+    if (table?.type !== 'table' || edited.type !== 'table' || place?.kind !== 'table') return false;
+    if (!isSame(spansOf(table), spansOf(edited))) return false;
+    const { source } = this;
+    const told = this.notes.length;
+    try {
+      for (const { row, column, cell } of startingCells(edited)) {
+        const was = table.rows[row]?.cells[edited.rows[row]?.cells.indexOf(cell) ?? -1];
+        if (!was || isSame(was.blocks, cell.blocks)) continue;
+        const cells = { rows: { from: row + 1, to: row + 1 }, columns: { from: column + 1, to: column + 1 } };
+        await this.#insert({ ...place, cells }, wordsOrBlocks(cell.blocks), 'replace');
+      }
+      return true;
+    } catch (error) {
+      if (!DrawerError.is(error) || error.code !== 'unsupported') throw error;
+      this.source = source;
+      this.notes.length = told;
+      return false;
+    }
+  }
+
+  async #insert(place: Fragment, content: Content, side: Side): Promise<void> {
+    this.#become(await this.#format.insert(this.source, place, { ...this.#landing, content, side }, this.#tools));
+  }
+
+  #become({ bytes, notes }: { readonly bytes: Uint8Array; readonly notes: readonly Note[] }): void {
+    this.notes.push(...notes);
+    this.source = sourceOf(bytes, this.source.name);
+  }
+}
+
+const isSame = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
+
+const spansOf = ({ rows }: Table): unknown =>
+  rows.map(({ cells }) => cells.map(({ columnSpan = 1, rowSpan = 1 }) => [columnSpan, rowSpan]));
+
+/** The cells of a table with the places where they begin, from 0. */
+const startingCells = (table: Table): readonly PlacedCell[] =>
+  tableGrid(table).flatMap((line, row) =>
+    line.flatMap((placed, column) => (placed?.row === row && placed.column === column ? [placed] : [])),
+  );
+
+/** A single paragraph of a cell as words, which take the place of those of its paragraph. */
+function wordsOrBlocks(blocks: readonly Block[]): Content {
+  const [only] = blocks;
+  if (blocks.length === 0) return { shape: 'run', inlines: [] };
+  return blocks.length === 1 && only?.type === 'paragraph'
+    ? { shape: 'run', inlines: only.inlines }
+    : { shape: 'blocks', blocks };
+}
+
 /** Where something lands that follows the blocks in front of index `end`: beside its neighbours, or else as near as can be. */
-function placeFor(blocks: readonly Block[], end: number): [Fragment, 'after' | 'before' | 'start' | 'end'] {
+function placeFor(blocks: readonly Block[], end: number): [Fragment, Side] {
   // What lands beside the paragraph of a quote lands in the quote.
   const besides = (index: number): Fragment | undefined =>
     blocks[index]?.type === 'quote' ? undefined : fragmentOf(blocks, index);

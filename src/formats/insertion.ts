@@ -50,17 +50,20 @@ export function insertionEdits(
   source: string,
   prose: TracedProse,
   fragment: Fragment,
-  { content, side: asked, style, over, bookmark }: Pick<Insertion, 'content' | 'side' | 'style' | 'over' | 'bookmark'>,
+  { content, side: wanted, style, over, bookmark }: Pick<Insertion, 'content' | 'side' | 'style' | 'over' | 'bookmark'>,
   grammar: InsertGrammar,
 ): ProseInsertion {
   const intoTable =
-    fragment.kind === 'table' && tableLanding(source, prose, fragment, { content, side: asked, style, over }, grammar);
+    fragment.kind === 'table' && tableLanding(source, prose, fragment, { content, side: wanted, style, over }, grammar);
   if (intoTable) return intoTable;
   const isInCell = fragment.kind === 'table' && fragment.cells !== undefined;
-  const side = asked ?? (fragment.kind === 'whole' || isInCell ? 'end' : 'after');
+  const side = wanted ?? (fragment.kind === 'whole' || isInCell ? 'end' : 'after');
   const selected = selectProse(prose, fragment);
   const where = landedAt(side, selected.place);
-  const styled = restyle(content, style);
+  const asked = restyle(content, style);
+  // In a cell of a table, a single cell is its words.
+  const words = isInCell && asked.shape === 'cells' ? inlinesOf(asked) : undefined;
+  const styled: Content = words ? { shape: 'run', inlines: words } : asked;
   const landing = new Landing(source, prose, grammar, selected, side, bookmark !== undefined);
   const edits = landing.edits(style === 'original' ? styled : fitted(styled, prose.blocks, selected, side));
   return {
@@ -351,15 +354,22 @@ class Landing {
       const whole = { block: first, from: 0, to: unitsIn(leaf) };
       return this.#instead(content, leaf, whole, whole);
     }
-    return this.#landAndRemove([this.#beside(content, first, 'before')], this.#nodes(first)[0]);
+    // A cell has to end with a paragraph: behind a table the emptied one does.
+    const endsItself = asBlocks(content).at(-1)?.type !== 'table';
+    return this.#landAndRemove([this.#beside(content, first, 'before')], this.#nodes(first)[0], endsItself);
   }
 
   /** Adds the removal of all parts to edits of which the first inserts the content, without removing that content. */
-  #landAndRemove([edit, ...others]: readonly TextEdit[], node: SourceNode | undefined): readonly TextEdit[] {
+  #landAndRemove(
+    [edit, ...others]: readonly TextEdit[],
+    node: SourceNode | undefined,
+    endsItself = false,
+  ): readonly TextEdit[] {
     if (!edit) return others;
     // What the content lands in stays, though all that it held may go.
     for (let around = node?.parent; around; around = around.parent)
       if (around.start < edit.start && edit.start < around.end) around.tied = true;
+    if (node?.parent && endsItself) node.parent.isRefilled = true;
     const gone = removalEdits(this.#source, this.#prose.trace, this.#parts, this.#grammar);
     const cover = gone.find(({ start, end }) => start < edit.start && edit.start <= end);
     if (!cover) return [edit, ...others, ...gone];
@@ -373,7 +383,9 @@ class Landing {
 
   #beside(content: Content, block: Block, side: 'before' | 'after'): TextEdit {
     const nodes = this.#nodes(block);
-    const node = side === 'before' ? nodes[0] : nodes.at(-1);
+    const own = side === 'before' ? nodes[0] : nodes.at(-1);
+    // A table with a caption is known by its rows, since the caption outlives it; no paragraph stands among those.
+    const node = own?.kind === 'row' ? own.parent : own;
     if (!node) throw noPlace();
     const spot: BlockTarget =
       side === 'before' ? { position: node.start, below: node } : { position: node.end, above: node };

@@ -185,7 +185,7 @@ class Removal {
     const filled = node.children.filter(({ kind }) => kind !== 'inline');
     const stays = node.kind === 'cell' || node.kind === 'story';
     const leaf =
-      goes || (stays && filled.length > 0 && filled.every((child) => this.#gone.has(child)))
+      !node.isRefilled && (goes || (stays && filled.length > 0 && filled.every((child) => this.#gone.has(child))))
         ? firstLeaf(node)
         : undefined;
     if (!leaf) {

@@ -261,7 +261,7 @@ it('takes places by their numbers in the outline, several areas of a sheet, and 
   expect(out).toMatch(/ 1 {2}Log .*\n 2 .*#list=1\n 3 {4}Hull .*#section=Hull\n/);
   expect((await place.run('copy', 'log.md#3,2')).out).toMatch(/1: section.*Hull\n.*2: list, 2 items/);
   expect((await place.run('copy', 'log.md#3-4')).err).toMatch(/The outline has 3 places and no number 4/);
-  expect((await place.run('cut', 'log.md#2')).out).toContain('Excerpt out of log.md');
+  expect((await place.run('cut', 'log.md#2')).out).toContain('Taken out of log.md');
   expect(readFileSync(place.path('log.md'), 'utf8')).toBe('# Log\n\nHauled out.\n\n## Hull\n\nSound.\n');
   const said = (await place.run('paste', '1', '--into', 'log.md#2', '--side', 'replace')).out;
   expect(said).toContain('instead of Hull');

@@ -105,7 +105,7 @@ it('cuts all of several places, in several files, or nothing', async () => {
   const failed = await place.run('cut', 'log.md#list=1', 'survey.docx#section=None such');
   expect([failed.code, names.map(bytes)]).toEqual([3, before]);
   const { out } = await place.run('cut', 'log.md#list=1', 'survey.docx#table=1', 'survey.docx#list=1');
-  expect(out).toMatch(/Excerpt out of log\.md, survey\.docx\./);
+  expect(out).toMatch(/Taken out of log\.md, survey\.docx\./);
   await place.run('undo');
   expect(names.map(bytes)).toEqual(before);
 });

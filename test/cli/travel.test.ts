@@ -61,7 +61,7 @@ it('cuts out of another drawer what it took and nothing else: no secret it did n
   const [fern] = ['own.drawer', 'fern.drawer'].map((name) => place.path(name)).slice(1);
   const cut = await place.run('cut', 'own.drawer', '--drawer', fern ?? '');
   expect(cut.out.split('\n').slice(2)).toEqual([
-    'Excerpt out of own.drawer. drawer undo puts it back.',
+    'Taken out of own.drawer. drawer undo puts it back.',
     '1 snippet held in own.drawer, and left there too.',
     '',
   ]);

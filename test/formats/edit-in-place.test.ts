@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { asBlocks, type Block, paragraph } from 'drawer';
+import { asBlocks, type Block, doc, paragraph, plainText, type Table } from 'drawer';
 import { editInPlace, formatOf, sourceOf } from 'drawer/formats';
 import * as fc from 'fast-check';
 import { unzipSync } from 'fflate';
@@ -102,4 +102,72 @@ it('takes out what was deleted, and says what it cannot change in place', async 
   await expect(editInPlace(picture, { shown: [], edited: [], media: new Map() })).rejects.toMatchObject({
     reason: 'format-not-edited',
   });
+});
+
+/** The source of a file's text, and what stands only in one of two sources, between what they begin and end with alike. */
+const textOf = (bytes: Uint8Array, name: string): string =>
+  Buffer.from(
+    name.endsWith('docx')
+      ? (unzipSync(bytes)['word/document.xml'] ?? [])
+      : name.endsWith('odt')
+        ? (unzipSync(bytes)['content.xml'] ?? [])
+        : bytes,
+  ).toString();
+function between(one: string, other: string): string {
+  let [start, end] = [0, 0];
+  while (start < Math.min(one.length, other.length) && one[start] === other[start]) start++;
+  while (end < Math.min(one.length, other.length) - start && one.at(-1 - end) === other.at(-1 - end)) end++;
+  return one.slice(start, one.length - end);
+}
+
+it.each(['application.docx', 'survey.docx', 'history.odt', 'log.md', 'letters.html'])(
+  'changes a cell of a table in %s, and nothing else about the table',
+  async (name) => {
+    const source = sourceFor(name);
+    const bytes = await source.read(0, source.size);
+    const shown = await blocksOf(bytes, name);
+    const at = shown.findIndex(({ type }) => type === 'table');
+    const table = shown[at] as Table;
+    const cells = table.rows.flatMap((row, down) => row.cells.map((_, across) => [down, across] as const));
+    await fc.assert(
+      fc.asyncProperty(
+        fc.constantFrom(...cells),
+        fc.constantFrom('', 'new words', '1,234.50'),
+        fc.boolean(),
+        async ([down, across], written, isBesideOthers) => {
+          const blocks = written === '' ? [] : [paragraph(written)];
+          const rows = table.rows.map((row, y) => ({
+            cells: row.cells.map((cell, x) => (y === down && x === across ? { ...cell, blocks } : cell)),
+          }));
+          const edited = shown.toSpliced(at, 1, { ...table, rows });
+          if (isBesideOthers) edited.splice(at + 1, 0, paragraph('A paragraph behind it.'));
+          const { bytes: after } = await editInPlace(source, { shown, edited, media: new Map() });
+          const now = (await blocksOf(after, name))[at] as Table;
+          const cellNow = now.rows[down]?.cells[across];
+          expect(plainText(doc(...(cellNow?.blocks ?? [])))).toBe(written);
+          const rest = (each: Table): string =>
+            JSON.stringify({
+              ...each,
+              rows: each.rows.map((row, y) => row.cells.filter((_, x) => y !== down || x !== across)),
+            });
+          expect(rest(now)).toBe(rest(table));
+          if (isBesideOthers) return;
+          const gone = between(textOf(bytes, name), textOf(after, name));
+          expect(gone).not.toMatch(/<w:(?:tbl|tc|tr|shd)|<table:table-(?:cell|row)|<t[dr][ >]|\n/);
+        },
+      ),
+      { numRuns: 12 },
+    );
+  },
+);
+
+it('changes a table as a whole where it has other rows now', async () => {
+  const source = sourceFor('survey.docx');
+  const shown = await blocksOf(await source.read(0, source.size), 'survey.docx');
+  const at = shown.findIndex(({ type }) => type === 'table');
+  const table = shown[at] as Table;
+  const edited = shown.toSpliced(at, 1, { ...table, rows: table.rows.slice(4) });
+  const { bytes } = await editInPlace(source, { shown, edited, media: new Map() });
+  const now = (await blocksOf(bytes, 'survey.docx')).flatMap((block) => (block.type === 'table' ? [block] : []));
+  expect(now.map(({ rows }) => rows.length)).toEqual([2]);
 });

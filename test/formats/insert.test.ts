@@ -464,3 +464,28 @@ it.each(['original', 'local', 'plain'] as const)('%s: carries as much look as th
   expect(landed[1]).toEqual(paragraph(marks ? text('x', marks) : text('x')));
   expect(plainText({ shape: 'blocks', blocks: asBlocks({ shape: 'blocks', blocks: landed }) })).toContain('x');
 });
+
+it.each([
+  ['docx', 'survey.docx'],
+  ['odt', 'history.odt'],
+  ['html', 'letters.html'],
+  ['markdown', 'log.md'],
+] as const)(
+  'puts a cell into a cell of a table of %s as its words, and blocks instead of all that it held',
+  async (name, file) => {
+    const cellOf = async (bytes: Uint8Array): Promise<readonly Block[]> => {
+      const [found] = (await taken(name, bytes)).filter(({ type }) => type === 'table');
+      return found?.type === 'table' ? (found.rows[1]?.cells[1]?.blocks ?? []) : [];
+    };
+    const number: Content = { shape: 'cells', rows: [[{ type: 'number', value: 1250, text: '£1,250.00' }]] };
+    const before = blocksText(await cellOf(demo(file)));
+    const behind = await cellOf((await insert(name, demo(file), 'table=1!B2', number)).bytes);
+    expect([behind.length, blocksText(behind)]).toEqual([1, `${before} £1,250.00`]);
+    const instead = await insert(name, demo(file), 'table=1!B2', number, { side: 'replace' });
+    expect(blocksText(await cellOf(instead.bytes))).toBe('£1,250.00');
+    if (name === 'markdown') return; // a line of a table holds no blocks
+    const both = doc('one', bullets('two', 'three'));
+    const { bytes } = await insert(name, demo(file), 'table=1!B2', both, { side: 'replace' });
+    expect((await cellOf(bytes)).map(({ type }) => type)).toEqual(['paragraph', 'list']);
+  },
+);

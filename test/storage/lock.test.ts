@@ -269,7 +269,7 @@ it('is a place like any other where its passphrase is known: taken from, pasted 
   expect((await command(known, 'copy', `${path}#1`)).out).toContain('Kept as 1');
   expect((await command(known, 'outline', path)).out).toContain('Passwords');
   expect((await command(known, 'paste', '1', '--into', path)).out).toMatch(/^Pasted 1 snippet into/);
-  expect((await command(known, 'cut', `${path}#2`)).out).toContain('Excerpt out of');
+  expect((await command(known, 'cut', `${path}#2`)).out).toContain('Taken out of');
 });
 
 it('is asked for its passphrase until that is right, by who takes from it', async () => {

@@ -234,7 +234,7 @@ words, link, money, date, number, held, secret, built-up …`,
     '{position} is still to come: another program has copied something. drawer next --follow goes on with it.',
   nextNoneLeft: 'Nothing is left. drawer next --restart begins again.',
   cutNothing: 'Nothing was cut.',
-  cutFrom: 'Excerpt out of {files}. drawer undo puts it back.',
+  cutFrom: 'Taken out of {files}. drawer undo puts it back.',
   cutSecret: {
     one: '{count} secret snippet gone from {file} for good, and here now.',
     other: '{count} secret snippets gone from {file} for good, and here now.',
