@@ -378,6 +378,12 @@ it.each([
   await page.keyboard.press('Control+c');
   await heard(page, kept);
   expect(await seriousFindings(page)).toEqual([]);
+  const tabs = page.getByRole('tab');
+  await tabs.first().focus();
+  await page.keyboard.press(direction === 'rtl' ? 'ArrowLeft' : 'ArrowRight');
+  expect(await tabs.nth(1).getAttribute('aria-selected')).toBe('true');
+  await page.keyboard.press(direction === 'rtl' ? 'ArrowRight' : 'ArrowLeft');
+  expect(await tabs.first().getAttribute('aria-selected')).toBe('true');
   // No phrase is left in English.
   const own = locale === 'ar' ? ar : de;
   const phrases = new Set<unknown>(

@@ -1,7 +1,7 @@
 import { type Content, DrawerError, parseFragment } from 'drawer';
 import { type FormatName, findFormatByName, formatNamed } from 'drawer/formats';
 import type { Draft, DraftTools } from './draft.ts';
-import { make } from './element.ts';
+import { make, rowStep } from './element.ts';
 import type { OpenFile } from './open-file.ts';
 import { type PlacedCells, SheetGrid } from './sheet-grid.ts';
 
@@ -133,8 +133,8 @@ export class WorkbookDraft implements Draft {
   }
 
   #onTabKey(event: KeyboardEvent): void {
-    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-    if (step === undefined) return;
+    const step = rowStep(event);
+    if (step === 0) return;
     const { length } = this.#sheets;
     const next = this.#sheets[(this.#sheets.indexOf(this.#shown) + step + length) % length] as Sheet;
     next.tab.focus();

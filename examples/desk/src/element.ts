@@ -22,6 +22,13 @@ export const setEnabled = (button: HTMLButtonElement, enabled: boolean): void =>
   button.setAttribute('aria-disabled', String(!enabled));
 export const isEnabled = (button: HTMLButtonElement): boolean => button.getAttribute('aria-disabled') !== 'true';
 
+/** Where an arrow key leads in a row of tabs or buttons: to the next (1), the one before (-1), nowhere (0). */
+export function rowStep({ key }: KeyboardEvent): -1 | 0 | 1 {
+  if (key !== 'ArrowLeft' && key !== 'ArrowRight') return 0;
+  const isForward = (key === 'ArrowRight') === (document.documentElement.dir !== 'rtl');
+  return isForward ? 1 : -1;
+}
+
 /** Shows a dialog until it is closed. */
 export async function untilClosed(dialog: HTMLDialogElement): Promise<void> {
   const closed = new Promise((end) => dialog.addEventListener('close', end));

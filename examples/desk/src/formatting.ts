@@ -1,7 +1,7 @@
 import type { Editor } from '@tiptap/core';
 import { Bold, createElement, type IconNode, Italic, List, ListOrdered, Redo2, Table, Undo2 } from 'lucide';
 import type { DocumentDraft } from './draft-document.ts';
-import { element, make } from './element.ts';
+import { element, make, rowStep } from './element.ts';
 import type { DeskPhrase, Say } from './words/index.ts';
 
 /** One thing that a writer does to what is selected. */
@@ -106,9 +106,7 @@ export class FormattingBar {
   #onKey(event: KeyboardEvent): void {
     const items = [this.#style, ...this.#buttons];
     const at = items.indexOf(event.target as HTMLSelectElement);
-    const isRight = document.documentElement.dir === 'rtl';
-    const forward = isRight ? 'ArrowLeft' : 'ArrowRight';
-    const step = event.key === forward ? 1 : /^Arrow(Left|Right)$/.test(event.key) ? -1 : 0;
+    const step = rowStep(event);
     if (step === 0) return;
     event.preventDefault();
     const next = items[(at + step + items.length) % items.length];

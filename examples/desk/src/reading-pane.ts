@@ -2,7 +2,7 @@ import { type Content, type Drawer, originOf, picturesIn, preview } from 'drawer
 import { type Captured, capture, type DrawerPanel, headingAbove, readRange, showContent } from 'drawer/browser';
 import type { Excerpt, OutlineEntry } from 'drawer/formats';
 import { createElement, X } from 'lucide';
-import { element, isEnabled, make, setEnabled } from './element.ts';
+import { element, isEnabled, make, rowStep, setEnabled } from './element.ts';
 import { chosenFiles, type FileSource } from './files.ts';
 import { type Find, FindInFile, mostFinds } from './find-in-file.ts';
 import { KeptMarks, type OpenPage, rangeOver } from './kept-marks.ts';
@@ -276,9 +276,8 @@ export class ReadingPane {
   }
 
   #onTabKey(event: KeyboardEvent): void {
-    const steps: Record<string, number> = { ArrowRight: 1, ArrowLeft: -1 };
-    const step = steps[event.key];
-    if (step === undefined || !this.#shown) return;
+    const step = rowStep(event);
+    if (step === 0 || !this.#shown) return;
     const next = this.#tabs[(this.#tabs.indexOf(this.#shown) + step + this.#tabs.length) % this.#tabs.length];
     if (!next) return;
     this.#show(next);
