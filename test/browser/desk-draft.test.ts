@@ -172,6 +172,11 @@ it('has every sheet of a workbook, each cell where it is in the file, and saves 
   expect(await cells('Sources of money!A1:B4')).toEqual(
     (await readFromFile(parsePlace(`${demoFiles}/costs.xlsx#Sources of money!A1:B4`))).content,
   );
+  // A file of another kind holds one of its sheets, which is said.
+  await page.getByRole('button', { name: 'File', exact: true }).click();
+  await page.getByLabel('Save as', { exact: true }).selectOption('ods');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await heard(page, /^Saved the sheet Fittings alone as draft\.ods, .*; the others are not in it/);
 });
 
 it('grows with what is pasted into a new sheet, and keeps each number a number', async () => {

@@ -208,16 +208,22 @@ export class DraftPane {
 
   async #save(): Promise<void> {
     if (!this.#draft) return;
-    const { bytes, name, type } = await this.#draft.save(element('ending', HTMLSelectElement).value);
+    const { bytes, name, type, onlySheet } = await this.#draft.save(element('ending', HTMLSelectElement).value);
     const size = this.#panel.words.bytes(bytes.length);
+    const said = (file: string): void =>
+      this.#panel.say(
+        onlySheet === undefined
+          ? this.#say('savedAs', { file, size })
+          : this.#say('savedSheetAs', { file, size, sheet: onlySheet }),
+      );
     if (!this.#files.create) {
       download(bytes, name, type);
-      return this.#panel.say(this.#say('savedAs', { file: name, size }));
+      return said(name);
     }
     const own = await this.#files.create(name, bytes);
     if (!own) return;
     await this.open(own);
-    this.#panel.say(this.#say('savedAs', { file: own.file.name, size }));
+    said(own.file.name);
   }
 
   async #saveBack(): Promise<void> {

@@ -112,7 +112,7 @@ export class WorkbookDraft implements Draft {
     const bytes = await this.#tools.working(new File([], name), 'savingFile', (open) =>
       open.writeCells(rows, format.name),
     );
-    return { bytes, name, type };
+    return { bytes, name, type, onlySheet: this.#sheets.length > 1 ? this.#shown.name : undefined };
   }
 
   async saveBack() {

@@ -9,7 +9,13 @@ export interface Draft {
   /** Shows how content will look where the caret is, as long as it is not put there; with nothing, no longer. */
   preview(content: Content | undefined, media: Media): void;
   /** The whole of it as a file with that ending: a new one. */
-  save(ending: string): Promise<{ readonly bytes: Uint8Array; readonly name: string; readonly type: string }>;
+  save(ending: string): Promise<{
+    readonly bytes: Uint8Array;
+    readonly name: string;
+    readonly type: string;
+    /** The one sheet of several that it holds. */
+    readonly onlySheet?: string | undefined;
+  }>;
   /** The bytes of the file it was opened from with what was changed, and all else as it was; absent for a new one. */
   saveBack?(): Promise<{ readonly bytes: Uint8Array; readonly changes: number }>;
   /** The endings that it can be saved with. */

@@ -65,6 +65,7 @@ export const ar: DeskPhrases = {
   openedToWrite: 'فُتح {file} للكتابة فيه',
   unchanged: 'لم يتغيّر شيء في {file}',
   savedAs: 'حُفظ باسم {file}، {size}',
+  savedSheetAs: 'حُفظت الورقة {sheet} وحدها باسم {file}، {size}؛ والأوراق الأخرى ليست فيه',
   savedBack: 'حُفظ {file} في مكانه',
   savedNotShown: 'حُفظ {file} في مكانه؛ وقد صار أكبر من أن يُعرض هنا',
   savedDownload: 'حُفظ {file}: نُزّل باسمه',

@@ -58,6 +58,7 @@ export const de: DeskPhrases = {
   openedToWrite: '{file} zum Schreiben geöffnet',
   unchanged: 'In {file} wurde nichts geändert',
   savedAs: 'Gespeichert als {file}, {size}',
+  savedSheetAs: 'Nur das Blatt {sheet} als {file} gespeichert, {size}; die anderen sind nicht darin',
   savedBack: '{file} an ihrem Ort gespeichert',
   savedNotShown: '{file} ist an seinem Ort gespeichert; zum Anzeigen ist es hier zu groß geworden',
   savedDownload: '{file} gespeichert: unter ihrem Namen heruntergeladen',

@@ -57,6 +57,7 @@ export const en = {
   openedToWrite: 'Opened {file} to write in',
   unchanged: 'Nothing was changed in {file}',
   savedAs: 'Saved as {file}, {size}',
+  savedSheetAs: 'Saved the sheet {sheet} alone as {file}, {size}; the others are not in it',
   savedBack: 'Saved {file} in its place',
   savedNotShown: 'Saved {file} in its place; it has become too large to be shown here',
   savedDownload: 'Saved {file}: it was downloaded under its name',
