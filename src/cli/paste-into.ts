@@ -127,7 +127,7 @@ async function pasteClaimed(
   return arrived;
 }
 
-/** Linked snippets land one behind the other: the first says where in a text, and of a sheet all cells are told. */
+/** Reports linked snippets, which land one after another, as one result: the first place in a text, the whole range in a sheet. */
 function linkedTogether(landed: readonly PasteResult[], count: number): readonly PasteResult[] {
   return landed.flatMap((first, index) => {
     if (index % count !== 0) return [];
@@ -141,7 +141,7 @@ function linkedTogether(landed: readonly PasteResult[], count: number): readonly
   });
 }
 
-/** The smallest area that holds two of a sheet. */
+/** The smallest area of a sheet that contains both. */
 function around(one: Fragment | undefined, other: Fragment | undefined): Fragment | undefined {
   if (one?.kind !== 'cells' || other?.kind !== 'cells') return undefined;
   const both = (first: Span | undefined, second: Span | undefined): Span | undefined =>

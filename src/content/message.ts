@@ -28,7 +28,7 @@ export const grouped = (count: number): string => String(count).replace(/\B(?=(\
 export const plural = (count: number, one: string, many = `${one}s`): string =>
   `${grouped(count)} ${count === 1 ? one : many}`;
 
-/** `12 KB`, `1 GB`: by the thousand and twenty-four. */
+/** Formats a size in powers of 1024, such as `12 KB` or `1 GB`. */
 export function bytesInWords(bytes: number): string {
   const power = bytes < 1024 ? 0 : Math.min(3, Math.floor(Math.log2(bytes) / 10));
   const value = bytes / 1024 ** power;

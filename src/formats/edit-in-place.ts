@@ -60,7 +60,7 @@ export async function editInPlace(
   return { bytes: await now.read(0, now.size), notes, changes: runs.length };
 }
 
-/** Runs in which a table that stays a table is a run of its own. */
+/** Splits runs so that each table that is still a table has a run of its own. */
 function withTablesApart({ at, count, blocks }: ChangedRun, originals: readonly Block[]): readonly ChangedRun[] {
   const runs: { at: number; count: number; blocks: Block[] }[] = [];
   let isOpen = false;
@@ -76,7 +76,7 @@ function withTablesApart({ at, count, blocks }: ChangedRun, originals: readonly 
   return runs;
 }
 
-/** A document that is changed block by block, and table cell by table cell. */
+/** Edits a document block by block, and its tables cell by cell. */
 class DocumentInPlace {
   source: Source;
   readonly notes: Note[] = [];
@@ -107,8 +107,8 @@ class DocumentInPlace {
   }
 
   /**
-   * Changes the cells of a table one by one, so that its look and all other cells stay; `false` where it has other rows, columns
-   * or spans now, or a cell cannot hold what it is to hold.
+   * Edits the changed cells of a table one by one, so that its look and all other cells stay. Returns `false` if its rows, columns
+   * or spans have changed, or if a cell cannot hold its new content.
    */
   async #changeCells(originals: readonly Block[], at: number, edited: Block): Promise<boolean> {
     const [table, place] = [originals[at], fragmentOf(originals, at)];
@@ -147,13 +147,13 @@ const isSame = (one: unknown, other: unknown): boolean => JSON.stringify(one) ==
 const spansOf = ({ rows }: Table): unknown =>
   rows.map(({ cells }) => cells.map(({ columnSpan = 1, rowSpan = 1 }) => [columnSpan, rowSpan]));
 
-/** The cells of a table with the places where they begin, from 0. */
+/** The cells of a table with the row and column in which each begins, counted from 0. */
 const startingCells = (table: Table): readonly PlacedCell[] =>
   tableGrid(table).flatMap((line, row) =>
     line.flatMap((placed, column) => (placed?.row === row && placed.column === column ? [placed] : [])),
   );
 
-/** A single paragraph of a cell as words, which take the place of those of its paragraph. */
+/** The blocks of a cell as content. A single paragraph becomes words, so that the paragraph in the file stays. */
 function wordsOrBlocks(blocks: readonly Block[]): Content {
   const [only] = blocks;
   if (blocks.length === 0) return { shape: 'run', inlines: [] };

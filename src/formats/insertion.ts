@@ -61,7 +61,7 @@ export function insertionEdits(
   const selected = selectProse(prose, fragment);
   const where = landedAt(side, selected.place);
   const asked = restyle(content, style);
-  // In a cell of a table, a single cell is its words.
+  // Within a table cell, a single cell lands as its words.
   const words = isInCell && asked.shape === 'cells' ? inlinesOf(asked) : undefined;
   const styled: Content = words ? { shape: 'run', inlines: words } : asked;
   const landing = new Landing(source, prose, grammar, selected, side, bookmark !== undefined);
@@ -354,7 +354,7 @@ class Landing {
       const whole = { block: first, from: 0, to: unitsIn(leaf) };
       return this.#instead(content, leaf, whole, whole);
     }
-    // A cell has to end with a paragraph: behind a table the emptied one does.
+    // A cell ends with a paragraph; after a table, the emptied one stays for that.
     const endsItself = asBlocks(content).at(-1)?.type !== 'table';
     return this.#landAndRemove([this.#beside(content, first, 'before')], this.#nodes(first)[0], endsItself);
   }
@@ -384,7 +384,7 @@ class Landing {
   #beside(content: Content, block: Block, side: 'before' | 'after'): TextEdit {
     const nodes = this.#nodes(block);
     const own = side === 'before' ? nodes[0] : nodes.at(-1);
-    // A table with a caption is known by its rows, since the caption outlives it; no paragraph stands among those.
+    // A table with a caption is traced by its rows, since the caption outlives it; paragraphs go outside of the table.
     const node = own?.kind === 'row' ? own.parent : own;
     if (!node) throw noPlace();
     const spot: BlockTarget =

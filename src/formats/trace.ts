@@ -36,7 +36,7 @@ export class SourceNode implements Extent {
   innerEnd = 0;
   /** Whether it must stay even if all its words are removed, such as a row with cells that span several rows. */
   tied = false;
-  /** Whether new blocks land in it, so that it needs no empty paragraph when all its own are removed. */
+  /** Whether new blocks land in it; then it needs no empty paragraph once its own are removed. */
   isRefilled = false;
   /** Earlier paragraphs that continue in it, and are removed with it. */
   readonly joined: SourceNode[] = [];

@@ -36,7 +36,7 @@ function linksOf({ meta }: Pick<SnippetSummary, 'meta'>): Readonly<Record<string
   return read.success ? read.output : {};
 }
 
-/** A digest of values, or of words, structure and emphasis; looks, which programs write anew when they save, do not count. */
+/** Hashes values, or words with structure and emphasis. Formatting is ignored, since programs rewrite it when they save. */
 async function digestOf(content: Content): Promise<string> {
   if (content.shape === 'cells') {
     const values = content.rows.map((row) =>
@@ -49,7 +49,7 @@ async function digestOf(content: Content): Promise<string> {
   return mediaHash(bytes ?? new Uint8Array());
 }
 
-/** Content for a bookmark of a file: in a sheet as it is, in a text as blocks of its own, so that the bookmark can lie around it. */
+/** Content to bookmark in a file: unchanged in a sheet; in a text as blocks, so that a bookmark can enclose it. */
 async function contentFor(file: string, content: Content): Promise<Content> {
   const entry = (await exists(file)) ? await formatOfFile(file) : findFormatByName(file);
   const isSheet = entry !== undefined && capabilities[entry.name].places.includes('cells');
@@ -226,16 +226,16 @@ async function contentOf(read: NonNullable<Format['read']>, file: Source, name: 
   }
 }
 
-/** What files become with linked parts up to date. */
+/** A planned renewal of linked parts. */
 export interface LinkedRenewal {
-  /** The files, and what belongs to them in the drawer: for `writeFiles`, as one action. */
+  /** The new files with the changes of their snippets, as one action for `writeFiles`. */
   readonly action: Required<Omit<FileAction, 'name'>>;
-  /** What each part then holds in its file, in the order of the parts. */
+  /** The new content of each part in its file, in the order of the parts. */
   readonly contents: readonly Content[];
 }
 
 /**
- * Works out what files become with their changed parts up to date. Nothing is written.
+ * Plans the renewal of changed parts. Writes nothing.
  * @throws DrawerError as `planPaste` does, such as for cells in the way of a part that has become longer
  */
 export async function planLinkedRenewal(

@@ -222,18 +222,18 @@ function firstFrom(numbers: readonly number[], least: number): number {
 
 export const overlaps = (one: Span, other: Span): boolean => one.from <= other.to && other.from <= one.to;
 
-/** Whether two areas of a sheet have a cell in common. */
+/** Whether two areas share a cell. */
 export const meets = (one: FullArea, other: FullArea): boolean =>
   overlaps(one.rows, other.rows) && overlaps(one.columns, other.columns);
 
-/** Whether an area of a sheet holds all cells of another. */
+/** Whether an area contains another. */
 export const holds = (outer: FullArea, { rows, columns }: FullArea): boolean =>
   outer.rows.from <= rows.from &&
   rows.to <= outer.rows.to &&
   outer.columns.from <= columns.from &&
   columns.to <= outer.columns.to;
 
-/** `B2:D9`, also for a single cell. */
+/** Formats an area as a range, such as `B2:D9` or, for a single cell, `B2:B2`. */
 export const areaName = ({ rows, columns }: FullArea): string =>
   `${columnLetters(columns.from)}${rows.from}:${columnLetters(columns.to)}${rows.to}`;
 

@@ -65,13 +65,13 @@ export async function insertIntoSheet(
   };
 }
 
-/** Names for cells are no cells themselves (ISO/IEC 29500-1, 18.2.5). @throws DrawerError `invalid` */
+/** Checks a name for cells, which must not read as a cell reference (ISO/IEC 29500-1, 18.2.5). @throws DrawerError `invalid` */
 function checkName(name: string): void {
   if (!/^[A-Za-z]\w{0,39}$/.test(name) || /^(?:[A-Za-z]{1,3}\d+|r\d*|c\d*|r\d*c\d*)$/i.test(name))
     throw new DrawerError('invalid/bookmark-name', { name });
 }
 
-/** Where content lands, and which cells it lands in place of: beside a bookmark or instead of what that holds, else at a place. */
+/** Resolves where content lands: after a bookmark, instead of the cells that it names, or at any other place. */
 async function landingPlace(
   codec: SheetCodec,
   source: Source,
@@ -87,7 +87,7 @@ async function landingPlace(
   const whole = { rows, columns };
   const place = { kind: 'cells', sheet: sheet.name } as const;
   if (side === 'replace') return { place: { ...place, ...whole }, instead: whole };
-  // A blank row keeps ranges apart: rows right below others would belong to them.
+  // A blank row keeps the ranges apart; rows right below others would extend them.
   const below = rows.to + 2;
   return { place: { ...place, rows: { from: below, to: below }, columns } };
 }
@@ -97,7 +97,7 @@ const areaOfCell = ({ row, column }: FilledCell): FullArea => ({
   columns: { from: column, to: column },
 });
 
-/** The grid with empty cells in all other places of an area, from its corner on. */
+/** Fills the rest of an area with empty cells, so that what it held is cleared. */
 function withCleared(grid: Grid, { rows, columns }: FullArea): Grid {
   const lines = new Map(grid.map(({ offset, cells }) => [offset, cells]));
   const [height, width] = [rows.to - rows.from + 1, columns.to - columns.from + 1];

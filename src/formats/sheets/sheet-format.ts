@@ -28,7 +28,7 @@ export interface SheetCodec<N extends FormatName = FormatName> {
   open(source: Source, tools: ReadTools): Promise<OpenWorkbook>;
   /** Opens the sheet that a place means, for a grid to land in. @throws DrawerError as `open`; `unsupported`, `not-found` */
   edit(source: Source, place: Fragment, landing: SheetLanding, tools: ReadTools): Promise<EditableSheet>;
-  /** The workbook with a name for cells of a sheet, in place of an older one of that name. */
+  /** Defines a name for cells of a sheet, or moves an existing name to them. */
   nameCells(source: Source, name: string, cells: CellsOf, tools: ReadTools): Promise<Uint8Array>;
   readonly remove: NonNullable<Format['remove']>;
   /** The bytes of a new workbook with one empty sheet. */
@@ -62,7 +62,7 @@ export interface OpenWorkbook {
 export interface SheetLanding {
   readonly grid: Grid;
   readonly insertion: Insertion;
-  /** The cells that it lands in place of. */
+  /** The cells that it replaces. */
   readonly instead?: FullArea | undefined;
 }
 
@@ -141,6 +141,6 @@ async function readPlace(
   return { named: sheetsContent(taken) };
 }
 
-/** A bookmark of a workbook is a name that it has for cells. */
+/** In a workbook, a bookmark is a name for cells. */
 export const asName = (fragment: Fragment): Fragment =>
   fragment.kind === 'bookmark' ? { kind: 'name', name: fragment.name } : fragment;

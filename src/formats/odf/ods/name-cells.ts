@@ -11,7 +11,7 @@ import { scanXmlText } from '../../xml/scan-xml.ts';
 import { xmlSource } from '../../xml/write-xml.ts';
 import { contentPart, namespaces, openOdf, writingNamespaces } from '../package.ts';
 
-/** The spreadsheet with a name for cells (ISO/IEC 26300-1, 9.4.12), in place of an older one of that name. */
+/** Defines a name for cells (ISO/IEC 26300-1, 9.4.12), or moves an existing name to them. */
 export async function nameOdsCells(
   source: Source,
   name: string,
@@ -45,7 +45,7 @@ function withName(text: string, { known, listEnd, place }: NamesReader, attribut
 
 const listName = 'table:named-expressions';
 
-/** What comes behind the names of a spreadsheet (3.7, `table-functions`). */
+/** The elements that follow the names of a spreadsheet (3.7, `table-functions`). */
 const behindNames: ReadonlySet<string> = new Set([
   'table:database-ranges',
   'table:data-pilot-tables',
@@ -53,19 +53,19 @@ const behindNames: ReadonlySet<string> = new Set([
   'table:dde-links',
 ]);
 
-/** Finds where the names of the whole spreadsheet stand; a sheet may have names of its own. */
+/** Finds the names that apply to the whole spreadsheet; a sheet may define its own. */
 class NamesReader implements XmlHandler {
-  /** The name that is sought. */
+  /** The position of the name, if it is defined. */
   known: Extent | undefined;
-  /** Where the end tag of the list of names begins, if it has one. */
+  /** The start of the end tag of the list of names, if there is one. */
   listEnd: number | undefined;
-  /** A list of names that is one empty tag, or where one would stand. */
+  /** The position of an empty list of names, or of a new list. */
   place: Extent | undefined;
   readonly #text: string;
   readonly #name: string;
   readonly #path: string[] = [];
   #extent: Extent = { start: 0, end: 0 };
-  /** Where the name that is sought has begun. */
+  /** The start of the name while it is open. */
   #begun: number | undefined;
 
   constructor(text: string, name: string) {

@@ -85,9 +85,9 @@ export async function editXlsx(
 }
 
 /**
- * The merged areas that stay and those that come, where a grid lands. Only the first cell of one can hold something, and none
- * overlap (ISO/IEC 29500-1, 18.3.1.55): one in the way gives way within `instead`.
- * @throws DrawerError `unsupported` for one that cannot
+ * Works out which merged areas to add and to remove when a grid lands. Only the first cell of a merged area can hold a value, and
+ * merged areas do not overlap (ISO/IEC 29500-1, 18.3.1.55). Those in the way are removed if they lie within `instead`.
+ * @throws DrawerError `unsupported` if one cannot be removed
  */
 function mergesAfter(
   { merges }: SheetFrame,

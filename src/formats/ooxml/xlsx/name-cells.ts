@@ -7,7 +7,7 @@ import { namespaces } from '../opc.ts';
 import { OpcEdit } from '../package-edit.ts';
 import { openWorkbook } from './read.ts';
 
-/** The workbook with a name of its own for cells (18.2.5), in place of an older one of that name. */
+/** Defines a name for cells (ISO/IEC 29500-1, 18.2.5), or moves an existing name to them. */
 export async function nameXlsxCells(
   source: Source,
   name: string,
@@ -36,9 +36,9 @@ export async function nameXlsxCells(
   return edit.bytes();
 }
 
-/** The elements of a workbook in front of its names; there is always a list of sheets (18.2.27). */
+/** The elements that precede the names of a workbook; `sheets` is always present (18.2.27). */
 export const beforeNames = ['sheets', 'functionGroups', 'externalReferences'];
 
-/** Where the last of these elements of the root ends. */
+/** The end of the last of these child elements of the root. */
 export const behind = ({ root }: SourceTree, names: readonly string[]): number =>
   root.children.findLast(({ name }) => names.includes(name))?.end ?? root.innerEnd;

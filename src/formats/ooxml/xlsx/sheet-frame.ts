@@ -53,7 +53,7 @@ export class SheetFrame {
     return [this.tree.setAttributes(dimension, { ref: `${corner(Math.min, 'from')}:${corner(Math.max, 'to')}` })];
   }
 
-  /** Takes merged areas away, and adds others in their place among the sheet's elements. */
+  /** Removes merged areas and adds others, in their place among the sheet's elements. */
   withMerges({ come, go }: { readonly come: readonly FullArea[]; readonly go: readonly FullArea[] }): TextEdit[] {
     if (come.length + go.length === 0) return [];
     const { tree } = this;
@@ -66,7 +66,7 @@ export class SheetFrame {
         areaOf(attributes.ref).some((area) => names.has(areaName(area))),
       );
       const count = known.children.length - gone.length + come.length;
-      // It has at least one (18.3.1.55).
+      // The element has at least one child (18.3.1.55).
       if (count === 0) return [tree.replace(known)];
       return [...gone.map((element) => tree.replace(element)), ...tree.append(known, source, { count: String(count) })];
     }
