@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
 
-/** What a locked drawer keeps to open itself with: how the passphrase makes a key, and the drawer's own key under it. */
+/** The lock of a drawer: how to derive a key from the passphrase, and the drawer's own key encrypted with that. */
 export interface Lock {
   readonly cipher: 'aes-256-gcm';
   readonly derivation: 'scrypt';
@@ -9,14 +9,14 @@ export interface Lock {
   readonly cost: number;
   readonly blockSize: number;
   readonly parallel: number;
-  /** In Base64, as the sealed key is. */
+  /** In Base64, like the encrypted key. */
   readonly salt: string;
   readonly key: string;
-  /** Whether a mark is kept of all that the drawer holds, so that nothing in it can be changed unnoticed. */
+  /** Whether the drawer has a mark of all its rows, so that no change goes unnoticed. */
   readonly whole?: true | undefined;
 }
 
-/** What a lock may cost to open: twice the memory and time of our own, since a drawer may come from anybody. */
+/** The maximum cost of opening a lock, twice that of ours, because a drawer may come from anybody. */
 const mostWork = 2 ** 21;
 
 const lockSchema: v.GenericSchema<Lock> = v.pipe(
@@ -35,17 +35,17 @@ const lockSchema: v.GenericSchema<Lock> = v.pipe(
 
 export const parseLock = (json: string): Lock => parseWith(lockSchema, JSON.parse(json), 'lock');
 
-/** Takes 128 MB and about half a second, so that passphrases are slow to guess. */
+/** Needs 128 MB and about half a second, so that passphrases are slow to guess. */
 export const strength = { cost: 2 ** 17, blockSize: 8, parallel: 1 } as const;
 
-/** Where a value belongs: its table, column and row. What is sealed says so, so that none passes for another. */
+/** The table, column and row of a value. An encrypted value is bound to them, so that it cannot be moved. */
 export const associatedData = (table: string, column: string, row: string | number): string =>
   `${table}.${column}:${row}`;
 
-/** The passphrase in its composed form (NFKC), so that it is the same however it was typed. */
+/** Normalises a passphrase (NFKC), so that it is the same however it was typed. */
 export const composed = (passphrase: string): string => passphrase.normalize('NFKC');
 
-/** Another program locked the drawer, or took its lock off, while this one had it open. */
+/** The error for a drawer that another program has locked or unlocked meanwhile. */
 export const lockChanged = (): DrawerError => new DrawerError('locked/drawer-lock-changed');
 
 export const noPassphrase = (): DrawerError => new DrawerError('locked/drawer-locked');
@@ -58,7 +58,7 @@ export const damagedRow = (cause: unknown): DrawerError => {
   return new DrawerError('damaged/row-damaged', { ...problem }, { cause });
 };
 
-/** What a work makes of a row. @throws DrawerError `row-damaged` where that is not valid. */
+/** Reads a row. @throws DrawerError `row-damaged` if it is not valid */
 export function readRow<T>(work: () => T): T {
   try {
     return work();

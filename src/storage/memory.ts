@@ -19,7 +19,7 @@ import {
 } from '../drawer/index.ts';
 import { Watchers, WorkQueue } from './work-queue.ts';
 
-/** A drawer that lives as long as the program. */
+/** A storage that lasts as long as the program. */
 export function memoryStorage(): Storage {
   const queue = new WorkQueue();
   const watchers = new Watchers();
@@ -39,7 +39,7 @@ export function memoryStorage(): Storage {
   };
 }
 
-/** Never changed in place, so that a work that fails leaves the state before it. */
+/** Never changed in place, so that a failed transaction leaves the previous state. */
 interface State {
   /** In order. */
   readonly snippets: readonly Snippet[];
@@ -191,7 +191,7 @@ class MemoryRows implements WritableRows {
   }
 }
 
-/** What is looked for in snippets that do not change, made when it is first asked for. */
+/** Lookups over a list of snippets, built on first use. */
 interface SnippetIndex {
   readonly byId: ReadonlyMap<string, Snippet>;
   readonly expiring: readonly Snippet[];
@@ -215,7 +215,7 @@ const summaryOf = ({ content: _, ...summary }: Snippet): SnippetSummary => summa
 const bySoonest = (one: SnippetSummary, other: SnippetSummary): number =>
   (one.expiresAt ?? '') < (other.expiresAt ?? '') ? -1 : 1;
 
-/** Where a snippet with this order key stands: the first position whose key is not lower. */
+/** The position for an order key: the first whose key is not lower. */
 function placeFor(snippets: readonly Snippet[], order: string): number {
   let [low, high] = [0, snippets.length];
   while (low < high) {
@@ -226,13 +226,13 @@ function placeFor(snippets: readonly Snippet[], order: string): number {
   return low;
 }
 
-/** Where a drawer is kept, and what it is handed; each has a default. */
+/** Options of `createDrawer`. */
 export interface DrawerOptions extends Partial<DrawerTools> {
-  /** In memory where none is given: then it lasts as long as the program. */
+  /** Default: in memory, as long as the program lasts. */
   readonly storage?: Storage | undefined;
 }
 
-/** A drawer in a storage. Without a storage it is an empty one in memory. */
+/** Creates a drawer in a storage; by default an empty one in memory. */
 export const createDrawer = ({
   storage = memoryStorage(),
   clock = () => new Date(),

@@ -1,17 +1,17 @@
 import { DrawerError } from '../content/index.ts';
 
-/** Runs works one after another, in the order they came; one that fails does not stop the next. */
+/** Runs tasks one after another, in order; a failed one does not stop the next. */
 export class WorkQueue {
   #last: Promise<unknown> = Promise.resolve();
   #ending: Promise<void> | undefined;
 
-  /** @throws DrawerError `storage` once it was ended. */
+  /** @throws DrawerError `storage` after the end */
   async add<T>(work: () => Promise<T>): Promise<T> {
     if (this.#ending) throw closed();
     return this.#run(work);
   }
 
-  /** Runs a last work behind all that wait; asked for again, it is the same one. */
+  /** Runs a last task after all waiting ones; later calls return the same promise. */
   end(work: () => Promise<void>): Promise<void> {
     this.#ending ??= this.#run(work);
     return this.#ending;
@@ -26,10 +26,10 @@ export class WorkQueue {
 
 const closed = (): DrawerError => new DrawerError('storage/drawer-closed');
 
-/** How often a storage that others may change is looked at, in milliseconds. */
+/** Interval for checking a storage that other programs may change, in milliseconds. */
 const interval = 250;
 
-/** Those who want to know of changes: told at once of this program's, and soon of others'. */
+/** Listeners of changes: called at once for those of this program, and soon for those of others. */
 export class Watchers {
   readonly #version: (() => unknown) | undefined;
   readonly #told = new Set<() => void>();
@@ -37,7 +37,7 @@ export class Watchers {
   #hasEnded = false;
   #seen: unknown;
 
-  /** `version` gives something else once another program has made a change; not a number means that it cannot be told now. */
+  /** @param version - returns another value once another program has changed something; `NaN` if unknown at the moment */
   constructor(version?: () => unknown) {
     this.#version = version;
   }
@@ -51,19 +51,19 @@ export class Watchers {
     };
   }
 
-  /** An error of one of them is theirs alone: the change was made, and the others are told of it. */
+  /** Calls every listener; an error in one does not keep the others from being called. */
   tell(): void {
     for (const changed of [...this.#told])
       try {
         changed();
       } catch (error) {
         queueMicrotask(() => {
-          throw error; // uncaught, as that of an event's listener is
+          throw error; // uncaught, like an error of an event listener
         });
       }
   }
 
-  /** Nobody is told any more. */
+  /** Removes all listeners. */
   end(): void {
     this.#hasEnded = true;
     this.#told.clear();

@@ -1,14 +1,14 @@
-/** How values are kept: as they are, or sealed. A place says where one belongs, so that none passes for another. */
+/** Writes values as plaintext or encrypted. Each value is bound to its place, so that none can be moved to another. */
 export interface ValueEncryption {
-  /** Whether nobody can read what is kept. */
+  /** Whether values are encrypted. */
   readonly isSealed: boolean;
   seal(value: unknown, place: string): unknown;
-  /** @throws DrawerError `storage` when it was changed, or moved from another place. */
+  /** @throws DrawerError `damaged` if it was changed or moved from another place */
   open(stored: unknown, place: string): unknown;
   sealBytes(bytes: Uint8Array, place: string): Uint8Array;
-  /** @throws DrawerError `storage` as `open` does. */
+  /** @throws DrawerError `damaged` as `open` does */
   openBytes(stored: Uint8Array, place: string): Uint8Array;
-  /** The same for the same words; sealed it tells nothing of them. */
+  /** A digest of the words; if encrypted, it reveals nothing about them. */
   digest(words: string): string;
 }
 

@@ -8,17 +8,17 @@ import { IndexedDbRows } from './rows.ts';
 import { type Tables, type Transaction, tableNames, upgrade, version } from './tables.ts';
 import { WordTable } from './word-table.ts';
 
-/** How a drawer in a browser is opened. */
+/** Options for opening a drawer in the browser. */
 export interface IndexedDbOptions {
-  /** Of a drawer that is locked. */
+  /** The passphrase of a locked drawer. */
   readonly passphrase?: string | undefined;
 }
 
 /**
- * A drawer in the browser's database of that name. A change is kept when its promise is fulfilled (durability `strict`);
+ * A drawer in the browser's database of that name. A change is durable when its promise is fulfilled (durability `strict`), and
  * other windows see it at once.
- * @throws DrawerError `locked` without the right passphrase, `newer` for one of a newer program, `storage` where the browser keeps
- * nothing.
+ * @throws DrawerError `locked` without the right passphrase; `newer` for a drawer of a newer version; `storage` if the browser
+ *   stores nothing
  */
 export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedDbOptions = {}): Promise<Storage> {
   const database = await open(name);
@@ -31,7 +31,7 @@ class IndexedDbStorage implements Storage {
   readonly #queue = new WorkQueue();
   readonly #watchers = new Watchers();
   readonly #reads = new Set<Promise<unknown>>();
-  /** By it other windows say so when they have changed something. */
+  /** Carries the notices of other windows that changed something. */
   readonly #channel: BroadcastChannel;
   #lock: string | undefined;
   #sealing: ValueEncryption;
@@ -44,14 +44,14 @@ class IndexedDbStorage implements Storage {
     this.#words = new WordTable(sealing.isSealed);
     this.#channel = new BroadcastChannel(`drawer:${name}`);
     this.#channel.onmessage = ({ data }: MessageEvent<unknown>) => {
-      // Any script of the page may say anything there.
+      // Any script of the page can post here.
       if (Array.isArray(data) && data.every((id) => typeof id === 'string')) this.#words.touch(data);
       else this.#words.forget();
       this.#watchers.tell();
     };
   }
 
-  /** Begins when what was asked for before has been written. Reads do not wait for one another: each sees one state. */
+  /** Starts after earlier writes. Reads do not wait for one another; each sees one state. */
   async read<T>(work: (rows: IndexedDbRows) => Promise<T>): Promise<T> {
     const { reading } = await this.#queue.add(async () => {
       const reading = this.#readNow(work);
@@ -90,13 +90,13 @@ class IndexedDbStorage implements Storage {
       this.#channel.postMessage([...rows.touched]);
       return result;
     } catch (error) {
-      this.#words.touch(rows.touched); // it may know what is taken back
+      this.#words.touch(rows.touched); // the index may contain what was rolled back
       await abort(transaction);
       throw storageProblem(error);
     }
   }
 
-  /** Only works that were handed writable rows write, so one type serves both modes. */
+  /** One type serves both modes, because only callers that asked for writable rows write. */
   #begin(mode: IDBTransactionMode): Transaction {
     try {
       return this.#database.transaction(tableNames, mode as 'readwrite', { durability: 'strict' });
@@ -123,7 +123,7 @@ class IndexedDbStorage implements Storage {
     return this.#reseal(plaintext, undefined);
   }
 
-  /** Writes everything anew, sealed otherwise. */
+  /** Rewrites everything under another encryption. */
   #reseal(next: ValueEncryption, lock: string | undefined): Promise<void> {
     return this.#queue.add(async () => {
       const transaction = this.#begin('readwrite');
@@ -155,7 +155,7 @@ async function open(name: string): Promise<IDBPDatabase<Tables>> {
   try {
     return await openDB<Tables>(name, version, {
       upgrade: (database, from, _, transaction) => upgrade(database, from, transaction),
-      // A window with a newer program wants to bring the drawer up: this one lets go of it.
+      // A window with a newer version is waiting to migrate the drawer, so this one closes it.
       blocking: (_, __, event) => (event.target as IDBDatabase | null)?.close(),
     });
   } catch (cause) {
@@ -200,13 +200,13 @@ async function resealAll(
   await write.finish();
 }
 
-/** By the name of a DOMException (Web IDL, section 2.8.1). */
+/** Problems by the name of a DOMException (Web IDL, section 2.8.1). */
 const reasonOf: Readonly<Record<string, ProblemName>> = {
   QuotaExceededError: 'storage/browser-full',
   InvalidStateError: 'storage/browser-closed',
 };
 
-/** What the browser could not do, in our words; a full disk among them. */
+/** Converts an error of the browser, such as a full disk. */
 function storageProblem(error: unknown): unknown {
   if (DrawerError.is(error) || !(error instanceof DOMException)) return error;
   return new DrawerError(reasonOf[error.name] ?? 'storage/browser-failed', { detail: error.name }, { cause: error });
@@ -217,6 +217,6 @@ async function abort(transaction: Transaction): Promise<void> {
     transaction.abort();
     await transaction.done;
   } catch {
-    // it is aborted, or was; the fault that matters is being thrown already
+    // it was aborted already; the error that matters is being thrown
   }
 }

@@ -7,13 +7,13 @@ import { sha256 } from '@noble/hashes/sha2.js';
 import { composed, damagedRow, type Lock, strength, wrongPassphrase } from '../encryption.ts';
 import type { ValueEncryption } from './encryption.ts';
 
-/** Loaded only for a drawer that is locked. A database's transactions do not wait for the platform's own cryptography. */
+/** Loaded only for locked drawers. It is not Web Cryptography, because that is asynchronous and a transaction would end meanwhile. */
 
 const nonceLength = 12;
 const encoder = new TextEncoder();
 const decoder = new TextDecoder();
 
-/** With a drawer's key: AES-256 in Galois/Counter Mode (NIST SP 800-38D), a random nonce for each value, its place as additional data. */
+/** Encryption with a drawer's key: AES-256-GCM (NIST SP 800-38D), a random nonce for each value, its place as additional data. */
 function sealedWith(key: Uint8Array): ValueEncryption {
   const sealBytes = (bytes: Uint8Array, place: string): Uint8Array => {
     const nonce = randomBytes(nonceLength);
@@ -41,7 +41,7 @@ function sealedWith(key: Uint8Array): ValueEncryption {
   };
 }
 
-/** A new lock as JSON, and the sealing with a new key under it. */
+/** Creates a lock, as JSON, with a new key. */
 export async function newLock(
   passphrase: string,
 ): Promise<{ readonly lock: string; readonly sealing: ValueEncryption }> {
@@ -52,7 +52,7 @@ export async function newLock(
   return { lock: JSON.stringify(lock), sealing: sealedWith(key) };
 }
 
-/** @throws DrawerError `locked` for a wrong passphrase. */
+/** Opens a lock. @throws DrawerError `locked` for a wrong passphrase */
 export async function openLock(lock: Lock, passphrase: string): Promise<ValueEncryption> {
   const outer = sealedWith(await derived(passphrase, lock));
   try {

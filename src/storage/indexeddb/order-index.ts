@@ -1,11 +1,11 @@
 import type { ShelfRow, SummaryRow, Transaction } from './tables.ts';
 
-/** A shelf with more snippets is parted in two. */
+/** A shelf with more snippets than this is split in two. */
 const most = 1024;
 
 /**
- * Positions of snippets by the counts of shelves: what they cost hardly grows with the drawer. The shelves are read once a
- * transaction, and those that changed are written at its end.
+ * Finds positions by counting snippets per shelf, a run of consecutive order keys, so that the cost hardly grows with the drawer.
+ * Shelves are read once per transaction, and the changed ones are written at its end.
  */
 export class OrderIndex {
   readonly #transaction: Transaction;
@@ -29,7 +29,7 @@ export class OrderIndex {
     return (await this.#all()).reduce((sum, { snippets }) => sum + snippets, 0);
   }
 
-  /** How many order keys are lower. */
+  /** The number of lower order keys. */
   async countBefore(order: string): Promise<number> {
     const shelves = await this.#all();
     const at = shelfOf(shelves, order);
@@ -55,7 +55,7 @@ export class OrderIndex {
     return [];
   }
 
-  /** The order key that stands so many behind the first of a shelf. */
+  /** The order key at an offset from the first of a shelf. */
   async #keyAt(first: string, rest: number): Promise<string | undefined> {
     const cursor = await this.#index().openKeyCursor(IDBKeyRange.lowerBound(first));
     return (rest === 0 ? cursor : await cursor?.advance(rest))?.key;
@@ -94,7 +94,7 @@ export class OrderIndex {
   }
 }
 
-/** The index of the shelf on which a key stands. */
+/** The index of the shelf that contains a key. */
 function shelfOf(shelves: readonly ShelfRow[], order: string): number {
   let [low, high] = [0, shelves.length];
   while (low < high) {

@@ -22,7 +22,7 @@ import { OrderIndex } from './order-index.ts';
 import type { SummaryRow, Transaction } from './tables.ts';
 import type { WordTable } from './word-table.ts';
 
-/** The rows seen by one transaction. It ends by itself when nothing is asked of it, so works wait for nothing else. */
+/** The rows of one transaction. A transaction ends by itself when it has no requests, so callers must not wait for anything else. */
 export class IndexedDbRows implements WritableRows {
   #transaction: Transaction;
   readonly #sealing: ValueEncryption;
@@ -31,10 +31,10 @@ export class IndexedDbRows implements WritableRows {
   readonly #reopen: (() => Transaction) | undefined;
   #bytesAdded = 0;
   #countBefore: ((order: string) => number) | undefined;
-  /** The snippets whose words may be others now. */
+  /** Snippets whose words may have changed. */
   readonly touched = new Set<string>();
 
-  /** `reopen` begins another transaction where the first one ended while something else was waited for. */
+  /** @param reopen - begins another transaction if the first one has ended */
   constructor(
     transaction: Transaction,
     sealing: ValueEncryption = plaintext,
@@ -48,7 +48,7 @@ export class IndexedDbRows implements WritableRows {
     this.#shelves = new OrderIndex(transaction);
   }
 
-  /** The lock that the drawer has, as JSON. */
+  /** The drawer's lock as JSON. */
   async findLock(): Promise<string | undefined> {
     return (await this.#store('settings').get('lock')) as string | undefined;
   }
@@ -58,7 +58,7 @@ export class IndexedDbRows implements WritableRows {
     else await this.#store('settings').put(lock, 'lock');
   }
 
-  /** Writes down what was counted on the way; a work that changes anything ends with it. */
+  /** Writes the counts; called at the end of each transaction that changes anything. */
   async finish(): Promise<void> {
     await this.#shelves.finish();
     if (this.#bytesAdded === 0) return;
@@ -86,7 +86,7 @@ export class IndexedDbRows implements WritableRows {
   }
 
   async countBefore(order: string): Promise<number> {
-    // After a search its index knows, until something changes.
+    // The index of the last search knows, until something changes.
     return this.#countBefore && this.touched.size === 0 ? this.#countBefore(order) : this.#shelves.countBefore(order);
   }
 
@@ -94,10 +94,10 @@ export class IndexedDbRows implements WritableRows {
     return (((await this.#store('settings').get('bytes')) as number | undefined) ?? 0) + this.#bytesAdded;
   }
 
-  /** By an index of words in memory, which is read in when it is first asked. */
+  /** Searches an index in memory, which is built with the first search. */
   async search(query: Query, limit: number): Promise<readonly SnippetSummary[]> {
     if (this.#reopen && this.#words && !this.#words.isReady) {
-      // Read in apart from this transaction, in portions that leave the page at hand.
+      // It is built outside of this transaction, in portions, so that the page stays responsive.
       await this.#words.readIn(this.#reopen);
       this.#transaction = this.#reopen();
       this.#shelves = new OrderIndex(this.#transaction);
@@ -146,7 +146,7 @@ export class IndexedDbRows implements WritableRows {
     return false;
   }
 
-  /** Every snippet's id. */
+  /** The ids of all snippets. */
   ids(): Promise<readonly string[]> {
     return this.#store('heads').getAllKeys();
   }
@@ -215,7 +215,7 @@ export class IndexedDbRows implements WritableRows {
     this.#bytesAdded += summary.facts.bytes;
   }
 
-  /** Writes a snippet that is there anew, as it is. */
+  /** Rewrites an existing snippet unchanged. */
   async rewrite({ content, ...summary }: Snippet): Promise<void> {
     const { id } = summary;
     await this.#store('contents').put({
@@ -239,7 +239,7 @@ export class IndexedDbRows implements WritableRows {
     };
   }
 
-  /** What is found by words is not kept while it is sealed. */
+  /** Searchable text is not stored while the drawer is encrypted. */
   async #putFind(summary: SnippetSummary, content: Content): Promise<void> {
     const { id, takenAt, order } = summary;
     this.touched.add(id);
@@ -296,7 +296,7 @@ export class IndexedDbRows implements WritableRows {
     await this.#store('actions').put({ number, state, action: stored });
   }
 
-  /** Those that are undone have the highest numbers. */
+  /** Undone actions have the highest numbers. */
   async trimActions(depth: number): Promise<TrimResult> {
     const store = this.#store('actions');
     const last = (await store.index('state').openKeyCursor('done', 'prev'))?.primaryKey ?? 0;

@@ -1,21 +1,21 @@
 import type { DBSchema, IDBPDatabase, IDBPTransaction } from 'idb';
 import { type Action, findable, lookOf, type Snippet, type SnippetSummary } from '../../drawer/index.ts';
 
-/** Rises with every change of the tables. */
+/** The version of the tables; increases with every change of them. */
 export const version = 4;
 
-/** A summary as it is kept: what it is found and sorted by stands beside it, since the summary itself may be sealed. */
+/** A stored summary. Its keys are stored beside it, because the summary itself may be encrypted. */
 export interface SummaryRow {
   readonly id: string;
   readonly order: string;
-  /** The same for snippets that look the same in a list. */
+  /** A digest that is equal for snippets that look alike in a list. */
   readonly alike: string;
   readonly bytes: number;
   readonly expiresAt?: string;
   readonly head: unknown;
 }
 
-/** What a snippet is found by; not kept while the drawer is sealed. */
+/** The searchable text of a snippet; not stored while the drawer is encrypted. */
 export interface FindRow {
   readonly id: string;
   readonly takenAt: string;
@@ -23,7 +23,7 @@ export interface FindRow {
   readonly found: ReturnType<typeof findable>;
 }
 
-/** How many snippets stand in a stretch of order keys, from `first` to the next one's: positions are found by these. */
+/** The number of snippets with order keys from `first` up to the next shelf's; used to find positions. */
 export interface ShelfRow {
   readonly first: string;
   readonly snippets: number;
@@ -35,7 +35,7 @@ export interface ActionRow {
   readonly action: unknown;
 }
 
-/** Summaries and contents stand apart, so that a list reads no content; summaries are sorted by their order keys. */
+/** Summaries and contents are separate, so that a list reads no content. Summaries are indexed by order key. */
 export interface Tables extends DBSchema {
   heads: { key: string; value: SummaryRow; indexes: { order: string; alike: string; expiresAt: string } };
   contents: { key: string; value: { readonly id: string; readonly content: unknown } };
@@ -43,21 +43,21 @@ export interface Tables extends DBSchema {
   shelves: { key: string; value: ShelfRow };
   media: { key: string; value: { readonly hash: string; readonly bytes: Uint8Array } };
   actions: { key: number; value: ActionRow; indexes: { state: string } };
-  /** `drawer`: the settings; `lock`: the lock as JSON; `bytes`: how many bytes words and pictures take. */
+  /** `drawer`: the settings; `lock`: the lock as JSON; `bytes`: the size of all words and pictures. */
   settings: { key: string; value: unknown };
 }
 
 export const tableNames = ['heads', 'contents', 'finds', 'shelves', 'media', 'actions', 'settings'] as const;
 export type Transaction = IDBPTransaction<Tables, typeof tableNames, 'readwrite'>;
 
-/** The drawer as older versions kept it: summaries and actions as they are, and no counts. */
+/** The tables of older versions: summaries and actions without keys beside them, and no counts. */
 interface OldTables {
   readonly summaries: readonly SnippetSummary[];
   readonly contents: readonly { readonly id: string; readonly content: Snippet['content'] }[];
   readonly actions: readonly Action[];
 }
 
-/** Makes the tables, or brings those of an older version up. */
+/** Creates the tables, or migrates those of an older version. */
 export async function upgrade(
   database: IDBPDatabase<Tables>,
   from: number,
@@ -66,12 +66,12 @@ export async function upgrade(
   const old = from > 0 ? await readOld(transaction) : undefined;
   for (const name of ['heads', 'actions'] as const) if (old) database.deleteObjectStore(name);
   const summaries = database.createObjectStore('heads', { keyPath: 'id' });
-  // Not unique, since snippets that change places pass through each other's.
+  // Not unique, because snippets that swap places have the same key for a moment.
   summaries.createIndex('order', 'order');
   summaries.createIndex('alike', 'alike');
   summaries.createIndex('expiresAt', 'expiresAt');
   database.createObjectStore('actions', { keyPath: 'number' }).createIndex('state', 'state');
-  // The oldest first, as the index of words takes them in.
+  // Oldest first, the order in which the index is built.
   database.createObjectStore('finds', { keyPath: 'id' }).createIndex('age', ['takenAt', 'id']);
   database.createObjectStore('shelves', { keyPath: 'first' });
   if (!database.objectStoreNames.contains('contents')) database.createObjectStore('contents', { keyPath: 'id' });

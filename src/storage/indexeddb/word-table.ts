@@ -3,18 +3,18 @@ import { compareAge, type Entry, WordIndex } from '../word-index.ts';
 import type { IndexedDbRows } from './rows.ts';
 import type { Transaction } from './tables.ts';
 
-/** How many rows are read in at once, so that the page goes on in between. */
+/** Rows read at once; the page can respond in between. */
 const portion = 100;
-/** From how many changed snippets on the index is read in anew. */
+/** With more changed snippets than this, the index is rebuilt. */
 const mostStale = 5_000;
 
-/** What a search found, and where things stand at that moment. */
+/** The matches of a search, and positions at that moment. */
 interface Found {
   readonly ids: readonly string[];
   countBefore(order: string): number;
 }
 
-/** The index of words of a drawer, kept in memory and in step with the database. */
+/** The full-text index of a drawer, in memory and in step with the database. */
 export class WordTable {
   #index: WordIndex | undefined;
   #reading: Promise<void> | undefined;
@@ -25,26 +25,26 @@ export class WordTable {
     this.#isSealed = isSealed;
   }
 
-  /** Whether it has been read in; sealed rows are read in with what asks for them. */
+  /** Whether it is built; for encrypted drawers, it is built within the first search. */
   get isReady(): boolean {
     return this.#index !== undefined || this.#isSealed;
   }
 
-  /** These snippets came, went or changed. */
+  /** Notes snippets that were added, removed or changed. */
   touch(ids: Iterable<string>): void {
     if (!this.#index && !this.#reading) return;
     for (const id of ids) this.#stale.add(id);
     if (this.#index && this.#stale.size > mostStale) this.forget();
   }
 
-  /** Everything may have changed. */
+  /** Discards the index, because anything may have changed. */
   forget(): void {
     this.#index = undefined;
     this.#reading = undefined;
     this.#stale.clear();
   }
 
-  /** Reads it in, once however many ask. */
+  /** Builds the index, once for all callers. */
   async readIn(begin: () => Transaction): Promise<void> {
     this.#reading ??= this.#readPortions(begin);
     await this.#reading;
@@ -53,7 +53,7 @@ export class WordTable {
   async #readPortions(begin: () => Transaction): Promise<void> {
     const index = new WordIndex();
     let last: Entry | undefined;
-    /** What was taken at the same moment, as an import is: in another order than the index has, so it is put in together. */
+    /** Snippets gathered at the same moment, such as an import. They come in another order than the index has, so they are sorted. */
     let together: Entry[] = [];
     const putTogether = async (): Promise<void> => {
       if (together.length > 1) together.sort(compareAge);
@@ -79,7 +79,7 @@ export class WordTable {
     this.#reading = undefined;
   }
 
-  /** The ids of what fits, the best first. */
+  /** The ids of the matches, best first. */
   async search(rows: IndexedDbRows, transaction: Transaction, query: Query, limit: number): Promise<Found> {
     const index = await this.#inStep(rows, transaction);
     return { ids: index.search(query, limit), countBefore: (order) => index.countBefore(order) };
@@ -89,7 +89,7 @@ export class WordTable {
     this.#index ??= new WordIndex();
     const index = this.#index;
     for (const id of rows.touched) this.#stale.add(id);
-    // What is sealed, or asked for by a work that writes, is read in on the spot.
+    // Encrypted drawers, and searches within a writing transaction, build it here.
     if (index.size === 0) for (const id of await rows.ids()) this.#stale.add(id);
     for (const id of this.#stale) {
       const entry = await this.#entry(rows, transaction, id);
@@ -108,7 +108,7 @@ export class WordTable {
   }
 }
 
-/** Lets everything else that waits go first: keys, clicks, drawing. */
+/** Lets waiting keys, clicks and drawing go first. */
 const pause = (): Promise<void> =>
   'scheduler' in globalThis
     ? globalThis.scheduler.postTask(() => {}, { priority: 'background' })

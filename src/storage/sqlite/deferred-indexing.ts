@@ -1,18 +1,18 @@
-/** So few may wait when a drawer is closed: finding them by reading takes no time to speak of. */
+/** So few snippets may stay unindexed when a drawer is closed; searching them by reading takes hardly any time. */
 const few = 64;
 
-/** With so many waiting no pause is waited for. */
+/** With more unindexed snippets than this, indexing starts without waiting for a pause. */
 const many = 16_000;
 
-/** How many are done at once: in a pause some milliseconds' work, and what takes the least time in all when nobody waits. */
+/** Snippets indexed at once: a few milliseconds' work in a pause, and the fastest overall at the end. */
 const portions = { pause: 128, last: 4_000 } as const;
 
-/** How long nothing is written before words are put into the index, in milliseconds. */
+/** Time without writes before indexing starts, in milliseconds. */
 const pause = 100;
 
 /**
- * Puts the words of what was kept into the index many at once, in the pauses of a program and before it ends: one by one that
- * takes several times as long as keeping. What waits is found all the same, by reading it.
+ * Indexes snippets in batches, in the pauses of a program and before it ends, because indexing them one by one takes several times
+ * as long as keeping them. Searches read unindexed snippets directly.
  */
 export class DeferredIndexing {
   readonly #portion: (most: number) => Promise<number>;
@@ -20,22 +20,22 @@ export class DeferredIndexing {
   #isAtIt = false;
   #hasEnded = false;
 
-  /** `portion` puts the words of at most so many snippets into the index, and gives how many wait still. */
+  /** @param portion - indexes at most so many snippets; returns the number left */
   constructor(portion: (most: number) => Promise<number>) {
     this.#portion = portion;
   }
 
-  /** Something was written: the pause begins anew, when so many wait that it is worth it. */
+  /** Restarts the pause after a write. */
   wrote(waiting: number): void {
     this.#plan(waiting, waiting > many ? 0 : pause);
   }
 
-  /** Something was read, which puts nothing off. */
+  /** Plans indexing after a read, which delays nothing. */
   wasRead(waiting: number): void {
     if (this.#timer === undefined) this.#plan(waiting, pause);
   }
 
-  /** Does what is left to do, where that is much, and nothing from then on. */
+  /** Indexes what is left, unless it is little, and stops. */
   async end(waiting: number): Promise<void> {
     this.#hasEnded = true;
     clearTimeout(this.#timer);
@@ -50,7 +50,7 @@ export class DeferredIndexing {
     this.#timer.unref();
   }
 
-  /** One portion; the next comes right after what else there is to do. */
+  /** Indexes one batch and plans the next one behind other work. */
   async #step(): Promise<void> {
     this.#isAtIt = true;
     const waiting = await this.#tried(portions.pause);
@@ -58,7 +58,7 @@ export class DeferredIndexing {
     this.#plan(waiting, 0);
   }
 
-  /** What cannot be done now is done some other time, by whoever writes next. */
+  /** Ignores failures; the next writer tries again. */
   async #tried(most: number): Promise<number> {
     try {
       return await this.#portion(most);

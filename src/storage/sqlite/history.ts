@@ -19,11 +19,11 @@ interface ActionRow extends Omit<Action, 'name' | 'changes' | 'files' | 'reshape
   readonly files: string | null;
 }
 
-/** JSON, or in older drawers a sentence. */
+/** Names are JSON; older drawers have sentences. */
 const nameIn = (stored: string): Action['name'] =>
   readActionName(stored.startsWith('{') ? (parseJson(stored) as Action['name']) : stored);
 
-/** What can be undone, and done again. */
+/** The actions to undo and to redo. */
 export class History {
   readonly #prepare: Prepare;
   readonly #known: RowCache;
@@ -43,7 +43,7 @@ export class History {
     return row && this.#toAction(row);
   }
 
-  /** What can be undone, newest first, and then what can be done again, as it would be. */
+  /** Actions to undo, newest first; then actions to redo, in the order of redo. */
   all(): readonly Action[] {
     const rows = this.#prepare(
       `SELECT number, state, name, at, changes, files, reshapes FROM action
@@ -89,7 +89,7 @@ export class History {
     else this.#known.forget('actions');
   }
 
-  /** Forgets undone actions, and done ones beyond `depth`, some at once. */
+  /** Forgets undone actions, and done ones beyond `depth`, in batches. */
   trim(depth: number): TrimResult {
     const { first, last, anyUndone } = this.#span();
     const isDeep = last - first + 1 > depth + Math.floor(depth / 10);
@@ -104,7 +104,7 @@ export class History {
     return { last, forgotten };
   }
 
-  /** Those that need bytes, of the undone ones and those up to a number. */
+  /** Actions that refer to bytes: the undone ones and those up to a number. */
   #forgotten(upTo: number): readonly Action[] {
     const mayNeed = this.#sealing.isSealed ? '' : `AND (files IS NOT NULL OR instr(changes, '"media"') > 0)`;
     const sql = `SELECT number, state, name, at, changes, files, reshapes FROM action

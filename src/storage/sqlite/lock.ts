@@ -4,24 +4,24 @@ import type { Prepare } from './snippet-row.ts';
 
 export { associatedData, lockChanged, parseLock } from '../encryption.ts';
 
-/** Loaded only for a drawer that is locked: a list should not wait for it. */
+/** Loaded only for locked drawers, because it takes time. */
 const crypto = (): typeof import('node:crypto') => process.getBuiltinModule('node:crypto');
 
 const ivLength = 12;
 const tagLength = 16;
 
-/** How values are written: sealed, or in the clear. A place says where one belongs, so that none passes for another. */
+/** Writes values as plaintext or encrypted. Each value is bound to its place, so that none can be moved to another. */
 export interface Encryption {
-  /** Whether nobody can read what is written. */
+  /** Whether values are encrypted. */
   readonly isSealed: boolean;
   seal(bytes: Uint8Array, place: string): Uint8Array;
-  /** @throws DrawerError `damaged` when it was changed, or moved from another place. */
+  /** @throws DrawerError `damaged` if it was changed or moved from another place */
   open(sealed: Uint8Array, place: string): Uint8Array;
-  /** As `seal`, of words and in Base64. */
+  /** Like `seal`, for words, in Base64. */
   sealText(words: string, place: string): string;
-  /** @throws DrawerError `damaged` as `open` does. */
+  /** @throws DrawerError `damaged` as `open` does */
   openText(sealed: string, place: string): string;
-  /** The same for the same words, and hardly ever for others; sealed it tells nothing of them. */
+  /** A digest of the words; if encrypted, it reveals nothing about them. */
   digest(words: string): string;
 }
 
@@ -34,7 +34,7 @@ export const plaintext: Encryption = {
   digest: shortHash,
 };
 
-/** With a drawer's key: AES-256 in Galois/Counter Mode (NIST SP 800-38D), a random nonce for each value, its place as additional data. */
+/** Encryption with a drawer's key: AES-256-GCM (NIST SP 800-38D), a random nonce for each value, its place as additional data. */
 const sealedWith = (key: Buffer): Encryption => {
   const seal = (bytes: Uint8Array, place: string): Buffer => {
     const iv = crypto().randomBytes(ivLength);
@@ -63,7 +63,7 @@ const sealedWith = (key: Buffer): Encryption => {
   };
 };
 
-/** A new lock, and the sealing with a new key under it. */
+/** Creates a lock with a new key. */
 export function newLock(passphrase: string): { readonly lock: Lock; readonly sealing: Encryption } {
   const salt = crypto().randomBytes(16);
   const key = crypto().randomBytes(32);
@@ -76,7 +76,7 @@ export function newLock(passphrase: string): { readonly lock: Lock; readonly sea
   return { lock: wholeLock(lock, key, sealedWith(derived(passphrase, lock))), sealing: sealedWith(key) };
 }
 
-/** A lock that says a mark is kept of the whole: its key opens only as that of such a one. */
+/** A lock that requires a mark of the whole drawer. Its key cannot be opened as that of a lock without one. */
 const wholeLock = (lock: Omit<Lock, 'key'>, key: Buffer, under: Encryption): Lock => ({
   ...lock,
   whole: true,
@@ -86,8 +86,8 @@ const wholeLock = (lock: Omit<Lock, 'key'>, key: Buffer, under: Encryption): Loc
 const keyOfWhole = 'key of a whole';
 
 /**
- * The sealing under a lock, and the lock as it should be kept: one of an older version becomes one that says a mark is kept.
- * @throws DrawerError `locked` for a wrong passphrase.
+ * Opens a lock. The lock returned is the one to store: a lock of an older version becomes one that requires a mark.
+ * @throws DrawerError `locked` for a wrong passphrase
  */
 export function openLock(lock: Lock, passphrase: string): { readonly sealing: Encryption; readonly lock: Lock } {
   try {
@@ -111,8 +111,7 @@ const derived = (passphrase: string, { salt, cost, blockSize, parallel }: Omit<L
 const [basis, prime] = [0x811c9dc5, 0x01000193];
 
 /**
- * FNV-1a of 32 bits (draft-eastlake-fnv, section 2) over code units, in base 36: what an index holds of long words. It only
- * spares looking at nearly all others, and hides nothing.
+ * FNV-1a of 32 bits (draft-eastlake-fnv, section 2) over code units, in base 36. It narrows a search and hides nothing.
  */
 export function shortHash(words: string): string {
   let hash = basis;
@@ -121,8 +120,8 @@ export function shortHash(words: string): string {
 }
 
 /**
- * All rows with the columns they are found by. Of what is sealed the start is enough: nonce and tag, which no other value has
- * (NIST SP 800-38D, section 5.2.1.2).
+ * Reads all rows with their keys. Of an encrypted value the start is enough: its nonce and tag are unique (NIST SP 800-38D,
+ * section 5.2.1.2).
  */
 const everyRow = [
   'SELECT row, id, "order", alike, expires, bytes, substr(head, 1, 40) AS head, substr(content, 1, 40) AS content FROM snippet ORDER BY row',
@@ -133,8 +132,8 @@ const everyRow = [
 ];
 
 /**
- * The mark of a locked drawer as a whole: rows that are valid each by itself could else be put back to what they were, be taken
- * out, or be filed as expired by whoever writes to the file, without anybody noticing.
+ * The mark of a locked drawer as a whole. Without it, whoever can write to the file could restore old rows, remove rows or let
+ * them expire unnoticed, since each row by itself would be valid.
  */
 export class WholeMark {
   readonly #prepare: Prepare;
@@ -154,7 +153,7 @@ export class WholeMark {
     this.#prepare("INSERT OR REPLACE INTO settings (name, value) VALUES ('whole', ?)").run(this.#now());
   }
 
-  /** @throws DrawerError `damaged` where something else than Drawer has changed the file since it was written */
+  /** @throws DrawerError `damaged` if anything but Drawer has changed the file since the mark was written */
   check(): void {
     const marked = this.#prepare("SELECT value FROM settings WHERE name = 'whole'").get() as
       | { value: string }
@@ -163,7 +162,7 @@ export class WholeMark {
     throw new DrawerError('damaged/drawer-changed-outside');
   }
 
-  /** How many rows this connection has changed. */
+  /** The number of rows that this connection has changed. */
   changes(): number {
     return (this.#prepare('SELECT total_changes() AS count').get() as { count: number }).count;
   }

@@ -6,10 +6,10 @@ import { versionOf } from './file.ts';
 import { SqliteRows } from './rows.ts';
 import { checkOwnSchema, schema, upgrades } from './schema.ts';
 
-/** Where a drawer of an older version stays when it is brought up. */
+/** The path of the copy that stays when a drawer of an older version is migrated. */
 export const copyOf = (path: string, version: number): string => `${path}.version-${version}`;
 
-/** Makes the tables or brings older ones up. Several processes may come first at once: the first one does it, the others wait. */
+/** Creates or migrates the tables. If several processes try at once, one does it and the others wait. */
 export function migrate(database: Database.Database, path: string): void {
   database.exec('BEGIN IMMEDIATE');
   try {
@@ -28,8 +28,8 @@ export function migrate(database: Database.Database, path: string): void {
 }
 
 /**
- * An older drawer stays beside the one that is made of it. Nobody writes meanwhile, and it has its name when it is whole: what
- * a program left that ended before is made anew.
+ * Keeps a copy of an older drawer beside the migrated one. Nobody writes meanwhile. The copy gets its name when it is complete, and
+ * an incomplete one is replaced.
  */
 function keepCopy(path: string, version: number): void {
   const copy = copyOf(path, version);
@@ -40,13 +40,13 @@ function keepCopy(path: string, version: number): void {
     copyWhole(path, begun);
     renameSync(begun, copy);
   } finally {
-    rmSync(begun, { force: true }); // there is one only where that failed, as on a full disk
+    rmSync(begun, { force: true }); // exists only after a failure, such as a full disk
   }
 }
 
 function copyWhole(path: string, to: string): void {
   const file = openSync(to, 'wx', 0o600);
-  const reader = new Database(path); // the one that writes cannot copy while it does
+  const reader = new Database(path); // the writing connection cannot copy during its transaction
   try {
     reader.prepare('VACUUM INTO ?').run(to);
     fsyncSync(file);
@@ -56,13 +56,13 @@ function copyWhole(path: string, to: string): void {
   }
 }
 
-/** Sealed ones are as they were. */
+/** Encrypted values stay as they are. */
 function renewLooks(database: Database.Database): void {
   const rows = new SqliteRows(database);
   if (rows.findLock() === undefined) rows.renewLooks();
 }
 
-/** Writes the snippets of an older version anew, with all that is kept beside them now. */
+/** Rewrites the snippets of an older version with the keys that are stored beside them now. */
 function moveRows(database: Database.Database): void {
   if (!database.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'snippet_2'").get()) return;
   const rows = new SqliteRows(database);

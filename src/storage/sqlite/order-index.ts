@@ -1,10 +1,10 @@
 import type { RowCache } from './row-cache.ts';
 import type { Prepare } from './snippet-row.ts';
 
-/** A shelf with more snippets is parted, now and then; so many stay on each. */
+/** A shelf with more snippets than `most` is split into shelves of `parted`. */
 const [most, parted] = [1024, 512];
 
-/** Positions of snippets by the counts of shelves: what they cost hardly grows with the drawer. */
+/** Finds positions by counting snippets per shelf, a run of consecutive order keys, so that the cost hardly grows with the drawer. */
 export class OrderIndex {
   readonly #prepare: Prepare;
   readonly #known: RowCache;
@@ -18,19 +18,19 @@ export class OrderIndex {
     return this.#sum('snippets', 'count(*)');
   }
 
-  /** What all snippets take, in bytes. */
+  /** The size of all snippets in bytes. */
   bytes(): number {
     return this.#sum('bytes', 'sum(bytes)');
   }
 
-  /** What is counted, and what stands on the open shelf. */
+  /** The sum over the counted shelves and the open one. */
   #sum(column: string, inTheOpen: string): number {
     const sql = `SELECT (SELECT coalesce(sum(${column}), 0) FROM shelf)
                       + (SELECT coalesce(${inTheOpen}, 0) FROM snippet WHERE "order" >= (SELECT max(first) FROM shelf)) AS sum`;
     return (this.#prepare(sql).get() as { sum: number }).sum;
   }
 
-  /** Counts what has been added (`by` 1) or taken away (-1); what stands on the open shelf is counted when that is asked. */
+  /** Counts an added (1) or removed (-1) snippet. The open shelf has no counts; its snippets are counted when needed. */
   change(order: string, bytes: number, by: 1 | -1): void {
     if (order >= this.#openFrom()) return;
     this.#prepare(
@@ -46,7 +46,7 @@ export class OrderIndex {
     );
   }
 
-  /** How many order keys are lower than each of these. */
+  /** The number of order keys lower than each of these. */
   countsBefore(orders: readonly string[]): readonly number[] {
     const rows = this.#prepare(
       `SELECT (SELECT coalesce(sum(snippets), 0) FROM shelf WHERE first < start)
@@ -57,10 +57,10 @@ export class OrderIndex {
     return rows.map(({ count }) => count);
   }
 
-  /** The shelf where position `offset` (from 0) is, or would be, and how many snippets stand on it before that. */
+  /** The shelf of position `offset` (from 0), and the number of snippets before it on that shelf. */
   find(offset: number): { readonly first: string; readonly rest: number } {
     if (offset === 0) return { first: '', rest: 0 };
-    // All counts as one text: sums over rows in SQL, or a row each, take several times as long.
+    // All counts come as one text, which is several times faster than a row each or sums in SQL.
     const { counts } = this.#prepare(
       'SELECT group_concat(snippets) AS counts FROM (SELECT snippets FROM shelf ORDER BY first)',
     ).get() as { counts: string | null };
@@ -75,7 +75,7 @@ export class OrderIndex {
     return { first: (this.#prepare(sql).get(index) as { first: string }).first, rest };
   }
 
-  /** Parts shelves that have become too long; the last stays open. */
+  /** Splits shelves that have become too long; the last one stays open. */
   part(): void {
     const long = this.#prepare('SELECT first, snippets FROM shelf WHERE snippets > ?').all(most) as {
       first: string;

@@ -13,16 +13,16 @@ import { SqliteRows } from './rows.ts';
 import { schema } from './schema.ts';
 import { columnsOf, type SnippetRow, snippetIn } from './snippet-row.ts';
 
-/** What became of a damaged drawer. */
+/** The result of rescuing a damaged drawer. */
 export interface Rescue {
-  /** How many snippets and pictures could be read, and are in the drawer again. */
+  /** The number of snippets and pictures that could be read and are in the new drawer. */
   readonly snippets: number;
   readonly pictures: number;
-  /** How many snippets are known to have been there and could not be read. */
+  /** The number of snippets known to be lost. */
   readonly lost: number;
-  /** Whether what was done before can still be undone: where nothing is lost that it tells of. */
+  /** Whether the history is kept; it is if nothing that it refers to is lost. */
   readonly history: boolean;
-  /** Where the damaged file is now. */
+  /** The path of the damaged file. */
   readonly kept: string;
 }
 
@@ -34,10 +34,9 @@ interface RawSnippet extends SnippetRow {
 }
 
 /**
- * Makes a new drawer of what can be read of a damaged one, row by row, in its place; the damaged one is kept beside it. Rows
- * of a locked drawer stay sealed, and are read only where its passphrase is known. The history comes along where nothing is lost
- * that it may tell of.
- * @throws DrawerError `storage` when nothing at all can be read; then nothing is changed.
+ * Replaces a damaged drawer by a new one with the rows that can be read; the damaged file stays beside it. Rows of a locked drawer
+ * stay encrypted and are read only with the passphrase. The history is kept if nothing that it may refer to is lost.
+ * @throws DrawerError `storage` if nothing can be read; then nothing is changed
  */
 export function rescueDrawer(
   path: string,
@@ -57,10 +56,10 @@ function rescueNow(path: string, passphrase: string | undefined): Rescue {
   for (const name of filesOf(made)) rmSync(name, { force: true });
   const source = readableCopy(path, `${path}.copy`);
   const damaged = new Database(source, { timeout: busyTimeout });
-  attempt(() => damaged.exec('BEGIN IMMEDIATE')); // what others would write now would be left behind
+  attempt(() => damaged.exec('BEGIN IMMEDIATE')); // writes of others would be lost now
   try {
     const result = makeOf(damaged, made, path, passphrase);
-    if (process.platform === 'win32') damaged.close(); // which renames no open file
+    if (process.platform === 'win32') damaged.close(); // Windows does not rename open files
     return { ...result, kept: replaceDamaged(path) };
   } finally {
     attempt(() => damaged.exec('ROLLBACK')); // or others would wait
@@ -69,7 +68,7 @@ function rescueNow(path: string, passphrase: string | undefined): Rescue {
   }
 }
 
-/** Makes a new drawer of what can be read. @throws DrawerError `storage` when that is nothing. */
+/** Creates a drawer of the rows that can be read. @throws DrawerError `storage` if there are none */
 function makeOf(
   damaged: Database.Database,
   made: string,
@@ -91,7 +90,7 @@ function makeOf(
   }
 }
 
-/** A file that was cut short is not read at all: a copy gets empty pages for those that are missing. */
+/** SQLite does not read a truncated file, so a copy gets empty pages for the missing ones. */
 function readableCopy(path: string, copy: string): string {
   const header = Buffer.alloc(32);
   const file = openSync(path, 'r');
@@ -124,7 +123,7 @@ function copyReadable(
     'INSERT INTO snippet (row, id, "order", alike, expires, bytes, head, content) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
   );
   const finder = new FullTextIndex((sql) => whole.prepare(sql));
-  // A statement that has met damage gives nothing more, so each row is read by a new one.
+  // A statement fails for good once it meets damage, so each row is read by a new one.
   const known = knownRows(damaged);
   if (known.size === 0 && !attempt(() => damaged.prepare('SELECT count(*) FROM snippet').get()))
     throw new Error('no table of snippets');
@@ -153,13 +152,13 @@ function copyReadable(
   return { snippets, pictures, lost, history };
 }
 
-/** `undefined` where rows are sealed and stay so. */
+/** `undefined` if rows are encrypted and the passphrase is unknown. */
 function sealingOf(lock: string | undefined, passphrase: string | undefined): Encryption | undefined {
   if (lock === undefined) return plaintext;
   return passphrase === undefined ? undefined : attempt(() => openLock(parseLock(lock), passphrase).sealing);
 }
 
-/** The numbers of rows, by every way that leads to some: the table from both ends, and its indexes. */
+/** Collects row numbers in every possible way: from both ends of the table and from its indexes. */
 function knownRows(damaged: Database.Database): ReadonlySet<number> {
   const ways = [
     'SELECT row FROM snippet ORDER BY row',
@@ -208,7 +207,7 @@ function copySetting(damaged: Database.Database, whole: Database.Database, name:
   if (isGood) whole.prepare('INSERT INTO settings (name, value) VALUES (?, ?)').run(name, found.value);
 }
 
-/** All actions, or none where one cannot be read, or needs a picture or bytes that are lost; whether they are there. */
+/** Copies all actions, or none if one cannot be read or refers to lost bytes. Returns whether they were copied. */
 function copyHistory(damaged: Database.Database, whole: Database.Database, sealing: Encryption): boolean {
   const actions = attempt(() => new History((sql) => damaged.prepare(sql), new RowCache(() => 0), sealing).all());
   const has = whole.prepare('SELECT 1 FROM media WHERE hash = ?');
@@ -225,7 +224,7 @@ function copyHistory(damaged: Database.Database, whole: Database.Database, seali
   return true;
 }
 
-/** What a work gives; `undefined` when the damage stops it. */
+/** The result of a call; `undefined` if damage stops it. */
 function attempt<T>(work: () => T): T | undefined {
   try {
     return work();

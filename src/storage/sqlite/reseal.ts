@@ -2,7 +2,7 @@ import type Database from 'libsql';
 import { associatedData, type Encryption } from './lock.ts';
 import { SqliteRows } from './rows.ts';
 
-/** Every table's values that are sealed in a locked drawer, by the column that names the row. */
+/** The encrypted columns of each table, and the column that identifies a row. */
 const tables = [
   { table: 'snippet', key: 'id', columns: ['head', 'content'] },
   { table: 'action', key: 'number', columns: ['name', 'changes', 'files'] },
@@ -10,7 +10,7 @@ const tables = [
   { table: 'settings', key: 'name', columns: ['value'] },
 ] as const;
 
-/** Writes all that a drawer holds anew, and puts the lock (as JSON) on it or takes it off; gives its rows as they are now. */
+/** Rewrites all values of a drawer and sets or removes its lock (as JSON). Returns the new rows. */
 export function reseal(
   database: Database.Database,
   before: Encryption,

@@ -4,13 +4,13 @@ import { DrawerError } from '../../content/index.ts';
 /** Marks a SQLite file as a drawer (`PRAGMA application_id`): the letters `Drwr`. */
 export const applicationId = 0x44727772;
 
-/** Rises with every change of the tables. */
+/** The version of the tables; increases with every change of them. */
 export const schemaVersion = 9;
 
 /**
- * Rows are numbered by when their snippets were taken, so that the newest come first from the index of words. Summaries (`head`) stand
- * before contents, so that a list reads no content; large contents lie on pages of their own. `alike` is a digest of what a
- * list shows of one.
+ * Rows are numbered in the order in which snippets were gathered, so that the full-text index returns the newest first. Summaries
+ * (`head`) precede contents, so that a list reads no content; large contents have pages of their own. `alike` is a digest of what
+ * a list shows.
  */
 const snippets = `
   CREATE TABLE snippet (
@@ -29,19 +29,19 @@ const snippets = `
 `;
 
 /**
- * Shelves count the snippets of a stretch of order keys each, from `first` to the next one's, and their bytes, so that
- * neither positions nor the number of snippets are found by reading rows. The last one is open: it holds no counts, so that
- * what is kept at the end writes none; what stands there is counted by its index when that is asked.
+ * Each shelf counts the snippets with order keys from `first` up to the next shelf's, and their bytes, so that positions and totals
+ * need no reading of rows. The last shelf is open: it has no counts, so that keeping at the end writes none; its snippets are
+ * counted by their index when needed.
  */
 const shelves = `
   CREATE TABLE shelf (first TEXT PRIMARY KEY, snippets INTEGER, bytes INTEGER) WITHOUT ROWID;
 `;
 
 /**
- * The words of snippets as they are compared, under the rows' numbers; the texts themselves are not kept twice, so a row is
- * deleted by telling its words again. Words of labels, origins and kinds stand there once more behind a sign of their own
- * (`finder.ts` says which), so that looking there costs no more than looking anywhere. The table of words holds every word once, for
- * parts of words and typos. Rows behind the number in `indexed` are not in it yet.
+ * The folded words of snippets by row number. The texts are not stored twice, so deleting a row needs its words again. Words of
+ * labels, origins and kinds occur a second time with a sign of their own (`signs` in `full-text-index.ts`), so that searching only
+ * there costs no more. The table of words contains every word once, for parts of words and typos. Rows after the number in
+ * `indexed` are not in it yet.
  */
 const words = `
   CREATE VIRTUAL TABLE finder USING fts5(words, content = '', prefix = '1 2 3 4', tokenize = 'ascii');
@@ -81,18 +81,18 @@ export const schema = `
   PRAGMA user_version = ${schemaVersion};
 `;
 
-/** What a drawer's file has to have: tables, indexes and triggers. */
+/** The tables, indexes and triggers of a drawer. */
 export const schemaNames = (): readonly string[] =>
   [...schema.matchAll(/CREATE (?:VIRTUAL )?(?:TABLE|INDEX|TRIGGER) (\w+)/g)].map(([, name]) => name as string);
 
-/** What brings a drawer of an older version to the next, by the version it has. */
+/** Migrations to the next version, by the version they start from. */
 export const upgrades: Readonly<Record<number, string>> = {
   1: `
     ALTER TABLE action ADD COLUMN files TEXT;
     CREATE TABLE settings (name TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
     PRAGMA user_version = 2;
   `,
-  // Its snippets wait in `snippet_2`, from where they are written anew.
+  // Its snippets wait in `snippet_2` to be rewritten.
   2: `
     DROP TRIGGER snippet_added;
     DROP TRIGGER snippet_removed;
@@ -134,15 +134,15 @@ export const upgrades: Readonly<Record<number, string>> = {
     ALTER TABLE action ADD COLUMN reshapes INTEGER;
     PRAGMA user_version = 4;
   `,
-  // What is in `alike` is written anew.
+  // `alike` is rewritten.
   4: 'PRAGMA user_version = 5',
-  // Summaries may tell a language from here on, tables a value and ranges that they have no types, which older programs refuse.
+  // From here on, summaries may have a language, tables values, and ranges no types; older programs refuse these.
   5: 'PRAGMA user_version = 6',
-  // Ranges may have gaps, and changes of files have marks, which older programs refuse.
+  // Ranges may have gaps, and file changes have marks; older programs refuse these.
   6: 'PRAGMA user_version = 7',
-  // Locked drawers have a mark of all their rows, which older programs would not renew.
+  // Locked drawers have a mark of all rows, which older programs would not update.
   7: 'PRAGMA user_version = 8',
-  // Kinds stand where English words did, and the index names every origin of a snippet: it is made anew, as time allows.
+  // Kinds replace English words, and the index contains every origin of a snippet; it is rebuilt over time.
   8: `
     INSERT INTO finder (finder) VALUES ('delete-all');
     DELETE FROM word;
@@ -157,11 +157,11 @@ interface Entry {
   readonly sql: string | null;
 }
 
-/** What stands in a drawer's file, by its name: how it was made, where that says what it does by itself. */
+/** The schema of a drawer by name, with its SQL where that matters. */
 let known: ReadonlyMap<string, string> | undefined;
 
 const statements = /CREATE (?:VIRTUAL )?(TABLE|INDEX|TRIGGER) (\w+)[\s\S]*?;(?=\s*(?:CREATE|INSERT|PRAGMA|$))/g;
-/** The tables that FTS5 makes for itself (without `content`, which this index has not). */
+/** The tables that FTS5 creates for itself (this index has no `content`). */
 const indexTables = ['data', 'idx', 'docsize', 'config'];
 
 function knownEntries(): ReadonlyMap<string, string> {
@@ -175,14 +175,14 @@ function knownEntries(): ReadonlyMap<string, string> {
   return entries;
 }
 
-/** Of a plain table or an index only the name matters: what older versions made has other words. */
+/** For plain tables and indexes only the name matters, because older versions used other SQL. */
 const actsByItself = (type: string, sql: string): boolean => type === 'TRIGGER' || /^CREATE VIRTUAL/.test(sql);
 
 const normalised = (sql: string): string => sql.replace(/;\s*$/, '').replace(/\s+/g, ' ').trim();
 
 /**
- * A drawer may come from anybody, and a trigger, a view or a table that is not ours could make it do what nobody asked for.
- * @throws DrawerError `damaged` for one that holds anything but what every drawer does
+ * Checks the schema. A drawer may come from anybody, and a foreign trigger, view or table could do harm.
+ * @throws DrawerError `damaged` if it contains anything but the schema of a drawer
  */
 export function checkOwnSchema(database: Database.Database): void {
   const found = database.prepare('SELECT type, name, sql FROM sqlite_schema').all() as Entry[];

@@ -8,16 +8,16 @@ import { schemaVersion } from './schema.ts';
 
 /** Maximum duration of a shared commit in milliseconds; later writes wait for the next one, so that other programs get a turn. */
 const longest = 20;
-/** So long, in milliseconds, one waits before it asks again whether another program has written, or lets others come in between. */
+/** Interval in milliseconds for checking whether another program has finished writing. */
 const pause = 1;
 /** Number of transactions after which the event loop gets a turn; otherwise a burst of calls would block it and hold memory. */
 const turn = 64;
 
-/** A drawer's file that is open. */
+/** An open drawer file. */
 export interface OpenFile {
   readonly database: Database.Database;
   readonly path: string;
-  /** Which file it is, by `identityOf`. */
+  /** The identity of the file (`identityOf`). */
   readonly file: string | undefined;
 }
 
@@ -29,7 +29,7 @@ export interface Held {
 
 type Work<T> = (rows: SqliteRows) => Promise<T>;
 
-/** A write that waits. */
+/** A waiting write. */
 interface Waiting {
   /** Runs it; the result reports success, to be called once it is on disk. */
   run(rows: SqliteRows): Promise<() => void>;
@@ -37,8 +37,8 @@ interface Waiting {
 }
 
 /**
- * Works on the rows of a file, one after another in the order in which they came, each wholly or not at all. Writes that wait at
- * the same time share transactions, since a commit takes longer than most of them; none is told of before it is on disk.
+ * Runs transactions on a file in order, each completely or not at all. Writes that wait at the same time share a commit, because a
+ * commit takes longer than most writes. Each is reported after it is on disk.
  */
 export class WriteQueue {
   readonly #open: OpenFile;
@@ -48,12 +48,12 @@ export class WriteQueue {
   /** Whether the journal could not be emptied and may still contain erased data. */
   #hasErasedInVain = false;
   #added = 0;
-  /** As it was opened. */
+  /** The file as it was opened. */
   #timeout: number = busyTimeout;
   /** The last batch of writes, while it can still be joined. */
   #joined: Waiting[] | undefined;
 
-  /** `written` is called after every commit that writes have brought about, before they are told of. */
+  /** @param written - called after every commit of writes, before they are reported */
   constructor(open: OpenFile, held: Held, written: () => void) {
     this.#open = open;
     this.#held = held;
@@ -93,7 +93,7 @@ export class WriteQueue {
     });
   }
 
-  /** Closes the file behind all that waits, as `WorkQueue.end` does; `hasWritten` tidies it, so that it alone is the whole drawer. */
+  /** Closes the file after all waiting transactions. With `hasWritten`, the journal is merged into the file first. */
   end(hasWritten: boolean): Promise<void> {
     this.#joined = undefined;
     return this.#queue.end(async () => {
@@ -153,7 +153,7 @@ export class WriteQueue {
         } while (performance.now() < until);
       });
     } catch (error) {
-      // If no transaction could begin, all the others have waited as long and fail too.
+      // If no transaction could begin, the others have waited as long and fail too.
       for (const { fail } of inIt.length > 0 ? inIt : waiting.splice(0)) fail(error);
       return;
     }
