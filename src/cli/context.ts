@@ -1,41 +1,41 @@
 import type { PassphraseOf } from '../node/index.ts';
 import type { CommandWords } from './command-words.ts';
 
-/** What a command is handed: where it prints, what it was told, and which drawer it is about. */
+/** The environment of a command: its output, its input and its drawer. */
 export interface Context {
-  /** Standard output: results. */
+  /** Prints a result to standard output. */
   print(text: string): void;
-  /** Standard error: what a result alone does not say. */
+  /** Prints a remark to standard error. */
   remark(text: string): void;
-  /** What is going on, on one line that the next replaces; the empty string clears it. */
+  /** Shows progress on one line, which the next call replaces; the empty string clears it. */
   progress(text: string): void;
-  /** All of standard input. */
+  /** Reads all of standard input. */
   readInput(): Promise<Uint8Array>;
-  /** Asks a question that is answered by yes or no; `undefined` where nobody can be asked. */
+  /** Asks a yes-or-no question; `undefined` if nobody can be asked. */
   readonly ask: ((question: string) => Promise<boolean>) | undefined;
-  /** Asks for something that is not shown while it is typed; `undefined` where nobody can be asked. */
+  /** Asks for input that is not echoed; `undefined` if nobody can be asked. */
   readonly askSecret: ((question: string) => Promise<string>) | undefined;
-  /** The passphrases of locked drawers; the command's own drawer goes by ''. */
+  /** Returns the passphrase of a locked drawer; '' is the command's own drawer. */
   readonly passphraseOf: PassphraseOf;
-  /** The whole screen, to draw on; `undefined` where there is none. */
+  /** The terminal's screen; `undefined` if there is none. */
   readonly terminal: Terminal | undefined;
-  /** How wide lines may be, in columns. */
+  /** The width of lines, in columns. */
   readonly width: number;
-  /** Whether results go to a terminal of 24-bit colours, and nobody asked for none (NO_COLOR). */
+  /** Whether results go to a terminal with 24-bit colours, and colours are not switched off (NO_COLOR). */
   readonly colourful: boolean;
-  /** Whether somebody is watching a terminal. */
+  /** Whether standard error is a terminal. */
   readonly interactive: boolean;
   readonly now: Date;
-  /** What is said, in the command's language. */
+  /** The words of the command's language. */
   readonly words: CommandWords;
   readonly environment: Readonly<Record<string, string | undefined>>;
   /** The drawer's file; `undefined` for the user's own. */
   readonly drawerPath: string | undefined;
-  /** Whether `--drawer` says which: then it is there, unless something is gathered into it. */
+  /** Whether `--drawer` names the drawer; then it must exist, unless something is gathered into it. */
   readonly namesDrawer: boolean;
 }
 
-/** A terminal that somebody sits at. It is drawn on by the way of standard error, so that results stay apart. */
+/** An interactive terminal. It is drawn through standard error, so that results stay separate. */
 export interface Terminal {
   readonly input: NodeJS.ReadStream;
   write(text: string): void;
@@ -55,8 +55,8 @@ export interface ProcessLike {
 }
 
 /**
- * `drawerOption` is what `--drawer` says; the variable `DRAWER` stands in for it. What is asked of the terminal is asked when a
- * command wants it: Node loads its streams only then.
+ * Creates a context. Properties of the terminal are read when they are needed, because Node loads its streams only then.
+ * @param drawerOption - the value of `--drawer`; without it, the variable `DRAWER` counts
  */
 export function createContext(process: ProcessLike, drawerOption: string | undefined, words: CommandWords): Context {
   const isAttended = (): boolean => process.stderr.isTTY === true && process.stdin.isTTY;
@@ -91,7 +91,7 @@ export function createContext(process: ProcessLike, drawerOption: string | undef
       return isAttended() ? terminalOf(process) : undefined;
     },
     get width() {
-      return process.stdout.columns || Number(process.env.COLUMNS) || 100; // a terminal that does not know says 0
+      return process.stdout.columns || Number(process.env.COLUMNS) || 100; // an unknown width is 0
     },
     get colourful() {
       return (
@@ -123,7 +123,7 @@ async function readAll(input: NodeJS.ReadStream): Promise<Uint8Array> {
   return new Uint8Array(Buffer.concat(chunks));
 }
 
-/** Anything but a yes is a no. */
+/** Asks a question; anything but a yes is a no. */
 async function ask({ stdin, stderr }: ProcessLike, question: string, words: CommandWords): Promise<boolean> {
   const { createInterface } = await import('node:readline/promises');
   const reader = createInterface({ input: stdin, output: stderr as NodeJS.WritableStream });
@@ -135,7 +135,7 @@ async function ask({ stdin, stderr }: ProcessLike, question: string, words: Comm
   }
 }
 
-/** What is typed is not echoed. */
+/** Reads a line without echoing it. */
 async function askSecret({ stdin, stderr }: ProcessLike, question: string): Promise<string> {
   const { createInterface } = await import('node:readline/promises');
   const { Writable } = await import('node:stream');
@@ -150,10 +150,10 @@ async function askSecret({ stdin, stderr }: ProcessLike, question: string): Prom
   }
 }
 
-/** Where the passphrase of a locked drawer is looked for before anybody is asked. */
+/** The variable that holds the passphrase of a locked drawer. */
 export const passphraseVariable = 'DRAWER_PASSPHRASE';
 
-/** The passphrases of locked drawers: from the variable, or of who sits at the terminal, asked once for each; '' is the command's own. */
+/** Returns passphrases from the variable or from the terminal, asking once per drawer; '' is the command's own. */
 export function passphrasesFrom({
   environment,
   askSecret,

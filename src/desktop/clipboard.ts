@@ -1,70 +1,70 @@
-/** A program as people see it. */
+/** A program of the desktop. */
 export interface Program {
-  /** Its name as the desktop has it: `libreoffice-calc`. */
+  /** Its name on the desktop, such as `libreoffice-calc`. */
   readonly name: string;
-  /** What the title of its window says. */
+  /** The title of its window. */
   readonly title: string;
 }
 
-/** What was copied, before any of it is read. */
+/** A copy before it is read. */
 export interface Copied {
-  /** Its forms by the names that its system has for them: `text/html`, `UTF8_STRING`. */
+  /** The system's names of its forms, such as `text/html` or `UTF8_STRING`. */
   readonly forms: readonly string[];
-  /** Where it was copied, as far as the desktop tells. */
+  /** The program in which it was copied, if the desktop tells. */
   readonly program?: Program;
   /**
-   * One of its forms; `undefined` where its program does not give it.
-   * @throws DrawerError `too-large`; `storage` where its program does not answer
+   * Reads one of its forms; `undefined` if the program does not provide it.
+   * @throws DrawerError `too-large`; `storage` if the program does not answer
    */
   read(form: string): Promise<Uint8Array | undefined>;
 }
 
-/** Something in forms that programs ask for, by their names. */
+/** Data in several forms, by the names that programs ask for. */
 export type Forms = ReadonlyMap<string, Uint8Array>;
 
-/** What is put on a clipboard. */
+/** Data to put on a clipboard. */
 export interface Offering {
   readonly forms: Forms;
-  /** The forms instead while a spreadsheet is in front, where the desktop tells: it would ask how to read the others. */
+  /** Other forms while a spreadsheet is in front, if the desktop tells, because a spreadsheet would ask how to read the usual ones. */
   readonly forSpreadsheets?: Forms;
 }
 
-/** What was put on the clipboard, for as long as it is there. */
+/** Data on the clipboard, as long as it is there. */
 export interface Offer {
-  /** Ends when another program has copied something, or it was taken away. */
+  /** Settles when another program copies something, or after `end`. */
   readonly gone: Promise<void>;
-  /** Whether the desktop took words only. */
+  /** Whether the desktop accepted only text. */
   readonly isWordsAlone?: true;
-  /** Whether the system keeps it itself, also when whoever put it there has ended. */
+  /** Whether the system keeps it after this program has ended. */
   readonly isKept?: true;
-  /** Takes it off the clipboard. */
+  /** Removes it from the clipboard. */
   end(): void;
 }
 
-/** The clipboard of a desktop, as one of its systems has it. */
+/** The clipboard of a desktop. */
 export interface DesktopClipboard {
-  /** The system by its name: `X11`. */
+  /** The name of the system, such as `X11`. */
   readonly system: string;
-  /** Whether it tells of pastes. */
+  /** Whether the system reports pastes. */
   readonly hearsPastes: boolean;
-  /** Comes when the desktop has ended, or the clipboard was closed. */
+  /** Settles when the desktop ends or the clipboard is closed. */
   readonly ended: Promise<void>;
-  /** What is on it now; `undefined` where nothing is. @throws DrawerError `storage` where its program does not answer */
+  /** The current copy, if there is one. @throws DrawerError `storage` if its program does not answer */
   copied(): Promise<Copied | undefined>;
-  /** Tells of each copy that another program makes; gives what ends that. */
+  /** Calls back for each copy that another program makes; returns a function that stops it. */
   watch(onCopy: () => void): Promise<() => void>;
   /**
-   * Puts something on it.
-   * @param onPasted - hears when the program in front has taken it, where the system tells that
-   * @throws DrawerError `storage` where the system does not let it
+   * Puts data on the clipboard.
+   * @param onPasted - called when the program in front has pasted it, if the system reports that
+   * @throws DrawerError `storage` if the system refuses
    */
   offer(offering: Offering, onPasted?: () => void): Promise<Offer>;
-  /** Leaves what was offered to the desktop's own keeper of clipboards, where there is one. */
+  /** Hands the data to the desktop's clipboard manager, if there is one, and closes. */
   close(): Promise<void>;
 }
 
-/** How long a secret stays on it, in milliseconds. */
+/** How long a secret stays on the clipboard, in milliseconds. */
 export const secretStays = 60_000;
 
-/** More than this is not read from a clipboard, in bytes. */
+/** The maximum size read from a clipboard, in bytes. */
 export const mostBytes = 64 * 2 ** 20;

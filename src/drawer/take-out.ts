@@ -4,21 +4,21 @@ import { commit } from './commit.ts';
 import type { Snippet, SnippetSummary } from './snippet.ts';
 import { findSnippet, type WritableRows } from './storage.ts';
 
-/** What became of snippets that were to be deleted. */
+/** The result of removing snippets. */
 export interface Removed {
-  /** How many are gone. */
+  /** The number of removed snippets. */
   readonly removed: number;
-  /** How many stay, since they are held. */
+  /** The number that stay because they are held. */
   readonly held: number;
-  /** How many of those that are gone were secret, and cannot be brought back. */
+  /** The number of removed secrets, which cannot be restored. */
   readonly erased: number;
 }
 
-/** The changes that take snippets out, each once, since they are elsewhere now; what is held stays. */
+/** The changes that remove snippets once they are elsewhere; held ones stay. */
 export const removalChanges = (snippets: readonly Pick<Snippet, 'id' | 'held'>[]): Change[] =>
   [...new Set(snippets.filter(({ held }) => !held).map(({ id }) => id))].map((id) => ({ type: 'remove', id }));
 
-/** @throws DrawerError `consent` for one that was built up, unless that may go too. */
+/** @throws DrawerError `consent` for a built-up snippet, unless that is allowed */
 export async function removeFrom(
   rows: WritableRows,
   ids: readonly string[],
@@ -37,7 +37,7 @@ export async function removeFrom(
   return { removed: go.length, held: stay.length, erased: secret };
 }
 
-/** Erases those that were to be pasted once only; gives how many. */
+/** Erases the snippets that were marked for a single paste; returns their number. */
 export async function spendIn(rows: WritableRows, ids: readonly string[], at: Date): Promise<number> {
   const changes: Change[] = [];
   for (const id of new Set(ids))
@@ -46,18 +46,18 @@ export async function spendIn(rows: WritableRows, ids: readonly string[], at: Da
   return changes.length;
 }
 
-/** A rule would let these go, and nobody said that they may. */
+/** The error for a rule that would remove snippets without consent. */
 export function consentNeeded(going: readonly SnippetSummary[]): DrawerError {
   const named = going.map(({ label, facts }) => `“${clipped(label ?? facts.preview, 30)}”`);
   return new DrawerError('consent/snippets-would-go', { count: going.length, snippets: firstOf(named, 5) });
 }
 
-/** What somebody put together is not thrown away by a slip. */
+/** The error for removing a built-up snippet without consent. */
 export function refuseBuiltUp({ parts, facts }: Snippet): void {
   if (parts === undefined) return;
   throw new DrawerError('consent/snippet-built-up', { preview: clipped(facts.preview, 40), count: parts.length });
 }
 
-/** What is said of an action that has no way back. */
+/** The description of an action that cannot be undone. */
 export const finalAction = ({ kind, params }: Message): DrawerError =>
   new DrawerError('refused/action-final', { action: { kind: `did.${kind}`, ...(params && { params }) } });

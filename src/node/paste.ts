@@ -17,29 +17,29 @@ import { exists, openFile } from './files.ts';
 import { nodeTools } from './inflate.ts';
 import { checkWritable } from './replace-file.ts';
 
-/** What is to land where. */
+/** A paste to plan. */
 export interface PasteRequest {
   readonly place: Place;
   readonly insertion: Insertion;
 }
 
-/** What landed, or would. */
+/** The result of a planned paste. */
 export interface PasteResult {
   readonly file: string;
-  /** `landed.after` and a place, `landed.cells`, `landed.newFile` and the like. */
+  /** The position as a message, such as `landed.after` with a place, `landed.cells` or `landed.newFile`. */
   readonly where: Message;
   readonly replaced?: Param | undefined;
   readonly notes: readonly Note[];
   readonly isNew: boolean;
-  /** Of a sheet: the cells that were filled. */
+  /** In a sheet, the filled cells. */
   readonly cells?: string | undefined;
-  /** The folder beside it in which its pictures stand; absent where there are none. */
+  /** The folder of its pictures beside it, if there are any. */
   readonly pictures?: string | undefined;
-  /** What the bookmark around it holds, read from the new bytes. */
+  /** The content of its bookmark, read from the new bytes. */
   readonly bookmarked?: { readonly name: string; readonly content: Content } | undefined;
 }
 
-/** The files that a paste would write, and where its content lands. */
+/** The files that a paste writes, and the results. */
 export interface PastePlan {
   readonly files: readonly FileWrite[];
   readonly landed: readonly PasteResult[];
@@ -47,15 +47,14 @@ export interface PastePlan {
 
 /** Options of `planPaste`. */
 export interface PasteSettings {
-  /** Of new files: a BCP 47 tag. */
+  /** The language of new files, a BCP 47 tag. */
   readonly language?: string;
 }
 
 /**
- * Works out what files become when content lands in them, several places of one file in turn, each as the file is after the
- * one before; writes nothing.
- * @throws DrawerError that names the file: `not-found`, `unsupported`, `write-failed` for one that is open elsewhere or may
- *   not be written.
+ * Plans pastes into files without writing anything. Several pastes into one file apply in order, each to the result of the one before.
+ * @throws DrawerError with the file in `where`: `not-found`; `unsupported`; `write-failed` if it is open elsewhere or must not be
+ *   written
  */
 export async function planPaste(requests: readonly PasteRequest[], settings: PasteSettings = {}): Promise<PastePlan> {
   const files = new Map<string, FileWrite>();
@@ -71,7 +70,7 @@ export async function planPaste(requests: readonly PasteRequest[], settings: Pas
       const made = now ? await into(path, now, place, insertion) : await newFile(path, place, insertion, settings);
       const pictures = pointsToPictures ? await picturesBeside(path, insertion.content, insertion.media) : [];
       for (const picture of pictures) files.set(picture.path, picture);
-      files.delete(path); // behind its pictures, so that it never points to nothing
+      files.delete(path); // written after its pictures, so that its links always work
       files.set(path, { path, ...(before && { before }), after: made.bytes });
       landed.push({
         file: place.file,
@@ -90,7 +89,7 @@ export async function planPaste(requests: readonly PasteRequest[], settings: Pas
   return { files: [...files.values()], landed };
 }
 
-/** A link leads to the file that it names. */
+/** The path of a file, with links resolved. */
 const targetPath = async (file: string): Promise<string> =>
   realpath(file).catch(async () =>
     join(await realpath(dirname(resolve(file))).catch(() => dirname(resolve(file))), basename(file)),
@@ -107,7 +106,7 @@ async function readTarget(path: string): Promise<Uint8Array | undefined> {
   }
 }
 
-/** What a bookmark holds. @throws DrawerError `not-found` */
+/** Reads the content of a bookmark. @throws DrawerError `not-found` */
 async function bookmarkIn(path: string, bytes: Uint8Array, name: string): Promise<PasteResult['bookmarked']> {
   const source = sourceOf(bytes, basename(path));
   const { read } = await (await formatOf(source)).load();
@@ -123,13 +122,13 @@ async function into(path: string, bytes: Uint8Array, { fragment }: Place, insert
   throw new DrawerError('unsupported/format-not-pasted', { format: name, endings: await endings('insert') });
 }
 
-/** An empty file is what its name says. */
+/** The format of a file; of an empty one, by its name. */
 async function entryFor(path: string, bytes: Uint8Array): Promise<FormatEntry> {
   if (bytes.length > 0) return formatOf(sourceOf(bytes, basename(path)));
   return findFormatByName(path) ?? formatOf(sourceOf(bytes, basename(path)));
 }
 
-/** A file of its own; a place in it can only be named where the new file has it. */
+/** Creates a new file; only a workbook can have a place in it. */
 async function newFile(
   path: string,
   { file, fragment }: Place,
@@ -157,7 +156,7 @@ async function newFile(
   return { bytes: bytes ?? new Uint8Array(), notes: gapNotes(content), where: { kind: 'landed.newFile' } };
 }
 
-/** The usual endings of the formats that can be written anew, or pasted into. */
+/** The usual endings of the formats that can be created, or pasted into. */
 async function endings(what: 'write' | 'insert'): Promise<string[]> {
   const { formats } = await import('../formats/index.ts');
   const able = await Promise.all(

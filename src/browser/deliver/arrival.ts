@@ -9,21 +9,21 @@ import {
   picturesIn,
 } from '../../content/index.ts';
 
-/** What something that is edited shows: its letters without white space, and how many pictures. */
+/** What an element shows: its letters without white space, and the number of pictures. */
 interface Shown {
   readonly letters: string;
   readonly pictures: number;
 }
 
-/** What has not arrived of content, as far as can be seen. */
+/** The visible parts of content that have not arrived. */
 interface Missing {
-  /** Of how many paragraphs, cells and the like the words are missing. */
+  /** The number of paragraphs, cells and so on whose words are missing. */
   readonly pieces: number;
   readonly of: number;
   readonly pictures: number;
 }
 
-/** Those that show only a part of what they hold: one piece that is seen has to do. */
+/** Elements that render only a part of their content; there, one visible piece is enough. */
 const partlyShown = '.cm-content, [role="grid"], [role="treegrid"]';
 
 const lettersOf = (words: string): string => words.replace(/[\s\u200b\ufeff]+/g, '');
@@ -37,12 +37,12 @@ function shownIn(element: Element): Shown {
 
 const placeCalled = (name: string): string | Message => name || { kind: 'place.any' };
 
-/** The error for a place that took nothing of what was pasted into it. */
+/** The error for an element that accepted nothing. */
 export const tookNothing = (name: string): DrawerError =>
   new DrawerError('refused/place-took-nothing', { place: placeCalled(name) });
 
 /**
- * Watches a place for what is pasted into it. Made before the paste; what is selected then counts for gone.
+ * Checks whether pasted content has arrived in an element. Created before the paste; the selection at that time counts as replaced.
  */
 export class Arrival {
   readonly #element: Element;
@@ -63,7 +63,7 @@ export class Arrival {
     this.#selected = shownIn(holder);
   }
 
-  /** What is not there yet. */
+  /** The parts that have not arrived yet. */
   get missing(): Missing {
     const now = shownIn(this.#element);
     const wanted = new Map<string, number>();
@@ -86,7 +86,7 @@ export class Arrival {
     return pieces === 0 && pictures === 0;
   }
 
-  /** Says what did not arrive. @throws DrawerError `refused` */
+  /** Checks the arrival. @throws DrawerError `refused` with the missing parts */
   check(name: string): void {
     if (this.isWhole) return;
     const { pieces, of, pictures } = this.missing;
@@ -105,7 +105,7 @@ function occurrences(letters: string, piece: string): number {
   return count;
 }
 
-/** The words of each paragraph, item and cell; a line break or a note parts them, as editors show these in ways of their own. */
+/** The words of each paragraph, item and cell, split at line breaks and footnotes, which editors show in their own ways. */
 function piecesOf(blocks: readonly Block[]): string[] {
   return blocks.flatMap((block): string[] => {
     switch (block.type) {

@@ -11,16 +11,16 @@ import {
 } from '../dom.ts';
 import { isField } from './field.ts';
 
-/** Where the caret last was: something that takes what is pasted, and where in it. */
+/** The last position of the caret: an element that accepts pastes, and the range in it. */
 export interface CaretPlace {
   readonly element: HTMLElement;
-  /** Where in something that is edited as a page is. */
+  /** The range, if the element is editable content. */
   readonly range?: StaticRange;
-  /** It is a frame with another site's page: nothing can be put there. */
+  /** Whether it is a frame of another site, which is out of reach. */
   readonly isForeign?: true;
 }
 
-/** What can take a paste: fields, what is edited in place, and grids. */
+/** Elements that accept pastes: fields, editable content and grids. */
 const taking =
   'input:not([type="hidden"]):not([type="button"]):not([type="submit"]):not([type="reset"]):not([type="image"]), textarea, select, [contenteditable]:not([contenteditable="false"]), [role="grid"], [role="treegrid"], [data-drawer="target"]';
 
@@ -33,8 +33,8 @@ interface Following {
 const followings = new WeakMap<Document, Following>();
 
 /**
- * Remembers where the caret is in a document, so that it is still known when the focus has gone to a panel. The result ends
- * it; several callers share one memory.
+ * Follows the caret in a document, so that its position is known after the focus has moved to a panel. Several callers share one
+ * record. Returns a function that stops following.
  */
 export function followCaret(page: Document = document): () => void {
   const following = followings.get(page) ?? startFollowing(page);
@@ -50,14 +50,14 @@ export function followCaret(page: Document = document): () => void {
   };
 }
 
-/** Where the caret is or last was; `undefined` when it was in nothing that takes a paste, or that is gone. */
+/** The current or last position of the caret; `undefined` if it was nowhere that accepts pastes, or that is gone. */
 export function lastPlace(page: Document = document): CaretPlace | undefined {
   const now = placeOf(activeElement(page));
   const place = now ?? followings.get(page)?.place;
   return place?.element.isConnected ? place : undefined;
 }
 
-/** Makes an element the place where the next delivery lands, as if the caret were in it. */
+/** Makes an element the target of the next delivery, as if it had the caret. */
 export function setPlace(element: HTMLElement, page: Document = document): void {
   const following = followings.get(page);
   const place = placeOf(element);
@@ -77,7 +77,7 @@ function startFollowing(page: Document): Following {
     part.addEventListener('focusin', remember, { capture: true, signal });
     part.addEventListener('focusout', remember, { capture: true, signal });
     part.addEventListener('selectionchange', remember, { signal });
-    // The focus may have gone into a frame.
+    // The focus may have moved into a frame.
     windowOf(part).addEventListener('blur', remember, { signal });
   };
   const following: Following = { place: placeOf(activeElement(page)), users: 0, stop: () => ending.abort() };
@@ -89,20 +89,20 @@ function startFollowing(page: Document): Following {
 export function placeOf(target: EventTarget | null | undefined): CaretPlace | undefined {
   if (!isElement(target) || isWithinAny(target, privateParts)) return undefined;
   if (isForeignFrame(target)) return { element: target as HTMLElement, isForeign: true };
-  if (pageInFrame(target)) return undefined; // what has the focus in it tells its place
+  if (pageInFrame(target)) return undefined; // the frame's own focus tells the position
   const taker = target.closest<HTMLElement>(taking) ?? editedPage(target.ownerDocument);
   if (!taker) return undefined;
-  // Within a grid it is what has the focus there: the grid hears of it all the same.
+  // In a grid, the focused element is the target; its events reach the grid.
   if (!taker.isContentEditable) return { element: isHtmlElement(target) && !isField(taker) ? target : taker };
   const element = editingHost(taker);
   const range = rangeWithin(element);
   return { element, ...(range && { range }) };
 }
 
-/** The body of a page that is edited as a whole (HTML, section 6.8.5). */
+/** The body of a page in design mode (HTML, section 6.8.5). */
 const editedPage = (page: Document): HTMLElement | undefined => (page.designMode === 'on' ? page.body : undefined);
 
-/** The outermost element that is edited as one. */
+/** The outermost editable element around an element. */
 function editingHost(element: HTMLElement): HTMLElement {
   let host = element;
   while (host.parentElement?.isContentEditable && host !== host.ownerDocument.body) host = host.parentElement;

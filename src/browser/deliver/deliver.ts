@@ -19,29 +19,29 @@ import { fillField, isField, kindOf, nameOf, typeInto } from './field.ts';
 
 /** Options of `deliver`. */
 export interface DeliverOptions {
-  /** Bytes of the pictures in the content. */
+  /** Bytes of the pictures in the content; default: none. */
   readonly media?: Media;
-  /** Where it lands; without one, where the caret is or last was. */
+  /** The target element; default: where the caret is or last was. */
   readonly into?: HTMLElement | undefined;
-  /** How it looks there: `local` (the default) leaves fonts, sizes and colours behind, `plain` all but the words. */
+  /** The look: `local` (default) drops fonts, sizes and colours; `plain` drops everything but the words. */
   readonly style?: PasteStyle | undefined;
-  /** How dates are written in the content, a BCP 47 tag; the page's own when not given. */
+  /** The language of dates in the content, a BCP 47 tag; default: the page's. */
   readonly language?: string;
 }
 
-/** Where something landed. */
+/** The result of a delivery. */
 export interface Delivered {
   readonly element: HTMLElement;
-  /** What people call that place; the empty string when it has no name. */
+  /** The accessible name of the target; the empty string if it has none. */
   readonly name: string;
 }
 
 /**
- * Puts content where the caret last was, though the focus may be elsewhere by now: into fields as typing does, into fields of
- * a kind of their own (a date, a number, a box, a choice) as that kind's value, and into editors by the same events as a
- * real paste, so that their own undo takes it back in one step. The focus is there afterwards.
- * @throws DrawerError `not-found` when there is no such place, `invalid` when a field does not take it, `refused` when
- * nothing there takes a paste, or not all of it has arrived, which it says.
+ * Inserts content where the caret is or last was: into text fields like typing, into typed fields (date, number, check box, choice)
+ * as a value, and into editors by the events of a paste, so that the editor's own undo reverts it in one step. The target has
+ * the focus afterwards.
+ * @throws DrawerError `not-found` if there is no target; `invalid` if a field does not accept the value; `refused` if nothing, or
+ *   not everything, has arrived
  */
 export async function deliver(content: Content, options: DeliverOptions = {}): Promise<Delivered> {
   const place = options.into ? (placeOf(options.into) ?? { element: options.into }) : lastPlace();
@@ -74,7 +74,7 @@ export async function deliver(content: Content, options: DeliverOptions = {}): P
 const outOfReach = (name: string): DrawerError =>
   new DrawerError('refused/frame-out-of-reach', { frame: name || { kind: 'frame.any' } });
 
-/** What an editor can hold of content: Quill’s tables have cells but no headings, and lose the words of these. */
+/** Adapts content to an editor. Quill's tables have no heading cells and would lose their words. */
 const held = (content: Content, element: HTMLElement): Content =>
   element.closest('.ql-editor') && (content.shape === 'blocks' || content.shape === 'cells')
     ? { shape: 'blocks', blocks: asBlocks(content).map(withoutHeadingRows) }
@@ -86,7 +86,7 @@ function withoutHeadingRows(block: Block): Block {
   return table;
 }
 
-/** The focus and the caret, back where they were. */
+/** Restores the focus and the caret. */
 function goTo({ element, range }: CaretPlace): void {
   element.focus({ preventScroll: true });
   const selection = element.ownerDocument.getSelection();
@@ -102,8 +102,8 @@ function goTo({ element, range }: CaretPlace): void {
 }
 
 /**
- * Whether anything changes there by an attempt, at once or in the next frames: some editors take their time. An empty paragraph
- * that an editor makes where nothing was is no change.
+ * Whether an attempt changes the element, at once or within a second, since some editors take their time. An empty paragraph that an
+ * editor creates is no change.
  */
 async function takes(whole: Element, attempt: () => boolean, arrival: Arrival): Promise<boolean> {
   const wasBlank = isBlank(whole);
@@ -120,7 +120,7 @@ async function takes(whole: Element, attempt: () => boolean, arrival: Arrival): 
   });
   try {
     if (!attempt()) return false;
-    // A timer, since frames rest in a window that is not in sight.
+    // A timer, because frames pause in a hidden window.
     for (let turn = 0; turn < 60 && !(hasChanged() && arrival.isWhole); turn++)
       await new Promise((next) => setTimeout(next, 16));
     return hasChanged();
@@ -133,15 +133,15 @@ const isBlank = (element: Element): boolean =>
   element.textContent?.trim() === '' &&
   element.querySelector('img, table, hr, li, svg, canvas, video, object') === null;
 
-/** A paste as the browser makes one: the events first (UI Events; Clipboard API, section 8), then its own insertion. */
+/** Pastes as the browser does: first the events (UI Events; Clipboard API, section 8), then the default insertion. */
 function pasteInto(element: HTMLElement, transfer: DataTransfer): boolean {
   const page = element.ownerDocument;
   const caret = page.getSelection()?.anchorNode;
   const within = caret && element.contains(caret) && isElement(caret) ? caret : (caret?.parentElement ?? element);
   const target = element.isContentEditable && element.contains(within) ? within : element;
-  // An editor in a frame knows the events of its own window.
+  // An editor in a frame expects events of its own window.
   const { ClipboardEvent, InputEvent, KeyboardEvent } = windowOf(element);
-  // A Shift that went down there may have come up elsewhere, and would make it a paste of words alone.
+  // The editor may have missed the release of Shift, and would paste plain text.
   target.dispatchEvent(new KeyboardEvent('keyup', { key: 'Shift', code: 'ShiftLeft', keyCode: 16, bubbles: true }));
   const paste = new ClipboardEvent('paste', {
     clipboardData: transfer,
@@ -165,7 +165,7 @@ function pasteInto(element: HTMLElement, transfer: DataTransfer): boolean {
     : page.execCommand('insertHTML', false, trusted(markup));
 }
 
-/** Pages may ask that markup comes from a named policy (Trusted Types): ours is made of content and nothing else. */
+/** Wraps markup for pages that require Trusted Types. The markup is made from content only. */
 function trusted(markup: string): string {
   policy ??= (globalThis as { trustedTypes?: TrustedTypes }).trustedTypes?.createPolicy('drawer', {
     createHTML: (made) => made,
@@ -178,7 +178,7 @@ interface TrustedTypes {
 }
 let policy: ReturnType<TrustedTypes['createPolicy']> | undefined;
 
-/** Content as a clipboard's data: every flavour, and a picture that is alone also as a file, as browsers give it. */
+/** Content as a `DataTransfer` with every flavour; a single picture also as a file, as browsers do. */
 export async function transferOf(content: Content, media: Media, isPlain = false): Promise<DataTransfer> {
   const transfer = new DataTransfer();
   const flavours: Flavours = isPlain ? new Map([['text/plain', plainText(content)]]) : await flavoursOf(content, media);
@@ -195,8 +195,8 @@ function pictureFile(picture: Picture, media: Media): File | undefined {
 }
 
 /**
- * Puts content on the system's clipboard in all flavours at once (Clipboard API, section 7); a picture that is alone as an
- * image too. Needs a key press or click a moment before, as browsers ask.
+ * Puts content on the system clipboard in all flavours (Clipboard API, section 7); a single picture also as an image. Browsers
+ * require a key press or click just before.
  */
 export async function toClipboard(content: Content, media: Media): Promise<void> {
   const flavours = await flavoursOf(content, media);
@@ -211,7 +211,7 @@ export async function toClipboard(content: Content, media: Media): Promise<void>
   await navigator.clipboard.write([new ClipboardItem(Object.fromEntries(parts))]);
 }
 
-/** Clipboards take pictures as PNG. */
+/** Converts a picture to PNG, the only image type of the clipboard; `undefined` if the browser cannot. */
 async function asPng(picture: Picture, media: Media): Promise<Blob | undefined> {
   const bytes = media.get(picture.media);
   if (!bytes) return undefined;
@@ -223,6 +223,6 @@ async function asPng(picture: Picture, media: Media): Promise<Blob | undefined> 
     canvas.getContext('2d')?.drawImage(bitmap, 0, 0);
     return await canvas.convertToBlob({ type: 'image/png' });
   } catch {
-    return undefined; // no picture that this browser draws; its words and markup are there
+    return undefined; // the browser cannot draw it; text and markup remain
   }
 }
