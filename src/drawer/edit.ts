@@ -9,15 +9,15 @@ import type { Listed } from './references.ts';
 import type { Meta, Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
 
-/** What a change of one snippet's content was worked out from. */
+/** The content that an edit is based on. */
 export interface AsRead {
-  /** The content as it was read: where that has changed since, nothing is done. */
+  /** The content as it was read; if it has changed since, the edit is refused. */
   readonly was?: Content | undefined;
 }
 
-/** How a snippet's content is replaced. */
+/** Options of `edit`. */
 export interface EditOptions extends AsRead {
-  /** The pictures that come with the content. */
+  /** Bytes of the pictures in the content. */
   readonly media?: Media | undefined;
 }
 
@@ -26,7 +26,7 @@ export interface Renewed extends EditOptions {
   /** The snippet's id. */
   readonly id: string;
   readonly content: Content;
-  /** An application's own JSON by names, in place of what the snippet has; without it that stays. */
+  /** New application data of the snippet; default: unchanged. */
   readonly meta?: Meta | undefined;
 }
 
@@ -73,12 +73,12 @@ export function checkAsRead({ content }: Snippet, was: Content | undefined): voi
   throw new DrawerError('changed/snippet-changed');
 }
 
-/** The snippet with another content, and what lists show of that. */
+/** The snippet with other content, and the facts of that. */
 export function withContent(snippet: Snippet, content: Content, factsOf: FactsOf): Snippet {
   return { ...snippet, content, facts: factsShown(factsOf(content), snippet.secret) };
 }
 
-/** Puts several snippets in the place of one, each with its origin, time and marks; gives the numbers of the first and last. */
+/** Replaces a snippet by several, each with its origin, time and marks; returns the positions of the first and last. */
 export async function splitIn(
   rows: WritableRows,
   id: string,
@@ -91,7 +91,7 @@ export async function splitIn(
   const before = await rows.countBefore(snippet.order);
   const [next] = await rows.summaries(before + 1, 1);
   const keys = generateNKeysBetween(snippet.order, next?.order ?? null, contents.length);
-  // What falls apart into as many as it was built up of is taken for these.
+  // If there are as many pieces as parts, the pieces are taken to be the parts.
   const from = (index: number): Partial<Snippet> => {
     const part = parts?.length === contents.length ? parts[index] : undefined;
     return part ? { origin: part.origin, takenAt: part.takenAt } : { ...(parts && { parts }) };

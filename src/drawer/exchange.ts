@@ -5,7 +5,7 @@ import { originOf } from './facts.ts';
 import { type CheckedInput, snippetSchema, travellingSchema } from './schema.ts';
 import type { Snippet, SnippetInput } from './snippet.ts';
 
-/** Snippets as one JSON value, to carry them between drawers and programs. */
+/** Snippets as one JSON value, for transfer between drawers and programs. */
 export interface Exported {
   readonly format: 'drawer-snippets';
   readonly version: 1;
@@ -21,7 +21,7 @@ export const exportedSchema: v.GenericSchema<unknown, Exported> = v.strictObject
   media: v.record(v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/)), v.pipe(v.string(), v.regex(/^[A-Za-z0-9+/]*={0,2}$/))),
 });
 
-/** Snippets with the bytes of their pictures as one JSON value. @see docs/snippets.schema.json */
+/** Exports snippets with the bytes of their pictures as one JSON value. @see docs/snippets.schema.json */
 export function exportSnippets(snippets: readonly Snippet[], media: Media): Exported {
   return {
     format: 'drawer-snippets',
@@ -31,7 +31,7 @@ export function exportSnippets(snippets: readonly Snippet[], media: Media): Expo
   };
 }
 
-/** What a reader of files gives, as far as keeping it needs to know. */
+/** The result of reading a file, as far as it matters for keeping. */
 export interface Extracted {
   readonly content: Content;
   readonly media: Media;
@@ -40,15 +40,15 @@ export interface Extracted {
   readonly url?: string;
   readonly program?: string;
   readonly language?: string;
-  /** The source says that it is to be kept as a secret. */
+  /** Whether the source marks it as a secret. */
   readonly secret?: true;
-  /** What a snippet of another drawer brings along, unchecked. */
+  /** Unchecked metadata of a snippet from another drawer. */
   readonly brings?: Readonly<Record<string, unknown>>;
-  /** Several things that stay apart. */
+  /** Several results that stay separate. */
   readonly separate?: readonly Extracted[];
 }
 
-/** What was taken from a file of that name as things to keep: mostly one; the empty string is no file. */
+/** Converts the result of reading a file to inputs for `keep`, usually one. @param fileName - the empty string for no file */
 export function gatheredFrom(fileName: string, taken: Extracted): CheckedInput[] {
   if (taken.separate) return taken.separate.flatMap((each) => gatheredFrom(fileName, each));
   const { content, media, place, title, url, program, language, secret, brings } = taken;
@@ -57,7 +57,7 @@ export function gatheredFrom(fileName: string, taken: Extracted): CheckedInput[]
   return [{ content, media, origin, ...(language !== undefined && { language }), ...(secret && { secret }) }];
 }
 
-/** Each row, item, paragraph or cell of something gathered by itself. */
+/** Splits an input into its rows, items, paragraphs or cells. */
 export function eachGathered(gathered: SnippetInput): CheckedInput[] {
   const contents = eachOf(gathered.content);
   return contents.map((content, index) => ({

@@ -7,15 +7,15 @@ import type { FactsOf } from './facts.ts';
 import { momentAfter } from './settings.ts';
 import type { WritableRows } from './storage.ts';
 
-/** What snippets are marked with; what is left out stays as it is. */
+/** Marks of snippets; absent ones stay unchanged. */
 export interface Mark {
-  /** The empty string takes it away. */
+  /** The empty string removes it. */
   readonly label?: string;
-  /** Held snippets are neither deleted nor let go. */
+  /** Held snippets are neither deleted nor removed for room. */
   readonly held?: boolean;
-  /** Shown nowhere and gone without a trace when it goes; `once`: as soon as it was pasted. */
+  /** A secret is never shown, and its removal leaves no trace; `once`: it is removed after it was pasted. */
   readonly secret?: boolean | 'once';
-  /** How many seconds from now it stays; `null`: for good. */
+  /** The lifetime in seconds from now; `null`: unlimited. */
   readonly lasts?: number | null;
 }
 
@@ -26,7 +26,7 @@ const markSchema = v.object({
   lasts: v.nullish(v.pipe(v.number(), v.integer(), v.minValue(0))),
 });
 
-/** What a mark does, as the name of an action. */
+/** The name of the action that sets a mark. */
 export const markName = (mark: Mark, count: number): Message => ({ kind: markKind(mark), params: { count } });
 
 function markKind({ secret, held, label }: Mark): string {
@@ -36,7 +36,7 @@ function markKind({ secret, held, label }: Mark): string {
   return 'timed';
 }
 
-/** @throws DrawerError `invalid` for a mark that is none; `not-found` */
+/** @throws DrawerError `invalid` for an invalid mark; `not-found` */
 export async function markIn(
   rows: WritableRows,
   ids: readonly string[],

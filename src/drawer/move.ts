@@ -6,15 +6,15 @@ import { readSettings } from './settings.ts';
 import type { SnippetSummary } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';
 
-/** Longer order keys are made short again, with those of their neighbours, in UTF-16 units. */
+/** The maximum length of order keys in UTF-16 units; longer ones are shortened together with their neighbours'. */
 const longestKey = 48;
 
-/** Where snippets are moved: in front of the one at a number (from 1, as numbers are before the move), or beside the one of an id. */
+/** The target of a move: in front of a position (counted from 1, before the move), or next to the snippet with an id. */
 export type MovePlace = number | { readonly before: string } | { readonly after: string };
 
 /**
- * Puts snippets, in the order given, at a place. Only they are written anew, but for once in some hundred moves into one gap:
- * then its neighbours get shorter keys too.
+ * The changes that move snippets, in the order given. Only these are rewritten; but after some hundred moves into one gap, their
+ * neighbours get shorter keys, too.
  */
 export async function moveChanges(
   rows: StoredRows,
@@ -33,7 +33,7 @@ export async function moveChanges(
   return reorders(summaries, keys);
 }
 
-/** How many snippets stand in front of a place. @throws DrawerError `not-found` */
+/** The number of snippets before a target. @throws DrawerError `not-found` */
 async function gapAt(rows: StoredRows, place: MovePlace): Promise<number> {
   if (typeof place !== 'object' || place === null) {
     checkWhole(place, 'position', 1);
@@ -45,7 +45,7 @@ async function gapAt(rows: StoredRows, place: MovePlace): Promise<number> {
   return (await rows.countBefore(order)) + ('before' in place ? 0 : 1);
 }
 
-/** The first snippet that does not move itself, from `start` (from 0) on in one direction. */
+/** The first snippet that is not moved, starting at `start` (from 0) in one direction. */
 async function nearest(
   rows: StoredRows,
   moved: ReadonlySet<string>,
@@ -59,7 +59,7 @@ async function nearest(
   return undefined;
 }
 
-/** Whether they stand between these two already, one after another. */
+/** Whether the snippets already stand between these two, in this order. */
 const areThere = (
   summaries: readonly SnippetSummary[],
   left: SnippetSummary | undefined,
@@ -74,7 +74,7 @@ const reorders = (summaries: readonly SnippetSummary[], keys: readonly string[])
     order === keys[index] ? [] : [{ type: 'reorder', id, order: keys[index] as string }],
   );
 
-/** New keys for so many neighbours of the gap that theirs are short again. */
+/** Changes that give the neighbours of a gap short keys. */
 async function shortened(rows: StoredRows, moved: readonly SnippetSummary[], gap: number): Promise<Change[]> {
   const count = await rows.count();
   for (let reach = 50; ; reach *= 4) {
@@ -93,7 +93,7 @@ async function shortened(rows: StoredRows, moved: readonly SnippetSummary[], gap
   }
 }
 
-/** The sequence remembers a key: where that changes, so does the sequence. */
+/** The sequence refers to a key, so it changes together with that key. */
 async function sequenceAlong(
   rows: StoredRows,
   summaries: readonly SnippetSummary[],
@@ -104,7 +104,7 @@ async function sequenceAlong(
   return sequence && at >= 0 ? [{ type: 'sequence', sequence: { ...sequence, after: keys[at] as string } }] : [];
 }
 
-/** Lets snippets change places among themselves, so that they stand in the order given; gives how many moved. */
+/** Rearranges snippets among their own positions into the order given; returns how many moved. */
 export async function arrangeIn(rows: WritableRows, ids: readonly string[], at: Date): Promise<number> {
   const summaries: SnippetSummary[] = [];
   for (const id of new Set(ids)) summaries.push(await rows.get(id));

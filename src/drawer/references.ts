@@ -3,21 +3,21 @@ import { isEmptyQuery, parseQuery } from './search.ts';
 import type { SnippetSummary } from './snippet.ts';
 import { findSnippet, type StoredRows } from './storage.ts';
 
-/** A listed snippet and its number, from 1. */
+/** A snippet with its position, counted from 1. */
 export interface Listed {
   readonly position: number;
   readonly summary: SnippetSummary;
 }
 
 /**
- * Which snippets, in words: `3`, `2-5`, `12-` (to the end), `-3` (from the start), `last`, `last-1`, `last-4..last`, `first`, `all`, `new`
- * (what the last gather kept), `held`, `label:hull`, `from:survey`, `is:table`.
+ * A reference to snippets: `3`, `2-5`, `12-` (to the end), `-3` (from the start), `last`, `last-1`, `last-4..last`, `first`, `all`, `new`
+ * (those kept by the last gather), `held`, `label:hull`, `from:survey`, `is:table`.
  */
 type Reference =
   | { readonly kind: 'range'; readonly from: number; readonly to: number }
   | { readonly kind: 'query'; readonly words: string };
 
-/** @throws DrawerError `usage` for anything that is no reference. */
+/** Parses a reference. @throws DrawerError `usage` if it is none */
 function parseReference(words: string, count: number): Reference {
   if (words === 'all') return { kind: 'range', from: 1, to: count };
   if (words === 'first') return { kind: 'range', from: 1, to: 1 };
@@ -33,7 +33,7 @@ function parseReference(words: string, count: number): Reference {
   throw new DrawerError('usage/reference-invalid', { reference: words });
 }
 
-/** `3`, `first`, `last`, `last-2` as a number. */
+/** The position of `3`, `first`, `last` or `last-2`. */
 function positionOf(words: string, count: number): number {
   if (words === 'first') return 1;
   const [isLast, back = '0'] = /^last(?:-(\d+))?$/.exec(words) ?? [];
@@ -41,9 +41,9 @@ function positionOf(words: string, count: number): number {
 }
 
 /**
- * The snippets that references name: ranges in the order they name them (one may run backwards), queries in the drawer's own
- * order. A snippet may come twice; `id:` before a snippet's id names that one, wherever it stands.
- * @throws DrawerError `usage`; `not-found` when one lies outside the drawer, or nothing fits.
+ * Resolves references. Ranges come in the order given (also backwards), queries in the drawer's order; a snippet may occur twice.
+ * `id:` before an id names that snippet.
+ * @throws DrawerError `usage`; `not-found` if a position lies outside of the drawer, or nothing matches
  */
 export async function resolveReferences(rows: StoredRows, references: readonly string[]): Promise<readonly Listed[]> {
   const count = await rows.count();
@@ -64,14 +64,14 @@ export async function resolveReferences(rows: StoredRows, references: readonly s
   return listed;
 }
 
-/** `3,5,7-9` names several; in a filter a comma is a sign like any other. */
+/** Splits `3,5,7-9`; in a filter, a comma is an ordinary character. */
 const partsOf = (words: string): string[] => (/^[\w.-]+(?:,[\w.-]+)+$/.test(words) ? words.split(',') : [words]);
 
-/** What the last gather kept, as far as it is still there. */
+/** The remaining snippets of the last gather. */
 async function newest(rows: StoredRows): Promise<readonly Listed[]> {
   const done = (await rows.actions()).filter(({ state }) => state === 'done');
   const gathers = done.sort((one, other) => other.number - one.number);
-  // What takes a gather back only removes; what reshapes snippets brings others back as well.
+  // Undoing a gather only removes snippets; undoing other actions also restores some.
   const last = gathers.find(
     ({ changes, reshapes }) => !reshapes && changes.length > 0 && changes.every(({ type }) => type === 'remove'),
   );
@@ -105,13 +105,13 @@ async function fitting(rows: StoredRows, words: string): Promise<readonly Listed
   return found.toSorted((one, other) => one.position - other.position);
 }
 
-/** The snippets in which words are found, the best first; none where the words ask for nothing. */
+/** Snippets that match words, best first; none for an empty query. */
 export async function findIn(rows: StoredRows, words: readonly string[], limit: number): Promise<readonly Listed[]> {
   const query = parseQuery(words);
   return isEmptyQuery(query) ? [] : withPositions(rows, await rows.search(query, limit));
 }
 
-/** Snippets and their numbers, in the order given. */
+/** Snippets with their positions, in the order given. */
 async function withPositions(rows: StoredRows, summaries: readonly SnippetSummary[]): Promise<readonly Listed[]> {
   const before = await rows.countsBefore(summaries.map(({ order }) => order));
   return summaries.map((summary, index) => ({ position: (before[index] ?? 0) + 1, summary }));

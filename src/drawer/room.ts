@@ -3,10 +3,10 @@ import type { Settings } from './settings.ts';
 import type { Snippet, SnippetSummary } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';
 
-/** Room is told of when it is no more than this share of the drawer's. */
+/** The free share of a drawer from which on the remaining room is reported. */
 const fewShare = 0.05;
 
-/** What has to go so that there is room for what is added. @throws DrawerError `full` */
+/** The snippets to remove so that new ones fit. @throws DrawerError `full` */
 export async function makeRoom(
   rows: WritableRows,
   added: readonly Snippet[],
@@ -25,7 +25,7 @@ export async function makeRoom(
   );
 }
 
-/** As many as have to go; `undefined` when all that are not held would not be enough. */
+/** The snippets to remove; `undefined` if removing all that are not held would not be enough. */
 export async function oldestUnheld(
   rows: StoredRows,
   tooMany: number,
@@ -47,7 +47,7 @@ export async function oldestUnheld(
   return found;
 }
 
-/** How much room there is, once that matters, and what goes next where something has to. */
+/** The remaining room, once it is little, and the snippet that would be removed next. */
 export async function roomLeft(
   rows: StoredRows,
   { capacity, full }: Settings,

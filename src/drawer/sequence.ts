@@ -3,7 +3,7 @@ import { checkText, checkWhole } from './schema.ts';
 import type { SnippetSummary } from './snippet.ts';
 import type { StoredRows } from './storage.ts';
 
-/** Where the sequence stands: what comes next, if anything does, and how many that are with it. */
+/** The position of the sequence: the next snippet, if there is one, and the number of snippets left. */
 export interface SequencePoint {
   /** The number of the next snippet, from 1; one more than there are at the end. */
   readonly position: number;
@@ -12,7 +12,7 @@ export interface SequencePoint {
   readonly count: number;
 }
 
-/** The first snippet behind an order key. */
+/** The first snippet after an order key. */
 export async function pointAfter(rows: StoredRows, after: string): Promise<SequencePoint> {
   const count = await rows.count();
   // No order key has the sign, which sorts below all they have: what is not above `after` stands in front of this.

@@ -5,13 +5,13 @@ import { type Fragment, printFragment } from '../places/index.ts';
 import { openFile } from './files.ts';
 import { doneSince, type OtherDrawerOptions, readingOtherDrawer, withOtherDrawer } from './read-drawer.ts';
 
-/** Whether the file is a database, as another drawer is. */
+/** Whether a file is a SQLite database, like a drawer. */
 export async function isDrawerFile(source: Source): Promise<boolean> {
   if (source.size < 100) return false;
   return new TextDecoder().decode(await source.read(0, 15)) === 'SQLite format 3';
 }
 
-/** As `isDrawerFile`, by the path. */
+/** Like `isDrawerFile`, by path. */
 export async function isDrawerAt(path: string): Promise<boolean> {
   const source = await openFile(path);
   try {
@@ -21,7 +21,7 @@ export async function isDrawerAt(path: string): Promise<boolean> {
   }
 }
 
-/** Snippets of another drawer, each by itself and with the origin it has. */
+/** Reads snippets of another drawer, each separately and with its origin. */
 export const readFromDrawerFile = (
   file: string,
   fragment: Fragment,
@@ -31,7 +31,7 @@ export const readFromDrawerFile = (
     const separate: Excerpt[] = [];
     let secrets = 0;
     for (const { summary, position } of await select(drawer, fragment)) {
-      // Secrets go along only when they are named.
+      // Secrets are included only if they are named.
       if (summary.secret && fragment.kind === 'whole') {
         secrets++;
         continue;
@@ -54,8 +54,8 @@ export const readFromDrawerFile = (
   });
 
 /**
- * Takes out of another drawer the snippets that were taken from it and are still there, wherever they stand now, once they
- * are safe elsewhere. That drawer can bring them back, but for secrets; those that it holds stay.
+ * Removes from another drawer the snippets that were read from it, after they are safe elsewhere. Its undo restores them, except
+ * secrets; held ones stay.
  */
 export const removeFromDrawerFile = (
   file: string,
@@ -68,7 +68,7 @@ export const removeFromDrawerFile = (
       if (typeof brings?.id === 'string' && (await holds(drawer, brings.id))) ids.push(brings.id);
     const before = await drawer.lastAction();
     const removed = await drawer.remove(ids, { builtUp: true });
-    // An end of secrets alone cannot be taken back.
+    // Removing secrets alone cannot be undone.
     const done = removed.removed > removed.erased ? await doneSince(before, drawer, file) : undefined;
     return { ...removed, ...(done && { done }) };
   });
@@ -83,7 +83,7 @@ async function holds(drawer: Drawer, id: string): Promise<boolean> {
   }
 }
 
-/** The snippets of another drawer as the places of a file. @throws DrawerError like `openDrawer` */
+/** Outlines another drawer. @throws DrawerError like `openDrawer` */
 export const outlineDrawerFile = (file: string, options: OtherDrawerOptions = {}): Promise<Outline> =>
   readingOtherDrawer(file, options, async (drawer) => ({
     entries: (await drawer.list(1, 1000)).map(({ position, summary }) => ({

@@ -4,14 +4,14 @@ import { formatOf, type Slot, type SlotValue, sourceOf } from '../formats/index.
 import { nodeTools } from './inflate.ts';
 import { fileSystem } from './replace-file.ts';
 
-/** A form as it was read, and the slots in it. */
+/** A form and its fields. */
 export interface Form {
   readonly file: string;
   readonly bytes: Uint8Array;
   readonly slots: readonly Slot[];
 }
 
-/** @throws DrawerError `not-found`, `unsupported` for files that are no forms. */
+/** Reads a form. @throws DrawerError `not-found`; `unsupported` if the file is no form */
 export async function readForm(file: string): Promise<Form> {
   try {
     const bytes = await fileSystem.read(file);
@@ -25,7 +25,7 @@ export async function readForm(file: string): Promise<Form> {
   }
 }
 
-/** The bytes of a form with values in its slots, by their keys; `language` is how words among them write numbers. */
+/** Fills a form. @param values - by the keys of the fields @param language - how words among the values write numbers, a BCP 47 tag */
 export async function fillForm(
   { file, bytes }: Form,
   values: ReadonlyMap<string, SlotValue>,

@@ -5,29 +5,29 @@ import { exists, whileClaimed } from './files.ts';
 import { checkKnownLock, keepInMind, remembered } from './known-locks.ts';
 
 /**
- * Gives the passphrase of a drawer that is locked, by its file. It is told what stands in the way, and what was tried before;
- * to give up, it throws.
+ * Returns the passphrase of a locked drawer file. Receives the problem and the previous attempt. Throws to give up.
  */
 export type PassphraseOf = (file: string, problem: DrawerError, tried: string | undefined) => Promise<string>;
 
-/** How a drawer is opened. */
+/** Options of `openDrawer`. */
 export interface OpenOptions extends SqliteOptions {
-  /** Asked for the passphrase of a locked drawer where `passphrase` is not given or not right, until it is. */
+  /** Called for the passphrase of a locked drawer until it is right, if `passphrase` is missing or wrong. */
   readonly passphraseOf?: PassphraseOf | undefined;
-  /** With it, what can be read of a damaged drawer is rescued, and told; without it, opening one fails. */
+  /** Receives the result of rescuing a damaged drawer. Without it, opening a damaged one fails. */
   onRescued?(rescue: Rescue): void;
-  /** It may be in the clear, or not there, though it was locked when this person used it last. */
+  /** Whether it may be unlocked or missing, although it was locked when this user opened it last. */
   readonly mayBeUnlocked?: boolean;
-  /** It is only here for a moment: nobody is to remember whether it is locked. */
+  /** Whether it is a temporary copy; then it is not remembered whether it is locked. */
   readonly isCopy?: boolean;
-  /** Hears of a file that was replaced and had other names (hard links), and how many: they still lead to what it was. */
+  /** Receives a replaced file that has other names (hard links), and their number; they keep the old content. */
   onOtherNames?(path: string, names: number): void;
 }
 
 /**
- * The drawer in a file, made when it does not exist. Without a path it is the user's own, at `defaultDrawerPath()`.
- * @throws DrawerError `storage`; `damaged`; `newer`; `locked` when it needs a passphrase, or another one; `refused` when it was
- *   locked when it was used last, and is not now.
+ * Opens the drawer in a file, creating it if necessary.
+ * @param path - default: the user's own drawer at `defaultDrawerPath()`
+ * @throws DrawerError `storage`; `damaged`; `newer`; `locked` without the right passphrase; `refused` if it was locked when it was
+ *   used last and is not now
  */
 export async function openDrawer(path?: string, options: OpenOptions = {}): Promise<Drawer> {
   const place = path ?? (await import('./default-path.ts')).defaultDrawerPath();
@@ -45,7 +45,7 @@ export async function openDrawer(path?: string, options: OpenOptions = {}): Prom
   });
 }
 
-/** The files of this computer; what reads and writes them is loaded when one is. */
+/** The file system; its code is loaded on first use. */
 const files: Omit<FileSystem, 'replace'> = {
   check: async (path) => (await tool()).check?.(path),
   read: async (path) => (await tool()).read(path),
@@ -56,7 +56,7 @@ const files: Omit<FileSystem, 'replace'> = {
 };
 const tool = async () => (await import('./replace-file.ts')).fileSystem;
 
-/** The storage, unless its file may be another than the one that was locked. */
+/** Opens the storage, unless its file may have been exchanged for an unlocked one. */
 async function asRemembered(path: string, options: OpenOptions): Promise<Storage> {
   if (options.isCopy) return unlocked(path, options);
   const check = (isLocked: boolean): Promise<void> | undefined =>
@@ -90,7 +90,7 @@ async function opened(path: string, { onRescued, ...options }: Omit<OpenOptions,
     return sqliteStorage(path, options);
   } catch (error) {
     if (!onRescued || !DrawerError.is(error) || error.code !== 'damaged') throw error;
-    // A disk may fail once: a drawer is not given up for that.
+    // A disk may fail once, so it is tried again.
     const again = await secondLook(path, options);
     if (again) return again;
     const rescue = await rescueDrawer(path, { ...options, file });
@@ -99,7 +99,7 @@ async function opened(path: string, { onRescued, ...options }: Omit<OpenOptions,
   }
 }
 
-/** The drawer after all, a moment later; `undefined` where it is damaged still. */
+/** Opens the drawer a moment later; `undefined` if it is still damaged. */
 async function secondLook(path: string, options: SqliteOptions): Promise<Storage | undefined> {
   await new Promise((resolve) => setTimeout(resolve, 200));
   try {

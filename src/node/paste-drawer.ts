@@ -14,30 +14,30 @@ import { exists } from './files.ts';
 import { doneSince, type OtherDrawerOptions, withOtherDrawer } from './read-drawer.ts';
 import { fileSystem } from './replace-file.ts';
 
-/** What became of snippets that were pasted into another drawer. */
+/** The result of pasting snippets into another drawer. */
 export interface Arrived {
-  /** The numbers they have there. */
+  /** Their positions there. */
   readonly from: number;
   readonly to: number;
-  /** The ids, in their own drawer, of those that are there now. */
+  /** The ids, in their own drawer, of those that arrived. */
   readonly ids: readonly string[];
-  /** Of a drawer: what was done there; absent where nothing new arrived. */
+  /** The actions in the other drawer; absent if nothing new arrived. */
   readonly done?: Elsewhere;
 }
 
-/** Snippets on their way to another drawer, with the bytes of their pictures. */
+/** Snippets to transfer, with the bytes of their pictures. */
 export interface Transfer {
   readonly snippets: readonly Snippet[];
   readonly media: Media;
 }
 
-/** Where in another drawer or file of snippets they go, and how a drawer is opened. */
+/** Options for pasting snippets into another drawer or snippet file. */
 export interface PasteSnippetsOptions extends OtherDrawerOptions {
-  /** `before` or `after` one of its snippets, `start` or `end`; without it behind the one that is named, or at the end. */
+  /** `before` or `after` the named snippet, `start` or `end`; default: after it, or at the end. */
   readonly side?: string | undefined;
 }
 
-/** Whether a place takes snippets as they are: another drawer, or a file of snippets; `undefined` for any other. */
+/** Whether a place is another drawer or a snippet file; `undefined` for any other. */
 export async function takesSnippets({ file }: Place): Promise<'drawer' | 'file' | undefined> {
   if (/\.json$/i.test(file)) return 'file';
   const isDrawer = (await exists(file)) ? await isDrawerAt(file) : /\.drawer$/i.test(file);
@@ -45,8 +45,8 @@ export async function takesSnippets({ file }: Place): Promise<'drawer' | 'file' 
 }
 
 /**
- * Puts snippets into another drawer, at its end or beside one of its snippets; labels, origins, times, marks and pictures travel
- * along. What the other drawer's rules do not take is left out.
+ * Pastes snippets into another drawer, at its end or beside one of its snippets, with labels, origins, times, marks and pictures.
+ * Snippets that the other drawer's rules exclude are left out.
  */
 export const pasteIntoDrawer = (
   place: Place,
@@ -72,16 +72,16 @@ export const pasteIntoDrawer = (
     };
   });
 
-/** Snippets that are to arrive in a file, and how that is written; the same file again goes on from there. */
+/** A planned write of a snippet file. */
 export interface PlannedSnippets extends Arrived {
-  /** The file, as it was named. */
+  /** The file as given. */
   readonly file: string;
   readonly write: FileWrite;
 }
 
 /**
- * Works out files of snippets with others in them, at the end or beside one, with all that belongs to them; writes nothing. Secret
- * ones are left out, since they would stand there in the clear.
+ * Plans adding snippets to snippet files, at the end or beside one. Writes nothing. Secrets are left out, because they would be
+ * readable there.
  */
 export async function planSnippets(
   places: readonly Place[],
@@ -125,7 +125,7 @@ function parsed(bytes: Uint8Array, file: string): unknown {
   }
 }
 
-/** From 1; one more than there are is the end. */
+/** A position from 1; one past the last is the end. */
 function positionOf({ file, fragment }: Place, side: string | undefined, count: number): number {
   if (fragment.kind === 'whole') return side === 'start' || side === 'before' ? 1 : count + 1;
   const range = fragment.kind === 'snippets' ? fragment.ranges[0] : undefined;

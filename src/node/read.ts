@@ -19,19 +19,19 @@ import { openFile } from './files.ts';
 import { nodeTools } from './inflate.ts';
 import type { OtherDrawerOptions } from './read-drawer.ts';
 
-/** How to take from a file, where there is a choice. */
+/** Options for reading a file. */
 export interface ReadOptions
   extends Pick<ReadTools, 'hidden' | 'csv' | 'address' | 'paragraphs' | 'columns'>,
     OtherDrawerOptions {
-  /** The format, where neither its bytes nor its name should say. */
+  /** The format; default: recognised by the bytes and the name. */
   readonly format?: FormatEntry;
-  /** Told how far the file has been read, in bytes. */
+  /** Receives how far the file has been read, in bytes. */
   onRead?(end: number, size: number): void;
 }
 
 /**
- * What a place of a file holds. Errors name the file.
- * @throws DrawerError
+ * Reads a place of a file.
+ * @throws DrawerError with the file in `where`
  */
 export const readFromFile = ({ file, fragment }: Place, options: ReadOptions = {}): Promise<Excerpt> =>
   withFile(file, options, async (source) => {
@@ -39,7 +39,7 @@ export const readFromFile = ({ file, fragment }: Place, options: ReadOptions = {
     return readFromSource(source, fragment, options, toolsFor(file, options));
   });
 
-/** What a place of bytes holds that are no file, such as standard input. */
+/** Reads a place of bytes without a file, such as standard input. */
 export async function readFromSource(
   source: Source,
   fragment: Place['fragment'],
@@ -51,14 +51,14 @@ export async function readFromSource(
   return read(source, fragment, tools);
 }
 
-/** The places that bytes offer that are no file, such as standard input. */
+/** Outlines bytes without a file, such as standard input. */
 export async function outlineSource(source: Source, options: ReadOptions = {}): Promise<Outline> {
   const format = await (options.format ?? (await formatOf(source))).load();
   if (!format.outline) throw unreadable(format.name);
   return format.outline(source, toolsFor('.', options));
 }
 
-/** The places a file offers. */
+/** Outlines a file. */
 export const outlineFile = (file: string, options: ReadOptions = {}): Promise<Outline> =>
   withFile(file, options, async (source) => {
     if (await isDrawerFile(source)) return outlineDrawerFile(file, options);
@@ -67,7 +67,7 @@ export const outlineFile = (file: string, options: ReadOptions = {}): Promise<Ou
     return format.outline(source, toolsFor(file, options));
   });
 
-/** The fields that a form has to be filled; none where it is no form. */
+/** The fields of a form; none if the file is no form. */
 export const fieldsOf = (file: string, options: ReadOptions = {}): Promise<readonly Slot[]> =>
   withFile(file, options, async (source) => {
     if (await isDrawerFile(source)) return [];
@@ -75,13 +75,13 @@ export const fieldsOf = (file: string, options: ReadOptions = {}): Promise<reado
     return (await slots?.(source, toolsFor(file, options))) ?? [];
   });
 
-/** The entries of an outline that have numbers, in order. */
+/** The numbered entries of an outline, in order. */
 export const numberedEntries = (entries: Outline['entries']): Outline['entries'] =>
   entries.filter(({ isExtra }) => !isExtra);
 
 /**
- * The places that numbers of a file's outline stand for; snippets of drawers and of files of them are places themselves.
- * @throws DrawerError `not-found` where the outline is not so long
+ * Resolves numbers of a file's outline to places. Snippets of drawers and of snippet files are places already.
+ * @throws DrawerError `not-found` if the outline is shorter
  */
 export async function placesByNumber(place: Place, options: ReadOptions = {}): Promise<readonly Place[]> {
   const { file, fragment } = place;
@@ -100,15 +100,15 @@ export async function placesByNumber(place: Place, options: ReadOptions = {}): P
   });
 }
 
-/** A file as it is, and without what its places hold. */
+/** A file before and after cutting places. */
 export interface CutFile extends FileWrite {
-  /** What had to stay, or now points at nothing. */
+  /** Notes about content that had to stay, or references that are broken now. */
   readonly notes: Excerpt['notes'];
 }
 
 /**
- * Works out a file without some of its places, all of them named as it is now; writes nothing.
- * @throws DrawerError `unsupported` where that cannot be done without harm.
+ * Plans cutting places of a file, all named by its present state. Writes nothing.
+ * @throws DrawerError `unsupported` if it would damage the file
  */
 export const cutFromFile = (
   file: string,
@@ -133,7 +133,7 @@ const toolsFor = (file: string, { hidden, csv, address, paragraphs, columns }: R
   ...(address !== undefined && { address }),
 });
 
-/** Reads files in a folder or below it, and nowhere else, whatever links lie in between. */
+/** Reads files in or below a folder only, whatever links lead elsewhere. */
 function relativeFileReader(folder: string): NonNullable<ReadTools['relativeFile']> {
   return async (path) => {
     try {
@@ -147,16 +147,16 @@ function relativeFileReader(folder: string): NonNullable<ReadTools['relativeFile
         await source.close();
       }
     } catch {
-      return undefined; // not there, or not to be read: its description stands for it
+      return undefined; // missing or unreadable; its description remains
     }
   };
 }
 
-/** What was taken from a file as things to keep: mostly one. */
+/** Converts the result of reading a file to inputs for `keep`, usually one. */
 export const gatheredFrom = (file: string, taken: Excerpt): SnippetInput[] =>
   gatheredFromExcerpt(file === '' ? '' : basename(file), taken);
 
-/** The whole of a file. */
+/** The place of a whole file. */
 export const wholeOf = (file: string): Place => ({ file, fragment: whole });
 
 async function withFile<T>(file: string, { onRead }: ReadOptions, work: (source: Source) => Promise<T>): Promise<T> {

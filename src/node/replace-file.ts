@@ -22,22 +22,21 @@ import { codeOf, exists, syncFolder, whileClaimed, writeNewFile, writeProblem, w
 import { sign } from './own-mark.ts';
 
 /**
- * Replaces a file by one that was written beside it and synced, so that at any moment the old or the new one is there,
- * whole; its rights stay, and on Linux its access lists and extended attributes. A link stays one: what it leads to is
- * replaced.
- * @param was - what it held when it was read; it is looked at once more at the very end
- * @returns how many other names (hard links) it had: they still lead to what it was
- * @throws DrawerError `write-failed`; then the file is as it was.
+ * Replaces a file by one written beside it and synced, so that the old or the new file is there completely at any moment. Its
+ * permissions stay, on Linux also its access lists and extended attributes. If the path is a link, its target is replaced.
+ * @param was - the bytes that were read; checked once more at the very end
+ * @returns the number of its other names (hard links), which keep the old content
+ * @throws DrawerError `write-failed`; then the file is unchanged
  */
 export async function replaceFile(path: string, bytes: Uint8Array, was: Uint8Array): Promise<number> {
   let temporary: string | undefined;
   try {
     const target = await realpath(path);
     const { mode, uid, gid, nlink } = await stat(target);
-    await (await open(target, 'r+')).close(); // whoever may not write it may not replace it either
+    await (await open(target, 'r+')).close(); // replacing needs the permission to write
     temporary = `${target}.${process.pid}-${crypto.randomUUID().slice(0, 8)}.part`;
-    await writeSynced(temporary, bytes, 0o600); // its rights come when it is whole
-    await chown(temporary, uid, gid).catch(() => {}); // only the system's owner may give files away
+    await writeSynced(temporary, bytes, 0o600); // permissions follow when it is complete
+    await chown(temporary, uid, gid).catch(() => {}); // usually only root may change owners
     await copyAttributes(target, temporary);
     await chmod(temporary, mode);
     if (!sameBytes(await readFile(target), was)) throw fileChanged(path);
@@ -52,7 +51,7 @@ export async function replaceFile(path: string, bytes: Uint8Array, was: Uint8Arr
   }
 }
 
-/** Node has no way to them; the system's own `cp` has, where it knows this. They are not worth a change that fails. */
+/** Copies access lists and extended attributes with `cp`, since Node cannot. A failure is ignored. */
 async function copyAttributes(from: string, to: string): Promise<void> {
   if (process.platform !== 'linux') return;
   const copying = spawn('cp', ['--attributes-only', '--preserve=mode,xattr', '--', from, to], { stdio: 'ignore' });
@@ -62,7 +61,7 @@ async function copyAttributes(from: string, to: string): Promise<void> {
   });
 }
 
-/** The files of this computer, for drawers; what replaces one tells of its other names. */
+/** The file system for drawers; `replace` also returns the number of other names. */
 export const fileSystem: Omit<FileSystem, 'replace'> & { replace: typeof replaceFile } = {
   read: (path) =>
     readFile(path).then(
@@ -82,12 +81,12 @@ export const fileSystem: Omit<FileSystem, 'replace'> & { replace: typeof replace
   },
   async remove(path) {
     await rm(path).catch((error: unknown) => Promise.reject(writeProblem(error, path)));
-    if (isBesidePicture(path)) await rmdir(dirname(path)).catch(() => {}); // others are still in it
+    if (isBesidePicture(path)) await rmdir(dirname(path)).catch(() => {}); // it may contain other pictures
   },
 };
 
 /**
- * Whether a file may be changed, or made where there is none. Office programs leave a file beside one that they have open.
+ * Checks that a file can be changed or created. Office programs put a lock file beside an open one.
  * @throws DrawerError `write-failed`
  */
 export async function checkWritable(path: string): Promise<void> {

@@ -5,61 +5,61 @@ import type { Hints, PhraseName, Words } from '../../messages/index.ts';
 import type { PanelModel } from './model.ts';
 import type { SourceMarks } from './sources.ts';
 
-/** The keys of commands, as people write them; the empty string for none. */
+/** The keys of commands, such as `Alt+Shift+P`; the empty string for none. */
 export interface KeyNames {
   words(id: string): string;
 }
 
-/** What the panel gives to its commands and sheets. */
+/** The services of the panel for its commands and sheets. */
 export interface PanelHost {
   readonly model: PanelModel;
   readonly words: Words;
   readonly keymap: KeyNames;
-  /** Where snippets can be renewed from, if there is such a place. */
+  /** The files that snippets can be renewed from, if there are any. */
   readonly sources: SourceMarks | undefined;
-  /** How words end and dates are written, a BCP 47 tag. */
+  /** The language of word breaks and dates, a BCP 47 tag. */
   readonly language: string;
-  /** Puts content where the caret last was; gives the name of that place. */
+  /** Inserts content where the caret last was; returns the name of that target. */
   land(content: Content, media: Media, style?: PasteStyle): Promise<string>;
-  /** Puts content on the clipboard; `isSecret` where nobody is to keep it who watches that. */
+  /** Puts content on the clipboard. @param isSecret - whether clipboard managers are asked not to keep it */
   copyHandler(content: Content, media: Media, isSecret: boolean): Promise<void>;
-  /** Has the page show how content will look where it lands; tells whether the page can. */
+  /** Asks the page to preview content at its target; returns whether the page can. */
   preview(content: Content, media: Media, style: PasteStyle): boolean;
-  /** Says one short fact, for eyes and for screen readers. */
+  /** Shows and announces a short message. */
   say(fact: string): void;
   /** Runs what the user asked for, and reports errors. */
   attempt(work: () => Promise<unknown>): Promise<void>;
-  /** Pulls a sheet over the tray, or puts it away. */
+  /** Opens a sheet over the tray, or closes it. */
   open(sheet: Sheet | undefined): void;
   redraw(): void;
 }
 
-/** Something laid over the tray: a form with its own title. */
+/** A form with a title, shown over the tray. */
 export interface Sheet {
   readonly title: string;
   render(): TemplateResult;
-  /** Told when it is put away, or gives way to another. */
+  /** Called when it is closed or replaced. */
   closed?(): void;
 }
 
-/** What the panel tells its page, by events that bubble and pass shadow roots. */
+/** The events of the panel; they bubble and cross shadow roots. */
 export interface PanelEvents {
-  /** Something was gathered and reported to the panel: the result of keeping it. */
+  /** A snippet was gathered and reported to the panel; with the result of keeping it. */
   'drawer-keep': CustomEvent<KeepResult>;
-  /** Content is about to be pasted. A page that cancels it has it neither pasted nor said, and the sequence stays where it is. */
+  /** Content is about to be pasted. If the page cancels it, nothing is pasted or announced, and the sequence does not move. */
   'drawer-paste': CustomEvent<{ readonly content: Content; readonly media: Media; readonly style: PasteStyle }>;
-  /** Other snippets are chosen: their ids, in the order they were chosen. */
+  /** The selection has changed; with the ids in the order of choosing. */
   'drawer-selectionchange': CustomEvent<readonly string[]>;
-  /** Something went wrong, and is said. */
+  /** An error occurred and is shown. */
   'drawer-error': CustomEvent<unknown>;
-  /** The words of every message. */
+  /** A message is shown; with its words. */
   'drawer-say': CustomEvent<string>;
 }
 
-/** The page does not want something done. */
+/** Thrown when the page cancels an action. */
 export class Cancelled extends Error {}
 
-/** Something the panel itself has to say no to, by its name in the catalogue. */
+/** A refusal of the panel itself, by the name of its phrase. */
 export class Refusal extends Error {
   readonly phrase: PhraseName;
 
@@ -69,18 +69,18 @@ export class Refusal extends Error {
   }
 }
 
-/** The slips chosen, or the one at hand. @throws Refusal when there is none. */
+/** The chosen slips, or the active one. @throws Refusal if there is none */
 export async function subjectOf({ model }: PanelHost): Promise<readonly Listed[]> {
   const slips = await model.subject();
   if (slips.length === 0) throw new Refusal('problem.needOne');
   return slips;
 }
 
-/** What was pasted, and where; a place without a name is not told. */
+/** The message after pasting, with the target if it has a name. */
 export const pastedInWords = (words: Words, count: number, place: string): string =>
   place === '' ? words.say('pasted', { count }) : words.say('pastedInto', { count, place });
 
-/** What went wrong, and what to do next in the panel. */
+/** The message for an error, with what to do next in the panel. */
 export async function problemInWords(words: Words, error: unknown): Promise<string> {
   if (error instanceof Refusal) return words.say(error.phrase);
   const problem = isQuota(error) ? new DrawerError('storage/browser-full', {}, { cause: error }) : error;

@@ -29,16 +29,17 @@ export { identityOf, tryClaim } from './file.ts';
 export type { Rescue } from './rescue.ts';
 
 /**
- * Puts a new drawer of what can be read of a damaged one in its place; `undefined` when another program did that meanwhile.
+ * Rescues a damaged drawer: replaces it by a new one with everything that can be read. Returns `undefined` if another program has
+ * done so meanwhile.
  * @throws DrawerError `storage`
  */
 export const rescueDrawer = async (path: string, options: RescueOptions = {}): Promise<Rescue | undefined> =>
   (await import('./rescue.ts')).rescueDrawer(path, options);
 
 /**
- * A drawer in one SQLite file, made with its folder when it does not exist, readable by its owner only. Any number of
- * processes may use it at once. A change is on disk when its promise is fulfilled (journal in WAL mode, synchronous FULL).
- * @throws DrawerError `storage` when the file cannot be opened or is no drawer; `newer`; `damaged`; `locked`.
+ * A storage in one SQLite file, created with its folder if necessary, readable by its owner only. Any number of processes may use
+ * it at once. A change is on disk when its promise is fulfilled (WAL mode, synchronous FULL).
+ * @throws DrawerError `storage` if the file cannot be opened or is no drawer; `newer`; `damaged`; `locked`
  */
 export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}): Storage {
   const { database, file, ...opened } = open(path);
@@ -92,19 +93,19 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
   };
 }
 
-/** How a drawer is rescued. */
+/** Options of `rescueDrawer`. */
 export interface RescueOptions extends SqliteOptions {
-  /** Which file was found damaged, by `identityOf`: another one in its place is left alone. */
+  /** The identity of the damaged file (`identityOf`); another file in its place is left alone. */
   readonly file?: string | undefined;
 }
 
-/** How a drawer's file is opened. */
+/** Options of `sqliteStorage`. */
 export interface SqliteOptions {
-  /** Of a drawer that is locked. */
+  /** The passphrase of a locked drawer. */
   readonly passphrase?: string | undefined;
 }
 
-/** What is held, and how it is written. @throws DrawerError `locked`; `damaged` where it is not as Drawer left it */
+/** Opens the rows under the drawer's lock. @throws DrawerError `locked`; `damaged` if anything but Drawer has changed it */
 function underLock(
   database: Database.Database,
   { rows, lock }: Held,
@@ -130,17 +131,17 @@ function underLock(
   }
 }
 
-/** Nothing of what was in the clear stays in the file, or in copies of older versions beside it. */
+/** Erases all plaintext from the file, and removes the copies of older versions beside it. */
 function withoutTraces(database: Database.Database, path: string): void {
   database.exec('PRAGMA temp_store = MEMORY; VACUUM');
   for (let version = 1; version < schemaVersion; version++) rmSync(copyOf(path, version), { force: true });
 }
 
-/** Rises when another connection has changed the file. */
+/** A number that increases when another connection has changed the file. */
 const dataVersion = (database: Database.Database): number =>
   database.inTransaction ? Number.NaN : numberOf(database, 'data_version');
 
-/** An open database, which file it is, and the lock on it. */
+/** An open database, the identity of its file, and its lock. */
 interface Opened {
   readonly database: Database.Database;
   readonly file: string | undefined;
@@ -148,7 +149,7 @@ interface Opened {
   readonly lock: string | undefined;
 }
 
-/** A file that another program rescues meanwhile is opened again. */
+/** Opens a file, again if another program rescues it meanwhile. */
 function open(path: string): Opened {
   for (const until = Date.now() + busyTimeout; ; ) {
     let database: Database.Database | undefined;
@@ -191,7 +192,7 @@ const isMarked = (database: Database.Database): boolean => numberOf(database, 'a
 const hasTables = (database: Database.Database): boolean =>
   database.prepare('SELECT 1 FROM sqlite_schema').get() !== undefined;
 
-/** Switching to the write-ahead log does not wait for other processes by itself. */
+/** Switches to the write-ahead log, waiting for other processes, which SQLite does not do here. */
 function useJournal(database: Database.Database): void {
   const until = Date.now() + busyTimeout;
   for (;;) {
