@@ -7,12 +7,12 @@ import type { Context, Terminal } from './context.ts';
 import { renderContent } from './render.ts';
 import { withDrawer } from './with-drawer.ts';
 
-/** How many are offered at a time; more words narrow them down. */
+/** The maximum number of choices shown; more words narrow them down. */
 const most = 200;
 
 /**
- * Lets somebody at a terminal pick snippets and gives references to them, in the order they were picked.
- * @throws DrawerError `usage` where there is no terminal, `refused` when nothing was picked.
+ * Lets the user pick snippets at a terminal; returns references to them in the order of picking.
+ * @throws DrawerError `usage` without a terminal; `refused` if nothing was picked
  */
 export async function pick(context: Context, several: boolean): Promise<readonly string[]> {
   const { terminal } = context;
@@ -23,22 +23,22 @@ export async function pick(context: Context, several: boolean): Promise<readonly
   return picked.map(({ summary }) => `id:${summary.id}`);
 }
 
-/** What somebody picks from. */
+/** The choices of a picker. */
 export interface Choices<T> {
-  /** Those that the typed words fit, at most so many; all at first. */
+  /** The choices that match the typed words, at most so many. */
   find(typed: string, most: number): Promise<readonly T[]>;
-  /** Tells one from the others. */
+  /** A unique key of a choice. */
   idOf(choice: T): string;
   readonly numberOf: (choice: T) => string;
   readonly nameOf: (choice: T) => string;
   readonly sizeOf: (choice: T) => string;
   readonly originOf: (choice: T) => string;
-  /** What it holds, as lines of at most so many columns. */
+  /** A preview of a choice, as lines of at most so many columns. */
   preview(choice: T, width: number): Promise<string>;
 }
 
 const snippetsOf = (drawer: Drawer, words: CommandWords): Choices<Listed> => ({
-  /** A number alone means the snippet with that number, before those that hold it. */
+  /** A number alone first matches the snippet at that position. */
   async find(typed, count) {
     const sought = typed.split(/\s+/).filter(Boolean);
     const found = sought.length === 0 ? await drawer.list(1, count) : await drawer.find(sought, { limit: count });
@@ -57,7 +57,7 @@ const snippetsOf = (drawer: Drawer, words: CommandWords): Choices<Listed> => ({
   },
 });
 
-/** Type to narrow, arrows to go, Tab to pick several, Enter to take. Keys that come meanwhile wait their turn. */
+/** The picker: typing narrows, arrows move, Tab picks several, Enter finishes. Keys are handled in order. */
 export class Picker<T> {
   readonly #choices: Choices<T>;
   readonly #terminal: Terminal;
@@ -76,7 +76,7 @@ export class Picker<T> {
     this.#words = words;
   }
 
-  /** @throws DrawerError `refused` when nothing was picked. */
+  /** Runs the picker. @throws DrawerError `refused` if nothing was picked */
   async run(): Promise<readonly T[]> {
     const picked = await this.#ask();
     if (picked.length > 0) return picked;
@@ -112,7 +112,7 @@ export class Picker<T> {
     }
   }
 
-  /** What was picked, once that is known. */
+  /** Handles a key; returns the picked choices once the picker is finished. */
   async #press(sign: string | undefined, key: Key): Promise<readonly T[] | undefined> {
     if (key.name === 'escape' || (key.ctrl && (key.name === 'c' || key.name === 'd'))) return [];
     const current = this.#offered[this.#at];
@@ -159,7 +159,7 @@ export class Picker<T> {
     this.#preview = current ? (await this.#choices.preview(current, this.#sides()[1])).split('\n') : [];
   }
 
-  /** How wide the list and the preview beside it are, in columns. */
+  /** The widths of the list and of the preview beside it, in columns. */
   #sides(): readonly [number, number] {
     const { columns } = this.#terminal.size();
     const left = Math.max(28, Math.floor(columns * 0.45));

@@ -25,21 +25,21 @@ export const descriptionKinds = [
 ] as const;
 
 /**
- * What content is: its kind, and how much of it there is: `rows` and `columns` of a table, `count` of items, paragraphs or
- * blocks, `width` and `height` of a picture in points.
+ * The kind of content and its measure: `rows` and `columns` of a table, `count` of items, paragraphs or blocks, `width` and `height`
+ * of a picture in points.
  */
 export interface Description {
   readonly kind: (typeof descriptionKinds)[number];
   readonly params?: Readonly<Record<string, number>>;
 }
 
-/** What content is, as a part of a sentence. */
+/** A description as a part of a sentence. */
 export const whatOf = ({ kind, params }: Description): Message =>
   kind === 'picture' && params
     ? { kind: 'what.picture.sized', params }
     : { kind: `what.${kind}`, ...(params && { params }) };
 
-/** Describes content by its kind and measure; the words are made by whoever shows it. */
+/** Describes content by its kind and measure, without words. */
 export function describe(content: Content): Description {
   switch (content.shape) {
     case 'run':
@@ -83,7 +83,7 @@ function describeBlock(block: Block): Description {
   }
 }
 
-/** How content begins, on one line, at most `length` UTF-16 units; a cut shows as `…`. */
+/** The beginning of content on one line, at most `length` UTF-16 units; `…` marks a cut. */
 export function preview(content: Content, length = 160): string {
   const line = beginning(content, length * 4)
     .replace(/\s+/g, ' ')
@@ -91,14 +91,14 @@ export function preview(content: Content, length = 160): string {
   return clipped(line, length);
 }
 
-/** Words of at most `length` UTF-16 units, none of them half a character; a cut shows as `…`. */
+/** Cuts words to at most `length` UTF-16 units, never within a character; `…` marks a cut. */
 export function clipped(words: string, length: number): string {
   if (words.length <= length) return words;
   const cut = words.slice(0, length - 1);
   return `${/[\uD800-\uDBFF]$/.test(cut) ? cut.slice(0, -1) : cut}…`;
 }
 
-/** Enough of the start to make a preview of, without writing out a long document. */
+/** The beginning of content, long enough for a preview. */
 function beginning(content: Content, enough: number): string {
   if (content.shape === 'run') return inlineText(content.inlines);
   if (content.shape === 'cells')
@@ -137,19 +137,19 @@ function rowsBeginning(rows: readonly (readonly string[])[], enough: number): st
   return words.replace(/( \/ )+$/, '');
 }
 
-/** How long content is; the description of a picture is none of its words. */
+/** The length of content; descriptions of pictures do not count. */
 export interface Counts {
-  /** As a person counts them: extended grapheme clusters (Unicode UAX #29), line ends left out. */
+  /** Extended grapheme clusters (Unicode UAX #29), without line ends. */
   readonly characters: number;
-  /** By the language's own rules for where words end (UAX #29 and dictionaries, as `Intl.Segmenter` has them). */
+  /** Words by the rules of the language (UAX #29 and dictionaries, as in `Intl.Segmenter`). */
   readonly words: number;
-  /** Lines that hold something. */
+  /** Lines that are not blank. */
   readonly lines: number;
-  /** Of its plain text in UTF-8. */
+  /** The size of its plain text in UTF-8. */
   readonly bytes: number;
 }
 
-/** Counts the plain text of `content`; `language` is a BCP 47 tag that decides where words end. */
+/** Measures the plain text of content. @param language - decides word breaks, a BCP 47 tag */
 export function measure(content: Content, language = 'en'): Counts {
   const words = plainText(content);
   const described = descriptions(content);
@@ -162,7 +162,7 @@ export function measure(content: Content, language = 'en'): Counts {
   };
 }
 
-/** One line as every language counts it. */
+/** Counts a line that every language counts alike. */
 const measurePlain = (words: string): Counts => ({
   characters: words.length,
   words: countPlain(words),
@@ -170,16 +170,16 @@ const measurePlain = (words: string): Counts => ({
   bytes: words.length,
 });
 
-/** The words of blocks as `measure` counts them. */
+/** Counts the words of blocks like `measure`. */
 export function countBlockWords(blocks: readonly Block[], language = 'en'): number {
   return countWords(blocksText(blocks), language) - countWords(descriptions({ shape: 'blocks', blocks }), language);
 }
 
-/** The placeholders of pictures in the plain text of a content; brackets separate them from the words around. */
+/** The placeholders of pictures in plain text, separated from words by brackets. */
 const descriptions = (content: Content): string =>
   [...picturesIn(content)].map(({ alt }) => pictureText(alt)).join('\n');
 
-/** Printable ASCII holds one character a code unit, which spares most text the segmenter. */
+/** Printable ASCII has one character per code unit, so most text needs no segmenter. */
 const plainLine = /^[\t\x20-\x7e]*$/;
 
 /** Runs of other characters with one neighbour on each side: a mark joins the letter before it (UAX #29, GB9), a prepended mark the letter after it (GB9b). */
@@ -200,7 +200,7 @@ function countGraphemes(words: string, language: string): number {
   return count;
 }
 
-/** Words by the language's own rules for where they end. */
+/** Counts words by the rules of the language. */
 export function countWords(words: string, language = 'en'): number {
   let segmenter: Intl.Segmenter | undefined;
   let count = 0;
@@ -220,18 +220,18 @@ const countPlain = (words: string): number =>
   words.match(/[A-Za-z0-9]+(?:(?<=[0-9])[.,](?=[0-9])[A-Za-z0-9]+)*/g)?.length ?? 0;
 
 /**
- * Words of ASCII with no sign that could stand within one, but for the point and comma of a number (UAX #29, WB11 and WB12):
- * every language parts them alike, and most text is such.
+ * ASCII text without characters that can occur within words, except the point and comma of numbers (UAX #29, WB11 and WB12). Every
+ * language splits it alike, and most text is like this.
  */
 const plainWords = /^(?:[A-Za-z0-9 \t"()!?&-]|(?<=[0-9])[.,](?=[0-9])|[.,;:'](?![A-Za-z0-9]))*$/;
 
-/** A space or tab parts words, unless a mark behind it is one with it (UAX #29, WB4). */
+/** A space or tab splits words, unless a mark follows it (UAX #29, WB4). */
 const betweenWords = /[ \t](?=[\x21-\x7e])/;
 
-/** The segmenter's time grows with the square of a text's length, so that it is handed short ones. */
+/** The maximum length for the segmenter, whose time grows with the square of the length. */
 const longestPiece = 1000;
 
-/** Lines without their ends, long ones cut at spaces: no word or character lies on both sides of these. */
+/** Splits text into lines, and long lines at spaces, where no word or character continues. */
 function* pieces(words: string): Generator<string> {
   for (const line of words.split(/[\n\r]+/)) {
     let rest = line;
@@ -245,5 +245,5 @@ function* pieces(words: string): Generator<string> {
   }
 }
 
-/** Not between the two halves of a character. */
+/** Moves a cut out of a surrogate pair. */
 const wholeCharacter = (text: string, at: number): number => (/[\uDC00-\uDFFF]/.test(text[at] ?? '') ? at - 1 : at);

@@ -8,22 +8,22 @@ import {
   type WrittenNumber,
 } from './written-number.ts';
 
-/** A cell whose value was written as words. */
+/** A cell with a value that was read from words. */
 export type WrittenCell = NumberCell | DateCell | BooleanCell;
 
-/** Two words of one column that write decimals in different ways, so that its numbers cannot be told. */
+/** Two words of a column with different decimal separators, so that its numbers are ambiguous. */
 export type Ambiguity = readonly [string, string];
 
-/** What the words of one column, or of one place, are as values. */
+/** The values of the words of a column or place. */
 export interface ColumnValues {
-  /** A value for each of the words, in their order; `undefined` where they stay words. */
+  /** A value for each word in order; `undefined` if it stays text. */
   readonly values: readonly (WrittenCell | undefined)[];
-  /** The number behind each value that is one. */
+  /** The number of each numeric value. */
   readonly numbers: readonly (WrittenNumber | undefined)[];
   readonly ambiguity?: Ambiguity;
 }
 
-/** How spreadsheets of a language write truth values; elsewhere than in English only in capitals, since they are words too. */
+/** Truth values as spreadsheets of a language write them; except in English only in capitals, because they are also ordinary words. */
 const truths: Readonly<Record<string, readonly [yes: string, no: string]>> = {
   de: ['WAHR', 'FALSCH'],
   es: ['VERDADERO', 'FALSO'],
@@ -33,31 +33,31 @@ const truths: Readonly<Record<string, readonly [yes: string, no: string]>> = {
   pt: ['VERDADEIRO', 'FALSO'],
 };
 
-/** Reads values that were written as words of one language: numbers, money, percentages, dates, times, truth values. */
+/** Reads values from words of a language: numbers, money, percentages, dates, times and truth values. */
 export class ValueReader {
   readonly #language: string;
   readonly #signs: NumberSigns;
   #names: DateNames | undefined;
 
-  /** @param language a BCP 47 tag; words that are right in another way of writing numbers only are read in that one. */
+  /** @param language - a BCP 47 tag; words that are numbers only with the other separators are read with those */
   constructor(language = 'en-GB') {
     this.#language = language;
     this.#signs = numberSigns(language);
   }
 
-  /** The value that words write, all of them; `undefined` where they are words. */
+  /** The value of words, if all of them form one. */
   read(words: string): WrittenCell | undefined {
     return this.readColumn([words]).values[0];
   }
 
-  /** The number that words write. */
+  /** The number of words, if they are one. */
   readNumber(words: string): WrittenNumber | undefined {
     return this.readColumn([words]).numbers[0];
   }
 
   /**
-   * The values of words that stand together. They are read as the language writes numbers or, where none of its numbers
-   * could mean anything else, the other way round; where some could, none is read: `1.200` beside `3,50`.
+   * The values of words that belong together. They are read with the separators of the language or, if that is unambiguous, with the
+   * others. If both are possible, such as `1.200` beside `3,50`, none is read.
    */
   readColumn(words: readonly string[]): ColumnValues {
     const own = words.map((each) => readNumber(each, this.#signs));
@@ -89,7 +89,7 @@ export class ValueReader {
   }
 }
 
-/** Only words with a point or a comma can be read in two ways. */
+/** Whether words can be read in two ways; only those with a point or comma can. */
 const mayDiffer = (words: string): boolean => /[.,]/.test(words);
 
 const isSame = (one: WrittenNumber, other: WrittenNumber | undefined): boolean =>
@@ -106,18 +106,18 @@ function numberCell(words: string, number: WrittenNumber | undefined): NumberCel
   );
 }
 
-/** A day or a time of day as it was written: its value and a format code that shows it so. */
+/** A date or time with the format code that displays it as written. */
 export type WrittenDate = Required<Pick<DateCell, 'value' | 'format'>>;
 
-/** How a language writes days: the order of numbers, and the names of months. */
+/** The date format of a language: the order of day and month, and the names of months. */
 export interface DateNames {
-  /** Whether the day stands in front of the month; `undefined` where the language alone does not tell, as in English. */
+  /** Whether the day precedes the month; `undefined` if the language alone does not tell, as in English. */
   readonly isDayFirst: boolean | undefined;
-  /** Months from 0 by their names, long and short, in lower case without full stops. */
+  /** Months (from 0) by their long and short names, in lower case without full stops. */
   readonly months: ReadonlyMap<string, number>;
 }
 
-/** How a language writes days (Unicode CLDR), with English names beside its own. @param language a BCP 47 tag */
+/** The date format of a language (Unicode CLDR), with English month names added. @param language - a BCP 47 tag */
 export function dateNames(language: string): DateNames {
   const order = new Intl.DateTimeFormat(language).formatToParts(0).map(({ type }) => type);
   const months = new Map<string, number>();
@@ -131,7 +131,7 @@ export function dateNames(language: string): DateNames {
   };
 }
 
-/** By itself and behind a day, which some languages write another way. */
+/** The names of a month by itself and after a day, which differ in some languages. */
 function monthNames(language: string, month: 'long' | 'short', number: number): string[] {
   const date = Date.UTC(2000, number, 1);
   const parts = (options: Intl.DateTimeFormatOptions): Intl.DateTimeFormatPart[] =>
@@ -144,12 +144,12 @@ function monthNames(language: string, month: 'long' | 'short', number: number): 
 
 const bareName = (name: string): string => name.toLowerCase().replace(/\.$/, '');
 
-/** Longer words name more than a day. */
+/** The maximum length of a date in words. */
 const longest = 40;
 
 /**
- * The day, moment or time of day that words write, all of them: `2026-05-03`, `3 May 2026`, `03.01.2026`, `09:30`. A year
- * has four digits, from 1900 on, which is as far back as sheets count. What could be two days is none.
+ * The date, moment or time of words such as `2026-05-03`, `3 May 2026`, `03.01.2026` or `09:30`. A year has four digits and is 1900
+ * or later, where sheets begin to count. Ambiguous dates are not read.
  */
 export function readDate(words: string, names: DateNames): WrittenDate | undefined {
   if (words.length > longest || !/\d/.test(words)) return undefined;
@@ -195,7 +195,7 @@ function readNumeric(words: string, { isDayFirst }: DateNames): WrittenDate | un
   return day(Number(year), Number(month), Number(date), format);
 }
 
-/** Where only one order gives a day. */
+/** The date, if only one order of day and month is valid. */
 const orderOf = (one: number, two: number): boolean | undefined =>
   one === two || (one > 12 && two <= 12) ? true : two > 12 && one <= 12 ? false : undefined;
 

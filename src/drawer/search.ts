@@ -2,20 +2,20 @@ import { distance } from 'fastest-levenshtein';
 import { plainText } from '../content/index.ts';
 import { originsOf, originText, type Snippet, type SnippetSummary, searchKindsOf } from './snippet.ts';
 
-/** Words as they are compared, one after another; the last may be the beginning of one. */
+/** Consecutive folded words; the last may be the beginning of a word. */
 export type Phrase = readonly string[];
 
-/** What is looked for: each of it has to be there. */
+/** A search query; all its parts have to match. */
 export interface Query {
-  /** Anywhere: in the words, the label, the origin, or as what it is. */
+  /** Phrases to find anywhere: in the words, the label, the origin or the kind. */
   readonly words: readonly Phrase[];
   readonly from: readonly Phrase[];
   readonly label: readonly Phrase[];
-  /** What it is, in one word each: `table`, `money`, `held`. */
+  /** Kinds, such as `table`, `money` or `held`. */
   readonly is: readonly string[];
 }
 
-/** Where words are looked for, each as they are compared. */
+/** The searchable text of a snippet, as folded words. */
 export interface Findable {
   readonly label: readonly string[];
   readonly words: readonly string[];
@@ -23,24 +23,24 @@ export interface Findable {
   readonly is: readonly string[];
 }
 
-/** From the best on: in the label, whole words, beginnings of words, parts of words, words with a small typo. */
+/** Match tiers, best first: in the label, whole words, beginnings, parts, words with a small typo. */
 export const matchTiers = ['label', 'whole', 'beginning', 'part', 'typo'] as const;
 export type MatchTier = (typeof matchTiers)[number];
 
-/** From how many letters on a word may match inside another, or with a typo. */
+/** The minimum number of letters for matching inside a word, or with a typo. */
 export const leastLetters = { part: 3, typo: 4 } as const;
 
-/** Long words are compared as far as this, in UTF-16 units. */
+/** Words are compared up to this length, in UTF-16 units. */
 const longestWord = 64;
 
-/** Scripts written without spaces between words: there a word is a sign. */
+/** Scripts without spaces between words; there, every character counts as a word. */
 const spaceless = /[\p{sc=Han}\p{sc=Hiragana}\p{sc=Katakana}\p{sc=Thai}\p{sc=Lao}\p{sc=Khmer}\p{sc=Myanmar}]/u;
 const wordOrSign =
   /[\p{sc=Han}\p{sc=Hiragana}\p{sc=Katakana}\p{sc=Thai}\p{sc=Lao}\p{sc=Khmer}\p{sc=Myanmar}]|(?:(?![\p{sc=Han}\p{sc=Hiragana}\p{sc=Katakana}\p{sc=Thai}\p{sc=Lao}\p{sc=Khmer}\p{sc=Myanmar}])[\p{L}\p{N}])+/gu;
 const plainWord = /[a-z0-9]+/g;
 const ascii = /^[\x00-\x7f]*$/;
 
-/** The words of a text without accents, capitals and signs (NFKD, Unicode Standard Annex 15). */
+/** Folds a text to words without accents, capitals and punctuation (NFKD, Unicode Standard Annex 15). */
 export function foldWords(text: string): string[] {
   if (ascii.test(text)) return (text.toLowerCase().match(plainWord) ?? []).map(shortened);
   const folded = text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
@@ -51,7 +51,7 @@ const shortened = (word: string): string => (word.length > longestWord ? word.sl
 
 const narrowing = /^(from|label|is):(.+)$/s;
 
-/** What words ask for; `from:`, `label:` and `is:` narrow it down. */
+/** Parses a query with the filters `from:`, `label:` and `is:`. */
 export function parseQuery(words: readonly string[]): Query {
   const query = { words: [] as Phrase[], from: [] as Phrase[], label: [] as Phrase[], is: [] as string[] };
   for (const each of words) {
@@ -64,11 +64,11 @@ export function parseQuery(words: readonly string[]): Query {
   return { words: filled(query.words), from: filled(query.from), label: filled(query.label), is: query.is };
 }
 
-/** Whether anything is asked for at all. */
+/** Whether a query has any parts. */
 export const isEmptyQuery = ({ words, from, label, is }: Query): boolean =>
   words.length + from.length + label.length + is.length === 0;
 
-/** What a snippet can be found by; a secret one only by its label. */
+/** The searchable text of a snippet; of a secret, only its label. */
 export function findable({ content, ...summary }: Snippet): Findable {
   const label = foldWords(summary.label ?? '');
   if (summary.secret) return { label, words: [], from: [], is: ['secret', ...(summary.held ? ['held'] : [])] };
@@ -80,7 +80,7 @@ export function findable({ content, ...summary }: Snippet): Findable {
   };
 }
 
-/** How well it fits; `undefined` when it does not. Only phrases among `typos` may be there with one. */
+/** The tier of a match; `undefined` for none. Only phrases in `typos` may match with a typo. */
 export function matchTierOf(
   query: Query,
   found: Findable,
@@ -100,17 +100,17 @@ export function matchTierOf(
   return query.words.every((phrase) => all(phrase, typos.has(phrase) ? isTypo : isPart)) ? 'typo' : undefined;
 }
 
-/** Whether a word that is looked for and one that is there are taken for the same. */
+/** Whether a searched word matches a word of a text. */
 type Same = (wanted: string, there: string) => boolean;
 
 const isWhole: Same = (wanted, there) => there === wanted;
 const isBeginning: Same = (wanted, there) => there.startsWith(wanted);
 
-/** Beginnings count; inside a word only what is not too short and no sign by itself. */
+/** Whether a word contains a part: as its beginning, or anywhere if the part is long enough. */
 export const isPart: Same = (wanted, there) =>
   there.startsWith(wanted) || (wanted.length >= leastLetters.part && there.includes(wanted));
 
-/** One letter too many, too few, wrong or out of turn; in long words two. The first letter is right, or left out. */
+/** Whether a word is a typo of another: one letter added, missing, wrong or swapped, in long words two. The first letter is right or missing. */
 export const isTypo: Same = (wanted, there) =>
   isPart(wanted, there) ||
   (wanted.length >= leastLetters.typo &&
@@ -125,14 +125,14 @@ function isNear(wanted: string, there: string): boolean {
   return steps === 2 && (wanted.length >= 8 || isSwapped(wanted, there));
 }
 
-/** Two neighbouring letters changed places, and nothing else. */
+/** Whether two words differ only by two swapped neighbouring letters. */
 function isSwapped(one: string, other: string): boolean {
   if (one.length !== other.length) return false;
   const at = [...one].findIndex((letter, index) => letter !== other[index]);
   return one[at] === other[at + 1] && one[at + 1] === other[at] && one.slice(at + 2) === other.slice(at + 2);
 }
 
-/** Whether the words of the phrase stand there one after another; only the last may be less than whole. */
+/** Whether a text contains the words of a phrase in a row; only the last may match partly. */
 function isIn(phrase: Phrase, there: readonly string[], same: Same): boolean {
   const last = phrase.length - 1;
   return there.some((_, at) =>
@@ -143,13 +143,13 @@ function isIn(phrase: Phrase, there: readonly string[], same: Same): boolean {
   );
 }
 
-/** Whether a phrase stands there as it was typed, at least as a part of a word. */
+/** Whether a text contains a phrase as typed, at least as a part of a word. */
 export const isTypedIn = (phrase: Phrase, { label, words, from }: Findable): boolean =>
   [label, words, from].some((there) => isIn(phrase, there, isPart));
 
 /**
- * Searches snippets one by one: the best fits first, among equals the newest. Small typos count only where nothing fits better,
- * and only in words that are found nowhere as they were typed.
+ * Searches snippets one by one; best matches first, then newest first. Typos count only if nothing matches better, and only for words
+ * that occur nowhere as typed.
  */
 export function searchEach(snippets: Iterable<Snippet>, query: Query, limit: number): SnippetSummary[] {
   const all = [...snippets].map((snippet) => ({ snippet, found: findable(snippet) }));

@@ -4,26 +4,26 @@ import { nullPrototype } from '../xml/element.ts';
 import type { Attributes, XmlHandler } from '../xml/read-xml.ts';
 import { DataStyleReader } from './data-style.ts';
 
-/** A style with everything it inherits worked in (ISO/IEC 26300-1, section 16.2). */
+/** A style including everything that it inherits (ISO/IEC 26300-1, section 16.2). */
 export interface Style {
-  /** As people see it: `Heading 1`. */
+  /** The displayed name, such as `Heading 1`. */
   readonly name: string;
   readonly run: RunLook;
   readonly paragraph: ParagraphLook;
-  /** What was set in the place itself: the part of it that the program's made-up styles say. */
+  /** The direct formatting, which automatic styles define. */
   readonly direct: { readonly run: RunLook; readonly paragraph: ParagraphLook };
   readonly listStyle?: string;
   /** Of cells. */
   readonly background?: string;
-  /** Name of the number format. */
+  /** The name of the number format. */
   readonly dataStyle?: string;
-  /** Of columns, in points. */
+  /** The width of columns, in points. */
   readonly width?: number;
-  /** Of sheets: whether it is shown. */
+  /** Whether a sheet is shown. */
   readonly display?: boolean;
 }
 
-/** How one level of a list is marked (section 16.30). */
+/** The marker of a list level (section 16.30). */
 export interface ListLevel {
   readonly ordered: boolean;
   readonly marker?: ListMarker;
@@ -34,7 +34,7 @@ type Mutable<T> = { -readonly [K in keyof T]: T[K] };
 
 interface StoredStyle extends Mutable<Omit<Style, 'run' | 'paragraph' | 'direct'>> {
   parent?: string;
-  /** Whether the program made it up for one place; then its parent's name is the one people know. */
+  /** Whether it is an automatic style; then users know its parent's name. */
   readonly automatic: boolean;
   run: RunLook;
   paragraph: ParagraphLook;
@@ -42,7 +42,7 @@ interface StoredStyle extends Mutable<Omit<Style, 'run' | 'paragraph' | 'direct'
 
 const unstyled: Style = { name: '', run: {}, paragraph: {}, direct: { run: {}, paragraph: {} } };
 
-/** The styles of `styles.xml` and `content.xml`; fed as a handler with both. */
+/** Reads the styles of `styles.xml` and `content.xml`. */
 export class StyleBook implements XmlHandler {
   readonly #fonts = new Map<string, string>();
   readonly #stored = new Map<string, StoredStyle>();
@@ -103,7 +103,7 @@ export class StyleBook implements XmlHandler {
     this.#stored.set(`${a['style:family']} ${a['style:name']}`, style);
   }
 
-  /** The look of plain text: the defaults and the style that text without one has. */
+  /** The marks of plain text: the defaults and the default style. */
   get plain(): Style {
     return this.find('paragraph', 'Standard');
   }
@@ -140,7 +140,7 @@ export class StyleBook implements XmlHandler {
     return this.#lists.get(style ?? '')?.get(level) ?? { ordered: false, start: 1 };
   }
 
-  /** The number format code of a cell style; `undefined` for the general one. */
+  /** The number format code of a cell style; `undefined` for the general format. */
   formatOf(dataStyle: string | undefined): string | undefined {
     return dataStyle === undefined ? undefined : this.#formats.codeOf(dataStyle);
   }
@@ -148,7 +148,7 @@ export class StyleBook implements XmlHandler {
 
 const newStyle = (name: string, automatic: boolean): StoredStyle => ({ name, automatic, run: {}, paragraph: {} });
 
-/** `_20_` stands for a space, and so on, in names that had characters a name may not have. */
+/** Decodes a style name, in which `_20_` stands for a space and so on. */
 const displayName = (name: string): string =>
   name.replace(/_([0-9a-f]{1,4})_/g, (_, hex: string) => String.fromCharCode(Number.parseInt(hex, 16)));
 
@@ -196,10 +196,10 @@ function listLevel(name: string, a: Attributes): ListLevel {
   return { ordered, start: Number.parseInt(a['text:start-value'] ?? '1', 10) || 1, ...(marker && { marker }) };
 }
 
-/** Font families by the names that styles call them (ISO/IEC 26300-1, section 16.23). */
+/** Font families by font face name (ISO/IEC 26300-1, section 16.23). */
 export type FontNames = ReadonlyMap<string, string>;
 
-/** What a `style:text-properties` element says (section 16.27.28). */
+/** The marks of a `style:text-properties` element (section 16.27.28). */
 export function runLook(a: Attributes, fonts: FontNames): RunLook {
   const look: RunLook = {};
   const weight = a['fo:font-weight'];
@@ -246,7 +246,7 @@ const languageTag = (language: string | undefined, country: string | undefined):
       ? `${language}-${country}`
       : language;
 
-/** What a `style:paragraph-properties` element says (section 16.27.2). */
+/** The properties of a `style:paragraph-properties` element (section 16.27.2). */
 export function paragraphLook(a: Attributes): ParagraphLook {
   const look: ParagraphLook = {};
   const align = sharedAlignments[a['fo:text-align'] ?? ''];
@@ -264,7 +264,7 @@ export function paragraphLook(a: Attributes): ParagraphLook {
 export const colour = (value: string | undefined): string | undefined =>
   value !== undefined && /^#[0-9A-Fa-f]{6}$/.test(value) ? value.toLowerCase() : undefined;
 
-/** Points in the units of ISO/IEC 26300-1, section 18.3.18. */
+/** The length units in points (ISO/IEC 26300-1, section 18.3.18). */
 const pointsPer: Readonly<Record<string, number>> = nullPrototype({
   pt: 1,
   in: 72,
@@ -275,14 +275,14 @@ const pointsPer: Readonly<Record<string, number>> = nullPrototype({
   px: 0.75,
 });
 
-/** A length in points; relative ones (`%`) say nothing by themselves. */
+/** A length in points; `undefined` for relative ones (`%`). */
 export function points(length: string | undefined): number | undefined {
   const [, number = '', unit = ''] = /^(-?\d*\.?\d+)\s*([a-z]+)$/.exec(length?.trim() ?? '') ?? [];
   const factor = pointsPer[unit];
   return factor === undefined ? undefined : Math.round(Number(number) * factor * 100) / 100;
 }
 
-/** The same, for what has to be of some size. */
+/** The same for lengths that must be positive. */
 export function size(length: string | undefined): number | undefined {
   const value = points(length);
   return value !== undefined && value >= 0.01 && value <= 1e6 ? value : undefined;

@@ -14,7 +14,7 @@ import { dirname } from 'node:path';
 import Database from 'libsql';
 import { DrawerError, type ProblemName } from '../../content/index.ts';
 
-/** Says which file it is that has a name now; `undefined` where none can be seen. */
+/** The identity of the file at a path; `undefined` if there is none. */
 export function identityOf(path: string): string | undefined {
   try {
     const { dev, ino } = statSync(path);
@@ -24,14 +24,14 @@ export function identityOf(path: string): string | undefined {
   }
 }
 
-/** What is written to a file that is no longer there would be lost. */
+/** The error for a file that was replaced; writes to it would be lost. */
 export const fileReplaced = (path: string): DrawerError =>
   new DrawerError('storage/drawer-replaced', {}, { where: path });
 
-/** How long to wait for another process that is writing, in milliseconds. */
+/** The maximum wait for another writing process, in milliseconds. */
 export const busyTimeout = 15_000;
 
-/** Keeps the whole program waiting, for so many milliseconds. */
+/** Blocks the whole program for some milliseconds. */
 export const waitSync = (milliseconds: number): void =>
   void Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, milliseconds);
 
@@ -41,38 +41,37 @@ export const numberOf = (database: Database.Database, pragma: string): number =>
   return row?.[pragma] ?? 0;
 };
 
-/** Which tables a drawer's file has; 0 where it is new. */
+/** The version of a drawer's tables; 0 for a new file. */
 export const versionOf = (database: Database.Database): number => numberOf(database, 'user_version');
 
-/** SQLite would make the file readable by all; its journals take the file's own rights. */
+/** Creates a file that only its owner can read. SQLite would make it readable by all; its journals inherit the permissions. */
 export function createFile(path: string): void {
   if (existsSync(path) || finishRescue(path)) return;
   mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
   closeSync(openSync(path, 'a', 0o600));
 }
 
-/** What this program has claimed: a second lock of the same program would not be kept out by the first. */
+/** The names claimed by this program, because a lock does not exclude others of the same process. */
 const mine = new Set<string>();
 
 /**
- * Claims a name for one piece of work alone, by a lock that ends with the program, however that ends. The file of that name is
- * there only meanwhile.
- * @param mode - the rights of that file: whoever may not write it cannot claim the name either
- * @returns what ends the claim; `undefined` while somebody else has it
+ * Claims a name exclusively, by a lock that ends with the process, however that ends. The lock file exists only during the claim.
+ * @param mode - the permissions of the lock file; claiming needs the permission to write it
+ * @returns a function that ends the claim; `undefined` if the name is claimed already
  */
 export function tryClaim(name: string, mode = 0o600): (() => void) | undefined {
   if (mine.has(name)) return undefined;
   const file = openClaim(name, mode);
   const { dev, ino } = fstatSync(file);
   const claimed = new Database(name, { timeout: 0 });
-  // Our own handle stays open as long: no other file gets the number of this one meanwhile, and a lock goes with any handle.
+  // The handle stays open, so that no other file gets this inode number; closing any handle would release the lock.
   const end = (): void => {
     claimed.close();
     closeSync(file);
   };
   try {
-    claimed.exec('PRAGMA journal_mode = MEMORY; BEGIN EXCLUSIVE'); // no journal of its own beside it
-    // Whoever had it takes its file away at the end: what was opened may have lost its name to another.
+    claimed.exec('PRAGMA journal_mode = MEMORY; BEGIN EXCLUSIVE'); // without a journal file
+    // The previous owner removes the file at the end, so the opened file may no longer have this name.
     if (identityOf(name) === `${dev}:${ino}`) {
       mine.add(name);
       return () => {
@@ -92,12 +91,12 @@ export function tryClaim(name: string, mode = 0o600): (() => void) | undefined {
   return undefined;
 }
 
-/** Opens the file of a name, which another program may make or take away at any moment. */
+/** Opens or creates a lock file, which other programs may create or remove at any moment. */
 function openClaim(name: string, mode: number): number {
   for (;;) {
     try {
       const file = openSync(name, 'ax', mode);
-      fchmodSync(file, mode); // whatever rights new files get otherwise
+      fchmodSync(file, mode); // independent of the umask
       return file;
     } catch (error) {
       if (codeOf(error) !== 'EEXIST') throw error;
@@ -110,13 +109,13 @@ function openClaim(name: string, mode: number): number {
   }
 }
 
-/** A database and its journals. */
+/** The endings of a database and its journals. */
 export const filesOf = (path: string): readonly string[] => ['', '-wal', '-shm'].map((ending) => path + ending);
 
-/** Where a new drawer is made of a damaged one. */
+/** The path of the new drawer during a rescue. */
 export const rescuedName = (path: string): string => `${path}.rescue`;
 
-/** Waits until no other program rescues the same drawer. A claim ends with its program. @throws DrawerError `storage` */
+/** Claims the rescue of a drawer, waiting for other programs. @throws DrawerError `storage` */
 export function claim(path: string): () => void {
   for (const until = Date.now() + busyTimeout; Date.now() < until; waitSync(20)) {
     const release = claimNow(path);
@@ -134,8 +133,8 @@ function claimNow(path: string): (() => void) | undefined {
 }
 
 /**
- * Puts the new drawer in the place of the damaged one; gives where that is now. The database moves first and its journals
- * behind it, so that wherever this ends, `finishRescue` can go on: a new database beside an old journal would be damaged by it.
+ * Replaces the damaged drawer by the new one; returns the new path of the damaged one. The database moves before its journals, so
+ * that `finishRescue` can continue from any point: a new database beside an old journal would be damaged.
  */
 export function replaceDamaged(path: string): string {
   const kept = keptNames(path).free;
@@ -143,7 +142,7 @@ export function replaceDamaged(path: string): string {
   return kept;
 }
 
-/** Goes on where a program ended between taking the damaged drawer away and putting the new one there; `false` where none did. */
+/** Completes an interrupted replacement of a damaged drawer; `false` if there is none. */
 export function finishRescue(path: string): boolean {
   if (!existsSync(rescuedName(path))) return false;
   const release = claim(path);
@@ -162,7 +161,7 @@ function moveAll(path: string, kept: string): void {
   move(rescuedName(path), path);
 }
 
-/** Mostly there is no journal. */
+/** Renames a file if it exists; usually there is no journal. */
 function move(from: string, to: string): void {
   try {
     renameSync(from, to);
@@ -171,7 +170,7 @@ function move(from: string, to: string): void {
   }
 }
 
-/** The name under which the last damaged drawer was kept, and the first that is free. */
+/** The path of the last damaged drawer kept, and the first free path. */
 function keptNames(path: string): { readonly last: string | undefined; readonly free: string } {
   let last: string | undefined;
   let free = `${path}.damaged`;
@@ -184,7 +183,7 @@ function keptNames(path: string): { readonly last: string | undefined; readonly 
 
 export const noDrawer = (path: string): DrawerError => new DrawerError('storage/drawer-not-one', {}, { where: path });
 
-/** Older programs would not write all that belongs to it. */
+/** The error for a drawer of a newer version, which this version would not write completely. */
 export const newerVersion = (path: string): DrawerError => new DrawerError('newer/drawer-newer', {}, { where: path });
 
 export const codeOf = (error: unknown): string =>
@@ -192,17 +191,17 @@ export const codeOf = (error: unknown): string =>
 
 export const isBusy = (error: unknown): boolean => /^SQLITE_(BUSY|LOCKED)/.test(codeOf(error));
 
-/** SQLite calls it an input or output error when there is no room for its journal. */
+/** Whether the disk is full. SQLite reports an I/O error if there is no room for its journal. */
 function isDiskFull(path: string): boolean {
   try {
     const { bavail, bsize } = statfsSync(dirname(path));
     return bavail * bsize < 64 * 1024;
   } catch {
-    return false; // not known
+    return false; // unknown
   }
 }
 
-/** What went wrong below, in words for the drawer's owner. */
+/** Converts an error of SQLite or the file system. */
 export function storageProblem(error: unknown, path: string): unknown {
   if (DrawerError.is(error)) return error;
   const code = codeOf(error);

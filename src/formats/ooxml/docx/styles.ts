@@ -7,7 +7,7 @@ import type { Theme } from '../theme.ts';
 import { type DocxRunLook, isOn, paragraphProperties, runProperties } from './look.ts';
 import { type TableStyle, TableStyleReader } from './table-styles.ts';
 
-/** A style with everything it is based on worked in. */
+/** A style including everything that it is based on. */
 export interface Style {
   readonly id: string;
   readonly name: string;
@@ -17,19 +17,19 @@ export interface Style {
 
 /** The styles part (ISO/IEC 29500-1, 17.7). */
 export interface Styles {
-  /** What plain text looks like: the defaults with the default paragraph style. */
+  /** The look of plain text: the defaults and the default paragraph style. */
   readonly plain: Style;
   readonly theme: Theme;
-  /** What paragraphs of a style are, where they say no level or one of their own. */
+  /** The meaning of a paragraph style, such as a heading; a paragraph can override the level. */
   meaning(style: Style, outlineLevel: number | undefined): ParagraphMeaning;
-  /** The numbering that a style of lists stands for (17.9.21). */
+  /** The numbering of a list style (17.9.21). */
   findNumbering(styleId: string): string | undefined;
   find(id: string | undefined): Style | undefined;
-  /** A style of tables; `undefined` for the two that every document's plain tables have. */
+  /** A table style; `undefined` for the two default styles of plain tables. */
   findTable(id: string): TableStyle | undefined;
-  /** What a table's style says of runs, as far as the default paragraph style leaves it to say. */
+  /** The run look of a table style, as far as the default paragraph style does not override it. */
   leftToTables(run: DocxRunLook): DocxRunLook;
-  /** Every style that is there, in order. */
+  /** All styles, in order. */
   readonly listed: readonly ListedStyle[];
 }
 
@@ -49,7 +49,7 @@ interface StoredStyle {
   readonly table?: TableStyleReader;
 }
 
-/** What they look like follows from what they are. */
+/** Styles whose look follows from their meaning. */
 const plainTables: ReadonlySet<string> = new Set(['Normal Table', 'Table Grid']);
 
 export async function readStyles(zip: Zip, part: string | undefined, theme: Theme): Promise<Styles> {
@@ -126,7 +126,7 @@ function resolveStyles(
     return table.finish(resolveTable(basedOn, new Set([...seen, id])), (run) => withTheme(run, theme));
   };
   const standard = defaultId === undefined ? undefined : resolve(defaultId, new Set());
-  const meanings = new Map<string, ParagraphMeaning>(); // most paragraphs are what another is
+  const meanings = new Map<string, ParagraphMeaning>(); // most paragraphs share a meaning
   return {
     theme,
     meaning(style, outlineLevel) {
@@ -153,14 +153,14 @@ function resolveStyles(
   };
 }
 
-/** What of a run a style says nothing of, or nothing but the defaults. */
+/** The run properties that a style does not change from the defaults. */
 function unsaid(run: DocxRunLook, said: DocxRunLook, defaults: DocxRunLook): DocxRunLook {
   const keys = Object.keys(run) as (keyof DocxRunLook)[];
   const left = keys.filter((key) => said[key] === undefined || said[key] === defaults[key]);
   return Object.fromEntries(left.map((key) => [key, run[key]]));
 }
 
-/** What the theme says of fonts and colours that are called by what they are for. */
+/** The fonts and colours of the theme by their role. */
 export function withTheme({ themeFont, themeColour, ...look }: DocxRunLook, theme: Theme): DocxRunLook {
   const font = theme.findFont(themeFont);
   const colour = themeColour && theme.findColour(themeColour.name, themeColour.tint, themeColour.shade);
