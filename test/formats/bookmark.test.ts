@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Block, bullets, type Content, doc, heading, paragraph, plainText, run, table } from 'drawer';
-import { insert, outline, read } from 'drawer/formats';
+import { insert, outline, read, remove } from 'drawer/formats';
 import * as fc from 'fast-check';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { demoFiles } from '../support/cli.ts';
@@ -124,6 +124,9 @@ describe.each(['budget.xlsx', 'crew.ods'])('%s', (file) => {
         const next = await insert(bytes, place, run('below'), { ...options, side: 'after', bookmark: 'two' });
         expect(next.cells).toBe(`${sheet}!F${(ranges.at(-1)?.length ?? 0) + 3}`);
         expect(await held(next.bytes, 'bookmark=two')).toBe('below');
+        const cut = await remove(next.bytes, 'bookmark=two', options);
+        await expect(held(cut.bytes, 'bookmark=two')).resolves.toBe('');
+        expect(await held(cut.bytes, place)).toBe(await held(bytes, place));
       }),
       { numRuns: runs },
     );

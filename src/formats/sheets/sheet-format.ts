@@ -93,7 +93,7 @@ export function sheetFormat<N extends FormatName>(codec: SheetCodec<N>): SheetFo
     name: codec.name,
     outline: async (source, tools = {}) => (await codec.open(source, tools)).outline(),
     read: async (source, fragment, tools = {}) => cleaned(await readSheetCells(codec, source, fragment, tools)),
-    remove: codec.remove,
+    remove: (source, fragments, tools) => codec.remove(source, fragments.map(asName), tools),
     insert: async (source, fragment, insertion, tools = {}) =>
       (await editing()).insertIntoSheet(codec, source, fragment, insertion, tools),
     create: async (fragment, insertion) => (await editing()).createWorkbook(codec, fragment, insertion),
