@@ -51,10 +51,15 @@ export function checkInsertOptions({ side, style, spread }: InsertOptions): void
 }
 
 /** How content lands, in whatever pieces. */
-const landingOf = ({ side, style, author }: InsertOptions, settings: Settings, { now }: Context): LinkedInsertion => ({
+const landingOf = (
+  { side, style, author, over }: InsertOptions,
+  settings: Settings,
+  { now }: Context,
+): LinkedInsertion => ({
   style: (style as PasteStyle | undefined) ?? settings.style,
   ...(side !== undefined && { side: side as Side }),
   ...(author !== undefined && { author, date: now.toISOString() }),
+  ...(over && { over }),
 });
 
 /** What is to land in each of the places. */
@@ -65,7 +70,7 @@ export async function insertRequests(
   settings: Settings,
   context: Context,
 ): Promise<PasteRequest[]> {
-  const { spread, over, asWords } = options;
+  const { spread, asWords } = options;
   return Promise.all(
     places.map(async (words) => {
       const place = await findPlace(words);
@@ -76,7 +81,6 @@ export async function insertRequests(
         languages,
         ...landingOf(options, settings, context),
         ...(spread !== undefined && { spread: spread as Spread }),
-        ...(over && { over }),
         ...(asWords && { asWords }),
       };
       return { place, insertion };
@@ -93,7 +97,7 @@ export async function linkedRequestsOf(
   settings: Settings,
   context: Context,
 ): Promise<PasteRequest[]> {
-  const insertion = { ...landingOf(options, settings, context), ...(options.over && { over: true }) };
+  const insertion = landingOf(options, settings, context);
   const requests: PasteRequest[] = [];
   for (const words of places)
     requests.push(...(await linkedRequests(drawer, snippets, await findPlace(words), insertion)));

@@ -22,7 +22,8 @@ export function keepUnshown(original: Content, shown: Content, edited: Content):
     : { shape: 'blocks', blocks };
 }
 
-const isSame = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
+/** Whether two JSON values are written the same. */
+export const isSame = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
 
 type Merge<T> = (original: T, shown: T, edited: T) => T;
 

@@ -64,6 +64,11 @@ export function checkBookmark(format: FormatName, bookmark: string | undefined):
     throw new DrawerError('unsupported/bookmark-not-here');
 }
 
+/** Checks the name of a bookmark. @throws DrawerError `invalid` */
+export function checkBookmarkName(name: string): void {
+  if (!/^[A-Za-z]\w{0,39}$/.test(name)) throw new DrawerError('invalid/bookmark-name', { name });
+}
+
 /** Something of the content model that a format does not hold as it is, and what it becomes there. */
 export interface LossyConversion {
   readonly formats: readonly FormatName[];

@@ -3,8 +3,10 @@ import {
   type Block,
   type ChangedRun,
   type Content,
+  cellsOfRow,
   changedRuns,
   DrawerError,
+  isSame,
   type Media,
   type Note,
   type PlacedCell,
@@ -117,9 +119,9 @@ class DocumentInPlace {
     const { source } = this;
     const told = this.notes.length;
     try {
-      for (const { row, column, cell } of startingCells(edited)) {
-        const was = table.rows[row]?.cells[edited.rows[row]?.cells.indexOf(cell) ?? -1];
-        if (!was || isSame(was.blocks, cell.blocks)) continue;
+      const before = startingCells(table);
+      for (const [index, { row, column, cell }] of startingCells(edited).entries()) {
+        if (isSame(before[index]?.cell.blocks, cell.blocks)) continue;
         const cells = { rows: { from: row + 1, to: row + 1 }, columns: { from: column + 1, to: column + 1 } };
         await this.#insert({ ...place, cells }, wordsOrBlocks(cell.blocks), 'replace');
       }
@@ -142,16 +144,12 @@ class DocumentInPlace {
   }
 }
 
-const isSame = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
-
 const spansOf = ({ rows }: Table): unknown =>
   rows.map(({ cells }) => cells.map(({ columnSpan = 1, rowSpan = 1 }) => [columnSpan, rowSpan]));
 
-/** The cells of a table with the row and column in which each begins, counted from 0. */
+/** The cells of a table, each with the row and column in which it begins, counted from 0. */
 const startingCells = (table: Table): readonly PlacedCell[] =>
-  tableGrid(table).flatMap((line, row) =>
-    line.flatMap((placed, column) => (placed?.row === row && placed.column === column ? [placed] : [])),
-  );
+  tableGrid(table).flatMap((line, row) => cellsOfRow(line).filter((placed) => placed.row === row));
 
 /** The blocks of a cell as content. A single paragraph becomes words, so that the paragraph in the file stays. */
 function wordsOrBlocks(blocks: readonly Block[]): Content {

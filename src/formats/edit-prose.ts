@@ -1,5 +1,6 @@
 import { DrawerError, plainText } from '../content/index.ts';
 import type { Fragment } from '../places/index.ts';
+import { checkBookmarkName } from './capabilities.ts';
 import type { Inserted, Insertion, ReadTools, Removed, Source } from './format.ts';
 import { insertionEdits, type ProseInsertion } from './insertion.ts';
 import type { InsertGrammar } from './insertion-grammar.ts';
@@ -50,7 +51,7 @@ export async function insertedSource(
 
 /** A grammar that leaves a bookmark around what lands. @throws DrawerError `unsupported` where it cannot */
 function bookmarking(landing: ProseLanding, name: string): InsertGrammar {
-  if (!/^[A-Za-z]\w{0,39}$/.test(name)) throw new DrawerError('invalid/bookmark-name', { name });
+  checkBookmarkName(name);
   let count = 0;
   // Several cells cannot lie in one bookmark, and items of a list have no place for one in every format.
   const check = (): NonNullable<ProseLanding['bookmarked']> => {

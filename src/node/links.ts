@@ -49,11 +49,13 @@ async function digestOf(content: Content): Promise<string> {
   return mediaHash(bytes ?? new Uint8Array());
 }
 
-/** Content to bookmark in a file: unchanged in a sheet; in a text as blocks, so that a bookmark can enclose it. */
-async function contentFor(file: string, content: Content): Promise<Content> {
+/** Content as blocks, so that a bookmark of a text can enclose it. */
+const inBlocks = (content: Content): Content => ({ shape: 'blocks', blocks: asBlocks(content) });
+
+/** Whether a file is a workbook, in which content lands unchanged; of a new file, by its name. */
+async function isWorkbook(file: string): Promise<boolean> {
   const entry = (await exists(file)) ? await formatOfFile(file) : findFormatByName(file);
-  const isSheet = entry !== undefined && capabilities[entry.name].places.includes('cells');
-  return isSheet ? content : { shape: 'blocks', blocks: asBlocks(content) };
+  return entry !== undefined && capabilities[entry.name].places.includes('cells');
 }
 
 async function formatOfFile(file: string): Promise<FormatEntry> {
@@ -75,6 +77,7 @@ export async function linkedRequests(
   place: Place,
   insertion: LinkedInsertion,
 ): Promise<readonly PasteRequest[]> {
+  const isSheet = await isWorkbook(place.file);
   const requests: PasteRequest[] = [];
   for (const { content } of snippets) {
     const previous = requests.at(-1)?.insertion.bookmark;
@@ -83,7 +86,7 @@ export async function linkedRequests(
       insertion: {
         ...insertion,
         ...(previous !== undefined && { side: 'after' }),
-        content: await contentFor(place.file, content),
+        content: isSheet ? content : inBlocks(content),
         media: await drawer.mediaOf(content),
         bookmark: `${bookmarkLead}${crypto.randomUUID().replaceAll('-', '').slice(0, 12)}`,
       },
@@ -243,12 +246,13 @@ export async function planLinkedRenewal(
   parts: readonly (LinkedPart & { readonly kind: 'changed' })[],
   landing: Pick<Insertion, 'style' | 'over'>,
 ): Promise<LinkedRenewal> {
-  const requests = await Promise.all(
-    parts.map(async ({ file, bookmark, content, media }): Promise<PasteRequest> => {
-      const held = { content: await contentFor(file, content), media, side: 'replace', bookmark } as const;
-      return { place: { file, fragment: { kind: 'bookmark', name: bookmark } }, insertion: { ...landing, ...held } };
-    }),
-  );
+  const workbooks = new Set<string>();
+  for (const file of new Set(parts.map((part) => part.file))) if (await isWorkbook(file)) workbooks.add(file);
+  const requests = parts.map(({ file, bookmark, content, media }): PasteRequest => {
+    const now = workbooks.has(file) ? content : inBlocks(content);
+    const insertion = { ...landing, content: now, media, side: 'replace', bookmark } as const;
+    return { place: { file, fragment: { kind: 'bookmark', name: bookmark } }, insertion };
+  });
   const { files, landed } = await planPaste(requests);
   const before = await drawer.getMany(parts.map(({ listed }) => listed.summary.id));
   const old = new Map(parts.filter(({ isSnippetOld }) => isSnippetOld).map((part) => [part.listed.summary.id, part]));
@@ -260,8 +264,6 @@ export async function planLinkedRenewal(
   });
   return {
     action: { files, changes: changes.filter(({ snippet }) => !old.has(snippet.id)), renewed },
-    contents: landed.map(
-      ({ bookmarked }, index) => bookmarked?.content ?? (parts[index] as LinkedPart & { content: Content }).content,
-    ),
+    contents: landed.flatMap(({ bookmarked }) => (bookmarked ? [bookmarked.content] : [])),
   };
 }

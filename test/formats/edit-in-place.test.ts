@@ -104,7 +104,7 @@ it('takes out what was deleted, and says what it cannot change in place', async 
   });
 });
 
-/** The source of a file's text, and what stands only in one of two sources, between what they begin and end with alike. */
+/** The source of a file's text. */
 const textOf = (bytes: Uint8Array, name: string): string =>
   Buffer.from(
     name.endsWith('docx')
@@ -113,6 +113,8 @@ const textOf = (bytes: Uint8Array, name: string): string =>
         ? (unzipSync(bytes)['content.xml'] ?? [])
         : bytes,
   ).toString();
+
+/** The part of one text that differs from another, between a common beginning and a common end. */
 function between(one: string, other: string): string {
   let [start, end] = [0, 0];
   while (start < Math.min(one.length, other.length) && one[start] === other[start]) start++;

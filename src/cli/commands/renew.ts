@@ -110,7 +110,8 @@ export const renewInto = (
       const changed = parts.filter((each) => each.kind === 'changed');
       const { style } = await drawer.settings();
       const renewal = await planLinkedRenewal(drawer, changed, { style, over: options.over }); // what cannot land is said before anything is changed
-      if (!options.json && !options.quiet) await showParts(parts, renewal, files, context);
+      const become = new Map(changed.map((part, index) => [part, renewal.contents[index]]));
+      if (!options.json && !options.quiet) await showParts(parts, become, files, context);
       const isWanted = changed.length > 0 && (options.yes === true || !options.json);
       const isRenewed = isWanted && (await renewParts(drawer, changed, renewal, options.yes, context));
       const { print, words } = context;
@@ -142,12 +143,11 @@ async function renewParts(
 
 async function showParts(
   parts: readonly LinkedPart[],
-  { contents }: LinkedRenewal,
+  become: ReadonlyMap<LinkedPart, Content | undefined>,
   files: readonly string[],
   context: Context,
 ): Promise<void> {
   const { print, words } = context;
-  let changed = 0;
   const phrases = await words.load();
   if (parts.length === 0) print(words.tell('linkedNone', { files }));
   for (const part of parts) {
@@ -160,7 +160,7 @@ async function showParts(
       const { summary } = part.listed;
       const what = `${words.size(summary.facts)}, ${words.origin(summary)}`;
       print(words.tell('linkedChanged', { file, position, what }));
-      printChanges(part.was, contents[changed++] ?? part.content, context);
+      printChanges(part.was, become.get(part) ?? part.content, context);
     }
   }
 }

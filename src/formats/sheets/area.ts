@@ -1,5 +1,5 @@
 import { type Cell, type CellsContent, countOf, DrawerError, type Gap } from '../../content/index.ts';
-import { type CellsFragment, columnLetters, maxColumns, maxRows, type Span } from '../../places/index.ts';
+import { type CellsFragment, maxColumns, maxRows, type Span } from '../../places/index.ts';
 import { checkPlaces } from '../bounds.ts';
 import type { NoteCounter, SheetLines } from '../format.ts';
 import { type Grid, gridSize } from './layout.ts';
@@ -232,10 +232,6 @@ export const holds = (outer: FullArea, { rows, columns }: FullArea): boolean =>
   rows.to <= outer.rows.to &&
   outer.columns.from <= columns.from &&
   columns.to <= outer.columns.to;
-
-/** Formats an area as a range, such as `B2:D9` or, for a single cell, `B2:B2`. */
-export const areaName = ({ rows, columns }: FullArea): string =>
-  `${columnLetters(columns.from)}${rows.from}:${columnLetters(columns.to)}${rows.to}`;
 
 /**
  * The cells that a grid takes from its corner on, gaps in it too.

@@ -1,6 +1,7 @@
 import { type Content, DrawerError, type Message, noMedia } from '../../content/index.ts';
 import { type Fragment, printFragment } from '../../places/index.ts';
 import { checkPlaces } from '../bounds.ts';
+import { checkBookmarkName } from '../capabilities.ts';
 import {
   type Filled,
   type Inserted,
@@ -67,8 +68,8 @@ export async function insertIntoSheet(
 
 /** Checks a name for cells, which must not read as a cell reference (ISO/IEC 29500-1, 18.2.5). @throws DrawerError `invalid` */
 function checkName(name: string): void {
-  if (!/^[A-Za-z]\w{0,39}$/.test(name) || /^(?:[A-Za-z]{1,3}\d+|r\d*|c\d*|r\d*c\d*)$/i.test(name))
-    throw new DrawerError('invalid/bookmark-name', { name });
+  checkBookmarkName(name);
+  if (/^(?:[A-Za-z]{1,3}\d+|r\d*|c\d*|r\d*c\d*)$/i.test(name)) throw new DrawerError('invalid/bookmark-name', { name });
 }
 
 /** Resolves where content lands: after a bookmark, instead of the cells that it names, or at any other place. */

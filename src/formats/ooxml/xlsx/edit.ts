@@ -1,9 +1,9 @@
 import { type Cell, cellText, DrawerError, type Gap, type Message, offsets } from '../../../content/index.ts';
-import type { Fragment } from '../../../places/index.ts';
+import { type Fragment, printRange } from '../../../places/index.ts';
 import { type Insertion, type ReadTools, type Source, sourceOf } from '../../format.ts';
 import { checkUnsigned } from '../../package/package-edit.ts';
 import { type AppendedRows, formulaExtended, withColumns } from '../../sheets/appended.ts';
-import { areaName, type FullArea, holds, meets, overlaps } from '../../sheets/area.ts';
+import { type FullArea, holds, meets, overlaps } from '../../sheets/area.ts';
 import { heightForPictures, picturesOf } from '../../sheets/content.ts';
 import { movedFormula } from '../../sheets/formulas.ts';
 import { cellName, type FilledCell, type Grid, type GridRow, gridSize, needsWrap } from '../../sheets/layout.ts';
@@ -98,15 +98,15 @@ function mergesAfter(
   const wanted = mergedAreas(grid, target);
   const inTarget = merges.filter((merge) => meets(merge, target));
   const inWay = inTarget.filter((merge) => {
-    const isSame = wanted.some((area) => areaName(area) === areaName(merge));
+    const isSame = wanted.some((area) => printRange(area) === printRange(merge));
     const isInWay = wanted.some((area) => meets(area, merge)) || isFilledBehindFirst(merge, grid, target);
     return !isSame && (isInWay || (instead !== undefined && holds(instead, merge)));
   });
   for (const merge of inWay)
     if (!instead || !holds(instead, merge))
-      throw new DrawerError('unsupported/cells-merged-into-one', { cells: areaName(merge) });
-  const known = new Set(merges.map(areaName));
-  return { come: wanted.filter((area) => !known.has(areaName(area))), go: inWay };
+      throw new DrawerError('unsupported/cells-merged-into-one', { cells: printRange(merge) });
+  const known = new Set(merges.map(printRange));
+  return { come: wanted.filter((area) => !known.has(printRange(area))), go: inWay };
 }
 
 const isFilledBehindFirst = (merge: FullArea, grid: Grid, target: FullArea): boolean =>

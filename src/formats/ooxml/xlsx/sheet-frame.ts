@@ -1,5 +1,5 @@
-import { columnLetters, findAddress, findRange, maxColumns, type Span } from '../../../places/index.ts';
-import { areaName, type FullArea } from '../../sheets/area.ts';
+import { columnLetters, findAddress, findRange, maxColumns, printRange, type Span } from '../../../places/index.ts';
+import type { FullArea } from '../../sheets/area.ts';
 import type { TextEdit } from '../../text-edits.ts';
 import { rootTag } from '../../xml/element.ts';
 import type { Attributes, XmlHandler } from '../../xml/read-xml.ts';
@@ -58,12 +58,12 @@ export class SheetFrame {
     if (come.length + go.length === 0) return [];
     const { tree } = this;
     const p = tree.prefix('');
-    const source = come.map((area) => `<${p}mergeCell ref="${areaName(area)}"/>`).join('');
+    const source = come.map((area) => `<${p}mergeCell ref="${printRange(area)}"/>`).join('');
     const known = childOf(tree.root, 'mergeCells');
     if (known) {
-      const names = new Set(go.map(areaName));
+      const names = new Set(go.map(printRange));
       const gone = known.children.filter(({ attributes }) =>
-        areaOf(attributes.ref).some((area) => names.has(areaName(area))),
+        areaOf(attributes.ref).some((area) => names.has(printRange(area))),
       );
       const count = known.children.length - gone.length + come.length;
       // The element has at least one child (18.3.1.55).
