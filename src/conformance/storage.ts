@@ -1,5 +1,5 @@
 import { type Content, DrawerError, run, text } from '../content/index.ts';
-import type { Drawer, DrawerTools, SnippetSummary, Storage } from '../drawer/index.ts';
+import type { Drawer, DrawerTools, Snippet, SnippetSummary, Storage } from '../drawer/index.ts';
 import { createDrawer } from '../storage/index.ts';
 import { type ConformanceCase, expectRejection, expectSame } from './case.ts';
 
@@ -42,9 +42,29 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
           expectSame('all ids', ids(await rows.summaries(0, 10)), [a.id, b.id, c.id]);
           expectSame('ids from the second on', ids(await rows.summaries(1, 1)), [b.id]);
           expectSame('the last', (await rows.findLast())?.id, c.id);
-          expectSame('how many come before', await rows.countsBefore([a.order, b.order, c.order]), [0, 1, 2]);
-          expectSame('how many come before one', await rows.countBefore(c.order), 2);
+          expectSame('how many come before', await rows.countsBefore([a, b, c]), [0, 1, 2]);
+          expectSame('how many come before one', await rows.countBefore(c), 2);
           expectSame('the count', await rows.count(), 3);
+        });
+      }),
+  },
+  {
+    name: 'orders snippets with the same order key by their ids',
+    run: (subject) =>
+      using(subject, async (storage) => {
+        const [a, b, c] = (await snippetsOf('one', 'two', 'three')).map((snippet, index) => ({
+          ...snippet,
+          id: `id-${index}`,
+          order: 'a1',
+        })) as [Snippet, Snippet, Snippet];
+        await storage.write(async (rows) => {
+          for (const snippet of [b, c, a]) await rows.insert(snippet);
+        });
+        await storage.read(async (rows) => {
+          expectSame('all ids', ids(await rows.summaries(0, 10)), [a.id, b.id, c.id]);
+          expectSame('the last', (await rows.findLast())?.id, c.id);
+          expectSame('how many come before', await rows.countsBefore([c, b, a]), [2, 1, 0]);
+          expectSame('how many come before all of them', await rows.countBefore({ order: 'a1', id: '' }), 0);
         });
       }),
   },

@@ -250,6 +250,7 @@ interface Reasons {
     | 'file-not-desk'
     | 'gathering-paused'
     | 'action-final'
+    | 'action-snippets-gone'
     | 'drawer-lock-gone'
     | 'command-picked-nothing'
     | 'command-edit-secret'

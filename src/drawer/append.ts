@@ -48,12 +48,12 @@ export async function append(
   );
   await commit(rows, {
     name: { kind: 'appended' },
-    changes: [{ type: 'rewrite', snippet }, ...goes],
+    changes: [{ type: 'rewrite', snippet, ...(secret !== before.secret && { secrecy: true }) }, ...goes],
     at: options.now,
     reshapes: goes.length > 0,
   });
   const { content: _, ...summary } = snippet;
-  return [{ kind: 'appended', position: (await rows.countBefore(summary.order)) + 1, summary }, ...leftOut];
+  return [{ kind: 'appended', position: (await rows.countBefore(summary)) + 1, summary }, ...leftOut];
 }
 
 function grown(

@@ -10,8 +10,11 @@ export type Change =
   | { readonly type: 'remove'; readonly id: string }
   | { readonly type: 'update'; readonly id: string; readonly set: Settable }
   | { readonly type: 'reorder'; readonly id: string; readonly order: string }
-  /** Replaces a snippet's content and metadata. */
-  | { readonly type: 'rewrite'; readonly snippet: Snippet }
+  /**
+   * Replaces a snippet's content and what belongs to it. Its place, label, hold and expiry stay as they are; it becomes open only
+   * with `secrecy`.
+   */
+  | { readonly type: 'rewrite'; readonly snippet: Snippet; readonly secrecy?: true }
   /** Moves the sequence; `null` is the start. */
   | { readonly type: 'sequence'; readonly sequence: Sequence | null }
   /** Changes rules and other settings; `null` removes one. */
@@ -32,6 +35,8 @@ export interface Elsewhere {
 export interface Sequence {
   /** The order key of the last pasted snippet; the empty string at the start. */
   readonly after: string;
+  /** That snippet's id; absent at the start. */
+  readonly id?: string;
   /** The place for the next paste, `FILE#place`, if one was named. */
   readonly into?: string;
   /** In a sheet, the next paste goes beside the last one instead of below it. */

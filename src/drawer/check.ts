@@ -2,7 +2,7 @@ import { DrawerError, type Message, type Params, picturesIn } from '../content/i
 import { hashOf } from './file-change.ts';
 import type { CallOptions } from './schema.ts';
 import { readSettings } from './settings.ts';
-import type { SnippetSummary } from './snippet.ts';
+import { compareOrder, type SnippetSummary, type SortKey } from './snippet.ts';
 import type { StoredRows } from './storage.ts';
 
 /** What was looked over, and what is wrong with it. */
@@ -39,7 +39,7 @@ export async function checkRows(rows: StoredRows, { signal, onProgress }: CallOp
   const hashes = await rows.mediaHashes();
   const known = new Set(hashes);
   const all = count + hashes.length;
-  let before = '';
+  let before: SortKey = { order: '', id: '' };
   let snippets = 0;
   const shown = new Set<string>(); // others are bytes that undo needs
   for await (const summary of summariesOf(rows, count)) {
@@ -49,8 +49,8 @@ export async function checkRows(rows: StoredRows, { signal, onProgress }: CallOp
       shown.add(media);
       if (!known.has(media)) faults.push({ kind: 'fault.pictureMissing', params: { number } });
     }
-    if (snippet && snippet.order <= before) faults.push({ kind: 'fault.order', params: { number } });
-    before = snippet?.order ?? before;
+    if (snippet && compareOrder(snippet, before) <= 0) faults.push({ kind: 'fault.order', params: { number } });
+    before = snippet ?? before;
     signal?.throwIfAborted();
     if (snippets % step === 0) onProgress?.(snippets, all);
   }

@@ -1,6 +1,6 @@
 import { descriptionKinds, type Message, parseWith, shapes } from '../content/index.ts';
 import type { Change, Settable } from './change.ts';
-import { collectForgotten, erase } from './erase.ts';
+import { collectForgotten, erase, factsShown } from './erase.ts';
 import type { ChangedFile } from './file-change.ts';
 import { patterns, summarySchema } from './schema.ts';
 import { readSettings, remembered } from './settings.ts';
@@ -60,8 +60,8 @@ export async function applyChanges(
 /** Erases a secret that this change removes or makes open; returns whether it did. */
 async function eraseWith(rows: WritableRows, change: Change): Promise<boolean> {
   if (change.type !== 'remove' && change.type !== 'rewrite') return false;
-  const next = change.type === 'rewrite' ? change.snippet : undefined;
   const snippet = await rows.get(change.type === 'remove' ? change.id : change.snippet.id);
+  const next = change.type === 'rewrite' ? rewritten(snippet, change) : undefined;
   if (!snippet.secret || next?.secret) return false;
   await erase(rows, snippet, next);
   return true;
@@ -93,8 +93,8 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
       checkSummary(change.snippet);
       const snippet = await rows.get(change.snippet.id);
       await rows.remove(snippet.id);
-      await rows.insert(change.snippet);
-      return { type: 'rewrite', snippet };
+      await rows.insert(rewritten(snippet, change));
+      return { ...change, snippet };
     }
     case 'sequence': {
       const { sequence, ...rest } = await remembered(rows);
@@ -112,6 +112,22 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
     case 'elsewhere':
       return change; // applied by `undoOrRedo`
   }
+}
+
+/** A snippet after a rewrite: others may have moved or marked it since the change was made. */
+function rewritten(snippet: Snippet, { snippet: wanted, secrecy }: Change & { readonly type: 'rewrite' }): Snippet {
+  const { label: _, held: __, expiresAt: ___, secret, ...rest } = wanted;
+  const { order, label, held, expiresAt } = snippet;
+  const secretNow = secrecy ? secret : (snippet.secret ?? secret);
+  return {
+    ...rest,
+    order,
+    facts: factsShown(wanted.facts, secretNow),
+    ...(label !== undefined && { label }),
+    ...(held && { held }),
+    ...(secretNow && { secret: secretNow }),
+    ...(expiresAt !== undefined && { expiresAt }),
+  };
 }
 
 /** Refuses a summary that could not be read back. @throws DrawerError `invalid` */

@@ -32,7 +32,7 @@ import {
 } from './schema.ts';
 import type { SequencePoint } from './sequence.ts';
 import { joinSchema, readSettings, type Settings } from './settings.ts';
-import type { Snippet, SnippetInput } from './snippet.ts';
+import { compareOrder, type Snippet, type SnippetInput, type SortKey } from './snippet.ts';
 import { mediaOf, type Storage, type StoredRows, type WritableRows } from './storage.ts';
 import type { Removed } from './take-out.ts';
 import type { UndoOptions } from './undo-redo.ts';
@@ -175,13 +175,15 @@ export class StoredDrawer {
     });
   }
 
-  /** Reads at most `limit` snippets with their contents after an order key; the empty string is the start. */
-  async readAfter(order: string, limit: number): Promise<readonly Snippet[]> {
-    checkText(order, 'order');
+  /** Reads at most `limit` snippets with their contents behind a place; `undefined` is the start. */
+  async readAfter(after: SortKey | undefined, limit: number): Promise<readonly Snippet[]> {
+    const key = after === undefined ? { order: '', id: '' } : checkObject(after, 'after');
+    checkText(key.order, 'order');
+    checkText(key.id, 'id');
     checkWhole(limit, 'limit', 0);
     return this.#read(async (rows) => {
-      const summaries = await rows.summaries(await rows.countBefore(order), limit + 1);
-      const behind = summaries.filter((each) => each.order > order).slice(0, limit);
+      const summaries = await rows.summaries(await rows.countBefore(key), limit + 1);
+      const behind = summaries.filter((each) => compareOrder(each, key) > 0).slice(0, limit);
       return Promise.all(behind.map(({ id }) => rows.get(id)));
     });
   }
@@ -201,7 +203,7 @@ export class StoredDrawer {
    */
   async positionOf(id: string): Promise<number> {
     checkText(id, 'id');
-    return this.#read(async (rows) => (await rows.countBefore((await rows.get(id)).order)) + 1);
+    return this.#read(async (rows) => (await rows.countBefore(await rows.get(id))) + 1);
   }
 
   /** The bytes of a picture by its hash; `undefined` if the drawer does not have it. */
@@ -333,7 +335,7 @@ export class StoredDrawer {
   sequence(): Promise<SequencePoint & Pick<Sequence, 'into' | 'across'>> {
     return this.#read(async (rows, { pointAfter }) => {
       const { sequence } = await readSettings(rows);
-      const point = await pointAfter(rows, sequence?.after ?? '');
+      const point = await pointAfter(rows, sequence);
       return {
         ...point,
         ...(sequence?.into !== undefined && { into: sequence.into }),
@@ -534,8 +536,9 @@ export class StoredDrawer {
   /**
    * Undoes the last action, including its changes to files; returns what that did, or `undefined` if there is none. With `onlyFiles`,
    * only the files are restored; with `onSkipped`, actions whose files have changed since are skipped.
+   * Snippets that another device has removed since are left out (`gone`).
    * @throws DrawerError `write-failed` if a file has changed since; then nothing is undone. `refused` for an action that cannot
-   *   be undone, such as the removal of a secret; the next call undoes the one before it.
+   *   be undone, such as the removal of a secret, or one whose snippets are all gone; the next call undoes the one before it.
    */
   async undo(options: UndoOptions = {}): Promise<DrawerChange | undefined> {
     checkOptions(options);
@@ -553,7 +556,7 @@ export class StoredDrawer {
       const { undoOrRedoClaimed } = await import('./undo-redo.ts');
       return undoOrRedoClaimed((work) => this.#writeNow(work), which, files, options);
     });
-    if (turned?.isFinal) throw (await import('./take-out.ts')).finalAction(turned.change.action.name);
+    if (turned?.refused) throw (await import('./take-out.ts')).refusedUndo(turned.refused, turned.change.action.name);
     return turned?.change;
   }
 

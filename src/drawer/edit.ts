@@ -1,10 +1,10 @@
-import { generateNKeysBetween } from 'fractional-indexing';
 import { type Content, DrawerError, type Media, type Note } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import { factsShown } from './erase.ts';
 import type { FactsOf } from './facts.ts';
 import { type KeepOptions, putMedia } from './keep.ts';
+import { keysBetween, nextKey } from './order-keys.ts';
 import type { Listed } from './references.ts';
 import type { Meta, Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
@@ -88,16 +88,20 @@ export async function splitIn(
   const whole = await rows.get(id);
   checkAsRead(whole, was);
   const { label: _, parts, ...snippet } = whole;
-  const before = await rows.countBefore(snippet.order);
-  const [next] = await rows.summaries(before + 1, 1);
-  const keys = generateNKeysBetween(snippet.order, next?.order ?? null, contents.length);
+  const before = await rows.countBefore(snippet);
+  const ids = contents.map(generateId);
+  const keys = keysBetween(snippet.order, await nextKey(rows, snippet), ids);
   // If there are as many pieces as parts, the pieces are taken to be the parts.
   const from = (index: number): Partial<Snippet> => {
     const part = parts?.length === contents.length ? parts[index] : undefined;
     return part ? { origin: part.origin, takenAt: part.takenAt } : { ...(parts && { parts }) };
   };
   const pieces = contents.map((content, index) =>
-    withContent({ ...snippet, ...from(index), id: generateId(), order: keys[index] as string }, content, factsOf),
+    withContent(
+      { ...snippet, ...from(index), id: ids[index] as string, order: keys[index] as string },
+      content,
+      factsOf,
+    ),
   );
   await commit(rows, {
     name: { kind: 'split', params: { count: contents.length } },

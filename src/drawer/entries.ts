@@ -1,5 +1,5 @@
 import { checkOptions, checkWhole } from './schema.ts';
-import type { Snippet } from './snippet.ts';
+import type { Snippet, SortKey } from './snippet.ts';
 
 /** Which snippets to go through. */
 export interface EntriesOptions {
@@ -14,7 +14,7 @@ export interface EntriesOptions {
 /** What snippets are read from. */
 interface Readable {
   get(id: string): Promise<Snippet>;
-  readAfter(order: string, limit: number): Promise<readonly Snippet[]>;
+  readAfter(after: SortKey | undefined, limit: number): Promise<readonly Snippet[]>;
 }
 
 /** How many are read at once. */
@@ -27,13 +27,13 @@ const portion = 50;
 export async function* entriesIn(drawer: Readable, options: EntriesOptions): AsyncGenerator<Snippet, void, undefined> {
   const { after, limit, signal } = checkOptions(options);
   if (limit !== undefined) checkWhole(limit, 'limit', 0);
-  let order = after === undefined ? '' : (await drawer.get(after)).order;
+  let last: SortKey | undefined = after === undefined ? undefined : await drawer.get(after);
   for (let left = limit ?? Number.POSITIVE_INFINITY; left > 0; ) {
-    const read = await drawer.readAfter(order, Math.min(portion, left));
+    const read = await drawer.readAfter(last, Math.min(portion, left));
     for (const snippet of read) {
       signal?.throwIfAborted();
       yield snippet;
-      order = snippet.order;
+      last = { order: snippet.order, id: snippet.id };
     }
     if (read.length === 0) return;
     left -= read.length;

@@ -1,10 +1,10 @@
-import { generateKeyBetween } from 'fractional-indexing';
 import { DrawerError, findLanguage } from '../content/index.ts';
 import { type Change, picturesOf } from './change.ts';
 import { commit } from './commit.ts';
 import { factsShown } from './erase.ts';
 import { type FactsOf, isBlank, lookOf } from './facts.ts';
 import { type ChangedFile, hashOf } from './file-change.ts';
+import { keyBetween } from './order-keys.ts';
 import { makeRoom, roomLeft } from './room.ts';
 import { type CallOptions, type CheckedInput, patterns } from './schema.ts';
 import { momentAfter, pauseOf, readSettings, type Settings } from './settings.ts';
@@ -121,7 +121,7 @@ export async function keep(
       kind,
       position: ++position,
       summary,
-      ...(isRepeat && { sameAs: (await rows.countBefore(same.order)) + 1 }),
+      ...(isRepeat && { sameAs: (await rows.countBefore(same)) + 1 }),
       ...facts,
       ...(snippet === plan.added.at(-1) && letGo.length > 0 && { letGo }),
     });
@@ -171,7 +171,7 @@ async function outcomeOf(
   plan: Plan,
   settings: Settings,
 ): Promise<Outcome> {
-  const order = generateKeyBetween(plan.last, null);
+  const order = keyBetween(plan.last, null, draft.id);
   const snippet: Snippet = { ...draft, order };
   const same = await sameAs(rows, snippet, look, plan);
   const isAdded = (other: Snippet): boolean => plan.looks.get(look)?.includes(other) === true;
@@ -180,7 +180,7 @@ async function outcomeOf(
     return {
       result: {
         kind: 'repeat',
-        position: (await rows.countBefore(same.order)) + Math.max(0, plan.added.indexOf(same)) + 1,
+        position: (await rows.countBefore(same)) + Math.max(0, plan.added.indexOf(same)) + 1,
         summary,
       },
     };

@@ -1,9 +1,9 @@
-import { generateKeyBetween } from 'fractional-indexing';
 import type { Content } from '../content/index.ts';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import { factsShown } from './erase.ts';
 import type { KeepOptions, KeepResult } from './keep.ts';
+import { keyBetween } from './order-keys.ts';
 import type { Part, Snippet } from './snippet.ts';
 import type { WritableRows } from './storage.ts';
 import { removalChanges } from './take-out.ts';
@@ -31,9 +31,10 @@ export async function mergeIn(
   const snippets = await Promise.all(of.map((id) => rows.get(id)));
   const last = await rows.findLast();
   const secret = snippets.find((each) => each.secret)?.secret;
+  const id = generateId();
   const snippet: Snippet = {
-    id: generateId(),
-    order: generateKeyBetween(last?.order ?? null, null),
+    id,
+    order: keyBetween(last?.order ?? null, null, id),
     origin: {},
     takenAt: now.toISOString(),
     facts: factsShown(factsOf(content), secret),

@@ -1,9 +1,9 @@
-import { generateNKeysBetween } from 'fractional-indexing';
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
+import { keysBetween } from './order-keys.ts';
 import { checkText, checkWhole } from './schema.ts';
 import { readSettings } from './settings.ts';
-import type { SnippetSummary } from './snippet.ts';
+import { compareOrder, type SnippetSummary } from './snippet.ts';
 import type { StoredRows, WritableRows } from './storage.ts';
 
 /** The maximum length of order keys in UTF-16 units; longer ones are shortened together with their neighbours'. */
@@ -28,7 +28,8 @@ export async function moveChanges(
   const summaries: SnippetSummary[] = [];
   for (const id of moved) summaries.push(await rows.get(id));
   if (areThere(summaries, left, right)) return [];
-  const keys = generateNKeysBetween(left?.order ?? null, right?.order ?? null, summaries.length);
+  if (left && left.order === right?.order) return shortened(rows, summaries, gap);
+  const keys = keysBetween(left?.order ?? null, right?.order ?? null, idsOf(summaries));
   if (keys.some((key) => key.length > longestKey)) return shortened(rows, summaries, gap);
   return reorders(summaries, keys);
 }
@@ -41,8 +42,7 @@ async function gapAt(rows: StoredRows, place: MovePlace): Promise<number> {
   }
   const beside = 'before' in place ? place.before : place.after;
   checkText(beside, 'before' in place ? 'before' : 'after');
-  const { order } = await rows.get(beside);
-  return (await rows.countBefore(order)) + ('before' in place ? 0 : 1);
+  return (await rows.countBefore(await rows.get(beside))) + ('before' in place ? 0 : 1);
 }
 
 /** The first snippet that is not moved, starting at `start` (from 0) in one direction. */
@@ -65,8 +65,8 @@ const areThere = (
   left: SnippetSummary | undefined,
   right: SnippetSummary | undefined,
 ): boolean => {
-  const orders = [...(left ? [left] : []), ...summaries, ...(right ? [right] : [])].map(({ order }) => order);
-  return orders.every((order, index) => index === 0 || (orders[index - 1] as string) < order);
+  const all = [...(left ? [left] : []), ...summaries, ...(right ? [right] : [])];
+  return all.every((each, index) => index === 0 || compareOrder(all[index - 1] as SnippetSummary, each) < 0);
 };
 
 const reorders = (summaries: readonly SnippetSummary[], keys: readonly string[]): Change[] =>
@@ -83,15 +83,18 @@ async function shortened(rows: StoredRows, moved: readonly SnippetSummary[], gap
     const [after] = to < count ? await rows.summaries(to, 1) : [];
     const isWhole = from === 0 && to === count;
     if (!isWhole && Math.max(before?.order.length ?? 0, after?.order.length ?? 0) > longestKey / 2) continue;
+    if (before && before.order === after?.order) continue;
     const ids = new Set(moved.map(({ id }) => id));
     if (!isWhole && [before, after].some((summary) => summary && ids.has(summary.id))) continue;
     const around = await rows.summaries(from, to - from);
     const stays = ({ id }: SnippetSummary): boolean => !ids.has(id);
     const inOrder = [...around.slice(0, gap - from).filter(stays), ...moved, ...around.slice(gap - from).filter(stays)];
-    const keys = generateNKeysBetween(before?.order ?? null, after?.order ?? null, inOrder.length);
+    const keys = keysBetween(before?.order ?? null, after?.order ?? null, idsOf(inOrder));
     return [...(await sequenceAlong(rows, inOrder, keys)), ...reorders(inOrder, keys)];
   }
 }
+
+const idsOf = (summaries: readonly SnippetSummary[]): readonly string[] => summaries.map(({ id }) => id);
 
 /** The sequence refers to a key, so it changes together with that key. */
 async function sequenceAlong(
@@ -100,7 +103,7 @@ async function sequenceAlong(
   keys: readonly string[],
 ): Promise<Change[]> {
   const { sequence } = await readSettings(rows);
-  const at = summaries.findIndex(({ order }) => order === sequence?.after);
+  const at = summaries.findIndex(({ order, id }) => order === sequence?.after && id === (sequence.id ?? id));
   return sequence && at >= 0 ? [{ type: 'sequence', sequence: { ...sequence, after: keys[at] as string } }] : [];
 }
 

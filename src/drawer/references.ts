@@ -113,6 +113,6 @@ export async function findIn(rows: StoredRows, words: readonly string[], limit: 
 
 /** Snippets with their positions, in the order given. */
 async function withPositions(rows: StoredRows, summaries: readonly SnippetSummary[]): Promise<readonly Listed[]> {
-  const before = await rows.countsBefore(summaries.map(({ order }) => order));
+  const before = await rows.countsBefore(summaries);
   return summaries.map((summary, index) => ({ position: (before[index] ?? 0) + 1, summary }));
 }

@@ -137,6 +137,7 @@ export const snippetSchema: v.GenericSchema<unknown, Snippet> = v.strictObject({
 
 export const sequenceSchema: v.GenericSchema<Sequence> = v.strictObject({
   after: v.string(),
+  id: v.exactOptional(v.string()),
   into: v.exactOptional(v.string()),
   across: v.exactOptional(v.literal(true)),
 });
@@ -157,7 +158,11 @@ export const changesSchema: v.GenericSchema<unknown, readonly Change[]> = v.arra
       }),
     }),
     v.strictObject({ type: v.literal('reorder'), id: v.string(), order: v.string() }),
-    v.strictObject({ type: v.literal('rewrite'), snippet: snippetSchema }),
+    v.strictObject({
+      type: v.literal('rewrite'),
+      snippet: snippetSchema,
+      secrecy: v.exactOptional(v.literal(true)),
+    }),
     v.strictObject({ type: v.literal('sequence'), sequence: v.nullable(sequenceSchema) }),
     v.strictObject({ type: v.literal('settings'), set: v.record(v.string(), v.unknown()) }),
     v.strictObject({

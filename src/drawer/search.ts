@@ -1,6 +1,6 @@
 import { distance } from 'fastest-levenshtein';
 import { plainText } from '../content/index.ts';
-import { originsOf, originText, type Snippet, type SnippetSummary, searchKindsOf } from './snippet.ts';
+import { compareOrder, originsOf, originText, type Snippet, type SnippetSummary, searchKindsOf } from './snippet.ts';
 
 /** Consecutive folded words; the last may be the beginning of a word. */
 export type Phrase = readonly string[];
@@ -163,6 +163,6 @@ export function searchEach(snippets: Iterable<Snippet>, query: Query, limit: num
 }
 
 const compareNewness = (one: SnippetSummary, other: SnippetSummary): number =>
-  compare(other.takenAt, one.takenAt) || compare(other.order, one.order);
+  compare(other.takenAt, one.takenAt) || compareOrder(other, one);
 
 const compare = (one: string, other: string): number => (one < other ? -1 : one > other ? 1 : 0);

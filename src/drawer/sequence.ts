@@ -1,4 +1,4 @@
-import type { Change } from './change.ts';
+import type { Change, Sequence } from './change.ts';
 import { checkText, checkWhole } from './schema.ts';
 import type { SnippetSummary } from './snippet.ts';
 import type { StoredRows } from './storage.ts';
@@ -12,14 +12,24 @@ export interface SequencePoint {
   readonly count: number;
 }
 
-/** The first snippet after an order key. */
-export async function pointAfter(rows: StoredRows, after: string): Promise<SequencePoint> {
+/** The position that a sequence has reached. */
+export async function pointAfter(rows: StoredRows, sequence: Sequence | undefined): Promise<SequencePoint> {
   const count = await rows.count();
-  // No order key has the sign, which sorts below all they have: what is not above `after` stands in front of this.
-  const before = after === '' ? 0 : await rows.countBefore(`${after}!`);
+  const before = await countUpTo(rows, sequence);
   const [next] = await rows.summaries(before, 1);
   return { position: before + 1, left: count - before, count, ...(next && { next }) };
 }
+
+/** The number of snippets up to the last pasted one, whether or not that is still there. */
+async function countUpTo(rows: StoredRows, { after, id = highest }: Sequence = { after: '' }): Promise<number> {
+  if (after === '') return 0;
+  const before = await rows.countBefore({ order: after, id });
+  const [there] = await rows.summaries(before, 1);
+  return there?.id === id ? before + 1 : before;
+}
+
+/** Sorts behind every id; sequences of older drawers have none. */
+const highest = '\uffff';
 
 /** Moves the sequence, so that the snippet at `position` (from 1) comes next. @throws DrawerError `invalid` */
 export async function sequenceChange(
@@ -33,6 +43,7 @@ export async function sequenceChange(
   const [before] = position > 1 ? await rows.summaries(position - 2, 1) : [];
   const sequence = {
     after: before?.order ?? '',
+    ...(before && { id: before.id }),
     ...(into !== undefined && { into }),
     ...(across && { across: true as const }),
   };

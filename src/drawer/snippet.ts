@@ -55,7 +55,7 @@ export interface Facts {
 /** A snippet without its content, for lists. */
 export interface SnippetSummary {
   readonly id: string;
-  /** The sort key: a fractional index, compared by code units. */
+  /** A fractional index. Snippets are sorted by it, and by their ids where it is the same; both are compared by code units. */
   readonly order: string;
   readonly origin: Origin;
   /** When it was gathered: ISO 8601 in UTC. */
@@ -74,6 +74,15 @@ export interface SnippetSummary {
   readonly parts?: readonly Part[];
   /** Data of applications about the snippet; kept with it, and shown by none but them. */
   readonly meta?: Meta;
+}
+
+/** What snippets are sorted by. */
+export type SortKey = Pick<SnippetSummary, 'order' | 'id'>;
+
+/** Compares two snippets by their places in the drawer; negative if `one` comes first. */
+export function compareOrder(one: SortKey, other: SortKey): number {
+  if (one.order !== other.order) return one.order < other.order ? -1 : 1;
+  return one.id === other.id ? 0 : one.id < other.id ? -1 : 1;
 }
 
 /** Metadata that travels with content from one drawer to another. */

@@ -1,7 +1,7 @@
 import { type Content, DrawerError, type Media, type Message, picturesIn } from '../content/index.ts';
 import type { Action } from './change.ts';
 import type { Query, searchEach } from './search.ts';
-import type { Facts, Snippet, SnippetSummary } from './snippet.ts';
+import type { Facts, Snippet, SnippetSummary, SortKey } from './snippet.ts';
 
 /** The error for an id that no snippet has, or no longer has. */
 export const noSnippet = (id: string): DrawerError => new DrawerError('not-found/snippet-unknown', { id });
@@ -39,7 +39,10 @@ export interface Rows {
 /** Read access to a drawer, inside one transaction. */
 export interface StoredRows {
   count(): Promise<number>;
-  /** Summaries in order, from `offset` (counted from 0), at most `limit`. Reads no others. */
+  /**
+   * Summaries sorted by order key, and by id where that is the same; from `offset` (counted from 0), at most `limit`. Reads no
+   * others.
+   */
   summaries(offset: number, limit: number): Promise<readonly SnippetSummary[]>;
   /** @throws DrawerError `not-found` */
   get(id: string): Promise<Snippet>;
@@ -50,10 +53,10 @@ export interface StoredRows {
   findMedia(hash: string): Promise<Uint8Array | undefined>;
   /** Total size in bytes: the text of all snippets (UTF-8) and all pictures. */
   bytes(): Promise<number>;
-  /** Number of snippets before an order key. */
-  countBefore(order: string): Promise<number>;
-  /** `countBefore` for several order keys. */
-  countsBefore(orders: readonly string[]): Promise<readonly number[]>;
+  /** Number of snippets before the place of an order key and id, whether or not there is a snippet. */
+  countBefore(key: SortKey): Promise<number>;
+  /** `countBefore` for several places. */
+  countsBefore(keys: readonly SortKey[]): Promise<readonly number[]>;
   /** Matching snippets, best match first and then newest first, at most `limit`. */
   search(query: Query, limit: number): Promise<readonly SnippetSummary[]>;
   /** Snippets with the same preview and counts as any of these, from any origin; in the drawer's order. */

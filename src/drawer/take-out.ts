@@ -58,6 +58,6 @@ export function refuseBuiltUp({ parts, facts }: Snippet): void {
   throw new DrawerError('consent/snippet-built-up', { preview: clipped(facts.preview, 40), count: parts.length });
 }
 
-/** The description of an action that cannot be undone. */
-export const finalAction = ({ kind, params }: Message): DrawerError =>
-  new DrawerError('refused/action-final', { action: { kind: `did.${kind}`, ...(params && { params }) } });
+/** The error for an action that cannot be undone, or redone. */
+export const refusedUndo = (why: 'action-final' | 'action-snippets-gone', { kind, params }: Message): DrawerError =>
+  new DrawerError(`refused/${why}`, { action: { kind: `did.${kind}`, ...(params && { params }) } });

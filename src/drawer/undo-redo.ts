@@ -1,11 +1,10 @@
-import { generateKeyBetween } from 'fractional-indexing';
 import { DrawerError } from '../content/index.ts';
 import { type Action, type Change, type FileChange, idOf } from './change.ts';
 import { changeOf, type DrawerChange } from './change-events.ts';
 import { applyChanges } from './commit.ts';
 import { collectMedia, hashesOf } from './erase.ts';
 import { checkOwn, type FileSystem, whileClaimed } from './file-change.ts';
-import type { WritableRows } from './storage.ts';
+import { findSnippet, type WritableRows } from './storage.ts';
 
 /** Options of `undo`. */
 export interface UndoOptions {
@@ -18,8 +17,11 @@ export interface UndoOptions {
 /** The result of an undo or redo. */
 export interface UndoResult {
   readonly change: DrawerChange;
-  /** The action cannot be undone; it is forgotten, and the one before it is now the last. */
-  readonly isFinal: boolean;
+  /**
+   * Why nothing was done: a secret was erased, or none of the snippets is as the action needs it. The action is forgotten, and the
+   * one before it is now the last.
+   */
+  readonly refused?: 'action-final' | 'action-snippets-gone';
 }
 
 type Write = <T>(work: (rows: WritableRows) => Promise<T>) => Promise<T>;
@@ -58,7 +60,7 @@ async function pathsOf(
 
 /**
  * Undoes the last action, or redoes the last undone one. Files come first, because erasing a secret also erases the bytes
- * they need. If a file cannot be restored, or a snippet is missing, nothing is done.
+ * they need. If a file cannot be restored, nothing is done. Snippets that others have removed, or put back, since are left out.
  */
 export async function undoOrRedo(
   rows: WritableRows,
@@ -70,13 +72,18 @@ export async function undoOrRedo(
   if (!action) return undefined;
   if (action.changes.length === 0 && !action.files) {
     await rows.forgetAction(action.number);
-    return { change: changeOf(action), isFinal: true };
+    return { change: changeOf(action), refused: 'action-final' };
   }
   await checkFiles(action, tool);
-  if (!onlyFiles) await checkThere(rows, action);
+  const { possible, gone } = onlyFiles ? { possible: [], gone: [] } : await possibleChanges(rows, action);
+  if (gone.length > 0 && possible.length === 0 && !action.files) {
+    await rows.forgetAction(action.number);
+    await collectMedia(rows, hashesOf(action));
+    return { change: changeOf({ ...action, changes: [] }), refused: 'action-snippets-gone' };
+  }
   const files = action.files ? await changeFiles(rows, action.files, tool) : [];
   if (!onlyFiles) await turnElsewhere(action, tool);
-  const changes = onlyFiles ? [] : await applyTurned(rows, action);
+  const changes = await applyChanges(rows, possible, action.reshapes);
   const { files: _, ...rest } = action;
   const state = action.state === 'done' ? 'undone' : 'done';
   // An erased snippet does not return, so it is not cut from its file again either.
@@ -87,7 +94,7 @@ export async function undoOrRedo(
   } else await rows.putAction({ ...rest, changes, state, ...(files.length > 0 && { files }) });
   // What happened just now is what those changes take back, whether it was an undo or a redo.
   const happened = changeOf({ ...action, changes, state: 'done' });
-  return { change: { ...happened, action: { ...happened.action, state } }, isFinal: false };
+  return { change: { ...happened, action: { ...happened.action, state }, ...(gone.length > 0 && { gone }) } };
 }
 
 /** The newest action whose files are unchanged since. */
@@ -109,13 +116,30 @@ async function firstTurnable(
   return undefined;
 }
 
-/** Checks that the snippets to change exist: after a skipped action they may not. @throws DrawerError `not-found` */
-async function checkThere(rows: WritableRows, { changes }: Action): Promise<void> {
-  const coming = new Set(changes.flatMap((change) => (change.type === 'insert' ? [change.snippet.id] : [])));
+/**
+ * The changes that can be applied, and the ids of the snippets of all others. A snippet to change may have been removed since, by
+ * another device or by an action that was skipped; one to insert may be back.
+ */
+async function possibleChanges(
+  rows: WritableRows,
+  { changes }: Action,
+): Promise<{ readonly possible: readonly Change[]; readonly gone: readonly string[] }> {
+  const isThere = new Map<string, boolean>();
+  const gone = new Set<string>();
+  const possible: Change[] = [];
   for (const change of changes) {
-    const id = change.type === 'insert' ? undefined : idOf(change);
-    if (id !== undefined && !coming.has(id)) await rows.get(id);
+    const id = idOf(change);
+    if (id !== undefined) {
+      const there = isThere.get(id) ?? (await findSnippet(rows, id)) !== undefined;
+      if (there === (change.type === 'insert')) {
+        gone.add(id);
+        continue;
+      }
+      isThere.set(id, change.type !== 'remove');
+    }
+    possible.push(change);
   }
+  return { possible, gone: [...gone] };
 }
 
 /** Undoes or redoes the action's part in other drawers. */
@@ -139,33 +163,6 @@ async function checkFiles(action: Action, tool: FileSystem | undefined): Promise
   if (files.length === 0) return;
   const { checkFileChange } = await import('./file-change.ts');
   for (const file of files) await checkFileChange(file, toolFor(file, tool));
-}
-
-/** Applies an action's changes; returns their inverses, last first. */
-async function applyTurned(rows: WritableRows, { changes, reshapes }: Action): Promise<Change[]> {
-  const leaving = new Set(changes.filter(({ type }) => type === 'remove' || type === 'reorder').map(idOf));
-  const inverses: Change[] = [];
-  for (const change of changes)
-    inverses.push(...(await applyChanges(rows, [await onFreeKey(rows, change, leaving)], reshapes)));
-  return inverses.reverse();
-}
-
-/**
- * The change, with a new order key if a remaining snippet has taken its own: a remnant of a forgotten secret may occupy the
- * place of a returning snippet.
- */
-async function onFreeKey(
-  rows: WritableRows,
-  change: Change,
-  leaving: ReadonlySet<string | undefined>,
-): Promise<Change> {
-  const wanted = change.type === 'reorder' ? change.order : 'snippet' in change ? change.snippet.order : undefined;
-  if (wanted === undefined) return change;
-  const [there, next] = await rows.summaries(await rows.countBefore(wanted), 2);
-  if (there?.order !== wanted || there.id === idOf(change) || leaving.has(there.id)) return change;
-  const order = generateKeyBetween(wanted, next?.order ?? null);
-  if ('snippet' in change) return { ...change, snippet: { ...change.snippet, order } };
-  return change.type === 'reorder' ? { ...change, order } : change;
 }
 
 /** Applies file changes and returns their inverses. The code is loaded only if there are files. */

@@ -1,6 +1,7 @@
 import type { Message } from '../content/index.ts';
 import {
   type Action,
+  compareOrder,
   type Drawer,
   type DrawerTools,
   type Facts,
@@ -11,6 +12,7 @@ import {
   type Query,
   type Snippet,
   type SnippetSummary,
+  type SortKey,
   type Storage,
   StoredDrawer,
   searchThrough,
@@ -71,12 +73,12 @@ class MemoryRows implements WritableRows {
     return snippet;
   }
 
-  countsBefore(orders: readonly string[]): Promise<readonly number[]> {
-    return Promise.all(orders.map((order) => this.countBefore(order)));
+  countsBefore(keys: readonly SortKey[]): Promise<readonly number[]> {
+    return Promise.all(keys.map((key) => this.countBefore(key)));
   }
 
-  async countBefore(order: string): Promise<number> {
-    return placeFor(this.state.snippets, order);
+  async countBefore(key: SortKey): Promise<number> {
+    return placeFor(this.state.snippets, key);
   }
 
   async bytes(): Promise<number> {
@@ -145,7 +147,7 @@ class MemoryRows implements WritableRows {
   async insert(snippet: Snippet): Promise<void> {
     this.state = {
       ...this.state,
-      snippets: this.state.snippets.toSpliced(placeFor(this.state.snippets, snippet.order), 0, snippet),
+      snippets: this.state.snippets.toSpliced(placeFor(this.state.snippets, snippet), 0, snippet),
     };
   }
 
@@ -215,12 +217,12 @@ const summaryOf = ({ content: _, ...summary }: Snippet): SnippetSummary => summa
 const bySoonest = (one: SnippetSummary, other: SnippetSummary): number =>
   (one.expiresAt ?? '') < (other.expiresAt ?? '') ? -1 : 1;
 
-/** The position for an order key: the first whose key is not lower. */
-function placeFor(snippets: readonly Snippet[], order: string): number {
+/** The number of snippets before a place. */
+function placeFor(snippets: readonly Snippet[], key: SortKey): number {
   let [low, high] = [0, snippets.length];
   while (low < high) {
     const middle = (low + high) >> 1;
-    if ((snippets[middle] as Snippet).order < order) low = middle + 1;
+    if (compareOrder(snippets[middle] as Snippet, key) < 0) low = middle + 1;
     else high = middle;
   }
   return low;

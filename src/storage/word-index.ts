@@ -1,4 +1,5 @@
 import {
+  compareOrder,
   type Findable,
   isPart,
   isTypo,
@@ -8,6 +9,7 @@ import {
   matchTiers,
   type Phrase,
   type Query,
+  type SortKey,
 } from '../drawer/index.ts';
 
 /** A snippet as the index sees it. */
@@ -28,8 +30,8 @@ export class WordIndex {
   readonly #entries = new Map<string, Entry>();
   /** All entries, oldest first. */
   readonly #byAge: Entry[] = [];
-  /** All order keys, sorted. */
-  readonly #orders: string[] = [];
+  /** All entries in the drawer's order. */
+  readonly #byOrder: Entry[] = [];
   readonly #words: Postings = new Map();
   readonly #labels: Postings = new Map();
   readonly #kinds: Postings = new Map();
@@ -40,23 +42,16 @@ export class WordIndex {
     return this.#entries.size;
   }
 
-  /** How many entries come before an order key. */
-  countBefore(order: string): number {
-    return place(this.#orders, (each) => each < order);
+  /** How many entries come before a place. */
+  countBefore(key: SortKey): number {
+    return place(this.#byOrder, (each) => compareOrder(each, key) < 0);
   }
 
   put(entry: Entry): void {
     this.remove(entry.id);
     this.#entries.set(entry.id, entry);
     insert(this.#byAge, entry);
-    const last = this.#orders.at(-1);
-    if (last === undefined || last < entry.order) this.#orders.push(entry.order);
-    else
-      this.#orders.splice(
-        place(this.#orders, (each) => each < entry.order),
-        0,
-        entry.order,
-      );
+    insert(this.#byOrder, entry, compareOrder);
     for (const [postings, words] of this.#places(entry))
       for (const word of words) {
         const there = postings.get(word);
@@ -73,10 +68,7 @@ export class WordIndex {
     if (!entry) return;
     this.#entries.delete(id);
     withdraw(this.#byAge, entry);
-    this.#orders.splice(
-      place(this.#orders, (each) => each < entry.order),
-      1,
-    );
+    withdraw(this.#byOrder, entry, compareOrder);
     for (const [postings, words] of this.#places(entry))
       for (const word of words) {
         const there = postings.get(word);
@@ -191,7 +183,7 @@ const lengthOf = (lists: readonly (readonly Entry[])[]): number => lists.reduce(
 const compare = (one: string, other: string): number => (one < other ? -1 : one > other ? 1 : 0);
 /** Orders by age: gathered first, and if gathered together, listed first. */
 export const compareAge = (one: Entry, other: Entry): number =>
-  compare(one.takenAt, other.takenAt) || compare(one.order, other.order) || compare(one.id, other.id);
+  compare(one.takenAt, other.takenAt) || compareOrder(one, other);
 
 /** Index of the first item of a sorted list for which the test fails. */
 function place<T>(things: readonly T[], isBefore: (thing: T) => boolean): number {
@@ -205,18 +197,18 @@ function place<T>(things: readonly T[], isBefore: (thing: T) => boolean): number
 }
 
 /** Inserts an entry once; usually at the end, since most entries are new. */
-function insert(entries: Entry[], entry: Entry): void {
+function insert(entries: Entry[], entry: Entry, comparing = compareAge): void {
   const last = entries.at(-1);
   if (last === entry) return;
-  if (!last || compareAge(last, entry) < 0) {
+  if (!last || comparing(last, entry) < 0) {
     entries.push(entry);
     return;
   }
-  const at = place(entries, (each) => compareAge(each, entry) < 0);
+  const at = place(entries, (each) => comparing(each, entry) < 0);
   if (entries[at] !== entry) entries.splice(at, 0, entry);
 }
 
-function withdraw(entries: Entry[], entry: Entry): void {
-  const at = place(entries, (each) => compareAge(each, entry) < 0);
+function withdraw(entries: Entry[], entry: Entry, comparing = compareAge): void {
+  const at = place(entries, (each) => comparing(each, entry) < 0);
   if (entries[at]?.id === entry.id) entries.splice(at, 1);
 }

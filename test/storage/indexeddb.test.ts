@@ -74,7 +74,7 @@ it('finds by its index in memory what reading through everything finds, in the s
         const left = all.filter(({ id }) => !removed.has(id));
         const query = parseQuery(words);
         expect(index.search(query, limit)).toEqual(searchEach(left, query, limit).map(({ id }) => id));
-        for (const [position, { order }] of left.entries()) expect(index.countBefore(order)).toBe(position);
+        for (const [position, snippet] of left.entries()) expect(index.countBefore(snippet)).toBe(position);
       },
     ),
     { numRuns: 300 },
@@ -119,6 +119,39 @@ it('brings up a drawer of the first versions with everything in it', async () =>
   expect((await drawer.find(['oa'])).map(({ position }) => position)).toEqual([1]);
   expect(did(await drawer.undo())).toBe('Kept 1 snippet');
   expect(await drawer.count()).toBe(1);
+});
+
+it('sorts a drawer of version 4 by ids, too, with everything in it', async () => {
+  const [name, older] = [newName(), newName()];
+  const now = await open(name);
+  await now.keep(['oak', 'elm', 'ash'].map((words) => ({ content: run(words), origin: {} })));
+  const ids = (await now.list()).map(({ summary }) => summary.id);
+  await now.close();
+  // The same tables, with the index that they had.
+  const from = await openDB(name);
+  const to = await openDB(older, 4, {
+    upgrade: (database) => {
+      for (const store of from.objectStoreNames) {
+        const { keyPath, indexNames } = from.transaction(store).store;
+        const made = database.createObjectStore(store, keyPath === null ? {} : { keyPath });
+        for (const index of indexNames)
+          made.createIndex(index, index === 'order' ? 'order' : from.transaction(store).store.index(index).keyPath);
+      }
+    },
+  });
+  for (const store of from.objectStoreNames)
+    for (const key of await from.getAllKeys(store)) {
+      const isOutside = from.transaction(store).store.keyPath === null;
+      await to.put(store, await from.get(store, key), isOutside ? key : undefined);
+    }
+  from.close();
+  to.close();
+  const drawer = await open(older);
+  expect((await drawer.list()).map(({ summary }) => summary.id)).toEqual(ids);
+  expect(await drawer.positionOf(ids[2] as string)).toBe(3);
+  await drawer.move(ids[2] as string, 1);
+  expect((await drawer.list()).map(({ summary }) => summary.id)).toEqual([ids[2], ids[0], ids[1]]);
+  expect((await drawer.check()).faults).toEqual([]);
 });
 
 it('refuses a drawer of a newer program, and leaves it alone', async () => {

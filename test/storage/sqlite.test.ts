@@ -19,7 +19,7 @@ const texts = async (path: string): Promise<string[]> => {
   return listed.map(({ summary }) => summary.facts.preview);
 };
 
-describe.each([1, 2, 3, 4, 5, 7, 8])('a drawer of version %i', (version) => {
+describe.each([1, 2, 3, 4, 5, 7, 8, 9])('a drawer of version %i', (version) => {
   const fixture = resolve(import.meta.dirname, `../fixtures/version-${version}.drawer`);
 
   it('is brought up when it is opened, with all it holds, and a copy stays', async () => {
@@ -55,7 +55,7 @@ describe.each([1, 2, 3, 4, 5, 7, 8])('a drawer of version %i', (version) => {
   });
 });
 
-it.each([4, 7, 8])('a locked drawer of version %i is brought up as it is sealed', async (version) => {
+it.each([4, 7, 8, 9])('a locked drawer of version %i is brought up as it is sealed', async (version) => {
   const path = join(folder, `was-${version}-locked.drawer`);
   copyFileSync(resolve(import.meta.dirname, `../fixtures/version-${version}-locked.drawer`), path);
   await expect(openDrawer(path)).rejects.toMatchObject({ code: 'locked' });
@@ -264,7 +264,7 @@ describe('several processes', () => {
       );
   });
 
-  it.each([0, 1, 2, 3, 4, 5, 7, 8])('open drawers of version %i (0: new) at the same moment', async (version) => {
+  it.each([0, 1, 2, 3, 4, 5, 7, 8, 9])('open drawers of version %i (0: new) at the same moment', async (version) => {
     const many = version === 0 ? 40 : 12;
     const all = Array.from({ length: many }, (_, index) => join(folder, `moment-${version}-${index}.drawer`));
     const fixture = resolve(import.meta.dirname, `../fixtures/version-${version}.drawer`);

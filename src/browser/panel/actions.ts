@@ -1,5 +1,5 @@
 import { type Content, DrawerError, type PasteStyle } from '../../content/index.ts';
-import type { Listed, Mark, Snippet } from '../../drawer/index.ts';
+import type { DrawerChange, Listed, Mark, Snippet } from '../../drawer/index.ts';
 import type { PhraseName } from '../../messages/index.ts';
 import { type PanelHost, pastedInWords, problemInWords, Refusal, subjectOf } from './host.ts';
 import { AskSheet } from './sheets/forms.ts';
@@ -146,15 +146,19 @@ export class Actions {
   }
 
   async undo(): Promise<void> {
-    const { words, model } = this.#host;
-    const done = (await model.drawer.undo())?.action;
-    this.#host.say(done ? words.say('undone', { action: words.action(done.name) }) : words.say('undoNone'));
+    this.#sayTurned(await this.#host.model.drawer.undo(), 'undone', 'undoNone');
   }
 
   async redo(): Promise<void> {
-    const { words, model } = this.#host;
-    const done = (await model.drawer.redo())?.action;
-    this.#host.say(done ? words.say('redone', { action: words.action(done.name) }) : words.say('redoNone'));
+    this.#sayTurned(await this.#host.model.drawer.redo(), 'redone', 'redoNone');
+  }
+
+  #sayTurned(turned: DrawerChange | undefined, done: PhraseName, nothing: PhraseName): void {
+    const { words } = this.#host;
+    if (!turned) return this.#host.say(words.say(nothing));
+    const { action, gone = [] } = turned;
+    const said = words.say(done, { action: words.action(action.name) });
+    this.#host.say(gone.length > 0 ? `${said}. ${words.say('undoGone', { count: gone.length })}` : said);
   }
 
   async mark(mark: Mark, phrase: PhraseName): Promise<void> {

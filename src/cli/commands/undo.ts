@@ -1,6 +1,6 @@
 import { homedir } from 'node:os';
 import { sep } from 'node:path';
-import type { Action } from '../../drawer/index.ts';
+import type { Action, DrawerChange } from '../../drawer/index.ts';
 import type { Context } from '../context.ts';
 import { withDrawer } from '../with-drawer.ts';
 
@@ -38,12 +38,13 @@ export async function undo(options: UndoOptions, context: Context): Promise<void
       return context.print(
         JSON.stringify({ undone: name ? context.words.action(name) : null, files: filesOf(action) }),
       );
-    if (name === undefined) return context.print(context.words.tell('undoNothing'));
+    if (change === undefined || name === undefined) return context.print(context.words.tell('undoNothing'));
     context.print(
       context.words.tell('undoDone', { action: context.words.action(name) }) +
         (onlyFiles ? context.words.tell('undoStays') : '') +
         filesInWords(action, context.words),
     );
+    remarkGone(change, context);
   });
 }
 
@@ -76,13 +77,19 @@ function listActions(actions: readonly Action[], { json }: UndoOptions, { print,
 
 /** `drawer redo`: brings the last action that was undone again. */
 export async function redo({ json }: UndoOptions, context: Context): Promise<void> {
-  const name = (await withDrawer(context, (drawer) => drawer.redo()))?.action.name;
+  const change = await withDrawer(context, (drawer) => drawer.redo());
+  const name = change?.action.name;
   if (json) return context.print(JSON.stringify({ redone: name ? context.words.action(name) : null }));
   context.print(
     name === undefined
       ? context.words.tell('redoNothing')
       : context.words.tell('redoDone', { action: context.words.action(name) }),
   );
+  if (change) remarkGone(change, context);
+}
+
+function remarkGone({ gone = [] }: DrawerChange, { remark, words }: Context): void {
+  if (gone.length > 0) remark(words.say('undoGone', { count: gone.length }));
 }
 
 async function staysToo({ keep, yes }: UndoOptions, { ask, words }: Context): Promise<boolean> {

@@ -903,6 +903,10 @@ export const details: Details = {
       what: '„{action}“ lässt sich nicht rückgängig machen: Was geheim war, ist endgültig fort',
       next: 'Noch einmal Rückgängig nimmt den Schritt davor zurück',
     },
+    'action-snippets-gone': {
+      what: '„{action}“ lässt sich nicht zurücknehmen oder wiederholen: Die Zettel wurden seitdem anderswo gelöscht oder zurückgeholt',
+      next: 'Noch einmal nimmt den Schritt davor',
+    },
     'undo-not-own': {
       what: 'Was diese Schublade über die Datei sagt, haben nicht Sie an diesem Rechner geschrieben; die Datei bleibt, wie sie ist',
     },

@@ -154,6 +154,10 @@ export const german: Catalogue = {
     undoBrings: 'Rückgängig holt zurück',
     undone: 'Rückgängig gemacht: {action}',
     redone: 'Wiederholt: {action}',
+    undoGone: {
+      one: 'Ausgelassen: {count} Zettel, seitdem anderswo gelöscht oder zurückgeholt.',
+      other: 'Ausgelassen: {count} Zettel, seitdem anderswo gelöscht oder zurückgeholt.',
+    },
     undoNone: 'In der Schublade ist nichts rückgängig zu machen',
     redoNone: 'In der Schublade ist nichts zu wiederholen',
     merged: 'Verbunden als {position}: {what}',

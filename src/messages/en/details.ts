@@ -918,6 +918,10 @@ export const details = {
       what: '“{action}” cannot be undone: what was secret is gone for good',
       next: 'Undo once more to take back the action before it',
     },
+    'action-snippets-gone': {
+      what: '“{action}” cannot be undone or redone: its snippets were deleted or put back elsewhere since',
+      next: 'Try once more for the action before it',
+    },
     'undo-not-own': {
       what: 'You did not make this change on this computer, so the file is left unchanged',
     },

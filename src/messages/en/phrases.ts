@@ -152,6 +152,10 @@ export const phrases = {
   undoBrings: 'Undo brings back',
   undone: 'Undone: {action}',
   redone: 'Done again: {action}',
+  undoGone: {
+    one: 'Left out: {count} snippet deleted or put back elsewhere since.',
+    other: 'Left out: {count} snippets deleted or put back elsewhere since.',
+  },
   undoNone: 'Nothing to undo in the drawer',
   redoNone: 'Nothing to do again in the drawer',
   merged: 'Merged as {position}: {what}',

@@ -1,3 +1,4 @@
+import type { SortKey } from '../../drawer/index.ts';
 import type { ShelfRow, SummaryRow, Transaction } from './tables.ts';
 
 /** A shelf with more snippets than this is split in two. */
@@ -29,13 +30,14 @@ export class OrderIndex {
     return (await this.#all()).reduce((sum, { snippets }) => sum + snippets, 0);
   }
 
-  /** The number of lower order keys. */
-  async countBefore(order: string): Promise<number> {
+  /** The number of snippets before a place. A shelf has all snippets with the same order key. */
+  async countBefore({ order, id }: SortKey): Promise<number> {
     const shelves = await this.#all();
     const at = shelfOf(shelves, order);
     const before = shelves.slice(0, at).reduce((sum, { snippets }) => sum + snippets, 0);
     const first = shelves[at]?.first ?? '';
-    return order <= first ? before : before + (await this.#index().count(IDBKeyRange.bound(first, order, false, true)));
+    const range = IDBKeyRange.bound([first], [order, id], false, true);
+    return order < first ? before : before + (await this.#index().count(range));
   }
 
   /** The summaries from position `offset` (from 0) on. */
@@ -55,9 +57,9 @@ export class OrderIndex {
     return [];
   }
 
-  /** The order key at an offset from the first of a shelf. */
-  async #keyAt(first: string, rest: number): Promise<string | undefined> {
-    const cursor = await this.#index().openKeyCursor(IDBKeyRange.lowerBound(first));
+  /** The order key and id at an offset from the first of a shelf. */
+  async #keyAt(first: string, rest: number): Promise<[string, string] | undefined> {
+    const cursor = await this.#index().openKeyCursor(IDBKeyRange.lowerBound([first]));
     return (rest === 0 ? cursor : await cursor?.advance(rest))?.key;
   }
 
@@ -80,9 +82,9 @@ export class OrderIndex {
 
   async #part(shelves: ShelfRow[], at: number): Promise<void> {
     const { first, snippets } = shelves[at] as ShelfRow;
-    const kept = snippets >> 1;
-    const middle = await this.#keyAt(first, kept);
-    if (middle === undefined || middle <= first) return;
+    const [middle] = (await this.#keyAt(first, snippets >> 1)) ?? [first];
+    if (middle <= first) return;
+    const kept = await this.#index().count(IDBKeyRange.bound([first], [middle], false, true));
     shelves.splice(at, 1, { first, snippets: kept }, { first: middle, snippets: snippets - kept });
     this.#changed.add(middle);
   }

@@ -1,6 +1,7 @@
 import { type Content, type Message, parseWith } from '../../content/index.ts';
 import {
   type Action,
+  compareOrder,
   type Facts,
   findable,
   hashesOf,
@@ -11,6 +12,7 @@ import {
   readActionName,
   type Snippet,
   type SnippetSummary,
+  type SortKey,
   snippetSchema,
   summarySchema,
   type TrimResult,
@@ -30,7 +32,7 @@ export class IndexedDbRows implements WritableRows {
   #shelves: OrderIndex;
   readonly #reopen: (() => Transaction) | undefined;
   #bytesAdded = 0;
-  #countBefore: ((order: string) => number) | undefined;
+  #countBefore: ((key: SortKey) => number) | undefined;
   /** Snippets whose words may have changed. */
   readonly touched = new Set<string>();
 
@@ -81,13 +83,13 @@ export class IndexedDbRows implements WritableRows {
     return found;
   }
 
-  countsBefore(orders: readonly string[]): Promise<readonly number[]> {
-    return Promise.all(orders.map((order) => this.countBefore(order)));
+  countsBefore(keys: readonly SortKey[]): Promise<readonly number[]> {
+    return Promise.all(keys.map((key) => this.countBefore(key)));
   }
 
-  async countBefore(order: string): Promise<number> {
+  async countBefore(key: SortKey): Promise<number> {
     // The index of the last search knows, until something changes.
-    return this.#countBefore && this.touched.size === 0 ? this.#countBefore(order) : this.#shelves.countBefore(order);
+    return this.#countBefore && this.touched.size === 0 ? this.#countBefore(key) : this.#shelves.countBefore(key);
   }
 
   async bytes(): Promise<number> {
@@ -112,7 +114,7 @@ export class IndexedDbRows implements WritableRows {
     const index = this.#store('heads').index('alike');
     const looks = [...new Set(facts.map((each) => this.#sealing.digest(lookOf(each))))];
     const rows = (await Promise.all(looks.map((look) => index.getAll(look)))).flat();
-    return rows.map((row) => this.#toSummary(row)).sort((one, other) => (one.order < other.order ? -1 : 1));
+    return rows.map((row) => this.#toSummary(row)).sort(compareOrder);
   }
 
   async expired(now: string, limit?: number): Promise<readonly SnippetSummary[]> {

@@ -2,7 +2,7 @@ import type { DBSchema, IDBPDatabase, IDBPTransaction } from 'idb';
 import { type Action, findable, lookOf, type Snippet, type SnippetSummary } from '../../drawer/index.ts';
 
 /** The version of the tables; increases with every change of them. */
-export const version = 4;
+export const version = 5;
 
 /** A stored summary. Its keys are stored beside it, because the summary itself may be encrypted. */
 export interface SummaryRow {
@@ -37,7 +37,7 @@ export interface ActionRow {
 
 /** Summaries and contents are separate, so that a list reads no content. Summaries are indexed by order key. */
 export interface Tables extends DBSchema {
-  heads: { key: string; value: SummaryRow; indexes: { order: string; alike: string; expiresAt: string } };
+  heads: { key: string; value: SummaryRow; indexes: { order: [string, string]; alike: string; expiresAt: string } };
   contents: { key: string; value: { readonly id: string; readonly content: unknown } };
   finds: { key: string; value: FindRow; indexes: { age: [string, string] } };
   shelves: { key: string; value: ShelfRow };
@@ -63,11 +63,11 @@ export async function upgrade(
   from: number,
   transaction: IDBPTransaction<Tables, (typeof tableNames)[number][], 'versionchange'>,
 ): Promise<void> {
+  if (from === 4) return sortByIdsToo(transaction);
   const old = from > 0 ? await readOld(transaction) : undefined;
   for (const name of ['heads', 'actions'] as const) if (old) database.deleteObjectStore(name);
   const summaries = database.createObjectStore('heads', { keyPath: 'id' });
-  // Not unique, because snippets that swap places have the same key for a moment.
-  summaries.createIndex('order', 'order');
+  summaries.createIndex('order', sortKeyPath);
   summaries.createIndex('alike', 'alike');
   summaries.createIndex('expiresAt', 'expiresAt');
   database.createObjectStore('actions', { keyPath: 'number' }).createIndex('state', 'state');
@@ -82,6 +82,15 @@ export async function upgrade(
 }
 
 type UpgradeTransaction = Parameters<typeof upgrade>[2];
+
+const sortKeyPath = ['order', 'id'];
+
+/** Version 4 sorted by order keys alone. */
+function sortByIdsToo(transaction: UpgradeTransaction): void {
+  const summaries = transaction.objectStore('heads');
+  summaries.deleteIndex('order');
+  summaries.createIndex('order', sortKeyPath);
+}
 
 const readOld = async (transaction: UpgradeTransaction): Promise<OldTables> => ({
   summaries: (await transaction.objectStore('heads').getAll()) as unknown as SnippetSummary[],

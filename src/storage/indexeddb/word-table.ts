@@ -1,4 +1,4 @@
-import { findable, type Query } from '../../drawer/index.ts';
+import { findable, type Query, type SortKey } from '../../drawer/index.ts';
 import { compareAge, type Entry, WordIndex } from '../word-index.ts';
 import type { IndexedDbRows } from './rows.ts';
 import type { Transaction } from './tables.ts';
@@ -11,7 +11,7 @@ const mostStale = 5_000;
 /** The matches of a search, and positions at that moment. */
 interface Found {
   readonly ids: readonly string[];
-  countBefore(order: string): number;
+  countBefore(key: SortKey): number;
 }
 
 /** The full-text index of a drawer, in memory and in step with the database. */
@@ -82,7 +82,7 @@ export class WordTable {
   /** The ids of the matches, best first. */
   async search(rows: IndexedDbRows, transaction: Transaction, query: Query, limit: number): Promise<Found> {
     const index = await this.#inStep(rows, transaction);
-    return { ids: index.search(query, limit), countBefore: (order) => index.countBefore(order) };
+    return { ids: index.search(query, limit), countBefore: (key) => index.countBefore(key) };
   }
 
   async #inStep(rows: IndexedDbRows, transaction: Transaction): Promise<WordIndex> {

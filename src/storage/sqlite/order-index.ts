@@ -1,3 +1,4 @@
+import type { SortKey } from '../../drawer/index.ts';
 import type { RowCache } from './row-cache.ts';
 import type { Prepare } from './snippet-row.ts';
 
@@ -46,14 +47,16 @@ export class OrderIndex {
     );
   }
 
-  /** The number of order keys lower than each of these. */
-  countsBefore(orders: readonly string[]): readonly number[] {
+  /** The number of snippets before each of these places. A shelf has all snippets with the same order key. */
+  countsBefore(keys: readonly SortKey[]): readonly number[] {
     const rows = this.#prepare(
       `SELECT (SELECT coalesce(sum(snippets), 0) FROM shelf WHERE first < start)
-            + (SELECT count(*) FROM snippet WHERE "order" >= start AND "order" < wanted) AS count
-       FROM (SELECT key, value AS wanted, (SELECT max(first) FROM shelf WHERE first <= value) AS start FROM json_each(?))
-       ORDER BY key`,
-    ).all(JSON.stringify(orders)) as { count: number }[];
+            + (SELECT count(*) FROM snippet WHERE "order" >= start AND "order" < wanted)
+            + (SELECT count(*) FROM snippet WHERE "order" = wanted AND snippet.id < wantedId) AS count
+       FROM (SELECT number, wanted, wantedId, (SELECT max(first) FROM shelf WHERE first <= wanted) AS start
+             FROM (SELECT key AS number, value ->> 0 AS wanted, value ->> 1 AS wantedId FROM json_each(?)))
+       ORDER BY number`,
+    ).all(JSON.stringify(keys.map(({ order, id }) => [order, id]))) as { count: number }[];
     return rows.map(({ count }) => count);
   }
 
@@ -93,7 +96,7 @@ export class OrderIndex {
   #partAt(first: string, snippets: number, end?: 'open'): void {
     const shelves = this.#prepare(
       `SELECT min("order") AS first, count(*) AS snippets, sum(bytes) AS bytes
-       FROM (SELECT "order", bytes, row_number() OVER (ORDER BY "order") - 1 AS number FROM snippet
+       FROM (SELECT "order", bytes, dense_rank() OVER (ORDER BY "order") - 1 AS number FROM snippet
              WHERE "order" >= ? ORDER BY "order" LIMIT ?)
        GROUP BY number / ${parted} ORDER BY first`,
     ).all(first, snippets) as { first: string; snippets: number; bytes: number }[];

@@ -2,6 +2,7 @@ import type Database from 'libsql';
 import { type Message, plainText } from '../../content/index.ts';
 import {
   type Action,
+  compareOrder,
   type Facts,
   lookOf,
   noSnippet,
@@ -10,6 +11,7 @@ import {
   readSummary,
   type Snippet,
   type SnippetSummary,
+  type SortKey,
   searchThrough,
   type TrimResult,
   type WritableRows,
@@ -175,12 +177,12 @@ export class SqliteRows implements WritableRows {
     return this.#known.of('count', () => this.#shelves.count());
   }
 
-  async countBefore(order: string): Promise<number> {
-    return this.#shelves.countsBefore([order])[0] ?? 0;
+  async countBefore(key: SortKey): Promise<number> {
+    return this.#shelves.countsBefore([key])[0] ?? 0;
   }
 
-  async countsBefore(orders: readonly string[]): Promise<readonly number[]> {
-    return this.#shelves.countsBefore(orders);
+  async countsBefore(keys: readonly SortKey[]): Promise<readonly number[]> {
+    return this.#shelves.countsBefore(keys);
   }
 
   async bytes(): Promise<number> {
@@ -194,7 +196,7 @@ export class SqliteRows implements WritableRows {
     if (limit <= 0) return [];
     const { first, rest } = this.#shelves.find(Math.max(0, offset));
     return this.#summaries(
-      'SELECT id, head FROM snippet WHERE "order" >= ? ORDER BY "order" LIMIT ? OFFSET ?',
+      'SELECT id, head FROM snippet WHERE "order" >= ? ORDER BY "order", id LIMIT ? OFFSET ?',
       first,
       limit,
       rest,
@@ -216,7 +218,7 @@ export class SqliteRows implements WritableRows {
     if (only && more.length === 0 && !this.#one('SELECT 1 FROM snippet WHERE alike = ?', this.#alike(only))) return [];
     const looks = new Set(facts.map(lookOf));
     const summaries = this.#summaries(
-      'SELECT id, head FROM snippet WHERE alike IN (SELECT value FROM json_each(?)) ORDER BY "order"',
+      'SELECT id, head FROM snippet WHERE alike IN (SELECT value FROM json_each(?)) ORDER BY "order", id',
       JSON.stringify([...looks].map((look) => this.#sealing.digest(look))),
     );
     return summaries.filter((summary) => looks.has(lookOf(summary.facts)));
@@ -258,7 +260,7 @@ export class SqliteRows implements WritableRows {
   async findLast(): Promise<SnippetSummary | undefined> {
     return this.#known.of(
       'last',
-      () => this.#summaries('SELECT id, head FROM snippet ORDER BY "order" DESC LIMIT 1')[0],
+      () => this.#summaries('SELECT id, head FROM snippet ORDER BY "order" DESC, id DESC LIMIT 1')[0],
     );
   }
 
@@ -313,7 +315,7 @@ export class SqliteRows implements WritableRows {
   #added(row: number, summary: SnippetSummary): void {
     this.#known.change('count', (count) => count + 1);
     this.#known.change('bytes', (bytes) => bytes + summary.facts.bytes);
-    this.#known.change('last', (last) => (last && last.order > summary.order ? last : summary));
+    this.#known.change('last', (last) => (last && compareOrder(last, summary) > 0 ? last : summary));
     this.#known.change('newestRow', (newest) => Math.max(newest, row));
     this.#known.change(
       'nextExpiry',

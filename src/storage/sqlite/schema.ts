@@ -5,7 +5,7 @@ import { DrawerError } from '../../content/index.ts';
 export const applicationId = 0x44727772;
 
 /** The version of the tables; increases with every change of them. */
-export const schemaVersion = 9;
+export const schemaVersion = 10;
 
 /**
  * Rows are numbered in the order in which snippets were gathered, so that the full-text index returns the newest first. Summaries
@@ -23,7 +23,7 @@ const snippets = `
     head TEXT NOT NULL,
     content TEXT NOT NULL
   );
-  CREATE INDEX snippet_order ON snippet ("order", bytes);
+  CREATE INDEX snippet_order ON snippet ("order", id, bytes);
   CREATE INDEX snippet_alike ON snippet (alike);
   CREATE INDEX snippet_expires ON snippet (expires) WHERE expires IS NOT NULL;
 `;
@@ -148,6 +148,12 @@ export const upgrades: Readonly<Record<number, string>> = {
     DELETE FROM word;
     UPDATE indexed SET "to" = 0;
     PRAGMA user_version = 9;
+  `,
+  // Snippets with the same order key are sorted by their ids.
+  9: `
+    DROP INDEX snippet_order;
+    CREATE INDEX snippet_order ON snippet ("order", id, bytes);
+    PRAGMA user_version = 10;
   `,
 };
 
