@@ -1,5 +1,5 @@
 import { type Content, DrawerError, run, text } from '../content/index.ts';
-import type { Drawer, DrawerTools, Snippet, SnippetSummary, Storage } from '../drawer/index.ts';
+import type { Drawer, DrawerTools, Snippet, SnippetSummary, Storage, StoredNote } from '../drawer/index.ts';
 import { createDrawer } from '../storage/index.ts';
 import { type ConformanceCase, expectRejection, expectSame } from './case.ts';
 
@@ -96,6 +96,24 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
       }),
   },
   {
+    name: 'keeps notes by name, and lists them in order',
+    run: (subject) =>
+      using(subject, async (storage) => {
+        await storage.write(async (rows) => {
+          for (const name of ['b/2', 'a/1', 'b/10', 'c', 'b/1']) await rows.putNote(name, `of ${name}`);
+          await rows.putNote('b/1', 'of b/1, anew');
+          await rows.putNote('c', undefined);
+        });
+        await storage.read(async (rows) => {
+          expectSame('a note', await rows.findNote('b/1'), 'of b/1, anew');
+          expectSame('a removed note', await rows.findNote('c'), undefined);
+          const all = await rows.notes('b/', 'b0', 10);
+          expectSame('the names', names(all), ['b/1', 'b/10', 'b/2']);
+          expectSame('the first', names(await rows.notes('b/', 'b0', 1)), ['b/1']);
+        });
+      }),
+  },
+  {
     name: 'does all of a write, or nothing of it',
     run: (subject) =>
       using(subject, async (storage) => {
@@ -107,6 +125,7 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
           await rows.remove(first.id);
           await rows.putSettings('{"most":1}');
           await rows.putMedia('00', new Uint8Array([1]));
+          await rows.putNote('name', 'value');
           throw fault;
         });
         await expectRejection(
@@ -118,6 +137,7 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
           expectSame('ids', ids(await rows.summaries(0, 10)), [first.id]);
           expectSame('the settings', await rows.findSettings(), undefined);
           expectSame('the pictures', await rows.mediaHashes(), []);
+          expectSame('the note', await rows.findNote('name'), undefined);
         });
       }),
   },
@@ -255,6 +275,7 @@ const isError =
     DrawerError.is(error) && error.code === code;
 
 const ids = (summaries: readonly SnippetSummary[]): string[] => summaries.map(({ id }) => id);
+const names = (notes: readonly StoredNote[]): string[] => notes.map(({ name }) => name);
 
 /** A clock that moves a second at each look, and ids that count. */
 function countingTools(): DrawerTools {

@@ -71,8 +71,18 @@ export interface StoredRows {
   faults(): Promise<readonly Message[]>;
   /** Whether any snippet contains this picture. */
   showsMedia(hash: string): Promise<boolean>;
+  /** The note of a name; `undefined` if there is none. Programs keep notes beside the snippets, such as what they have synced. */
+  findNote(name: string): Promise<string | undefined>;
+  /** Notes with names from `from` up to but not including `to`, sorted by name (by code units); at most `limit`. */
+  notes(from: string, to: string, limit: number): Promise<readonly StoredNote[]>;
   /** The next action to undo, or to redo. */
   findAction(which: 'last done' | 'first undone'): Promise<Action | undefined>;
+}
+
+/** A text that is kept beside the snippets, by its name. */
+export interface StoredNote {
+  readonly name: string;
+  readonly value: string;
 }
 
 /** The history after trimming. */
@@ -91,6 +101,8 @@ export interface WritableRows extends StoredRows, Rows {
   /** Forgets undone actions, and done ones beyond `depth`. Works in batches: up to a tenth more may remain. */
   trimActions(depth: number): Promise<TrimResult>;
   forgetAction(number: number): Promise<void>;
+  /** Keeps a note, or removes it (`undefined`). */
+  putNote(name: string, value: string | undefined): Promise<void>;
   /** Removes a snippet without a trace, also from the storage's own journals once the transaction ends. */
   erase(id: string): Promise<void>;
   removeMedia(hash: string): Promise<void>;

@@ -15,6 +15,7 @@ import {
   type SortKey,
   type Storage,
   StoredDrawer,
+  type StoredNote,
   searchThrough,
   type TrimResult,
   type WritableRows,
@@ -48,9 +49,10 @@ interface State {
   readonly media: ReadonlyMap<string, Uint8Array>;
   readonly actions: readonly Action[];
   readonly settings?: string;
+  readonly notes: ReadonlyMap<string, string>;
 }
 
-const emptyState: State = { snippets: [], media: new Map(), actions: [] };
+const emptyState: State = { snippets: [], media: new Map(), actions: [], notes: new Map() };
 
 class MemoryRows implements WritableRows {
   state: State;
@@ -135,6 +137,22 @@ class MemoryRows implements WritableRows {
 
   async putSettings(settings: string): Promise<void> {
     this.state = { ...this.state, settings };
+  }
+
+  async findNote(name: string): Promise<string | undefined> {
+    return this.state.notes.get(name);
+  }
+
+  async notes(from: string, to: string, limit: number): Promise<readonly StoredNote[]> {
+    const names = [...this.state.notes.keys()].filter((name) => name >= from && name < to).sort();
+    return names.slice(0, limit).map((name) => ({ name, value: this.state.notes.get(name) as string }));
+  }
+
+  async putNote(name: string, value: string | undefined): Promise<void> {
+    const notes = new Map(this.state.notes);
+    if (value === undefined) notes.delete(name);
+    else notes.set(name, value);
+    this.state = { ...this.state, notes };
   }
 
   async findAction(which: 'last done' | 'first undone'): Promise<Action | undefined> {

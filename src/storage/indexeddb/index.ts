@@ -195,6 +195,7 @@ async function resealAll(
     await write.removeMedia(hash);
     if (bytes) await write.putMedia(hash, bytes);
   }
+  for (const { name, value } of await read.notes('', '\uffff', 2 ** 31 - 1)) await write.putNote(name, value);
   for (const id of await read.ids()) await write.rewrite(await read.get(id));
   await write.putLock(lock);
   await write.finish();

@@ -13,6 +13,7 @@ import {
   type Snippet,
   type SnippetSummary,
   type SortKey,
+  type StoredNote,
   snippetSchema,
   summarySchema,
   type TrimResult,
@@ -68,7 +69,7 @@ export class IndexedDbRows implements WritableRows {
     this.#bytesAdded = 0;
   }
 
-  #store<N extends 'heads' | 'contents' | 'finds' | 'media' | 'actions' | 'settings'>(name: N) {
+  #store<N extends 'heads' | 'contents' | 'finds' | 'media' | 'actions' | 'settings' | 'notes'>(name: N) {
     return this.#transaction.objectStore(name);
   }
 
@@ -201,6 +202,26 @@ export class IndexedDbRows implements WritableRows {
     const [state, direction] = which === 'last done' ? (['done', 'prev'] as const) : (['undone', 'next'] as const);
     const cursor = await this.#store('actions').index('state').openCursor(state, direction);
     return cursor ? this.#toAction(cursor.value.number, cursor.value.action) : undefined;
+  }
+
+  async findNote(name: string): Promise<string | undefined> {
+    const row = await this.#store('notes').get(name);
+    return row && (this.#sealing.open(row.value, associatedData('notes', 'value', name)) as string);
+  }
+
+  async notes(from: string, to: string, limit: number): Promise<readonly StoredNote[]> {
+    if (from >= to) return [];
+    const rows = await this.#store('notes').getAll(IDBKeyRange.bound(from, to, false, true), limit);
+    return rows.map(({ name, value }) => ({
+      name,
+      value: this.#sealing.open(value, associatedData('notes', 'value', name)) as string,
+    }));
+  }
+
+  async putNote(name: string, value: string | undefined): Promise<void> {
+    const store = this.#store('notes');
+    if (value === undefined) await store.delete(name);
+    else await store.put({ name, value: this.#sealing.seal(value, associatedData('notes', 'value', name)) });
   }
 
   async insert({ content, ...summary }: Snippet): Promise<void> {

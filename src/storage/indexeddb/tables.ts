@@ -43,11 +43,12 @@ export interface Tables extends DBSchema {
   shelves: { key: string; value: ShelfRow };
   media: { key: string; value: { readonly hash: string; readonly bytes: Uint8Array } };
   actions: { key: number; value: ActionRow; indexes: { state: string } };
+  notes: { key: string; value: { readonly name: string; readonly value: unknown } };
   /** `drawer`: the settings; `lock`: the lock as JSON; `bytes`: the size of all words and pictures. */
   settings: { key: string; value: unknown };
 }
 
-export const tableNames = ['heads', 'contents', 'finds', 'shelves', 'media', 'actions', 'settings'] as const;
+export const tableNames = ['heads', 'contents', 'finds', 'shelves', 'media', 'actions', 'settings', 'notes'] as const;
 export type Transaction = IDBPTransaction<Tables, typeof tableNames, 'readwrite'>;
 
 /** The tables of older versions: summaries and actions without keys beside them, and no counts. */
@@ -63,6 +64,7 @@ export async function upgrade(
   from: number,
   transaction: IDBPTransaction<Tables, (typeof tableNames)[number][], 'versionchange'>,
 ): Promise<void> {
+  database.createObjectStore('notes', { keyPath: 'name' });
   if (from === 4) return sortByIdsToo(transaction);
   const old = from > 0 ? await readOld(transaction) : undefined;
   for (const name of ['heads', 'actions'] as const) if (old) database.deleteObjectStore(name);

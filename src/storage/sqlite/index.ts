@@ -26,6 +26,7 @@ import { applicationId, checkOwnSchema, schemaVersion } from './schema.ts';
 import { type Held, WriteQueue } from './write-queue.ts';
 
 export { identityOf, tryClaim } from './file.ts';
+export { type Encryption, newLock, openLock, parseLock } from './lock.ts';
 export type { Rescue } from './rescue.ts';
 
 /**

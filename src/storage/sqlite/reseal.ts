@@ -8,6 +8,7 @@ const tables = [
   { table: 'action', key: 'number', columns: ['name', 'changes', 'files'] },
   { table: 'media', key: 'hash', columns: ['bytes'] },
   { table: 'settings', key: 'name', columns: ['value'] },
+  { table: 'note', key: 'name', columns: ['value'] },
 ] as const;
 
 /** Rewrites all values of a drawer and sets or removes its lock (as JSON). Returns the new rows. */

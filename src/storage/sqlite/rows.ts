@@ -12,6 +12,7 @@ import {
   type Snippet,
   type SnippetSummary,
   type SortKey,
+  type StoredNote,
   searchThrough,
   type TrimResult,
   type WritableRows,
@@ -411,6 +412,29 @@ export class SqliteRows implements WritableRows {
       this.#sealing.sealText(json, associatedData('settings', 'value', 'drawer')),
     );
     this.#known.forget('settings');
+  }
+
+  async findNote(name: string): Promise<string | undefined> {
+    const row = this.#one<StoredNote>('SELECT name, value FROM note WHERE name = ?', name);
+    return row && this.#openNote(row).value;
+  }
+
+  async notes(from: string, to: string, limit: number): Promise<readonly StoredNote[]> {
+    const sql = 'SELECT name, value FROM note WHERE name >= ? AND name < ? ORDER BY name LIMIT ?';
+    return (this.#prepare(sql).all(from, to, limit) as StoredNote[]).map((row) => this.#openNote(row));
+  }
+
+  #openNote({ name, value }: StoredNote): StoredNote {
+    return { name, value: this.#sealing.openText(value, associatedData('note', 'value', name)) };
+  }
+
+  async putNote(name: string, value: string | undefined): Promise<void> {
+    if (value === undefined) this.#prepare('DELETE FROM note WHERE name = ?').run(name);
+    else
+      this.#prepare('INSERT OR REPLACE INTO note (name, value) VALUES (?, ?)').run(
+        name,
+        this.#sealing.sealText(value, associatedData('note', 'value', name)),
+      );
   }
 
   async mediaHashes(): Promise<readonly string[]> {

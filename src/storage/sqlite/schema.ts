@@ -57,6 +57,10 @@ const pictures = `
   CREATE TRIGGER media_removed AFTER DELETE ON media BEGIN UPDATE pictures SET bytes = bytes - length(OLD.bytes); END;
 `;
 
+const notes = `
+  CREATE TABLE note (name TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
+`;
+
 export const schema = `
   ${snippets}
   ${shelves}
@@ -77,6 +81,7 @@ export const schema = `
     reshapes INTEGER
   );
   CREATE TABLE settings (name TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
+  ${notes}
   PRAGMA application_id = ${applicationId};
   PRAGMA user_version = ${schemaVersion};
 `;
@@ -149,10 +154,11 @@ export const upgrades: Readonly<Record<number, string>> = {
     UPDATE indexed SET "to" = 0;
     PRAGMA user_version = 9;
   `,
-  // Snippets with the same order key are sorted by their ids.
+  // Snippets with the same order key are sorted by their ids, and programs may keep notes.
   9: `
     DROP INDEX snippet_order;
     CREATE INDEX snippet_order ON snippet ("order", id, bytes);
+    ${notes}
     PRAGMA user_version = 10;
   `,
 };
