@@ -15,9 +15,10 @@ const rooms = {
   formats: ['content', 'places'],
   messages: ['content', 'drawer'],
   storage: ['content', 'drawer'],
+  sync: ['content', 'drawer'],
   clipboard: ['content', 'formats'],
   conformance: ['content', 'places', 'drawer', 'formats', 'storage'],
-  node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage'],
+  node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'sync'],
   browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages', 'host'],
   host: ['content', 'drawer', 'formats', 'node', 'desktop'],
   desktop: ['content', 'places', 'formats', 'clipboard'],
@@ -28,6 +29,7 @@ const rooms = {
     'places',
     'formats',
     'storage',
+    'sync',
     'clipboard',
     'messages',
     'node',
@@ -36,7 +38,7 @@ const rooms = {
   ],
 };
 /** The pure rooms: no `node:` import, and none of a document, a network, a clock or chance. */
-const pure = ['content', 'places', 'drawer', 'compose', 'formats'];
+const pure = ['content', 'places', 'drawer', 'compose', 'formats', 'sync'];
 const impureNames =
   /\b(?:window|fetch|XMLHttpRequest|localStorage|indexedDB|process|Buffer)\.|\bdocument\.(?:create|query|get|body)|\bDate\.now\(|\bnew Date\(\)|\bMath\.random\(/;
 

@@ -16,6 +16,7 @@ import type { PasteOptions } from './commands/paste.ts';
 import type { RenewOptions } from './commands/renew.ts';
 import type { RulesOptions } from './commands/rules.ts';
 import type { SplitOptions } from './commands/split.ts';
+import type { SyncCommandOptions } from './commands/sync.ts';
 import type { UndoOptions } from './commands/undo.ts';
 import { type Context, createContext } from './context.ts';
 import type { GatherOptions } from './gather.ts';
@@ -260,7 +261,7 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
           : renew(references, options, context());
       }),
   split: ({ program, context, named, say, example }) =>
-    picking(say, program.command('split [ref]'))
+    picking(say, program.command('split [ref]', { hidden: true }))
       .description(say('command.split'))
       .option('--by <what>', say('option.byParts'))
       .option('-q, --quiet', say('option.quiet'))
@@ -324,6 +325,19 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
       .addHelpText('after', `\n${example('drawer check')}`)
       .action(async (file: string | undefined, options: { json?: boolean }) =>
         (await import('./commands/check.ts')).check(file, options, context()),
+      ),
+  sync: ({ program, context, say, example }) =>
+    program
+      .command('sync <folder>')
+      .description(say('command.sync'))
+      .option('--follow', say('option.syncFollow'))
+      .option('--json', say('option.json'))
+      .addHelpText(
+        'after',
+        `\n${say('help.sync')}\n\n${example('drawer sync /media/stick/drawer', 'drawer sync ~/Shared/drawer --follow')}`,
+      )
+      .action(async (folder: string, options: SyncCommandOptions) =>
+        (await import('./commands/sync.ts')).sync(folder, options, context()),
       ),
   desk: ({ program, context, say, example }) =>
     program

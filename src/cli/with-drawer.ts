@@ -2,7 +2,15 @@ import { stat } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { countOf, DrawerError } from '../content/index.ts';
 import type { Drawer } from '../drawer/index.ts';
-import { copiesBeside, defaultDrawerPath, drawerPath, drawers, openDrawer, type Rescue } from '../node/index.ts';
+import {
+  copiesBeside,
+  defaultDrawerPath,
+  drawerPath,
+  drawers,
+  type OpenOptions,
+  openDrawer,
+  type Rescue,
+} from '../node/index.ts';
 import { snippetCount } from './command-words.ts';
 import { type Context, passphraseVariable } from './context.ts';
 
@@ -37,16 +45,19 @@ export async function openCommandDrawer(context: Context, opening: Opening): Pro
   const { drawerPath: named } = context;
   const path = named === undefined ? undefined : drawerPath(named);
   if (path !== undefined && named !== undefined) await checkPath(path, named, makes || !context.namesDrawer);
-  const { environment, passphraseOf, remark, words } = context;
-  return openDrawer(path, {
+  return openDrawer(path, { ...openingOf(context, opening), mayBeUnlocked, ...(!rescues && { onRescued: undefined }) });
+}
+
+/** How the command opens a drawer: with its passphrase, and telling what was rescued of a damaged one. */
+export function openingOf({ environment, passphraseOf, remark, words }: Context, opening: Opening = {}): OpenOptions {
+  return {
     passphrase: opening.passphrase ?? environment[passphraseVariable],
     ...(!('passphrase' in opening) && {
       passphraseOf: (_: string, problem: DrawerError, tried: string | undefined) => passphraseOf('', problem, tried),
     }),
     onOtherNames: (file, names) => remark(words.tell('hardLinks', { file: basename(file), count: names })),
-    mayBeUnlocked,
-    ...(rescues && { onRescued: (rescue: Rescue) => remark(rescuedInWords(rescue, words)) }),
-  });
+    onRescued: (rescue) => remark(rescuedInWords(rescue, words)),
+  };
 }
 
 /** For commands that gather: a drawer that is named and not there is made. */

@@ -251,6 +251,7 @@ interface Reasons {
     | 'gathering-paused'
     | 'action-final'
     | 'action-snippets-gone'
+    | 'sync-clock-ahead'
     | 'drawer-lock-gone'
     | 'command-picked-nothing'
     | 'command-edit-secret'
@@ -294,6 +295,7 @@ interface Reasons {
     | 'command-cut-from-input'
     | 'command-editor-missing'
     | 'command-passphrase-missing'
+    | 'sync-passphrase-missing'
     | 'command-passphrases-differ';
   'write-failed':
     | 'file-exists'
@@ -315,6 +317,8 @@ interface Reasons {
     | 'undo-drawer-changed'
     | 'own-mark-unusable';
   damaged:
+    | 'sync-log-changed'
+    | 'sync-log-unreadable'
     | 'rules-damaged'
     | 'drawer-damaged'
     | 'drawer-changed-outside'
@@ -324,6 +328,7 @@ interface Reasons {
   newer: 'drawer-newer';
   storage:
     | 'drawer-is-folder'
+    | 'sync-picture-missing'
     | 'drawer-not-one'
     | 'drawer-closed'
     | 'drawer-busy'

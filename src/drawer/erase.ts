@@ -29,6 +29,11 @@ export async function erase(rows: WritableRows, { id, content }: Snippet, next?:
   await collectMedia(rows, [...picturesOf(content), ...(await forget(rows, id))]);
 }
 
+/** Removes from the history what could bring back a snippet that is not in the drawer any more. */
+export async function eraseFromHistory(rows: WritableRows, id: string): Promise<void> {
+  await collectMedia(rows, await forget(rows, id));
+}
+
 /**
  * Takes a secret out of the history, with all that it was parted from or put together of, since that tells of it; gives the
  * hashes of the bytes that this needed. Kin that is still in the drawer stays, and what else was done to it can be undone.

@@ -7,8 +7,8 @@ import type { StoredRows } from './storage.ts';
 /** The digits of an order key, ascending. */
 const digits = '0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz';
 
-/** Four letters made from an id. They never end with `0`, which no order key may. */
-function lettersOf(id: string): string {
+/** Four letters made from an id; behind an order key, they make another. They never end with `0`, which no order key may. */
+export function lettersOf(id: string): string {
   const [first = 0, second = 0, third = 0, last = 0] = sha256(utf8ToBytes(id));
   return `${[first, second, third].map((byte) => digits[byte % 62]).join('')}${digits[1 + (last % 61)]}`;
 }

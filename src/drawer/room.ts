@@ -17,13 +17,20 @@ export async function makeRoom(
   const bytes = added.reduce((sum, { facts }) => sum + facts.bytes, added.length > 0 ? await rows.bytes() : 0);
   const [tooMany, tooLarge] = [count + added.length - capacity, bytes - size];
   if (added.length === 0 || (tooMany <= 0 && tooLarge <= 0)) return { letGo: [], count };
-  const letGo = full === 'let-go' ? await oldestUnheld(rows, tooMany, tooLarge, moved) : undefined;
+  const letGo = (await letsGo(rows, full)) ? await oldestUnheld(rows, tooMany, tooLarge, moved) : undefined;
   if (letGo) return { letGo, count };
   throw new DrawerError(
     tooMany <= 0 ? 'full/drawer-bytes-full' : tooMany >= added.length ? 'full/drawer-full' : 'full/drawer-nearly-full',
     { room: capacity - count, count: added.length },
   );
 }
+
+/** The note by which a drawer takes part in syncing: the name of its device. */
+export const deviceNote = 'sync/device';
+
+/** Whether the oldest may be removed for new ones. In a drawer that several devices share, it would go from all of them. */
+const letsGo = async (rows: StoredRows, full: Settings['full']): Promise<boolean> =>
+  full === 'let-go' && (await rows.findNote(deviceNote)) === undefined;
 
 /** The snippets to remove; `undefined` if removing all that are not held would not be enough. */
 export async function oldestUnheld(
@@ -55,6 +62,6 @@ export async function roomLeft(
 ): Promise<{ readonly room?: number; readonly nextToGo?: SnippetSummary }> {
   const room = capacity - (await rows.count());
   if (!changed || room > capacity * fewShare) return {};
-  const [nextToGo] = room <= 0 && full === 'let-go' ? ((await oldestUnheld(rows, 1, 0)) ?? []) : [];
+  const [nextToGo] = room <= 0 && (await letsGo(rows, full)) ? ((await oldestUnheld(rows, 1, 0)) ?? []) : [];
   return { room, ...(nextToGo && { nextToGo }) };
 }

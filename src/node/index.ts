@@ -2,7 +2,15 @@
  * Drawer on Node: drawers in files, taking from files, writing files whole or not at all.
  * @packageDocumentation
  */
-export * from '../storage/sqlite/index.ts';
+export {
+  identityOf,
+  type Rescue,
+  type RescueOptions,
+  rescueDrawer,
+  type SqliteOptions,
+  sqliteStorage,
+  tryClaim,
+} from '../storage/sqlite/index.ts';
 export { defaultDrawerPath, drawerPath } from './default-path.ts';
 export * from './drawer-file.ts';
 export * from './drawers.ts';
@@ -10,7 +18,7 @@ export * from './files.ts';
 export * from './fill.ts';
 export * from './inflate.ts';
 export * from './links.ts';
-export * from './open-drawer.ts';
+export { type OpenOptions, openDrawer, type PassphraseOf } from './open-drawer.ts';
 export * from './paste.ts';
 export * from './paste-drawer.ts';
 export * from './read.ts';
@@ -18,3 +26,11 @@ export type { OtherDrawerOptions } from './read-drawer.ts';
 export * from './renew.ts';
 export * from './replace-file.ts';
 export * from './saved-since.ts';
+export {
+  type FolderSync,
+  isSyncFolder,
+  openFolderSync,
+  type SyncOptions,
+  type SyncResult,
+  syncFolder,
+} from './sync-folder.ts';

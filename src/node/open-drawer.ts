@@ -1,6 +1,7 @@
 import { DrawerError } from '../content/index.ts';
 import { type Drawer, type FileSystem, type Storage, StoredDrawer } from '../drawer/index.ts';
 import { identityOf, type Rescue, rescueDrawer, type SqliteOptions, sqliteStorage } from '../storage/sqlite/index.ts';
+import { stampedStorage } from '../sync/index.ts';
 import { exists, whileClaimed } from './files.ts';
 import { checkKnownLock, keepInMind, remembered } from './known-locks.ts';
 
@@ -14,7 +15,7 @@ export interface OpenOptions extends SqliteOptions {
   /** Called for the passphrase of a locked drawer until it is right, if `passphrase` is missing or wrong. */
   readonly passphraseOf?: PassphraseOf | undefined;
   /** Receives the result of rescuing a damaged drawer. Without it, opening a damaged one fails. */
-  onRescued?(rescue: Rescue): void;
+  onRescued?: ((rescue: Rescue) => void) | undefined;
   /** Whether it may be unlocked or missing, although it was locked when this user opened it last. */
   readonly mayBeUnlocked?: boolean;
   /** Whether it is a temporary copy; then it is not remembered whether it is locked. */
@@ -31,7 +32,7 @@ export interface OpenOptions extends SqliteOptions {
  */
 export async function openDrawer(path?: string, options: OpenOptions = {}): Promise<Drawer> {
   const place = path ?? (await import('./default-path.ts')).defaultDrawerPath();
-  return new StoredDrawer(await asRemembered(place, options), {
+  return new StoredDrawer(stampedStorage(await asRemembered(place, options), Date.now), {
     clock: () => new Date(),
     generateId: () => crypto.randomUUID(),
     files: {
@@ -55,6 +56,10 @@ const files: Omit<FileSystem, 'replace'> = {
   remove: async (path) => (await tool()).remove(path),
 };
 const tool = async () => (await import('./replace-file.ts')).fileSystem;
+
+/** Opens the storage of a drawer as `openDrawer` does. @throws DrawerError like that */
+export const openDrawerStorage = (path: string, options: OpenOptions = {}): Promise<Storage> =>
+  asRemembered(path, options);
 
 /** Opens the storage, unless its file may have been exchanged for an unlocked one. */
 async function asRemembered(path: string, options: OpenOptions): Promise<Storage> {

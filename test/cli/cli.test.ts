@@ -143,7 +143,7 @@ describe('help', () => {
       names.filter((name) => name !== undefined),
     );
     expect(commands).toEqual(
-      'outline copy cut append list show find paste next merge fill move mark edit renew split delete undo redo rules check desk'.split(
+      'outline copy cut append list show find paste next merge split fill move mark edit renew delete undo redo rules check sync desk'.split(
         ' ',
       ),
     );

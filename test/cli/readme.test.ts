@@ -30,7 +30,14 @@ it.each(lines.filter((line) => !asks.test(line)))('%s', (line) => {
     cwd: place.folder,
     encoding: 'utf8',
     input: 'words that were handed over\n',
-    env: { ...process.env, NODE: process.execPath, DRAWER: place.drawer, COLUMNS: '100' },
+    env: {
+      ...process.env,
+      NODE: process.execPath,
+      DRAWER: place.drawer,
+      HOME: place.folder,
+      DRAWER_SYNC_PASSPHRASE: 'wooden river ferry',
+      COLUMNS: '100',
+    },
   });
   expect([line, status, stderr]).toEqual([line, 0, expect.not.stringMatching(/^drawer: /m)]);
   expect([line, (stdout + stderr).trim()]).not.toEqual([line, '']);

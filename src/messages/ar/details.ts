@@ -735,6 +735,26 @@ export const details: Details = {
       what: 'لا يمكن التراجع عن «{action}» ولا إعادته: حُذفت قصاصاته أو أُعيدت في مكان آخر منذ ذلك',
       next: 'حاول مرة أخرى للإجراء الذي قبله',
     },
+    'sync-clock-ahead': {
+      what: 'ساعة جهاز آخر متقدمة {minutes} دقيقة على هذا الجهاز',
+      next: 'اضبط الساعتين؛ ما أرسله يُقرأ حين يحين وقته',
+    },
+    'sync-passphrase-missing': {
+      what: 'يحتاج المجلد إلى عبارة مرور، ولا طرفية للسؤال عنها',
+      next: 'ضعها في المتغير {variable}',
+    },
+    'sync-log-changed': {
+      what: 'ملف جهاز آخر ليس كما كان حين قُرئ آخر مرة: استبدله أحد أو أعاد نسخة أقدم',
+      next: 'دع ذلك الجهاز يزامن من جديد؛ ما ورد يبقى',
+    },
+    'sync-log-unreadable': {
+      what: 'لا يمكن متابعة قراءة ملف جهاز آخر',
+      next: 'قد يكون في الطريق؛ زامن لاحقًا. وإن بقي كذلك فقد غيّره أحد',
+    },
+    'sync-picture-missing': {
+      what: 'صورة من جهاز آخر لم تصل بعد',
+      next: 'زامن من جديد حين تصل',
+    },
     'undo-not-own': { what: 'ما يقوله هذا الدُّرج عن الملف لم تكتبه أنت على هذا الحاسوب، فيبقى الملف كما هو' },
     'undo-file-changed': {
       what: 'تغيّر الملف منذ ذلك، فيبقى كما هو',
@@ -858,7 +878,7 @@ export const details: Details = {
     },
     'command-editor-failed': { what: 'انتهى المحرر بـ {status}', next: unchanged },
     'command-passphrase-missing': { what: 'لا عبارة سر للقفل' },
-    'command-passphrases-differ': { what: 'العبارتان مختلفتان', next: 'لم يُقفل شيء؛ حاول مرة أخرى' },
+    'command-passphrases-differ': { what: 'العبارتان مختلفتان', next: 'لم يتغيّر شيء؛ حاول مرة أخرى' },
     'nothing-found': { what: 'لا تطابق أي قصاصة من {count}' },
     'nothing-to-split': {
       what: 'لا شيء تُقسَّم عنده {position}',

@@ -907,6 +907,26 @@ export const details: Details = {
       what: '„{action}“ lässt sich nicht zurücknehmen oder wiederholen: Die Zettel wurden seitdem anderswo gelöscht oder zurückgeholt',
       next: 'Noch einmal nimmt den Schritt davor',
     },
+    'sync-clock-ahead': {
+      what: 'Die Uhr eines anderen Geräts geht {minutes} Minuten vor',
+      next: 'Beide Uhren stellen; was es geschickt hat, wird gelesen, sobald die Zeit erreicht ist',
+    },
+    'sync-passphrase-missing': {
+      what: 'Der Ordner braucht eine Passphrase, und es gibt kein Terminal, um zu fragen',
+      next: 'Sie in die Variable {variable} setzen',
+    },
+    'sync-log-changed': {
+      what: 'Diese Datei eines anderen Geräts ist nicht mehr so, wie sie zuletzt gelesen wurde: Jemand hat sie ersetzt oder eine ältere zurückgelegt',
+      next: 'Jenes Gerät noch einmal abgleichen lassen; was schon da ist, bleibt',
+    },
+    'sync-log-unreadable': {
+      what: 'Diese Datei eines anderen Geräts lässt sich nicht weiterlesen',
+      next: 'Vielleicht ist sie noch unterwegs; später noch einmal. Bleibt es so, hat jemand sie verändert',
+    },
+    'sync-picture-missing': {
+      what: 'Ein Bild eines anderen Geräts ist noch nicht da',
+      next: 'Noch einmal, wenn es da ist',
+    },
     'undo-not-own': {
       what: 'Was diese Schublade über die Datei sagt, haben nicht Sie an diesem Rechner geschrieben; die Datei bleibt, wie sie ist',
     },
@@ -1092,7 +1112,7 @@ export const details: Details = {
     'command-passphrase-missing': { what: 'Es gibt keine Passphrase zum Abschließen' },
     'command-passphrases-differ': {
       what: 'Die beiden sind nicht gleich',
-      next: 'Nichts wurde abgeschlossen; versuchen Sie es wieder',
+      next: 'Nichts wurde geändert; versuchen Sie es wieder',
     },
     'nothing-found': { what: { one: 'Von {count} Zettel passt keiner', other: 'Von {count} Zetteln passt keiner' } },
     'nothing-to-split': {

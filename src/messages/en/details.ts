@@ -922,6 +922,26 @@ export const details = {
       what: '“{action}” cannot be undone or redone: its snippets were deleted or put back elsewhere since',
       next: 'Try once more for the action before it',
     },
+    'sync-clock-ahead': {
+      what: 'The clock of another device is {minutes} minutes ahead of this one',
+      next: 'Set the clocks of both; what it has sent is read once the time has come',
+    },
+    'sync-passphrase-missing': {
+      what: 'The folder needs a passphrase, and there is no terminal to ask on',
+      next: 'Put it into the variable {variable}',
+    },
+    'sync-log-changed': {
+      what: 'This file of another device is not as it was when it was read last: somebody has replaced it or put an older one back',
+      next: 'Let that device sync again; what was received stays',
+    },
+    'sync-log-unreadable': {
+      what: 'This file of another device cannot be read on from where it was',
+      next: 'It may still be on its way; sync again later. If it stays so, somebody has changed it',
+    },
+    'sync-picture-missing': {
+      what: 'A picture of another device has not arrived yet',
+      next: 'Sync again once it is there',
+    },
     'undo-not-own': {
       what: 'You did not make this change on this computer, so the file is left unchanged',
     },
@@ -1091,7 +1111,7 @@ export const details = {
     },
     'command-editor-failed': { what: 'The editor ended with {status}', next: 'Nothing was changed' },
     'command-passphrase-missing': { what: 'A passphrase is needed to lock the drawer' },
-    'command-passphrases-differ': { what: 'The two passphrases differ', next: 'Nothing was locked; try again' },
+    'command-passphrases-differ': { what: 'The two passphrases differ', next: 'Nothing was changed; try again' },
     'nothing-found': { what: { one: 'None of {count} snippet matches', other: 'None of {count} snippets matches' } },
     'nothing-to-split': {
       what: 'Snippet {position} has no parts to split at',

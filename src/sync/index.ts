@@ -1,0 +1,6 @@
+export { mostAhead } from './clock.ts';
+export { type Merge, type MergeOptions, mergeRecord, recordOf } from './merge.ts';
+export { changedAfter, names } from './notes.ts';
+export { parseRecord } from './parse-record.ts';
+export type { SyncRecord } from './record.ts';
+export { stampedStorage, takePart } from './stamping.ts';

@@ -1,0 +1,124 @@
+import { DrawerError } from '../content/index.ts';
+import {
+  erase,
+  eraseFromHistory,
+  findSnippet,
+  lettersOf,
+  type Snippet,
+  type StoredRows,
+  type WritableRows,
+} from '../drawer/index.ts';
+import { mostAhead, stampAfter, timeOf } from './clock.ts';
+import { findKnown, firstState, hashOfText, isSame, names, putKnown, putTold } from './notes.ts';
+import { parseRecord } from './parse-record.ts';
+import { join, newest, type State, type SyncRecord, shown, type Version } from './record.ts';
+
+/** What a record of another device did to the drawer. */
+export interface Merge {
+  readonly id: string;
+  readonly kind: 'added' | 'changed' | 'removed' | 'none';
+  /** Ids of new snippets for versions that were edited on two devices at once, each beside the one that is shown. */
+  readonly beside: readonly string[];
+}
+
+/** How merging is told of the device and its time. */
+export interface MergeOptions {
+  /** Milliseconds since 1970. */
+  readonly now: number;
+  /** The label of a version that stays beside the one that is shown. */
+  labelBeside(snippet: Snippet): string;
+}
+
+/**
+ * Puts what another device knows of a snippet together with what this one knows. Pictures in it have to be there already.
+ * @throws DrawerError `sync-clock-ahead`; `invalid` for a record that cannot be read
+ */
+export async function mergeRecord(rows: WritableRows, value: unknown, options: MergeOptions): Promise<Merge> {
+  const { id, state: told } = parseRecord(value);
+  const before = await findSnippet(rows, id);
+  const known = await findKnown(rows, id, before);
+  await hear(rows, told, options.now);
+  const here = known?.state ?? (before && !before.secret ? firstState(before) : undefined);
+  const state = here ? join(here, told) : told;
+  // A secret of this device stays as it is.
+  const snippet = before?.secret ? before : shown(id, state);
+  const isSecretNow = JSON.stringify(state.gone?.secretSince) !== JSON.stringify(here?.gone?.secretSince);
+  if (!before?.secret) {
+    if (isSecretNow) await (before ? erase(rows, before) : eraseFromHistory(rows, id));
+    await put(rows, isSecretNow ? undefined : before, snippet);
+  }
+  await putKnown(rows, id, state, { snippet, before: known });
+  if (isSecretNow && known?.changed !== undefined) await putTold(rows, []);
+  const beside = snippet && !snippet.secret ? await putBeside(rows, snippet, state.versions, options) : [];
+  return { id, kind: kindOf(before, snippet), beside };
+}
+
+function kindOf(before: Snippet | undefined, next: Snippet | undefined): Merge['kind'] {
+  if (!next) return before ? 'removed' : 'none';
+  if (!before) return 'added';
+  return isSame(before, next) ? 'none' : 'changed';
+}
+
+/** Stamps of this device are higher than all it has heard of. @throws DrawerError if one is too far ahead */
+async function hear(rows: WritableRows, { place, marks, versions, gone }: State, now: number): Promise<void> {
+  const stamps = [place, marks, ...versions, ...(gone ? [gone] : [])].map(({ at }) => at);
+  const highest = stamps.reduce((one, other) => (one > other ? one : other));
+  if (timeOf(highest) > now + mostAhead)
+    throw new DrawerError('refused/sync-clock-ahead', { minutes: Math.ceil((timeOf(highest) - now) / 60_000) });
+  const known = (await rows.findNote(names.clock)) ?? '';
+  if (highest > known) await rows.putNote(names.clock, highest);
+}
+
+async function put(rows: WritableRows, before: Snippet | undefined, next: Snippet | undefined): Promise<void> {
+  if (!next) return before ? rows.remove(before.id) : undefined;
+  if (!before) return rows.insert(next);
+  if (isSame(before, next)) return;
+  if (isSame(before.content, next.content)) {
+    const { content: _, ...summary } = next;
+    return rows.setSummary(summary);
+  }
+  await rows.remove(before.id);
+  return rows.insert(next);
+}
+
+/** Each version that is not shown becomes a snippet of its own, the same on every device. */
+async function putBeside(
+  rows: WritableRows,
+  { id, content }: Snippet,
+  versions: readonly Version[],
+  { labelBeside, now }: MergeOptions,
+): Promise<readonly string[]> {
+  const added: string[] = [];
+  const top = newest(versions);
+  for (const { at, seen, order, value } of versions) {
+    if (at === top?.at || isSame(value.content, content)) continue;
+    const besideId = hashOfText(`${id} ${at}`).slice(0, 32);
+    if ((await rows.findNote(names.record(besideId))) !== undefined) continue;
+    const place = { at, order: order + lettersOf(besideId) };
+    const unlabelled = { ...value, id: besideId, order: place.order };
+    const state: State = {
+      place,
+      marks: { at, label: labelBeside(unlabelled) },
+      versions: [{ at, seen, order: place.order, value }],
+    };
+    const snippet = shown(besideId, state) as Snippet;
+    await rows.insert(snippet);
+    await putKnown(rows, besideId, state, { snippet, before: undefined, changed: await nextStamp(rows, now) });
+    added.push(besideId);
+  }
+  return added;
+}
+
+async function nextStamp(rows: WritableRows, now: number): Promise<string> {
+  const stamp = stampAfter((await rows.findNote(names.clock)) ?? '', now, (await rows.findNote(names.device)) ?? '');
+  await rows.putNote(names.clock, stamp);
+  return stamp;
+}
+
+/** What this device tells the others of a snippet; `undefined` for one that never leaves it. */
+export async function recordOf(rows: StoredRows, id: string): Promise<SyncRecord | undefined> {
+  const snippet = await findSnippet(rows, id);
+  const known = await findKnown(rows, id, snippet);
+  const state = known?.state ?? (snippet && !snippet.secret ? firstState(snippet) : undefined);
+  return state && { id, state };
+}

@@ -1,0 +1,31 @@
+import * as v from 'valibot';
+import { parseWith } from '../content/index.ts';
+import { snippetSchema } from '../drawer/index.ts';
+import { type SyncRecord, shown } from './record.ts';
+
+const stamp = v.pipe(v.string(), v.regex(/^[0-9a-z]{0,64}$/));
+const seen = v.record(v.string(), v.pipe(v.number(), v.integer(), v.minValue(0)));
+const stateSchema = v.strictObject({
+  place: v.strictObject({ at: stamp, order: v.string() }),
+  marks: v.strictObject({
+    at: stamp,
+    label: v.exactOptional(v.string()),
+    held: v.exactOptional(v.literal(true)),
+    expiresAt: v.exactOptional(v.string()),
+  }),
+  versions: v.pipe(
+    v.array(v.strictObject({ at: stamp, seen, order: v.string(), value: v.record(v.string(), v.unknown()) })),
+    v.maxLength(1000),
+  ),
+  gone: v.exactOptional(v.strictObject({ at: stamp, seen, secretSince: v.exactOptional(seen) })),
+});
+const id = v.pipe(v.string(), v.minLength(1), v.maxLength(64));
+const recordSchema = v.strictObject({ id, state: stateSchema });
+
+/** Reads what another device has sent. @throws DrawerError `invalid` */
+export function parseRecord(value: unknown): SyncRecord {
+  const record = parseWith(recordSchema, value, 'record') as unknown as SyncRecord;
+  for (const version of record.state.versions)
+    parseWith(snippetSchema, shown(record.id, { ...record.state, versions: [version] }), 'record');
+  return record;
+}

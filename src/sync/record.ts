@@ -1,0 +1,112 @@
+import type { Snippet } from '../drawer/index.ts';
+
+/** The edits that a version, or a deletion, comes after: their number by device; and what was there before, by its hash. */
+export type Seen = Readonly<Record<string, number>>;
+
+/** What an edit replaces. */
+export type Value = Omit<Snippet, 'id' | 'order' | 'label' | 'held' | 'secret' | 'expiresAt'>;
+
+/** One version of a snippet's content. */
+export interface Version {
+  /** The stamp of the edit. */
+  readonly at: string;
+  readonly seen: Seen;
+  /** The snippet's order key at the edit. */
+  readonly order: string;
+  readonly value: Value;
+}
+
+export interface Place {
+  readonly at: string;
+  readonly order: string;
+}
+
+export interface Marks extends Pick<Snippet, 'label' | 'held' | 'expiresAt'> {
+  readonly at: string;
+}
+
+/** A deletion. */
+export interface Gone {
+  readonly at: string;
+  /** The edits it knew of. */
+  readonly seen: Seen;
+  /** Where it became a secret: no version may stay that comes before these edits. */
+  readonly secretSince?: Seen;
+}
+
+/** All that devices tell one another about a snippet. */
+export interface State {
+  readonly place: Place;
+  readonly marks: Marks;
+  /** Versions that none of the others knew of; the one with the highest stamp is shown. None: it is deleted. */
+  readonly versions: readonly Version[];
+  readonly gone?: Gone;
+}
+
+/** A message from one device to the others. */
+export interface SyncRecord {
+  readonly id: string;
+  readonly state: State;
+}
+
+/** The snippet that a state shows; `undefined` if it is deleted. */
+export function shown(id: string, { place, marks, versions }: State): Snippet | undefined {
+  const version = newest(versions);
+  if (!version) return undefined;
+  const { at: _, ...marked } = marks;
+  return { ...version.value, id, order: place.order, ...marked };
+}
+
+export const newest = (versions: readonly Version[]): Version | undefined =>
+  versions.reduce<Version | undefined>((last, each) => (last && last.at > each.at ? last : each), undefined);
+
+/**
+ * What two devices know of a snippet, put together: the same in whatever order and however often it is done. The later place
+ * and the later marks win. Versions stay that no other version, and no deletion, knew of.
+ */
+export function join(one: State, other: State): State {
+  const gone = one.gone && other.gone ? joinGone(one.gone, other.gone) : (one.gone ?? other.gone);
+  const versions = new Map([...one.versions, ...other.versions].map((version) => [version.at, version]));
+  const all = [...versions.values()];
+  const stays = (version: Version): boolean =>
+    !(gone && isEnded(version.seen, gone)) && !all.some((each) => isOlder(version.seen, each.seen));
+  return {
+    place: later(one.place, other.place),
+    marks: later(one.marks, other.marks),
+    versions: all.filter(stays).sort((a, b) => (a.at < b.at ? -1 : 1)),
+    ...(gone && { gone }),
+  };
+}
+
+function joinGone(one: Gone, other: Gone): Gone {
+  const secretSince = allSeen([{ seen: one.secretSince ?? {} }, { seen: other.secretSince ?? {} }]);
+  return {
+    at: later(one, other).at,
+    seen: allSeen([one, other]),
+    ...(Object.keys(secretSince).length > 0 && { secretSince }),
+  };
+}
+
+/** Whether a deletion ends a version. */
+const isEnded = (edits: Seen, { seen, secretSince = {} }: Gone): boolean =>
+  isKnown(edits, seen) || !isKnown(secretSince, edits);
+
+/** The one with the higher stamp; of two with the same, always the same one. */
+function later<T extends { readonly at: string }>(one: T, other: T): T {
+  if (one.at !== other.at) return one.at > other.at ? one : other;
+  return JSON.stringify(one) > JSON.stringify(other) ? one : other;
+}
+
+/** Whether all these edits are among the others. */
+const isKnown = (edits: Seen, others: Seen): boolean =>
+  Object.entries(edits).every(([device, count]) => count <= (others[device] ?? 0));
+
+const isOlder = (edits: Seen, others: Seen): boolean => isKnown(edits, others) && !isKnown(others, edits);
+
+/** The edits that any of these knew of. */
+export function allSeen(known: readonly { readonly seen: Seen }[]): Seen {
+  const all: Record<string, number> = {};
+  for (const { seen } of known)
+    for (const [device, count] of Object.entries(seen)) all[device] = Math.max(count, all[device] ?? 0);
+  return all;
+}

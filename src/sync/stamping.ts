@@ -1,0 +1,124 @@
+import { findSnippet, picturesOf, type Snippet, type Storage, type WritableRows } from '../drawer/index.ts';
+import { stampAfter } from './clock.ts';
+import { contentOf, findKnown, firstState, isSame, type Known, marksOf, names, putKnown, putTold } from './notes.ts';
+import { allSeen, type Gone, newest, type State } from './record.ts';
+
+/** A snippet before a transaction changes it. */
+interface Before {
+  readonly snippet: Snippet | undefined;
+  readonly known: Known | undefined;
+}
+
+/**
+ * A storage that notes what this device changes, in the same transaction, once the drawer takes part (`takePart`). Until then it
+ * does nothing more than the one it wraps.
+ * @param now - milliseconds since 1970
+ */
+export function stampedStorage(storage: Storage, now: () => number): Storage {
+  return over<Storage>(storage, {
+    write: (work) =>
+      storage.write(async (rows) => {
+        const device = await rows.findNote(names.device);
+        return device === undefined ? work(rows) : stamped(rows, work, device, now());
+      }),
+  });
+}
+
+/**
+ * Makes a drawer take part: from now on it notes what this device changes.
+ * @param device - a name that no other device has: at most 32 letters `a`-`z` and digits
+ */
+export const takePart = (storage: Storage, device: string): Promise<void> =>
+  storage.write((rows) => rows.putNote(names.device, device));
+
+/** Does the work, and notes what it has changed. */
+async function stamped<T>(
+  rows: WritableRows,
+  work: (rows: WritableRows) => Promise<T>,
+  device: string,
+  now: number,
+): Promise<T> {
+  const touched = new Map<string, Before>();
+  const touch = async (id: string): Promise<void> => {
+    if (touched.has(id)) return;
+    const snippet = await findSnippet(rows, id);
+    touched.set(id, { snippet, known: await findKnown(rows, id, snippet) });
+  };
+  const heard = over<WritableRows>(rows, {
+    insert: async (snippet) => touch(snippet.id).then(() => rows.insert(snippet)),
+    remove: async (id) => touch(id).then(() => rows.remove(id)),
+    erase: async (id) => touch(id).then(() => rows.erase(id)),
+    setSummary: async (summary) => touch(summary.id).then(() => rows.setSummary(summary)),
+  });
+  const result = await work(heard);
+  if (touched.size === 0) return result;
+  const at = stampAfter((await rows.findNote(names.clock)) ?? '', now, device);
+  await rows.putNote(names.clock, at);
+  for (const [id, before] of touched) {
+    const snippet = await findSnippet(rows, id);
+    const state = after(before, snippet, at, device);
+    if (state) await putKnown(rows, id, state, { snippet, before: before.known, changed: at });
+    if (state && snippet?.secret && before.snippet) await putTold(rows, picturesOf(before.snippet.content));
+  }
+  return result;
+}
+
+/** An object with some of its methods replaced. */
+const over = <T extends object>(whole: T, replaced: Partial<T>): T =>
+  new Proxy(whole, {
+    get(target, name) {
+      const own: unknown = replaced[name as keyof T] ?? target[name as keyof T];
+      return typeof own === 'function' ? own.bind(target) : own;
+    },
+  });
+
+/** The state of a snippet after a change of this device; `undefined` if that is nothing to tell. */
+function after({ snippet, known }: Before, now: Snippet | undefined, at: string, device: string): State | undefined {
+  // A secret was never told of, or is no longer.
+  const isHidden = !snippet || snippet.secret !== undefined;
+  const before = known?.state ?? (isHidden ? undefined : firstState(snippet));
+  if (now && !now.secret) return changed(before, now, at, device);
+  // One that goes may have been opened by another device.
+  if (!before || (isHidden && (now || before.versions.length === 0))) return undefined;
+  return now ? hidden(before, at, device) : { ...before, versions: [], gone: removed(before, at) };
+}
+
+/** The deletion of all versions that are known. */
+const removed = ({ versions, gone }: State, at: string): Gone => ({
+  ...gone,
+  at,
+  seen: allSeen([...versions, ...(gone ? [gone] : [])]),
+});
+
+/** It becomes a secret: nothing that others have of it may stay. */
+function hidden(before: State, at: string, device: string): State {
+  const gone = removed(before, at);
+  const now = { [device]: (gone.seen[device] ?? 0) + 1 };
+  const secretSince = { ...gone.secretSince, ...now };
+  return {
+    place: before.place,
+    marks: { at },
+    versions: [],
+    gone: { at, seen: { ...gone.seen, ...now }, secretSince },
+  };
+}
+
+function changed(before: State | undefined, now: Snippet, at: string, device: string): State | undefined {
+  const { order } = now;
+  const marks = { at, ...marksOf(now) };
+  const value = contentOf(now);
+  const known = before ? [...before.versions, ...(before.gone ? [before.gone] : [])] : [];
+  const seen = allSeen(known);
+  const version = { at, seen: { ...seen, [device]: (seen[device] ?? 0) + 1 }, order, value };
+  if (!before) return { place: { at, order }, marks, versions: [version] };
+  const isMoved = before.place.order !== order;
+  const isMarked = !isSame(marks, { ...before.marks, at });
+  const isEdited = !isSame(newest(before.versions)?.value, value);
+  if (!isMoved && !isMarked && !isEdited) return undefined;
+  return {
+    ...before,
+    ...(isMoved && { place: { at, order } }),
+    ...(isMarked && { marks }),
+    ...(isEdited && { versions: [version] }),
+  };
+}

@@ -1,0 +1,136 @@
+import { spawn } from 'node:child_process';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { command, type Workplace, workplace } from '../support/cli.ts';
+
+/** Two people at two computers, and a folder between them. */
+
+let one: Workplace;
+let other: Workplace;
+let shared: string;
+beforeEach(() => {
+  [one, other] = [workplace(), workplace()];
+  shared = one.path('shared');
+  process.env.DRAWER_SYNC_PASSPHRASE = 'wooden river ferry';
+});
+afterEach(() => {
+  delete process.env.DRAWER_SYNC_PASSPHRASE;
+  for (const place of [one, other]) place.remove();
+});
+
+const list = async (place: Workplace): Promise<string[]> =>
+  JSON.parse((await place.run('list', '--json')).out).snippets.map(
+    ({ facts }: { facts: { preview: string } }) => facts.preview,
+  );
+
+it('brings together what each has gathered, and says what came', async () => {
+  await one.run('copy', one.demo('survey.docx'), '--text', 'oak');
+  expect((await one.run('sync', shared)).out).toBe('Sent 2. No other device is there yet. Nothing new was there.\n');
+  await other.run('copy', '--text', 'elm');
+  const { out, err, code } = await other.run('sync', shared);
+  expect([out, err, code]).toEqual(['Sent 1 to 1 other device. Received 2 new, 0 changed and 0 deleted.\n', '', 0]);
+  await one.run('sync', shared);
+  expect(await list(one)).toEqual(await list(other));
+  expect((await list(one)).length).toBe(3);
+});
+
+it('keeps both words where two have edited one snippet, and undoes one’s own beside the other’s', async () => {
+  await one.run('copy', '--text', 'oak');
+  await one.run('sync', shared);
+  await other.run('sync', shared);
+  await one.run('append', '--text', 'of the hull');
+  await other.run('append', '--text', 'of the deck');
+  await one.run('sync', shared);
+  expect((await other.run('sync', shared)).out).toContain('1 snippet was edited in two places at once');
+  await one.run('sync', shared);
+  const both = await list(one);
+  expect(both).toEqual(await list(other));
+  expect(both.join()).toMatch(/hull.*deck|deck.*hull/);
+  await other.run('delete', 'all', '--yes');
+  await other.run('sync', shared);
+  await one.run('sync', shared);
+  expect(await list(one)).toEqual([]);
+  const { out, err } = await one.run('undo');
+  expect(out + err).toContain('deleted or put back elsewhere');
+});
+
+it('refuses a wrong passphrase, and says how to give one where nobody can be asked', async () => {
+  await one.run('sync', shared);
+  process.env.DRAWER_SYNC_PASSPHRASE = 'steel river ferry';
+  expect((await other.run('sync', shared)).err).toMatch(/passphrase/i);
+  delete process.env.DRAWER_SYNC_PASSPHRASE;
+  expect(await other.run('sync', shared)).toMatchObject({
+    code: 2,
+    err: expect.stringContaining('DRAWER_SYNC_PASSPHRASE'),
+  });
+});
+
+it('takes a locked drawer along while it is open, and writes no word of it anywhere', async () => {
+  await one.run('copy', '--text', 'larch planks');
+  process.env.DRAWER_PASSPHRASE = 'oak and larch';
+  try {
+    await one.run('rules', '--lock');
+    await one.run('sync', shared);
+  } finally {
+    delete process.env.DRAWER_PASSPHRASE;
+  }
+  expect((await one.run('sync', shared)).code).not.toBe(0);
+  await other.run('sync', shared);
+  expect(await list(other)).toEqual(['larch planks']);
+  for (const place of [one.folder, shared])
+    for (const name of readdirSync(place, { recursive: true, encoding: 'utf8' }).filter((each) => /\.\w+$/.test(each)))
+      expect(readFileSync(join(place, name), 'latin1')).not.toContain('larch');
+});
+
+it('keeps in step while it follows', async () => {
+  await other.run('copy', '--text', 'elm');
+  const following = spawn(process.execPath, [command, 'sync', shared, '--follow'], {
+    cwd: one.folder,
+    env: { ...process.env, DRAWER: one.drawer },
+  });
+  let said = '';
+  const heard = (words: string): Promise<void> =>
+    new Promise((found) => {
+      const look = (): void => void (said.includes(words) && found());
+      following.stdout.on('data', (chunk: Buffer) => {
+        said += chunk;
+        look();
+      });
+      look();
+    });
+  await heard('Sent 0');
+  const came = heard('Received 1 new');
+  await other.run('sync', shared);
+  await came;
+  const sent = heard('Sent 1 to 1 other device');
+  await one.run('copy', '--text', 'oak');
+  await sent;
+  const ended = new Promise((end) => following.on('close', end));
+  following.kill('SIGINT');
+  expect(await ended).toBe(0);
+  await other.run('sync', shared);
+  expect((await list(other)).sort()).toEqual(['elm', 'oak']);
+});
+
+it('loses and doubles nothing when it is killed at any moment', async () => {
+  const many = Array.from({ length: 40 }, (_, number) => ['--text', `plank ${number}`]).flat();
+  await one.run('copy', ...many);
+  for (let round = 0; round < 8; round++) {
+    const place = round % 2 ? other : one;
+    await place.run('copy', '--text', `round ${round}`);
+    const child = spawn(process.execPath, [command, 'sync', shared], {
+      cwd: place.folder,
+      env: { ...process.env, DRAWER: place.drawer },
+    });
+    const timer = setTimeout(() => child.kill('SIGKILL'), 350 + 60 * round);
+    await new Promise((end) => child.on('close', end));
+    clearTimeout(timer);
+  }
+  for (const place of [one, other, one, other])
+    expect(await place.run('sync', shared)).toMatchObject({ err: '', code: 0 });
+  const words = await list(one);
+  expect(words).toEqual(await list(other));
+  expect(new Set(words).size).toBe(words.length);
+  expect(words.length).toBe(48);
+  expect((await one.run('check')).out).toContain('all is well');
+});

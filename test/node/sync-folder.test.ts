@@ -1,0 +1,323 @@
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
+import { type Drawer, doc, paragraph, plainText, run, type Snippet } from 'drawer';
+import { mediaHash } from 'drawer/formats';
+import { type FolderSync, openDrawer, openFolderSync, type SyncResult } from 'drawer/node';
+import * as fc from 'fast-check';
+
+/** Drawers that meet in a folder, which programs carry from device to device in whatever way. */
+
+const folder = mkdtempSync(join(tmpdir(), 'drawer-sync-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const passphrase = 'wooden river ferry';
+let made = 0;
+
+/** A device with a drawer, and the folder as that device sees it. */
+class Device {
+  readonly root = join(folder, `device-${++made}`);
+  readonly shared: string;
+  readonly path = join(this.root, 'own.drawer');
+  drawer!: Drawer;
+  sync!: FolderSync;
+
+  constructor(shared?: string) {
+    mkdirSync(this.root);
+    this.shared = shared ?? join(this.root, 'shared');
+  }
+
+  async open(): Promise<this> {
+    this.sync = await openFolderSync(this.path, this.shared, {
+      passphrase,
+      labelBeside: (preview) => `${preview} (elsewhere)`,
+    });
+    this.drawer = await openDrawer(this.path);
+    return this;
+  }
+
+  async close(): Promise<void> {
+    await this.sync.close();
+    await this.drawer.close();
+  }
+
+  keep(...all: string[]): Promise<unknown> {
+    return this.drawer.keep(all.map((words) => ({ content: run(words), origin: {} })));
+  }
+
+  async snippets(): Promise<readonly Snippet[]> {
+    return this.drawer.getMany((await this.drawer.list(1, 10_000)).map(({ summary }) => summary.id));
+  }
+
+  async words(): Promise<string[]> {
+    return (await this.snippets()).map(({ content }) => plainText(content));
+  }
+
+  /** The logs in its folder that are there; its own is the one that grows when it syncs. */
+  logs(): string[] {
+    return readdirSync(this.shared).filter((name) => name.endsWith('.log'));
+  }
+}
+
+const two = async (): Promise<[Device, Device]> => {
+  const one = await new Device().open();
+  return [one, await new Device(one.shared).open()];
+};
+const reasons = ({ problems }: SyncResult): string[] => problems.map(({ reason }) => reason);
+
+it('brings what one has gathered to the other, with its pictures, and goes on from there', async () => {
+  const [one, other] = await two();
+  const bytes = new TextEncoder().encode('the bytes of a picture');
+  const hash = mediaHash(bytes);
+  const picture = { shape: 'picture', picture: { media: hash, mediaType: 'image/png', width: 1, height: 1 } } as const;
+  await one.drawer.keep({ content: picture, origin: { file: 'ferry.png' }, media: new Map([[hash, bytes]]) });
+  await one.keep('oak', 'elm');
+  expect(await one.sync.sync()).toMatchObject({ sent: 3, added: 0, devices: 0, problems: [] });
+  expect(await other.sync.sync()).toMatchObject({ sent: 0, added: 3, devices: 1, problems: [] });
+  expect(await other.drawer.findMedia(hash)).toEqual(bytes);
+  expect(await other.snippets()).toEqual(await one.snippets());
+  await other.drawer.mark((await other.snippets())[1]?.id as string, { label: 'wood' });
+  expect(await other.sync.sync()).toMatchObject({ sent: 1, added: 0 });
+  expect(await one.sync.sync()).toMatchObject({ sent: 0, added: 0, changed: 1, removed: 0 });
+  expect(await one.sync.sync()).toMatchObject({ sent: 0, changed: 0 });
+  expect((await other.drawer.check()).faults).toEqual([]);
+  for (const device of [one, other]) await device.close();
+});
+
+it('writes nothing that can be read, and nothing of a secret', async () => {
+  const [one, other] = await two();
+  const bytes = new TextEncoder().encode('a picture');
+  const media = mediaHash(bytes);
+  await one.keep('larch planks');
+  const content = doc(paragraph('the pass word'), { type: 'picture', media, mediaType: 'image/png' });
+  await one.drawer.keep({ content, origin: {}, media: new Map([[media, bytes]]) });
+  const id = (await one.snippets())[1]?.id as string;
+  await one.sync.sync();
+  await other.sync.sync();
+  await other.drawer.mark(id, { label: 'told by both' });
+  await other.sync.sync();
+  await one.sync.sync();
+  await one.drawer.mark(id, { secret: true });
+  const before = one.logs();
+  await one.sync.sync();
+  expect(await other.sync.sync()).toMatchObject({ removed: 1, problems: [] });
+  await one.sync.sync();
+  // Not even sealed: the logs that told of it are gone, and so is its picture.
+  expect(one.logs().filter((name) => before.includes(name))).toEqual([]);
+  expect(readdirSync(join(one.shared, 'pictures'))).toEqual([]);
+  expect(await other.words()).toEqual(['larch planks']);
+  await other.keep('oak');
+  await other.sync.sync();
+  expect(await one.sync.sync()).toMatchObject({ added: 1, problems: [] });
+  await one.close();
+  await other.close();
+  const files = readdirSync(one.shared, { recursive: true, encoding: 'utf8' }).filter((name) => /log|json/.test(name));
+  expect(files.length).toBe(3);
+  const all = files.map((name) => readFileSync(join(one.shared, name), 'latin1')).join();
+  for (const words of ['larch', 'pass word', id]) expect(all).not.toContain(words);
+  for (const name of readdirSync(other.root).filter((name) => name.startsWith('own')))
+    expect(readFileSync(join(other.root, name), 'latin1')).not.toContain('pass word');
+});
+
+it('refuses a wrong passphrase, and one that is too short', async () => {
+  const [one, other] = await two();
+  await one.close();
+  await other.close();
+  const open = (shared: string, words: string): Promise<FolderSync> =>
+    openFolderSync(one.path, shared, { passphrase: words, labelBeside: String });
+  await expect(open(one.shared, 'steel river ferry')).rejects.toMatchObject({ reason: 'passphrase-wrong' });
+  await expect(open(join(one.root, 'new'), 'short')).rejects.toMatchObject({ reason: 'passphrase-short' });
+});
+
+describe('a folder that is not as it should be', () => {
+  let one: Device;
+  let other: Device;
+  let log: string;
+  beforeEach(async () => {
+    [one, other] = await two();
+    await one.keep('oak');
+    await one.sync.sync();
+    log = join(one.shared, one.logs()[0] as string);
+  });
+  afterEach(async () => {
+    for (const device of [one, other]) await device.close();
+  });
+
+  it('half of a file, or room for it without bytes: reads what is there, and the rest once it has come', async () => {
+    const before = readFileSync(log);
+    await one.keep('elm');
+    await one.sync.sync();
+    const whole = readFileSync(log);
+    for (const part of [whole.subarray(0, before.length + 3), whole.subarray(0, whole.length - 1)]) {
+      writeFileSync(log, part);
+      expect(reasons(await other.sync.sync())).toEqual([]);
+      expect(await other.words()).toEqual(['oak']);
+    }
+    writeFileSync(log, Buffer.concat([before, Buffer.alloc(whole.length - before.length)]));
+    expect(reasons(await other.sync.sync())).toEqual([]);
+    writeFileSync(log, whole);
+    await other.sync.sync();
+    expect(await other.words()).toEqual(['oak', 'elm']);
+  });
+
+  it('frames swapped, changed, moved to another device, or taken back: none is read, and it is said', async () => {
+    const lengths = [readFileSync(log).length];
+    for (const words of ['elm', 'ash']) {
+      await one.keep(words);
+      await one.sync.sync();
+      lengths.push(readFileSync(log).length);
+    }
+    const whole = readFileSync(log);
+    const [first = 0, second = 0] = lengths;
+    const swapped = Buffer.concat([whole.subarray(0, first), whole.subarray(second), whole.subarray(first, second)]);
+    const changed = Buffer.from(whole);
+    changed[first - 1] = (changed[first - 1] ?? 0) ^ 1;
+    writeFileSync(log, swapped);
+    expect(reasons(await other.sync.sync())).toEqual(['sync-log-unreadable']);
+    expect(await other.words()).toEqual(['oak']);
+    writeFileSync(log, whole);
+    await other.sync.sync();
+    expect(await other.words()).toEqual(['oak', 'elm', 'ash']);
+    for (const bytes of [whole.subarray(0, second), changed.subarray(0, first)]) {
+      writeFileSync(log, bytes);
+      expect(reasons(await other.sync.sync())).toEqual(['sync-log-changed']);
+    }
+    const elsewhere = join(one.shared, 'aaaaaaaaaaaa.log');
+    writeFileSync(elsewhere, whole);
+    writeFileSync(log, whole);
+    expect(reasons(await other.sync.sync())).toEqual(['sync-log-unreadable']);
+    rmSync(elsewhere);
+    expect(await other.words()).toEqual(['oak', 'elm', 'ash']);
+  });
+
+  it('its own log taken back or gone: begins another, and nothing is lost or doubled', async () => {
+    await other.sync.sync();
+    const before = readFileSync(log);
+    await one.keep('elm');
+    await one.sync.sync();
+    writeFileSync(log, before);
+    await one.keep('ash');
+    await one.sync.sync();
+    await other.sync.sync();
+    expect(await other.words()).toEqual(['oak', 'elm', 'ash']);
+    for (const name of one.logs()) rmSync(join(one.shared, name));
+    await one.keep('yew');
+    await one.sync.sync();
+    await other.sync.sync();
+    expect(await other.words()).toEqual(['oak', 'elm', 'ash', 'yew']);
+    expect(await other.snippets()).toEqual(await one.snippets());
+  });
+
+  it('files of others, copies with other names, and a frame that was not noted', async () => {
+    for (const name of ['notes.txt', `${basename(log, '.log')} (1).log`, 'own.drawer', '.log'])
+      copyFileSync(log, join(one.shared, name));
+    truncateSync(join(one.shared, 'notes.txt'), 3);
+    // As if the program had been killed between writing a frame and noting it.
+    const half = readFileSync(log);
+    await one.keep('elm');
+    writeFileSync(log, Buffer.concat([half, Buffer.from([0, 0, 1, 0, 7, 7])]));
+    await one.sync.sync();
+    expect(await other.sync.sync()).toMatchObject({ added: 2, problems: [] });
+  });
+
+  it('a picture that has not come yet: waits for it', async () => {
+    const bytes = new TextEncoder().encode('a picture');
+    const hash = mediaHash(bytes);
+    const picture = {
+      shape: 'picture',
+      picture: { media: hash, mediaType: 'image/png', width: 1, height: 1 },
+    } as const;
+    await one.drawer.keep({ content: picture, origin: {}, media: new Map([[hash, bytes]]) });
+    await one.sync.sync();
+    const [name = ''] = readdirSync(join(one.shared, 'pictures'));
+    const path = join(one.shared, 'pictures', name);
+    const sealed = readFileSync(path);
+    rmSync(path);
+    expect(reasons(await other.sync.sync())).toEqual(['sync-picture-missing']);
+    expect(await other.words()).toEqual(['oak']);
+    writeFileSync(path, sealed);
+    expect(await other.sync.sync()).toMatchObject({ added: 1, problems: [] });
+    expect(await other.drawer.findMedia(hash)).toEqual(bytes);
+  });
+
+  it('a copy of the drawer elsewhere: takes part under a name of its own', async () => {
+    await one.drawer.close();
+    await one.sync.close();
+    const copy = new Device(one.shared);
+    copyFileSync(one.path, copy.path);
+    await copy.open();
+    await one.open();
+    for (const device of [copy, one]) {
+      await device.keep(device === one ? 'elm' : 'ash');
+      await device.sync.sync();
+    }
+    for (const device of [copy, one, other]) await device.sync.sync();
+    expect((await other.words()).sort()).toEqual(['ash', 'elm', 'oak']);
+    expect(await copy.snippets()).toEqual(await other.snippets());
+    expect(one.logs().length).toBe(2);
+    await copy.close();
+  });
+});
+
+it('ends alike on all devices, however late, doubled and cut off the files come', async () => {
+  const step = fc.record({
+    who: fc.nat(2),
+    what: fc.constantFrom('keep', 'keep', 'edit', 'remove', 'move', 'undo', 'sync', 'sync', 'carry', 'carry', 'carry'),
+    at: fc.double({ min: 0, max: 0.999, noNaN: true }),
+  });
+  /** Carries the files of one folder to another, as far as it gets. */
+  const carry = (from: Device, to: Device, share: number): void => {
+    mkdirSync(join(to.shared, 'pictures'), { recursive: true });
+    for (const name of readdirSync(from.shared).filter((each) => /log|json/.test(each))) {
+      const [source, target] = [join(from.shared, name), join(to.shared, name)];
+      const bytes = readFileSync(source);
+      // Programs that carry files do not put an older state over a newer one.
+      if (existsSync(target) && readFileSync(target).length >= bytes.length) continue;
+      writeFileSync(target, name.endsWith('.log') ? bytes.subarray(0, Math.ceil(bytes.length * share)) : bytes);
+    }
+  };
+  let words = 0;
+  await fc.assert(
+    fc.asyncProperty(fc.array(step, { minLength: 25, maxLength: 40, size: 'max' }), async (steps) => {
+      const devices = [new Device(), new Device(), new Device()] as const;
+      await devices[0].open();
+      for (const device of devices.slice(1)) {
+        carry(devices[0], device, 1);
+        await device.open();
+      }
+      for (const { who, what, at } of steps) {
+        const device = devices[who] as Device;
+        const all = await device.snippets();
+        const one = all[Math.floor(at * all.length)]?.id;
+        if (what === 'keep') await device.keep(`words ${++words}`);
+        else if (what === 'sync') await device.sync.sync();
+        else if (what === 'carry')
+          carry(device, devices[(who + 1 + Math.round(at)) % 3] as Device, at * 1.3 > 1 ? 1 : at);
+        else if (what === 'undo') await device.drawer.undo().catch(() => undefined);
+        else if (one === undefined) continue;
+        else if (what === 'edit') await device.drawer.edit(one, run(`words ${++words}`));
+        else if (what === 'remove') await device.drawer.remove(one);
+        else await device.drawer.move(one, 1);
+      }
+      for (let round = 0; round < 3; round++) {
+        for (const device of devices) await device.sync.sync();
+        for (const from of devices) for (const to of devices) if (from !== to) carry(from, to, 1);
+      }
+      for (const device of devices) expect(reasons(await device.sync.sync())).toEqual([]);
+      const [first, second, third] = await Promise.all(devices.map((device) => device.snippets()));
+      expect(second).toEqual(first);
+      expect(third).toEqual(first);
+      for (const device of devices) await device.close();
+    }),
+    { numRuns: 6 },
+  );
+}, 300_000);

@@ -1,0 +1,226 @@
+import { plainText, run, type Snippet } from 'drawer';
+import { mergeRecord, mostAhead, takePart } from '../../src/sync/index.ts';
+import { Device, meetAll, start } from '../support/devices.ts';
+
+/** What becomes of changes that two devices make apart from one another. */
+
+let here: Device;
+let there: Device;
+beforeEach(async () => {
+  Device.time = start;
+  here = new Device('a', 0);
+  there = new Device('b', 0);
+  for (const device of [here, there]) await takePart(device.storage, device.name);
+});
+
+const kept = async (words: string): Promise<string> => {
+  const [result] = await here.drawer.keep({ content: run(words), origin: {} });
+  await meet();
+  return result && 'summary' in result ? result.summary.id : '';
+};
+const meet = (): Promise<void> => meetAll([here, there]);
+const wordsOn = async (device: Device): Promise<string[]> =>
+  (await device.snippets()).map(({ content }) => plainText(content));
+const later = (): void => {
+  Device.time += 1_000;
+};
+const both = async (): Promise<readonly [readonly Snippet[], readonly Snippet[]]> => [
+  await here.snippets(),
+  await there.snippets(),
+];
+
+it('a move beside an edit: both stay', async () => {
+  const [oak, elm] = [await kept('oak'), await kept('elm')];
+  await here.drawer.move(elm, { before: oak });
+  await there.drawer.edit(elm, run('wych elm'));
+  await meet();
+  expect(await wordsOn(here)).toEqual(['wych elm', 'oak']);
+  expect(await wordsOn(there)).toEqual(['wych elm', 'oak']);
+});
+
+it('two edits: the later one is shown, and the other stays beside it, named so', async () => {
+  const oak = await kept('oak');
+  await kept('elm');
+  await there.drawer.edit(oak, run('holm oak'));
+  later();
+  await here.drawer.edit(oak, run('cork oak'));
+  await meet();
+  expect(await wordsOn(here)).toEqual(['cork oak', 'holm oak', 'elm']);
+  const [mine, theirs] = await both();
+  expect(theirs).toEqual(mine);
+  expect(mine[1]?.label).toMatch(/^holm oak \(/);
+});
+
+it('edits one after another leave nothing beside them', async () => {
+  const oak = await kept('oak');
+  for (const [device, words] of [
+    [here, 'holm oak'],
+    [there, 'cork oak'],
+    [here, 'red oak'],
+  ] as const) {
+    later();
+    await device.drawer.edit(oak, run(words));
+    await meet();
+  }
+  expect([await wordsOn(here), await wordsOn(there)]).toEqual([['red oak'], ['red oak']]);
+});
+
+it('a deletion does not beat an edit that it had not seen', async () => {
+  const oak = await kept('oak');
+  await here.drawer.edit(oak, run('holm oak'));
+  later();
+  await there.drawer.remove(oak);
+  await meet();
+  expect([await wordsOn(here), await wordsOn(there)]).toEqual([['holm oak'], ['holm oak']]);
+});
+
+it('a deletion beats a move, and undoing it brings the snippet back everywhere', async () => {
+  const [oak, elm] = [await kept('oak'), await kept('elm')];
+  await here.drawer.remove(oak);
+  later();
+  await there.drawer.move(elm, { before: oak });
+  await meet();
+  expect([await wordsOn(here), await wordsOn(there)]).toEqual([['elm'], ['elm']]);
+  await here.drawer.undo();
+  await meet();
+  expect((await wordsOn(there)).sort()).toEqual(['elm', 'oak']);
+  expect((await both())[0]).toEqual((await both())[1]);
+});
+
+it('what both append stays, each in its order', async () => {
+  await here.drawer.keep(['h1', 'h2'].map((words) => ({ content: run(words), origin: {} })));
+  await there.drawer.keep(['t1', 't2'].map((words) => ({ content: run(words), origin: {} })));
+  await meet();
+  const words = await wordsOn(here);
+  expect(await wordsOn(there)).toEqual(words);
+  expect(words.filter((each) => each.startsWith('h'))).toEqual(['h1', 'h2']);
+  expect(words.filter((each) => each.startsWith('t'))).toEqual(['t1', 't2']);
+});
+
+describe('a secret', () => {
+  it('is never told of', async () => {
+    await here.drawer.keep({ content: run('pass word'), origin: {}, secret: true });
+    await meet();
+    expect(await wordsOn(there)).toEqual([]);
+    expect(here.log.join()).not.toContain('pass');
+  });
+
+  it('leaves the others and their history when it becomes one, with what they have made of it since', async () => {
+    const oak = await kept('oak');
+    await there.drawer.split(oak, [run('oa'), run('k')]);
+    await there.drawer.undo();
+    await there.drawer.edit(oak, run('holm oak'));
+    later();
+    await here.drawer.mark(oak, { secret: true });
+    await meet();
+    expect([await wordsOn(here), await wordsOn(there)]).toEqual([['oak'], []]);
+    const history = JSON.stringify(await there.drawer.history());
+    expect(history).not.toContain('oak');
+    const notes = await there.storage.read((rows) => rows.notes('', '\uffff', 1_000));
+    expect(JSON.stringify(notes)).not.toContain('oak');
+  });
+
+  it('does not come back from a history that had removed it', async () => {
+    const oak = await kept('oak');
+    await there.drawer.remove(oak);
+    await here.drawer.mark(oak, { secret: true });
+    await meet();
+    await expect(there.drawer.undo()).resolves.toBeUndefined();
+    await meet();
+    expect(await wordsOn(there)).toEqual([]);
+  });
+
+  it('is told of again once it is opened', async () => {
+    const oak = await kept('oak');
+    await here.drawer.mark(oak, { secret: true });
+    await meet();
+    await here.drawer.mark(oak, { secret: false });
+    await meet();
+    expect(await wordsOn(there)).toEqual(['oak']);
+  });
+
+  it('of two devices is each one’s own, also when one of them opens it', async () => {
+    const oak = await kept('oak');
+    await here.drawer.mark(oak, { secret: true });
+    await there.drawer.edit(oak, run('holm oak'));
+    await there.drawer.mark(oak, { secret: true });
+    await meet();
+    await here.drawer.mark(oak, { secret: false });
+    await meet();
+    expect([await wordsOn(here), await wordsOn(there)]).toEqual([['oak'], ['holm oak']]);
+    expect((await there.snippets())[0]?.secret).toBe(true);
+    await there.drawer.mark(oak, { secret: false });
+    await meet();
+    expect([await wordsOn(here), await wordsOn(there)]).toEqual([['holm oak'], ['holm oak']]);
+  });
+});
+
+it('a clock far ahead is refused, and one put back does no harm', async () => {
+  const ahead = new Device('c', mostAhead + 60_000);
+  await takePart(ahead.storage, ahead.name);
+  await ahead.drawer.keep({ content: run('of tomorrow'), origin: {} });
+  await ahead.send();
+  await expect(here.receive(ahead)).rejects.toMatchObject({ reason: 'sync-clock-ahead', params: { minutes: 11 } });
+  expect(await wordsOn(here)).toEqual([]);
+  Device.time += 120_000;
+  await here.receive(ahead);
+  expect(await wordsOn(here)).toEqual(['of tomorrow']);
+  const oak = await kept('oak');
+  Device.time = start - 3_600_000;
+  await here.drawer.edit(oak, run('holm oak'));
+  Device.time = start + 120_000;
+  await meet();
+  expect((await wordsOn(there)).at(-1)).toBe('holm oak');
+});
+
+it('drawers that were one before they took part are put together without doubles', async () => {
+  Device.time = start;
+  const [one, two] = [new Device('d', 0), new Device('e', 0)];
+  await one.drawer.keep(['oak', 'elm'].map((words) => ({ content: run(words), origin: {} })));
+  const snippets = await one.snippets();
+  await two.storage.write(async (rows) => {
+    for (const snippet of snippets) await rows.insert(snippet);
+  });
+  for (const device of [one, two]) await takePart(device.storage, device.name);
+  await one.drawer.edit(snippets[0]?.id as string, run('holm oak'));
+  await two.drawer.mark(snippets[1]?.id as string, { label: 'wood' });
+  await meetAll([one, two]);
+  expect(await one.snippets()).toEqual(await two.snippets());
+  expect(await wordsOn(one)).toEqual(['holm oak', 'elm']);
+});
+
+it('what was edited in a copy before it took part stays beside what was edited in the other since', async () => {
+  Device.time = start;
+  const [one, two] = [new Device('d', 0), new Device('e', 0)];
+  await one.drawer.keep({ content: run('oak'), origin: {} });
+  const [oak] = (await one.snippets()) as [Snippet];
+  await two.storage.write((rows) => rows.insert(oak));
+  await two.drawer.edit(oak.id, run('cork oak'));
+  for (const device of [one, two]) await takePart(device.storage, device.name);
+  later();
+  await one.drawer.edit(oak.id, run('holm oak'));
+  await two.drawer.mark(oak.id, { label: 'wood' });
+  await meetAll([one, two]);
+  expect(await one.snippets()).toEqual(await two.snippets());
+  expect(await wordsOn(one)).toEqual(['holm oak', 'cork oak']);
+});
+
+it('a full drawer refuses more, where it would let its oldest go if it were not shared', async () => {
+  await here.drawer.changeSettings({ capacity: 2, full: 'let-go' });
+  await here.drawer.keep(['oak', 'elm'].map((words) => ({ content: run(words), origin: {} })));
+  await expect(here.drawer.keep({ content: run('ash'), origin: {} })).rejects.toMatchObject({ code: 'full' });
+  await meet();
+  expect(await wordsOn(there)).toEqual(['oak', 'elm']);
+});
+
+it('refuses what is no record, and changes nothing', async () => {
+  await kept('oak');
+  const options = { now: start, labelBeside: () => '' };
+  const version = { at: '0a', seen: {}, order: 'a1', value: { content: 'no content' } };
+  const state = { place: { at: '', order: 'a1' }, marks: { at: '' }, versions: [version] };
+  for (const record of [null, 7, 'x', [], {}, { id: 'x' }, { id: 'x', state: {} }, { id: 'x', state }])
+    await expect(here.storage.write((rows) => mergeRecord(rows, record, options))).rejects.toMatchObject({
+      code: 'invalid',
+    });
+  expect(await wordsOn(here)).toEqual(['oak']);
+});
