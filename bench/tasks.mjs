@@ -2,6 +2,7 @@
 
 import { bigDrawer, documentFile, longDocument, openDocumentFile, spreadsheet, workbook } from './generate.mjs';
 import { keepingRows, keepingTasks } from './keeping.mjs';
+import { syncingRows, syncingTasks } from './syncing.mjs';
 
 const takeFrom = async (path, place) => {
   const { readFromFile } = await import('../dist/node/index.js');
@@ -260,6 +261,7 @@ export const tasks = {
     expected: 40_000,
   },
   ...keepingTasks,
+  ...syncingTasks,
   'document floor': {
     prepare: async () => {
       const { documentEvents } = await import('./floors.mjs');
@@ -379,6 +381,7 @@ export const rows = [
     goal: 2.5,
   },
   ...keepingRows,
+  ...syncingRows,
   { what: 'drawer --help', process: 'drawer --help', floor: 'node -e 0', floorSays: 'node -e 0', goal: 1.35 },
   {
     what: 'drawer list on 100,000 snippets',

@@ -6,7 +6,16 @@ import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
 import { picturesOf, type Storage, type StoredRows } from '../drawer/index.ts';
 import { type Encryption, newLock, openLock, parseLock } from '../storage/sqlite/index.ts';
-import { changedAfter, type Merge, mergeRecord, names, parseRecord, recordOf, takePart } from '../sync/index.ts';
+import {
+  changedAfter,
+  type Merge,
+  mergeRecord,
+  names,
+  parseRecord,
+  recordOf,
+  type SyncRecord,
+  takePart,
+} from '../sync/index.ts';
 import { whileClaimed } from './files.ts';
 import { type OpenOptions, openDrawerStorage } from './open-drawer.ts';
 import { type LogPosition, logStart, SyncLog } from './sync-log.ts';
@@ -44,8 +53,10 @@ const folderFile = 'drawer-sync.json';
 const logName = /^([0-9a-z]{12})\.log$/;
 /** Minimum length of a passphrase in characters: whoever has the folder can make unlimited attempts. */
 const shortest = 8;
-/** Records in one frame. */
-const portion = 200;
+/** How many snippets are read at once. */
+const portion = 100;
+/** The most records, or bytes of words, in one frame; one larger record is a frame of its own. */
+const most = { records: 1_000, bytes: 1_000_000 };
 
 const folderSchema = v.strictObject({ format: v.literal(1), lock: v.string() });
 const sentSchema = v.strictObject({
@@ -221,10 +232,9 @@ async function mergeFrame(
   read: { readonly name: string; readonly value: string },
   { labelBeside }: SyncOptions,
 ): Promise<readonly Merge[]> {
+  const parsed = records.map(parseRecord);
   const hashes = new Set(
-    records.flatMap((record) =>
-      parseRecord(record).state.versions.flatMap(({ value }) => [...picturesOf(value.content)]),
-    ),
+    parsed.flatMap(({ state }) => state.versions.flatMap(({ value }) => [...picturesOf(value.content)])),
   );
   const known = new Set(hashes.size > 0 ? await storage.read((rows) => rows.mediaHashes()) : []);
   const missing = [...hashes].filter((hash) => !known.has(hash));
@@ -234,7 +244,7 @@ async function mergeFrame(
   return storage.write(async (rows) => {
     for (const [hash, bytes] of pictures) await rows.putMedia(hash, bytes);
     const merges: Merge[] = [];
-    for (const record of records)
+    for (const record of parsed)
       merges.push(
         await mergeRecord(rows, record, { now: Date.now(), labelBeside: ({ facts }) => labelBeside(facts.preview) }),
       );
@@ -272,19 +282,29 @@ async function send(
   }
   const { ids, upTo } = await storage.read((rows) => (at === undefined ? everything(rows, known) : changes(rows, at)));
   let count = 0;
+  let frame: SyncRecord[] = [];
+  let size = 0;
+  const write = async (): Promise<void> => {
+    if (frame.length > 0) end = await log.append(frame, end);
+    [frame, size] = [[], 0];
+  };
   for (let from = 0; from < ids.length; from += portion) {
     options.signal?.throwIfAborted();
-    const records = await storage.read(async (rows) => {
-      const found = await Promise.all(ids.slice(from, from + portion).map((id) => recordOf(rows, id)));
-      return found.filter((record) => record !== undefined);
-    });
-    for (const { state } of records)
-      for (const { value } of state.versions)
+    const records = await storage.read((rows) =>
+      Promise.all(ids.slice(from, from + portion).map((id) => recordOf(rows, id))),
+    );
+    for (const record of records) {
+      if (!record) continue;
+      for (const { value } of record.state.versions)
         for (const hash of picturesOf(value.content)) await writePicture(storage, folder, hash);
-    if (records.length > 0) end = await log.append(records, end);
-    count += records.length;
+      frame.push(record);
+      size += record.state.versions.reduce((sum, { value }) => sum + value.facts.bytes, 0);
+      count++;
+      if (frame.length >= most.records || size >= most.bytes) await write();
+    }
     options.onProgress?.(count);
   }
+  await write();
   const value = JSON.stringify({ at: upTo, end });
   if (value !== sent) await storage.write((rows) => rows.putNote(note, value));
   return count;

@@ -10,7 +10,6 @@ import {
 } from '../drawer/index.ts';
 import { mostAhead, stampAfter, timeOf } from './clock.ts';
 import { findKnown, firstState, hashOfText, isSame, names, putKnown, putTold } from './notes.ts';
-import { parseRecord } from './parse-record.ts';
 import { join, newest, type State, type SyncRecord, shown, type Version } from './record.ts';
 
 /** What a record of another device did to the drawer. */
@@ -31,10 +30,11 @@ export interface MergeOptions {
 
 /**
  * Puts what another device knows of a snippet together with what this one knows. Pictures in it have to be there already.
- * @throws DrawerError `sync-clock-ahead`; `invalid` for a record that cannot be read
+ * @param record - checked by `parseRecord`
+ * @throws DrawerError `sync-clock-ahead`
  */
-export async function mergeRecord(rows: WritableRows, value: unknown, options: MergeOptions): Promise<Merge> {
-  const { id, state: told } = parseRecord(value);
+export async function mergeRecord(rows: WritableRows, record: SyncRecord, options: MergeOptions): Promise<Merge> {
+  const { id, state: told } = record;
   const before = await findSnippet(rows, id);
   const known = await findKnown(rows, id, before);
   await hear(rows, told, options.now);

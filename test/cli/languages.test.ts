@@ -21,7 +21,8 @@ const runIn = (locale: Record<string, string>, ...words: string[]): Promise<Ran>
   });
 
 /** The list of commands describes each, but for redo, which it lists with undo. */
-const describes = (name: string): boolean => name.startsWith('command.') && name !== 'command.redo';
+const describes = (name: string): boolean =>
+  name === 'mergeAndSplit' || (name.startsWith('command.') && !/\.(?:redo|merge|split)$/.test(name));
 const descriptions = Object.entries(englishCommand).flatMap(([name, phrase]) =>
   describes(name) ? [String(phrase)] : [],
 );

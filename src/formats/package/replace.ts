@@ -1,6 +1,6 @@
+import { concatBytes } from '@noble/hashes/utils.js';
 import { deflateSync, type Zippable, zipSync } from 'fflate';
 import { DrawerError } from '../../content/index.ts';
-import { concat } from '../bytes.ts';
 import { type Deflate, type Packed, type ReadTools, readAll, type Source } from '../format.ts';
 import { checksumOf, type Zip, type ZipEntry } from './zip.ts';
 
@@ -53,7 +53,7 @@ export async function replaceParts(
   const size = records.reduce((sum, record) => sum + record.length, 0);
   if (at + size >= 0xffffffff || zip.entries.some(({ offset }) => offset >= 0xffffffff))
     throw new DrawerError('unsupported/package-too-large');
-  return concat([...bodies, ...records, newEnd(bytes, records.length, size, at)]);
+  return concatBytes(...bodies, ...records, newEnd(bytes, records.length, size, at));
 }
 
 export type PackingTools = Pick<ReadTools, 'deflate' | 'pack'>;
@@ -80,7 +80,7 @@ async function packAtOnce(part: Uint8Array, deflate: Deflate): Promise<Packed> {
 async function gathered(chunks: AsyncIterable<Uint8Array>): Promise<Uint8Array> {
   const all: Uint8Array[] = [];
   for await (const chunk of chunks) all.push(chunk);
-  return concat(all);
+  return concatBytes(...all);
 }
 
 const flagDescriptor = 1 << 3;
@@ -97,7 +97,7 @@ function newBody(bytes: Uint8Array, entry: ZipEntry, replacement: Packed): Uint8
   view.setUint16(6, view.getUint16(6, true) & ~flagDescriptor, true);
   view.setUint16(28, 0, true);
   writeSizes(view, 8, replacement);
-  return concat([header, replacement.bytes]);
+  return concatBytes(header, replacement.bytes);
 }
 
 /** Method at `at`, then time and date as they were, checksum, packed and unpacked size: so both kinds of header have them. */
@@ -118,7 +118,7 @@ function newRecord(bytes: Uint8Array, entry: ZipEntry, offset: number, replaceme
   const nameEnd = recordLength + view.getUint16(28, true);
   const commentStart = nameEnd + view.getUint16(30, true);
   view.setUint16(30, 0, true);
-  return concat([record.subarray(0, nameEnd), record.subarray(commentStart)]);
+  return concatBytes(record.subarray(0, nameEnd), record.subarray(commentStart));
 }
 
 /** A part that was not there: its local header with the packed bytes, and its record (APPNOTE 4.3.7 and 4.3.12). */
@@ -141,7 +141,7 @@ function newEntry(name: string, part: Packed, offset: number): { body: Uint8Arra
   central.setUint16(14, dosDate, true);
   central.setUint16(28, label.length, true);
   central.setUint32(42, offset, true);
-  return { body: concat([header, label, part.bytes]), record: concat([record, label]) };
+  return { body: concatBytes(header, label, part.bytes), record: concatBytes(record, label) };
 }
 
 const zipVersion = 20;

@@ -2,8 +2,8 @@
 import { TextDecoder } from '@exodus/bytes/encoding-lite.js';
 import { createSinglebyteEncoder } from '@exodus/bytes/single-byte.js';
 import { utf16fromString } from '@exodus/bytes/utf16.js';
+import { concatBytes } from '@noble/hashes/utils.js';
 import { DrawerError } from '../../content/index.ts';
-import { concat } from '../bytes.ts';
 import { nullPrototype } from '../xml/element.ts';
 
 /** How a text file writes its characters. */
@@ -81,7 +81,7 @@ export const isUtf8 = (bytes: Uint8Array): boolean => findUtf8(bytes) !== undefi
 export function encodeText(text: string, { name, mark }: TextEncoding): Uint8Array {
   const body = (encoders[name] ?? singleByte(name))(text);
   const bytes = mark ? (marks.find((each) => each.name === name)?.bytes ?? []) : [];
-  return bytes.length === 0 ? body : concat([Uint8Array.from(bytes), body]);
+  return bytes.length === 0 ? body : concatBytes(Uint8Array.from(bytes), body);
 }
 
 const encoders: Readonly<Record<string, (text: string) => Uint8Array>> = nullPrototype({

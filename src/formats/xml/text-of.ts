@@ -1,4 +1,4 @@
-import { concat } from '../bytes.ts';
+import { concatBytes } from '@noble/hashes/utils.js';
 import { checkLength } from './element.ts';
 
 const lessSign = 0x3c;
@@ -20,7 +20,7 @@ export async function* textOf(chunks: AsyncIterable<Uint8Array>, part: string): 
     const end = chunk.lastIndexOf(lessSign);
     if (end < 0) rest.push(chunk);
     else {
-      const bytes = concat([...rest, chunk.subarray(0, end)]);
+      const bytes = concatBytes(...rest, chunk.subarray(0, end));
       if (bytes.length > 0) yield decoder.decode(bytes);
       rest = [chunk.subarray(end)];
     }
@@ -29,7 +29,7 @@ export async function* textOf(chunks: AsyncIterable<Uint8Array>, part: string): 
       part,
     );
   }
-  if (rest.length > 0) yield new TextDecoder().decode(concat(rest));
+  if (rest.length > 0) yield new TextDecoder().decode(concatBytes(...rest));
 }
 
 /** XML 1.0, section 4.3.3: UTF-16 has a byte order mark; anything else in a package is UTF-8. */
