@@ -7,6 +7,8 @@ import type { Context } from './context.ts';
 export interface ListingContext extends Pick<Context, 'width' | 'now' | 'words'> {
   /** Ids of snippets whose files were saved again since. */
   readonly changed?: ReadonlySet<string>;
+  /** The devices of others that snippets were gathered on, by id. */
+  readonly gatherers?: ReadonlyMap<string, string>;
 }
 
 /** Listed snippets as a table: number, what, how it begins, where from, when, and marks if there are any. */
@@ -93,7 +95,7 @@ function inFull({ position, summary }: Listed, context: ListingContext): string 
 /** `held, built-up, goes in 9 minutes` */
 export function marksInWords(
   { id, held, secret, parts, expiresAt }: SnippetSummary,
-  { now, words, changed }: Pick<ListingContext, 'now' | 'words' | 'changed'>,
+  { now, words, changed, gatherers }: Pick<ListingContext, 'now' | 'words' | 'changed' | 'gatherers'>,
 ): string {
   return [
     ...(changed?.has(id) ? [words.tell('mark.sourceChanged')] : []),
@@ -103,5 +105,6 @@ export function marksInWords(
     ...(expiresAt === undefined || (held && !secret)
       ? []
       : [words.tell('mark.goes', { when: words.timeLeft(expiresAt, now) })]),
+    ...(gatherers?.has(id) ? [words.tell('mark.by', { name: gatherers.get(id) as string })] : []),
   ].join(', ');
 }

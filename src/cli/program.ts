@@ -330,6 +330,7 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
     program
       .command('sync <folder>')
       .description(say('command.sync'))
+      .option('--name <name>', say('option.syncName'))
       .option('--follow', say('option.syncFollow'))
       .option('--json', say('option.json'))
       .addHelpText(

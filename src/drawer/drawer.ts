@@ -206,6 +206,12 @@ export class StoredDrawer {
     return this.#read(async (rows) => (await rows.countBefore(await rows.get(id))) + 1);
   }
 
+  /** The notes of these names, in the same order; `undefined` for those that there are none of (see `Storage`). */
+  async findNotes(names: OneOrMany<string>): Promise<readonly (string | undefined)[]> {
+    const wanted = listOfTexts(names, 'names');
+    return this.#read((rows) => Promise.all(wanted.map((name) => rows.findNote(name))));
+  }
+
   /** The bytes of a picture by its hash; `undefined` if the drawer does not have it. */
   async findMedia(hash: string): Promise<Uint8Array | undefined> {
     checkText(hash, 'hash');

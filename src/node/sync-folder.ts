@@ -18,12 +18,14 @@ import {
 } from '../sync/index.ts';
 import { whileClaimed } from './files.ts';
 import { type OpenOptions, openDrawerStorage } from './open-drawer.ts';
-import { type LogPosition, logStart, SyncLog } from './sync-log.ts';
+import { type Frame, type LogPosition, logStart, SyncLog } from './sync-log.ts';
 
 /** Options of `syncFolder`. */
 export interface SyncOptions {
   /** The passphrase of the folder; whoever begins it chooses it. */
   readonly passphrase: string;
+  /** How the other devices call this one; default: the last name, or that of the computer. */
+  readonly name?: string | undefined;
   /** How the drawer is opened. */
   readonly open?: OpenOptions;
   /** The label of a snippet that stays beside another, since both were edited at once. */
@@ -203,17 +205,15 @@ async function readOthers(
       const note = `sync/read/${folder.id}/${other}`;
       const log = new SyncLog(join(folder.path, `${other}.log`), other, folder.sealing);
       const from = await storage.read((rows) => rows.findNote(note));
-      for await (const { records, end } of log.read(
-        from === undefined ? logStart : (JSON.parse(from) as LogPosition),
-      )) {
+      for await (const frame of log.read(from === undefined ? logStart : (JSON.parse(from) as LogPosition))) {
         options.signal?.throwIfAborted();
-        const merges = await mergeFrame(storage, folder, records, { name: note, value: JSON.stringify(end) }, options);
+        const merges = await mergeFrame(storage, folder, frame, { other, note }, options);
         for (const merge of merges) {
           counts[merge.kind]++;
           ids.add(merge.id);
           beside.push(...merge.beside);
         }
-        done += records.length;
+        done += frame.records.length;
         options.onProgress?.(done);
       }
     } catch (error) {
@@ -228,8 +228,8 @@ async function readOthers(
 async function mergeFrame(
   storage: Storage,
   folder: SyncFolder,
-  records: readonly unknown[],
-  read: { readonly name: string; readonly value: string },
+  { name, records, end }: Frame,
+  { other, note }: { readonly other: string; readonly note: string },
   { labelBeside }: SyncOptions,
 ): Promise<readonly Merge[]> {
   const parsed = records.map(parseRecord);
@@ -248,7 +248,8 @@ async function mergeFrame(
       merges.push(
         await mergeRecord(rows, record, { now: Date.now(), labelBeside: ({ facts }) => labelBeside(facts.preview) }),
       );
-    await rows.putNote(read.name, read.value);
+    await rows.putNote(names.nameOf(other), name);
+    await rows.putNote(note, JSON.stringify(end));
     return merges;
   });
 }
@@ -281,17 +282,18 @@ async function send(
     return undefined;
   }
   const { ids, upTo } = await storage.read((rows) => (at === undefined ? everything(rows, known) : changes(rows, at)));
+  const name = await ownName(storage, device, options.name);
   let count = 0;
   let frame: SyncRecord[] = [];
   let size = 0;
   const write = async (): Promise<void> => {
-    if (frame.length > 0) end = await log.append(frame, end);
+    if (frame.length > 0) end = await log.append({ name, records: frame }, end);
     [frame, size] = [[], 0];
   };
   for (let from = 0; from < ids.length; from += portion) {
     options.signal?.throwIfAborted();
     const records = await storage.read((rows) =>
-      Promise.all(ids.slice(from, from + portion).map((id) => recordOf(rows, id))),
+      Promise.all(ids.slice(from, from + portion).map((id) => recordOf(rows, id, device))),
     );
     for (const record of records) {
       if (!record) continue;
@@ -308,6 +310,14 @@ async function send(
   const value = JSON.stringify({ at: upTo, end });
   if (value !== sent) await storage.write((rows) => rows.putNote(note, value));
   return count;
+}
+
+/** The name that the others see. */
+async function ownName(storage: Storage, _device: string, chosen: string | undefined): Promise<string> {
+  const known = await storage.read((rows) => rows.findNote('sync/own-name'));
+  const name = (chosen ?? known ?? hostname()).slice(0, 100);
+  if (name !== known) await storage.write((rows) => rows.putNote('sync/own-name', name));
+  return name;
 }
 
 interface Unsent {

@@ -1,7 +1,8 @@
 import { type FileHandle, open } from 'node:fs/promises';
 import { promisify } from 'node:util';
 import { constants, deflateRaw, inflateRaw } from 'node:zlib';
-import { DrawerError } from '../content/index.ts';
+import * as v from 'valibot';
+import { DrawerError, parseWith } from '../content/index.ts';
 import type { Encryption } from '../storage/sqlite/index.ts';
 
 /** Where a log was read or written up to. */
@@ -17,9 +18,16 @@ export const logStart: LogPosition = { bytes: 0, frames: 0, last: '' };
 
 /** A frame of a log, and where it ends. */
 export interface Frame {
+  /** How people call the device. */
+  readonly name: string;
   readonly records: readonly unknown[];
   readonly end: LogPosition;
 }
+
+const contentSchema = v.strictObject({
+  name: v.pipe(v.string(), v.maxLength(100)),
+  records: v.array(v.unknown()),
+});
 
 const lengthBytes = 4;
 /** The nonce and tag at the beginning of what is sealed. */
@@ -28,7 +36,7 @@ const markBytes = 28;
 const mostBytes = 2 ** 30;
 
 /**
- * A log of one device: frames, each its length in four bytes (big-endian) and sealed records (JSON, RFC 1951). A frame is bound to
+ * A log of one device: frames, each its length in four bytes (big-endian) and, sealed, JSON that is deflated (RFC 1951). A frame is bound to
  * the device, its number and the frame before it, so that none can be moved, left out, replaced or taken back.
  */
 export class SyncLog {
@@ -86,7 +94,7 @@ export class SyncLog {
     try {
       const bytes = this.#sealing.open(sealed, this.#place(at));
       const json = await promisify(inflateRaw)(bytes, { maxOutputLength: mostBytes });
-      return { records: JSON.parse(json.toString()) as unknown[], end: after(at, sealed) };
+      return { ...parseWith(contentSchema, JSON.parse(json.toString()), 'log'), end: after(at, sealed) };
     } catch (cause) {
       throw new DrawerError('damaged/sync-log-unreadable', {}, { where: this.#path, cause });
     }
@@ -97,8 +105,8 @@ export class SyncLog {
   }
 
   /** Writes a frame behind a position, where nothing may be but a frame that was left half written. It is on disk afterwards. */
-  async append(records: readonly unknown[], at: LogPosition): Promise<LogPosition> {
-    const bytes = await promisify(deflateRaw)(JSON.stringify(records), { level: constants.Z_BEST_SPEED });
+  async append(content: Omit<Frame, 'end'>, at: LogPosition): Promise<LogPosition> {
+    const bytes = await promisify(deflateRaw)(JSON.stringify(content), { level: constants.Z_BEST_SPEED });
     const sealed = Buffer.from(this.#sealing.seal(bytes, this.#place(at)));
     const length = Buffer.alloc(lengthBytes);
     length.writeUInt32BE(sealed.length);

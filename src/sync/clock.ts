@@ -20,6 +20,9 @@ export const stampOf = (milliseconds: number, count: number, device: string): st
 /** The milliseconds since 1970 in a stamp. */
 export const timeOf = (stamp: string): number => Number.parseInt(stamp.slice(0, timeDigits), 36) || 0;
 
+/** The device that made a stamp. */
+export const deviceOf = (stamp: string): string => stamp.slice(timeDigits + countDigits);
+
 /** A stamp of a device that is higher than the last one, even where its clock was put back. */
 export function stampAfter(last: string, now: number, device: string): string {
   const time = timeOf(last);

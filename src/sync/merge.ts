@@ -8,7 +8,7 @@ import {
   type StoredRows,
   type WritableRows,
 } from '../drawer/index.ts';
-import { mostAhead, stampAfter, timeOf } from './clock.ts';
+import { deviceOf, mostAhead, stampAfter, timeOf } from './clock.ts';
 import { findKnown, firstState, hashOfText, isSame, names, putKnown, putTold } from './notes.ts';
 import { join, newest, type State, type SyncRecord, shown, type Version } from './record.ts';
 
@@ -97,6 +97,7 @@ async function putBeside(
     const place = { at, order: order + lettersOf(besideId) };
     const unlabelled = { ...value, id: besideId, order: place.order };
     const state: State = {
+      by: deviceOf(at),
       place,
       marks: { at, label: labelBeside(unlabelled) },
       versions: [{ at, seen, order: place.order, value }],
@@ -116,9 +117,9 @@ async function nextStamp(rows: WritableRows, now: number): Promise<string> {
 }
 
 /** What this device tells the others of a snippet; `undefined` for one that never leaves it. */
-export async function recordOf(rows: StoredRows, id: string): Promise<SyncRecord | undefined> {
+export async function recordOf(rows: StoredRows, id: string, device: string): Promise<SyncRecord | undefined> {
   const snippet = await findSnippet(rows, id);
   const known = await findKnown(rows, id, snippet);
-  const state = known?.state ?? (snippet && !snippet.secret ? firstState(snippet) : undefined);
+  const state = known?.state ?? (snippet && !snippet.secret ? { by: device, ...firstState(snippet) } : undefined);
   return state && { id, state };
 }

@@ -12,6 +12,8 @@ export const names = {
   clock: 'sync/clock',
   /** There if what this device has told before holds what is a secret now: the hashes of its pictures. */
   told: 'sync/told-secret',
+  /** How people call a device. */
+  nameOf: (device: string): string => `sync/name/${device}`,
   record: (id: string): string => `sync/record/${id}`,
   /** What has changed here, by stamp: to be sent. */
   changed: (at: string, id: string): string => `sync/changed/${at}/${id}`,

@@ -6,6 +6,7 @@ import { type SyncRecord, shown } from './record.ts';
 const stamp = v.pipe(v.string(), v.regex(/^[0-9a-z]{0,64}$/));
 const seen = v.record(v.string(), v.pipe(v.number(), v.integer(), v.minValue(0)));
 const stateSchema = v.strictObject({
+  by: v.exactOptional(stamp),
   place: v.strictObject({ at: stamp, order: v.string() }),
   marks: v.strictObject({
     at: stamp,

@@ -36,6 +36,8 @@ export interface Gone {
 
 /** All that devices tell one another about a snippet. */
 export interface State {
+  /** The device that gathered it. */
+  readonly by?: string;
   readonly place: Place;
   readonly marks: Marks;
   /** Versions that none of the others knew of; the one with the highest stamp is shown. None: it is deleted. */
@@ -54,7 +56,7 @@ export function shown(id: string, { place, marks, versions }: State): Snippet | 
   const version = newest(versions);
   if (!version) return undefined;
   const { at: _, ...marked } = marks;
-  return { ...version.value, id, order: place.order, ...marked };
+  return { id, order: place.order, ...version.value, ...marked };
 }
 
 export const newest = (versions: readonly Version[]): Version | undefined =>
@@ -70,7 +72,9 @@ export function join(one: State, other: State): State {
   const all = [...versions.values()];
   const stays = (version: Version): boolean =>
     !(gone && isEnded(version.seen, gone)) && !all.some((each) => isOlder(version.seen, each.seen));
+  const by = one.by && other.by ? (one.by < other.by ? one.by : other.by) : (one.by ?? other.by);
   return {
+    ...(by !== undefined && { by }),
     place: later(one.place, other.place),
     marks: later(one.marks, other.marks),
     versions: all.filter(stays).sort((a, b) => (a.at < b.at ? -1 : 1)),

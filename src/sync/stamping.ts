@@ -76,7 +76,7 @@ const over = <T extends object>(whole: T, replaced: Partial<T>): T =>
 function after({ snippet, known }: Before, now: Snippet | undefined, at: string, device: string): State | undefined {
   // A secret was never told of, or is no longer.
   const isHidden = !snippet || snippet.secret !== undefined;
-  const before = known?.state ?? (isHidden ? undefined : firstState(snippet));
+  const before = known?.state ?? (isHidden ? undefined : { by: device, ...firstState(snippet) });
   if (now && !now.secret) return changed(before, now, at, device);
   // One that goes may have been opened by another device.
   if (!before || (isHidden && (now || before.versions.length === 0))) return undefined;
@@ -96,6 +96,7 @@ function hidden(before: State, at: string, device: string): State {
   const now = { [device]: (gone.seen[device] ?? 0) + 1 };
   const secretSince = { ...gone.secretSince, ...now };
   return {
+    ...(before.by !== undefined && { by: before.by }),
     place: before.place,
     marks: { at },
     versions: [],
@@ -110,7 +111,7 @@ function changed(before: State | undefined, now: Snippet, at: string, device: st
   const known = before ? [...before.versions, ...(before.gone ? [before.gone] : [])] : [];
   const seen = allSeen(known);
   const version = { at, seen: { ...seen, [device]: (seen[device] ?? 0) + 1 }, order, value };
-  if (!before) return { place: { at, order }, marks, versions: [version] };
+  if (!before) return { by: device, place: { at, order }, marks, versions: [version] };
   const isMoved = before.place.order !== order;
   const isMarked = !isSame(marks, { ...before.marks, at });
   const isEdited = !isSame(newest(before.versions)?.value, value);

@@ -25,13 +25,20 @@ const list = async (place: Workplace): Promise<string[]> =>
 
 it('brings together what each has gathered, and says what came', async () => {
   await one.run('copy', one.demo('survey.docx'), '--text', 'oak');
-  expect((await one.run('sync', shared)).out).toBe('Sent 2. No other device is there yet. Nothing new was there.\n');
+  expect((await one.run('sync', shared, '--name', 'Office')).out).toBe(
+    'Sent 2. No other device is there yet. Nothing new was there.\n',
+  );
   await other.run('copy', '--text', 'elm');
   const { out, err, code } = await other.run('sync', shared);
   expect([out, err, code]).toEqual(['Sent 1 to 1 other device. Received 2 new, 0 changed and 0 deleted.\n', '', 0]);
   await one.run('sync', shared);
   expect(await list(one)).toEqual(await list(other));
   expect((await list(one)).length).toBe(3);
+  const { snippets } = JSON.parse((await other.run('list', '--json')).out);
+  expect(snippets.map(({ gatheredBy }: { gatheredBy?: string }) => gatheredBy)).toEqual(
+    snippets.map(({ facts }: { facts: { preview: string } }) => (facts.preview === 'elm' ? undefined : 'Office')),
+  );
+  expect((await other.run('list')).out.match(/by Office/g)).toHaveLength(2);
 });
 
 it('keeps both words where two have edited one snippet, and undoes one’s own beside the other’s', async () => {

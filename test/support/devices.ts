@@ -38,7 +38,7 @@ export class Device {
       const changes = await rows.notes(...changedAfter(this.#sent), 1_000);
       for (const { name } of changes) {
         const [, , , id = ''] = name.split('/');
-        const record = await recordOf(rows, id);
+        const record = await recordOf(rows, id, this.name);
         if (record) this.log.push(JSON.stringify(record));
       }
       return changes.at(-1)?.name.split('/')[2];

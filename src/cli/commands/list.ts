@@ -1,6 +1,6 @@
 import { DrawerError } from '../../content/index.ts';
 import type { Drawer, Listed } from '../../drawer/index.ts';
-import { savedSince } from '../../node/index.ts';
+import { gatherersOf, savedSince } from '../../node/index.ts';
 import type { Context } from '../context.ts';
 import { listing, longListing } from '../listing.ts';
 import { untilStopped } from '../until-stopped.ts';
@@ -32,7 +32,12 @@ export async function list(references: readonly string[], options: ListOptions, 
       ? await drawer.list(Math.max(1, count - length + 1), length)
       : await named(drawer, references);
     const changed = await savedSince(listed);
-    print(options.newest ? listed.toReversed() : listed, { count, isPage, changed }, options, context);
+    const gatherers = await gatherersOf(
+      drawer,
+      listed.map(({ summary }) => summary.id),
+    );
+    const facts = { count, isPage, changed, gatherers };
+    print(options.newest ? listed.toReversed() : listed, facts, options, context);
     return options.follow ? follow(drawer, await everything(drawer), options, context) : undefined;
   });
   // Another program locked it, or took the lock off: it is opened anew, with its passphrase where it needs one.
@@ -51,13 +56,19 @@ async function named(drawer: Drawer, references: readonly string[]): Promise<rea
   return isFilters ? listed.sort((one, other) => one.position - other.position) : listed;
 }
 
+/** What a list tells besides its snippets. */
+interface ListFacts {
+  readonly count: number;
+  readonly isPage: boolean;
+  /** Ids of those whose file was saved since. */
+  readonly changed: ReadonlySet<string>;
+  /** The devices of others that some were gathered on, by id. */
+  readonly gatherers: ReadonlyMap<string, string>;
+}
+
 function print(
   listed: readonly Listed[],
-  {
-    count,
-    isPage,
-    changed,
-  }: { readonly count: number; readonly isPage: boolean; readonly changed: ReadonlySet<string> },
+  { count, isPage, changed, gatherers }: ListFacts,
   { json, long }: ListOptions,
   { print: say, width, now, words }: Context,
 ): void {
@@ -70,6 +81,7 @@ function print(
             position,
             ...summary,
             ...(changed.has(summary.id) && { fileChanged: true }),
+            ...(gatherers.has(summary.id) && { gatheredBy: gatherers.get(summary.id) }),
           })),
         },
         null,
@@ -77,7 +89,7 @@ function print(
       ),
     );
   if (listed.length === 0) return say(words.tell('drawerEmpty'));
-  say((long ? longListing : listing)(listed, { width, now, words, changed }));
+  say((long ? longListing : listing)(listed, { width, now, words, changed, gatherers }));
   if (!isPage || count <= listed.length) return;
   const before = count - listed.length;
   say(

@@ -8,6 +8,8 @@ import { untilStopped } from '../until-stopped.ts';
 import { openingOf, pathOf } from '../with-drawer.ts';
 
 export interface SyncCommandOptions {
+  /** How the others call this device. */
+  readonly name?: string;
   /** Stays until it is stopped, and keeps in step. */
   readonly follow?: boolean;
   readonly json?: boolean;
@@ -20,11 +22,12 @@ const passphraseVariable = 'DRAWER_SYNC_PASSPHRASE';
 const [shortly, atLeast] = [300, 5_000];
 
 /** `drawer sync FOLDER`: brings the drawer together with those of other devices, over a folder that all of them see. */
-export async function sync(named: string, { follow, json }: SyncCommandOptions, context: Context): Promise<void> {
+export async function sync(named: string, { name, follow, json }: SyncCommandOptions, context: Context): Promise<void> {
   const folder = resolve(named);
   const { words } = context;
   const opened = await openFolderSync(pathOf(context), folder, {
     passphrase: await passphraseOf(folder, context),
+    name,
     open: openingOf(context),
     labelBeside: (preview) => words.tell('syncLabel', { preview }),
   });

@@ -15,6 +15,7 @@ export const forwarded = [
   'getMany',
   'readAfter',
   'positionOf',
+  'findNotes',
   'findMedia',
   'mediaOf',
   'keep',
