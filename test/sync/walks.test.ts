@@ -14,7 +14,7 @@ interface Step {
 }
 const kinds = [
   ...['keep', 'keep', 'remove', 'move', 'label', 'hold', 'edit', 'edit', 'split', 'merge', 'append', 'arrange'],
-  ...['undo', 'redo', 'secret', 'send', 'receive', 'receive', 'meet'],
+  ...['undo', 'redo', 'secret', 'lasts', 'once', 'send', 'receive', 'receive', 'meet'],
 ] as const;
 
 const step: fc.Arbitrary<Step> = fc.record({
@@ -79,6 +79,11 @@ async function take({ who, what, at, to, flag }: Step, devices: readonly Device[
       return drawer.move(one.id, { before: two.id });
     case 'label':
       return drawer.mark(one.id, { label: flag ? `label ${Device.time}` : '' });
+    case 'lasts':
+      return drawer.mark(one.id, { lasts: flag ? 3_600 : null });
+    case 'once':
+      await drawer.spend(all.map(({ id }) => id));
+      break;
     case 'hold':
       return drawer.mark(one.id, { held: flag });
     case 'secret':
@@ -144,10 +149,15 @@ it('end in identical drawers with nothing lost, after any changes in any order',
         await meetAll(devices);
         for (const each of steps) await take(each, devices, ledger);
         await meetAll(devices);
+        const met = await Promise.all(devices.map((device) => device.snippets()));
+        expect(ledger.lost(met.flat())).toEqual([]);
+        // What is to go then goes by every clock.
+        Device.time += 7_200_000;
+        for (const device of devices) await device.snippets();
+        await meetAll(devices);
         const drawers = await Promise.all(devices.map((device) => device.snippets()));
         const [first, ...others] = sharedOf(drawers);
         for (const other of others) expect(other).toEqual(first);
-        expect(ledger.lost(drawers.flat())).toEqual([]);
         for (const { drawer } of devices) expect((await drawer.check()).faults).toEqual([]);
         for (const { drawer } of devices) await drawer.close();
       },
