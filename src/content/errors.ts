@@ -319,6 +319,7 @@ interface Reasons {
   damaged:
     | 'sync-log-changed'
     | 'sync-log-unreadable'
+    | 'sync-folder-unreadable'
     | 'rules-damaged'
     | 'drawer-damaged'
     | 'drawer-changed-outside'

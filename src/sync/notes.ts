@@ -10,7 +10,7 @@ export const names = {
   device: deviceNote,
   /** The highest stamp this device knows of. */
   clock: 'sync/clock',
-  /** There if what this device has told before holds what is a secret now: the hashes of its pictures. */
+  /** There if what this device has told holds what is a secret now: its pictures, and the folders (`done`) that tell no more of it. */
   told: 'sync/told-secret',
   /** How people call a device. */
   nameOf: (device: string): string => `sync/name/${device}`,
@@ -79,8 +79,9 @@ function withoutShown(state: State): State {
 
 /** Notes that what this device has told before is to be told anew, without what is a secret now. */
 export async function putTold(rows: WritableRows, pictures: Iterable<string>): Promise<void> {
-  const before = JSON.parse((await rows.findNote(names.told)) ?? '[]') as string[];
-  await rows.putNote(names.told, JSON.stringify([...new Set([...before, ...pictures])]));
+  const before = JSON.parse((await rows.findNote(names.told)) ?? '{}') as { readonly pictures?: readonly string[] };
+  const told = { pictures: [...new Set([...(before.pictures ?? []), ...pictures])], done: [] };
+  await rows.putNote(names.told, JSON.stringify(told));
 }
 
 /** The state of a snippet that no device has changed since this one took part: the same for the same snippet everywhere. */

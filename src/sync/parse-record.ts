@@ -1,21 +1,22 @@
 import * as v from 'valibot';
 import { parseWith } from '../content/index.ts';
-import { snippetSchema } from '../drawer/index.ts';
+import { moment, patterns, snippetSchema, words } from '../drawer/index.ts';
 import { type SyncRecord, shown } from './record.ts';
 
 const stamp = v.pipe(v.string(), v.regex(/^[0-9a-z]{0,64}$/));
+const order = v.pipe(v.string(), v.regex(patterns.order));
 const seen = v.record(v.string(), v.pipe(v.number(), v.integer(), v.minValue(0)));
 const stateSchema = v.strictObject({
   by: v.exactOptional(stamp),
-  place: v.strictObject({ at: stamp, order: v.string() }),
+  place: v.strictObject({ at: stamp, order }),
   marks: v.strictObject({
     at: stamp,
-    label: v.exactOptional(v.string()),
+    label: v.exactOptional(words),
     held: v.exactOptional(v.literal(true)),
-    expiresAt: v.exactOptional(v.string()),
+    expiresAt: v.exactOptional(moment),
   }),
   versions: v.pipe(
-    v.array(v.strictObject({ at: stamp, seen, order: v.string(), value: v.record(v.string(), v.unknown()) })),
+    v.array(v.strictObject({ at: stamp, seen, order, value: v.record(v.string(), v.unknown()) })),
     v.maxLength(1000),
   ),
   gone: v.exactOptional(v.strictObject({ at: stamp, seen, secretSince: v.exactOptional(seen) })),

@@ -128,6 +128,43 @@ it('writes nothing that can be read, and nothing of a secret', async () => {
     expect(readFileSync(join(other.root, name), 'latin1')).not.toContain('pass word');
 });
 
+it('takes a secret out of every folder it has told of it', async () => {
+  const one = await new Device().open();
+  const elsewhere = join(one.root, 'elsewhere');
+  const second = await openFolderSync(one.path, elsewhere, { passphrase, labelBeside: String });
+  await one.keep('larch planks', 'the pass word');
+  for (const sync of [one.sync, second]) expect(await sync.sync()).toMatchObject({ sent: 2 });
+  await one.drawer.mark((await one.snippets())[1]?.id as string, { secret: true });
+  const logsIn = (path: string): string[] => readdirSync(path).filter((name) => name.endsWith('.log'));
+  const before = [one.shared, elsewhere].map(logsIn);
+  for (const sync of [one.sync, second, one.sync]) await sync.sync();
+  for (const [index, path] of [one.shared, elsewhere].entries()) {
+    expect(logsIn(path)).toHaveLength(1);
+    expect(logsIn(path)).not.toEqual(before[index]);
+    const reader = await new Device(path).open();
+    await reader.sync.sync();
+    expect(await reader.words()).toEqual(['larch planks']);
+    await reader.close();
+  }
+  const settled = [one.shared, elsewhere].map(logsIn);
+  for (const sync of [one.sync, second]) expect(await sync.sync()).toMatchObject({ sent: 0 });
+  expect([one.shared, elsewhere].map(logsIn)).toEqual(settled);
+  await second.close();
+  await one.close();
+});
+
+it('says what is wrong with a folder that cannot be used, and changes nothing', async () => {
+  const one = await new Device().open();
+  await one.close();
+  const open = (shared: string): Promise<FolderSync> =>
+    openFolderSync(one.path, shared, { passphrase, labelBeside: String });
+  await expect(open(one.path)).rejects.toMatchObject({ code: 'write-failed' });
+  for (const text of ['', '{"format":1,"lo', '{"format":2,"lock":"{}"}', '{"format":1,"lock":"{}"}']) {
+    writeFileSync(join(one.shared, 'drawer-sync.json'), text);
+    await expect(open(one.shared)).rejects.toMatchObject({ reason: 'sync-folder-unreadable' });
+  }
+});
+
 it('refuses a wrong passphrase, and one that is too short', async () => {
   const [one, other] = await two();
   await one.close();

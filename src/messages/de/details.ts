@@ -919,6 +919,10 @@ export const details: Details = {
       what: 'Diese Datei eines anderen Geräts ist nicht mehr so, wie sie zuletzt gelesen wurde: Jemand hat sie ersetzt oder eine ältere zurückgelegt',
       next: 'Jenes Gerät noch einmal abgleichen lassen; was schon da ist, bleibt',
     },
+    'sync-folder-unreadable': {
+      what: 'Die Datei, die sagt, wie dieser Ordner verschlossen ist, lässt sich nicht lesen',
+      next: 'Vielleicht ist sie noch unterwegs: später noch einmal. Ist sie beschädigt, einen anderen Ordner beginnen',
+    },
     'sync-log-unreadable': {
       what: 'Diese Datei eines anderen Geräts lässt sich nicht weiterlesen',
       next: 'Vielleicht ist sie noch unterwegs; später noch einmal. Bleibt es so, hat jemand sie verändert',

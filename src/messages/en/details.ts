@@ -934,6 +934,10 @@ export const details = {
       what: 'This file of another device is not as it was when it was read last: somebody has replaced it or put an older one back',
       next: 'Let that device sync again; what was received stays',
     },
+    'sync-folder-unreadable': {
+      what: 'The file that says how this folder is sealed cannot be read',
+      next: 'It may still be on its way: try later. If it is damaged, begin another folder',
+    },
     'sync-log-unreadable': {
       what: 'This file of another device cannot be read on from where it was',
       next: 'It may still be on its way; sync again later. If it stays so, somebody has changed it',
