@@ -16,11 +16,13 @@ export interface Version {
   readonly value: Value;
 }
 
+/** Where it stands, and since when. */
 export interface Place {
   readonly at: string;
   readonly order: string;
 }
 
+/** How it is marked, and since when. */
 export interface Marks extends Pick<Snippet, 'label' | 'held' | 'expiresAt'> {
   readonly at: string;
 }
@@ -59,6 +61,7 @@ export function shown(id: string, { place, marks, versions }: State): Snippet | 
   return { id, order: place.order, ...version.value, ...marked };
 }
 
+/** The version that is shown; `undefined` if there is none. */
 export const newest = (versions: readonly Version[]): Version | undefined =>
   versions.reduce<Version | undefined>((last, each) => (last && last.at > each.at ? last : each), undefined);
 

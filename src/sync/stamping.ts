@@ -104,6 +104,7 @@ function hidden(before: State, at: string, device: string): State {
   };
 }
 
+/** It was kept, moved, marked or edited; `undefined` if none of that. */
 function changed(before: State | undefined, now: Snippet, at: string, device: string): State | undefined {
   const { order } = now;
   const marks = { at, ...marksOf(now) };

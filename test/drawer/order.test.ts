@@ -51,7 +51,7 @@ describe.each(storageKinds)('in $name', (kind) => {
   const previews = async (): Promise<string[]> => (await drawer.list()).map(({ summary }) => summary.facts.preview);
 
   // More than a shelf of the order index has room for; an imitated IndexedDB takes long over each.
-  const many = kind.name === 'IndexedDB' ? 1_300 : 4_000;
+  const many = kind.name === 'IndexedDB' ? 1_100 : 4_000;
 
   it('counts and lists more than a thousand with few order keys by key and id', async () => {
     await drawer.keep(gathered('template'));
@@ -70,7 +70,7 @@ describe.each(storageKinds)('in $name', (kind) => {
       .sort((one, other) => (`${one.order} ${one.id}` < `${other.order} ${other.id}` ? -1 : 1));
     await storage.read(async (rows) => {
       expect((await rows.summaries(0, 5_000)).map(({ id }) => id)).toEqual(sorted.map(({ id }) => id));
-      const some = [0, 1, 299, 300, 511, 512, 600, 899, many - 401];
+      const some = [0, 1, 299, 300, 511, 512, 600, many - 401];
       for (const offset of some) expect((await rows.summaries(offset, 1))[0]?.id).toBe(sorted[offset]?.id);
       expect(await rows.countsBefore(some.map((offset) => sorted[offset] as Snippet))).toEqual(some);
       expect(await rows.faults()).toEqual([]);

@@ -1,5 +1,6 @@
 import { watch } from 'node:fs';
 import { resolve } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
 import { DrawerError } from '../../content/index.ts';
 import { type FolderSync, isSyncFolder, openFolderSync, type SyncResult } from '../../node/index.ts';
 import type { Context } from '../context.ts';
@@ -32,8 +33,9 @@ export async function sync(named: string, { name, follow, json }: SyncCommandOpt
     labelBeside: (preview) => words.tell('syncLabel', { preview }),
   });
   try {
-    await once(opened, json, context);
-    if (follow) await keepInStep(opened, folder, json, context);
+    const telling = { json, context, told: new Set<string>() };
+    await once(opened, telling);
+    if (follow) await keepInStep(opened, folder, telling);
   } finally {
     await opened.close();
   }
@@ -50,21 +52,31 @@ async function passphraseOf(folder: string, { environment, askSecret, words }: C
   return passphrase;
 }
 
+/** What a sync is told by. */
+interface Telling {
+  readonly json: boolean | undefined;
+  readonly context: Context;
+  /** Problems that were told already. */
+  readonly told: Set<string>;
+}
+
 /** Syncs once, and says what that did. */
-async function once(opened: FolderSync, json: boolean | undefined, context: Context, isQuiet = false): Promise<void> {
+async function once(opened: FolderSync, { json, context, told }: Telling, isAgain = false): Promise<void> {
   const { words } = context;
   const result = await withProgress(words.tell('syncing'), context, () => opened.sync());
-  if (isQuiet && !didAnything(result)) return;
   const problems = await Promise.all(
     result.problems.map(async (problem) => `${(await words.load()).problem(problem)}.`),
   );
+  const anew = problems.filter((problem) => !told.has(problem));
+  told.clear();
+  for (const problem of problems) told.add(problem);
+  if (isAgain && anew.length === 0 && !didAnything(result)) return;
   if (json) return context.print(JSON.stringify({ ...result, problems }));
   context.print(inWords(result, words));
-  for (const problem of problems) context.remark(problem);
+  for (const problem of anew) context.remark(problem);
 }
 
-const didAnything = ({ sent, added, changed, removed, problems }: SyncResult): boolean =>
-  sent + added + changed + removed + problems.length > 0;
+const didAnything = ({ sent, added, changed, removed }: SyncResult): boolean => sent + added + changed + removed > 0;
 
 function inWords({ sent, added, changed, removed, beside, devices }: SyncResult, words: Context['words']): string {
   const came = added + changed + removed;
@@ -76,16 +88,15 @@ function inWords({ sent, added, changed, removed, beside, devices }: SyncResult,
 }
 
 /** Syncs again after every change, here or in the folder, until somebody stops it. */
-async function keepInStep(
-  opened: FolderSync,
-  folder: string,
-  json: boolean | undefined,
-  context: Context,
-): Promise<void> {
-  context.remark(context.words.tell('syncFollows'));
+async function keepInStep(opened: FolderSync, folder: string, telling: Telling): Promise<void> {
+  telling.context.remark(telling.context.words.tell('syncFollows'));
   let isOver = false;
+  let isChanged = false;
   let wake = (): void => {};
-  const changed = (): void => wake();
+  const changed = (): void => {
+    isChanged = true;
+    wake();
+  };
   const watcher = watch(folder, changed);
   watcher.on('error', () => {}); // shares that tell of no changes are looked at again and again
   const unwatch = opened.watch(changed);
@@ -95,14 +106,18 @@ async function keepInStep(
   });
   try {
     while (!isOver) {
-      await new Promise<void>((next) => {
-        const timer = setTimeout(next, atLeast);
-        wake = () => {
-          clearTimeout(timer);
-          setTimeout(next, isOver ? 0 : shortly);
-        };
-      });
-      if (!isOver) await once(opened, json, context, true);
+      if (!isChanged)
+        await new Promise<void>((next) => {
+          const timer = setTimeout(next, atLeast);
+          wake = () => {
+            clearTimeout(timer);
+            next();
+          };
+        });
+      if (isOver) break;
+      if (isChanged) await pause(shortly);
+      isChanged = false;
+      await once(opened, telling, true);
     }
   } finally {
     watcher.close();
