@@ -355,6 +355,6 @@ it('ends alike on all devices, however late, doubled and cut off the files come'
       expect(third).toEqual(first);
       for (const device of devices) await device.close();
     }),
-    { numRuns: 3 },
+    { numRuns: Number(process.env.RUNS ?? 3) },
   );
 }, 300_000);

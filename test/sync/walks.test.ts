@@ -162,6 +162,6 @@ it('end in identical drawers with nothing lost, after any changes in any order',
         for (const { drawer } of devices) await drawer.close();
       },
     ),
-    { numRuns: Number(process.env.WALKS ?? 100) },
+    { numRuns: Number(process.env.RUNS ?? 100) },
   );
 }, 600_000);
