@@ -1,3 +1,4 @@
+import { DrawerError } from '../content/index.ts';
 import type { PassphraseOf } from '../node/index.ts';
 import type { CommandWords } from './command-words.ts';
 
@@ -148,6 +149,16 @@ async function askSecret({ stdin, stderr }: ProcessLike, question: string): Prom
     reader.close();
     stderr.write('\n');
   }
+}
+
+/** Asks for a new passphrase twice. @throws DrawerError `command-passphrases-differ` */
+export async function askNewPassphrase(
+  ask: NonNullable<Context['askSecret']>,
+  words: Context['words'],
+): Promise<string> {
+  const passphrase = await ask(words.tell('newPassphrase'));
+  if ((await ask(words.tell('sameAgain'))) !== passphrase) throw new DrawerError('usage/command-passphrases-differ');
+  return passphrase;
 }
 
 /** The variable that holds the passphrase of a locked drawer. */

@@ -21,6 +21,7 @@ import {
   checkObject,
   checkOptional,
   checkOptions,
+  checkPassphrase,
   checkText,
   checkWhole,
   isMany,
@@ -73,9 +74,6 @@ function parseRenewed(renewed: Renewed): Renewed {
   if (was !== undefined) parseContent(was);
   return { id, content: parseContent(content), media, meta, was };
 }
-
-/** Minimum length of a passphrase in characters: whoever has the file can make unlimited attempts. */
-const shortest = 8;
 
 const keeping = memoize(() => import('./keep.ts'));
 const referring = memoize(() => import('./references.ts'));
@@ -578,8 +576,7 @@ export class StoredDrawer {
    */
   async lock(passphrase: string): Promise<void> {
     if (!this.#storage.lock) throw new DrawerError('unsupported/drawer-not-lockable');
-    checkText(passphrase, 'passphrase');
-    if ([...passphrase].length < shortest) throw new DrawerError('usage/passphrase-short', { least: shortest });
+    checkPassphrase(passphrase);
     await this.#calls.whole(async () => this.#storage.lock?.(passphrase));
   }
 

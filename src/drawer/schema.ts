@@ -229,6 +229,15 @@ export function checkText(value: string, argument: string): void {
   if (typeof value !== 'string') throw new DrawerError('invalid/argument-not-text', { argument });
 }
 
+/** Minimum length of a passphrase in characters: whoever has the file can make unlimited attempts. */
+const shortest = 8;
+
+/** A passphrase that is chosen anew. @throws DrawerError `passphrase-short` */
+export function checkPassphrase(value: string): void {
+  checkText(value, 'passphrase');
+  if ([...value].length < shortest) throw new DrawerError('usage/passphrase-short', { least: shortest });
+}
+
 /** A number of things, or of one among them. @throws DrawerError `argument-not-whole` */
 export function checkWhole(value: number, argument: string, least: 0 | 1): void {
   if (!Number.isSafeInteger(value) || value < least)

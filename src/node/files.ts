@@ -80,11 +80,11 @@ async function giveName(temporary: string, path: string): Promise<void> {
     if (codeOf(error) === 'EEXIST') throw alreadyThere(path);
     await rename(temporary, path);
   }
-  await syncFolder(dirname(path));
+  await flushFolder(dirname(path));
 }
 
 /** So that the new name outlasts a power cut; some systems cannot, and need not. */
-export async function syncFolder(path: string): Promise<void> {
+export async function flushFolder(path: string): Promise<void> {
   const folder = await open(path).catch(() => undefined);
   await folder?.sync().catch(() => {});
   await folder?.close();

@@ -18,7 +18,7 @@ import { basename, dirname } from 'node:path';
 import { DrawerError } from '../content/index.ts';
 import { type FileSystem, fileChanged, sameBytes } from '../drawer/index.ts';
 import { isBesidePicture } from './beside-pictures.ts';
-import { codeOf, exists, syncFolder, whileClaimed, writeNewFile, writeProblem, writeSynced } from './files.ts';
+import { codeOf, exists, flushFolder, whileClaimed, writeNewFile, writeProblem, writeSynced } from './files.ts';
 import { sign } from './own-mark.ts';
 
 /**
@@ -42,7 +42,7 @@ export async function replaceFile(path: string, bytes: Uint8Array, was: Uint8Arr
     if (!sameBytes(await readFile(target), was)) throw fileChanged(path);
     await rename(temporary, target);
     temporary = undefined;
-    await syncFolder(dirname(target));
+    await flushFolder(dirname(target));
     return nlink - 1;
   } catch (error) {
     throw writeProblem(error, path);

@@ -1,18 +1,15 @@
-import { randomBytes } from 'node:crypto';
-import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
-import { hashOf } from '../drawer/index.ts';
+import { checkPassphrase, hashOf } from '../drawer/index.ts';
 import { type Encryption, newLock, openLock, parseLock } from '../storage/sqlite/index.ts';
-import { writeProblem } from './files.ts';
+import { exists, writeNewFile, writeProblem } from './files.ts';
 import { SyncLog } from './sync-log.ts';
 
 /** The file of a folder that says how it is sealed. */
 const folderFile = 'drawer-sync.json';
 const logName = /^([0-9a-z]{12})\.log$/;
-/** Minimum length of a passphrase in characters: whoever has the folder can make unlimited attempts. */
-const shortest = 8;
 
 const folderSchema = v.strictObject({ format: v.literal(1), lock: v.string() });
 
@@ -43,9 +40,9 @@ export class SyncFolder {
     return onDisk(folder, async () => {
       await mkdir(join(folder, 'pictures'), { recursive: true, mode: 0o700 });
       if (!(await isSyncFolder(folder))) {
-        if ([...passphrase].length < shortest) throw new DrawerError('usage/passphrase-short', { least: shortest });
+        checkPassphrase(passphrase);
         const { lock } = newLock(passphrase);
-        await writeWhole(path, Buffer.from(JSON.stringify({ format: 1, lock: JSON.stringify(lock) })));
+        await writeOnce(path, Buffer.from(JSON.stringify({ format: 1, lock: JSON.stringify(lock) })));
       }
       const lock = parseFolder(await readFile(path, 'utf8'), path);
       return new SyncFolder(folder, lock.salt, openLock(lock, passphrase).sealing);
@@ -80,15 +77,12 @@ export class SyncFolder {
     return bytes;
   }
 
-  async hasPicture(hash: string): Promise<boolean> {
-    return stat(this.#picturePath(hash)).then(
-      () => true,
-      () => false,
-    );
+  hasPicture(hash: string): Promise<boolean> {
+    return exists(this.#picturePath(hash));
   }
 
   writePicture(hash: string, bytes: Uint8Array): Promise<void> {
-    return writeWhole(this.#picturePath(hash), this.#sealing.seal(bytes, `picture\n${hash}`));
+    return writeOnce(this.#picturePath(hash), this.#sealing.seal(bytes, `picture\n${hash}`));
   }
 
   async removePicture(hash: string): Promise<void> {
@@ -120,19 +114,9 @@ export async function onDisk<T>(where: string, work: () => Promise<T>): Promise<
   }
 }
 
-/** Writes a new file that is there whole or not at all. */
-async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
-  const begun = `${path}.${randomBytes(4).toString('hex')}.part`;
-  try {
-    const file = await open(begun, 'wx', 0o600);
-    try {
-      await file.writeFile(bytes);
-      await file.sync();
-    } finally {
-      await file.close();
-    }
-    await rename(begun, path);
-  } finally {
-    await rm(begun, { force: true });
-  }
+/** Writes a new file, unless another device has written it meanwhile. */
+async function writeOnce(path: string, bytes: Uint8Array): Promise<void> {
+  await writeNewFile(path, bytes, 0o600).catch(async (error: unknown) => {
+    if (!(await exists(path))) throw error;
+  });
 }

@@ -14,6 +14,12 @@ export interface LogPosition {
   readonly last: string;
 }
 
+export const positionSchema: v.GenericSchema<unknown, LogPosition> = v.strictObject({
+  bytes: v.number(),
+  frames: v.number(),
+  last: v.string(),
+});
+
 export const logStart: LogPosition = { bytes: 0, frames: 0, last: '' };
 
 /** A frame of a log, and where it ends. */

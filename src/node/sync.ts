@@ -17,7 +17,7 @@ import {
 import { whileClaimed } from './files.ts';
 import { type OpenOptions, openDrawerStorage } from './open-drawer.ts';
 import { onDisk, SyncFolder } from './sync-folder.ts';
-import { type Frame, type LogPosition, logStart } from './sync-log.ts';
+import { type Frame, logStart, positionSchema } from './sync-log.ts';
 
 /** Options of `syncFolder`. */
 export interface SyncOptions {
@@ -54,10 +54,7 @@ const portion = 100;
 /** The most records, or bytes of words, in one frame; one larger record is a frame of its own. */
 const most = { records: 1_000, bytes: 1_000_000 };
 
-const sentSchema = v.strictObject({
-  at: v.string(),
-  end: v.strictObject({ bytes: v.number(), frames: v.number(), last: v.string() }),
-});
+const sentSchema = v.strictObject({ at: v.string(), end: positionSchema });
 
 /** All names of a kind, at most as many as any storage can give. */
 const all = 2 ** 31 - 1;
@@ -160,7 +157,7 @@ async function removePictures(
     const done = [...now.done, folder.id];
     const folders = (await rows.notes('sync/sent/', 'sync/sent0', all)).map(({ name }) => name.split('/').slice(2, -1));
     const isEverywhere = folders.every((parts) => done.includes(parts.join('/')));
-    // One that became a secret meanwhile begins it anew.
+    // Another snippet has become secret meanwhile: the next sync starts over.
     if (now.pictures.length !== pictures.length) return;
     await rows.putNote(names.told, isEverywhere ? undefined : JSON.stringify({ ...now, done }));
   });
@@ -202,7 +199,9 @@ async function readOthers(
       const note = `sync/read/${folder.id}/${other}`;
       const log = folder.log(other);
       const from = await storage.read((rows) => rows.findNote(note));
-      for await (const frame of log.read(from === undefined ? logStart : (JSON.parse(from) as LogPosition))) {
+      for await (const frame of log.read(
+        from === undefined ? logStart : parseWith(positionSchema, JSON.parse(from), 'note'),
+      )) {
         options.signal?.throwIfAborted();
         const merges = await mergeFrame(storage, folder, frame, { other, note }, options);
         for (const merge of merges) {
@@ -241,10 +240,7 @@ async function mergeFrame(
   return storage.write(async (rows) => {
     for (const [hash, bytes] of pictures) await rows.putMedia(hash, bytes);
     const merges: Merge[] = [];
-    for (const record of parsed)
-      merges.push(
-        await mergeRecord(rows, record, { now: Date.now(), labelBeside: ({ facts }) => labelBeside(facts.preview) }),
-      );
+    for (const record of parsed) merges.push(await mergeRecord(rows, record, { now: Date.now(), labelBeside }));
     await rows.putNote(names.nameOf(other), name);
     await rows.putNote(note, JSON.stringify(end));
     return merges;

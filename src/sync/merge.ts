@@ -8,8 +8,8 @@ import {
   type StoredRows,
   type WritableRows,
 } from '../drawer/index.ts';
-import { deviceOf, mostAhead, stampAfter, timeOf } from './clock.ts';
-import { findKnown, firstState, hashOfText, isSame, names, putKnown, putTold } from './notes.ts';
+import { deviceOf, mostAhead, timeOf } from './clock.ts';
+import { findKnown, firstState, hashOfText, isSame, names, nextStamp, putKnown, putTold } from './notes.ts';
 import { join, newest, type State, type SyncRecord, shown, type Version } from './record.ts';
 
 /** What a record of another device did to the drawer. */
@@ -25,7 +25,7 @@ export interface MergeOptions {
   /** Milliseconds since 1970. */
   readonly now: number;
   /** The label of a version that stays beside the one that is shown. */
-  labelBeside(snippet: Snippet): string;
+  labelBeside(preview: string): string;
 }
 
 /**
@@ -95,25 +95,19 @@ async function putBeside(
     const besideId = hashOfText(`${id} ${at}`).slice(0, 32);
     if ((await rows.findNote(names.record(besideId))) !== undefined) continue;
     const place = { at, order: order + lettersOf(besideId) };
-    const unlabelled = { ...value, id: besideId, order: place.order };
     const state: State = {
       by: deviceOf(at),
       place,
-      marks: { at, label: labelBeside(unlabelled) },
+      marks: { at, label: labelBeside(value.facts.preview) },
       versions: [{ at, seen, order: place.order, value }],
     };
     const snippet = shown(besideId, state) as Snippet;
+    const changed = await nextStamp(rows, now, (await rows.findNote(names.device)) ?? '');
     await rows.insert(snippet);
-    await putKnown(rows, besideId, state, { snippet, before: undefined, changed: await nextStamp(rows, now) });
+    await putKnown(rows, besideId, state, { snippet, before: undefined, changed });
     added.push(besideId);
   }
   return added;
-}
-
-async function nextStamp(rows: WritableRows, now: number): Promise<string> {
-  const stamp = stampAfter((await rows.findNote(names.clock)) ?? '', now, (await rows.findNote(names.device)) ?? '');
-  await rows.putNote(names.clock, stamp);
-  return stamp;
 }
 
 /** What this device tells the others of a snippet; `undefined` for one that never leaves it. */

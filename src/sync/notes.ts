@@ -1,7 +1,6 @@
-import { sha256 } from '@noble/hashes/sha2.js';
-import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
-import { deviceNote, type Snippet, type StoredRows, type WritableRows } from '../drawer/index.ts';
-import { stampOf, zero } from './clock.ts';
+import { utf8ToBytes } from '@noble/hashes/utils.js';
+import { deviceNote, hashOf, type Snippet, type StoredRows, type WritableRows } from '../drawer/index.ts';
+import { stampAfter, stampOf, zero } from './clock.ts';
 import { newest, type State, type Value, type Version } from './record.ts';
 
 /** What a drawer that takes part keeps beside its snippets. Names begin with `sync/`. */
@@ -77,6 +76,13 @@ function withoutShown(state: State): State {
   return { ...state, versions: versions as readonly Version[] };
 }
 
+/** The stamp of a change of this device, higher than all that it knows of. @param now - milliseconds since 1970 */
+export async function nextStamp(rows: WritableRows, now: number, device: string): Promise<string> {
+  const stamp = stampAfter((await rows.findNote(names.clock)) ?? '', now, device);
+  await rows.putNote(names.clock, stamp);
+  return stamp;
+}
+
 /** Notes that what this device has told before is to be told anew, without what is a secret now. */
 export async function putTold(rows: WritableRows, pictures: Iterable<string>): Promise<void> {
   const before = JSON.parse((await rows.findNote(names.told)) ?? '{}') as { readonly pictures?: readonly string[] };
@@ -98,7 +104,7 @@ export function firstState(snippet: Snippet): State {
 }
 
 /** SHA-256, in hexadecimal. */
-export const hashOfText = (text: string): string => bytesToHex(sha256(utf8ToBytes(text)));
+export const hashOfText = (text: string): string => hashOf(utf8ToBytes(text));
 
 /** What an edit replaces. */
 export function contentOf(snippet: Snippet): Value {

@@ -32,7 +32,7 @@ export interface Gone {
   readonly at: string;
   /** The edits it knew of. */
   readonly seen: Seen;
-  /** Where it became a secret: no version may stay that comes before these edits. */
+  /** The edits at which it became a secret; versions that do not include them are dropped. */
   readonly secretSince?: Seen;
 }
 

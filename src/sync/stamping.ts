@@ -1,6 +1,16 @@
 import { findSnippet, picturesOf, type Snippet, type Storage, type WritableRows } from '../drawer/index.ts';
-import { stampAfter } from './clock.ts';
-import { contentOf, findKnown, firstState, isSame, type Known, marksOf, names, putKnown, putTold } from './notes.ts';
+import {
+  contentOf,
+  findKnown,
+  firstState,
+  isSame,
+  type Known,
+  marksOf,
+  names,
+  nextStamp,
+  putKnown,
+  putTold,
+} from './notes.ts';
 import { allSeen, type Gone, newest, type State } from './record.ts';
 
 /** A snippet before a transaction changes it. */
@@ -52,8 +62,7 @@ async function stamped<T>(
   });
   const result = await work(heard);
   if (touched.size === 0) return result;
-  const at = stampAfter((await rows.findNote(names.clock)) ?? '', now, device);
-  await rows.putNote(names.clock, at);
+  const at = await nextStamp(rows, now, device);
   for (const [id, before] of touched) {
     const snippet = await findSnippet(rows, id);
     const state = after(before, snippet, at, device);
@@ -78,7 +87,7 @@ function after({ snippet, known }: Before, now: Snippet | undefined, at: string,
   const isHidden = !snippet || snippet.secret !== undefined;
   const before = known?.state ?? (isHidden ? undefined : { by: device, ...firstState(snippet) });
   if (now && !now.secret) return changed(before, now, at, device);
-  // One that goes may have been opened by another device.
+  // Another device may have opened this secret; then its deletion has to be told.
   if (!before || (isHidden && (now || before.versions.length === 0))) return undefined;
   return now ? hidden(before, at, device) : { ...before, versions: [], gone: removed(before, at) };
 }

@@ -54,7 +54,7 @@ export class Device {
       await this.storage.write((rows) =>
         mergeRecord(rows, parseRecord(JSON.parse(record)), {
           now: this.now(),
-          labelBeside: ({ facts }) => `${facts.preview} (${this.name})`,
+          labelBeside: (preview) => `${preview} (${this.name})`,
         }),
       );
     if (!isKilled) this.#read.set(other, from + records.length);

@@ -2,7 +2,7 @@ import { plainText, run, type Snippet } from 'drawer';
 import { mostAhead, parseRecord, takePart } from '../../src/sync/index.ts';
 import { Device, meetAll, start } from '../support/devices.ts';
 
-/** What becomes of changes that two devices make apart from one another. */
+/** Merging the changes that two devices have made independently. */
 
 let here: Device;
 let there: Device;

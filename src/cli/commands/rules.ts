@@ -10,7 +10,7 @@ import {
   untilTold,
 } from '../../drawer/index.ts';
 import { withConsent } from '../consent.ts';
-import { type Context, passphraseVariable } from '../context.ts';
+import { askNewPassphrase, type Context, passphraseVariable } from '../context.ts';
 import { fullnessInWords, ruleInWords } from '../rules-in-words.ts';
 import { making, remarkCopies, withDrawer } from '../with-drawer.ts';
 
@@ -47,11 +47,8 @@ export const rules = (words: readonly string[], options: RulesOptions, context: 
 async function lock(drawer: Drawer, context: Context): Promise<void> {
   const { environment, askSecret, print, words } = context;
   if (await drawer.isLocked()) return print(words.tell('lockedAlready'));
-  const told = environment[passphraseVariable];
-  const passphrase = told ?? (await askSecret?.(words.tell('newPassphrase')));
+  const passphrase = environment[passphraseVariable] ?? (askSecret && (await askNewPassphrase(askSecret, words)));
   if (passphrase === undefined) throw new DrawerError('usage/command-passphrase-missing');
-  if (told === undefined && (await askSecret?.(words.tell('sameAgain'))) !== passphrase)
-    throw new DrawerError('usage/command-passphrases-differ');
   await drawer.lock(passphrase);
   print(words.tell('lockedIs'));
   await remarkCopies(context);

@@ -3,7 +3,7 @@ import { resolve } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { DrawerError } from '../../content/index.ts';
 import { type FolderSync, isSyncFolder, openFolderSync, type SyncResult } from '../../node/index.ts';
-import type { Context } from '../context.ts';
+import { askNewPassphrase, type Context } from '../context.ts';
 import { withProgress } from '../gather.ts';
 import { untilStopped } from '../until-stopped.ts';
 import { openingOf, pathOf } from '../with-drawer.ts';
@@ -46,10 +46,7 @@ async function passphraseOf(folder: string, { environment, askSecret, words }: C
   if (told !== undefined) return told;
   if (!askSecret) throw new DrawerError('usage/sync-passphrase-missing', { variable: passphraseVariable });
   if (await isSyncFolder(folder)) return askSecret(words.tell('passphraseOf', { file: folder }));
-  const passphrase = await askSecret(words.tell('newPassphrase'));
-  if ((await askSecret(words.tell('sameAgain'))) !== passphrase)
-    throw new DrawerError('usage/command-passphrases-differ');
-  return passphrase;
+  return askNewPassphrase(askSecret, words);
 }
 
 /** What a sync is told by. */

@@ -154,10 +154,7 @@ export const german: Catalogue = {
     undoBrings: 'Rückgängig holt zurück',
     undone: 'Rückgängig gemacht: {action}',
     redone: 'Wiederholt: {action}',
-    undoGone: {
-      one: 'Ausgelassen: {count} Zettel, seitdem anderswo gelöscht oder zurückgeholt.',
-      other: 'Ausgelassen: {count} Zettel, seitdem anderswo gelöscht oder zurückgeholt.',
-    },
+    undoGone: 'Ausgelassen, weil anderswo gelöscht oder zurückgeholt: {count}',
     undoNone: 'In der Schublade ist nichts rückgängig zu machen',
     redoNone: 'In der Schublade ist nichts zu wiederholen',
     merged: 'Verbunden als {position}: {what}',

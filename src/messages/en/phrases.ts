@@ -152,10 +152,7 @@ export const phrases = {
   undoBrings: 'Undo brings back',
   undone: 'Undone: {action}',
   redone: 'Done again: {action}',
-  undoGone: {
-    one: 'Left out: {count} snippet deleted or put back elsewhere since.',
-    other: 'Left out: {count} snippets deleted or put back elsewhere since.',
-  },
+  undoGone: 'Left out, because deleted or put back elsewhere: {count}',
   undoNone: 'Nothing to undo in the drawer',
   redoNone: 'Nothing to do again in the drawer',
   merged: 'Merged as {position}: {what}',
