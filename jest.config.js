@@ -1,3 +1,5 @@
+import { availableParallelism } from 'node:os';
+
 /** @type {import('jest').Config} */
 export default {
   rootDir: 'test',
@@ -20,7 +22,7 @@ export default {
     '^drawer/formats/(html|markdown|text)$': '<rootDir>/../src/formats/$1/$1.ts',
   },
   setupFilesAfterEnv: ['<rootDir>/support/own-folder.ts'],
-  // Much of a test is waiting for another process: every core has work.
-  maxWorkers: '100%',
+  // Much of a test is waiting for another process: two cores have work for three.
+  maxWorkers: Math.max(3, availableParallelism()),
   testTimeout: 300_000,
 };

@@ -298,8 +298,9 @@ it.each([
   writeFileSync(join(project, 'everything.ts'), everything);
   const options = ['--noEmit', '--strict', '--skipLibCheck', 'false', '--target', 'es2022', '--types', 'node'];
   options.push('--lib', 'es2022,dom,dom.iterable', '--module', module, '--moduleResolution', resolution);
-  for (const compiler of [join(project, 'node_modules/.bin/tsc'), join(root, 'node_modules/.bin/tsc')])
-    inProject(compiler, ...options, 'everything.ts');
+  inProject(join(root, 'node_modules/.bin/tsc'), ...options, 'everything.ts');
+  // The oldest knows one way less: node16 is its nodenext.
+  if (module !== 'node16') inProject(join(project, 'node_modules/.bin/tsc'), ...options, 'everything.ts');
 });
 
 const inFrameworks = `
