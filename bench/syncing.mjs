@@ -21,14 +21,14 @@ function scratch() {
 
 /** Two devices that see one folder; the first has gathered. */
 async function devices(count) {
-  const { openDrawer, openFolderSync } = await node();
+  const { openDrawer, openSyncing } = await node();
   const folder = scratch();
   const paths = ['one', 'other'].map((name) => join(folder, `${name}.drawer`));
   const drawer = await openDrawer(paths[0]);
   await drawer.changeSettings({ capacity: 10 * count, size: 1e12 });
   await drawer.keep(gatherings(count));
   await drawer.close(); // with all its words in the index
-  const [one, other] = await Promise.all(paths.map((path) => openFolderSync(path, join(folder, 'shared'), options)));
+  const [one, other] = await Promise.all(paths.map((path) => openSyncing(path, join(folder, 'shared'), options)));
   return { drawer: await openDrawer(paths[0]), one, other };
 }
 

@@ -252,6 +252,7 @@ interface Reasons {
     | 'action-final'
     | 'action-snippets-gone'
     | 'sync-clock-ahead'
+    | 'sync-server-refused'
     | 'drawer-lock-gone'
     | 'command-picked-nothing'
     | 'command-edit-secret'
@@ -295,6 +296,7 @@ interface Reasons {
     | 'command-cut-from-input'
     | 'command-editor-missing'
     | 'command-passphrase-missing'
+    | 'sync-address-invalid'
     | 'sync-passphrase-missing'
     | 'command-passphrases-differ';
   'write-failed':
@@ -319,7 +321,7 @@ interface Reasons {
   damaged:
     | 'sync-log-changed'
     | 'sync-log-unreadable'
-    | 'sync-folder-unreadable'
+    | 'sync-lock-unreadable'
     | 'rules-damaged'
     | 'drawer-damaged'
     | 'drawer-changed-outside'
@@ -330,6 +332,8 @@ interface Reasons {
   storage:
     | 'drawer-is-folder'
     | 'sync-picture-missing'
+    | 'sync-server-failed'
+    | 'sync-server-unreachable'
     | 'drawer-not-one'
     | 'drawer-closed'
     | 'drawer-busy'

@@ -27,5 +27,5 @@ export type { OtherDrawerOptions } from './read-drawer.ts';
 export * from './renew.ts';
 export * from './replace-file.ts';
 export * from './saved-since.ts';
-export { type FolderSync, openFolderSync, type SyncOptions, type SyncResult, syncFolder } from './sync.ts';
-export { isSyncFolder } from './sync-folder.ts';
+export { openSyncing, type Syncing, type SyncOptions, type SyncResult, syncDrawer } from './sync.ts';
+export type { SyncPassphrase } from './sync-remote.ts';

@@ -1,117 +1,89 @@
-import { mkdir, readdir, readFile, rm } from 'node:fs/promises';
-import { join } from 'node:path';
-import * as v from 'valibot';
-import { DrawerError, parseWith } from '../content/index.ts';
-import { checkPassphrase, hashOf } from '../drawer/index.ts';
-import { type Encryption, newLock, openLock, parseLock } from '../storage/sqlite/index.ts';
-import { exists, writeNewFile, writeProblem } from './files.ts';
-import { SyncLog } from './sync-log.ts';
+import { watch } from 'node:fs';
+import { type FileHandle, mkdir, open, readdir, readFile, rm } from 'node:fs/promises';
+import { join, resolve } from 'node:path';
+import { codeOf, exists, writeNewFile, writeProblem } from './files.ts';
+import type { CarriedFrame, CarriedLog, Carrier, FrameMark } from './sync-carrier.ts';
 
 /** The file of a folder that says how it is sealed. */
-const folderFile = 'drawer-sync.json';
+const lockFile = 'drawer-sync.json';
 const logName = /^([0-9a-z]{12})\.log$/;
 
-const folderSchema = v.strictObject({ format: v.literal(1), lock: v.string() });
+/** A folder that several devices see: a share, a stick, or one that a program carries from device to device. */
+export class FolderCarrier implements Carrier {
+  readonly name: string;
 
-/** Whether a folder was begun for syncing, so that its passphrase is known to somebody. */
-export async function isSyncFolder(folder: string): Promise<boolean> {
-  return (await readdir(folder).catch(() => [] as string[])).includes(folderFile);
-}
-
-/** A folder that several devices see: a log of each, and the pictures of all, sealed under one key. */
-export class SyncFolder {
-  readonly path: string;
-  /** Different for every folder. */
-  readonly id: string;
-  readonly #sealing: Encryption;
-
-  private constructor(path: string, id: string, sealing: Encryption) {
-    this.path = path;
-    this.id = id;
-    this.#sealing = sealing;
+  private constructor(path: string) {
+    this.name = path;
   }
 
-  /**
-   * Opens a folder, or begins it.
-   * @throws DrawerError `locked/passphrase-wrong`; `usage/passphrase-short`; `damaged/sync-folder-unreadable`; `write-failed`
-   */
-  static async open(folder: string, passphrase: string): Promise<SyncFolder> {
-    const path = join(folder, folderFile);
-    return onDisk(folder, async () => {
-      await mkdir(join(folder, 'pictures'), { recursive: true, mode: 0o700 });
-      if (!(await isSyncFolder(folder))) {
-        checkPassphrase(passphrase);
-        const { lock } = newLock(passphrase);
-        await writeOnce(path, Buffer.from(JSON.stringify({ format: 1, lock: JSON.stringify(lock) })));
-      }
-      const lock = parseFolder(await readFile(path, 'utf8'), path);
-      return new SyncFolder(folder, lock.salt, openLock(lock, passphrase).sealing);
-    });
+  /** Opens a folder, which is made if it is not there. @throws DrawerError `write-failed` */
+  static async open(folder: string): Promise<FolderCarrier> {
+    const carrier = new FolderCarrier(resolve(folder));
+    await carrier.guarded(() => mkdir(join(carrier.name, 'pictures'), { recursive: true, mode: 0o700 }));
+    return carrier;
   }
 
-  /** The devices that have written a log. */
+  async guarded<T>(work: () => Promise<T>): Promise<T> {
+    try {
+      return await work();
+    } catch (error) {
+      const isRefused = typeof error === 'object' && error !== null && 'syscall' in error;
+      throw isRefused ? writeProblem(error, this.name) : error;
+    }
+  }
+
+  async findLock(): Promise<string | undefined> {
+    const lock = await existing(readFile(join(this.name, lockFile), 'utf8'));
+    return lock;
+  }
+
+  begin(lock: string): Promise<void> {
+    return writeOnce(join(this.name, lockFile), Buffer.from(lock));
+  }
+
   async devices(): Promise<readonly string[]> {
-    return (await readdir(this.path)).flatMap((name) => logName.exec(name)?.[1] ?? []).sort();
+    return (await readdir(this.name)).flatMap((name) => logName.exec(name)?.[1] ?? []).sort();
   }
 
-  log(device: string): SyncLog {
-    return new SyncLog(this.#logPath(device), device, this.#sealing);
+  log(device: string): CarriedLog {
+    return new FolderLog(join(this.name, `${device}.log`));
   }
 
-  async removeLog(device: string): Promise<void> {
-    await rm(this.#logPath(device), { force: true });
+  findPicture(name: string): Promise<Uint8Array | undefined> {
+    return existing(readFile(this.#picturePath(name)));
   }
 
-  #logPath(device: string): string {
-    return join(this.path, `${device}.log`);
+  hasPicture(name: string): Promise<boolean> {
+    return exists(this.#picturePath(name));
   }
 
-  /** The bytes of a picture. @throws DrawerError `sync-picture-missing`; `picture-bytes-wrong` */
-  async readPicture(hash: string): Promise<Uint8Array> {
-    const where = this.#picturePath(hash);
-    const sealed = await readFile(where).catch((cause: unknown) => {
-      throw new DrawerError('storage/sync-picture-missing', {}, { where, cause });
-    });
-    const bytes = this.#sealing.open(sealed, `picture\n${hash}`);
-    if (hashOf(bytes) !== hash) throw new DrawerError('invalid/picture-bytes-wrong', { hash }, { where });
-    return bytes;
+  putPicture(name: string, bytes: Uint8Array): Promise<void> {
+    return writeOnce(this.#picturePath(name), bytes);
   }
 
-  hasPicture(hash: string): Promise<boolean> {
-    return exists(this.#picturePath(hash));
+  async removePicture(name: string): Promise<void> {
+    await rm(this.#picturePath(name), { force: true });
   }
 
-  writePicture(hash: string, bytes: Uint8Array): Promise<void> {
-    return writeOnce(this.#picturePath(hash), this.#sealing.seal(bytes, `picture\n${hash}`));
+  #picturePath(name: string): string {
+    return join(this.name, 'pictures', name);
   }
 
-  async removePicture(hash: string): Promise<void> {
-    await rm(this.#picturePath(hash), { force: true });
+  watch(changed: () => void): () => void {
+    const watcher = watch(this.name, changed);
+    watcher.on('error', () => {}); // some shares tell of no changes
+    return () => watcher.close();
   }
 
-  /** Pictures are named by a keyed hash, so that the name says nothing. */
-  #picturePath(hash: string): string {
-    const name = Buffer.from(this.#sealing.digest(hash), 'base64').toString('base64url');
-    return join(this.path, 'pictures', name);
-  }
+  async close(): Promise<void> {}
 }
 
-function parseFolder(text: string, where: string): ReturnType<typeof parseLock> {
-  try {
-    return parseLock(parseWith(folderSchema, JSON.parse(text), 'folder').lock);
-  } catch (cause) {
-    throw new DrawerError('damaged/sync-folder-unreadable', {}, { where, cause });
-  }
-}
-
-/** Does work on files; what the system refuses becomes an error that says so. @throws DrawerError `write-failed` */
-export async function onDisk<T>(where: string, work: () => Promise<T>): Promise<T> {
-  try {
-    return await work();
-  } catch (error) {
-    const isRefused = typeof error === 'object' && error !== null && 'syscall' in error;
-    throw isRefused ? writeProblem(error, where) : error;
-  }
+/** What is read; `undefined` if there is no such file. */
+async function existing<T>(reading: Promise<T>): Promise<T | undefined> {
+  return reading.catch((error: unknown) => {
+    if (codeOf(error) === 'ENOENT') return undefined;
+    throw error;
+  });
 }
 
 /** Writes a new file, unless another device has written it meanwhile. */
@@ -119,4 +91,79 @@ async function writeOnce(path: string, bytes: Uint8Array): Promise<void> {
   await writeNewFile(path, bytes, 0o600).catch(async (error: unknown) => {
     if (!(await exists(path))) throw error;
   });
+}
+
+const lengthBytes = 4;
+/** More than any frame of ours; a length beyond it is damage. */
+const mostBytes = 2 ** 30;
+
+/** A file of frames: each its length in four bytes (big-endian), and its bytes. */
+class FolderLog implements CarriedLog {
+  readonly name: string;
+
+  constructor(path: string) {
+    this.name = path;
+  }
+
+  async *read(from: number): AsyncGenerator<CarriedFrame> {
+    const file = await existing(open(this.name, 'r'));
+    if (!file) return;
+    try {
+      for (let at = from; ; ) {
+        const bytes = await frameAt(file, at);
+        if (!bytes) return;
+        at += lengthBytes + bytes.length;
+        yield { bytes, end: at };
+      }
+    } finally {
+      await file.close();
+    }
+  }
+
+  async has({ begin, length }: FrameMark, end: number): Promise<boolean> {
+    const file = await existing(open(this.name, 'r'));
+    if (!file) return false;
+    try {
+      const mark = Buffer.from(begin, 'base64');
+      const there = await bytesAt(file, end - length, mark.length);
+      return mark.equals(there) && (await file.stat()).size >= end;
+    } finally {
+      await file.close();
+    }
+  }
+
+  async append(frame: Uint8Array, _: FrameMark, at: number): Promise<number> {
+    const length = Buffer.alloc(lengthBytes);
+    length.writeUInt32BE(frame.length);
+    const file = await open(this.name, at === 0 ? 'w' : 'r+', 0o600);
+    try {
+      await file.truncate(at);
+      await file.write(Buffer.concat([length, frame]), 0, undefined, at);
+      await file.sync();
+    } finally {
+      await file.close();
+    }
+    return at + lengthBytes + frame.length;
+  }
+
+  async remove(): Promise<void> {
+    await rm(this.name, { force: true });
+  }
+}
+
+async function frameAt(file: FileHandle, position: number): Promise<Buffer | undefined> {
+  const head = await bytesAt(file, position, lengthBytes);
+  if (head.length < lengthBytes) return undefined;
+  const length = head.readUInt32BE();
+  // Some programs make room for a file before its bytes come.
+  if (length === 0 || length > mostBytes) return undefined;
+  const { size } = await file.stat();
+  if (position + lengthBytes + length > size) return undefined;
+  return bytesAt(file, position + lengthBytes, length);
+}
+
+async function bytesAt(file: FileHandle, position: number, length: number): Promise<Buffer> {
+  const buffer = Buffer.alloc(length);
+  const { bytesRead } = await file.read(buffer, 0, length, position);
+  return buffer.subarray(0, bytesRead);
 }

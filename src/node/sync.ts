@@ -16,13 +16,16 @@ import {
 } from '../sync/index.ts';
 import { whileClaimed } from './files.ts';
 import { type OpenOptions, openDrawerStorage } from './open-drawer.ts';
-import { onDisk, SyncFolder } from './sync-folder.ts';
-import { type Frame, logStart, positionSchema } from './sync-log.ts';
+import type { Carrier } from './sync-carrier.ts';
+import { FolderCarrier } from './sync-folder.ts';
+import { type Frame, logStart, positionSchema, type SyncPassphrase, SyncRemote } from './sync-remote.ts';
 
-/** Options of `syncFolder`. */
+/** Options of `openSyncing` and `syncDrawer`. */
 export interface SyncOptions {
-  /** The passphrase of the folder; whoever begins it chooses it. */
-  readonly passphrase: string;
+  /** The passphrase of what is shared, or a function that asks for it; whoever begins it chooses one. */
+  readonly passphrase: SyncPassphrase;
+  /** What lets this device in at a server, if its address does not hold it. */
+  readonly token?: string | undefined;
   /** How the other devices call this one; default: the last name, or that of the computer. */
   readonly name?: string | undefined;
   /** How the drawer is opened. */
@@ -58,91 +61,113 @@ const sentSchema = v.strictObject({ at: v.string(), end: positionSchema });
 
 /** All names of a kind, at most as many as any storage can give. */
 const all = 2 ** 31 - 1;
-/** Where this device's own log of a folder was written up to. */
-const sentNote = (folder: SyncFolder, device: string): string => `sync/sent/${folder.id}/${device}`;
+/** Where this device's own log was written up to. */
+const sentNote = (remote: SyncRemote, device: string): string => `sync/sent/${remote.id}/${device}`;
 const toldSchema = v.strictObject({ pictures: v.array(v.string()), done: v.array(v.string()) });
 
-/** A drawer and a folder that are kept in step. */
-export interface FolderSync {
+/** A drawer that is kept in step with those of other devices. */
+export interface Syncing {
   /** Reads what others have changed, and tells them what has changed here. */
   sync(options?: Pick<SyncOptions, 'onProgress' | 'signal'>): Promise<SyncResult>;
-  /** Calls `changed` within a second of every change of the drawer; returns a function that stops it. */
+  /** Calls `changed` after every change, of the drawer or by another device; returns a function that stops it. */
   watch(changed: () => void): () => void;
   close(): Promise<void>;
 }
 
 /**
- * Opens a drawer and a folder that several devices see: a share, a stick, or one that a program carries from device to device.
- * Everything in it is sealed (AES-256-GCM under a key from the passphrase). Secrets are left out.
+ * Opens a drawer, and what its devices meet by: a folder that all of them see, or a NATS server with JetStream. All that is put
+ * there is sealed (AES-256-GCM under a key from the passphrase). Secrets are left out.
  * @param path - the drawer
- * @param folder - made if it is not there
- * @throws DrawerError `locked/passphrase-wrong`; `usage/passphrase-short`; `write-failed`; those of `openDrawer`
+ * @param address - a folder, made if it is not there; or `nats://SERVER/NAME`, or `tls://…`, with `TOKEN@` or `USER:PASSWORD@` before
+ * the server where it asks for that. The name tells drawers on one server apart
+ * @throws DrawerError `locked/passphrase-wrong`; `usage/passphrase-short`, `sync-address-invalid`; `write-failed`;
+ * `storage/sync-server-unreachable`, `sync-server-failed`; `refused/sync-server-refused`; those of `openDrawer`
  */
-export async function openFolderSync(path: string, folder: string, options: SyncOptions): Promise<FolderSync> {
-  const opened = await SyncFolder.open(folder, options.passphrase);
-  const storage = await openDrawerStorage(path, options.open);
-  return {
-    sync: (more) =>
-      onDisk(folder, () => whileClaimed([path], () => syncNow(storage, path, opened, { ...options, ...more }))),
-    watch: (changed) => storage.watch(changed),
-    close: () => storage.close(),
-  };
-}
-
-/** Brings a drawer and those of other devices together once; see `openFolderSync`. @throws DrawerError like that */
-export async function syncFolder(path: string, folder: string, options: SyncOptions): Promise<SyncResult> {
-  const opened = await openFolderSync(path, folder, options);
+export async function openSyncing(path: string, address: string, options: SyncOptions): Promise<Syncing> {
+  const carrier = await openCarrier(address, options);
   try {
-    return await opened.sync();
-  } finally {
-    await opened.close();
+    const remote = await SyncRemote.open(carrier, options.passphrase);
+    const storage = await openDrawerStorage(path, options.open);
+    return {
+      sync: (more) =>
+        carrier.guarded(() => whileClaimed([path], () => syncNow(storage, path, remote, { ...options, ...more }))),
+      watch: (changed) => {
+        const stops = [storage.watch(changed), carrier.watch(changed)];
+        return () => {
+          for (const stop of stops) stop();
+        };
+      },
+      close: async () => {
+        await storage.close();
+        await carrier.close();
+      },
+    };
+  } catch (error) {
+    await carrier.close();
+    throw error;
   }
 }
 
-async function syncNow(storage: Storage, path: string, folder: SyncFolder, options: SyncOptions): Promise<SyncResult> {
+async function openCarrier(address: string, { token }: SyncOptions): Promise<Carrier> {
+  if (!/^[a-z]+:\/\//i.test(address)) return FolderCarrier.open(address);
+  const { NatsCarrier } = await import('./sync-nats.ts');
+  return NatsCarrier.open(address, token);
+}
+
+/** Brings a drawer and those of other devices together once; see `openSyncing`. @throws DrawerError like that */
+export async function syncDrawer(path: string, address: string, options: SyncOptions): Promise<SyncResult> {
+  const syncing = await openSyncing(path, address, options);
+  try {
+    return await syncing.sync();
+  } finally {
+    await syncing.close();
+  }
+}
+
+async function syncNow(storage: Storage, path: string, remote: SyncRemote, options: SyncOptions): Promise<SyncResult> {
   const device = await ownDevice(storage, path);
-  const { ids, ...read } = await readOthers(storage, folder, device, options);
-  const told = await secretsTold(storage, folder);
-  const hasTold = (await storage.read((rows) => rows.findNote(sentNote(folder, device)))) !== undefined;
-  const sending = { folder, known: ids };
+  const { ids, ...read } = await readOthers(storage, remote, device, options);
+  const told = await secretsTold(storage, remote);
+  const hasTold = (await storage.read((rows) => rows.findNote(sentNote(remote, device)))) !== undefined;
+  const sending = { remote, known: ids };
   const sent = told && hasTold ? undefined : await send(storage, sending, device, options);
   const anew = sent === undefined ? await ownDevice(storage, path, 'anew') : device;
   const count = sent ?? (await send(storage, sending, anew, options)) ?? 0;
-  await removeOld(storage, folder, anew);
-  if (told) await removePictures(storage, folder, told);
+  await removeOld(storage, remote, anew);
+  if (told) await removePictures(storage, remote, told);
   return { ...read, sent: count };
 }
 
-/** What this device has told of, and is a secret now: the pictures in it, and the folders that it left already. */
+/** What this device has told of, and is a secret now: the pictures in it, and the remotes that it left already. */
 async function secretsTold(
   storage: Storage,
-  folder: SyncFolder,
+  remote: SyncRemote,
 ): Promise<v.InferOutput<typeof toldSchema> | undefined> {
   const note = await storage.read((rows) => rows.findNote(names.told));
   const told = note === undefined ? undefined : parseWith(toldSchema, JSON.parse(note), 'note');
-  return told?.done.includes(folder.id) ? undefined : told;
+  return told?.done.includes(remote.id) ? undefined : told;
 }
 
-/** Removes the logs that this device had in a folder before it told everything anew. */
-async function removeOld(storage: Storage, folder: SyncFolder, device: string): Promise<void> {
-  const old = (await ownDevices(storage, folder)).filter((name) => name !== device);
-  for (const name of old) await folder.removeLog(name);
+/** Removes the logs that this device had before it told everything anew. */
+async function removeOld(storage: Storage, remote: SyncRemote, device: string): Promise<void> {
+  const old = (await ownDevices(storage, remote)).filter((name) => name !== device);
+  for (const name of old) await remote.log(name).remove();
   if (old.length > 0)
     await storage.write(async (rows) => {
-      for (const name of old) await rows.putNote(sentNote(folder, name), undefined);
+      for (const name of old) await rows.putNote(sentNote(remote, name), undefined);
     });
 }
 
-/** The names under which this device has written into a folder. */
-async function ownDevices(storage: Storage, folder: SyncFolder): Promise<readonly string[]> {
-  const notes = await storage.read((rows) => rows.notes(sentNote(folder, ''), sentNote(folder, '~'), all));
-  return notes.map(({ name }) => name.slice(sentNote(folder, '').length));
+/** The names under which this device has written logs. */
+async function ownDevices(storage: Storage, remote: SyncRemote): Promise<readonly string[]> {
+  const notes = await storage.read((rows) => rows.notes(sentNote(remote, ''), sentNote(remote, '~'), all));
+  return notes.map(({ name }) => name.slice(sentNote(remote, '').length));
 }
 
-/** Removes the pictures of secrets from a folder, but for those that other snippets show. */
+/** Removes the pictures of secrets, but for those that other snippets show. */
 async function removePictures(
   storage: Storage,
-  folder: SyncFolder,
+  remote: SyncRemote,
   { pictures }: v.InferOutput<typeof toldSchema>,
 ): Promise<void> {
   const shown = new Set<string>();
@@ -151,12 +176,12 @@ async function removePictures(
       for (const { id, secret } of await rows.summaries(0, await rows.count()))
         if (!secret) for (const hash of picturesOf((await rows.get(id)).content)) shown.add(hash);
     });
-  for (const hash of pictures) if (!shown.has(hash)) await folder.removePicture(hash);
+  for (const hash of pictures) if (!shown.has(hash)) await remote.removePicture(hash);
   await storage.write(async (rows) => {
     const now = parseWith(toldSchema, JSON.parse((await rows.findNote(names.told)) ?? '{}'), 'note');
-    const done = [...now.done, folder.id];
-    const folders = (await rows.notes('sync/sent/', 'sync/sent0', all)).map(({ name }) => name.split('/').slice(2, -1));
-    const isEverywhere = folders.every((parts) => done.includes(parts.join('/')));
+    const done = [...now.done, remote.id];
+    const remotes = (await rows.notes('sync/sent/', 'sync/sent0', all)).map(({ name }) => name.split('/').slice(2, -1));
+    const isEverywhere = remotes.every((parts) => done.includes(parts.join('/')));
     // Another snippet has become secret meanwhile: the next sync starts over.
     if (now.pictures.length !== pictures.length) return;
     await rows.putNote(names.told, isEverywhere ? undefined : JSON.stringify({ ...now, done }));
@@ -183,7 +208,7 @@ async function ownDevice(storage: Storage, path: string, anew?: 'anew'): Promise
 
 async function readOthers(
   storage: Storage,
-  folder: SyncFolder,
+  remote: SyncRemote,
   device: string,
   options: SyncOptions,
 ): Promise<Omit<SyncResult, 'sent'> & { readonly ids: ReadonlySet<string> }> {
@@ -191,19 +216,17 @@ async function readOthers(
   const beside: string[] = [];
   const ids = new Set<string>();
   const problems: DrawerError[] = [];
-  const own = new Set([device, ...(await ownDevices(storage, folder))]);
-  const others = (await folder.devices()).filter((name) => !own.has(name));
+  const own = new Set([device, ...(await ownDevices(storage, remote))]);
+  const others = (await remote.carrier.devices()).filter((name) => !own.has(name));
   let done = 0;
   for (const other of others)
     try {
-      const note = `sync/read/${folder.id}/${other}`;
-      const log = folder.log(other);
+      const note = `sync/read/${remote.id}/${other}`;
+      const log = remote.log(other);
       const from = await storage.read((rows) => rows.findNote(note));
-      for await (const frame of log.read(
-        from === undefined ? logStart : parseWith(positionSchema, JSON.parse(from), 'note'),
-      )) {
+      for await (const frame of log.read(noted(positionSchema, from) ?? logStart)) {
         options.signal?.throwIfAborted();
-        const merges = await mergeFrame(storage, folder, frame, { other, note }, options);
+        const merges = await mergeFrame(storage, remote, frame, { other, note }, options);
         for (const merge of merges) {
           counts[merge.kind]++;
           ids.add(merge.id);
@@ -223,7 +246,7 @@ async function readOthers(
 /** Puts the records of a frame together with the drawer, and notes that it was read: all of that or nothing. */
 async function mergeFrame(
   storage: Storage,
-  folder: SyncFolder,
+  remote: SyncRemote,
   { name, records, end }: Frame,
   { other, note }: { readonly other: string; readonly note: string },
   { labelBeside }: SyncOptions,
@@ -235,7 +258,7 @@ async function mergeFrame(
   const known = new Set(hashes.size > 0 ? await storage.read((rows) => rows.mediaHashes()) : []);
   const missing = [...hashes].filter((hash) => !known.has(hash));
   const pictures = new Map(
-    await Promise.all(missing.map(async (hash) => [hash, await folder.readPicture(hash)] as const)),
+    await Promise.all(missing.map(async (hash) => [hash, await remote.readPicture(hash)] as const)),
   );
   return storage.write(async (rows) => {
     for (const [hash, bytes] of pictures) await rows.putMedia(hash, bytes);
@@ -249,7 +272,7 @@ async function mergeFrame(
 
 /** Where to send to. */
 interface Sending {
-  readonly folder: SyncFolder;
+  readonly remote: SyncRemote;
   /** Ids of snippets that others have told of just now. */
   readonly known: ReadonlySet<string>;
 }
@@ -257,19 +280,19 @@ interface Sending {
 /** Tells the others what has changed; `undefined` if this device's log is not as it left it, so that it needs another. */
 async function send(
   storage: Storage,
-  { folder, known }: Sending,
+  { remote, known }: Sending,
   device: string,
   options: SyncOptions,
 ): Promise<number | undefined> {
-  const note = sentNote(folder, device);
-  const log = folder.log(device);
+  const note = sentNote(remote, device);
+  const log = remote.log(device);
   const sent = await storage.read((rows) => rows.findNote(note));
-  const { at, end: noted } =
-    sent === undefined ? { at: undefined, end: logStart } : parseWith(sentSchema, JSON.parse(sent), 'note');
-  let end = noted;
+  const before = noted(sentSchema, sent);
+  const at = before?.at;
+  let end = before?.end ?? logStart;
   try {
     // What was written, but not noted before the program ended, is read by others already.
-    for await (const frame of log.read(noted)) end = frame.end;
+    for await (const frame of log.read(end)) end = frame.end;
   } catch (error) {
     if (!DrawerError.is(error)) throw error;
     return undefined;
@@ -291,7 +314,8 @@ async function send(
     for (const record of records) {
       if (!record) continue;
       for (const { value } of record.state.versions)
-        for (const hash of picturesOf(value.content)) await writePicture(storage, folder, hash);
+        for (const hash of picturesOf(value.content))
+          await remote.writePicture(hash, () => storage.read((rows) => rows.findMedia(hash)));
       frame.push(record);
       size += record.state.versions.reduce((sum, { value }) => sum + value.facts.bytes, 0);
       count++;
@@ -303,6 +327,12 @@ async function send(
   const value = JSON.stringify({ at: upTo, end });
   if (value !== sent) await storage.write((rows) => rows.putNote(note, value));
   return count;
+}
+
+/** What was noted; `undefined` if that cannot be read: then all is read or told again, which does no harm. */
+function noted<T>(schema: v.GenericSchema<unknown, T>, note: string | undefined): T | undefined {
+  const { success, output } = v.safeParse(v.pipe(v.string(), v.parseJson(), schema), note);
+  return success ? output : undefined;
 }
 
 /** The name that the others see. */
@@ -333,10 +363,4 @@ async function changes(rows: StoredRows, at: string): Promise<Unsent> {
   const found = await rows.notes(...changedAfter(at), all);
   const parts = found.map(({ name }) => name.split('/'));
   return { ids: parts.map((part) => part.slice(3).join('/')), upTo: parts.at(-1)?.[2] ?? at };
-}
-
-async function writePicture(storage: Storage, folder: SyncFolder, hash: string): Promise<void> {
-  if (await folder.hasPicture(hash)) return;
-  const bytes = await storage.read((rows) => rows.findMedia(hash));
-  if (bytes) await folder.writePicture(hash, bytes);
 }

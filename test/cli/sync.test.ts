@@ -1,7 +1,9 @@
 import { spawn } from 'node:child_process';
+import { EventEmitter, once } from 'node:events';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { command, type Workplace, workplace } from '../support/cli.ts';
+import { NatsServers } from '../support/nats-server.ts';
 
 /** Two people at two computers, and a folder between them. */
 
@@ -89,34 +91,72 @@ it('takes a locked drawer along while it is open, and writes no word of it anywh
       expect(readFileSync(join(place, name), 'latin1')).not.toContain('larch');
 });
 
+/** `drawer sync --follow` of a device, and what it says. */
+function follow(place: Workplace, address: string) {
+  const child = spawn(process.execPath, [command, 'sync', address, '--follow'], {
+    cwd: place.folder,
+    env: { ...process.env, DRAWER: place.drawer },
+  });
+  const output = new EventEmitter();
+  let said = '';
+  for (const stream of [child.stdout, child.stderr])
+    stream.on('data', (chunk: Buffer) => {
+      said += chunk;
+      output.emit('more');
+    });
+  const ended = new Promise<number | null>((end) => child.on('close', end));
+  return {
+    /** Waits until it has said these words. */
+    async heard(words: string): Promise<void> {
+      while (!said.includes(words)) await once(output, 'more');
+      said = '';
+    },
+    stop: async (): Promise<number | null> => {
+      child.kill('SIGINT');
+      return ended;
+    },
+  };
+}
+
 it('keeps in step while it follows', async () => {
   await other.run('copy', '--text', 'elm');
-  const following = spawn(process.execPath, [command, 'sync', shared, '--follow'], {
-    cwd: one.folder,
-    env: { ...process.env, DRAWER: one.drawer },
-  });
-  let said = '';
-  const heard = (words: string): Promise<void> =>
-    new Promise((found) => {
-      const look = (): void => void (said.includes(words) && found());
-      following.stdout.on('data', (chunk: Buffer) => {
-        said += chunk;
-        look();
-      });
-      look();
-    });
-  await heard('Sent 0');
-  const came = heard('Received 1 new');
+  const following = follow(one, shared);
+  await following.heard('Sent 0');
   await other.run('sync', shared);
-  await came;
-  const sent = heard('Sent 1 to 1 other device');
+  await following.heard('Received 1 new');
   await one.run('copy', '--text', 'oak');
-  await sent;
-  const ended = new Promise((end) => following.on('close', end));
-  following.kill('SIGINT');
-  expect(await ended).toBe(0);
+  await following.heard('Sent 1 to 1 other device');
+  expect(await following.stop()).toBe(0);
   await other.run('sync', shared);
   expect((await list(other)).sort()).toEqual(['elm', 'oak']);
+});
+
+it('keeps in step over a server, also when that was away, and shows its token to nobody', async () => {
+  const servers = await NatsServers.start(1, 'authorization { token: "a-token-of-ours" }');
+  const address = servers.address('ferry');
+  expect((await one.run('sync', address)).err).toMatch(/does not let this device in/);
+  process.env.DRAWER_SYNC_TOKEN = 'a-token-of-ours';
+  try {
+    const [first, second] = [follow(one, address), follow(other, servers.address('ferry', 0, 'a-token-of-ours@'))];
+    await Promise.all([first, second].map((each) => each.heard('In step until')));
+    await one.run('copy', '--text', 'oak');
+    await second.heard('Received 1 new');
+    await servers.kill();
+    await other.run('copy', '--text', 'elm');
+    await second.heard('The server cannot be reached');
+    await servers.restart();
+    await first.heard('Received 1 new');
+    expect([await first.stop(), await second.stop()]).toEqual([0, 0]);
+    await servers.kill();
+    const refused = await other.run('sync', servers.address('ferry', 0, 'a-token-of-ours@'));
+    expect(refused.err).toContain('cannot be reached');
+    expect(refused.err).not.toContain('a-token-of-ours');
+  } finally {
+    delete process.env.DRAWER_SYNC_TOKEN;
+    await servers.stop();
+  }
+  expect(await list(one)).toEqual(['oak', 'elm']);
+  expect(await list(other)).toEqual(['oak', 'elm']);
 });
 
 it('loses and doubles nothing when it is killed at any moment', async () => {

@@ -2,77 +2,25 @@ import {
   copyFileSync,
   existsSync,
   mkdirSync,
-  mkdtempSync,
   readdirSync,
   readFileSync,
   rmSync,
   truncateSync,
   writeFileSync,
 } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
-import { type Drawer, doc, paragraph, plainText, run, type Snippet } from 'drawer';
+import { doc, paragraph, run } from 'drawer';
 import { mediaHash } from 'drawer/formats';
-import { type FolderSync, openDrawer, openFolderSync, type SyncResult } from 'drawer/node';
+import { openSyncing, type Syncing } from 'drawer/node';
 import * as fc from 'fast-check';
+import { SyncingDevice as Device, passphrase, reasons } from '../support/syncing-device.ts';
 
 /** Drawers that meet in a folder, which programs carry from device to device in whatever way. */
-
-const folder = mkdtempSync(join(tmpdir(), 'drawer-sync-'));
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
-const passphrase = 'wooden river ferry';
-let made = 0;
-
-/** A device with a drawer, and the folder as that device sees it. */
-class Device {
-  readonly root = join(folder, `device-${++made}`);
-  readonly shared: string;
-  readonly path = join(this.root, 'own.drawer');
-  drawer!: Drawer;
-  sync!: FolderSync;
-
-  constructor(shared?: string) {
-    mkdirSync(this.root);
-    this.shared = shared ?? join(this.root, 'shared');
-  }
-
-  async open(): Promise<this> {
-    this.sync = await openFolderSync(this.path, this.shared, {
-      passphrase,
-      labelBeside: (preview) => `${preview} (elsewhere)`,
-    });
-    this.drawer = await openDrawer(this.path);
-    return this;
-  }
-
-  async close(): Promise<void> {
-    await this.sync.close();
-    await this.drawer.close();
-  }
-
-  keep(...all: string[]): Promise<unknown> {
-    return this.drawer.keep(all.map((words) => ({ content: run(words), origin: {} })));
-  }
-
-  async snippets(): Promise<readonly Snippet[]> {
-    return this.drawer.getMany((await this.drawer.list(1, 10_000)).map(({ summary }) => summary.id));
-  }
-
-  async words(): Promise<string[]> {
-    return (await this.snippets()).map(({ content }) => plainText(content));
-  }
-
-  /** The logs in its folder that are there; its own is the one that grows when it syncs. */
-  logs(): string[] {
-    return readdirSync(this.shared).filter((name) => name.endsWith('.log'));
-  }
-}
 
 const two = async (): Promise<[Device, Device]> => {
   const one = await new Device().open();
   return [one, await new Device(one.shared).open()];
 };
-const reasons = ({ problems }: SyncResult): string[] => problems.map(({ reason }) => reason);
 
 it('brings what one has gathered to the other, with its pictures, and goes on from there', async () => {
   const [one, other] = await two();
@@ -131,7 +79,7 @@ it('writes nothing that can be read, and nothing of a secret', async () => {
 it('takes a secret out of every folder it has told of it', async () => {
   const one = await new Device().open();
   const elsewhere = join(one.root, 'elsewhere');
-  const second = await openFolderSync(one.path, elsewhere, { passphrase, labelBeside: String });
+  const second = await openSyncing(one.path, elsewhere, { passphrase, labelBeside: String });
   await one.keep('larch planks', 'the pass word');
   for (const sync of [one.sync, second]) expect(await sync.sync()).toMatchObject({ sent: 2 });
   await one.drawer.mark((await one.snippets())[1]?.id as string, { secret: true });
@@ -156,12 +104,11 @@ it('takes a secret out of every folder it has told of it', async () => {
 it('says what is wrong with a folder that cannot be used, and changes nothing', async () => {
   const one = await new Device().open();
   await one.close();
-  const open = (shared: string): Promise<FolderSync> =>
-    openFolderSync(one.path, shared, { passphrase, labelBeside: String });
+  const open = (shared: string): Promise<Syncing> => openSyncing(one.path, shared, { passphrase, labelBeside: String });
   await expect(open(one.path)).rejects.toMatchObject({ code: 'write-failed' });
   for (const text of ['', '{"format":1,"lo', '{"format":2,"lock":"{}"}', '{"format":1,"lock":"{}"}']) {
     writeFileSync(join(one.shared, 'drawer-sync.json'), text);
-    await expect(open(one.shared)).rejects.toMatchObject({ reason: 'sync-folder-unreadable' });
+    await expect(open(one.shared)).rejects.toMatchObject({ reason: 'sync-lock-unreadable' });
   }
 });
 
@@ -169,8 +116,8 @@ it('refuses a wrong passphrase, and one that is too short', async () => {
   const [one, other] = await two();
   await one.close();
   await other.close();
-  const open = (shared: string, words: string): Promise<FolderSync> =>
-    openFolderSync(one.path, shared, { passphrase: words, labelBeside: String });
+  const open = (shared: string, words: string): Promise<Syncing> =>
+    openSyncing(one.path, shared, { passphrase: words, labelBeside: String });
   await expect(open(one.shared, 'steel river ferry')).rejects.toMatchObject({ reason: 'passphrase-wrong' });
   await expect(open(join(one.root, 'new'), 'short')).rejects.toMatchObject({ reason: 'passphrase-short' });
 });

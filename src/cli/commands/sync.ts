@@ -1,8 +1,6 @@
-import { watch } from 'node:fs';
-import { resolve } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { DrawerError } from '../../content/index.ts';
-import { type FolderSync, isSyncFolder, openFolderSync, type SyncResult } from '../../node/index.ts';
+import { openSyncing, type Syncing, type SyncResult } from '../../node/index.ts';
 import { askNewPassphrase, type Context } from '../context.ts';
 import { withProgress } from '../gather.ts';
 import { untilStopped } from '../until-stopped.ts';
@@ -16,18 +14,22 @@ export interface SyncCommandOptions {
   readonly json?: boolean;
 }
 
-/** The variable that holds the passphrase of a folder. */
-const passphraseVariable = 'DRAWER_SYNC_PASSPHRASE';
+/** The variables that hold the passphrase, and what a server asks for. */
+const variables = { passphrase: 'DRAWER_SYNC_PASSPHRASE', token: 'DRAWER_SYNC_TOKEN' } as const;
 
-/** How long after a change it is sent, and how often a folder is looked at that tells of no changes, in milliseconds. */
-const [shortly, atLeast] = [300, 5_000];
+/** How long after a change it is sent, and how often it is looked for changes that nobody tells of, in milliseconds. */
+const [shortly, atLeast] = [100, 5_000];
 
-/** `drawer sync FOLDER`: brings the drawer together with those of other devices, over a folder that all of them see. */
-export async function sync(named: string, { name, follow, json }: SyncCommandOptions, context: Context): Promise<void> {
-  const folder = resolve(named);
-  const { words } = context;
-  const opened = await openFolderSync(pathOf(context), folder, {
-    passphrase: await passphraseOf(folder, context),
+/** `drawer sync ADDRESS`: brings the drawer together with those of other devices, over a folder or a server. */
+export async function sync(
+  address: string,
+  { name, follow, json }: SyncCommandOptions,
+  context: Context,
+): Promise<void> {
+  const { environment, words } = context;
+  const opened = await openSyncing(pathOf(context), address, {
+    passphrase: environment[variables.passphrase] ?? ((asked) => askPassphrase(asked, context)),
+    token: environment[variables.token],
     name,
     open: openingOf(context),
     labelBeside: (preview) => words.tell('syncLabel', { preview }),
@@ -35,18 +37,19 @@ export async function sync(named: string, { name, follow, json }: SyncCommandOpt
   try {
     const telling = { json, context, told: new Set<string>() };
     await once(opened, telling);
-    if (follow) await keepInStep(opened, folder, telling);
+    if (follow) await keepInStep(opened, telling);
   } finally {
     await opened.close();
   }
 }
 
-async function passphraseOf(folder: string, { environment, askSecret, words }: Context): Promise<string> {
-  const told = environment[passphraseVariable];
-  if (told !== undefined) return told;
-  if (!askSecret) throw new DrawerError('usage/sync-passphrase-missing', { variable: passphraseVariable });
-  if (await isSyncFolder(folder)) return askSecret(words.tell('passphraseOf', { file: folder }));
-  return askNewPassphrase(askSecret, words);
+/** @throws DrawerError `sync-passphrase-missing` where nobody can be asked */
+async function askPassphrase(
+  { isNew, name }: { readonly isNew: boolean; readonly name: string },
+  { askSecret, words }: Context,
+): Promise<string> {
+  if (!askSecret) throw new DrawerError('usage/sync-passphrase-missing', { variable: variables.passphrase });
+  return isNew ? askNewPassphrase(askSecret, words) : askSecret(words.tell('passphraseOf', { file: name }));
 }
 
 /** What a sync is told by. */
@@ -58,7 +61,7 @@ interface Telling {
 }
 
 /** Syncs once, and says what that did. */
-async function once(opened: FolderSync, { json, context, told }: Telling, isAgain = false): Promise<void> {
+async function once(opened: Syncing, { json, context, told }: Telling, isAgain = false): Promise<void> {
   const { words } = context;
   const result = await withProgress(words.tell('syncing'), context, () => opened.sync());
   const problems = await Promise.all(
@@ -84,9 +87,10 @@ function inWords({ sent, added, changed, removed, beside, devices }: SyncResult,
   ].join(' ');
 }
 
-/** Syncs again after every change, here or in the folder, until somebody stops it. */
-async function keepInStep(opened: FolderSync, folder: string, telling: Telling): Promise<void> {
-  telling.context.remark(telling.context.words.tell('syncFollows'));
+/** Syncs again after every change, here or elsewhere, until somebody stops it. */
+async function keepInStep(opened: Syncing, telling: Telling): Promise<void> {
+  const { context, told } = telling;
+  context.remark(context.words.tell('syncFollows'));
   let isOver = false;
   let isChanged = false;
   let wake = (): void => {};
@@ -94,8 +98,6 @@ async function keepInStep(opened: FolderSync, folder: string, telling: Telling):
     isChanged = true;
     wake();
   };
-  const watcher = watch(folder, changed);
-  watcher.on('error', () => {}); // shares that tell of no changes are looked at again and again
   const unwatch = opened.watch(changed);
   const stopped = untilStopped().then(() => {
     isOver = true;
@@ -114,10 +116,14 @@ async function keepInStep(opened: FolderSync, folder: string, telling: Telling):
       if (isOver) break;
       if (isChanged) await pause(shortly);
       isChanged = false;
-      await once(opened, telling, true);
+      await once(opened, telling, true).catch(async (error: unknown) => {
+        if (!DrawerError.is(error) || error.reason !== 'sync-server-unreachable') throw error;
+        const problem = `${(await context.words.load()).problem(error)}.`;
+        if (!told.has(problem)) context.remark(`${problem} ${context.words.tell('syncRetries')}`);
+        told.add(problem);
+      });
     }
   } finally {
-    watcher.close();
     unwatch();
   }
   await stopped;

@@ -912,19 +912,35 @@ export const details: Details = {
       next: 'Beide Uhren stellen; was es geschickt hat, wird gelesen, sobald die Zeit erreicht ist',
     },
     'sync-passphrase-missing': {
-      what: 'Der Ordner braucht eine Passphrase, und es gibt kein Terminal, um zu fragen',
+      what: 'Die Geräte brauchen eine Passphrase, und es gibt kein Terminal, um zu fragen',
       next: 'Sie in die Variable {variable} setzen',
     },
     'sync-log-changed': {
-      what: 'Diese Datei eines anderen Geräts ist nicht mehr so, wie sie zuletzt gelesen wurde: Jemand hat sie ersetzt oder eine ältere zurückgelegt',
+      what: 'Was dieses Gerät geschickt hat, ist nicht mehr so, wie es zuletzt gelesen wurde: Jemand hat es ersetzt oder einen älteren Stand zurückgelegt',
       next: 'Jenes Gerät noch einmal abgleichen lassen; was schon da ist, bleibt',
     },
-    'sync-folder-unreadable': {
-      what: 'Die Datei, die sagt, wie dieser Ordner verschlossen ist, lässt sich nicht lesen',
-      next: 'Vielleicht ist sie noch unterwegs: später noch einmal. Ist sie beschädigt, einen anderen Ordner beginnen',
+    'sync-lock-unreadable': {
+      what: 'Die Angabe, wie die Zettel hier verschlossen sind, lässt sich nicht lesen',
+      next: 'Vielleicht ist sie noch unterwegs: später noch einmal. Ist sie beschädigt, einen anderen Ordner oder Namen nehmen',
+    },
+    'sync-address-invalid': {
+      what: 'Die Adresse eines Servers ist nats://SERVER/NAME oder tls://SERVER/NAME; der Name besteht aus Buchstaben, Ziffern, - und _',
+      next: 'Verlangt der Server einen Zugangsschlüssel, steht er mit einem @ vor dem Server',
+    },
+    'sync-server-unreachable': {
+      what: 'Der Server ist nicht zu erreichen',
+      next: 'Es ist nichts verloren: noch einmal abgleichen, wenn er erreichbar ist',
+    },
+    'sync-server-refused': {
+      what: 'Der Server lässt dieses Gerät nicht ein, oder nicht zu dieser Mappe',
+      next: 'Wer den Server betreibt, kennt die Adresse und den Zugangsschlüssel',
+    },
+    'sync-server-failed': {
+      what: 'Der Server konnte es nicht: {detail}',
+      next: 'Er braucht JetStream und Platz auf seiner Platte. Es ist nichts verloren: dann noch einmal abgleichen',
     },
     'sync-log-unreadable': {
-      what: 'Diese Datei eines anderen Geräts lässt sich nicht weiterlesen',
+      what: 'Was dieses Gerät geschickt hat, lässt sich nicht weiterlesen',
       next: 'Vielleicht ist sie noch unterwegs; später noch einmal. Bleibt es so, hat jemand sie verändert',
     },
     'sync-picture-missing': {

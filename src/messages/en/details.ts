@@ -927,19 +927,35 @@ export const details = {
       next: 'Set the clocks of both; what it has sent is read once the time has come',
     },
     'sync-passphrase-missing': {
-      what: 'The folder needs a passphrase, and there is no terminal to ask on',
+      what: 'The devices need a passphrase, and there is no terminal to ask on',
       next: 'Put it into the variable {variable}',
     },
     'sync-log-changed': {
-      what: 'This file of another device is not as it was when it was read last: somebody has replaced it or put an older one back',
+      what: 'What this device has sent is not as it was when it was read last: somebody has replaced it or put an older state back',
       next: 'Let that device sync again; what was received stays',
     },
-    'sync-folder-unreadable': {
-      what: 'The file that says how this folder is sealed cannot be read',
-      next: 'It may still be on its way: try later. If it is damaged, begin another folder',
+    'sync-lock-unreadable': {
+      what: 'What says how the snippets here are sealed cannot be read',
+      next: 'It may still be on its way: try later. If it is damaged, begin another folder or name',
+    },
+    'sync-address-invalid': {
+      what: 'The address of a server is nats://SERVER/NAME or tls://SERVER/NAME; the name has letters, digits, - and _',
+      next: 'If the server asks for a token, put it before the server, with an @ behind it',
+    },
+    'sync-server-unreachable': {
+      what: 'The server cannot be reached',
+      next: 'Nothing is lost: sync again once it can',
+    },
+    'sync-server-refused': {
+      what: 'The server does not let this device in, or not to this drawer',
+      next: 'Ask whoever runs the server for the address and the token',
+    },
+    'sync-server-failed': {
+      what: 'The server could not do it: {detail}',
+      next: 'It needs JetStream, and room on its disk. Nothing is lost: sync again then',
     },
     'sync-log-unreadable': {
-      what: 'This file of another device cannot be read on from where it was',
+      what: 'What this device has sent cannot be read on from where it was',
       next: 'It may still be on its way; sync again later. If it stays so, somebody has changed it',
     },
     'sync-picture-missing': {

@@ -1,0 +1,51 @@
+/** One frame of a log: sealed bytes that are written and read as a whole. */
+export interface CarriedFrame {
+  readonly bytes: Uint8Array;
+  /** Where it ends in the log. */
+  readonly end: number;
+}
+
+/** How a frame can be told from every other: its first bytes, in Base64, and its length in bytes. */
+export interface FrameMark {
+  readonly begin: string;
+  readonly length: number;
+}
+
+/** The log of one device; that device alone writes it. */
+export interface CarriedLog {
+  /** What errors call it. */
+  readonly name: string;
+  /** Reads the frames behind an offset, 0 for all. One that is not there wholly ends it: it is still on its way. */
+  read(from: number): AsyncIterable<CarriedFrame>;
+  /** Whether this frame still ends at this offset. */
+  has(mark: FrameMark, end: number): Promise<boolean>;
+  /**
+   * Writes a frame behind an offset, where nothing may be but a frame that was left half written; it is durable afterwards.
+   * @returns where it ends
+   */
+  append(frame: Uint8Array, mark: FrameMark, at: number): Promise<number>;
+  remove(): Promise<void>;
+}
+
+/** What carries sealed bytes between devices, a folder or a server: the logs of all, and their pictures. */
+export interface Carrier {
+  /** What errors call it. */
+  readonly name: string;
+  /** Does work on it; a failure of the disk or the network becomes a `DrawerError`. */
+  guarded<T>(work: () => Promise<T>): Promise<T>;
+  /** How its key is locked; `undefined` if no device has begun it. */
+  findLock(): Promise<string | undefined>;
+  /** Begins it, unless another device has meanwhile. */
+  begin(lock: string): Promise<void>;
+  /** The devices that have a log. */
+  devices(): Promise<readonly string[]>;
+  log(device: string): CarriedLog;
+  findPicture(name: string): Promise<Uint8Array | undefined>;
+  hasPicture(name: string): Promise<boolean>;
+  /** Keeps a picture, unless it is there. */
+  putPicture(name: string, bytes: Uint8Array): Promise<void>;
+  removePicture(name: string): Promise<void>;
+  /** Calls `changed` when a device has written something; returns a function that stops it. */
+  watch(changed: () => void): () => void;
+  close(): Promise<void>;
+}

@@ -1,0 +1,387 @@
+import { EventEmitter, once } from 'node:events';
+import {
+  JetStreamApiCodes,
+  JetStreamApiError,
+  type JetStreamClient,
+  type JetStreamManager,
+  jetstream,
+  jetstreamManager,
+  StorageType,
+  type StoredMsg,
+} from '@nats-io/jetstream';
+import { connect, errors, headers, type MsgHdrs, type NatsConnection } from '@nats-io/transport-node';
+import { DrawerError } from '../content/index.ts';
+import type { CarriedFrame, CarriedLog, Carrier, FrameMark } from './sync-carrier.ts';
+
+/** Headers of the messages of a frame: its mark, which of its pieces this is, and how many there are. */
+const header = { mark: 'Drawer-Frame', piece: 'Drawer-Piece', pieces: 'Drawer-Pieces' } as const;
+/** How long the server may take for a request, in milliseconds: three servers need some seconds to choose another leader. */
+const patience = 15_000;
+/** Bytes of a message beside a piece. */
+const around = 4_096;
+/** How many servers keep a copy, where there are several. */
+const copies = 3;
+
+/** What an address says. */
+interface Address {
+  /** As it may be shown. */
+  readonly shown: string;
+  readonly server: string;
+  readonly name: string;
+  readonly user: string | undefined;
+  readonly secret: string | undefined;
+}
+
+/** A drawer on a NATS server with JetStream: one stream, with a subject for the log of each device and for each picture. */
+export class NatsCarrier implements Carrier {
+  readonly name: string;
+  readonly #link: Link;
+  readonly #store: NatsStore;
+  readonly #subject: string;
+
+  private constructor(shown: string, link: Link, store: NatsStore, subject: string) {
+    this.name = shown;
+    this.#link = link;
+    this.#store = store;
+    this.#subject = subject;
+  }
+
+  /**
+   * @param token - what lets this device in, if the address does not hold it
+   * @throws DrawerError `usage/sync-address-invalid`; `storage/sync-server-unreachable`, `sync-server-failed`;
+   * `refused/sync-server-refused`
+   */
+  static async open(address: string, token?: string): Promise<NatsCarrier> {
+    const { shown, server, name, user, secret = token } = parseAddress(address);
+    const credentials = secret === undefined ? {} : user === undefined ? { token: secret } : { user, pass: secret };
+    return guardedBy(shown, async () => {
+      const connection = await connect({
+        servers: server,
+        name: 'drawer',
+        inboxPrefix: `_INBOX.${name}`,
+        maxReconnectAttempts: -1,
+        reconnectTimeWait: 500,
+        timeout: patience,
+        ...credentials,
+      });
+      try {
+        const link = new Link(connection);
+        const subject = `drawer.${name}`;
+        return new NatsCarrier(shown, link, await NatsStore.open(link, `drawer-${name}`, subject), subject);
+      } catch (error) {
+        await connection.close();
+        throw error;
+      }
+    });
+  }
+
+  guarded<T>(work: () => Promise<T>): Promise<T> {
+    return guardedBy(this.name, work);
+  }
+
+  async findLock(): Promise<string | undefined> {
+    return (await this.#store.last(`${this.#subject}.lock`))?.string();
+  }
+
+  async begin(lock: string): Promise<void> {
+    try {
+      await this.#store.publish(`${this.#subject}.lock`, Buffer.from(lock), undefined, 0);
+    } catch (error) {
+      if (!isOutOfOrder(error)) throw error; // another device has begun it
+    }
+  }
+
+  async devices(): Promise<readonly string[]> {
+    const before = `${this.#subject}.log.`;
+    return (await this.#store.subjects(`${before}*`)).map((subject) => subject.slice(before.length)).sort();
+  }
+
+  log(device: string): CarriedLog {
+    return new NatsLog(this.#store, `${this.#subject}.log.${device}`, `${this.name}/${device}`);
+  }
+
+  async findPicture(name: string): Promise<Uint8Array | undefined> {
+    for await (const { bytes } of this.#store.frames(this.#pictureSubject(name), 0)) return bytes;
+    return undefined;
+  }
+
+  async hasPicture(name: string): Promise<boolean> {
+    const { header: headersOf } = (await this.#store.last(this.#pictureSubject(name))) ?? {};
+    return headersOf !== undefined && isLastPiece(headersOf);
+  }
+
+  async putPicture(name: string, bytes: Uint8Array): Promise<void> {
+    await this.#store.putFrame(
+      this.#pictureSubject(name),
+      bytes,
+      Buffer.from(bytes.subarray(0, 28)).toString('base64'),
+    );
+  }
+
+  removePicture(name: string): Promise<void> {
+    return this.#store.erase(this.#pictureSubject(name));
+  }
+
+  #pictureSubject(name: string): string {
+    return `${this.#subject}.picture.${name}`;
+  }
+
+  watch(changed: () => void): () => void {
+    const logs = this.#link.connection.subscribe(`${this.#subject}.log.*`, { callback: () => changed() });
+    // What was written while the server was away has not been told of.
+    const unlisten = this.#link.onBack(changed);
+    return () => {
+      logs.unsubscribe();
+      unlisten();
+    };
+  }
+
+  close(): Promise<void> {
+    return this.#link.connection.close();
+  }
+}
+
+/** @throws DrawerError `usage/sync-address-invalid` */
+function parseAddress(address: string): Address {
+  const url = URL.canParse(address) ? new URL(address) : undefined;
+  const [, name = ''] = /^\/([a-z\d][a-z\d_-]{0,63})$/i.exec(url?.pathname ?? '') ?? [];
+  if (!url?.hostname || name === '' || !['nats:', 'tls:'].includes(url.protocol))
+    throw new DrawerError('usage/sync-address-invalid', {}, { where: address.replace(/\/\/[^/]*@/, '//') });
+  const server = `${url.protocol}//${url.host}`;
+  const [first, second] = [url.username, url.password].map((part) =>
+    part === '' ? undefined : decodeURIComponent(part),
+  );
+  const [user, secret] = second === undefined ? [undefined, first] : [first, second];
+  return { shown: `${server}/${name}`, server, name, user, secret };
+}
+
+async function guardedBy<T>(where: string, work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (cause) {
+    throw problemOf(cause, where);
+  }
+}
+
+/** What a failure of the server is called; other errors stay as they are. */
+function problemOf(cause: unknown, where: string): unknown {
+  if (!(cause instanceof Error) || DrawerError.is(cause)) return cause;
+  const all = [cause, cause.cause];
+  const isOneOf = (...kinds: readonly (new (...args: never[]) => Error)[]): boolean =>
+    all.some((error) => kinds.some((kind) => error instanceof kind));
+  const { AuthorizationError, PermissionViolationError, UserAuthenticationExpiredError } = errors;
+  if (isOneOf(AuthorizationError, PermissionViolationError, UserAuthenticationExpiredError))
+    return new DrawerError('refused/sync-server-refused', {}, { where, cause });
+  const { ClosedConnectionError, ConnectionError, NoRespondersError, TimeoutError } = errors;
+  if (isOneOf(ClosedConnectionError, ConnectionError, TimeoutError))
+    return new DrawerError('storage/sync-server-unreachable', {}, { where, cause });
+  if (isOneOf(NoRespondersError, JetStreamApiError) || /^JetStream/.test(cause.name))
+    return new DrawerError('storage/sync-server-failed', { detail: cause.message }, { where, cause });
+  return cause;
+}
+
+const isApiError = (error: unknown, code: JetStreamApiCodes): boolean =>
+  error instanceof JetStreamApiError && error.code === code;
+
+const isOutOfOrder = (error: unknown): boolean => isApiError(error, JetStreamApiCodes.StreamWrongLastSequence);
+
+const isLastPiece = (of: MsgHdrs): boolean => of.get(header.piece) === of.get(header.pieces);
+
+/** A connection. What is asked waits until it is there, and fails at once when it is lost. */
+class Link {
+  readonly connection: NatsConnection;
+  readonly #events = new EventEmitter<{ lost: []; back: [] }>().setMaxListeners(0);
+  #isLost = false;
+
+  constructor(connection: NatsConnection) {
+    this.connection = connection;
+    void this.#listen();
+  }
+
+  async #listen(): Promise<void> {
+    for await (const { type } of this.connection.status()) {
+      if (type !== 'disconnect' && type !== 'reconnect') continue;
+      this.#isLost = type === 'disconnect';
+      this.#events.emit(this.#isLost ? 'lost' : 'back');
+    }
+  }
+
+  /** Calls `back` whenever the connection is there again; returns a function that stops it. */
+  onBack(back: () => void): () => void {
+    this.#events.on('back', back);
+    return () => this.#events.off('back', back);
+  }
+
+  /** @throws TimeoutError; ConnectionError if the connection is lost before the answer comes */
+  async asked<T>(request: () => Promise<T>): Promise<T> {
+    if (this.#isLost)
+      await once(this.#events, 'back', { signal: AbortSignal.timeout(patience) }).catch(() => {
+        throw new errors.TimeoutError();
+      });
+    const isOver = new AbortController();
+    const lost = once(this.#events, 'lost', { signal: isOver.signal }).then(() => {
+      throw new errors.ConnectionError('lost');
+    });
+    try {
+      return await Promise.race([request(), lost]);
+    } finally {
+      isOver.abort();
+    }
+  }
+}
+
+/** What is asked for of a stream: a message, the next one of a subject from there on, or its last one. */
+type Query = { readonly seq: number; readonly next_by_subj?: string } | { readonly last_by_subj: string };
+
+/** The messages of a stream, by subject. A frame that is larger than a message may be is several of them. */
+class NatsStore {
+  readonly #link: Link;
+  readonly #client: JetStreamClient;
+  readonly #manager: JetStreamManager;
+  readonly #stream: string;
+  /** The most bytes of a piece. */
+  readonly #most: number;
+
+  private constructor(link: Link, manager: JetStreamManager, stream: string) {
+    const { connection } = link;
+    this.#link = link;
+    this.#client = jetstream(connection, { timeout: patience });
+    this.#manager = manager;
+    this.#stream = stream;
+    this.#most = (connection.info?.max_payload ?? 2 ** 20) - around;
+  }
+
+  /** Opens a stream, or makes it. */
+  static async open(link: Link, stream: string, subject: string): Promise<NatsStore> {
+    const { connection } = link;
+    const manager = await jetstreamManager(connection, { timeout: patience, checkAPI: false });
+    const replicas = connection.info?.cluster ? copies : 1;
+    const wanted = { name: stream, subjects: [`${subject}.>`], storage: StorageType.File, num_replicas: replicas };
+    const open = async (): Promise<unknown> =>
+      manager.streams.info(stream).catch((error: unknown) => {
+        if (!isApiError(error, JetStreamApiCodes.StreamNotFound)) throw error;
+        return manager.streams.add(wanted);
+      });
+    await link.asked(open);
+    return new NatsStore(link, manager, stream);
+  }
+
+  /** The last message of a subject. */
+  last(subject: string): Promise<StoredMsg | undefined> {
+    return this.#found({ last_by_subj: subject });
+  }
+
+  at(sequence: number): Promise<StoredMsg | undefined> {
+    return this.#found({ seq: sequence });
+  }
+
+  async #found(query: Query): Promise<StoredMsg | undefined> {
+    return (await this.#link.asked(() => this.#manager.streams.getMessage(this.#stream, query))) ?? undefined;
+  }
+
+  async subjects(filter: string): Promise<readonly string[]> {
+    const asked = () => this.#manager.streams.info(this.#stream, { subjects_filter: filter });
+    const { state } = await this.#link.asked(asked);
+    return Object.keys(state.subjects ?? {});
+  }
+
+  /** @param after - the last message of the subject has to be this one; otherwise nothing is kept. @returns its number */
+  async publish(subject: string, bytes: Uint8Array, of: MsgHdrs | undefined, after?: number): Promise<number> {
+    const options = {
+      ...(of && { headers: of }),
+      ...(after !== undefined && { expect: { lastSubjectSequence: after } }),
+    };
+    const { seq } = await this.#link.asked(() => this.#client.publish(subject, bytes, options));
+    return seq;
+  }
+
+  /** Keeps a frame, in pieces if it is large. @returns the number of its last message */
+  async putFrame(subject: string, frame: Uint8Array, mark: string, after?: number): Promise<number> {
+    const pieces = Math.ceil(frame.length / this.#most);
+    let last = after;
+    for (let piece = 1; piece <= pieces; piece++) {
+      const of = headers();
+      of.set(header.mark, mark);
+      of.set(header.piece, String(piece));
+      of.set(header.pieces, String(pieces));
+      const number = await this.publish(
+        subject,
+        frame.subarray((piece - 1) * this.#most, piece * this.#most),
+        of,
+        last,
+      );
+      if (after !== undefined) last = number;
+      if (piece === pieces) return number;
+    }
+    throw new Error('a frame without bytes');
+  }
+
+  /** The whole frames of a subject behind a message. */
+  async *frames(subject: string, after: number): AsyncGenerator<CarriedFrame> {
+    const open = new Map<string, Uint8Array[]>();
+    for await (const { data, seq, header: of } of this.#messages(subject, after)) {
+      const mark = of.get(header.mark);
+      const pieces = [...(open.get(mark) ?? []), data];
+      open.set(mark, pieces);
+      if (!isLastPiece(of)) continue;
+      open.delete(mark);
+      if (pieces.length === Number(of.get(header.pieces))) yield { bytes: Buffer.concat(pieces), end: seq };
+    }
+  }
+
+  async *#messages(subject: string, after: number): AsyncGenerator<StoredMsg> {
+    for (let at = after + 1; ; ) {
+      const message = await this.#found({ seq: at, next_by_subj: subject });
+      if (!message) return;
+      yield message;
+      at = message.seq + 1;
+    }
+  }
+
+  /** Removes the messages of a subject; their bytes are overwritten. */
+  async erase(subject: string): Promise<void> {
+    for await (const { seq } of this.#messages(subject, 0))
+      await this.#link.asked(() => this.#manager.streams.deleteMessage(this.#stream, seq, true));
+  }
+
+  /** The last message of a subject behind another where there is no whole frame; `undefined` if there is one. */
+  async lastOfHalf(subject: string, after: number): Promise<number | undefined> {
+    for await (const _ of this.frames(subject, after)) return undefined;
+    return (await this.last(subject))?.seq;
+  }
+}
+
+class NatsLog implements CarriedLog {
+  readonly name: string;
+  readonly #store: NatsStore;
+  readonly #subject: string;
+
+  constructor(store: NatsStore, subject: string, name: string) {
+    this.#store = store;
+    this.#subject = subject;
+    this.name = name;
+  }
+
+  read(from: number): AsyncIterable<CarriedFrame> {
+    return this.#store.frames(this.#subject, from);
+  }
+
+  async has({ begin }: FrameMark, end: number): Promise<boolean> {
+    const message = await this.#store.at(end);
+    return message?.subject === this.#subject && message.header.get(header.mark) === begin;
+  }
+
+  async append(frame: Uint8Array, { begin }: FrameMark, at: number): Promise<number> {
+    try {
+      return await this.#store.putFrame(this.#subject, frame, begin, at);
+    } catch (error) {
+      const last = isOutOfOrder(error) ? await this.#store.lastOfHalf(this.#subject, at) : undefined;
+      if (last === undefined) throw error;
+      return this.#store.putFrame(this.#subject, frame, begin, last);
+    }
+  }
+
+  remove(): Promise<void> {
+    return this.#store.erase(this.#subject);
+  }
+}

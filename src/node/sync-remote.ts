@@ -1,0 +1,181 @@
+import { promisify } from 'node:util';
+import { constants, deflateRaw, inflateRaw } from 'node:zlib';
+import * as v from 'valibot';
+import { DrawerError, parseWith } from '../content/index.ts';
+import { checkPassphrase, hashOf } from '../drawer/index.ts';
+import { type Encryption, newLock, openLock, parseLock } from '../storage/sqlite/index.ts';
+import type { CarriedLog, Carrier, FrameMark } from './sync-carrier.ts';
+
+/** Where a log was read or written up to. */
+export interface LogPosition {
+  /** The end of the last frame, as its carrier counts. */
+  readonly end: number;
+  /** The number of frames up to there. */
+  readonly frames: number;
+  /** The last frame. */
+  readonly last: FrameMark;
+}
+
+export const positionSchema: v.GenericSchema<unknown, LogPosition> = v.strictObject({
+  end: v.number(),
+  frames: v.number(),
+  last: v.strictObject({ begin: v.string(), length: v.number() }),
+});
+
+export const logStart: LogPosition = { end: 0, frames: 0, last: { begin: '', length: 0 } };
+
+/** What a device tells the others at once, and where that ends in its log. */
+export interface Frame {
+  /** How people call the device. */
+  readonly name: string;
+  readonly records: readonly unknown[];
+  readonly end: LogPosition;
+}
+
+const lockSchema = v.strictObject({ format: v.literal(1), lock: v.string() });
+const contentSchema = v.strictObject({
+  name: v.pipe(v.string(), v.maxLength(100)),
+  records: v.array(v.unknown()),
+});
+
+/** The nonce and tag at the beginning of what is sealed; no other has them. */
+const markBytes = 28;
+/** More than any frame of ours, unpacked. */
+const mostBytes = 2 ** 30;
+
+/**
+ * A passphrase, or a function that asks for it.
+ * `isNew`: nothing was put there yet, so that one is chosen; `name`: what people know the folder or server by
+ */
+export type SyncPassphrase = string | ((asked: { readonly isNew: boolean; readonly name: string }) => Promise<string>);
+
+/** Logs and pictures of several devices, sealed under one key (AES-256-GCM), whatever carries them. */
+export class SyncRemote {
+  /** Different for every one. */
+  readonly id: string;
+  readonly carrier: Carrier;
+  readonly #sealing: Encryption;
+
+  private constructor(carrier: Carrier, id: string, sealing: Encryption) {
+    this.carrier = carrier;
+    this.id = id;
+    this.#sealing = sealing;
+  }
+
+  /**
+   * Opens what a carrier has, or begins it.
+   * @throws DrawerError `locked/passphrase-wrong`; `usage/passphrase-short`; `damaged/sync-lock-unreadable`; those of the carrier
+   */
+  static open(carrier: Carrier, passphrase: SyncPassphrase): Promise<SyncRemote> {
+    return carrier.guarded(async () => {
+      const isNew = (await carrier.findLock()) === undefined;
+      const words = typeof passphrase === 'string' ? passphrase : await passphrase({ isNew, name: carrier.name });
+      if (isNew) {
+        checkPassphrase(words);
+        await carrier.begin(JSON.stringify({ format: 1, lock: JSON.stringify(newLock(words).lock) }));
+      }
+      const lock = parseLockOf(carrier, await carrier.findLock());
+      return new SyncRemote(carrier, lock.salt, openLock(lock, words).sealing);
+    });
+  }
+
+  log(device: string): RemoteLog {
+    return new RemoteLog(this.carrier.log(device), device, this.#sealing);
+  }
+
+  /** The bytes of a picture. @throws DrawerError `sync-picture-missing`; `picture-bytes-wrong` */
+  async readPicture(hash: string): Promise<Uint8Array> {
+    const where = this.carrier.name;
+    const sealed = await this.carrier.findPicture(this.#pictureName(hash));
+    if (!sealed) throw new DrawerError('storage/sync-picture-missing', {}, { where });
+    const bytes = this.#sealing.open(sealed, `picture\n${hash}`);
+    if (hashOf(bytes) !== hash) throw new DrawerError('invalid/picture-bytes-wrong', { hash }, { where });
+    return bytes;
+  }
+
+  /** Keeps a picture, unless it is there. @param bytes - asked for where it is not */
+  async writePicture(hash: string, bytes: () => Promise<Uint8Array | undefined>): Promise<void> {
+    const name = this.#pictureName(hash);
+    const picture = (await this.carrier.hasPicture(name)) ? undefined : await bytes();
+    if (picture) await this.carrier.putPicture(name, this.#sealing.seal(picture, `picture\n${hash}`));
+  }
+
+  removePicture(hash: string): Promise<void> {
+    return this.carrier.removePicture(this.#pictureName(hash));
+  }
+
+  /** A keyed hash, which says nothing of the picture. */
+  #pictureName(hash: string): string {
+    return Buffer.from(this.#sealing.digest(hash), 'base64').toString('base64url');
+  }
+}
+
+function parseLockOf({ name }: Carrier, text = ''): ReturnType<typeof parseLock> {
+  try {
+    return parseLock(parseWith(lockSchema, JSON.parse(text), 'lock').lock);
+  } catch (cause) {
+    throw new DrawerError('damaged/sync-lock-unreadable', {}, { where: name, cause });
+  }
+}
+
+/**
+ * The log of one device. Each frame is JSON, deflated (RFC 1951) and sealed, and bound to the device, its number and the frame before
+ * it, so that none can be moved, left out, replaced or taken back.
+ */
+export class RemoteLog {
+  readonly #log: CarriedLog;
+  readonly #device: string;
+  readonly #sealing: Encryption;
+
+  constructor(log: CarriedLog, device: string, sealing: Encryption) {
+    this.#log = log;
+    this.#device = device;
+    this.#sealing = sealing;
+  }
+
+  /**
+   * Reads the frames behind a position.
+   * @throws DrawerError `sync-log-changed` if what was read before is no longer there; `sync-log-unreadable`
+   */
+  async *read(from: LogPosition): AsyncGenerator<Frame> {
+    if (from.frames > 0 && !(await this.#log.has(from.last, from.end)))
+      throw new DrawerError('damaged/sync-log-changed', {}, { where: this.#log.name });
+    let at = from;
+    for await (const { bytes, end } of this.#log.read(from.end)) {
+      const content = await this.#opened(bytes, at);
+      at = { end, frames: at.frames + 1, last: markOf(bytes) };
+      yield { ...content, end: at };
+    }
+  }
+
+  async #opened(sealed: Uint8Array, at: LogPosition): Promise<Omit<Frame, 'end'>> {
+    try {
+      const bytes = this.#sealing.open(sealed, this.#place(at));
+      const json = await promisify(inflateRaw)(bytes, { maxOutputLength: mostBytes });
+      return parseWith(contentSchema, JSON.parse(json.toString()), 'log');
+    } catch (cause) {
+      throw new DrawerError('damaged/sync-log-unreadable', {}, { where: this.#log.name, cause });
+    }
+  }
+
+  /** Writes a frame behind the last one; it is durable afterwards. @returns where it ends */
+  async append(content: Omit<Frame, 'end'>, at: LogPosition): Promise<LogPosition> {
+    const bytes = await promisify(deflateRaw)(JSON.stringify(content), { level: constants.Z_BEST_SPEED });
+    const sealed = this.#sealing.seal(bytes, this.#place(at));
+    const last = markOf(sealed);
+    return { end: await this.#log.append(sealed, last, at.end), frames: at.frames + 1, last };
+  }
+
+  remove(): Promise<void> {
+    return this.#log.remove();
+  }
+
+  #place({ frames, last: { begin, length } }: LogPosition): string {
+    return `log\n${this.#device}\n${frames}\n${frames === 0 ? '' : `${begin} ${length}`}`;
+  }
+}
+
+const markOf = (sealed: Uint8Array): FrameMark => ({
+  begin: Buffer.from(sealed.subarray(0, markBytes)).toString('base64'),
+  length: sealed.length,
+});

@@ -1,0 +1,57 @@
+import { mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { type Drawer, plainText, run, type Snippet } from 'drawer';
+import { openDrawer, openSyncing, type Syncing, type SyncResult } from 'drawer/node';
+
+const folder = mkdtempSync(join(tmpdir(), 'drawer-sync-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+let made = 0;
+
+export const passphrase = 'wooden river ferry';
+export const reasons = ({ problems }: SyncResult): string[] => problems.map(({ reason }) => reason);
+
+/** A device with a drawer, and what it meets others by: a folder as this device sees it, or a server. */
+export class SyncingDevice {
+  readonly root = join(folder, `device-${++made}`);
+  readonly shared: string;
+  readonly path = join(this.root, 'own.drawer');
+  drawer!: Drawer;
+  sync!: Syncing;
+
+  constructor(shared?: string) {
+    mkdirSync(this.root);
+    this.shared = shared ?? join(this.root, 'shared');
+  }
+
+  async open(): Promise<this> {
+    this.sync = await openSyncing(this.path, this.shared, {
+      passphrase,
+      labelBeside: (preview) => `${preview} (elsewhere)`,
+    });
+    this.drawer = await openDrawer(this.path);
+    return this;
+  }
+
+  async close(): Promise<void> {
+    await this.sync.close();
+    await this.drawer.close();
+  }
+
+  keep(...all: string[]): Promise<unknown> {
+    return this.drawer.keep(all.map((words) => ({ content: run(words), origin: {} })));
+  }
+
+  async snippets(): Promise<readonly Snippet[]> {
+    return this.drawer.getMany((await this.drawer.list(1, 10_000)).map(({ summary }) => summary.id));
+  }
+
+  async words(): Promise<string[]> {
+    return (await this.snippets()).map(({ content }) => plainText(content));
+  }
+
+  /** The logs in its folder; its own is the one that grows when it syncs. */
+  logs(): string[] {
+    return readdirSync(this.shared).filter((name) => name.endsWith('.log'));
+  }
+}
