@@ -1,3 +1,6 @@
+/** The name of a device in what is carried. */
+export const deviceName = /^[0-9a-z]{12}$/;
+
 /** One frame of a log: sealed bytes that are written and read as a whole. */
 export interface CarriedFrame {
   readonly bytes: Uint8Array;

@@ -2,11 +2,11 @@ import { watch } from 'node:fs';
 import { type FileHandle, mkdir, open, readdir, readFile, rm } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { codeOf, exists, writeNewFile, writeProblem } from './files.ts';
-import type { CarriedFrame, CarriedLog, Carrier, FrameMark } from './sync-carrier.ts';
+import { type CarriedFrame, type CarriedLog, type Carrier, deviceName, type FrameMark } from './sync-carrier.ts';
 
 /** The file of a folder that says how it is sealed. */
 const lockFile = 'drawer-sync.json';
-const logName = /^([0-9a-z]{12})\.log$/;
+const logEnding = '.log';
 
 /** A folder that several devices see: a share, a stick, or one that a program carries from device to device. */
 export class FolderCarrier implements Carrier {
@@ -32,9 +32,8 @@ export class FolderCarrier implements Carrier {
     }
   }
 
-  async findLock(): Promise<string | undefined> {
-    const lock = await existing(readFile(join(this.name, lockFile), 'utf8'));
-    return lock;
+  findLock(): Promise<string | undefined> {
+    return existing(readFile(join(this.name, lockFile), 'utf8'));
   }
 
   begin(lock: string): Promise<void> {
@@ -42,11 +41,15 @@ export class FolderCarrier implements Carrier {
   }
 
   async devices(): Promise<readonly string[]> {
-    return (await readdir(this.name)).flatMap((name) => logName.exec(name)?.[1] ?? []).sort();
+    const logs = (await readdir(this.name)).filter((name) => name.endsWith(logEnding));
+    return logs
+      .map((name) => name.slice(0, -logEnding.length))
+      .filter((name) => deviceName.test(name))
+      .sort();
   }
 
   log(device: string): CarriedLog {
-    return new FolderLog(join(this.name, `${device}.log`));
+    return new FolderLog(join(this.name, `${device}${logEnding}`));
   }
 
   findPicture(name: string): Promise<Uint8Array | undefined> {

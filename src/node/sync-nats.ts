@@ -11,12 +11,15 @@ import {
 } from '@nats-io/jetstream';
 import { connect, errors, headers, type MsgHdrs, type NatsConnection } from '@nats-io/transport-node';
 import { DrawerError } from '../content/index.ts';
-import type { CarriedFrame, CarriedLog, Carrier, FrameMark } from './sync-carrier.ts';
+import { codeOf } from './files.ts';
+import { type CarriedFrame, type CarriedLog, type Carrier, deviceName, type FrameMark } from './sync-carrier.ts';
 
 /** Headers of the messages of a frame: its mark, which of its pieces this is, and how many there are. */
 const header = { mark: 'Drawer-Frame', piece: 'Drawer-Piece', pieces: 'Drawer-Pieces' } as const;
 /** How long the server may take for a request, in milliseconds: three servers need some seconds to choose another leader. */
 const patience = 15_000;
+/** How long a lost connection is waited for, in milliseconds. */
+const backWithin = 5_000;
 /** Bytes of a message beside a piece. */
 const around = 4_096;
 /** How many servers keep a copy, where there are several. */
@@ -62,6 +65,7 @@ export class NatsCarrier implements Carrier {
         maxReconnectAttempts: -1,
         reconnectTimeWait: 500,
         timeout: patience,
+        ...(server.startsWith('tls:') && { tls: {} }),
         ...credentials,
       });
       try {
@@ -93,7 +97,8 @@ export class NatsCarrier implements Carrier {
 
   async devices(): Promise<readonly string[]> {
     const before = `${this.#subject}.log.`;
-    return (await this.#store.subjects(`${before}*`)).map((subject) => subject.slice(before.length)).sort();
+    const names = (await this.#store.subjects(`${before}*`)).map((subject) => subject.slice(before.length));
+    return names.filter((name) => deviceName.test(name)).sort();
   }
 
   log(device: string): CarriedLog {
@@ -165,18 +170,20 @@ async function guardedBy<T>(where: string, work: () => Promise<T>): Promise<T> {
 
 /** What a failure of the server is called; other errors stay as they are. */
 function problemOf(cause: unknown, where: string): unknown {
-  if (!(cause instanceof Error) || DrawerError.is(cause)) return cause;
-  const all = [cause, cause.cause];
+  if (typeof cause !== 'object' || cause === null || DrawerError.is(cause)) return cause;
+  const { name, message, cause: under } = cause as Partial<Error>;
+  const all = [cause, under];
   const isOneOf = (...kinds: readonly (new (...args: never[]) => Error)[]): boolean =>
     all.some((error) => kinds.some((kind) => error instanceof kind));
   const { AuthorizationError, PermissionViolationError, UserAuthenticationExpiredError } = errors;
   if (isOneOf(AuthorizationError, PermissionViolationError, UserAuthenticationExpiredError))
     return new DrawerError('refused/sync-server-refused', {}, { where, cause });
   const { ClosedConnectionError, ConnectionError, NoRespondersError, TimeoutError } = errors;
-  if (isOneOf(ClosedConnectionError, ConnectionError, TimeoutError))
+  if (isOneOf(ClosedConnectionError, ConnectionError, TimeoutError) || 'syscall' in cause)
     return new DrawerError('storage/sync-server-unreachable', {}, { where, cause });
-  if (isOneOf(NoRespondersError, JetStreamApiError) || /^JetStream/.test(cause.name))
-    return new DrawerError('storage/sync-server-failed', { detail: cause.message }, { where, cause });
+  const isTls = /CERT|TLS|SSL/.test(codeOf(cause));
+  if (isOneOf(NoRespondersError, JetStreamApiError) || /^JetStream/.test(name ?? '') || isTls)
+    return new DrawerError('storage/sync-server-failed', { detail: message ?? '' }, { where, cause });
   return cause;
 }
 
@@ -215,7 +222,7 @@ class Link {
   /** @throws TimeoutError; ConnectionError if the connection is lost before the answer comes */
   async asked<T>(request: () => Promise<T>): Promise<T> {
     if (this.#isLost)
-      await once(this.#events, 'back', { signal: AbortSignal.timeout(patience) }).catch(() => {
+      await once(this.#events, 'back', { signal: AbortSignal.timeout(backWithin) }).catch(() => {
         throw new errors.TimeoutError();
       });
     const isOver = new AbortController();
@@ -228,6 +235,19 @@ class Link {
       isOver.abort();
     }
   }
+}
+
+/** Looks for a stream. Several servers that have just been started answer nothing before they have chosen a leader. */
+async function hasStream(link: Link, stream: string): Promise<boolean> {
+  const manager = await jetstreamManager(link.connection, { timeout: 1_000, checkAPI: false });
+  for (const until = Date.now() + patience; ; )
+    try {
+      await link.asked(() => manager.streams.info(stream));
+      return true;
+    } catch (error) {
+      if (isApiError(error, JetStreamApiCodes.StreamNotFound)) return false;
+      if (!(error instanceof errors.TimeoutError) || Date.now() > until) throw error;
+    }
 }
 
 /** What is asked for of a stream: a message, the next one of a subject from there on, or its last one. */
@@ -255,14 +275,13 @@ class NatsStore {
   static async open(link: Link, stream: string, subject: string): Promise<NatsStore> {
     const { connection } = link;
     const manager = await jetstreamManager(connection, { timeout: patience, checkAPI: false });
-    const replicas = connection.info?.cluster ? copies : 1;
-    const wanted = { name: stream, subjects: [`${subject}.>`], storage: StorageType.File, num_replicas: replicas };
-    const open = async (): Promise<unknown> =>
-      manager.streams.info(stream).catch((error: unknown) => {
-        if (!isApiError(error, JetStreamApiCodes.StreamNotFound)) throw error;
-        return manager.streams.add(wanted);
-      });
-    await link.asked(open);
+    const wanted = {
+      name: stream,
+      subjects: [`${subject}.>`],
+      storage: StorageType.File,
+      num_replicas: connection.info?.cluster ? copies : 1,
+    };
+    if (!(await hasStream(link, stream))) await link.asked(() => manager.streams.add(wanted));
     return new NatsStore(link, manager, stream);
   }
 

@@ -169,6 +169,8 @@ it('says why a server cannot be used, and changes nothing', async () => {
     reason: 'passphrase-wrong',
   });
   await expect(open(servers.address('new'), 'short')).rejects.toMatchObject({ reason: 'passphrase-short' });
+  await expect(open('nats://no-such-host.invalid/ferry')).rejects.toMatchObject({ reason: 'sync-server-unreachable' });
+  await expect(open(servers.address('said').replace('nats:', 'tls:'))).rejects.toMatchObject({ code: 'storage' });
   await servers.kill();
   await expect(open(servers.address('said'))).rejects.toMatchObject({ reason: 'sync-server-unreachable' });
   await servers.restart();

@@ -19,6 +19,8 @@ const variables = { passphrase: 'DRAWER_SYNC_PASSPHRASE', token: 'DRAWER_SYNC_TO
 
 /** How long after a change it is sent, and how often it is looked for changes that nobody tells of, in milliseconds. */
 const [shortly, atLeast] = [100, 5_000];
+/** How long a sync may take that is under way when it is stopped, in milliseconds. */
+const grace = 1_000;
 
 /** `drawer sync ADDRESS`: brings the drawer together with those of other devices, over a folder or a server. */
 export async function sync(
@@ -27,20 +29,42 @@ export async function sync(
   context: Context,
 ): Promise<void> {
   const { environment, words } = context;
-  const opened = await openSyncing(pathOf(context), address, {
-    passphrase: environment[variables.passphrase] ?? ((asked) => askPassphrase(asked, context)),
-    token: environment[variables.token],
-    name,
-    open: openingOf(context),
-    labelBeside: (preview) => words.tell('syncLabel', { preview }),
-  });
+  const open = (): Promise<Syncing> =>
+    openSyncing(pathOf(context), address, {
+      passphrase: environment[variables.passphrase] ?? ((asked) => askPassphrase(asked, context)),
+      token: environment[variables.token],
+      name,
+      open: openingOf(context),
+      labelBeside: (preview) => words.tell('syncLabel', { preview }),
+    });
+  const telling = { json, context, told: new Set<string>() };
+  const opened = follow ? await whenReached(open, telling) : await open();
   try {
-    const telling = { json, context, told: new Set<string>() };
     await once(opened, telling);
     if (follow) await keepInStep(opened, telling);
   } finally {
     await opened.close();
   }
+}
+
+/** Tries until the server can be reached. */
+async function whenReached<T>(attempt: () => Promise<T>, telling: Telling): Promise<T> {
+  for (;;) {
+    const reached = await attempt().then(
+      (result) => ({ result }),
+      (error: unknown) => tellUnreached(error, telling),
+    );
+    if (reached) return reached.result;
+    await pause(atLeast);
+  }
+}
+
+/** Says once that the server cannot be reached. @throws every other error */
+async function tellUnreached(error: unknown, { context, told }: Telling): Promise<void> {
+  if (!DrawerError.is(error) || error.reason !== 'sync-server-unreachable') throw error;
+  const problem = `${(await context.words.load()).problem(error)}.`;
+  if (!told.has(problem)) context.remark(`${problem} ${context.words.tell('syncRetries')}`);
+  told.add(problem);
 }
 
 /** @throws DrawerError `sync-passphrase-missing` where nobody can be asked */
@@ -89,7 +113,7 @@ function inWords({ sent, added, changed, removed, beside, devices }: SyncResult,
 
 /** Syncs again after every change, here or elsewhere, until somebody stops it. */
 async function keepInStep(opened: Syncing, telling: Telling): Promise<void> {
-  const { context, told } = telling;
+  const { context } = telling;
   context.remark(context.words.tell('syncFollows'));
   let isOver = false;
   let isChanged = false;
@@ -116,12 +140,11 @@ async function keepInStep(opened: Syncing, telling: Telling): Promise<void> {
       if (isOver) break;
       if (isChanged) await pause(shortly);
       isChanged = false;
-      await once(opened, telling, true).catch(async (error: unknown) => {
-        if (!DrawerError.is(error) || error.reason !== 'sync-server-unreachable') throw error;
-        const problem = `${(await context.words.load()).problem(error)}.`;
-        if (!told.has(problem)) context.remark(`${problem} ${context.words.tell('syncRetries')}`);
-        told.add(problem);
-      });
+      const syncing = once(opened, telling, true).catch((error: unknown) =>
+        isOver ? undefined : tellUnreached(error, telling),
+      );
+      // A server that is away is not waited for at the end.
+      await Promise.race([syncing, stopped.then(() => pause(grace))]);
     }
   } finally {
     unwatch();

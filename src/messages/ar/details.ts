@@ -765,7 +765,7 @@ export const details: Details = {
     },
     'sync-server-failed': {
       what: 'لم يستطع الخادم ذلك: {detail}',
-      next: 'يحتاج إلى JetStream وإلى مكان على قرصه. لم يضِع شيء: زامن من جديد بعدها',
+      next: 'يحتاج إلى JetStream ومكان على قرصه، ومع tls شهادة صالحة. لم يضِع شيء: زامن من جديد بعدها',
     },
     'sync-log-unreadable': {
       what: 'لا يمكن متابعة قراءة ما أرسله هذا الجهاز',

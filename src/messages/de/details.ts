@@ -937,7 +937,7 @@ export const details: Details = {
     },
     'sync-server-failed': {
       what: 'Der Server konnte es nicht: {detail}',
-      next: 'Er braucht JetStream und Platz auf seiner Platte. Es ist nichts verloren: dann noch einmal abgleichen',
+      next: 'Er braucht JetStream, Platz auf seiner Platte und mit tls ein gültiges Zertifikat. Es ist nichts verloren: dann noch einmal abgleichen',
     },
     'sync-log-unreadable': {
       what: 'Was dieses Gerät geschickt hat, lässt sich nicht weiterlesen',

@@ -952,7 +952,7 @@ export const details = {
     },
     'sync-server-failed': {
       what: 'The server could not do it: {detail}',
-      next: 'It needs JetStream, and room on its disk. Nothing is lost: sync again then',
+      next: 'It needs JetStream, room on its disk and, with tls, a valid certificate. Nothing is lost: sync again then',
     },
     'sync-log-unreadable': {
       what: 'What this device has sent cannot be read on from where it was',
