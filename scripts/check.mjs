@@ -19,7 +19,7 @@ const rooms = {
   clipboard: ['content', 'formats'],
   conformance: ['content', 'places', 'drawer', 'formats', 'storage'],
   node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'sync'],
-  browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'clipboard', 'messages', 'host'],
+  browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'sync', 'clipboard', 'messages', 'host'],
   host: ['content', 'drawer', 'formats', 'node', 'desktop'],
   desktop: ['content', 'places', 'formats', 'clipboard'],
   cli: [

@@ -5,6 +5,7 @@
 
 export * from '../messages/index.ts';
 export * from '../storage/indexeddb/index.ts';
+export { type Sharing, sharingOf } from '../sync/index.ts';
 export * from './capture/index.ts';
 export { readMarkup, readRange, readWords } from './capture/read.ts';
 export * from './deliver/index.ts';

@@ -328,16 +328,16 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
       ),
   sync: ({ program, context, say, example }) =>
     program
-      .command('sync <address>')
+      .command('sync [address]')
       .description(say('command.sync'))
       .option('--name <name>', say('option.syncName'))
       .option('--follow', say('option.syncFollow'))
       .option('--json', say('option.json'))
       .addHelpText(
         'after',
-        `\n${say('help.sync')}\n\n${example('drawer sync /media/stick/drawer', 'drawer sync ~/Shared/drawer --follow', 'drawer sync nats://ferry.example/office')}`,
+        `\n${say('help.sync')}\n\n${example('drawer sync', 'drawer sync /media/stick/drawer', 'drawer sync ~/Shared/drawer --follow', 'drawer sync nats://ferry.example/office')}`,
       )
-      .action(async (address: string, options: SyncCommandOptions) =>
+      .action(async (address: string | undefined, options: SyncCommandOptions) =>
         (await import('./commands/sync.ts')).sync(address, options, context()),
       ),
   desk: ({ program, context, say, example }) =>

@@ -34,7 +34,7 @@ import {
 import type { SequencePoint } from './sequence.ts';
 import { joinSchema, readSettings, type Settings } from './settings.ts';
 import { compareOrder, type Snippet, type SnippetInput, type SortKey } from './snippet.ts';
-import { mediaOf, type Storage, type StoredRows, type WritableRows } from './storage.ts';
+import { mediaOf, type Storage, type StoredNote, type StoredRows, type WritableRows } from './storage.ts';
 import type { Removed } from './take-out.ts';
 import type { UndoOptions } from './undo-redo.ts';
 import type { FileAction, FileWrite, Writing } from './write-files.ts';
@@ -208,6 +208,13 @@ export class StoredDrawer {
   async findNotes(names: OneOrMany<string>): Promise<readonly (string | undefined)[]> {
     const wanted = listOfTexts(names, 'names');
     return this.#read((rows) => Promise.all(wanted.map((name) => rows.findNote(name))));
+  }
+
+  /** The notes whose names are from `from` up to before `to`, sorted by name (see `Storage`). */
+  async notesBetween(from: string, to: string): Promise<readonly StoredNote[]> {
+    checkText(from, 'from');
+    checkText(to, 'to');
+    return this.#read((rows) => rows.notes(from, to, 2 ** 31 - 1));
   }
 
   /** The bytes of a picture by its hash; `undefined` if the drawer does not have it. */

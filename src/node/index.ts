@@ -11,7 +11,7 @@ export {
   sqliteStorage,
   tryClaim,
 } from '../storage/sqlite/index.ts';
-export { gatherersOf } from '../sync/index.ts';
+export { gatherersOf, type Sharing, sharingOf } from '../sync/index.ts';
 export { defaultDrawerPath, drawerPath } from './default-path.ts';
 export * from './drawer-file.ts';
 export * from './drawers.ts';

@@ -61,8 +61,6 @@ const sentSchema = v.strictObject({ at: v.string(), end: positionSchema });
 
 /** All names of a kind, at most as many as any storage can give. */
 const all = 2 ** 31 - 1;
-/** Where this device's own log was written up to. */
-const sentNote = (remote: SyncRemote, device: string): string => `sync/sent/${remote.id}/${device}`;
 const toldSchema = v.strictObject({ pictures: v.array(v.string()), done: v.array(v.string()) });
 
 /** A drawer that is kept in step with those of other devices. */
@@ -128,7 +126,7 @@ async function syncNow(storage: Storage, path: string, remote: SyncRemote, optio
   const device = await ownDevice(storage, path);
   const { ids, ...read } = await readOthers(storage, remote, device, options);
   const told = await secretsTold(storage, remote);
-  const hasTold = (await storage.read((rows) => rows.findNote(sentNote(remote, device)))) !== undefined;
+  const hasTold = (await storage.read((rows) => rows.findNote(names.sent(remote.id, device)))) !== undefined;
   const sending = { remote, known: ids };
   const sent = told && hasTold ? undefined : await send(storage, sending, device, options);
   const anew = sent === undefined ? await ownDevice(storage, path, 'anew') : device;
@@ -154,14 +152,15 @@ async function removeOld(storage: Storage, remote: SyncRemote, device: string): 
   for (const name of old) await remote.log(name).remove();
   if (old.length > 0)
     await storage.write(async (rows) => {
-      for (const name of old) await rows.putNote(sentNote(remote, name), undefined);
+      for (const name of old) await rows.putNote(names.sent(remote.id, name), undefined);
     });
 }
 
 /** The names under which this device has written logs. */
 async function ownDevices(storage: Storage, remote: SyncRemote): Promise<readonly string[]> {
-  const notes = await storage.read((rows) => rows.notes(sentNote(remote, ''), sentNote(remote, '~'), all));
-  return notes.map(({ name }) => name.slice(sentNote(remote, '').length));
+  const before = names.sent(remote.id, '');
+  const notes = await storage.read((rows) => rows.notes(before, `${before}~`, all));
+  return notes.map(({ name }) => name.slice(before.length));
 }
 
 /** Removes the pictures of secrets, but for those that other snippets show. */
@@ -284,7 +283,7 @@ async function send(
   device: string,
   options: SyncOptions,
 ): Promise<number | undefined> {
-  const note = sentNote(remote, device);
+  const note = names.sent(remote.id, device);
   const log = remote.log(device);
   const sent = await storage.read((rows) => rows.findNote(note));
   const before = noted(sentSchema, sent);

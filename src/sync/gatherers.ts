@@ -1,5 +1,24 @@
 import type { Drawer } from '../drawer/index.ts';
-import { type Known, names } from './notes.ts';
+import { changedAfter, type Known, names } from './notes.ts';
+
+/** With whom a drawer is shared. */
+export interface Sharing {
+  /** The names of the other devices that have told of something. */
+  readonly devices: readonly string[];
+  /** How many snippets have changed here and were not told of yet. */
+  readonly waiting: number;
+}
+
+/** With whom a drawer is shared, as of its last sync; `undefined` if it never was. */
+export async function sharingOf(drawer: Pick<Drawer, 'notesBetween'>): Promise<Sharing | undefined> {
+  const sent = await drawer.notesBetween('sync/sent/', 'sync/sent0');
+  if (sent.length === 0) return undefined;
+  // What was told in one place, and not yet in another, waits still.
+  const upTo = sent.map(({ value }) => String((JSON.parse(value) as { readonly at?: unknown }).at ?? ''));
+  const waiting = await drawer.notesBetween(...changedAfter(upTo.sort()[0] ?? ''));
+  const told = await drawer.notesBetween(names.nameOf(''), 'sync/name0');
+  return { devices: [...new Set(told.map(({ value }) => value))].sort(), waiting: waiting.length };
+}
 
 /**
  * The names of the other devices that snippets were gathered on, by the snippets' ids; those of this device are left out.

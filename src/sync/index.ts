@@ -1,5 +1,5 @@
 export { mostAhead } from './clock.ts';
-export { gatherersOf } from './gatherers.ts';
+export { gatherersOf, type Sharing, sharingOf } from './gatherers.ts';
 export { type Merge, type MergeOptions, mergeRecord, recordOf } from './merge.ts';
 export { changedAfter, names } from './notes.ts';
 export { parseRecord } from './parse-record.ts';

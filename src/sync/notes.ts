@@ -11,6 +11,8 @@ export const names = {
   clock: 'sync/clock',
   /** There if what this device has told holds what is a secret now: its pictures, and the folders (`done`) that tell no more of it. */
   told: 'sync/told-secret',
+  /** Where a device's own log was written up to, for each place where devices meet (`remote`). */
+  sent: (remote: string, device: string): string => `sync/sent/${remote}/${device}`,
   /** How people call a device. */
   nameOf: (device: string): string => `sync/name/${device}`,
   record: (id: string): string => `sync/record/${id}`,

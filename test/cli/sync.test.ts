@@ -63,6 +63,19 @@ it('keeps both words where two have edited one snippet, and undoes one’s own b
   expect(out + err).toContain('deleted or put back elsewhere');
 });
 
+it('says with whom it is shared, and what waits to be sent', async () => {
+  expect((await one.run('sync')).out).toContain('shared with no other device');
+  await one.run('copy', '--text', 'oak');
+  await one.run('sync', shared, '--name', 'Office');
+  expect((await one.run('sync')).out).toBe('No other device has told of anything yet. Nothing waits to be sent.\n');
+  await other.run('copy', '--text', 'elm');
+  await other.run('sync', shared, '--name', 'Pier');
+  await other.run('copy', '--text', 'ash', '--text', 'yew');
+  expect((await other.run('sync')).out).toBe('Shared with Office. 2 snippets wait to be sent.\n');
+  expect(JSON.parse((await other.run('sync', '--json')).out)).toEqual({ devices: ['Office'], waiting: 2 });
+  expect(await other.run('sync', '--follow')).toMatchObject({ code: 2, err: expect.stringContaining('An address is') });
+});
+
 it('refuses a wrong passphrase, and says how to give one where nobody can be asked', async () => {
   await one.run('sync', shared);
   process.env.DRAWER_SYNC_PASSPHRASE = 'steel river ferry';

@@ -4,7 +4,7 @@ import { join, resolve } from 'node:path';
 import type { Locator, Page } from 'playwright-core';
 import { runCommand } from '../support/cli.ts';
 import { Windows } from '../support/served-desk.ts';
-import { heard } from '../support/site.ts';
+import { heard, seriousFindings } from '../support/site.ts';
 
 /** The example of a team, started as README says. */
 
@@ -44,4 +44,7 @@ it.each([[[]], [['--three']]])('keeps the desks of two people in step %s', async
   await slips(other).nth(3).waitFor({ state: 'detached' });
   await runCommand(['copy', '--text', 'the tide is out'], { cwd: folder, DRAWER: join(folder, 'work/Pier.drawer') });
   await one.getByText('the tide is out').first().waitFor();
+  await one.getByText('Shared with Pier', { exact: true }).waitFor();
+  await other.getByText('Shared with Office', { exact: true }).waitFor();
+  expect(await seriousFindings(one)).toEqual([]);
 });

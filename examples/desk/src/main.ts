@@ -1,6 +1,6 @@
 import { registerSW } from 'virtual:pwa-register';
 import { type Drawer, restyle } from 'drawer';
-import { DrawerPanel, definePanel } from 'drawer/browser';
+import { DrawerPanel, definePanel, sharingOf } from 'drawer/browser';
 import { useDesktopClipboard } from './desktop-clipboard.ts';
 import { DraftPane } from './draft-pane.ts';
 import { element } from './element.ts';
@@ -36,6 +36,8 @@ async function startServed(): Promise<void> {
   const hosted = new HostedFiles(files, facts, panel, say);
   const reading = await lay(drawer, hosted);
   void useDesktopClipboard(clipboard, panel, say);
+  drawer.addEventListener('change', () => void showSharing(drawer));
+  await showSharing(drawer);
   if (facts.named.length === 0) panel.say(say('nothingOpen'));
   for (const { path } of facts.named) await reading.open((await hosted.open(path)).file, false);
 }
@@ -51,6 +53,17 @@ async function startAlone(): Promise<void> {
   if (reading.shows(firstFile)) panel.say(say('selectAndCopy'));
   // Once visited, it works without a network.
   registerSW({ immediate: true });
+}
+
+/** With whom the drawer is shared, and how much waits to be sent to them. */
+async function showSharing(drawer: Drawer): Promise<void> {
+  const line = element('shared', HTMLElement);
+  const sharing = await sharingOf(drawer);
+  line.hidden = sharing === undefined;
+  if (!sharing) return;
+  const { devices, waiting } = sharing;
+  const others = devices.length === 0 ? say('sharedWithNobody') : say('sharedWith', { devices });
+  line.textContent = waiting === 0 ? others : `${others} · ${say('waiting', { count: waiting })}`;
 }
 
 /** Lays out the desk: a draft, and a place to read. Until then nothing on it can be used. */

@@ -1,10 +1,10 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { DrawerError } from '../../content/index.ts';
-import { openSyncing, type Syncing, type SyncResult } from '../../node/index.ts';
+import { openSyncing, type Syncing, type SyncResult, sharingOf } from '../../node/index.ts';
 import { askNewPassphrase, type Context } from '../context.ts';
 import { withProgress } from '../gather.ts';
 import { untilStopped } from '../until-stopped.ts';
-import { openingOf, pathOf } from '../with-drawer.ts';
+import { openingOf, pathOf, withDrawer } from '../with-drawer.ts';
 
 export interface SyncCommandOptions {
   /** How the others call this device. */
@@ -22,12 +22,16 @@ const [shortly, atLeast] = [100, 5_000];
 /** How long a sync may take that is under way when it is stopped, in milliseconds. */
 const grace = 1_000;
 
-/** `drawer sync ADDRESS`: brings the drawer together with those of other devices, over a folder or a server. */
-export async function sync(
-  address: string,
-  { name, follow, json }: SyncCommandOptions,
-  context: Context,
-): Promise<void> {
+/**
+ * `drawer sync ADDRESS`: brings the drawer together with those of other devices, over a folder or a server. Without an address:
+ * says with whom it is shared, and what waits to be sent.
+ */
+export async function sync(address: string | undefined, options: SyncCommandOptions, context: Context): Promise<void> {
+  const { name, follow, json } = options;
+  if (address === undefined) {
+    if (follow || name !== undefined) throw new DrawerError('usage/sync-address-invalid', {});
+    return tellSharing(options, context);
+  }
   const { environment, words } = context;
   const open = (): Promise<Syncing> =>
     openSyncing(pathOf(context), address, {
@@ -45,6 +49,20 @@ export async function sync(
   } finally {
     await opened.close();
   }
+}
+
+async function tellSharing({ json }: SyncCommandOptions, context: Context): Promise<void> {
+  const { words } = context;
+  const sharing = await withDrawer(context, sharingOf);
+  if (json) return context.print(JSON.stringify(sharing ?? { devices: [], waiting: 0 }));
+  if (!sharing) return context.print(words.tell('syncNever'));
+  const { devices, waiting } = sharing;
+  context.print(
+    [
+      devices.length === 0 ? words.tell('syncWithNobody') : words.tell('syncWith', { devices }),
+      waiting === 0 ? words.tell('syncNothingWaits') : words.tell('syncWaiting', { count: waiting }),
+    ].join(' '),
+  );
 }
 
 /** Tries until the server can be reached. */

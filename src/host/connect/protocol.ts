@@ -16,6 +16,7 @@ export const forwarded = [
   'readAfter',
   'positionOf',
   'findNotes',
+  'notesBetween',
   'findMedia',
   'mediaOf',
   'keep',

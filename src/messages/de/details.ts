@@ -924,7 +924,7 @@ export const details: Details = {
       next: 'Vielleicht ist sie noch unterwegs: später noch einmal. Ist sie beschädigt, einen anderen Ordner oder Namen nehmen',
     },
     'sync-address-invalid': {
-      what: 'Die Adresse eines Servers ist nats://SERVER/NAME oder tls://SERVER/NAME; der Name besteht aus Buchstaben, Ziffern, - und _',
+      what: 'Eine Adresse ist ein Ordner oder ein Server als nats://SERVER/NAME oder tls://SERVER/NAME; der Name besteht aus Buchstaben, Ziffern, - und _',
       next: 'Verlangt der Server einen Zugangsschlüssel, steht er mit einem @ vor dem Server',
     },
     'sync-server-unreachable': {
@@ -932,7 +932,7 @@ export const details: Details = {
       next: 'Es ist nichts verloren: noch einmal abgleichen, wenn er erreichbar ist',
     },
     'sync-server-refused': {
-      what: 'Der Server lässt dieses Gerät nicht ein, oder nicht zu dieser Mappe',
+      what: 'Der Server lässt dieses Gerät nicht ein, oder nicht zu dieser Schublade',
       next: 'Wer den Server betreibt, kennt die Adresse und den Zugangsschlüssel',
     },
     'sync-server-failed': {

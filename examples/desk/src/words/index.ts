@@ -13,7 +13,10 @@ const language = (): string =>
   navigator.languages.map((tag) => tag.split('-')[0] ?? '').find((tag) => Object.hasOwn(languages, tag)) ?? 'en';
 
 /** What the desk says, with values filled in as the panel does it. */
-export type Say = (phrase: DeskPhrase, values?: { readonly [name: string]: string | number }) => string;
+export type Say = (
+  phrase: DeskPhrase,
+  values?: { readonly [name: string]: string | number | readonly string[] },
+) => string;
 
 /** Has the page speak the person's language; gives what the desk says in it. */
 export async function speak(): Promise<Say> {
