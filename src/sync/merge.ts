@@ -4,13 +4,14 @@ import {
   eraseFromHistory,
   findSnippet,
   lettersOf,
+  loadFacts,
   type Snippet,
   type StoredRows,
   type WritableRows,
 } from '../drawer/index.ts';
 import { deviceOf, mostAhead, timeOf } from './clock.ts';
 import { findKnown, firstState, hashOfText, isSame, names, nextStamp, putKnown, putTold } from './notes.ts';
-import { join, newest, type State, type SyncRecord, shown, type Version } from './record.ts';
+import { join, type State, type SyncRecord, shown, shownVersions, type Version } from './record.ts';
 
 /** What a record of another device did to the drawer. */
 export interface Merge {
@@ -41,7 +42,7 @@ export async function mergeRecord(rows: WritableRows, record: SyncRecord, option
   const here = known?.state ?? (before && !before.secret ? firstState(before) : undefined);
   const state = here ? join(here, told) : told;
   // A secret of this device stays as it is.
-  const snippet = before?.secret ? before : shown(id, state);
+  const snippet = before?.secret ? before : await shownWithFacts(id, state);
   const isSecretNow = JSON.stringify(state.gone?.secretSince) !== JSON.stringify(here?.gone?.secretSince);
   if (!before?.secret) {
     if (isSecretNow) await (before ? erase(rows, before) : eraseFromHistory(rows, id));
@@ -51,6 +52,13 @@ export async function mergeRecord(rows: WritableRows, record: SyncRecord, option
   if (isSecretNow && known?.changed !== undefined) await putTold(rows, []);
   const beside = snippet && !snippet.secret ? await putBeside(rows, snippet, state.versions, options) : [];
   return { id, kind: kindOf(before, snippet), beside };
+}
+
+async function shownWithFacts(id: string, state: State): Promise<Snippet | undefined> {
+  const snippet = shown(id, state);
+  if (!snippet || shownVersions(state.versions).length === 1) return snippet;
+  const factsOf = await loadFacts([snippet.language]);
+  return { ...snippet, facts: factsOf(snippet.content, snippet.language) };
 }
 
 function kindOf(before: Snippet | undefined, next: Snippet | undefined): Merge['kind'] {
@@ -89,9 +97,10 @@ async function putBeside(
   { labelBeside, now }: MergeOptions,
 ): Promise<readonly string[]> {
   const added: string[] = [];
-  const top = newest(versions);
-  for (const { at, seen, order, value } of versions) {
-    if (at === top?.at || isSame(value.content, content)) continue;
+  const together = shownVersions(versions);
+  for (const version of versions) {
+    const { at, seen, order, value } = version;
+    if (together.includes(version) || isSame(value.content, content)) continue;
     const besideId = hashOfText(`${id} ${at}`).slice(0, 32);
     if ((await rows.findNote(names.record(besideId))) !== undefined) continue;
     const place = { at, order: order + lettersOf(besideId) };

@@ -1,7 +1,7 @@
 import { utf8ToBytes } from '@noble/hashes/utils.js';
 import { deviceNote, hashOf, type Snippet, type StoredRows, type WritableRows } from '../drawer/index.ts';
 import { stampAfter, stampOf, zero } from './clock.ts';
-import { newest, type State, type Value, type Version } from './record.ts';
+import { newest, type State, shownVersions, type Value, type Version } from './record.ts';
 
 /** What a drawer that takes part keeps beside its snippets. Names begin with `sync/`. */
 export const names = {
@@ -53,7 +53,7 @@ interface Around {
   readonly changed?: string;
 }
 
-/** Notes what is known of a snippet. The version that is shown has its value in the snippet alone. */
+/** Notes what is known of a snippet. A version that is shown by itself has its value in the snippet alone. */
 export async function putKnown(
   rows: WritableRows,
   id: string,
@@ -73,6 +73,7 @@ export async function putKnown(
 }
 
 function withoutShown(state: State): State {
+  if (shownVersions(state.versions).length > 1) return state;
   const top = newest(state.versions);
   const versions = state.versions.map((version) => (version.at === top?.at ? { ...version, value: null } : version));
   return { ...state, versions: versions as readonly Version[] };

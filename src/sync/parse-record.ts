@@ -5,7 +5,14 @@ import { type SyncRecord, shown } from './record.ts';
 
 const stamp = v.pipe(v.string(), v.regex(/^[0-9a-z]{0,64}$/));
 const order = v.pipe(v.string(), v.regex(patterns.order));
-const seen = v.record(v.string(), v.pipe(v.number(), v.integer(), v.minValue(0)));
+const count = v.pipe(v.number(), v.integer(), v.minValue(0));
+const seen = v.record(v.string(), count);
+const appendedSchema = v.strictObject({
+  to: stamp,
+  blocks: count,
+  parts: count,
+  pieces: v.pipe(v.array(v.strictObject({ at: stamp, blocks: count, parts: count })), v.maxLength(1000)),
+});
 const stateSchema = v.strictObject({
   by: v.exactOptional(stamp),
   place: v.strictObject({ at: stamp, order }),
@@ -16,7 +23,15 @@ const stateSchema = v.strictObject({
     expiresAt: v.exactOptional(moment),
   }),
   versions: v.pipe(
-    v.array(v.strictObject({ at: stamp, seen, order, value: v.record(v.string(), v.unknown()) })),
+    v.array(
+      v.strictObject({
+        at: stamp,
+        seen,
+        order,
+        value: v.record(v.string(), v.unknown()),
+        appended: v.exactOptional(appendedSchema),
+      }),
+    ),
     v.maxLength(1000),
   ),
   gone: v.exactOptional(v.strictObject({ at: stamp, seen, secretSince: v.exactOptional(seen) })),

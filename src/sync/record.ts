@@ -1,10 +1,31 @@
-import type { Snippet } from '../drawer/index.ts';
+import { asBlocks } from '../content/index.ts';
+import type { Part, Snippet } from '../drawer/index.ts';
 
 /** The edits that a version, or a deletion, comes after: their number by device; and what was there before, by its hash. */
 export type Seen = Readonly<Record<string, number>>;
 
 /** What an edit replaces. */
 export type Value = Omit<Snippet, 'id' | 'order' | 'label' | 'held' | 'secret' | 'expiresAt'>;
+
+/** What was appended at once. */
+export interface Piece {
+  /** The stamp of the edit. */
+  readonly at: string;
+  /** The number of its blocks, and of its parts. */
+  readonly blocks: number;
+  readonly parts: number;
+}
+
+/** What a version has appended to another; others may have appended to that one, too. */
+export interface Appended {
+  /** The stamp of the version that it was appended to. */
+  readonly to: string;
+  /** The number of that version's blocks, and of its parts. */
+  readonly blocks: number;
+  readonly parts: number;
+  /** In the order of their stamps. */
+  readonly pieces: readonly Piece[];
+}
 
 /** One version of a snippet's content. */
 export interface Version {
@@ -14,6 +35,7 @@ export interface Version {
   /** The snippet's order key at the edit. */
   readonly order: string;
   readonly value: Value;
+  readonly appended?: Appended;
 }
 
 /** Where it stands, and since when. */
@@ -55,15 +77,62 @@ export interface SyncRecord {
 
 /** The snippet that a state shows; `undefined` if it is deleted. */
 export function shown(id: string, { place, marks, versions }: State): Snippet | undefined {
-  const version = newest(versions);
+  const version = shownVersion(versions);
   if (!version) return undefined;
   const { at: _, ...marked } = marks;
   return { id, order: place.order, ...version.value, ...marked };
 }
 
-/** The version that is shown; `undefined` if there is none. */
+/** The version with the highest stamp; `undefined` if there is none. */
 export const newest = (versions: readonly Version[]): Version | undefined =>
   versions.reduce<Version | undefined>((last, each) => (last && last.at > each.at ? last : each), undefined);
+
+/** The versions that are shown: the newest, and those that have appended to the same. */
+export function shownVersions(versions: readonly Version[]): readonly Version[] {
+  const top = newest(versions);
+  return versions.filter((each) => each === top || (each.appended && isSameBase(each.appended, top?.appended)));
+}
+
+const isSameBase = (one: Appended, other: Appended | undefined): boolean =>
+  one.to === other?.to && one.blocks === other.blocks && one.parts === other.parts;
+
+/** The version that is shown, with all that was appended to the same; its facts are those of the newest. */
+export function shownVersion(versions: readonly Version[]): Version | undefined {
+  const together = shownVersions(versions);
+  const top = newest(together);
+  if (!top?.appended || together.length === 1) return top;
+  const { blocks, parts } = top.appended;
+  const pieces = new Map(together.flatMap(piecesOf).map((piece) => [piece.at, piece]));
+  const all = [...pieces.values()].sort((one, other) => (one.at < other.at ? -1 : 1));
+  const before = asBlocks(top.value.content).slice(0, blocks);
+  const first = together.map(({ value }) => value.parts).find((each) => each !== undefined);
+  return {
+    ...top,
+    value: {
+      ...top.value,
+      content: { shape: 'blocks', blocks: [...before, ...all.flatMap(({ content }) => content)] },
+      ...(first && { parts: [...first.slice(0, parts), ...all.flatMap(({ of }) => of)] }),
+    },
+    appended: {
+      ...top.appended,
+      pieces: all.map(({ at, content, of }) => ({ at, blocks: content.length, parts: of.length })),
+    },
+  };
+}
+
+/** What a version has appended, with its content and parts. */
+function piecesOf({ value, appended }: Version) {
+  const content = asBlocks(value.content);
+  let block = appended?.blocks ?? 0;
+  let part = appended?.parts ?? 0;
+  return (appended?.pieces ?? []).map(({ at, blocks, parts }) => {
+    const of: readonly Part[] = value.parts?.slice(part, part + parts) ?? [];
+    const piece = { at, content: content.slice(block, block + blocks), of };
+    block += blocks;
+    part += parts;
+    return piece;
+  });
+}
 
 /**
  * What two devices know of a snippet, put together: the same in whatever order and however often it is done. The later place

@@ -1,3 +1,4 @@
+import { asBlocks } from '../content/index.ts';
 import { findSnippet, picturesOf, type Snippet, type Storage, type WritableRows } from '../drawer/index.ts';
 import {
   contentOf,
@@ -11,7 +12,16 @@ import {
   putKnown,
   putTold,
 } from './notes.ts';
-import { allSeen, type Gone, newest, type State } from './record.ts';
+import {
+  type Appended,
+  allSeen,
+  type Gone,
+  type State,
+  shownVersion,
+  shownVersions,
+  type Value,
+  type Version,
+} from './record.ts';
 
 /** A snippet before a transaction changes it. */
 interface Before {
@@ -120,11 +130,21 @@ function changed(before: State | undefined, now: Snippet, at: string, device: st
   const value = contentOf(now);
   const known = before ? [...before.versions, ...(before.gone ? [before.gone] : [])] : [];
   const seen = allSeen(known);
-  const version = { at, seen: { ...seen, [device]: (seen[device] ?? 0) + 1 }, order, value };
+  const last = before && shownVersion(before.versions);
+  const appended = last && appendedTo(last, value, at);
+  const version = {
+    at,
+    seen: { ...seen, [device]: (seen[device] ?? 0) + 1 },
+    order,
+    value,
+    ...(appended && { appended }),
+  };
   if (!before) return { by: device, place: { at, order }, marks, versions: [version] };
   const isMoved = before.place.order !== order;
   const isMarked = !isSame(marks, { ...before.marks, at });
-  const isEdited = !isSame(newest(before.versions)?.value, value);
+  // The facts of what several devices have appended are in the snippet alone.
+  const { facts } = shownVersions(before.versions).length > 1 ? value : (last?.value ?? value);
+  const isEdited = !isSame(last && { ...last.value, facts }, value);
   if (!isMoved && !isMarked && !isEdited) return undefined;
   return {
     ...before,
@@ -132,4 +152,17 @@ function changed(before: State | undefined, now: Snippet, at: string, device: st
     ...(isMarked && { marks }),
     ...(isEdited && { versions: [version] }),
   };
+}
+
+/** After so many pieces what follows is appended to all of them. */
+const mostPieces = 500;
+
+/** What a new value appends to a version; `undefined` if it changes anything before its end. */
+function appendedTo({ at: to, value: before, appended }: Version, value: Value, at: string): Appended | undefined {
+  const [was, is] = [asBlocks(before.content), asBlocks(value.content)];
+  if (is.length <= was.length || !was.every((block, index) => isSame(block, is[index]))) return undefined;
+  const parts = before.parts?.length ?? 1;
+  const piece = { at, blocks: is.length - was.length, parts: Math.max(0, (value.parts?.length ?? 1) - parts) };
+  if (!appended || appended.pieces.length >= mostPieces) return { to, blocks: was.length, parts, pieces: [piece] };
+  return { ...appended, pieces: [...appended.pieces, piece] };
 }

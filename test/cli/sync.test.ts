@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { EventEmitter, once } from 'node:events';
-import { readdirSync, readFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { command, type Workplace, workplace } from '../support/cli.ts';
 import { NatsServers } from '../support/nats-server.ts';
@@ -43,18 +43,36 @@ it('brings together what each has gathered, and says what came', async () => {
   expect((await other.run('list')).out.match(/by Office/g)).toHaveLength(2);
 });
 
-it('keeps both words where two have edited one snippet, and undoes one’s own beside the other’s', async () => {
+it('keeps what two have appended to one snippet in it, and both words where they have edited it', async () => {
   await one.run('copy', '--text', 'oak');
   await one.run('sync', shared);
   await other.run('sync', shared);
   await one.run('append', '--text', 'of the hull');
   await other.run('append', '--text', 'of the deck');
   await one.run('sync', shared);
+  expect((await other.run('sync', shared)).out).toBe(
+    'Sent 1 to 1 other device. Received 0 new, 1 changed and 0 deleted.\n',
+  );
+  await one.run('sync', shared);
+  for (const place of [one, other]) {
+    const { out } = await place.run('show', '1');
+    expect(out).toMatch(/oak\s+of the hull\s+of the deck/);
+  }
+  for (const [place, words] of [
+    [one, 'larch'],
+    [other, 'elm'],
+  ] as const) {
+    const editor = place.path('editor');
+    writeFileSync(editor, `#!/bin/sh\necho ${words} > "$1"\n`, { mode: 0o755 });
+    process.env.EDITOR = editor;
+    await place.run('edit', '1');
+    delete process.env.EDITOR;
+  }
+  await one.run('sync', shared);
   expect((await other.run('sync', shared)).out).toContain('1 snippet was edited in two places at once');
   await one.run('sync', shared);
-  const both = await list(one);
-  expect(both).toEqual(await list(other));
-  expect(both.join()).toMatch(/hull.*deck|deck.*hull/);
+  expect(await list(one)).toEqual(['elm', 'larch']);
+  expect(await list(other)).toEqual(['elm', 'larch']);
   await other.run('delete', 'all', '--yes');
   await other.run('sync', shared);
   await one.run('sync', shared);

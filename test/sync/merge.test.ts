@@ -97,6 +97,53 @@ it('what both append stays, each in its order', async () => {
   expect(words.filter((each) => each.startsWith('t'))).toEqual(['t1', 't2']);
 });
 
+it('what several append to one snippet stays in it, in the order of the clock, and so does what they append to that', async () => {
+  const oak = await kept('oak');
+  const append = (device: Device, words: string): Promise<unknown> =>
+    device.drawer.append({ content: run(words), origin: { file: `${words}.md` } }, { onto: oak });
+  const third = new Device('c', 0);
+  await takePart(third.storage, third.name);
+  const all = [here, there, third];
+  await meetAll(all);
+  for (const [device, words] of [
+    [here, 'keel'],
+    [there, 'stem'],
+    [here, 'frame'],
+    [third, 'rudder'],
+  ] as const) {
+    later();
+    await append(device, words);
+  }
+  await meetAll(all);
+  for (const device of all) expect(await wordsOn(device)).toEqual(['oak\n\nkeel\n\nstem\n\nframe\n\nrudder']);
+  // Two that have met, and one that has not heard of it yet.
+  await append(there, 'mast');
+  await there.send();
+  await here.receive(there);
+  later();
+  await append(here, 'boom');
+  later();
+  await append(third, 'sail');
+  await meetAll(all);
+  const [snippet, ...others] = await Promise.all(all.map(async (device) => (await device.snippets())[0]));
+  expect(plainText((snippet as Snippet).content)).toBe(
+    ['oak', 'keel', 'stem', 'frame', 'rudder', 'mast', 'boom', 'sail'].join('\n\n'),
+  );
+  for (const other of others) expect(other).toEqual(snippet);
+  expect(snippet?.facts.words).toBe(8);
+  expect(snippet?.parts?.map(({ origin }) => origin.file)).toEqual(
+    [undefined, 'keel', 'stem', 'frame', 'rudder', 'mast', 'boom', 'sail'].map((words) => words && `${words}.md`),
+  );
+  // An edit of what is shown replaces all of it, and one that has not seen an addition stays beside.
+  await here.drawer.edit(oak, run('ash'));
+  later();
+  await append(there, 'flag');
+  await meetAll(all);
+  expect((await wordsOn(here)).map((words) => words.split('\n').at(-1))).toEqual(['flag', 'ash']);
+  for (const device of all) expect(await device.snippets()).toEqual(await here.snippets());
+  for (const { drawer } of all) expect((await drawer.check()).faults).toEqual([]);
+});
+
 describe('a secret', () => {
   it('is never told of', async () => {
     await here.drawer.keep({ content: run('pass word'), origin: {}, secret: true });

@@ -13,7 +13,21 @@ interface Step {
   readonly flag: boolean;
 }
 const kinds = [
-  ...['keep', 'keep', 'remove', 'move', 'label', 'hold', 'edit', 'edit', 'split', 'merge', 'append', 'arrange'],
+  ...[
+    'keep',
+    'keep',
+    'remove',
+    'move',
+    'label',
+    'hold',
+    'edit',
+    'edit',
+    'split',
+    'merge',
+    'append',
+    'append',
+    'arrange',
+  ],
   ...['undo', 'redo', 'secret', 'lasts', 'once', 'send', 'receive', 'receive', 'meet'],
 ] as const;
 
