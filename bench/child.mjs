@@ -11,6 +11,7 @@ const whole = performance.now() - start;
 const { result, milliseconds } = typeof answer === 'object' ? answer : { result: answer, milliseconds: whole };
 if (result !== expected) throw new Error(`${process.argv[2]} gave ${result}, not ${expected}`);
 console.log(JSON.stringify({ milliseconds, megabytes: peak() / 1024 }));
+process.exit(); // whatever is open still
 
 /** Of this process alone, in KB: Linux counts that of the one that started it into `maxRSS`. */
 function peak() {
