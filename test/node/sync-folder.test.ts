@@ -25,9 +25,7 @@ const two = async (): Promise<[Device, Device]> => {
 it('brings what one has gathered to the other, with its pictures, and goes on from there', async () => {
   const [one, other] = await two();
   const bytes = new TextEncoder().encode('the bytes of a picture');
-  const hash = mediaHash(bytes);
-  const picture = { shape: 'picture', picture: { media: hash, mediaType: 'image/png', width: 1, height: 1 } } as const;
-  await one.drawer.keep({ content: picture, origin: { file: 'ferry.png' }, media: new Map([[hash, bytes]]) });
+  const hash = await one.keepPicture(bytes);
   await one.keep('oak', 'elm');
   expect(await one.sync.sync()).toMatchObject({ sent: 3, added: 0, devices: 0, problems: [] });
   expect(await other.sync.sync()).toMatchObject({ sent: 0, added: 3, devices: 1, problems: [] });
@@ -215,12 +213,7 @@ describe('a folder that is not as it should be', () => {
 
   it('a picture that has not come yet: waits for it', async () => {
     const bytes = new TextEncoder().encode('a picture');
-    const hash = mediaHash(bytes);
-    const picture = {
-      shape: 'picture',
-      picture: { media: hash, mediaType: 'image/png', width: 1, height: 1 },
-    } as const;
-    await one.drawer.keep({ content: picture, origin: {}, media: new Map([[hash, bytes]]) });
+    const hash = await one.keepPicture(bytes);
     await one.sync.sync();
     const [name = ''] = readdirSync(join(one.shared, 'pictures'));
     const path = join(one.shared, 'pictures', name);

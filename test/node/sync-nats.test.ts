@@ -61,9 +61,7 @@ const messages = (name: string): Promise<{ subject: string; data: Uint8Array }[]
 it('brings what one has gathered to the other, with pictures and words larger than a message may be', async () => {
   const [one, other, name] = await two();
   const bytes = large(7);
-  const hash = mediaHash(bytes);
-  const picture = { shape: 'picture', picture: { media: hash, mediaType: 'image/png', width: 1, height: 1 } } as const;
-  await one.drawer.keep({ content: picture, origin: { file: 'ferry.png' }, media: new Map([[hash, bytes]]) });
+  const hash = await one.keepPicture(bytes);
   await one.keep('oak', Buffer.from(large(8)).toString('base64'));
   expect(await one.sync.sync()).toMatchObject({ sent: 3, added: 0, devices: 0, problems: [] });
   expect((await messages(name)).length).toBeGreaterThan(6);

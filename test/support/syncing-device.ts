@@ -2,6 +2,7 @@ import { mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Drawer, plainText, run, type Snippet } from 'drawer';
+import { mediaHash } from 'drawer/formats';
 import { openDrawer, openSyncing, type Syncing, type SyncResult } from 'drawer/node';
 
 const folder = mkdtempSync(join(tmpdir(), 'drawer-sync-'));
@@ -40,6 +41,14 @@ export class SyncingDevice {
 
   keep(...all: string[]): Promise<unknown> {
     return this.drawer.keep(all.map((words) => ({ content: run(words), origin: {} })));
+  }
+
+  /** Keeps bytes as a picture; gives its hash. */
+  async keepPicture(bytes: Uint8Array): Promise<string> {
+    const media = mediaHash(bytes);
+    const picture = { media, mediaType: 'image/png', width: 1, height: 1 } as const;
+    await this.drawer.keep({ content: { shape: 'picture', picture }, origin: {}, media: new Map([[media, bytes]]) });
+    return media;
   }
 
   async snippets(): Promise<readonly Snippet[]> {
