@@ -14,6 +14,14 @@ export interface FrameMark {
   readonly length: number;
 }
 
+/** The nonce and tag at the beginning of what is sealed; no other has them. */
+const markBytes = 28;
+
+export const markOf = (sealed: Uint8Array): FrameMark => ({
+  begin: Buffer.from(sealed.subarray(0, markBytes)).toString('base64'),
+  length: sealed.length,
+});
+
 /** The log of one device; that device alone writes it. */
 export interface CarriedLog {
   /** What errors call it. */

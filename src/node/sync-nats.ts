@@ -12,7 +12,14 @@ import {
 import { connect, errors, headers, type MsgHdrs, type NatsConnection } from '@nats-io/transport-node';
 import { DrawerError } from '../content/index.ts';
 import { codeOf } from './files.ts';
-import { type CarriedFrame, type CarriedLog, type Carrier, deviceName, type FrameMark } from './sync-carrier.ts';
+import {
+  type CarriedFrame,
+  type CarriedLog,
+  type Carrier,
+  deviceName,
+  type FrameMark,
+  markOf,
+} from './sync-carrier.ts';
 
 /** Headers of the messages of a frame: its mark, which of its pieces this is, and how many there are. */
 const header = { mark: 'Drawer-Frame', piece: 'Drawer-Piece', pieces: 'Drawer-Pieces' } as const;
@@ -111,16 +118,12 @@ export class NatsCarrier implements Carrier {
   }
 
   async hasPicture(name: string): Promise<boolean> {
-    const { header: headersOf } = (await this.#store.last(this.#pictureSubject(name))) ?? {};
-    return headersOf !== undefined && isLastPiece(headersOf);
+    const last = await this.#store.last(this.#pictureSubject(name));
+    return last !== undefined && isLastPiece(last.header);
   }
 
   async putPicture(name: string, bytes: Uint8Array): Promise<void> {
-    await this.#store.putFrame(
-      this.#pictureSubject(name),
-      bytes,
-      Buffer.from(bytes.subarray(0, 28)).toString('base64'),
-    );
+    await this.#store.putFrame(this.#pictureSubject(name), bytes, markOf(bytes).begin);
   }
 
   removePicture(name: string): Promise<void> {
@@ -153,11 +156,18 @@ function parseAddress(address: string): Address {
   if (!url?.hostname || name === '' || !['nats:', 'tls:'].includes(url.protocol))
     throw new DrawerError('usage/sync-address-invalid', {}, { where: address.replace(/\/\/[^/]*@/, '//') });
   const server = `${url.protocol}//${url.host}`;
-  const [first, second] = [url.username, url.password].map((part) =>
-    part === '' ? undefined : decodeURIComponent(part),
-  );
+  const [first, second] = [url.username, url.password].map((part) => (part === '' ? undefined : decoded(part)));
   const [user, secret] = second === undefined ? [undefined, first] : [first, second];
   return { shown: `${server}/${name}`, server, name, user, secret };
+}
+
+/** Text with its percent signs decoded; as it is if they are not to be (RFC 3986, section 2.1). */
+function decoded(part: string): string {
+  try {
+    return decodeURIComponent(part);
+  } catch {
+    return part;
+  }
 }
 
 async function guardedBy<T>(where: string, work: () => Promise<T>): Promise<T> {
@@ -317,22 +327,16 @@ class NatsStore {
   /** Keeps a frame, in pieces if it is large. @returns the number of its last message */
   async putFrame(subject: string, frame: Uint8Array, mark: string, after?: number): Promise<number> {
     const pieces = Math.ceil(frame.length / this.#most);
-    let last = after;
-    for (let piece = 1; piece <= pieces; piece++) {
+    let last = 0;
+    for (let piece = 0; piece < pieces; piece++) {
       const of = headers();
       of.set(header.mark, mark);
-      of.set(header.piece, String(piece));
+      of.set(header.piece, String(piece + 1));
       of.set(header.pieces, String(pieces));
-      const number = await this.publish(
-        subject,
-        frame.subarray((piece - 1) * this.#most, piece * this.#most),
-        of,
-        last,
-      );
-      if (after !== undefined) last = number;
-      if (piece === pieces) return number;
+      const bytes = frame.subarray(piece * this.#most, (piece + 1) * this.#most);
+      last = await this.publish(subject, bytes, of, piece === 0 || after === undefined ? after : last);
     }
-    throw new Error('a frame without bytes');
+    return last;
   }
 
   /** The whole frames of a subject behind a message. */

@@ -4,7 +4,7 @@ import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
 import { checkPassphrase, hashOf } from '../drawer/index.ts';
 import { type Encryption, newLock, openLock, parseLock } from '../storage/sqlite/index.ts';
-import type { CarriedLog, Carrier, FrameMark } from './sync-carrier.ts';
+import { type CarriedLog, type Carrier, type FrameMark, markOf } from './sync-carrier.ts';
 
 /** Where a log was read or written up to. */
 export interface LogPosition {
@@ -38,8 +38,6 @@ const contentSchema = v.strictObject({
   records: v.array(v.unknown()),
 });
 
-/** The nonce and tag at the beginning of what is sealed; no other has them. */
-const markBytes = 28;
 /** More than any frame of ours, unpacked. */
 const mostBytes = 2 ** 30;
 
@@ -174,8 +172,3 @@ export class RemoteLog {
     return `log\n${this.#device}\n${frames}\n${frames === 0 ? '' : `${begin} ${length}`}`;
   }
 }
-
-const markOf = (sealed: Uint8Array): FrameMark => ({
-  begin: Buffer.from(sealed.subarray(0, markBytes)).toString('base64'),
-  length: sealed.length,
-});

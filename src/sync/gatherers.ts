@@ -13,9 +13,9 @@ export interface Sharing {
 export async function sharingOf(drawer: Pick<Drawer, 'notesBetween'>): Promise<Sharing | undefined> {
   const sent = await drawer.notesBetween('sync/sent/', 'sync/sent0');
   if (sent.length === 0) return undefined;
-  // What was told in one place, and not yet in another, waits still.
+  // As of the place that was told last: others may be in use no more.
   const upTo = sent.map(({ value }) => String((JSON.parse(value) as { readonly at?: unknown }).at ?? ''));
-  const waiting = await drawer.notesBetween(...changedAfter(upTo.sort()[0] ?? ''));
+  const waiting = await drawer.notesBetween(...changedAfter(upTo.sort().at(-1) ?? ''));
   const told = await drawer.notesBetween(names.nameOf(''), 'sync/name0');
   return { devices: [...new Set(told.map(({ value }) => value))].sort(), waiting: waiting.length };
 }

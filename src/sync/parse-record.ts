@@ -1,7 +1,7 @@
 import * as v from 'valibot';
-import { parseWith } from '../content/index.ts';
+import { asBlocks, parseWith } from '../content/index.ts';
 import { moment, patterns, snippetSchema, words } from '../drawer/index.ts';
-import { type SyncRecord, shown } from './record.ts';
+import { type SyncRecord, shown, type Version } from './record.ts';
 
 const stamp = v.pipe(v.string(), v.regex(/^[0-9a-z]{0,64}$/));
 const order = v.pipe(v.string(), v.regex(patterns.order));
@@ -44,5 +44,13 @@ export function parseRecord(value: unknown): SyncRecord {
   const record = parseWith(recordSchema, value, 'record') as unknown as SyncRecord;
   for (const version of record.state.versions)
     parseWith(snippetSchema, shown(record.id, { ...record.state, versions: [version] }), 'record');
-  return record;
+  return { ...record, state: { ...record.state, versions: record.state.versions.map(checked) } };
+}
+
+/** A version whose pieces are not all of its content is taken for an edit: it is then shown whole. */
+function checked(version: Version): Version {
+  const { appended, ...edit } = version;
+  if (!appended) return version;
+  const blocks = appended.pieces.reduce((sum, piece) => sum + piece.blocks, appended.blocks);
+  return blocks === asBlocks(version.value.content).length ? version : edit;
 }

@@ -130,27 +130,21 @@ function changed(before: State | undefined, now: Snippet, at: string, device: st
   const value = contentOf(now);
   const known = before ? [...before.versions, ...(before.gone ? [before.gone] : [])] : [];
   const seen = allSeen(known);
-  const last = before && shownVersion(before.versions);
-  const appended = last && appendedTo(last, value, at);
-  const version = {
-    at,
-    seen: { ...seen, [device]: (seen[device] ?? 0) + 1 },
-    order,
-    value,
-    ...(appended && { appended }),
-  };
+  const version = { at, seen: { ...seen, [device]: (seen[device] ?? 0) + 1 }, order, value };
   if (!before) return { by: device, place: { at, order }, marks, versions: [version] };
+  const last = shownVersion(before.versions);
   const isMoved = before.place.order !== order;
   const isMarked = !isSame(marks, { ...before.marks, at });
   // The facts of what several devices have appended are in the snippet alone.
   const { facts } = shownVersions(before.versions).length > 1 ? value : (last?.value ?? value);
   const isEdited = !isSame(last && { ...last.value, facts }, value);
   if (!isMoved && !isMarked && !isEdited) return undefined;
+  const appended = isEdited && last && appendedTo(last, value, at);
   return {
     ...before,
     ...(isMoved && { place: { at, order } }),
     ...(isMarked && { marks }),
-    ...(isEdited && { versions: [version] }),
+    ...(isEdited && { versions: [{ ...version, ...(appended && { appended }) }] }),
   };
 }
 
@@ -159,7 +153,8 @@ const mostPieces = 500;
 
 /** What a new value appends to a version; `undefined` if it changes anything before its end. */
 function appendedTo({ at: to, value: before, appended }: Version, value: Value, at: string): Appended | undefined {
-  const [was, is] = [asBlocks(before.content), asBlocks(value.content)];
+  if (value.content.shape !== 'blocks') return undefined;
+  const [was, is] = [asBlocks(before.content), value.content.blocks];
   if (is.length <= was.length || !was.every((block, index) => isSame(block, is[index]))) return undefined;
   const parts = before.parts?.length ?? 1;
   const piece = { at, blocks: is.length - was.length, parts: Math.max(0, (value.parts?.length ?? 1) - parts) };

@@ -266,3 +266,13 @@ it('refuses what is no record', () => {
   for (const record of [null, 7, 'x', [], {}, { id: 'x' }, { id: 'x', state: {} }, { id: 'x', state }])
     expect(() => parseRecord(record)).toThrow(expect.objectContaining({ code: 'invalid' }));
 });
+
+it('reads what says that it was appended, but is not what it says, as an edit: it is shown whole', async () => {
+  const oak = await kept('oak');
+  await here.drawer.append({ content: run('keel'), origin: {} }, { onto: oak });
+  await there.drawer.append({ content: run('stem'), origin: {} }, { onto: oak });
+  await here.send();
+  here.log.push((here.log.pop() as string).replaceAll('"blocks":1,"parts":1', '"blocks":9,"parts":9'));
+  await there.receive(here);
+  expect((await wordsOn(there)).sort()).toEqual(['oak\n\nkeel', 'oak\n\nstem']);
+});

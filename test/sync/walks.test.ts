@@ -112,13 +112,14 @@ async function take({ who, what, at, to, flag }: Step, devices: readonly Device[
       break;
     case 'split':
       if (one.secret) return;
-      await drawer.split(one.id, [one.content, run(ledger.write())]);
+      // Words are in one snippet each: of two that hold the same, each may go on another device.
+      await drawer.split(one.id, [run(ledger.write()), run(ledger.write())]);
       break;
     case 'merge':
       if (one.id === two.id || one.secret || two.secret) return;
       await drawer.merge({
         of: [one.id, two.id],
-        content: run(`${plainText(one.content)} ${plainText(two.content)}`),
+        content: run(ledger.write()),
         takeOut: flag,
       });
       break;
