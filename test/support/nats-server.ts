@@ -1,4 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
+import { randomInt } from 'node:crypto';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createConnection, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -62,9 +63,12 @@ export class NatsServers {
 
   /** Starts a server on what it had on disk. */
   async restart(index = 0): Promise<void> {
-    this.#processes[index] = spawn('nats-server', ['-c', this.#configurationOf(index)], { stdio: 'ignore' });
     const port = this.ports[index] as number;
-    while (!(await answers(port))) await pause(50);
+    do {
+      if (this.#processes[index]?.exitCode !== null)
+        this.#processes[index] = spawn('nats-server', ['-c', this.#configurationOf(index)], { stdio: 'ignore' });
+      await pause(50);
+    } while (!(await answers(port)));
   }
 
   /** All that the servers have on disk, as Latin-1. */
@@ -87,17 +91,28 @@ export class NatsServers {
   }
 }
 
+/** Ports that nobody listens at, of those that systems give to no program by themselves: a server comes back to its own. */
 async function freePorts(count: number): Promise<number[]> {
-  const listening = Array.from({ length: count }, () => createServer().listen(0, '127.0.0.1'));
-  await Promise.all(listening.map((server) => new Promise((ready) => server.once('listening', ready))));
-  const ports = listening.map((server) => (server.address() as { readonly port: number }).port);
-  await Promise.all(listening.map((server) => new Promise((closed) => server.close(closed))));
+  const ports: number[] = [];
+  while (ports.length < count) {
+    const port = randomInt(20_000, 30_000);
+    if (!ports.includes(port) && (await isFree(port))) ports.push(port);
+  }
   return ports;
 }
 
+const isFree = (port: number): Promise<boolean> =>
+  new Promise((told) => {
+    const server = createServer().once('error', () => told(false));
+    server.listen(port, '127.0.0.1', () => server.close(() => told(true)));
+  });
+
 const answers = (port: number): Promise<boolean> =>
   new Promise((told) => {
-    const socket = createConnection(port, '127.0.0.1');
-    socket.once('data', () => told(true)).once('error', () => told(false));
-    socket.once('data', () => socket.destroy());
+    const socket = createConnection({ port, host: '127.0.0.1', timeout: 1_000 });
+    const tell = (does: boolean) => (): void => {
+      socket.destroy();
+      told(does);
+    };
+    socket.once('data', tell(true)).once('error', tell(false)).once('timeout', tell(false)).once('close', tell(false));
   });

@@ -32,7 +32,7 @@ export const command = {
   'command.redo': 'bring what was undone again',
   'command.rules': 'how much, how long, what is left out; pausing',
   'command.desk': 'read, keep and write in the browser',
-  'command.sync': 'keep in step with other devices, over a folder or server',
+  'command.sync': 'keep in step with other devices, by folder or server',
   'command.check': 'read all of a drawer and say whether it is whole',
   'option.as': 'read the file as this format',
   'option.paragraphs': 'every paragraph too',
