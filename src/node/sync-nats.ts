@@ -1,4 +1,5 @@
 import { EventEmitter, once } from 'node:events';
+import { setTimeout as pause } from 'node:timers/promises';
 import {
   JetStreamApiCodes,
   JetStreamApiError,
@@ -27,6 +28,10 @@ const header = { mark: 'Drawer-Frame', piece: 'Drawer-Piece', pieces: 'Drawer-Pi
 const patience = 15_000;
 /** How long a lost connection is waited for, in milliseconds. */
 const backWithin = 5_000;
+/** How long the end may take, in milliseconds. */
+const patientEnd = 1_000;
+/** Errors of several servers that have just been started: they know too few of one another to place a stream. */
+const notYetPlaced = [10_005, 10_074];
 /** Bytes of a message beside a piece. */
 const around = 4_096;
 /** How many servers keep a copy, where there are several. */
@@ -57,12 +62,12 @@ export class NatsCarrier implements Carrier {
   }
 
   /**
-   * @param token - what lets this device in, if the address does not hold it
+   * @param token - what lets this device in, or its user's password, if the address does not hold it
    * @throws DrawerError `usage/sync-address-invalid`; `storage/sync-server-unreachable`, `sync-server-failed`;
    * `refused/sync-server-refused`
    */
   static async open(address: string, token?: string): Promise<NatsCarrier> {
-    const { shown, server, name, user, secret = token } = parseAddress(address);
+    const { shown, server, name, user, secret } = parseAddress(address, token);
     const credentials = secret === undefined ? {} : user === undefined ? { token: secret } : { user, pass: secret };
     return guardedBy(shown, async () => {
       const connection = await connect({
@@ -145,19 +150,21 @@ export class NatsCarrier implements Carrier {
   }
 
   close(): Promise<void> {
-    return this.#link.connection.close();
+    return this.#link.close();
   }
 }
 
 /** @throws DrawerError `usage/sync-address-invalid` */
-function parseAddress(address: string): Address {
+function parseAddress(address: string, token: string | undefined): Address {
   const url = URL.canParse(address) ? new URL(address) : undefined;
   const [, name = ''] = /^\/([a-z\d][a-z\d_-]{0,63})$/i.exec(url?.pathname ?? '') ?? [];
   if (!url?.hostname || name === '' || !['nats:', 'tls:'].includes(url.protocol))
     throw new DrawerError('usage/sync-address-invalid', {}, { where: address.replace(/\/\/[^/]*@/, '//') });
   const server = `${url.protocol}//${url.host}`;
   const [first, second] = [url.username, url.password].map((part) => (part === '' ? undefined : decoded(part)));
-  const [user, secret] = second === undefined ? [undefined, first] : [first, second];
+  // A single word before the server is a token; where another is at hand, it is the user that this is of.
+  const secret = second ?? token ?? first;
+  const user = second === undefined && token === undefined ? undefined : first;
   return { shown: `${server}/${name}`, server, name, user, secret };
 }
 
@@ -221,6 +228,13 @@ class Link {
       this.#isLost = type === 'disconnect';
       this.#events.emit(this.#isLost ? 'lost' : 'back');
     }
+  }
+
+  /** Closes it, once all is written: closed while it writes to a server that is just going away, the client throws. */
+  async close(): Promise<void> {
+    const isWritten = this.#isLost ? undefined : this.asked(() => this.connection.flush());
+    await Promise.race([isWritten?.catch(() => {}), pause(patientEnd)]);
+    await this.connection.close();
   }
 
   /** Calls `back` whenever the connection is there again; returns a function that stops it. */
@@ -291,7 +305,13 @@ class NatsStore {
       storage: StorageType.File,
       num_replicas: connection.info?.cluster ? copies : 1,
     };
-    if (!(await hasStream(link, stream))) await link.asked(() => manager.streams.add(wanted));
+    for (const until = Date.now() + patience; !(await hasStream(link, stream)); await pause(500))
+      await link
+        .asked(() => manager.streams.add(wanted))
+        .catch((error: unknown) => {
+          const isEarly = notYetPlaced.some((code) => error instanceof JetStreamApiError && error.code === code);
+          if (!isEarly || Date.now() > until) throw error;
+        });
     return new NatsStore(link, manager, stream);
   }
 

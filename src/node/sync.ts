@@ -24,7 +24,7 @@ import { type Frame, logStart, positionSchema, type SyncPassphrase, SyncRemote }
 export interface SyncOptions {
   /** The passphrase of what is shared, or a function that asks for it; whoever begins it chooses one. */
   readonly passphrase: SyncPassphrase;
-  /** What lets this device in at a server, if its address does not hold it. */
+  /** The token, or the password of the user, that lets this device in at a server, if the address does not hold it. */
   readonly token?: string | undefined;
   /** How the other devices call this one; default: the last name, or that of the computer. */
   readonly name?: string | undefined;

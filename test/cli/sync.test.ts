@@ -166,9 +166,10 @@ it('keeps in step over a server, also when that was away, and shows its token to
   const servers = await NatsServers.start(1, 'authorization { token: "a-token-of-ours" }');
   const address = servers.address('ferry');
   expect((await one.run('sync', address)).err).toMatch(/does not let this device in/);
+  const second = follow(other, servers.address('ferry', 0, 'a-token-of-ours@'));
   process.env.DRAWER_SYNC_TOKEN = 'a-token-of-ours';
   try {
-    const [first, second] = [follow(one, address), follow(other, servers.address('ferry', 0, 'a-token-of-ours@'))];
+    const first = follow(one, address);
     await Promise.all([first, second].map((each) => each.heard('In step until')));
     await one.run('copy', '--text', 'oak');
     await second.heard('Received 1 new');

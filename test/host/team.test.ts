@@ -25,11 +25,16 @@ async function start(...words: string[]): Promise<string[]> {
   team = spawn('npm', ['run', 'team', '--', '--no-open', ...words], { cwd: folder, detached: true });
   let said = '';
   const output = team.stdout as NodeJS.ReadableStream;
-  output.on('data', (chunk: Buffer) => {
-    said += chunk;
-  });
+  for (const stream of [output, team.stderr as NodeJS.ReadableStream])
+    stream.on('data', (chunk: Buffer) => {
+      said += chunk;
+    });
   const isReady = (): boolean => /Pier: .*Received 2 new/.test(said) && said.match(/http:\S+/g)?.length === 2;
-  while (!isReady()) await once(output, 'data');
+  const ended = once(team, 'close').then(() => {
+    throw new Error(said);
+  });
+  while (!isReady()) await Promise.race([once(output, 'data'), ended]);
+  ended.catch(() => {});
   return said.match(/http:\S+/g) as string[];
 }
 

@@ -193,6 +193,13 @@ it('lets in who has the token, and that one to this drawer alone', async () => {
     await expect(
       openSyncing(device.path, closed.address('ferry', 0, access), { passphrase, labelBeside: String }),
     ).rejects.toMatchObject({ reason: 'sync-server-refused' });
+  const third = await openSyncing(device.path, closed.address('ferry', 0, 'ferry@'), {
+    passphrase,
+    token: 'ferry-words',
+    labelBeside: String,
+  });
+  expect(await third.sync()).toMatchObject({ devices: 1, problems: [] });
+  await third.close();
   await close(device, second);
   await closed.stop();
 });

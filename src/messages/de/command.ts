@@ -159,7 +159,7 @@ words, link, money, date, number, held, secret, built-up …`,
   passphrase: 'Passphrase',
   passphraseOf: 'Passphrase von {file}',
   'help.sync':
-    'Es geht jeder Ordner, den alle Geräte sehen: auf einer Freigabe, einem Stick\noder von einem anderen Programm mitgenommen. Auch ein NATS-Server mit JetStream\ngeht: nats://SERVER/NAME. Was dort liegt, ist mit einer Passphrase verschlossen,\ndie Sie beim ersten Mal wählen und auf jedem Gerät eingeben (oder in die\nVariable DRAWER_SYNC_PASSPHRASE setzen; verlangt der Server einen\nZugangsschlüssel, diesen in DRAWER_SYNC_TOKEN). Geheime Zettel bleiben außen\nvor.',
+    'Es geht jeder Ordner, den alle Geräte sehen: auf einer Freigabe, einem Stick\noder von einem anderen Programm mitgenommen. Auch ein NATS-Server mit JetStream\ngeht: nats://SERVER/NAME. Was dort liegt, ist mit einer Passphrase verschlossen,\ndie Sie beim ersten Mal wählen und auf jedem Gerät eingeben (oder in die\nVariable DRAWER_SYNC_PASSPHRASE setzen; verlangt der Server einen\nZugangsschlüssel oder ein Passwort, dies in DRAWER_SYNC_TOKEN). Geheime Zettel bleiben außen\nvor.',
   syncLabel: '{preview} (gleichzeitig anderswo bearbeitet)',
   syncing: 'Abgleich',
   syncAlone: 'Geschickt: {sent}. Noch ist kein anderes Gerät da.',

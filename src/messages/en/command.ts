@@ -158,7 +158,7 @@ words, link, money, date, number, held, secret, built-up …`,
   passphrase: 'Passphrase',
   passphraseOf: 'Passphrase of {file}',
   'help.sync':
-    'Any folder will do that all devices see: on a share, on a stick, or carried by\nanother program. So will a NATS server with JetStream: nats://SERVER/NAME. What\nis put there is sealed under a passphrase, which you choose the first time and\ntype on each device (or put into the variable DRAWER_SYNC_PASSPHRASE; a token\nthat the server asks for, into DRAWER_SYNC_TOKEN). Secret snippets are left out.',
+    'Any folder will do that all devices see: on a share, on a stick, or carried by\nanother program. So will a NATS server with JetStream: nats://SERVER/NAME. What\nis put there is sealed under a passphrase, which you choose the first time and\ntype on each device (or put into the variable DRAWER_SYNC_PASSPHRASE; a token\nor password that the server asks for, into DRAWER_SYNC_TOKEN). Secret snippets are left out.',
   syncLabel: '{preview} (edited elsewhere at the same time)',
   syncing: 'Syncing',
   syncAlone: 'Sent {sent}. No other device is there yet.',
