@@ -162,7 +162,8 @@ export function searchEach(snippets: Iterable<Snippet>, query: Query, limit: num
   return hits.slice(0, limit).map(({ summary }) => summary);
 }
 
-const compareNewness = (one: SnippetSummary, other: SnippetSummary): number =>
+/** Compares two snippets by when they were gathered, and by their places; negative if `one` is the newer. */
+export const compareNewness = (one: SnippetSummary, other: SnippetSummary): number =>
   compare(other.takenAt, one.takenAt) || compareOrder(other, one);
 
 const compare = (one: string, other: string): number => (one < other ? -1 : one > other ? 1 : 0);

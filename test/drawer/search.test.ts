@@ -91,20 +91,33 @@ const letters = fc.constantFrom(...'abcdeé木');
 const word = fc.array(letters, { minLength: 1, maxLength: 7 }).map((all) => all.join(''));
 const sentence = fc.array(word, { minLength: 1, maxLength: 5 }).map((all) => all.join(' '));
 
-it('finds the same in the same order whether there is an index or not', async () => {
+it('finds the same in the same order whether there is an index or not, also when some were edited since', async () => {
   let hits = 0;
   await fc.assert(
     fc.asyncProperty(
-      fc.array(fc.record({ words: sentence, label: fc.option(word, { nil: undefined }), file: word }), {
-        minLength: 3,
-        maxLength: 12,
-      }),
+      fc.array(
+        fc.record({
+          words: sentence,
+          label: fc.option(word, { nil: undefined }),
+          file: word,
+          later: fc.option(sentence),
+        }),
+        {
+          minLength: 3,
+          maxLength: 12,
+        },
+      ),
       fc.array(fc.array(word, { minLength: 1, maxLength: 2 }), { minLength: 5, maxLength: 5 }),
       async (snippets, queries) => {
         const drawers = await Promise.all([...storageKinds.slice(0, 2), ...indexedKinds].map(newDrawer));
         for (const drawer of drawers)
           for (const { words, label, file } of snippets)
             await drawer.keep([gathered(words, file, { ...(label !== undefined && { label }) })]);
+        for (const drawer of drawers)
+          for (const [index, { summary }] of (await drawer.list()).entries()) {
+            const later = snippets[index]?.later;
+            if (later) await drawer.edit(summary.id, run(later));
+          }
         for (const query of queries) {
           const [plain, ...others] = await Promise.all(drawers.map((drawer) => found(drawer, ...query)));
           for (const other of others) expect([query, other]).toEqual([query, plain]);

@@ -86,26 +86,28 @@ export class FullTextIndex {
   }
 
   /**
-   * Matching rows, best match first and then newest first, at most `limit`. `newer` are rows not in the index yet: newer than
-   * all others, and newest first.
+   * Matching rows with their match tiers, as numbers: best match first and then last written first, at most `limit`. `newer` are
+   * rows not in the index yet: written after all others, and last written first.
    */
-  search(query: Query, limit: number, newer: ReadonlyMap<number, Findable>): number[] {
+  search(query: Query, limit: number, newer: ReadonlyMap<number, Findable>): ReadonlyMap<number, number> {
     this.settle();
     this.#parts.clear();
     this.#newer = newer;
-    const found = new Set<number>();
+    const found = new Map<number, number>();
     const newerFits = this.#newerFits(query);
-    for (const fit of matchTiers) {
+    for (const [tier, fit] of matchTiers.entries()) {
+      const add = (row: number): void => {
+        if (found.size < limit && !found.has(row)) found.set(row, tier);
+      };
       if (found.size >= limit || (fit === 'typo' && found.size > 0)) break;
       const rows = (fit === 'typo' ? this.#newerFits(query, this.#untyped(query)) : newerFits).get(fit);
-      for (const row of rows ?? []) if (found.size < limit) found.add(row);
+      for (const row of rows ?? []) add(row);
       const expression = this.#expression(query, fit);
       if (expression === undefined) continue;
       // Better matches match here too, so the limit grows by the number found already.
-      for (const row of this.#rows(expression, Math.min(limit + found.size, Number.MAX_SAFE_INTEGER)))
-        if (found.size < limit) found.add(row);
+      for (const row of this.#rows(expression, Math.min(limit + found.size, Number.MAX_SAFE_INTEGER))) add(row);
     }
-    return [...found];
+    return found;
   }
 
   /** Matching rows outside the index, by match tier; only the phrases in `typos` may match with a typo. */

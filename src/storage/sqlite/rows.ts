@@ -2,6 +2,7 @@ import type Database from 'libsql';
 import { type Message, plainText } from '../../content/index.ts';
 import {
   type Action,
+  compareNewness,
   compareOrder,
   type Facts,
   lookOf,
@@ -206,11 +207,16 @@ export class SqliteRows implements WritableRows {
 
   async search(query: Query, limit: number): Promise<readonly SnippetSummary[]> {
     if (this.#sealing.isSealed) return searchThrough(this.#everySnippet(), query, limit);
+    const found = this.#words.search(query, limit);
+    const tiers = [...found.values()];
     // In one query: separate statements would take longer than the reading.
-    return this.#summaries(
+    const hits = this.#summaries(
       'SELECT snippet.id, head FROM json_each(?) AS found JOIN snippet ON snippet.row = found.value ORDER BY found.key',
-      JSON.stringify(this.#words.search(query, limit)),
-    );
+      JSON.stringify([...found.keys()]),
+    ).map((summary, index) => ({ summary, tier: tiers[index] ?? 0 }));
+    // Rows are in the order in which they were written last; snippets in that in which they were gathered.
+    hits.sort((one, other) => one.tier - other.tier || compareNewness(one.summary, other.summary));
+    return hits.map(({ summary }) => summary);
   }
 
   async duplicates(facts: readonly Facts[]): Promise<readonly SnippetSummary[]> {

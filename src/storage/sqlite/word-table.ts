@@ -49,8 +49,8 @@ export class WordTable {
     if (this.#isIndexed(row)) this.#finder.forget(foldWords(words));
   }
 
-  /** Matching rows, best first, then newest first; at most `limit`. */
-  search(query: Query, limit: number): readonly number[] {
+  /** Matching rows with their match tiers; at most `limit` (see `FullTextIndex`). */
+  search(query: Query, limit: number): ReadonlyMap<number, number> {
     return this.#finder.search(query, limit, this.#newer());
   }
 
