@@ -1,6 +1,7 @@
 // A team on one computer: a NATS server (three with `--three`), and two people, each with a drawer of demo data and a desk. What
 // one of them keeps is in the other's drawer at once.
 import { spawn, spawnSync } from 'node:child_process';
+import { randomInt } from 'node:crypto';
 import { cpSync, mkdirSync, rmSync } from 'node:fs';
 import { createConnection, createServer } from 'node:net';
 import { join } from 'node:path';
@@ -49,12 +50,14 @@ async function end(code = 0) {
 }
 for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => end());
 
+/** A port that nobody listens at, of those that systems give to no program by themselves: none takes it before the server does. */
 async function freePort() {
-  const server = createServer().listen(0, '127.0.0.1');
-  await new Promise((ready) => server.once('listening', ready));
-  const { port } = server.address();
-  await new Promise((closed) => server.close(closed));
-  return port;
+  const port = randomInt(20_000, 30_000);
+  const isFree = await new Promise((told) => {
+    const server = createServer().once('error', () => told(false));
+    server.listen(port, '127.0.0.1', () => server.close(() => told(true)));
+  });
+  return isFree ? port : freePort();
 }
 
 async function answering(port) {

@@ -24,7 +24,7 @@ const grace = 1_000;
 
 /**
  * `drawer sync ADDRESS`: brings the drawer together with those of other devices, over a folder or a server. Without an address:
- * says with whom it is shared, and what waits to be sent.
+ * names the other devices, and counts the snippets still to be sent.
  */
 export async function sync(address: string | undefined, options: SyncCommandOptions, context: Context): Promise<void> {
   const { name, follow, json } = options;
