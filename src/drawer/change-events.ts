@@ -9,7 +9,7 @@ export interface DrawerChange {
   readonly removed: readonly string[];
   /** Edited, labelled, held, moved and the like. */
   readonly changed: readonly string[];
-  /** Of an undo or redo: snippets that it left out, since others have removed them or put them back. */
+  /** Of an undo or redo: snippets that it left out, since others have changed, removed or put them back. */
   readonly gone?: readonly string[];
 }
 

@@ -16,7 +16,6 @@ export type { MovePlace } from './move.ts';
 export { readActionName } from './older-words.ts';
 export { lettersOf } from './order-keys.ts';
 export type { Listed } from './references.ts';
-export { deviceNote } from './room.ts';
 export * from './rules.ts';
 export * from './schema.ts';
 export * from './search.ts';

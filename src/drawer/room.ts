@@ -1,7 +1,7 @@
 import { DrawerError } from '../content/index.ts';
 import type { Settings } from './settings.ts';
 import type { Snippet, SnippetSummary } from './snippet.ts';
-import type { StoredRows, WritableRows } from './storage.ts';
+import { deviceNote, type StoredRows, type WritableRows } from './storage.ts';
 
 /** The free share of a drawer from which on the remaining room is reported. */
 const fewShare = 0.05;
@@ -24,9 +24,6 @@ export async function makeRoom(
     { room: capacity - count, count: added.length },
   );
 }
-
-/** The note by which a drawer takes part in syncing: the name of its device. */
-export const deviceNote = 'sync/device';
 
 /** Whether the oldest may be removed for new ones. In a drawer that several devices share, it would go from all of them. */
 const letsGo = async (rows: StoredRows, full: Settings['full']): Promise<boolean> =>

@@ -85,6 +85,18 @@ export interface StoredNote {
   readonly value: string;
 }
 
+/** The note by which a drawer takes part in syncing: the name of its device. */
+export const deviceNote = 'sync/device';
+
+/** The note of what other devices have changed of a snippet: an `OthersChanges` as JSON. */
+export const othersNote = (id: string): string => `sync/others/${id}`;
+
+/** When this device last heard that others had changed a snippet's content, or its marks: ISO 8601 in UTC. */
+export interface OthersChanges {
+  readonly content?: string;
+  readonly marks?: string;
+}
+
 /** The history after trimming. */
 export interface TrimResult {
   /** The number of the newest action that is done; 0 if there is none. */

@@ -4,7 +4,7 @@ import { changeOf, type DrawerChange } from './change-events.ts';
 import { applyChanges } from './commit.ts';
 import { collectMedia, hashesOf } from './erase.ts';
 import { checkOwn, type FileSystem, whileClaimed } from './file-change.ts';
-import { findSnippet, type WritableRows } from './storage.ts';
+import { findSnippet, type OthersChanges, othersNote, type WritableRows } from './storage.ts';
 
 /** Options of `undo`. */
 export interface UndoOptions {
@@ -60,7 +60,7 @@ async function pathsOf(
 
 /**
  * Undoes the last action, or redoes the last undone one. Files come first, because erasing a secret also erases the bytes
- * they need. If a file cannot be restored, nothing is done. Snippets that others have removed, or put back, since are left out.
+ * they need. If a file cannot be restored, nothing is done. Snippets that others have changed, removed or put back since are left out.
  */
 export async function undoOrRedo(
   rows: WritableRows,
@@ -118,11 +118,11 @@ async function firstTurnable(
 
 /**
  * The changes that can be applied, and the ids of the snippets of all others. A snippet to change may have been removed since, by
- * another device or by an action that was skipped; one to insert may be back.
+ * another device or by an action that was skipped; one to insert may be back. What another device has written since stays.
  */
 async function possibleChanges(
   rows: WritableRows,
-  { changes }: Action,
+  { changes, at }: Action,
 ): Promise<{ readonly possible: readonly Change[]; readonly gone: readonly string[] }> {
   const isThere = new Map<string, boolean>();
   const gone = new Set<string>();
@@ -131,7 +131,7 @@ async function possibleChanges(
     const id = idOf(change);
     if (id !== undefined) {
       const there = isThere.get(id) ?? (await findSnippet(rows, id)) !== undefined;
-      if (there === (change.type === 'insert')) {
+      if (there === (change.type === 'insert') || (await isOverOthers(rows, change, id, at))) {
         gone.add(id);
         continue;
       }
@@ -140,6 +140,15 @@ async function possibleChanges(
     possible.push(change);
   }
   return { possible, gone: [...gone] };
+}
+
+/** Whether a change of an action takes away what another device has changed since. @param since - ISO 8601 in UTC */
+async function isOverOthers(rows: WritableRows, { type }: Change, id: string, since: string): Promise<boolean> {
+  const register = type === 'update' ? 'marks' : type === 'rewrite' || type === 'remove' ? 'content' : undefined;
+  const note = register && (await rows.findNote(othersNote(id)));
+  if (!note) return false;
+  const changed = (JSON.parse(note) as OthersChanges)[register];
+  return changed !== undefined && changed >= since;
 }
 
 /** Undoes or redoes the action's part in other drawers. */

@@ -5,12 +5,14 @@ import {
   findSnippet,
   lettersOf,
   loadFacts,
+  type OthersChanges,
+  othersNote,
   type Snippet,
   type StoredRows,
   type WritableRows,
 } from '../drawer/index.ts';
 import { deviceOf, mostAhead, timeOf } from './clock.ts';
-import { findKnown, firstState, hashOfText, isSame, names, nextStamp, putKnown, putTold } from './notes.ts';
+import { findKnown, firstState, hashOfText, isSame, marksOf, names, nextStamp, putKnown, putTold } from './notes.ts';
 import { join, type State, type SyncRecord, shown, shownVersions, type Version } from './record.ts';
 
 /** What a record of another device did to the drawer. */
@@ -47,6 +49,7 @@ export async function mergeRecord(rows: WritableRows, record: SyncRecord, option
   if (!before?.secret) {
     if (isSecretNow) await (before ? erase(rows, before) : eraseFromHistory(rows, id));
     await put(rows, isSecretNow ? undefined : before, snippet);
+    if (before && snippet) await putOthers(rows, before, snippet, options.now);
   }
   await putKnown(rows, id, state, { snippet, before: known });
   if (isSecretNow && known?.changed !== undefined) await putTold(rows, []);
@@ -87,6 +90,19 @@ async function put(rows: WritableRows, before: Snippet | undefined, next: Snippe
   }
   await rows.remove(before.id);
   return rows.insert(next);
+}
+
+/** Notes what others have changed, so that undoing what this device did before does not take it away. */
+async function putOthers(rows: WritableRows, before: Snippet, next: Snippet, now: number): Promise<void> {
+  const at = new Date(now).toISOString();
+  const changed: OthersChanges = {
+    ...(!isSame(before.content, next.content) && { content: at }),
+    ...(!isSame(marksOf(before), marksOf(next)) && { marks: at }),
+  };
+  if (Object.keys(changed).length === 0) return;
+  const note = await rows.findNote(othersNote(next.id));
+  const earlier = note === undefined ? {} : (JSON.parse(note) as OthersChanges);
+  await rows.putNote(othersNote(next.id), JSON.stringify({ ...earlier, ...changed }));
 }
 
 /** Each version that is not shown becomes a snippet of its own, the same on every device. */

@@ -58,6 +58,10 @@ it('keeps what two have appended to one snippet in it, and both words where they
     const { out } = await place.run('show', '1');
     expect(out).toMatch(/oak\s+of the hull\s+of the deck/);
   }
+  // Undo does not take away what the other has appended.
+  const refused = await one.run('undo');
+  expect(refused.err).toContain('“Appended to 1 snippet” cannot be undone');
+  expect((await one.run('show', '1')).out).toContain('of the deck');
   for (const [place, words] of [
     [one, 'larch'],
     [other, 'elm'],
@@ -78,7 +82,7 @@ it('keeps what two have appended to one snippet in it, and both words where they
   await one.run('sync', shared);
   expect(await list(one)).toEqual([]);
   const { out, err } = await one.run('undo');
-  expect(out + err).toContain('deleted or put back elsewhere');
+  expect(out + err).toContain('changed, deleted or put back elsewhere');
 });
 
 it('says with whom it is shared, and what waits to be sent', async () => {

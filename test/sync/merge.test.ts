@@ -1,4 +1,4 @@
-import { plainText, run, type Snippet } from 'drawer';
+import { type KeepResult, plainText, run, type Snippet } from 'drawer';
 import { mostAhead, parseRecord, takePart } from '../../src/sync/index.ts';
 import { Device, meetAll, start } from '../support/devices.ts';
 
@@ -142,6 +142,70 @@ it('what several append to one snippet stays in it, in the order of the clock, a
   expect((await wordsOn(here)).map((words) => words.split('\n').at(-1))).toEqual(['flag', 'ash']);
   for (const device of all) expect(await device.snippets()).toEqual(await here.snippets());
   for (const { drawer } of all) expect((await drawer.check()).faults).toEqual([]);
+});
+
+describe('undo leaves what another device has changed since', () => {
+  const appended = (device: Device, id: string, words: string): Promise<unknown> =>
+    device.drawer.append({ content: run(words), origin: {} }, { onto: id });
+
+  it.each<[string, (id: string) => Promise<unknown>, string[]]>([
+    ['an edit', (id) => here.drawer.edit(id, run('holm oak')), ['holm oak\n\nkeel']],
+    ['an addition', (id) => appended(here, id, 'stem'), ['oak\n\nstem\n\nkeel']],
+  ])('behind %s', async (_, change, left) => {
+    const oak = await kept('oak');
+    await change(oak);
+    await meet();
+    later();
+    await appended(there, oak, 'keel');
+    await meet();
+    const refused = expect.objectContaining({ reason: 'action-snippets-gone' });
+    await expect(here.drawer.undo()).rejects.toEqual(refused);
+    await expect(here.drawer.undo()).rejects.toEqual(refused);
+    await meet();
+    expect([await wordsOn(here), await wordsOn(there)]).toEqual([left, left]);
+    // What is done to it afterwards is undone as ever, and so is what the other device has done.
+    later();
+    await here.drawer.edit(oak, run('ash'));
+    await here.drawer.undo();
+    expect(await wordsOn(here)).toEqual(left);
+    await meet();
+    await there.drawer.undo();
+    await meet();
+    expect(await wordsOn(here)).toEqual([left[0]?.replace('\n\nkeel', '')]);
+  });
+
+  it('in a snippet that it would take out, putting back what that was made of', async () => {
+    const [oak, elm] = [await kept('oak'), await kept('elm')];
+    const merged = (await here.drawer.merge({
+      of: [oak, elm],
+      content: run('oak, elm'),
+      takeOut: true,
+    })) as KeepResult & { summary: Snippet };
+    await meet();
+    later();
+    await appended(there, merged.summary.id, 'ash');
+    await meet();
+    const change = await here.drawer.undo();
+    expect(change?.gone).toHaveLength(1);
+    await meet();
+    expect((await wordsOn(there)).sort()).toEqual(['elm', 'oak', 'oak, elm\n\nash']);
+    expect(await wordsOn(here)).toEqual(await wordsOn(there));
+  });
+
+  it('of its marks, and of nothing else', async () => {
+    const [oak, elm] = [await kept('oak'), await kept('elm')];
+    await here.drawer.mark(oak, { label: 'draft' });
+    await here.drawer.edit(elm, run('wych elm'));
+    await meet();
+    later();
+    await there.drawer.mark(oak, { label: 'final' });
+    await there.drawer.mark(elm, { held: true });
+    await meet();
+    await here.drawer.undo();
+    await expect(here.drawer.undo()).rejects.toMatchObject({ reason: 'action-snippets-gone' });
+    expect(await wordsOn(here)).toEqual(['oak', 'elm']);
+    expect((await here.snippets()).map(({ label, held }) => label ?? held)).toEqual(['final', true]);
+  });
 });
 
 describe('a secret', () => {

@@ -47,8 +47,8 @@ class Ledger {
   readonly secret = new Set<string | undefined>();
   #count = 0;
 
-  write(id?: string): string {
-    const words = `words${++this.#count}.`;
+  write(by: Device, id?: string): string {
+    const words = `words${++this.#count}${by.name}.`;
     this.#live.set(words, id);
     return words;
   }
@@ -64,7 +64,7 @@ class Ledger {
   }
 }
 
-const wordsOf = ({ content }: Snippet): string[] => plainText(content).match(/words\d+\./g) ?? [];
+const wordsOf = ({ content }: Snippet): string[] => plainText(content).match(/words\d+[a-e]\./g) ?? [];
 
 async function take({ who, what, at, to, flag }: Step, devices: readonly Device[], ledger: Ledger): Promise<void> {
   const device = devices[who % devices.length] as Device;
@@ -76,14 +76,18 @@ async function take({ who, what, at, to, flag }: Step, devices: readonly Device[
     const other = devices[Math.floor(to * devices.length)] as Device;
     return other === device ? undefined : device.receive(other, 1 + Math.floor(at * 8), flag);
   }
-  if (what === 'keep') return void (await drawer.keep({ content: run(ledger.write()), origin: {} }));
+  if (what === 'keep') return void (await drawer.keep({ content: run(ledger.write(device)), origin: {} }));
   // What was undone may come back or go: the ledger follows what one does, not what one takes back.
   const all = await device.snippets();
   const [one, two] = [all[Math.floor(at * all.length)], all[Math.floor(to * all.length)]];
   if (!one || !two) return;
   const before = async (): Promise<void> => {
     const later = new Set((await device.snippets()).flatMap(wordsOf));
-    for (const snippet of all) if (wordsOf(snippet).some((words) => !later.has(words))) ledger.drop(snippet);
+    const lost = (words: string): boolean => !later.has(words);
+    for (const snippet of all) if (wordsOf(snippet).some(lost)) ledger.drop(snippet);
+    // Undo takes back what this device has written, and nothing that others have.
+    if (what === 'undo')
+      for (const words of all.flatMap(wordsOf).filter(lost)) expect(words).toMatch(new RegExp(`${device.name}\\.$`));
   };
   switch (what) {
     case 'remove':
@@ -108,24 +112,24 @@ async function take({ who, what, at, to, flag }: Step, devices: readonly Device[
       break;
     case 'edit':
       if (one.secret) return;
-      await drawer.edit(one.id, run(ledger.write(one.id)));
+      await drawer.edit(one.id, run(ledger.write(device, one.id)));
       break;
     case 'split':
       if (one.secret) return;
       // Words are in one snippet each: of two that hold the same, each may go on another device.
-      await drawer.split(one.id, [run(ledger.write()), run(ledger.write())]);
+      await drawer.split(one.id, [run(ledger.write(device)), run(ledger.write(device))]);
       break;
     case 'merge':
       if (one.id === two.id || one.secret || two.secret) return;
       await drawer.merge({
         of: [one.id, two.id],
-        content: run(ledger.write()),
+        content: run(ledger.write(device)),
         takeOut: flag,
       });
       break;
     case 'append':
       if (one.secret) return;
-      await drawer.append({ content: run(ledger.write(one.id)), origin: {} }, { onto: one.id });
+      await drawer.append({ content: run(ledger.write(device, one.id)), origin: {} }, { onto: one.id });
       break;
     case 'arrange':
       await drawer.arrange([one.id, two.id]);
@@ -160,7 +164,8 @@ it('end in identical drawers with nothing lost, after any changes in any order',
         );
         for (const device of devices) await takePart(device.storage, device.name);
         const ledger = new Ledger();
-        await devices[0]?.drawer.keep([1, 2, 3].map(() => ({ content: run(ledger.write()), origin: {} })));
+        const [first] = devices as [Device];
+        await first.drawer.keep([1, 2, 3].map(() => ({ content: run(ledger.write(first)), origin: {} })));
         await meetAll(devices);
         for (const each of steps) await take(each, devices, ledger);
         await meetAll(devices);
@@ -171,8 +176,8 @@ it('end in identical drawers with nothing lost, after any changes in any order',
         for (const device of devices) await device.snippets();
         await meetAll(devices);
         const drawers = await Promise.all(devices.map((device) => device.snippets()));
-        const [first, ...others] = sharedOf(drawers);
-        for (const other of others) expect(other).toEqual(first);
+        const [one, ...others] = sharedOf(drawers);
+        for (const other of others) expect(other).toEqual(one);
         for (const { drawer } of devices) expect((await drawer.check()).faults).toEqual([]);
         for (const { drawer } of devices) await drawer.close();
       },

@@ -219,7 +219,7 @@ export const arabic: Catalogue = {
     undoBrings: 'التراجع يعيدها',
     undone: 'تم التراجع عن: {action}',
     redone: 'أُعيد: {action}',
-    undoGone: 'تُركت، إذ حُذفت أو أُعيدت في مكان آخر: {count}',
+    undoGone: 'تُركت، إذ غُيّرت أو حُذفت أو أُعيدت في مكان آخر: {count}',
     undoNone: 'لا شيء في الدُّرج للتراجع عنه',
     redoNone: 'لا شيء في الدُّرج لإعادته',
     merged: 'دُمجت برقم {position}: {what}',

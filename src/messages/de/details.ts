@@ -904,7 +904,7 @@ export const details: Details = {
       next: 'Noch einmal Rückgängig nimmt den Schritt davor zurück',
     },
     'action-snippets-gone': {
-      what: '„{action}“ lässt sich nicht zurücknehmen oder wiederholen: Die Zettel wurden seitdem anderswo gelöscht oder zurückgeholt',
+      what: '„{action}“ lässt sich nicht zurücknehmen oder wiederholen: Die Zettel wurden seitdem anderswo geändert, gelöscht oder zurückgeholt',
       next: 'Noch einmal nimmt den Schritt davor',
     },
     'sync-clock-ahead': {

@@ -154,7 +154,7 @@ export const german: Catalogue = {
     undoBrings: 'Rückgängig holt zurück',
     undone: 'Rückgängig gemacht: {action}',
     redone: 'Wiederholt: {action}',
-    undoGone: 'Ausgelassen, weil anderswo gelöscht oder zurückgeholt: {count}',
+    undoGone: 'Ausgelassen, weil anderswo geändert, gelöscht oder zurückgeholt: {count}',
     undoNone: 'In der Schublade ist nichts rückgängig zu machen',
     redoNone: 'In der Schublade ist nichts zu wiederholen',
     merged: 'Verbunden als {position}: {what}',

@@ -919,7 +919,7 @@ export const details = {
       next: 'Undo once more to take back the action before it',
     },
     'action-snippets-gone': {
-      what: '“{action}” cannot be undone or redone: its snippets were deleted or put back elsewhere since',
+      what: '“{action}” cannot be undone or redone: its snippets were changed, deleted or put back elsewhere since',
       next: 'Try once more for the action before it',
     },
     'sync-clock-ahead': {

@@ -152,7 +152,7 @@ export const phrases = {
   undoBrings: 'Undo brings back',
   undone: 'Undone: {action}',
   redone: 'Done again: {action}',
-  undoGone: 'Left out, because deleted or put back elsewhere: {count}',
+  undoGone: 'Left out, because changed, deleted or put back elsewhere: {count}',
   undoNone: 'Nothing to undo in the drawer',
   redoNone: 'Nothing to do again in the drawer',
   merged: 'Merged as {position}: {what}',
