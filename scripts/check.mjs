@@ -16,10 +16,23 @@ const rooms = {
   messages: ['content', 'drawer'],
   storage: ['content', 'drawer'],
   sync: ['content', 'drawer'],
+  remote: ['content', 'drawer', 'sync'],
   clipboard: ['content', 'formats'],
   conformance: ['content', 'places', 'drawer', 'formats', 'storage'],
-  node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'sync'],
-  browser: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'sync', 'clipboard', 'messages', 'host'],
+  node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'sync', 'remote'],
+  browser: [
+    'content',
+    'drawer',
+    'compose',
+    'places',
+    'formats',
+    'storage',
+    'sync',
+    'remote',
+    'clipboard',
+    'messages',
+    'host',
+  ],
   host: ['content', 'drawer', 'formats', 'node', 'desktop'],
   desktop: ['content', 'places', 'formats', 'clipboard'],
   cli: [
@@ -76,6 +89,9 @@ function importsOf(file) {
   return found;
 }
 
+/** The package of a module's name; names of some begin with a scope. */
+const packageOf = (name) => /^(?:@[^/]+\/)?[^/]+/.exec(name)?.[0];
+
 /** A room's face is its index, or the index of a part that is loaded alone. */
 const isFace = (file) => /^[a-z]+(\/[a-z]+)?\/index\.ts$/.test(relative(src, file));
 
@@ -89,7 +105,7 @@ for (const file of files) {
     if (!name.startsWith('.')) {
       if (pure.includes(room) && name.startsWith('node:'))
         problems.push(`${relative('.', file)}: the room ${room} is pure, but imports ${name}`);
-      if (forNode.includes(name.split('/')[0]) && !runsOnNode.test(relative(src, file)))
+      if (forNode.includes(packageOf(name)) && !runsOnNode.test(relative(src, file)))
         problems.push(`${relative('.', file)}: reaches pages, but imports ${name}, which is optional`);
       continue;
     }

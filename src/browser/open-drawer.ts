@@ -1,4 +1,4 @@
-import { type Drawer, StoredDrawer } from '../drawer/index.ts';
+import { type Drawer, deviceNote, type Storage, StoredDrawer } from '../drawer/index.ts';
 import { type IndexedDbOptions, indexedDbStorage } from '../storage/indexeddb/index.ts';
 
 /**
@@ -9,5 +9,28 @@ export async function openDrawer(name?: string, options?: IndexedDbOptions): Pro
   const storage = await indexedDbStorage(name, options);
   // Some browsers clear what nobody asked to keep when they need room; some ask the person, and no is an answer.
   void navigator.storage?.persist?.().catch(() => false);
-  return new StoredDrawer(storage, { clock: () => new Date(), generateId: () => crypto.randomUUID() });
+  return new StoredDrawer(stampedOnceShared(storage), {
+    clock: () => new Date(),
+    generateId: () => crypto.randomUUID(),
+  });
+}
+
+/** A storage that notes what this device changes once the drawer is shared. The code for that is loaded then. */
+function stampedOnceShared(storage: Storage): Storage {
+  const write: Storage['write'] = async (work) => {
+    // Nothing may be loaded within a transaction, which would end meanwhile.
+    const before = await storage.write(async (rows) =>
+      (await rows.findNote(deviceNote)) === undefined ? { done: await work(rows) } : undefined,
+    );
+    if (before) return before.done;
+    const { stampedStorage } = await import('../sync/index.ts');
+    return stampedStorage(storage, Date.now).write(work);
+  };
+  return new Proxy(storage, {
+    get(target, name) {
+      if (name === 'write') return write;
+      const own: unknown = target[name as keyof Storage];
+      return typeof own === 'function' ? own.bind(target) : own;
+    },
+  });
 }

@@ -2,6 +2,8 @@
  * Drawer on Node: drawers in files, taking from files, writing files whole or not at all.
  * @packageDocumentation
  */
+
+export type { FollowOptions, Syncing, SyncOptions, SyncPassphrase, SyncResult } from '../remote/index.ts';
 export {
   identityOf,
   type Rescue,
@@ -27,5 +29,4 @@ export type { OtherDrawerOptions } from './read-drawer.ts';
 export * from './renew.ts';
 export * from './replace-file.ts';
 export * from './saved-since.ts';
-export { openSyncing, type Syncing, type SyncOptions, type SyncResult, syncDrawer } from './sync.ts';
-export type { SyncPassphrase } from './sync-remote.ts';
+export { type FileSyncOptions, openSyncing, syncDrawer } from './sync.ts';

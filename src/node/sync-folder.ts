@@ -1,8 +1,8 @@
 import { watch } from 'node:fs';
 import { type FileHandle, mkdir, open, readdir, readFile, rm } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
+import { type CarriedFrame, type CarriedLog, type Carrier, deviceName, type FrameMark } from '../remote/index.ts';
 import { codeOf, exists, writeNewFile, writeProblem } from './files.ts';
-import { type CarriedFrame, type CarriedLog, type Carrier, deviceName, type FrameMark } from './sync-carrier.ts';
 
 /** The file of a folder that says how it is sealed. */
 const lockFile = 'drawer-sync.json';

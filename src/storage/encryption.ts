@@ -35,9 +35,6 @@ const lockSchema: v.GenericSchema<Lock> = v.pipe(
 
 export const parseLock = (json: string): Lock => parseWith(lockSchema, JSON.parse(json), 'lock');
 
-/** Needs 128 MB and about half a second, so that passphrases are slow to guess. */
-export const strength = { cost: 2 ** 17, blockSize: 8, parallel: 1 } as const;
-
 /** The table, column and row of a value. An encrypted value is bound to them, so that it cannot be moved. */
 export const associatedData = (table: string, column: string, row: string | number): string =>
   `${table}.${column}:${row}`;
@@ -49,9 +46,6 @@ export const composed = (passphrase: string): string => passphrase.normalize('NF
 export const lockChanged = (): DrawerError => new DrawerError('locked/drawer-lock-changed');
 
 export const noPassphrase = (): DrawerError => new DrawerError('locked/drawer-locked');
-
-export const wrongPassphrase = (cause: unknown): DrawerError =>
-  new DrawerError('locked/passphrase-wrong', {}, { cause });
 
 export const damagedRow = (cause: unknown): DrawerError => {
   const problem = DrawerError.is(cause) && { problem: { kind: `problem.${cause.reason}`, params: cause.params } };

@@ -49,7 +49,8 @@ export async function mergeRecord(rows: WritableRows, record: SyncRecord, option
   if (!before?.secret) {
     if (isSecretNow) await (before ? erase(rows, before) : eraseFromHistory(rows, id));
     await put(rows, isSecretNow ? undefined : before, snippet);
-    if (before && snippet) await putOthers(rows, before, snippet, options.now);
+    // Of one that was never here there is nothing to undo.
+    if (snippet && (before || known)) await putOthers(rows, before, snippet, options.now);
   }
   await putKnown(rows, id, state, { snippet, before: known });
   if (isSecretNow && known?.changed !== undefined) await putTold(rows, []);
@@ -93,11 +94,11 @@ async function put(rows: WritableRows, before: Snippet | undefined, next: Snippe
 }
 
 /** Notes what others have changed, so that undoing what this device did before does not take it away. */
-async function putOthers(rows: WritableRows, before: Snippet, next: Snippet, now: number): Promise<void> {
+async function putOthers(rows: WritableRows, before: Snippet | undefined, next: Snippet, now: number): Promise<void> {
   const at = new Date(now).toISOString();
   const changed: OthersChanges = {
-    ...(!isSame(before.content, next.content) && { content: at }),
-    ...(!isSame(marksOf(before), marksOf(next)) && { marks: at }),
+    ...(!isSame(before?.content, next.content) && { content: at }),
+    ...(!isSame(before && marksOf(before), marksOf(next)) && { marks: at }),
   };
   if (Object.keys(changed).length === 0) return;
   const note = await rows.findNote(othersNote(next.id));

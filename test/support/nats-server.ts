@@ -12,24 +12,27 @@ import { connect } from '@nats-io/transport-node';
 export class NatsServers {
   readonly folder = mkdtempSync(join(tmpdir(), 'drawer-nats-'));
   readonly ports: readonly number[];
+  /** Where pages reach them. */
+  readonly #pagePorts: readonly number[];
   readonly #processes: (ChildProcess | undefined)[];
 
-  private constructor(ports: readonly number[]) {
+  private constructor(ports: readonly number[], pagePorts: readonly number[]) {
     this.ports = ports;
+    this.#pagePorts = pagePorts;
     this.#processes = ports.map(() => undefined);
   }
 
   /** @param access - what their configuration says of who may do what */
   static async start(count = 1, access = ''): Promise<NatsServers> {
-    const all = await freePorts(2 * count);
-    const servers = new NatsServers(all.slice(0, count));
-    const routes = all.slice(count).map((port) => `"nats://127.0.0.1:${port}"`);
+    const all = await freePorts(3 * count);
+    const servers = new NatsServers(all.slice(0, count), all.slice(2 * count));
+    const routes = all.slice(count, 2 * count).map((port) => `"nats://127.0.0.1:${port}"`);
     servers.ports.forEach((port, index) => {
       const cluster = `cluster { name: drawer, listen: "127.0.0.1:${all[count + index]}", routes: [${routes}] }\n`;
       mkdirSync(servers.#folderOf(index));
       writeFileSync(
         servers.#configurationOf(index),
-        `server_name: s${index}\nlisten: "127.0.0.1:${port}"\njetstream { store_dir: "${servers.#folderOf(index)}" }\n${count > 1 ? cluster : ''}${access}`,
+        `server_name: s${index}\nlisten: "127.0.0.1:${port}"\nwebsocket { listen: "127.0.0.1:${all[2 * count + index]}", no_tls: true }\njetstream { store_dir: "${servers.#folderOf(index)}" }\n${count > 1 ? cluster : ''}${access}`,
       );
     });
     await Promise.all(servers.ports.map((_, index) => servers.restart(index)));
@@ -49,6 +52,11 @@ export class NatsServers {
   /** The address of a drawer on one of them. */
   address(name: string, index = 0, access = ''): string {
     return `nats://${access}127.0.0.1:${this.ports[index]}/${name}`;
+  }
+
+  /** The address of a drawer for a page. */
+  pageAddress(name: string, access = ''): string {
+    return `ws://${access}127.0.0.1:${this.#pagePorts[0]}/${name}`;
   }
 
   /** Ends a server at once, as a machine that fails does. */

@@ -2,7 +2,9 @@ import type { DrawerError } from '../../content/index.ts';
 import type { Drawer, Listed } from '../../drawer/index.ts';
 import { type PanelHost, Refusal, type Sheet, subjectOf } from './host.ts';
 import { AskSheet } from './sheets/forms.ts';
-import { AppendSheet, LabelSheet, LockSheet, SplitSheet } from './sheets/small.ts';
+
+/** The sheets of few fields, loaded when one is needed. */
+const small = (): Promise<typeof import('./sheets/small.ts')> => import('./sheets/small.ts');
 
 /** What commands ask for in a sheet before they do it. */
 export class Dialogs {
@@ -22,11 +24,11 @@ export class Dialogs {
   }
 
   append(): Promise<void> {
-    return this.#open(async () => new AppendSheet(this.#host, await subjectOf(this.#host)));
+    return this.#open(async () => new (await small()).AppendSheet(this.#host, await subjectOf(this.#host)));
   }
 
   split(): Promise<void> {
-    return this.#open(async () => new SplitSheet(this.#host, await this.#one()));
+    return this.#open(async () => new (await small()).SplitSheet(this.#host, await this.#one()));
   }
 
   edit(): Promise<void> {
@@ -37,7 +39,7 @@ export class Dialogs {
   }
 
   label(): Promise<void> {
-    return this.#open(async () => new LabelSheet(this.#host, await this.#one()));
+    return this.#open(async () => new (await small()).LabelSheet(this.#host, await this.#one()));
   }
 
   rules(): Promise<void> {
@@ -68,6 +70,7 @@ export class Dialogs {
       await drawer.unlock();
       return this.#host.say(words.say('unlockedNow'));
     }
+    const { LockSheet } = await small();
     const [title, yes, hint] = [words.say('lock.title'), words.say('do.lock'), words.say('lock.hint')];
     this.#host.open(
       new LockSheet(this.#host, title, yes, hint, async (passphrase) => {
@@ -94,8 +97,9 @@ export class Dialogs {
   }
 
   /** Asks for the passphrase of a locked drawer until what it is needed for succeeds. */
-  #withPassphrase<T>(work: (passphrase: string) => Promise<T>): Promise<T> {
+  async #withPassphrase<T>(work: (passphrase: string) => Promise<T>): Promise<T> {
     const { words } = this.#host;
+    const { LockSheet } = await small();
     return new Promise((done) => {
       const answer = async (passphrase: string): Promise<void> => {
         done(await work(passphrase));

@@ -17,10 +17,8 @@ export interface SyncCommandOptions {
 /** The variables that hold the passphrase, and what a server asks for. */
 const variables = { passphrase: 'DRAWER_SYNC_PASSPHRASE', token: 'DRAWER_SYNC_TOKEN' } as const;
 
-/** How long after a change it is sent, and how often it is looked for changes that nobody tells of, in milliseconds. */
-const [shortly, atLeast] = [100, 5_000];
-/** How long a sync may take that is under way when it is stopped, in milliseconds. */
-const grace = 1_000;
+/** How long it waits before it tries a server again that cannot be reached, in milliseconds. */
+const again = 5_000;
 
 /**
  * `drawer sync ADDRESS`: brings the drawer together with those of other devices, over a folder or a server. Without an address:
@@ -44,7 +42,7 @@ export async function sync(address: string | undefined, options: SyncCommandOpti
   const telling = { json, context, told: new Set<string>() };
   const opened = follow ? await whenReached(open, telling) : await open();
   try {
-    await once(opened, telling);
+    await tell(await withProgress(words.tell('syncing'), context, () => opened.sync()), telling);
     if (follow) await keepInStep(opened, telling);
   } finally {
     await opened.close();
@@ -73,7 +71,7 @@ async function whenReached<T>(attempt: () => Promise<T>, telling: Telling): Prom
       (error: unknown) => tellUnreached(error, telling),
     );
     if (reached) return reached.result;
-    await pause(atLeast);
+    await pause(again);
   }
 }
 
@@ -102,10 +100,9 @@ interface Telling {
   readonly told: Set<string>;
 }
 
-/** Syncs once, and says what that did. */
-async function once(opened: Syncing, { json, context, told }: Telling, isAgain = false): Promise<void> {
+/** Says what a sync did. */
+async function tell(result: SyncResult, { json, context, told }: Telling, isAgain = false): Promise<void> {
   const { words } = context;
-  const result = await withProgress(words.tell('syncing'), context, () => opened.sync());
   const problems = await Promise.all(
     result.problems.map(async (problem) => `${(await words.load()).problem(problem)}.`),
   );
@@ -133,39 +130,12 @@ function inWords({ sent, added, changed, removed, beside, devices }: SyncResult,
 async function keepInStep(opened: Syncing, telling: Telling): Promise<void> {
   const { context } = telling;
   context.remark(context.words.tell('syncFollows'));
-  let isOver = false;
-  let isChanged = false;
-  let wake = (): void => {};
-  const changed = (): void => {
-    isChanged = true;
-    wake();
-  };
-  const unwatch = opened.watch(changed);
-  const stopped = untilStopped().then(() => {
-    isOver = true;
-    wake();
+  const ending = new AbortController();
+  const stopped = untilStopped().then(() => ending.abort());
+  await opened.follow({
+    onSynced: (result) => tell(result, telling, true),
+    onUnreachable: (problem) => tellUnreached(problem, telling),
+    signal: ending.signal,
   });
-  try {
-    while (!isOver) {
-      if (!isChanged)
-        await new Promise<void>((next) => {
-          const timer = setTimeout(next, atLeast);
-          wake = () => {
-            clearTimeout(timer);
-            next();
-          };
-        });
-      if (isOver) break;
-      if (isChanged) await pause(shortly);
-      isChanged = false;
-      const syncing = once(opened, telling, true).catch((error: unknown) =>
-        isOver ? undefined : tellUnreached(error, telling),
-      );
-      // A server that is away is not waited for at the end.
-      await Promise.race([syncing, stopped.then(() => pause(grace))]);
-    }
-  } finally {
-    unwatch();
-  }
   await stopped;
 }

@@ -752,7 +752,7 @@ export const details: Details = {
       next: 'قد يكون في الطريق: حاول لاحقًا. وإن كان تالفًا فابدأ مجلدًا أو اسمًا آخر',
     },
     'sync-address-invalid': {
-      what: 'العنوان مجلد، أو خادم مثل nats://SERVER/NAME أو tls://SERVER/NAME؛ والاسم من حروف لاتينية وأرقام و - و _',
+      what: 'العنوان مجلد، أو خادم مثل nats://SERVER/NAME أو tls://SERVER/NAME أو wss://SERVER/NAME؛ والاسم من حروف لاتينية وأرقام و - و _',
       next: 'إن طلب الخادم رمز دخول فضعه قبل الخادم وبعده @',
     },
     'sync-server-unreachable': {

@@ -924,7 +924,7 @@ export const details: Details = {
       next: 'Vielleicht ist sie noch unterwegs: später noch einmal. Ist sie beschädigt, einen anderen Ordner oder Namen nehmen',
     },
     'sync-address-invalid': {
-      what: 'Eine Adresse ist ein Ordner oder ein Server als nats://SERVER/NAME oder tls://SERVER/NAME; der Name besteht aus Buchstaben, Ziffern, - und _',
+      what: 'Eine Adresse ist ein Ordner oder ein Server als nats://SERVER/NAME, tls://SERVER/NAME oder wss://SERVER/NAME; der Name besteht aus Buchstaben, Ziffern, - und _',
       next: 'Verlangt der Server einen Zugangsschlüssel, steht er mit einem @ vor dem Server',
     },
     'sync-server-unreachable': {

@@ -939,7 +939,7 @@ export const details = {
       next: 'It may still be on its way: try later. If it is damaged, begin another folder or name',
     },
     'sync-address-invalid': {
-      what: 'An address is a folder, or a server as nats://SERVER/NAME or tls://SERVER/NAME; the name has letters, digits, - and _',
+      what: 'An address is a folder, or a server as nats://SERVER/NAME, tls://SERVER/NAME or wss://SERVER/NAME; the name has letters, digits, - and _',
       next: 'If the server asks for a token, put it before the server, with an @ behind it',
     },
     'sync-server-unreachable': {

@@ -4,6 +4,7 @@ import type { Storage } from '../../drawer/index.ts';
 import { lockChanged, noPassphrase, parseLock } from '../encryption.ts';
 import { Watchers, WorkQueue } from '../work-queue.ts';
 import { plaintext, type ValueEncryption } from './encryption.ts';
+import type { newSharedLock, openSharedLock } from './lock.ts';
 import { IndexedDbRows } from './rows.ts';
 import { type Tables, type Transaction, tableNames, upgrade, version } from './tables.ts';
 import { WordTable } from './word-table.ts';
@@ -24,6 +25,14 @@ export async function indexedDbStorage(name = 'drawer', { passphrase }: IndexedD
   const database = await open(name);
   const lock = (await database.get('settings', 'lock')) as string | undefined;
   return new IndexedDbStorage(name, database, lock, await sealingOf(database, lock, passphrase));
+}
+
+/** The locks of what a drawer in a browser shares with other devices; loaded when they are needed. */
+export const sharedLocks = async (): Promise<SharedLocks> => import('./lock.ts');
+
+interface SharedLocks {
+  readonly newSharedLock: typeof newSharedLock;
+  readonly openSharedLock: typeof openSharedLock;
 }
 
 class IndexedDbStorage implements Storage {

@@ -8,7 +8,7 @@ import {
   type TrimResult,
 } from '../../drawer/index.ts';
 import { readRow } from '../encryption.ts';
-import { associatedData, type Encryption } from './lock.ts';
+import { associatedData, type ValueEncryption } from './lock.ts';
 import type { RowCache } from './row-cache.ts';
 import { type Prepare, parseJson } from './snippet-row.ts';
 
@@ -27,9 +27,9 @@ const nameIn = (stored: string): Action['name'] =>
 export class History {
   readonly #prepare: Prepare;
   readonly #known: RowCache;
-  readonly #sealing: Encryption;
+  readonly #sealing: ValueEncryption;
 
-  constructor(prepare: Prepare, known: RowCache, sealing: Encryption) {
+  constructor(prepare: Prepare, known: RowCache, sealing: ValueEncryption) {
     this.#prepare = prepare;
     this.#known = known;
     this.#sealing = sealing;

@@ -17,7 +17,7 @@ import {
   versionOf,
   waitSync,
 } from './file.ts';
-import { type Encryption, lockChanged, newLock, openLock, parseLock, plaintext } from './lock.ts';
+import { lockChanged, newLock, openLock, parseLock, plaintext, type ValueEncryption } from './lock.ts';
 import { copyOf, migrate } from './migrate.ts';
 import type { Rescue } from './rescue.ts';
 import { reseal } from './reseal.ts';
@@ -26,7 +26,7 @@ import { applicationId, checkOwnSchema, schemaVersion } from './schema.ts';
 import { type Held, WriteQueue } from './write-queue.ts';
 
 export { identityOf, tryClaim } from './file.ts';
-export { type Encryption, newLock, openLock, parseLock } from './lock.ts';
+export { newLock, openLock, parseLock, type ValueEncryption } from './lock.ts';
 export type { Rescue } from './rescue.ts';
 
 /**
@@ -59,7 +59,7 @@ export function sqliteStorage(path: string, { passphrase }: SqliteOptions = {}):
       return open.waiting();
     }),
   );
-  const resealed = (next: Encryption, nextLock: string | undefined): Promise<unknown> =>
+  const resealed = (next: ValueEncryption, nextLock: string | undefined): Promise<unknown> =>
     works.writeAlone(
       async () => reseal(database, sealing, next, nextLock),
       (made) => {
@@ -112,7 +112,7 @@ function underLock(
   { rows, lock }: Held,
   passphrase: string | undefined,
   path: string,
-): Held & { readonly sealing: Encryption } {
+): Held & { readonly sealing: ValueEncryption } {
   if (lock === undefined) return { rows, lock, sealing: plaintext };
   try {
     if (passphrase === undefined) throw noPassphrase();

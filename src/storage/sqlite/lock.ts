@@ -1,5 +1,6 @@
 import { DrawerError } from '../../content/index.ts';
-import { composed, damagedRow, type Lock, strength, wrongPassphrase } from '../encryption.ts';
+import { blankLock, type Cipher, type Encryption, encryptionWith, openKey, sealKey } from '../cipher.ts';
+import { composed, type Lock } from '../encryption.ts';
 import type { Prepare } from './snippet-row.ts';
 
 export { associatedData, lockChanged, parseLock } from '../encryption.ts';
@@ -7,25 +8,17 @@ export { associatedData, lockChanged, parseLock } from '../encryption.ts';
 /** Loaded only for locked drawers, because it takes time. */
 const crypto = (): typeof import('node:crypto') => process.getBuiltinModule('node:crypto');
 
-const ivLength = 12;
-const tagLength = 16;
-
-/** Writes values as plaintext or encrypted. Each value is bound to its place, so that none can be moved to another. */
-export interface Encryption {
+/** Writes values as plaintext or encrypted. */
+export interface ValueEncryption extends Encryption {
   /** Whether values are encrypted. */
   readonly isSealed: boolean;
-  seal(bytes: Uint8Array, place: string): Uint8Array;
-  /** @throws DrawerError `damaged` if it was changed or moved from another place */
-  open(sealed: Uint8Array, place: string): Uint8Array;
   /** Like `seal`, for words, in Base64. */
   sealText(words: string, place: string): string;
   /** @throws DrawerError `damaged` as `open` does */
   openText(sealed: string, place: string): string;
-  /** A digest of the words; if encrypted, it reveals nothing about them. */
-  digest(words: string): string;
 }
 
-export const plaintext: Encryption = {
+export const plaintext: ValueEncryption = {
   isSealed: false,
   seal: (bytes) => bytes,
   open: (bytes) => bytes,
@@ -34,79 +27,63 @@ export const plaintext: Encryption = {
   digest: shortHash,
 };
 
-/** Encryption with a drawer's key: AES-256-GCM (NIST SP 800-38D), a random nonce for each value, its place as additional data. */
-const sealedWith = (key: Buffer): Encryption => {
-  const seal = (bytes: Uint8Array, place: string): Buffer => {
-    const iv = crypto().randomBytes(ivLength);
-    const cipher = crypto().createCipheriv('aes-256-gcm', key, iv).setAAD(Buffer.from(place));
-    const sealed = Buffer.concat([cipher.update(bytes), cipher.final()]);
-    return Buffer.concat([iv, cipher.getAuthTag(), sealed]);
-  };
-  const open = (sealed: Uint8Array, place: string): Buffer => {
-    try {
-      const decipher = crypto()
-        .createDecipheriv('aes-256-gcm', key, sealed.subarray(0, ivLength))
-        .setAAD(Buffer.from(place))
-        .setAuthTag(sealed.subarray(ivLength, ivLength + tagLength));
-      return Buffer.concat([decipher.update(sealed.subarray(ivLength + tagLength)), decipher.final()]);
-    } catch (cause) {
-      throw damagedRow(cause);
-    }
-  };
-  return {
-    isSealed: true,
-    seal,
-    open,
-    sealText: (words, place) => seal(Buffer.from(words), place).toString('base64'),
-    openText: (sealed, place) => open(Buffer.from(sealed, 'base64'), place).toString('utf8'),
-    digest: (words) => crypto().createHmac('sha256', key).update(words).digest('base64'),
-  };
+const cipher: Cipher = {
+  randomBytes: (length) => crypto().randomBytes(length),
+  encrypt(key, nonce, bytes, additional) {
+    const encrypting = crypto().createCipheriv('aes-256-gcm', key, nonce).setAAD(additional);
+    const ciphertext = Buffer.concat([encrypting.update(bytes), encrypting.final()]);
+    return { ciphertext, tag: encrypting.getAuthTag() };
+  },
+  decrypt(key, nonce, { ciphertext, tag }, additional) {
+    const decrypting = crypto().createDecipheriv('aes-256-gcm', key, nonce).setAAD(additional).setAuthTag(tag);
+    return Buffer.concat([decrypting.update(ciphertext), decrypting.final()]);
+  },
+  digest: (key, words) => crypto().createHmac('sha256', key).update(words).digest('base64'),
+  isTagFirst: true,
 };
 
-/** Creates a lock with a new key. */
-export function newLock(passphrase: string): { readonly lock: Lock; readonly sealing: Encryption } {
-  const salt = crypto().randomBytes(16);
-  const key = crypto().randomBytes(32);
-  const lock: Omit<Lock, 'key'> = {
-    cipher: 'aes-256-gcm',
-    derivation: 'scrypt',
-    ...strength,
-    salt: salt.toString('base64'),
+function sealedWith(key: Uint8Array): ValueEncryption {
+  const encryption = encryptionWith(key, cipher);
+  return {
+    ...encryption,
+    isSealed: true,
+    sealText: (words, place) => Buffer.from(encryption.seal(Buffer.from(words), place)).toString('base64'),
+    openText: (sealed, place) => Buffer.from(encryption.open(Buffer.from(sealed, 'base64'), place)).toString('utf8'),
   };
-  return { lock: wholeLock(lock, key, sealedWith(derived(passphrase, lock))), sealing: sealedWith(key) };
 }
 
-/** A lock that requires a mark of the whole drawer. Its key cannot be opened as that of a lock without one. */
-const wholeLock = (lock: Omit<Lock, 'key'>, key: Buffer, under: Encryption): Lock => ({
-  ...lock,
-  whole: true,
-  key: Buffer.from(under.seal(key, keyOfWhole)).toString('base64'),
-});
+/** Creates a lock with a new key. */
+export function newLock(passphrase: string): { readonly lock: Lock; readonly sealing: ValueEncryption } {
+  const key = cipher.randomBytes(32);
+  const blank = blankLock(Buffer.from(cipher.randomBytes(16)).toString('base64'));
+  return { lock: wholeLock(blank, key, underPassphrase(passphrase, blank)), sealing: sealedWith(key) };
+}
 
-const keyOfWhole = 'key of a whole';
+/** A lock that requires a mark of the whole drawer. */
+function wholeLock(blank: Omit<Lock, 'key'>, key: Uint8Array, under: Encryption): Lock {
+  const whole = { ...blank, whole: true } as const;
+  return { ...whole, key: Buffer.from(sealKey(key, whole, under)).toString('base64') };
+}
 
 /**
  * Opens a lock. The lock returned is the one to store: a lock of an older version becomes one that requires a mark.
  * @throws DrawerError `locked` for a wrong passphrase
  */
-export function openLock(lock: Lock, passphrase: string): { readonly sealing: Encryption; readonly lock: Lock } {
-  try {
-    const under = sealedWith(derived(passphrase, lock));
-    const key = Buffer.from(under.open(Buffer.from(lock.key, 'base64'), lock.whole ? keyOfWhole : 'key'));
-    return { sealing: sealedWith(key), lock: lock.whole ? lock : wholeLock(lock, key, under) };
-  } catch (cause) {
-    if (!DrawerError.is(cause)) throw cause;
-    throw wrongPassphrase(cause);
-  }
+export function openLock(lock: Lock, passphrase: string): { readonly sealing: ValueEncryption; readonly lock: Lock } {
+  const under = underPassphrase(passphrase, lock);
+  const key = openKey(Buffer.from(lock.key, 'base64'), lock, under);
+  return { sealing: sealedWith(key), lock: lock.whole ? lock : wholeLock(lock, key, under) };
 }
 
-const derived = (passphrase: string, { salt, cost, blockSize, parallel }: Omit<Lock, 'key'>): Buffer =>
-  crypto().scryptSync(composed(passphrase), Buffer.from(salt, 'base64'), 32, {
+function underPassphrase(passphrase: string, { salt, cost, blockSize, parallel }: Omit<Lock, 'key'>): Encryption {
+  const key = crypto().scryptSync(composed(passphrase), Buffer.from(salt, 'base64'), 32, {
     N: cost,
     r: blockSize,
     p: parallel,
     maxmem: 256 * cost * blockSize,
   });
+  return encryptionWith(key, cipher);
+}
 
 const [basis, prime] = [0x811c9dc5, 0x01000193];
 

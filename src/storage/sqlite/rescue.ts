@@ -6,7 +6,7 @@ import { busyTimeout, claim, createFile, filesOf, identityOf, replaceDamaged, re
 import { FullTextIndex } from './full-text-index.ts';
 import { History } from './history.ts';
 import type { RescueOptions } from './index.ts';
-import { type Encryption, openLock, parseLock, plaintext } from './lock.ts';
+import { openLock, parseLock, plaintext, type ValueEncryption } from './lock.ts';
 import { OrderIndex } from './order-index.ts';
 import { RowCache } from './row-cache.ts';
 import { SqliteRows } from './rows.ts';
@@ -153,7 +153,7 @@ function copyReadable(
 }
 
 /** `undefined` if rows are encrypted and the passphrase is unknown. */
-function sealingOf(lock: string | undefined, passphrase: string | undefined): Encryption | undefined {
+function sealingOf(lock: string | undefined, passphrase: string | undefined): ValueEncryption | undefined {
   if (lock === undefined) return plaintext;
   return passphrase === undefined ? undefined : attempt(() => openLock(parseLock(lock), passphrase).sealing);
 }
@@ -208,7 +208,7 @@ function copySetting(damaged: Database.Database, whole: Database.Database, name:
 }
 
 /** Copies all actions, or none if one cannot be read or refers to lost bytes. Returns whether they were copied. */
-function copyHistory(damaged: Database.Database, whole: Database.Database, sealing: Encryption): boolean {
+function copyHistory(damaged: Database.Database, whole: Database.Database, sealing: ValueEncryption): boolean {
   const actions = attempt(() => new History((sql) => damaged.prepare(sql), new RowCache(() => 0), sealing).all());
   const has = whole.prepare('SELECT 1 FROM media WHERE hash = ?');
   if (!actions?.flatMap(hashesOf).every((hash) => has.get(hash))) return false;

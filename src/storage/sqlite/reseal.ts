@@ -1,5 +1,5 @@
 import type Database from 'libsql';
-import { associatedData, type Encryption } from './lock.ts';
+import { associatedData, type ValueEncryption } from './lock.ts';
 import { SqliteRows } from './rows.ts';
 
 /** The encrypted columns of each table, and the column that identifies a row. */
@@ -14,8 +14,8 @@ const tables = [
 /** Rewrites all values of a drawer and sets or removes its lock (as JSON). Returns the new rows. */
 export function reseal(
   database: Database.Database,
-  before: Encryption,
-  after: Encryption,
+  before: ValueEncryption,
+  after: ValueEncryption,
   lock: string | undefined,
 ): SqliteRows {
   database.exec("DELETE FROM settings WHERE name IN ('lock', 'whole')");

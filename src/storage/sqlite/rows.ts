@@ -20,7 +20,7 @@ import {
 } from '../../drawer/index.ts';
 import { readRow } from '../encryption.ts';
 import { History } from './history.ts';
-import { associatedData, type Encryption, plaintext, WholeMark } from './lock.ts';
+import { associatedData, plaintext, type ValueEncryption, WholeMark } from './lock.ts';
 import { OrderIndex } from './order-index.ts';
 import { RowCache } from './row-cache.ts';
 import { schemaNames } from './schema.ts';
@@ -58,9 +58,9 @@ export class SqliteRows implements WritableRows {
   #changesSeen = 0;
   /** Whether something was erased that journals may still hold. */
   erased = false;
-  readonly #sealing: Encryption;
+  readonly #sealing: ValueEncryption;
 
-  constructor(database: Database.Database, sealing: Encryption = plaintext) {
+  constructor(database: Database.Database, sealing: ValueEncryption = plaintext) {
     this.#database = database;
     this.#sealing = sealing;
     this.#history = new History((sql) => this.#prepare(sql), this.#known, sealing);

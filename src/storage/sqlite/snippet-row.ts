@@ -2,7 +2,7 @@ import type Database from 'libsql';
 import { DrawerError, parseWith } from '../../content/index.ts';
 import { lookOf, type Snippet, type SnippetSummary, snippetSchema } from '../../drawer/index.ts';
 import { damagedRow, readRow } from '../encryption.ts';
-import { associatedData, type Encryption } from './lock.ts';
+import { associatedData, type ValueEncryption } from './lock.ts';
 
 export interface SummaryRow {
   readonly id: string;
@@ -14,7 +14,7 @@ export interface SnippetRow extends SummaryRow {
 }
 
 /** What a row holds. @throws DrawerError `damaged` */
-export function snippetIn({ id, head, content }: SnippetRow, sealing: Encryption): Snippet {
+export function snippetIn({ id, head, content }: SnippetRow, sealing: ValueEncryption): Snippet {
   const opened = (column: 'head' | 'content', value: string): unknown =>
     parseJson(sealing.openText(value, associatedData('snippet', column, id)));
   const value = { ...(opened('head', head) as object), content: opened('content', content) };
@@ -22,7 +22,7 @@ export function snippetIn({ id, head, content }: SnippetRow, sealing: Encryption
 }
 
 /** What a row is found by, from what it holds. */
-export const columnsOf = ({ order, facts, expiresAt }: SnippetSummary, sealing: Encryption) => ({
+export const columnsOf = ({ order, facts, expiresAt }: SnippetSummary, sealing: ValueEncryption) => ({
   order,
   alike: sealing.digest(lookOf(facts)),
   expires: expiresAt ?? null,

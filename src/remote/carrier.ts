@@ -1,3 +1,5 @@
+import { toBase64 } from '@exodus/bytes/base64.js';
+
 /** The name of a device in what is carried. */
 export const deviceName = /^[0-9a-z]{12}$/;
 
@@ -18,7 +20,7 @@ export interface FrameMark {
 const markBytes = 28;
 
 export const markOf = (sealed: Uint8Array): FrameMark => ({
-  begin: Buffer.from(sealed.subarray(0, markBytes)).toString('base64'),
+  begin: toBase64(sealed.subarray(0, markBytes)),
   length: sealed.length,
 });
 

@@ -1,10 +1,32 @@
-import { promisify } from 'node:util';
-import { constants, deflateRaw, inflateRaw } from 'node:zlib';
+import { utf8ToBytes } from '@noble/hashes/utils.js';
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
 import { checkPassphrase, hashOf } from '../drawer/index.ts';
-import { type Encryption, newLock, openLock, parseLock } from '../storage/sqlite/index.ts';
-import { type CarriedLog, type Carrier, type FrameMark, markOf } from './sync-carrier.ts';
+import { type CarriedLog, type Carrier, type FrameMark, markOf } from './carrier.ts';
+
+/** Seals values under a key. Each is bound to its place, so that none can be moved to another. */
+export interface Sealing {
+  seal(bytes: Uint8Array, place: string): Uint8Array;
+  /** @throws DrawerError `damaged` if it was changed or moved from another place */
+  open(sealed: Uint8Array, place: string): Uint8Array;
+  /** A keyed hash of words, in Base64. */
+  digest(words: string): string;
+}
+
+/** How a platform seals and packs what is carried. */
+export interface SealingTools {
+  /** Makes a lock for a passphrase, as JSON. */
+  newLock(passphrase: string): Promise<string>;
+  /**
+   * @param lock - as JSON
+   * @throws DrawerError `locked/passphrase-wrong`; any error for what is no lock
+   */
+  openLock(lock: string, passphrase: string): Promise<{ readonly salt: string; readonly sealing: Sealing }>;
+  /** DEFLATE (RFC 1951), without a header. */
+  deflate(bytes: Uint8Array): Promise<Uint8Array>;
+  /** @throws if it is more than `most` bytes, or not deflated */
+  inflate(bytes: Uint8Array, most: number): Promise<Uint8Array>;
+}
 
 /** Where a log was read or written up to. */
 export interface LogPosition {
@@ -52,33 +74,35 @@ export class SyncRemote {
   /** Different for every one. */
   readonly id: string;
   readonly carrier: Carrier;
-  readonly #sealing: Encryption;
+  readonly #sealing: Sealing;
+  readonly #tools: SealingTools;
 
-  private constructor(carrier: Carrier, id: string, sealing: Encryption) {
+  private constructor(carrier: Carrier, id: string, sealing: Sealing, tools: SealingTools) {
     this.carrier = carrier;
     this.id = id;
     this.#sealing = sealing;
+    this.#tools = tools;
   }
 
   /**
    * Opens what a carrier has, or begins it.
    * @throws DrawerError `locked/passphrase-wrong`; `usage/passphrase-short`; `damaged/sync-lock-unreadable`; those of the carrier
    */
-  static open(carrier: Carrier, passphrase: SyncPassphrase): Promise<SyncRemote> {
+  static open(carrier: Carrier, passphrase: SyncPassphrase, tools: SealingTools): Promise<SyncRemote> {
     return carrier.guarded(async () => {
       const isNew = (await carrier.findLock()) === undefined;
       const words = typeof passphrase === 'string' ? passphrase : await passphrase({ isNew, name: carrier.name });
       if (isNew) {
         checkPassphrase(words);
-        await carrier.begin(JSON.stringify({ format: 1, lock: JSON.stringify(newLock(words).lock) }));
+        await carrier.begin(JSON.stringify({ format: 1, lock: await tools.newLock(words) }));
       }
-      const lock = parseLockOf(carrier, await carrier.findLock());
-      return new SyncRemote(carrier, lock.salt, openLock(lock, words).sealing);
+      const { salt, sealing } = await openLockOf(carrier, words, tools);
+      return new SyncRemote(carrier, salt, sealing, tools);
     });
   }
 
   log(device: string): RemoteLog {
-    return new RemoteLog(this.carrier.log(device), device, this.#sealing);
+    return new RemoteLog(this.carrier.log(device), device, this.#sealing, this.#tools);
   }
 
   /** The bytes of a picture. @throws DrawerError `sync-picture-missing`; `picture-bytes-wrong` */
@@ -104,15 +128,21 @@ export class SyncRemote {
 
   /** A keyed hash, which says nothing of the picture. */
   #pictureName(hash: string): string {
-    return Buffer.from(this.#sealing.digest(hash), 'base64').toString('base64url');
+    return this.#sealing.digest(hash).replaceAll('+', '-').replaceAll('/', '_').replaceAll('=', '');
   }
 }
 
-function parseLockOf({ name }: Carrier, text = ''): ReturnType<typeof parseLock> {
+async function openLockOf(
+  carrier: Carrier,
+  passphrase: string,
+  tools: SealingTools,
+): ReturnType<SealingTools['openLock']> {
+  const text = await carrier.findLock();
   try {
-    return parseLock(parseWith(lockSchema, JSON.parse(text), 'lock').lock);
+    return await tools.openLock(parseWith(lockSchema, JSON.parse(text ?? ''), 'lock').lock, passphrase);
   } catch (cause) {
-    throw new DrawerError('damaged/sync-lock-unreadable', {}, { where: name, cause });
+    if (DrawerError.is(cause) && cause.code === 'locked') throw cause;
+    throw new DrawerError('damaged/sync-lock-unreadable', {}, { where: carrier.name, cause });
   }
 }
 
@@ -123,12 +153,14 @@ function parseLockOf({ name }: Carrier, text = ''): ReturnType<typeof parseLock>
 export class RemoteLog {
   readonly #log: CarriedLog;
   readonly #device: string;
-  readonly #sealing: Encryption;
+  readonly #sealing: Sealing;
+  readonly #tools: SealingTools;
 
-  constructor(log: CarriedLog, device: string, sealing: Encryption) {
+  constructor(log: CarriedLog, device: string, sealing: Sealing, tools: SealingTools) {
     this.#log = log;
     this.#device = device;
     this.#sealing = sealing;
+    this.#tools = tools;
   }
 
   /**
@@ -148,9 +180,8 @@ export class RemoteLog {
 
   async #opened(sealed: Uint8Array, at: LogPosition): Promise<Omit<Frame, 'end'>> {
     try {
-      const bytes = this.#sealing.open(sealed, this.#place(at));
-      const json = await promisify(inflateRaw)(bytes, { maxOutputLength: mostBytes });
-      return parseWith(contentSchema, JSON.parse(json.toString()), 'log');
+      const json = await this.#tools.inflate(this.#sealing.open(sealed, this.#place(at)), mostBytes);
+      return parseWith(contentSchema, JSON.parse(new TextDecoder().decode(json)), 'log');
     } catch (cause) {
       throw new DrawerError('damaged/sync-log-unreadable', {}, { where: this.#log.name, cause });
     }
@@ -158,7 +189,7 @@ export class RemoteLog {
 
   /** Writes a frame behind the last one; it is durable afterwards. @returns where it ends */
   async append(content: Omit<Frame, 'end'>, at: LogPosition): Promise<LogPosition> {
-    const bytes = await promisify(deflateRaw)(JSON.stringify(content), { level: constants.Z_BEST_SPEED });
+    const bytes = await this.#tools.deflate(utf8ToBytes(JSON.stringify(content)));
     const sealed = this.#sealing.seal(bytes, this.#place(at));
     const last = markOf(sealed);
     return { end: await this.#log.append(sealed, last, at.end), frames: at.frames + 1, last };

@@ -1,5 +1,3 @@
-import { EventEmitter, once } from 'node:events';
-import { setTimeout as pause } from 'node:timers/promises';
 import {
   JetStreamApiCodes,
   JetStreamApiError,
@@ -10,17 +8,10 @@ import {
   StorageType,
   type StoredMsg,
 } from '@nats-io/jetstream';
-import { connect, errors, headers, type MsgHdrs, type NatsConnection } from '@nats-io/transport-node';
-import { DrawerError } from '../content/index.ts';
-import { codeOf } from './files.ts';
-import {
-  type CarriedFrame,
-  type CarriedLog,
-  type Carrier,
-  deviceName,
-  type FrameMark,
-  markOf,
-} from './sync-carrier.ts';
+import { type ConnectionOptions, errors, headers, type MsgHdrs, type NatsConnection } from '@nats-io/nats-core';
+import { concatBytes, utf8ToBytes } from '@noble/hashes/utils.js';
+import { DrawerError } from '../../content/index.ts';
+import { type CarriedFrame, type CarriedLog, type Carrier, deviceName, type FrameMark, markOf } from '../carrier.ts';
 
 /** Headers of the messages of a frame: its mark, which of its pieces this is, and how many there are. */
 const header = { mark: 'Drawer-Frame', piece: 'Drawer-Piece', pieces: 'Drawer-Pieces' } as const;
@@ -36,6 +27,13 @@ const notYetPlaced = [10_005, 10_074];
 const around = 4_096;
 /** How many servers keep a copy, where there are several. */
 const copies = 3;
+
+/** How a platform connects to a server. */
+export interface Connects {
+  /** The protocols of addresses that it can connect to, such as `tls:`. */
+  readonly protocols: readonly string[];
+  connect(options: ConnectionOptions): Promise<NatsConnection>;
+}
 
 /** What an address says. */
 interface Address {
@@ -62,15 +60,16 @@ export class NatsCarrier implements Carrier {
   }
 
   /**
+   * @param address - `nats:`, `tls:`, `ws:` or `wss:`
    * @param token - what lets this device in, or its user's password, if the address does not hold it
    * @throws DrawerError `usage/sync-address-invalid`; `storage/sync-server-unreachable`, `sync-server-failed`;
    * `refused/sync-server-refused`
    */
-  static async open(address: string, token?: string): Promise<NatsCarrier> {
-    const { shown, server, name, user, secret } = parseAddress(address, token);
+  static async open(address: string, token: string | undefined, connects: Connects): Promise<NatsCarrier> {
+    const { shown, server, name, user, secret } = parseAddress(address, token, connects);
     const credentials = secret === undefined ? {} : user === undefined ? { token: secret } : { user, pass: secret };
     return guardedBy(shown, async () => {
-      const connection = await connect({
+      const connection = await connects.connect({
         servers: server,
         name: 'drawer',
         inboxPrefix: `_INBOX.${name}`,
@@ -101,7 +100,7 @@ export class NatsCarrier implements Carrier {
 
   async begin(lock: string): Promise<void> {
     try {
-      await this.#store.publish(`${this.#subject}.lock`, Buffer.from(lock), undefined, 0);
+      await this.#store.publish(`${this.#subject}.lock`, utf8ToBytes(lock), undefined, 0);
     } catch (error) {
       if (!isOutOfOrder(error)) throw error; // another device has begun it
     }
@@ -155,10 +154,10 @@ export class NatsCarrier implements Carrier {
 }
 
 /** @throws DrawerError `usage/sync-address-invalid` */
-function parseAddress(address: string, token: string | undefined): Address {
+function parseAddress(address: string, token: string | undefined, { protocols }: Connects): Address {
   const url = URL.canParse(address) ? new URL(address) : undefined;
   const [, name = ''] = /^\/([a-z\d][a-z\d_-]{0,63})$/i.exec(url?.pathname ?? '') ?? [];
-  if (!url?.hostname || name === '' || !['nats:', 'tls:'].includes(url.protocol))
+  if (!url?.hostname || name === '' || !protocols.includes(url.protocol))
     throw new DrawerError('usage/sync-address-invalid', {}, { where: address.replace(/\/\/[^/]*@/, '//') });
   const server = `${url.protocol}//${url.host}`;
   const [first, second] = [url.username, url.password].map((part) => (part === '' ? undefined : decoded(part)));
@@ -198,7 +197,7 @@ function problemOf(cause: unknown, where: string): unknown {
   const { ClosedConnectionError, ConnectionError, NoRespondersError, TimeoutError } = errors;
   if (isOneOf(ClosedConnectionError, ConnectionError, TimeoutError) || 'syscall' in cause)
     return new DrawerError('storage/sync-server-unreachable', {}, { where, cause });
-  const isTls = /CERT|TLS|SSL/.test(codeOf(cause));
+  const isTls = 'code' in cause && /CERT|TLS|SSL/.test(String(cause.code));
   if (isOneOf(NoRespondersError, JetStreamApiError) || /^JetStream/.test(name ?? '') || isTls)
     return new DrawerError('storage/sync-server-failed', { detail: message ?? '' }, { where, cause });
   return cause;
@@ -211,10 +210,12 @@ const isOutOfOrder = (error: unknown): boolean => isApiError(error, JetStreamApi
 
 const isLastPiece = (of: MsgHdrs): boolean => of.get(header.piece) === of.get(header.pieces);
 
+const pause = (milliseconds: number): Promise<void> => new Promise((done) => setTimeout(done, milliseconds));
+
 /** A connection. What is asked waits until it is there, and fails at once when it is lost. */
 class Link {
   readonly connection: NatsConnection;
-  readonly #events = new EventEmitter<{ lost: []; back: [] }>().setMaxListeners(0);
+  readonly #events = new EventTarget();
   #isLost = false;
 
   constructor(connection: NatsConnection) {
@@ -226,7 +227,7 @@ class Link {
     for await (const { type } of this.connection.status()) {
       if (type !== 'disconnect' && type !== 'reconnect') continue;
       this.#isLost = type === 'disconnect';
-      this.#events.emit(this.#isLost ? 'lost' : 'back');
+      this.#events.dispatchEvent(new Event(this.#isLost ? 'lost' : 'back'));
     }
   }
 
@@ -239,25 +240,36 @@ class Link {
 
   /** Calls `back` whenever the connection is there again; returns a function that stops it. */
   onBack(back: () => void): () => void {
-    this.#events.on('back', back);
-    return () => this.#events.off('back', back);
+    this.#events.addEventListener('back', back);
+    return () => this.#events.removeEventListener('back', back);
   }
 
   /** @throws TimeoutError; ConnectionError if the connection is lost before the answer comes */
   async asked<T>(request: () => Promise<T>): Promise<T> {
-    if (this.#isLost)
-      await once(this.#events, 'back', { signal: AbortSignal.timeout(backWithin) }).catch(() => {
-        throw new errors.TimeoutError();
-      });
+    if (this.#isLost) await this.#back();
     const isOver = new AbortController();
-    const lost = once(this.#events, 'lost', { signal: isOver.signal }).then(() => {
-      throw new errors.ConnectionError('lost');
+    const { signal } = isOver;
+    const lost = new Promise<never>((_, fail) => {
+      const end = (): void => fail(new errors.ConnectionError('lost'));
+      this.#events.addEventListener('lost', end, { signal });
     });
     try {
       return await Promise.race([request(), lost]);
     } finally {
       isOver.abort();
     }
+  }
+
+  /** Waits until the connection is there again. @throws TimeoutError */
+  #back(): Promise<void> {
+    return new Promise((done, fail) => {
+      const late = setTimeout(() => fail(new errors.TimeoutError()), backWithin);
+      const end = (): void => {
+        clearTimeout(late);
+        done();
+      };
+      this.#events.addEventListener('back', end, { once: true });
+    });
   }
 }
 
@@ -368,7 +380,7 @@ class NatsStore {
       open.set(mark, pieces);
       if (!isLastPiece(of)) continue;
       open.delete(mark);
-      if (pieces.length === Number(of.get(header.pieces))) yield { bytes: Buffer.concat(pieces), end: seq };
+      if (pieces.length === Number(of.get(header.pieces))) yield { bytes: concatBytes(...pieces), end: seq };
     }
   }
 

@@ -1,0 +1,1 @@
+export { type Connects, NatsCarrier } from './nats-carrier.ts';
