@@ -85,6 +85,14 @@ export const insert = (
     return put(source, fragmentOf(place), insertion, tools);
   });
 
+/**
+ * Checks that a file may be changed at a place, so that this can be said before anybody writes in it.
+ * @param place - as in `insert`
+ * @throws DrawerError `unsupported` for a signed or protected file or sheet, and for formats that cannot be changed; as `read` does
+ */
+export const checkMayChange = (file: FileBytes, place = '', options: FileOptions = {}): Promise<void> =>
+  withFormat(file, options, 'checkMayChange', (check, source, tools) => check(source, fragmentOf(place), tools));
+
 /** The file without what places hold, all of them places of it as it is. @throws DrawerError as `insert` does */
 export const remove = (
   file: FileBytes,
@@ -130,6 +138,7 @@ const cannot = {
   read: 'format-not-read',
   outline: 'format-not-read',
   insert: 'format-not-pasted',
+  checkMayChange: 'format-not-pasted',
   remove: 'format-not-cut',
   slots: 'format-without-fields',
   fill: 'format-without-fields',

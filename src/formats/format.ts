@@ -278,6 +278,8 @@ export interface Format {
   remove?(source: Source, fragments: readonly Fragment[], tools?: ReadTools): Promise<Removed>;
   /** Inserts content at a place. Everything else stays byte for byte. */
   insert?(source: Source, fragment: Fragment, insertion: Insertion, tools?: ReadTools): Promise<Inserted>;
+  /** Checks that content may land at a place, and writes nothing. @throws DrawerError `unsupported` for a signed or protected file */
+  checkMayChange?(source: Source, fragment: Fragment, tools?: ReadTools): Promise<void>;
   /** Inserts into a new file, where places may be named before they exist: sheets. */
   create?(fragment: Fragment, insertion: Insertion): Promise<Inserted>;
   /** The fields of a form. */

@@ -98,9 +98,9 @@ export interface ProseLanding extends InsertGrammar {
   finish?(edited: string): string;
 }
 
-type ProseFormat<N extends FormatName> = Required<Pick<Format, 'outline' | 'read' | 'remove' | 'insert' | 'write'>> & {
-  readonly name: N;
-};
+type ProseFormat<N extends FormatName> = Required<
+  Pick<Format, 'outline' | 'read' | 'remove' | 'insert' | 'checkMayChange' | 'write'>
+> & { readonly name: N };
 
 /** Makes a format for running text from its codec. Editing code is loaded when first used. */
 export function proseFormat<N extends FormatName>(codec: ProseCodec<N>): ProseFormat<N> {
@@ -120,6 +120,7 @@ export function proseFormat<N extends FormatName>(codec: ProseCodec<N>): ProseFo
         (await editing()).insertProse(codec, source, fragment, insertion, tools),
       read,
     ),
+    checkMayChange: async (source, _, tools = {}) => void (await codec.edit(source, tools)),
     write: (content, options = {}) => checkedWrite(content, () => codec.write(content, { media: noMedia, ...options })),
   };
 }

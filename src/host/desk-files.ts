@@ -3,7 +3,7 @@ import { basename, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { DrawerError } from '../content/index.ts';
 import { checkList, type Drawer, type Listed } from '../drawer/index.ts';
 import { findFormatByName, readAll } from '../formats/index.ts';
-import { findRenewals, openFile, savedSince } from '../node/index.ts';
+import { checkWritable, findRenewals, openFile, savedSince } from '../node/index.ts';
 import type { DeskFile, DeskFiles } from './connect/protocol.ts';
 
 /** Which files a desk may open. */
@@ -84,6 +84,7 @@ export function deskFiles(reach: DeskReach, drawer: Drawer): DeskFiles {
         await source.close();
       }
     },
+    checkWritable: async (path) => checkWritable(await fileAt(path)),
     save: async (path, after, before) => {
       const absolute = await fileAt(path);
       await drawer.writeFiles({

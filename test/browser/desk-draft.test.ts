@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { asBlocks, type Block, type Drawer, paragraph, parsePlace, plainText } from 'drawer';
 import { formatNamed } from 'drawer/formats';
 import { readFromFile, wholeOf } from 'drawer/node';
-import { unzipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import type { Page } from 'playwright-core';
 import { demoFiles } from '../support/cli.ts';
 import { fromFile, keepPlace, letChoose, openOwn, stored, toEndOfDraft, visitDesk } from '../support/desk-page.ts';
@@ -63,6 +63,26 @@ it('saves one’s own document in its place, with every part that was not touche
   const old = asBlocks((await readFromFile(wholeOf(`${demoFiles}/application.docx`))).content);
   const now = asBlocks((await readFromFile(wholeOf(file))).content).map((block) => JSON.stringify(block));
   expect(old.filter((block) => !now.includes(JSON.stringify(block)))).toEqual([]);
+});
+
+it.each([
+  [
+    'application.docx',
+    'word/settings.xml',
+    /<\/w:settings>/,
+    '<w:documentProtection w:edit="readOnly" w:enforcement="1"/>$&',
+  ],
+  ['budget.xlsx', 'xl/worksheets/sheet1.xml', /<\/sheetData>/, '$&<sheetProtection sheet="1"/>'],
+])('says at once that %s cannot be saved in its place where it is protected', async (name, part, end, protection) => {
+  const page = await visit();
+  const parts = unzipSync(readFileSync(`${demoFiles}/${name}`));
+  const before = strFromU8(parts[part] as Uint8Array);
+  parts[part] = strToU8(before.replace(end, protection));
+  const path = site.path(name);
+  writeFileSync(path, zipSync(parts));
+  await letChoose(page, name, path);
+  await fromFile(page, 'Open your own');
+  await heard(page, /is protected against changes/);
 });
 
 it('saves one’s own workbook in its place, with values that a snippet brought as values', async () => {

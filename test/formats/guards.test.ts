@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { doc, noMedia, parseFragment } from 'drawer';
-import { type Format, formatNamed, sourceOf } from 'drawer/formats';
+import { checkMayChange, type Format, formatNamed, sourceOf } from 'drawer/formats';
 import * as fc from 'fast-check';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { demoFiles, type Workplace, workplace } from '../support/cli.ts';
@@ -79,10 +79,31 @@ it.each(unchangeable)('a %s .%s file is changed in no way', async (_, name, byte
   const refused = { code: 'unsupported', reason: expect.stringMatching(/signed|protected/) };
   const insertion = { content: doc('x'), media: noMedia, style: 'local', over: true } as const;
   await expect(format.insert?.(source, parseFragment(place(name)), insertion)).rejects.toMatchObject(refused);
+  await expect(checkMayChange(source, place(name))).rejects.toMatchObject(refused);
   await expect(format.remove?.(source, [parseFragment(place(name))])).rejects.toMatchObject(refused);
   const slots = (await format.slots?.(source)) ?? [];
   const values = new Map(slots.filter(({ kind }) => kind === 'text').map(({ key }) => [key, 'x']));
   if (values.size > 0) await expect(format.fill?.(source, values)).rejects.toMatchObject(refused);
+});
+
+it.each(Object.entries(files))('a plain .%s file may be changed', async (name, file) => {
+  const bytes = readFileSync(`${demoFiles}/${file}`);
+  for (const at of ['', place(name as Name)]) await expect(checkMayChange(bytes, at)).resolves.toBeUndefined();
+});
+
+it('values and plain text may be changed, and what is never written may not', async () => {
+  for (const [text, name] of [
+    ['a,b', 'all.csv'],
+    ['words', 'all.txt'],
+    ['# words', 'all.md'],
+    ['<p>words', 'all.html'],
+  ] as const)
+    await expect(checkMayChange(strToU8(text), '', { name })).resolves.toBeUndefined();
+  await expect(checkMayChange(readFileSync(`${demoFiles}/ferry.png`), '', { name: 'ferry.png' })).rejects.toMatchObject(
+    {
+      reason: 'format-not-pasted',
+    },
+  );
 });
 
 it('a document that is protected but for its fields may be filled', async () => {

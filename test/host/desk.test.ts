@@ -154,6 +154,17 @@ it('saves a document in its place, which undo elsewhere takes back byte for byte
   expect(readFileSync(place.path('survey.docx'), 'utf8')).toBe('something else');
 });
 
+it('says at once that a file is open elsewhere', async () => {
+  writeFileSync(place.path('.~lock.survey.docx#'), '');
+  const desk = await start();
+  const page = await windows.open(desk.address);
+  await heard(page, /Open a file to read/);
+  await page.getByRole('button', { name: 'File', exact: true }).click();
+  await page.getByRole('button', { name: 'Open your own' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'survey.docx' }).click();
+  await heard(page, /survey\.docx.*open in another program/);
+});
+
 it('saves what is new in its folder, under a name that is free', async () => {
   const desk = await start();
   const page = await windows.open(desk.address);

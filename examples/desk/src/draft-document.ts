@@ -11,7 +11,7 @@ import type { Draft, DraftTools } from './draft.ts';
 import type { OwnFile } from './files.ts';
 import { Footnote, notesInline, pageOf } from './footnotes.ts';
 import { Landing, landing } from './landing.ts';
-import type { OpenFile } from './open-file.ts';
+import { type OpenFile, obstacleOf } from './open-file.ts';
 
 /** More cells than these in one paste keep the editor busy for longer than a person waits. */
 const mostCells = 4_000;
@@ -53,6 +53,7 @@ export class DocumentDraft implements Draft {
   readonly editor: Editor;
   readonly #tools: DraftTools;
   readonly #own: OwnFile | undefined;
+  obstacle: unknown;
   #shown: readonly Block[] = [];
   /** Whether an empty line at the end is the editor's own: it puts one behind a table or list, for the caret. */
   #hasOwnLine = true;
@@ -119,6 +120,7 @@ export class DocumentDraft implements Draft {
         throw error;
       }
       draft.#isOpen = true;
+      draft.obstacle = await obstacleOf(open, '');
       return draft;
     };
     return tools.working(own.file, 'readingFile', read, canStop);

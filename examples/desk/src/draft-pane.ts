@@ -89,6 +89,11 @@ export class DraftPane {
     }
     if (before) this.#place.scrollTop = scrollTop;
     this.#panel.say(this.#say('openedToWrite', { file: file.name }));
+    // Said at once: otherwise somebody may write for an hour and hear it then.
+    await this.#panel.attempt(async () => {
+      if (this.#draft?.obstacle) throw this.#draft.obstacle;
+      await own.check?.();
+    });
   }
 
   /** Puts content where the caret is. */

@@ -2,7 +2,7 @@ import { type Content, DrawerError, parseFragment } from 'drawer';
 import { type FormatName, findFormatByName, formatNamed } from 'drawer/formats';
 import type { Draft, DraftTools } from './draft.ts';
 import { make, rowStep } from './element.ts';
-import type { OpenFile } from './open-file.ts';
+import { type OpenFile, obstacleOf } from './open-file.ts';
 import { type PlacedCells, SheetGrid } from './sheet-grid.ts';
 
 /** More rows and columns than these, multiplied, are more than the page lays out. */
@@ -25,6 +25,7 @@ export class WorkbookDraft implements Draft {
   readonly #tools: DraftTools;
   readonly #file: File | undefined;
   readonly #sheets: readonly Sheet[];
+  obstacle: unknown;
   #shown: Sheet;
 
   private constructor(
@@ -82,7 +83,11 @@ export class WorkbookDraft implements Draft {
     }
     if (sheet.grid) return sheet.grid.redraw();
     const { place } = sheet;
-    const read = (from: OpenFile): Promise<PlacedCells> => readSheet(from, place ?? '');
+    let obstacle: unknown;
+    const read = async (from: OpenFile): Promise<PlacedCells> => {
+      obstacle = await obstacleOf(from, place ?? '');
+      return readSheet(from, place ?? '');
+    };
     const placed =
       place === undefined || !this.#file
         ? undefined
@@ -91,6 +96,8 @@ export class WorkbookDraft implements Draft {
     sheet.box.replaceChildren(inside);
     sheet.grid = new SheetGrid(inside, sheet.name ?? this.#tools.say('draft'), () => this.#tools.changed(), placed);
     await sheet.grid.ready;
+    if (open) this.obstacle = obstacle;
+    else if (obstacle) throw obstacle; // the sheet is shown all the same
   }
 
   async insert(content: Content): Promise<void> {

@@ -18,6 +18,8 @@ export interface Draft {
   }>;
   /** The bytes of the file it was opened from with what was changed, and all else as it was; absent for a new one. */
   saveBack?(): Promise<{ readonly bytes: Uint8Array; readonly changes: number }>;
+  /** Why it, or the sheet that was shown first, cannot be saved in its place. */
+  readonly obstacle?: unknown;
   /** The endings that it can be saved with. */
   readonly endings: readonly string[];
   /** Puts the caret at a point of the window, in CSS pixels. */

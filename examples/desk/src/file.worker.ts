@@ -65,6 +65,9 @@ export interface ChangedFile {
   readonly changes: number;
 }
 
+/** Nothing is wrong. */
+type Checked = Readonly<Record<string, never>>;
+
 /** Sheets that were looked through, so that the next letter need not read them again. */
 const searched = new Map<string, { readonly rows: readonly (readonly Cell[])[]; readonly lines?: SheetLines }>();
 
@@ -132,6 +135,12 @@ const reader = {
         (await create?.({ kind: 'cells' }, { content, media, style: 'original', spread: 'range' }))?.bytes;
       if (bytes) return bytes;
       throw new DrawerError('usage/format-not-written', { endings: ['.csv', '.xlsx', '.ods'] });
+    }),
+  /** Checks that what is at a place may be changed and written back. */
+  checkMayChange: (place: string): Promise<Checked | Problem> =>
+    guarded(async (source, format) => {
+      await format.checkMayChange?.(source, parseFragment(place), { inflate: streamInflate });
+      return {};
     }),
   /** The document with what was changed in an editor. */
   changeDocument: ({ shown, markup, author }: EditedMarkup): Promise<ChangedFile | Problem> =>

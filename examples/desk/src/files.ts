@@ -5,6 +5,8 @@ export interface OwnFile {
   readonly file: File;
   /** Whose name its tracked insertions carry. */
   readonly author?: string | undefined;
+  /** Checks that it can be written now. @throws DrawerError if it is open elsewhere or read-only */
+  readonly check?: () => Promise<void>;
   /** Writes it back in its place, wholly or not at all, and gives it as it is then; absent where that cannot be. */
   readonly write?: (bytes: Uint8Array) => Promise<OwnFile>;
 }
@@ -66,6 +68,7 @@ export async function hostedFile(files: DeskFiles, path: string, author?: string
   const as = (bytes: Uint8Array): OwnFile => ({
     file: new File([bytes as Uint8Array<ArrayBuffer>], name),
     author,
+    check: () => files.checkWritable(path),
     async write(after) {
       await files.save(path, after, bytes);
       return as(after);

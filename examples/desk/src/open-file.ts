@@ -55,6 +55,9 @@ export class OpenFile {
   writeCells = (rows: readonly (readonly Cell[])[], format: FormatName): Promise<Uint8Array> =>
     this.#ask(() => this.#reader.writeCells(rows, format));
 
+  /** Checks that what is at a place may be changed and written back. @throws DrawerError */
+  checkMayChange = (place: string): Promise<object> => this.#ask(() => this.#reader.checkMayChange(place));
+
   /** The document with what was changed in an editor. @throws DrawerError */
   changeDocument = (edited: EditedMarkup): Promise<ChangedFile> => this.#ask(() => this.#reader.changeDocument(edited));
 
@@ -89,6 +92,13 @@ export class OpenFile {
     return answer as T;
   }
 }
+
+/** Why what is at a place cannot be changed and written back; `undefined` if it can. */
+export const obstacleOf = (open: OpenFile, place: string): Promise<unknown> =>
+  open.checkMayChange(place).then(
+    () => undefined,
+    (error: unknown) => error,
+  );
 
 /** Opens a file, with a line that says what is being done, how far it is and, by a button of that name, can stop it. */
 export function openShown(

@@ -30,6 +30,7 @@ export const csv = {
   read: cleanedRead(readCsv),
   remove: removeCsv,
   insert: insertCsv,
+  checkMayChange: async (): Promise<void> => {},
   create: createCsv,
   write: (content: Content, options?: WriteOptions): Promise<Uint8Array> =>
     checkedWrite(content, async () => {

@@ -66,6 +66,23 @@ export async function insertIntoSheet(
   };
 }
 
+/** Checks that the sheet of a place may change. @throws DrawerError `unsupported` */
+export async function checkSheet(
+  codec: SheetCodec,
+  source: Source,
+  fragment: Fragment,
+  tools: ReadTools,
+): Promise<void> {
+  const insertion: Insertion = {
+    content: { shape: 'cells', rows: [[{ type: 'empty' }]] },
+    media: noMedia,
+    style: 'local',
+  };
+  const { place } = await landingPlace(codec, source, fragment, insertion, tools);
+  const { grid } = layOut(insertion, { laysPictures: false });
+  checkSheetMayChange(await codec.edit(source, place, { grid, insertion }, tools));
+}
+
 /** Checks a name for cells, which must not read as a cell reference (ISO/IEC 29500-1, 18.2.5). @throws DrawerError `invalid` */
 function checkName(name: string): void {
   checkBookmarkName(name);

@@ -83,7 +83,7 @@ export interface EditableSheet {
 }
 
 type SheetFormat<N extends FormatName> = Required<
-  Pick<Format, 'outline' | 'read' | 'remove' | 'insert' | 'create' | 'write' | 'slots' | 'fill'>
+  Pick<Format, 'outline' | 'read' | 'remove' | 'insert' | 'checkMayChange' | 'create' | 'write' | 'slots' | 'fill'>
 > & { readonly name: N };
 
 /** A format of workbooks by its codec. The code that edits is loaded when it is used. */
@@ -96,6 +96,8 @@ export function sheetFormat<N extends FormatName>(codec: SheetCodec<N>): SheetFo
     remove: (source, fragments, tools) => codec.remove(source, fragments.map(asName), tools),
     insert: async (source, fragment, insertion, tools = {}) =>
       (await editing()).insertIntoSheet(codec, source, fragment, insertion, tools),
+    checkMayChange: async (source, fragment, tools = {}) =>
+      (await editing()).checkSheet(codec, source, fragment, tools),
     create: async (fragment, insertion) => (await editing()).createWorkbook(codec, fragment, insertion),
     write: (content, options = {}) =>
       checkedWrite(content, async () => (await editing()).writeWorkbook(codec, content, options)),

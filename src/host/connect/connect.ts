@@ -226,6 +226,7 @@ const remoteFiles = (line: Line): DeskFiles => {
     facts: () => call('facts') as ReturnType<DeskFiles['facts']>,
     list: (path) => call('list', path) as ReturnType<DeskFiles['list']>,
     read: (path) => call('read', path) as ReturnType<DeskFiles['read']>,
+    checkWritable: (path) => call('checkWritable', path) as Promise<void>,
     save: (path, after, before) => call('save', path, after, before) as Promise<void>,
     savedSince: (ids) => call('savedSince', ids) as ReturnType<DeskFiles['savedSince']>,
     renewals: (ids) => call('renewals', ids) as ReturnType<DeskFiles['renewals']>,

@@ -80,6 +80,8 @@ export interface DeskFiles {
   list(path: string): Promise<DeskFolder>;
   /** Reads a whole file. @throws DrawerError `refused` if it may not be opened; `not-found` */
   read(path: string): Promise<Uint8Array>;
+  /** Checks that a file can be written now. @throws DrawerError `refused`; `write-failed` if it is open elsewhere or read-only */
+  checkWritable(path: string): Promise<void>;
   /**
    * Replaces a file that is still as it was read, or creates one if `before` is missing. This is one action of the drawer, which undo
    * reverts byte for byte.
