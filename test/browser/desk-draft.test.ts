@@ -83,6 +83,10 @@ it.each([
   await letChoose(page, name, path);
   await fromFile(page, 'Open your own');
   await heard(page, /is protected against changes/);
+  // Of a workbook, other sheets may be saved.
+  const canSave = name.endsWith('.xlsx');
+  expect(await page.getByRole('button', { name: 'Save in its place' }).isVisible()).toBe(canSave);
+  expect(await page.getByRole('button', { name: 'Save', exact: true }).isVisible()).toBe(!canSave);
 });
 
 it('saves one’s own workbook in its place, with values that a snippet brought as values', async () => {

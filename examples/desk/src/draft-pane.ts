@@ -1,4 +1,4 @@
-import type { Content, Media } from 'drawer';
+import { type Content, DrawerError, type Media } from 'drawer';
 import { type DrawerPanel, draggedSlips } from 'drawer/browser';
 import type { Draft, DraftTools } from './draft.ts';
 import { DocumentDraft, isDocument } from './draft-document.ts';
@@ -144,9 +144,10 @@ export class DraftPane {
     // A file of one's own is saved in its place; saving it as another moves into the menu.
     const save = element('save', HTMLButtonElement);
     const back = element('save-back', HTMLButtonElement);
-    back.hidden = own === undefined;
-    save.classList.toggle('main', own === undefined);
-    if (own) element('saving', HTMLElement).append(save);
+    const isSavedBack = own !== undefined && !this.#isBlocked;
+    back.hidden = !isSavedBack;
+    save.classList.toggle('main', !isSavedBack);
+    if (isSavedBack) element('saving', HTMLElement).append(save);
     else back.before(save);
     this.#isChanged = false;
     this.#showState();
@@ -160,6 +161,12 @@ export class DraftPane {
   /** Whether the browser keeps what is written as it is written. */
   get #isKept(): boolean {
     return !this.#own && !this.#files.create && this.#draft instanceof DocumentDraft;
+  }
+
+  /** Whether nothing of it can be saved in its place; of several sheets, others may when one is protected. */
+  get #isBlocked(): boolean {
+    const obstacle = this.#draft?.obstacle;
+    return obstacle !== undefined && !(DrawerError.is(obstacle) && obstacle.reason === 'sheet-protected');
   }
 
   /** Whether something would be lost with the draft. */
@@ -199,7 +206,14 @@ export class DraftPane {
   }
 
   #showState(): void {
-    const state = this.#isKept ? 'stateKept' : this.#isChanged || !this.#own ? 'stateChanged' : 'stateSaved';
+    const isSaved = this.#own && !this.#isChanged;
+    const state = this.#isBlocked
+      ? 'stateBlocked'
+      : this.#isKept
+        ? 'stateKept'
+        : isSaved
+          ? 'stateSaved'
+          : 'stateChanged';
     element('state', HTMLElement).textContent = this.#say(state);
   }
 

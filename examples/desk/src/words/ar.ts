@@ -71,6 +71,7 @@ export const ar: DeskPhrases = {
   leaveUnsaved: 'المتابعة دون حفظ',
   stateKept: 'محفوظة في هذا المتصفح',
   stateSaved: 'محفوظ',
+  stateBlocked: 'لا يمكن حفظه في مكانه',
   stateChanged: 'لم يُحفظ بعد',
   openedToWrite: 'فُتح {file} للكتابة فيه',
   unchanged: 'لم يتغيّر شيء في {file}',

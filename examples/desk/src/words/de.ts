@@ -57,6 +57,7 @@ export const de: DeskPhrases = {
   leaveUnsaved: 'Ohne Speichern weiter',
   stateKept: 'In diesem Browser aufbewahrt',
   stateSaved: 'Gespeichert',
+  stateBlocked: 'Lässt sich nicht an ihrem Ort speichern',
   stateChanged: 'Noch nicht gespeichert',
   openedToWrite: '{file} zum Schreiben geöffnet',
   unchanged: 'In {file} wurde nichts geändert',

@@ -56,6 +56,7 @@ export const en = {
   leaveUnsaved: 'Go on without saving',
   stateKept: 'Kept in this browser',
   stateSaved: 'Saved',
+  stateBlocked: 'Cannot be saved in its place',
   stateChanged: 'Not saved yet',
   openedToWrite: 'Opened {file} to write in',
   unchanged: 'Nothing was changed in {file}',
