@@ -63,8 +63,13 @@ async function freePort() {
 async function answering(port) {
   const answers = () =>
     new Promise((told) => {
-      const socket = createConnection(port, '127.0.0.1');
-      socket.once('data', () => told(true) && socket.destroy()).once('error', () => told(false));
+      const socket = createConnection({ port, host: '127.0.0.1', timeout: 1_000 });
+      const tell = (does) => () => {
+        socket.destroy();
+        told(does);
+      };
+      for (const event of ['error', 'timeout', 'close']) socket.once(event, tell(false));
+      socket.once('data', tell(true));
     });
   while (!(await answers())) await pause(50);
 }

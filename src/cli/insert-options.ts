@@ -122,9 +122,10 @@ export async function reportInserted(
   if (json) return print(JSON.stringify({ ...(preview && { preview: true }), landed: told }, null, 2));
   if (quiet && !preview) return;
   for (const [index, each] of landed.entries()) {
-    const { file, isNew, cells } = each;
+    const { file, isNew } = each;
     const { where, replaced } = told[index] ?? {};
-    const gone = replaced === undefined || cells !== undefined ? replaced : quoted(replaced);
+    // Cells of a sheet are quoted one by one already.
+    const gone = replaced === undefined || each.where.kind === 'landed.cells' ? replaced : quoted(replaced);
     print(
       words.tell('pastedFile', {
         done: words.tell(preview ? 'verb.wouldPaste' : 'verb.pasted'),

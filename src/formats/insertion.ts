@@ -7,12 +7,12 @@ import {
   DrawerError,
   gapNotes,
   type Inline,
-  inlineText,
   type List,
   type ListItem,
   type Message,
   type Note,
   type PlacedCell,
+  plainText,
   restyle,
   shiftHeadings,
 } from '../content/index.ts';
@@ -71,7 +71,7 @@ export function insertionEdits(
     notes: [...gapNotes(content), ...landing.notes],
     where,
     ...(isInCell && { cells: printFragment(fragment) }),
-    ...(side === 'replace' && { replaced: wordsOf(selected) }),
+    ...(side === 'replace' && { replaced: plainText(selected.content) }),
   };
 }
 
@@ -135,13 +135,6 @@ export function landedAt(side: Side, place: string | undefined): Message {
   if (side === 'replace') return { kind: 'landed.insteadOfAll' };
   return { kind: side === 'before' || side === 'start' ? 'landed.atStart' : 'landed.atEnd' };
 }
-
-const wordsOf = ({ content }: Selected): string =>
-  content.shape === 'run'
-    ? inlineText(content.inlines)
-    : asBlocks(content)
-        .map((block) => ('inlines' in block ? inlineText(block.inlines) : block.type))
-        .join(' ');
 
 /** Shifts headings to the level of their new position: inside a section, one deeper than its own. */
 function fitted(content: Content, blocks: readonly Block[], { parts }: Selected, side: Side): Content {

@@ -439,6 +439,12 @@ it('says what gave way, and where it landed', async () => {
     where: { kind: 'landed.replace', params: { place: { kind: 'place', params: { place: ':~:text=Oak' } } } },
     replaced: 'Oak',
   });
+  const table = '| Item | Cost |\n| --- | --- |\n| Oak | 12 |\n';
+  for (const [place, replaced] of [
+    ['table=1!A2', 'Oak'],
+    ['table=1', 'Item\tCost\nOak\t12'],
+  ] as const)
+    expect(await insert('markdown', table, place, run('Elm'), { side: 'replace' })).toMatchObject({ replaced });
   await expect(insert('markdown', 'x', 'section=Nowhere', run('a'))).rejects.toMatchObject({ code: 'not-found' });
 });
 

@@ -36,8 +36,9 @@ async function startServed(): Promise<void> {
   const hosted = new HostedFiles(files, facts, panel, say);
   const reading = await lay(drawer, hosted);
   void useDesktopClipboard(clipboard, panel, say);
-  drawer.addEventListener('change', () => void showSharing(drawer));
-  await showSharing(drawer);
+  const share = (): void => void panel.attempt(() => showSharing(drawer));
+  drawer.addEventListener('change', share);
+  share();
   if (facts.named.length === 0) panel.say(say('nothingOpen'));
   for (const { path } of facts.named) await reading.open((await hosted.open(path)).file, false);
 }
