@@ -74,8 +74,8 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
       using(subject, async (storage) => {
         const [snippet] = await snippetsOf('Zürich – 北京 \u0000 🛶');
         await storage.write((rows) => rows.insert(snippet));
-        expectSame('the snippet', await storage.read((rows) => rows.get(snippet.id)), snippet);
-        await expectRejection('an unknown id', () => storage.read((rows) => rows.get('unknown')), isError('not-found'));
+        expectSame('the snippet', await storage.read((rows) => rows.findSnippet(snippet.id)), snippet);
+        expectSame('an unknown id', await storage.read((rows) => rows.findSnippet('unknown')), undefined);
       }),
   },
   {
@@ -91,7 +91,12 @@ export const storageCases: readonly ConformanceCase<StorageSubject>[] = [
         });
         await storage.read(async (rows) => {
           expectSame('ids', ids(await rows.summaries(0, 10)), [second.id, first.id]);
-          expectSame('the snippet', await rows.get(second.id), { ...second, order: 'Zz', label: 'Oak', held: true });
+          expectSame('the snippet', await rows.findSnippet(second.id), {
+            ...second,
+            order: 'Zz',
+            label: 'Oak',
+            held: true,
+          });
         });
       }),
   },

@@ -6,7 +6,7 @@ import { checkRunning, isSecret, type KeepOptions, type KeepResult, keep, passed
 import type { CheckedInput } from './schema.ts';
 import { readSettings } from './settings.ts';
 import type { Part, Snippet } from './snippet.ts';
-import type { WritableRows } from './storage.ts';
+import { getSnippet, type WritableRows } from './storage.ts';
 import { removalChanges } from './take-out.ts';
 
 /** Puts things behind a snippet's own content, each keeping its origin; without one to grow, the first begins one. */
@@ -36,11 +36,11 @@ export async function append(
     return [...kept, ...(rest.length > 0 ? await append(rows, rest, undefined, join, options) : []), ...leftOut];
   }
   await putMedia(rows, wanted);
-  const before = await rows.get(target);
+  const before = await getSnippet(rows, target);
   // What the rules left out is not appended, so nothing goes.
   const leaving = new Set(leftOut.some(({ kind }) => kind === 'ignored') ? [] : options.takeOut);
   leaving.delete(target);
-  const goes = removalChanges(await Promise.all([...leaving].map((id) => rows.get(id))));
+  const goes = removalChanges(await Promise.all([...leaving].map((id) => getSnippet(rows, id))));
   const secret = before.secret ?? (wanted.some((each) => isSecret(each, settings)) ? true : undefined);
   const snippet = wanted.reduce(
     (whole, each) => grown(whole, each, join ?? settings.join, options),

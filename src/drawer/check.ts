@@ -3,7 +3,7 @@ import { hashOf } from './file-change.ts';
 import type { CallOptions } from './schema.ts';
 import { readSettings } from './settings.ts';
 import { compareOrder, type SnippetSummary, type SortKey } from './snippet.ts';
-import type { StoredRows } from './storage.ts';
+import { getSnippet, type StoredRows } from './storage.ts';
 
 /** What was looked over, and what is wrong with it. */
 export interface Check {
@@ -44,7 +44,7 @@ export async function checkRows(rows: StoredRows, { signal, onProgress }: CallOp
   const shown = new Set<string>(); // others are bytes that undo needs
   for await (const summary of summariesOf(rows, count)) {
     const number = String(++snippets);
-    const snippet = await readable(async () => rows.get((await summary()).id), 'fault.snippet', { number });
+    const snippet = await readable(async () => getSnippet(rows, (await summary()).id), 'fault.snippet', { number });
     for (const { media } of snippet ? picturesIn(snippet.content) : []) {
       shown.add(media);
       if (!known.has(media)) faults.push({ kind: 'fault.pictureMissing', params: { number } });

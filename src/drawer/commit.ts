@@ -5,7 +5,7 @@ import type { ChangedFile } from './file-change.ts';
 import { patterns, summarySchema } from './schema.ts';
 import { readSettings, remembered } from './settings.ts';
 import { type Snippet, type SnippetSummary, traits } from './snippet.ts';
-import type { Rows, StoredRows, WritableRows } from './storage.ts';
+import { getSnippet, type Rows, type StoredRows, type WritableRows } from './storage.ts';
 
 export interface ActionPlan {
   readonly name: Message;
@@ -60,7 +60,7 @@ export async function applyChanges(
 /** Erases a secret that this change removes or makes open; returns whether it did. */
 async function eraseWith(rows: WritableRows, change: Change): Promise<boolean> {
   if (change.type !== 'remove' && change.type !== 'rewrite') return false;
-  const snippet = await rows.get(change.type === 'remove' ? change.id : change.snippet.id);
+  const snippet = await getSnippet(rows, change.type === 'remove' ? change.id : change.snippet.id);
   const next = change.type === 'rewrite' ? rewritten(snippet, change) : undefined;
   if (!snippet.secret || next?.secret) return false;
   await erase(rows, snippet, next);
@@ -75,23 +75,23 @@ export async function applyChange(rows: Rows, change: Change): Promise<Change> {
       await rows.insert(change.snippet);
       return { type: 'remove', id: change.snippet.id };
     case 'remove': {
-      const snippet = await rows.get(change.id);
+      const snippet = await getSnippet(rows, change.id);
       await rows.remove(change.id);
       return { type: 'insert', snippet };
     }
     case 'update': {
-      const { content: _, ...summary } = await rows.get(change.id);
+      const { content: _, ...summary } = await getSnippet(rows, change.id);
       await rows.setSummary(readSummary(withSettings(summary, change.set)));
       return { type: 'update', id: change.id, set: before(summary, change.set) };
     }
     case 'reorder': {
-      const { content: _, ...summary } = await rows.get(change.id);
+      const { content: _, ...summary } = await getSnippet(rows, change.id);
       await rows.setSummary({ ...summary, order: change.order });
       return { type: 'reorder', id: change.id, order: summary.order };
     }
     case 'rewrite': {
       checkSummary(change.snippet);
-      const snippet = await rows.get(change.snippet.id);
+      const snippet = await getSnippet(rows, change.snippet.id);
       await rows.remove(snippet.id);
       await rows.insert(rewritten(snippet, change));
       return { ...change, snippet };

@@ -34,7 +34,7 @@ import {
 import type { SequencePoint } from './sequence.ts';
 import { joinSchema, readSettings, type Settings } from './settings.ts';
 import { compareOrder, type Snippet, type SnippetInput, type SortKey } from './snippet.ts';
-import { mediaOf, type Storage, type StoredNote, type StoredRows, type WritableRows } from './storage.ts';
+import { getSnippet, mediaOf, type Storage, type StoredNote, type StoredRows, type WritableRows } from './storage.ts';
 import type { Removed } from './take-out.ts';
 import type { UndoOptions } from './undo-redo.ts';
 import type { FileAction, FileWrite, Writing } from './write-files.ts';
@@ -152,7 +152,7 @@ export class StoredDrawer {
   /** Reads a snippet with its content. @throws DrawerError `not-found` */
   async get(id: string): Promise<Snippet> {
     checkText(id, 'id');
-    return this.#read((rows) => rows.get(id));
+    return this.#read((rows) => getSnippet(rows, id));
   }
 
   /**
@@ -166,7 +166,7 @@ export class StoredDrawer {
       const found: Snippet[] = [];
       for (let from = 0; from < wanted.length; from += portion) {
         signal?.throwIfAborted();
-        found.push(...(await Promise.all(wanted.slice(from, from + portion).map((id) => rows.get(id)))));
+        found.push(...(await Promise.all(wanted.slice(from, from + portion).map((id) => getSnippet(rows, id)))));
         onProgress?.(found.length, wanted.length);
       }
       return found;
@@ -182,7 +182,7 @@ export class StoredDrawer {
     return this.#read(async (rows) => {
       const summaries = await rows.summaries(await rows.countBefore(key), limit + 1);
       const behind = summaries.filter((each) => compareOrder(each, key) > 0).slice(0, limit);
-      return Promise.all(behind.map(({ id }) => rows.get(id)));
+      return Promise.all(behind.map(({ id }) => getSnippet(rows, id)));
     });
   }
 
@@ -201,7 +201,7 @@ export class StoredDrawer {
    */
   async positionOf(id: string): Promise<number> {
     checkText(id, 'id');
-    return this.#read(async (rows) => (await rows.countBefore(await rows.get(id))) + 1);
+    return this.#read(async (rows) => (await rows.countBefore(await getSnippet(rows, id))) + 1);
   }
 
   /** The notes of these names, in the same order; `undefined` for those that there are none of (see `Storage`). */

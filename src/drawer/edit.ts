@@ -7,7 +7,7 @@ import { type KeepOptions, putMedia } from './keep.ts';
 import { keysBetween, nextKey } from './order-keys.ts';
 import type { Listed } from './references.ts';
 import type { Meta, Snippet } from './snippet.ts';
-import type { WritableRows } from './storage.ts';
+import { getSnippet, type WritableRows } from './storage.ts';
 
 /** The content that an edit is based on. */
 export interface AsRead {
@@ -58,7 +58,7 @@ export async function rewrites(
 ): Promise<readonly Change[]> {
   const changes: Change[] = [];
   for (const { id, content, media, meta, was } of renewed) {
-    const snippet = await rows.get(id);
+    const snippet = await getSnippet(rows, id);
     checkAsRead(snippet, was);
     await putMedia(rows, [{ content, ...(media && { media }) }]);
     const also = { ...(meta && { meta }), ...(takenAt !== undefined && { takenAt }) };
@@ -85,7 +85,7 @@ export async function splitIn(
   contents: readonly Content[],
   { generateId, now, factsOf, was }: KeepOptions & AsRead,
 ): Promise<{ readonly from: number; readonly to: number }> {
-  const whole = await rows.get(id);
+  const whole = await getSnippet(rows, id);
   checkAsRead(whole, was);
   const { label: _, parts, ...snippet } = whole;
   const before = await rows.countBefore(snippet);

@@ -1,6 +1,6 @@
 import { type Action, type Change, idOf, picturesOf } from './change.ts';
 import type { Facts, Snippet } from './snippet.ts';
-import { findSnippet, type StoredRows, type WritableRows } from './storage.ts';
+import type { StoredRows, WritableRows } from './storage.ts';
 
 /** What stands for the words of a secret. */
 export const hidden = '••••••';
@@ -48,7 +48,7 @@ async function forget(rows: WritableRows, id: string): Promise<readonly string[]
     for (const { changes } of actions.filter(tells)) for (const change of changes) kin.add(idOf(change));
   }
   const dead = new Set<string | undefined>();
-  for (const each of kin) if (each !== undefined && !(await findSnippet(rows, each))) dead.add(each);
+  for (const each of kin) if (each !== undefined && !(await rows.findSnippet(each))) dead.add(each);
   const hashes: string[] = [];
   for (const action of actions) {
     const gone = tells(action) ? kin : dead;

@@ -9,7 +9,7 @@ import { makeRoom, roomLeft } from './room.ts';
 import { type CallOptions, type CheckedInput, patterns } from './schema.ts';
 import { momentAfter, pauseOf, readSettings, type Settings } from './settings.ts';
 import type { Origin, Snippet, SnippetSummary } from './snippet.ts';
-import type { WritableRows } from './storage.ts';
+import { getSnippet, type WritableRows } from './storage.ts';
 
 /** The result of keeping one item. */
 export type KeepResult =
@@ -210,7 +210,7 @@ async function sameAs(
   const words = JSON.stringify(snippet.content);
   const isSame = (other: Snippet): boolean => JSON.stringify(other.content) === words;
   for (const summary of summaries ?? []) {
-    const other = await rows.get(summary.id);
+    const other = await getSnippet(rows, summary.id);
     if (isSame(other)) return other;
   }
   return added?.find(isSame);

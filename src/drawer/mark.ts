@@ -5,7 +5,7 @@ import { commit } from './commit.ts';
 import { maskedFacts } from './erase.ts';
 import type { FactsOf } from './facts.ts';
 import { momentAfter } from './settings.ts';
-import type { WritableRows } from './storage.ts';
+import { getSnippet, type WritableRows } from './storage.ts';
 
 /** Marks of snippets; absent ones stay unchanged. */
 export interface Mark {
@@ -47,7 +47,7 @@ export async function markIn(
   const { label, held, secret, lasts } = parseWith(markSchema, mark, 'mark');
   const changes: Change[] = [];
   for (const id of new Set(ids)) {
-    const snippet = await rows.get(id);
+    const snippet = await getSnippet(rows, id);
     const expiresAt = typeof lasts === 'number' ? momentAfter(at, lasts) : lasts;
     const set: Settable = {
       ...(label !== undefined && { label: label === '' ? null : label }),

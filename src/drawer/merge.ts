@@ -5,7 +5,7 @@ import { factsShown } from './erase.ts';
 import type { KeepOptions, KeepResult } from './keep.ts';
 import { keyBetween } from './order-keys.ts';
 import type { Part, Snippet } from './snippet.ts';
-import type { WritableRows } from './storage.ts';
+import { getSnippet, type WritableRows } from './storage.ts';
 import { removalChanges } from './take-out.ts';
 
 /** Something made of snippets that the drawer holds. */
@@ -28,7 +28,7 @@ export async function mergeIn(
   { of, content, label, takeOut }: Merged,
   { now, generateId, factsOf }: KeepOptions,
 ): Promise<KeepResult> {
-  const snippets = await Promise.all(of.map((id) => rows.get(id)));
+  const snippets = await Promise.all(of.map((id) => getSnippet(rows, id)));
   const last = await rows.findLast();
   const secret = snippets.find((each) => each.secret)?.secret;
   const id = generateId();

@@ -4,7 +4,7 @@ import { keysBetween } from './order-keys.ts';
 import { checkText, checkWhole } from './schema.ts';
 import { readSettings } from './settings.ts';
 import { compareOrder, type SnippetSummary } from './snippet.ts';
-import type { StoredRows, WritableRows } from './storage.ts';
+import { getSnippet, type StoredRows, type WritableRows } from './storage.ts';
 
 /** The maximum length of order keys in UTF-16 units; longer ones are shortened together with their neighbours'. */
 const longestKey = 48;
@@ -26,7 +26,7 @@ export async function moveChanges(
   const left = await nearest(rows, moved, gap - 1, -1);
   const right = await nearest(rows, moved, gap, 1);
   const summaries: SnippetSummary[] = [];
-  for (const id of moved) summaries.push(await rows.get(id));
+  for (const id of moved) summaries.push(await getSnippet(rows, id));
   if (areThere(summaries, left, right)) return [];
   if (left && left.order === right?.order) return shortened(rows, summaries, gap);
   const keys = keysBetween(left?.order ?? null, right?.order ?? null, idsOf(summaries));
@@ -42,7 +42,7 @@ async function gapAt(rows: StoredRows, place: MovePlace): Promise<number> {
   }
   const beside = 'before' in place ? place.before : place.after;
   checkText(beside, 'before' in place ? 'before' : 'after');
-  return (await rows.countBefore(await rows.get(beside))) + ('before' in place ? 0 : 1);
+  return (await rows.countBefore(await getSnippet(rows, beside))) + ('before' in place ? 0 : 1);
 }
 
 /** The first snippet that is not moved, starting at `start` (from 0) in one direction. */
@@ -110,7 +110,7 @@ async function sequenceAlong(
 /** Rearranges snippets among their own positions into the order given; returns how many moved. */
 export async function arrangeIn(rows: WritableRows, ids: readonly string[], at: Date): Promise<number> {
   const summaries: SnippetSummary[] = [];
-  for (const id of new Set(ids)) summaries.push(await rows.get(id));
+  for (const id of new Set(ids)) summaries.push(await getSnippet(rows, id));
   const changes = reorders(summaries, summaries.map(({ order }) => order).sort());
   await commit(rows, { name: { kind: 'sorted', params: { count: summaries.length } }, changes, at });
   return changes.length;

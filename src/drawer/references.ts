@@ -1,7 +1,7 @@
 import { DrawerError } from '../content/index.ts';
 import { isEmptyQuery, parseQuery } from './search.ts';
 import type { SnippetSummary } from './snippet.ts';
-import { findSnippet, type StoredRows } from './storage.ts';
+import { getSnippet, type StoredRows } from './storage.ts';
 
 /** A snippet with its position, counted from 1. */
 export interface Listed {
@@ -54,7 +54,7 @@ export async function resolveReferences(rows: StoredRows, references: readonly s
       continue;
     }
     if (words.startsWith('id:')) {
-      listed.push(...(await withPositions(rows, [await rows.get(words.slice(3))])));
+      listed.push(...(await withPositions(rows, [await getSnippet(rows, words.slice(3))])));
       continue;
     }
     const reference = parseReference(words, count);
@@ -76,7 +76,7 @@ async function newest(rows: StoredRows): Promise<readonly Listed[]> {
     ({ changes, reshapes }) => !reshapes && changes.length > 0 && changes.every(({ type }) => type === 'remove'),
   );
   const ids = (last?.changes ?? []).flatMap((change) => (change.type === 'remove' ? [change.id] : [])).reverse();
-  const summaries = (await Promise.all(ids.map((id) => findSnippet(rows, id)))).filter((each) => each !== undefined);
+  const summaries = (await Promise.all(ids.map((id) => rows.findSnippet(id)))).filter((each) => each !== undefined);
   if (summaries.length > 0)
     return (await withPositions(rows, summaries)).toSorted((one, other) => one.position - other.position);
   throw new DrawerError('not-found/last-gather-gone');

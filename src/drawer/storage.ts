@@ -27,7 +27,8 @@ export interface Storage {
 
 /** The operations that applying a change needs. */
 export interface Rows {
-  get(id: string): Promise<Snippet>;
+  /** The snippet with this id; `undefined` if there is none. */
+  findSnippet(id: string): Promise<Snippet | undefined>;
   insert(snippet: Snippet): Promise<void>;
   remove(id: string): Promise<void>;
   setSummary(summary: SnippetSummary): Promise<void>;
@@ -44,8 +45,8 @@ export interface StoredRows {
    * others.
    */
   summaries(offset: number, limit: number): Promise<readonly SnippetSummary[]>;
-  /** @throws DrawerError `not-found` */
-  get(id: string): Promise<Snippet>;
+  /** The snippet with this id; `undefined` if there is none. */
+  findSnippet(id: string): Promise<Snippet | undefined>;
   /** The last summary; in constant time. */
   findLast(): Promise<SnippetSummary | undefined>;
   /** The settings as JSON; `undefined` if none are stored. */
@@ -120,14 +121,11 @@ export interface WritableRows extends StoredRows, Rows {
   removeMedia(hash: string): Promise<void>;
 }
 
-/** The snippet with this id; `undefined` if it no longer exists. */
-export async function findSnippet(rows: StoredRows, id: string): Promise<Snippet | undefined> {
-  try {
-    return await rows.get(id);
-  } catch (error) {
-    if (DrawerError.is(error) && error.code === 'not-found') return undefined;
-    throw error;
-  }
+/** The snippet with this id. @throws DrawerError `not-found` */
+export async function getSnippet(rows: Pick<Rows, 'findSnippet'>, id: string): Promise<Snippet> {
+  const snippet = await rows.findSnippet(id);
+  if (!snippet) throw noSnippet(id);
+  return snippet;
 }
 
 /** The bytes of the content's pictures, as far as the drawer has them. */

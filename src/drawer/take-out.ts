@@ -2,7 +2,7 @@ import { clipped, DrawerError, firstOf, type Message } from '../content/index.ts
 import type { Change } from './change.ts';
 import { commit } from './commit.ts';
 import type { Snippet, SnippetSummary } from './snippet.ts';
-import { findSnippet, type WritableRows } from './storage.ts';
+import { getSnippet, type WritableRows } from './storage.ts';
 
 /** The result of removing snippets. */
 export interface Removed {
@@ -26,7 +26,7 @@ export async function removeFrom(
   at: Date,
 ): Promise<Removed> {
   const snippets: Snippet[] = [];
-  for (const id of new Set(ids)) snippets.push(await rows.get(id));
+  for (const id of new Set(ids)) snippets.push(await getSnippet(rows, id));
   const [stay, go] = [snippets.filter(({ held }) => held), snippets.filter(({ held }) => !held)];
   if (!builtUp) for (const snippet of go) refuseBuiltUp(snippet);
   const secret = go.filter((snippet) => snippet.secret).length;
@@ -41,7 +41,7 @@ export async function removeFrom(
 export async function spendIn(rows: WritableRows, ids: readonly string[], at: Date): Promise<number> {
   const changes: Change[] = [];
   for (const id of new Set(ids))
-    if ((await findSnippet(rows, id))?.secret === 'once') changes.push({ type: 'remove', id });
+    if ((await rows.findSnippet(id))?.secret === 'once') changes.push({ type: 'remove', id });
   await commit(rows, { name: { kind: 'spent', params: { count: changes.length } }, changes, at });
   return changes.length;
 }

@@ -4,7 +4,7 @@ import { changeOf, type DrawerChange } from './change-events.ts';
 import { applyChanges } from './commit.ts';
 import { collectMedia, hashesOf } from './erase.ts';
 import { checkOwn, type FileSystem, whileClaimed } from './file-change.ts';
-import { findSnippet, type OthersChanges, othersNote, type WritableRows } from './storage.ts';
+import { type OthersChanges, othersNote, type WritableRows } from './storage.ts';
 
 /** Options of `undo`. */
 export interface UndoOptions {
@@ -130,7 +130,7 @@ async function possibleChanges(
   for (const change of changes) {
     const id = idOf(change);
     if (id !== undefined) {
-      const there = isThere.get(id) ?? (await findSnippet(rows, id)) !== undefined;
+      const there = isThere.get(id) ?? (await rows.findSnippet(id)) !== undefined;
       if (there === (change.type === 'insert') || (await isOverOthers(rows, change, id, at))) {
         gone.add(id);
         continue;

@@ -1,10 +1,10 @@
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
-import { picturesOf, type Storage, type StoredRows } from '../drawer/index.ts';
+import { getSnippet, picturesOf, type Storage, type StoredRows } from '../drawer/index.ts';
 import {
   changedAfter,
   type Merge,
-  mergeRecord,
+  mergeRecords,
   names,
   parseRecord,
   recordOf,
@@ -56,6 +56,8 @@ export interface SyncResult {
 const portion = 100;
 /** The most records, or bytes of words, in one frame; one larger record is a frame of its own. */
 const most = { records: 1_000, bytes: 1_000_000 };
+/** So many records are put together with the drawer at once, or as many more as are in a frame. */
+const mostMerged = 4_000;
 
 const sentSchema = v.strictObject({ at: v.string(), end: positionSchema });
 
@@ -184,7 +186,7 @@ async function removePictures(
   if (pictures.length > 0)
     await storage.read(async (rows) => {
       for (const { id, secret } of await rows.summaries(0, await rows.count()))
-        if (!secret) for (const hash of picturesOf((await rows.get(id)).content)) shown.add(hash);
+        if (!secret) for (const hash of picturesOf((await getSnippet(rows, id)).content)) shown.add(hash);
     });
   for (const hash of pictures) if (!shown.has(hash)) await remote.removePicture(hash);
   await storage.write(async (rows) => {
@@ -233,15 +235,15 @@ async function readOthers(
       const note = `sync/read/${remote.id}/${other}`;
       const log = remote.log(other);
       const from = await storage.read((rows) => rows.findNote(note));
-      for await (const frame of log.read(noted(positionSchema, from) ?? logStart)) {
+      const frames = log.read(noted(positionSchema, from) ?? logStart);
+      for await (const merges of mergeInTurn(sync, frames, { other, note })) {
         options.signal?.throwIfAborted();
-        const merges = await mergeFrame(sync, frame, { other, note });
         for (const merge of merges) {
           counts[merge.kind]++;
           ids.add(merge.id);
           beside.push(...merge.beside);
         }
-        done += frame.records.length;
+        done += merges.length;
         options.onProgress?.(done);
       }
     } catch (error) {
@@ -252,15 +254,55 @@ async function readOthers(
   return { ...rest, beside, ids, devices: others.length, problems };
 }
 
-/** Puts the records of a frame together with the drawer, and notes that it was read: all of that or nothing. */
-async function mergeFrame(
+/** Puts frames together with the drawer. What comes before one that is refused is there all the same. */
+async function* mergeInTurn(
+  sync: Sync,
+  frames: AsyncIterable<Frame>,
+  from: LogOfOther,
+): AsyncGenerator<readonly Merge[]> {
+  for await (const several of together(frames)) {
+    const merges = await mergeFrames(sync, several, from).catch((error: unknown) => {
+      if (several.length === 1 || !DrawerError.is(error)) throw error;
+    });
+    if (merges) yield merges;
+    else for (const frame of several) yield await mergeFrames(sync, [frame], from);
+  }
+}
+
+/** Frames until they have so many records: every transaction writes much of the indexes anew. */
+async function* together(frames: AsyncIterable<Frame>): AsyncGenerator<readonly Frame[]> {
+  let read: Frame[] = [];
+  let problem: { readonly error: unknown } | undefined;
+  try {
+    for await (const frame of frames) {
+      read.push(frame);
+      if (read.reduce((sum, { records }) => sum + records.length, 0) < mostMerged) continue;
+      yield read;
+      read = [];
+    }
+  } catch (error) {
+    problem = { error };
+  }
+  if (read.length > 0) yield read;
+  if (problem) throw problem.error;
+}
+
+/** The log of another device: its name, and the note of how far it was read. */
+interface LogOfOther {
+  readonly other: string;
+  readonly note: string;
+}
+
+/** Puts frames together with the drawer at once, and notes that they were read: all of that or nothing. */
+async function mergeFrames(
   { storage, remote, platform, options: { labelBeside } }: Sync,
-  { name, records, end }: Frame,
-  { other, note }: { readonly other: string; readonly note: string },
+  frames: readonly Frame[],
+  { other, note }: LogOfOther,
 ): Promise<readonly Merge[]> {
-  const parsed = records.map(parseRecord);
+  const records = frames.flatMap((frame) => frame.records.map(parseRecord));
+  const { name, end } = frames.at(-1) as Frame;
   const hashes = new Set(
-    parsed.flatMap(({ state }) => state.versions.flatMap(({ value }) => [...picturesOf(value.content)])),
+    records.flatMap(({ state }) => state.versions.flatMap(({ value }) => [...picturesOf(value.content)])),
   );
   const known = new Set(hashes.size > 0 ? await storage.read((rows) => rows.mediaHashes()) : []);
   const missing = [...hashes].filter((hash) => !known.has(hash));
@@ -269,8 +311,7 @@ async function mergeFrame(
   );
   return storage.write(async (rows) => {
     for (const [hash, bytes] of pictures) await rows.putMedia(hash, bytes);
-    const merges: Merge[] = [];
-    for (const record of parsed) merges.push(await mergeRecord(rows, record, { now: platform.now(), labelBeside }));
+    const merges = await mergeRecords(rows, records, { now: platform.now(), labelBeside });
     await rows.putNote(names.nameOf(other), name);
     await rows.putNote(note, JSON.stringify(end));
     return merges;

@@ -5,9 +5,9 @@ import {
   type Drawer,
   type DrawerTools,
   type Facts,
+  getSnippet,
   hashesOf,
   lookOf,
-  noSnippet,
   picturesOf,
   type Query,
   type Snippet,
@@ -69,10 +69,8 @@ class MemoryRows implements WritableRows {
     return this.state.snippets.slice(Math.max(0, offset), offset + limit).map(summaryOf);
   }
 
-  async get(id: string): Promise<Snippet> {
-    const snippet = indexOf(this.state.snippets).byId.get(id);
-    if (!snippet) throw noSnippet(id);
-    return snippet;
+  async findSnippet(id: string): Promise<Snippet | undefined> {
+    return indexOf(this.state.snippets).byId.get(id);
   }
 
   countsBefore(keys: readonly SortKey[]): Promise<readonly number[]> {
@@ -178,7 +176,7 @@ class MemoryRows implements WritableRows {
   }
 
   async setSummary(summary: SnippetSummary): Promise<void> {
-    const { content } = await this.get(summary.id);
+    const { content } = await getSnippet(this, summary.id);
     await this.remove(summary.id);
     await this.insert({ ...summary, content });
   }

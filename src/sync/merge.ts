@@ -2,7 +2,6 @@ import { DrawerError } from '../content/index.ts';
 import {
   erase,
   eraseFromHistory,
-  findSnippet,
   lettersOf,
   loadFacts,
   type OthersChanges,
@@ -32,15 +31,24 @@ export interface MergeOptions {
 }
 
 /**
- * Puts what another device knows of a snippet together with what this one knows. Pictures in it have to be there already.
- * @param record - checked by `parseRecord`
+ * Puts what another device knows of some snippets together with what this one knows. Pictures in them have to be there already.
+ * @param records - checked by `parseRecord`
  * @throws DrawerError `sync-clock-ahead`
  */
-export async function mergeRecord(rows: WritableRows, record: SyncRecord, options: MergeOptions): Promise<Merge> {
-  const { id, state: told } = record;
-  const before = await findSnippet(rows, id);
+export async function mergeRecords(
+  rows: WritableRows,
+  records: readonly SyncRecord[],
+  options: MergeOptions,
+): Promise<readonly Merge[]> {
+  await hear(rows, highestStamp(records, options.now));
+  const merges: Merge[] = [];
+  for (const record of records) merges.push(await mergeRecord(rows, record, options));
+  return merges;
+}
+
+async function mergeRecord(rows: WritableRows, { id, state: told }: SyncRecord, options: MergeOptions): Promise<Merge> {
+  const before = await rows.findSnippet(id);
   const known = await findKnown(rows, id, before);
-  await hear(rows, told, options.now);
   const here = known?.state ?? (before && !before.secret ? firstState(before) : undefined);
   const state = here ? join(here, told) : told;
   // A secret of this device stays as it is.
@@ -71,14 +79,20 @@ function kindOf(before: Snippet | undefined, next: Snippet | undefined): Merge['
   return isSame(before, next) ? 'none' : 'changed';
 }
 
-/** Stamps of this device are higher than all it has heard of. @throws DrawerError if one is too far ahead */
-async function hear(rows: WritableRows, { place, marks, versions, gone }: State, now: number): Promise<void> {
-  const stamps = [place, marks, ...versions, ...(gone ? [gone] : [])].map(({ at }) => at);
-  const highest = stamps.reduce((one, other) => (one > other ? one : other));
-  if (timeOf(highest) > now + mostAhead)
+/** The highest stamp of records. @param now - milliseconds since 1970. @throws DrawerError if it is too far ahead */
+function highestStamp(records: readonly SyncRecord[], now: number): string {
+  let highest = '';
+  for (const { state } of records)
+    for (const { at } of [state.place, state.marks, ...state.versions, ...(state.gone ? [state.gone] : [])])
+      if (at > highest) highest = at;
+  if (highest !== '' && timeOf(highest) > now + mostAhead)
     throw new DrawerError('refused/sync-clock-ahead', { minutes: Math.ceil((timeOf(highest) - now) / 60_000) });
-  const known = (await rows.findNote(names.clock)) ?? '';
-  if (highest > known) await rows.putNote(names.clock, highest);
+  return highest;
+}
+
+/** Stamps of this device are higher than all it has heard of. */
+async function hear(rows: WritableRows, stamp: string): Promise<void> {
+  if (stamp > ((await rows.findNote(names.clock)) ?? '')) await rows.putNote(names.clock, stamp);
 }
 
 async function put(rows: WritableRows, before: Snippet | undefined, next: Snippet | undefined): Promise<void> {
@@ -138,7 +152,7 @@ async function putBeside(
 
 /** What this device tells the others of a snippet; `undefined` for one that never leaves it. */
 export async function recordOf(rows: StoredRows, id: string, device: string): Promise<SyncRecord | undefined> {
-  const snippet = await findSnippet(rows, id);
+  const snippet = await rows.findSnippet(id);
   const known = await findKnown(rows, id, snippet);
   const state = known?.state ?? (snippet && !snippet.secret ? { by: device, ...firstState(snippet) } : undefined);
   return state && { id, state };

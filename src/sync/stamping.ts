@@ -1,5 +1,5 @@
 import { asBlocks } from '../content/index.ts';
-import { findSnippet, picturesOf, type Snippet, type Storage, type WritableRows } from '../drawer/index.ts';
+import { picturesOf, type Snippet, type Storage, type WritableRows } from '../drawer/index.ts';
 import {
   contentOf,
   findKnown,
@@ -61,7 +61,7 @@ async function stamped<T>(
   const touched = new Map<string, Before>();
   const touch = async (id: string): Promise<void> => {
     if (touched.has(id)) return;
-    const snippet = await findSnippet(rows, id);
+    const snippet = await rows.findSnippet(id);
     touched.set(id, { snippet, known: await findKnown(rows, id, snippet) });
   };
   const heard = over<WritableRows>(rows, {
@@ -74,7 +74,7 @@ async function stamped<T>(
   if (touched.size === 0) return result;
   const at = await nextStamp(rows, now, device);
   for (const [id, before] of touched) {
-    const snippet = await findSnippet(rows, id);
+    const snippet = await rows.findSnippet(id);
     const state = after(before, snippet, at, device);
     if (state) await putKnown(rows, id, state, { snippet, before: before.known, changed: at });
     if (state && snippet?.secret && before.snippet) await putTold(rows, picturesOf(before.snippet.content));

@@ -1,5 +1,6 @@
 import { createDrawer, type Drawer, run, type Snippet, type SnippetInput, type Storage } from 'drawer';
 import * as fc from 'fast-check';
+import { getSnippet } from '../../src/drawer/index.ts';
 import { keyBetween, keysBetween } from '../../src/drawer/order-keys.ts';
 
 import { countingTools, storageKinds } from '../support/storages.ts';
@@ -85,7 +86,7 @@ describe.each(storageKinds)('in $name', (kind) => {
     await drawer.keep(gathered('ash', 'beech', 'cedar', 'elm', 'oak'));
     await storage.write(async (rows) => {
       for (const { id } of await rows.summaries(1, 3)) {
-        const { content: _, ...summary } = await rows.get(id);
+        const { content: _, ...summary } = await getSnippet(rows, id);
         await rows.setSummary({ ...summary, order: 'a1' });
       }
     });
@@ -144,7 +145,7 @@ describe.each(storageKinds)('in $name', (kind) => {
       await drawer.edit(id, run('rowan'));
       const marks = { order: 'b00', label: 'wood', held: true, expiresAt: '2096-01-01T00:00:00.000Z' } as const;
       await storage.write(async (rows) => {
-        const { content: _, ...summary } = await rows.get(id);
+        const { content: _, ...summary } = await getSnippet(rows, id);
         await rows.setSummary({ ...summary, ...marks });
       });
       await drawer.undo();
@@ -159,7 +160,7 @@ describe.each(storageKinds)('in $name', (kind) => {
       const id = await idOf('ash');
       await drawer.edit(id, run('rowan'));
       await storage.write(async (rows) => {
-        const { content: _, ...summary } = await rows.get(id);
+        const { content: _, ...summary } = await getSnippet(rows, id);
         await rows.setSummary({ ...summary, secret: true, facts: { ...summary.facts, preview: '••••••' } });
       });
       await drawer.undo();

@@ -1,5 +1,5 @@
 import { createDrawer, type Drawer, memoryStorage, type Snippet, type Storage } from 'drawer';
-import { changedAfter, mergeRecord, parseRecord, recordOf, stampedStorage } from '../../src/sync/index.ts';
+import { changedAfter, mergeRecords, parseRecord, recordOf, stampedStorage } from '../../src/sync/index.ts';
 
 /** Devices in memory, and what they send one another. */
 
@@ -52,7 +52,7 @@ export class Device {
     const records = other.log.slice(from, from + most);
     for (const record of records)
       await this.storage.write((rows) =>
-        mergeRecord(rows, parseRecord(JSON.parse(record)), {
+        mergeRecords(rows, [parseRecord(JSON.parse(record))], {
           now: this.now(),
           labelBeside: (preview) => `${preview} (${this.name})`,
         }),

@@ -1,6 +1,6 @@
 import { type IDBPDatabase, openDB } from 'idb';
 import { DrawerError, type ProblemName } from '../../content/index.ts';
-import type { Storage } from '../../drawer/index.ts';
+import { getSnippet, type Storage } from '../../drawer/index.ts';
 import { lockChanged, noPassphrase, parseLock } from '../encryption.ts';
 import { Watchers, WorkQueue } from '../work-queue.ts';
 import { plaintext, type ValueEncryption } from './encryption.ts';
@@ -205,7 +205,7 @@ async function resealAll(
     if (bytes) await write.putMedia(hash, bytes);
   }
   for (const { name, value } of await read.notes('', '\uffff', 2 ** 31 - 1)) await write.putNote(name, value);
-  for (const id of await read.ids()) await write.rewrite(await read.get(id));
+  for (const id of await read.ids()) await write.rewrite(await getSnippet(read, id));
   await write.putLock(lock);
   await write.finish();
 }

@@ -4,6 +4,7 @@ import {
   compareOrder,
   type Facts,
   findable,
+  getSnippet,
   hashesOf,
   lookOf,
   noSnippet,
@@ -145,7 +146,7 @@ export class IndexedDbRows implements WritableRows {
   }
 
   async showsMedia(hash: string): Promise<boolean> {
-    for (const id of await this.ids()) if (picturesOf((await this.get(id)).content).has(hash)) return true;
+    for (const id of await this.ids()) if (picturesOf((await getSnippet(this, id)).content).has(hash)) return true;
     return false;
   }
 
@@ -171,9 +172,9 @@ export class IndexedDbRows implements WritableRows {
     return cursor ? this.#toSummary(cursor.value) : undefined;
   }
 
-  async get(id: string): Promise<Snippet> {
+  async findSnippet(id: string): Promise<Snippet | undefined> {
     const [row, stored] = await Promise.all([this.#store('heads').get(id), this.#store('contents').get(id)]);
-    if (!row || !stored) throw noSnippet(id);
+    if (!row || !stored) return undefined;
     const summary = this.#sealing.open(row.head, associatedData('heads', 'head', id)) as object;
     const content = this.#sealing.open(stored.content, associatedData('contents', 'content', id));
     return readRow(() => parseWith(snippetSchema, { ...summary, content }, 'snippet'));
@@ -303,7 +304,7 @@ export class IndexedDbRows implements WritableRows {
       await this.#shelves.remove(before.order);
       await this.#shelves.add(summary.order);
     }
-    await this.#putFind(summary, (await this.get(summary.id)).content);
+    await this.#putFind(summary, (await getSnippet(this, summary.id)).content);
   }
 
   async putMedia(hash: string, bytes: Uint8Array): Promise<void> {

@@ -1,4 +1,4 @@
-import { findable, type Query, type SortKey } from '../../drawer/index.ts';
+import { findable, getSnippet, type Query, type SortKey } from '../../drawer/index.ts';
 import { compareAge, type Entry, WordIndex } from '../word-index.ts';
 import type { IndexedDbRows } from './rows.ts';
 import type { Transaction } from './tables.ts';
@@ -103,7 +103,7 @@ export class WordTable {
   async #entry(rows: IndexedDbRows, transaction: Transaction, id: string): Promise<Entry | undefined> {
     if (!this.#isSealed) return transaction.objectStore('finds').get(id);
     if ((await transaction.objectStore('heads').getKey(id)) === undefined) return undefined;
-    const snippet = await rows.get(id);
+    const snippet = await getSnippet(rows, id);
     return { id, takenAt: snippet.takenAt, order: snippet.order, found: findable(snippet) };
   }
 }

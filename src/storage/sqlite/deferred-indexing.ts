@@ -4,8 +4,8 @@ const few = 64;
 /** With more unindexed snippets than this, indexing starts without waiting for a pause. */
 const many = 16_000;
 
-/** Snippets indexed at once: a few milliseconds' work in a pause, and the fastest overall at the end. */
-const portions = { pause: 128, last: 4_000 } as const;
+/** Snippets indexed at once: a few milliseconds' work in a pause, more if many wait, and the fastest overall at the end. */
+const portions = { pause: 128, behind: 1_000, last: 4_000 } as const;
 
 /** Time without writes before indexing starts, in milliseconds. */
 const pause = 100;
@@ -46,14 +46,14 @@ export class DeferredIndexing {
     clearTimeout(this.#timer);
     this.#timer = undefined;
     if (waiting <= few || this.#isAtIt || this.#hasEnded) return;
-    this.#timer = setTimeout(() => void this.#step(), time);
+    this.#timer = setTimeout(() => void this.#step(waiting > many ? portions.behind : portions.pause), time);
     this.#timer.unref();
   }
 
   /** Indexes one batch and plans the next one behind other work. */
-  async #step(): Promise<void> {
+  async #step(most: number): Promise<void> {
     this.#isAtIt = true;
-    const waiting = await this.#tried(portions.pause);
+    const waiting = await this.#tried(most);
     this.#isAtIt = false;
     this.#plan(waiting, 0);
   }

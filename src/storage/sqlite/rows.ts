@@ -254,13 +254,19 @@ export class SqliteRows implements WritableRows {
     for (const { id } of this.#prepare('SELECT id FROM snippet').all() as { id: string }[]) yield this.#get(id);
   }
 
-  async get(id: string): Promise<Snippet> {
-    return this.#get(id);
+  async findSnippet(id: string): Promise<Snippet | undefined> {
+    return this.#find(id);
   }
 
   #get(id: string): Snippet {
+    const snippet = this.#find(id);
+    if (!snippet) throw noSnippet(id);
+    return snippet;
+  }
+
+  #find(id: string): Snippet | undefined {
     const row = this.#one<SnippetRow>('SELECT id, head, content FROM snippet WHERE id = ?', id);
-    if (!row) throw noSnippet(id);
+    if (!row) return undefined;
     return snippetIn(row, this.#sealing);
   }
 
