@@ -34,6 +34,7 @@ const platformOf = (name: string, { open }: PageSyncOptions): SyncPlatform => ({
   openStorage: () => indexedDbStorage(name, open),
   // Other windows of this site sync the same drawer; over an unencrypted connection there is no such lock.
   alone: async (work) => (navigator.locks ? navigator.locks.request(`drawer-sync:${name}`, work) : work()),
+  mostMerged: 1_000, // the page is used meanwhile
   where: async () => `${location.origin} ${name}`,
   deviceName: location.hostname || 'page',
   now: Date.now,

@@ -37,6 +37,7 @@ export async function openSyncing(path: string, address: string, options: FileSy
     ...sealingTools,
     openStorage: () => openDrawerStorage(path, options.open),
     alone: <T>(work: () => Promise<T>) => whileClaimed([path], work),
+    mostMerged: 4_000,
     where: async () => `${hostname()} ${await realpath(path)}`,
     deviceName: hostname(),
     now: Date.now,

@@ -1,9 +1,10 @@
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
-import { getSnippet, picturesOf, type Storage, type StoredRows } from '../drawer/index.ts';
+import { type FactsOf, getSnippet, loadFacts, picturesOf, type Storage, type StoredRows } from '../drawer/index.ts';
 import {
   changedAfter,
   type Merge,
+  type MergeOptions,
   mergeRecords,
   names,
   parseRecord,
@@ -56,8 +57,6 @@ export interface SyncResult {
 const portion = 100;
 /** The most records, or bytes of words, in one frame; one larger record is a frame of its own. */
 const most = { records: 1_000, bytes: 1_000_000 };
-/** So many records are put together with the drawer at once, or as many more as are in a frame. */
-const mostMerged = 4_000;
 
 const sentSchema = v.strictObject({ at: v.string(), end: positionSchema });
 
@@ -85,6 +84,8 @@ export interface SyncPlatform extends SealingTools {
   openStorage(): Promise<Storage>;
   /** Does work while no other program of this device syncs the drawer. */
   alone<T>(work: () => Promise<T>): Promise<T>;
+  /** So many records are put together with the drawer at once, or as many more as are in a frame. */
+  readonly mostMerged: number;
   /** Where the drawer is; a copy of it is somewhere else. */
   where(): Promise<string>;
   /** How the other devices call this one, if nobody has named it. */
@@ -260,7 +261,7 @@ async function* mergeInTurn(
   frames: AsyncIterable<Frame>,
   from: LogOfOther,
 ): AsyncGenerator<readonly Merge[]> {
-  for await (const several of together(frames)) {
+  for await (const several of together(frames, sync.platform.mostMerged)) {
     const merges = await mergeFrames(sync, several, from).catch((error: unknown) => {
       if (several.length === 1 || !DrawerError.is(error)) throw error;
     });
@@ -270,13 +271,13 @@ async function* mergeInTurn(
 }
 
 /** Frames until they have so many records: every transaction writes much of the indexes anew. */
-async function* together(frames: AsyncIterable<Frame>): AsyncGenerator<readonly Frame[]> {
+async function* together(frames: AsyncIterable<Frame>, most: number): AsyncGenerator<readonly Frame[]> {
   let read: Frame[] = [];
   let problem: { readonly error: unknown } | undefined;
   try {
     for await (const frame of frames) {
       read.push(frame);
-      if (read.reduce((sum, { records }) => sum + records.length, 0) < mostMerged) continue;
+      if (read.reduce((sum, { records }) => sum + records.length, 0) < most) continue;
       yield read;
       read = [];
     }
@@ -309,13 +310,40 @@ async function mergeFrames(
   const pictures = new Map(
     await Promise.all(missing.map(async (hash) => [hash, await remote.readPicture(hash)] as const)),
   );
-  return storage.write(async (rows) => {
-    for (const [hash, bytes] of pictures) await rows.putMedia(hash, bytes);
-    const merges = await mergeRecords(rows, records, { now: platform.now(), labelBeside });
-    await rows.putNote(names.nameOf(other), name);
-    await rows.putNote(note, JSON.stringify(end));
-    return merges;
-  });
+  return withFacts((factsOf) =>
+    storage.write(async (rows) => {
+      for (const [hash, bytes] of pictures) await rows.putMedia(hash, bytes);
+      const merges = await mergeRecords(rows, records, { now: platform.now(), labelBeside, factsOf });
+      await rows.putNote(names.nameOf(other), name);
+      await rows.putNote(note, JSON.stringify(end));
+      return merges;
+    }),
+  );
+}
+
+/** Does work again with the facts that it lacked: they are seldom needed, and their code is large. */
+async function withFacts<T>(work: (factsOf: MergeOptions['factsOf']) => Promise<T>): Promise<T> {
+  const loaded = new Map<string | undefined, FactsOf>();
+  for (;;)
+    try {
+      return await work((language) => {
+        const factsOf = loaded.get(language);
+        if (factsOf) return factsOf;
+        throw new FactsMissing(language);
+      });
+    } catch (error) {
+      if (!(error instanceof FactsMissing)) throw error;
+      loaded.set(error.language, await loadFacts([error.language]));
+    }
+}
+
+class FactsMissing extends Error {
+  readonly language: string | undefined;
+
+  constructor(language: string | undefined) {
+    super();
+    this.language = language;
+  }
 }
 
 /**

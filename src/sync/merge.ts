@@ -2,8 +2,8 @@ import { DrawerError } from '../content/index.ts';
 import {
   erase,
   eraseFromHistory,
+  type FactsOf,
   lettersOf,
-  loadFacts,
   type OthersChanges,
   othersNote,
   type Snippet,
@@ -28,6 +28,8 @@ export interface MergeOptions {
   readonly now: number;
   /** The label of a version that stays beside the one that is shown. */
   labelBeside(preview: string): string;
+  /** Facts of contents in a language. Their code is loaded before: meanwhile a transaction of a page would end. */
+  factsOf(language: string | undefined): FactsOf;
 }
 
 /**
@@ -52,7 +54,7 @@ async function mergeRecord(rows: WritableRows, { id, state: told }: SyncRecord, 
   const here = known?.state ?? (before && !before.secret ? firstState(before) : undefined);
   const state = here ? join(here, told) : told;
   // A secret of this device stays as it is.
-  const snippet = before?.secret ? before : await shownWithFacts(id, state);
+  const snippet = before?.secret ? before : shownWithFacts(id, state, options);
   const isSecretNow = JSON.stringify(state.gone?.secretSince) !== JSON.stringify(here?.gone?.secretSince);
   if (!before?.secret) {
     if (isSecretNow) await (before ? erase(rows, before) : eraseFromHistory(rows, id));
@@ -66,11 +68,11 @@ async function mergeRecord(rows: WritableRows, { id, state: told }: SyncRecord, 
   return { id, kind: kindOf(before, snippet), beside };
 }
 
-async function shownWithFacts(id: string, state: State): Promise<Snippet | undefined> {
+function shownWithFacts(id: string, state: State, { factsOf }: MergeOptions): Snippet | undefined {
   const snippet = shown(id, state);
   if (!snippet || shownVersions(state.versions).length === 1) return snippet;
-  const factsOf = await loadFacts([snippet.language]);
-  return { ...snippet, facts: factsOf(snippet.content, snippet.language) };
+  const { content, language } = snippet;
+  return { ...snippet, facts: factsOf(language)(content, language) };
 }
 
 function kindOf(before: Snippet | undefined, next: Snippet | undefined): Merge['kind'] {

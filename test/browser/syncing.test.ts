@@ -34,12 +34,16 @@ afterAll(async () => {
 async function visit(name: string): Promise<Page> {
   site.address = served.address;
   const page = await site.visit();
+  await open(page, name);
+  return page;
+}
+
+async function open(page: Page, name: string): Promise<void> {
   await page.locator('html[data-ready]').waitFor();
   await page.evaluate(
     ([address, words]) => window.shared.open(address as string, words as string),
     [servers.pageAddress(name), passphrase],
   );
-  return page;
 }
 
 const syncedIn = (page: Page): Promise<SyncResult | string> => page.evaluate(() => window.shared.sync());
@@ -75,9 +79,12 @@ it('bring together what each has gathered, with pictures, and what both have wri
   const at = (id: string | undefined): number => (shown.findIndex((each) => each.id === id) + 0.5) / shown.length;
   await page.evaluate((place) => window.shared.act({ what: 'append', at: place, words: 'in the hills' }), at(oak?.id));
   await page.evaluate((place) => window.shared.act({ what: 'edit', at: place, words: 'field elm' }), at(elm?.id));
+  // Somebody comes back another day: nothing but what syncing needs is loaded.
+  await page.reload();
+  await open(page, name);
   for (let round = 0; round < 2; round++) {
-    await device.sync.sync();
-    await syncedIn(page);
+    expect(await device.sync.sync()).toMatchObject({ problems: [] });
+    expect(await syncedIn(page)).toMatchObject({ problems: [] });
   }
   const words = await device.words();
   expect(words.find((each) => each.startsWith('oak'))).toMatch(
@@ -86,6 +93,12 @@ it('bring together what each has gathered, with pictures, and what both have wri
   expect(words).toEqual(expect.arrayContaining(['wych elm', 'field elm']));
   const inPage = await page.evaluate(() => window.shared.snippets());
   expect(inPage.filter(({ secret }) => !secret)).toEqual(await device.snippets());
+  // What becomes a secret in the page leaves the other device, and its history.
+  await page.evaluate(() => window.shared.hide('field elm'));
+  await syncedIn(page);
+  await device.sync.sync();
+  expect(await device.words()).not.toContain('field elm');
+  expect(JSON.stringify(await device.drawer.history())).not.toContain('field elm');
   await device.close();
 });
 

@@ -40,6 +40,14 @@ const shared = {
     const content = { shape: 'run', inlines: [{ type: 'text', text: words }] } as const;
     await drawer.keep({ content, origin: {}, secret: true });
   },
+  /** Makes a secret of what begins with these words. */
+  async hide(words: string) {
+    const found = (await snippetsOf(drawer)).filter(({ facts }) => facts.preview.startsWith(words));
+    await drawer.mark(
+      found.map(({ id }) => id),
+      { secret: true },
+    );
+  },
   check: async () => (await drawer.check()).faults,
 };
 window.shared = shared;

@@ -1,7 +1,10 @@
 import { createDrawer, type Drawer, memoryStorage, type Snippet, type Storage } from 'drawer';
+import { loadFacts } from '../../src/drawer/index.ts';
 import { changedAfter, mergeRecords, parseRecord, recordOf, stampedStorage } from '../../src/sync/index.ts';
 
 /** Devices in memory, and what they send one another. */
+
+const facts = await loadFacts();
 
 export const start = Date.UTC(2026, 4, 4, 9);
 
@@ -55,6 +58,7 @@ export class Device {
         mergeRecords(rows, [parseRecord(JSON.parse(record))], {
           now: this.now(),
           labelBeside: (preview) => `${preview} (${this.name})`,
+          factsOf: () => facts,
         }),
       );
     if (!isKilled) this.#read.set(other, from + records.length);
