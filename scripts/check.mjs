@@ -6,6 +6,7 @@ import { dirname, join, relative, resolve } from 'node:path';
 import { parseSync } from '@swc/core';
 import { circlesOf, functionLengths } from './source.mjs';
 
+const library = ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'sync'];
 /** What each room may import; a room may always import itself. Files right under src/ are the public entry points. */
 const rooms = {
   content: [],
@@ -19,36 +20,11 @@ const rooms = {
   remote: ['content', 'drawer', 'sync'],
   clipboard: ['content', 'formats'],
   conformance: ['content', 'places', 'drawer', 'formats', 'storage'],
-  node: ['content', 'drawer', 'compose', 'places', 'formats', 'storage', 'sync', 'remote'],
-  browser: [
-    'content',
-    'drawer',
-    'compose',
-    'places',
-    'formats',
-    'storage',
-    'sync',
-    'remote',
-    'clipboard',
-    'messages',
-    'host',
-  ],
+  node: [...library, 'remote'],
+  browser: [...library, 'remote', 'clipboard', 'messages', 'host'],
   host: ['content', 'drawer', 'formats', 'node', 'desktop'],
   desktop: ['content', 'places', 'formats', 'clipboard'],
-  cli: [
-    'content',
-    'drawer',
-    'compose',
-    'places',
-    'formats',
-    'storage',
-    'sync',
-    'clipboard',
-    'messages',
-    'node',
-    'host',
-    'desktop',
-  ],
+  cli: [...library, 'clipboard', 'messages', 'node', 'host', 'desktop'],
 };
 /** The pure rooms: no `node:` import, and none of a document, a network, a clock or chance. */
 const pure = ['content', 'places', 'drawer', 'compose', 'formats', 'sync'];

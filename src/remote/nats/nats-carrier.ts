@@ -195,10 +195,12 @@ function problemOf(cause: unknown, where: string): unknown {
   if (isOneOf(AuthorizationError, PermissionViolationError, UserAuthenticationExpiredError))
     return new DrawerError('refused/sync-server-refused', {}, { where, cause });
   const { ClosedConnectionError, ConnectionError, NoRespondersError, TimeoutError } = errors;
+  // Over a WebSocket only words tell of a certificate.
+  const isTls = ('code' in cause && /CERT|TLS|SSL/.test(String(cause.code))) || /certificate/i.test(message ?? '');
+  if (isTls) return new DrawerError('storage/sync-server-failed', { detail: message ?? '' }, { where, cause });
   if (isOneOf(ClosedConnectionError, ConnectionError, TimeoutError) || 'syscall' in cause)
     return new DrawerError('storage/sync-server-unreachable', {}, { where, cause });
-  const isTls = 'code' in cause && /CERT|TLS|SSL/.test(String(cause.code));
-  if (isOneOf(NoRespondersError, JetStreamApiError) || /^JetStream/.test(name ?? '') || isTls)
+  if (isOneOf(NoRespondersError, JetStreamApiError) || /^JetStream/.test(name ?? ''))
     return new DrawerError('storage/sync-server-failed', { detail: message ?? '' }, { where, cause });
   return cause;
 }
