@@ -448,6 +448,20 @@ it('says what gave way, and where it landed', async () => {
   await expect(insert('markdown', 'x', 'section=Nowhere', run('a'))).rejects.toMatchObject({ code: 'not-found' });
 });
 
+it.each([
+  ['a tag', '<p>More on <a href="h>the page</a>.</p>\n</body>\n'],
+  ['a comment', '<p>More on <!-- the page.</p>\n'],
+  ['a heading’s tag', '<h1>More</h1><h2>On <b class="x></h2>\n'],
+])('what lands at the end of a page that does not finish %s is part of it', async (_, page) => {
+  for (const content of [run('Pasted'), doc(paragraph('Pasted'))]) {
+    const { bytes } = await insert('html', page, '', content, { side: 'end' });
+    const back = await (await formatNamed('html').load()).read?.(sourceOf(bytes, 'x.html'), parseFragment(''));
+    expect(JSON.stringify(back?.content)).toContain('Pasted');
+    const cut = Buffer.from(bytes).toString();
+    for (const part of page.split(/(?=<a|<!--|<b)/)) expect(cut).toContain(part);
+  }
+});
+
 it.each(['original', 'local', 'plain'] as const)('%s: carries as much look as that', async (style) => {
   const content = doc(
     heading(1, 'H'),

@@ -43,9 +43,20 @@ function endOfBody(text: string): number {
     ({ tagName, sourceCodeLocation: place }) =>
       dropped.has(tagName) && place && !place.endTag && place.endOffset >= text.length,
   );
-  const end = open?.sourceCodeLocation?.startOffset ?? text.length;
-  return Math.min(end, unfinished(text, [...childNodes, ...elements.flatMap((element) => element.childNodes)]));
+  return Math.min(open?.sourceCodeLocation?.startOffset ?? text.length, endOfFinished(text, childNodes));
 }
+
+/**
+ * A position, or where the page begins a tag or comment that it does not finish: elements that are open there end with the page,
+ * but nothing behind that is part of it.
+ */
+const withinPage = (text: string, position: number): number =>
+  position < text.length
+    ? position
+    : Math.min(position, endOfFinished(text, parse(text, { sourceCodeLocationInfo: true }).childNodes));
+
+const endOfFinished = (text: string, nodes: readonly Node[]): number =>
+  unfinished(text, [...nodes, ...[...elementsIn(nodes)].flatMap(({ childNodes }) => childNodes)]);
 
 /** Where a comment or tag begins that the page does not finish; its end where there is none. */
 function unfinished(text: string, nodes: readonly Node[]): number {
@@ -95,7 +106,8 @@ function landingIn(page: string, { media, bookmark }: Insertion): ProseLanding {
     words: (inlines, { position }) => {
       const written = markup(writeWords(writer, inlines));
       const replacement = bookmark === undefined ? written : `<span id="${bookmark}">${written}</span>`;
-      return [{ start: position, end: position, replacement }];
+      const start = withinPage(page, position);
+      return [{ start, end: start, replacement }];
     },
     part: partParagraph,
     bookmarked: (source, name) =>
@@ -137,7 +149,7 @@ function blockEdit(writer: HtmlWriter, blocks: readonly Block[], spot: BlockTarg
   const [only] = blocks;
   const elements = list && only?.type === 'list' ? writeItems(writer, only) : writeBlocks(writer, blocks);
   const isFront = spot.below !== undefined;
-  const position = own ? (isFront ? own.start : own.end) : spot.position;
+  const position = own ? (isFront ? own.start : withinPage(source, own.end)) : spot.position;
   return onLinesOfItsOwn(
     source,
     position,
