@@ -1,4 +1,4 @@
-import { type Drawer, deviceNote, type Storage, StoredDrawer } from '../drawer/index.ts';
+import { type Drawer, deviceNote, type Storage, StoredDrawer, withMethods } from '../drawer/index.ts';
 import { type IndexedDbOptions, indexedDbStorage } from '../storage/indexeddb/index.ts';
 
 /**
@@ -33,11 +33,5 @@ async function stampedOnceShared(storage: Storage): Promise<Storage> {
   };
   // Now rather than at the first change, when the network may be away.
   if ((await storage.read((rows) => rows.findNote(deviceNote))) !== undefined) await load();
-  return new Proxy(storage, {
-    get(target, name) {
-      if (name === 'write') return write;
-      const own: unknown = target[name as keyof Storage];
-      return typeof own === 'function' ? own.bind(target) : own;
-    },
-  });
+  return withMethods(storage, { write });
 }

@@ -128,6 +128,15 @@ export async function getSnippet(rows: Pick<Rows, 'findSnippet'>, id: string): P
   return snippet;
 }
 
+/** A storage, or its rows, with some methods replaced. */
+export const withMethods = <T extends object>(whole: T, replaced: Partial<T>): T =>
+  new Proxy(whole, {
+    get(target, name) {
+      const own: unknown = replaced[name as keyof T] ?? target[name as keyof T];
+      return typeof own === 'function' ? own.bind(target) : own;
+    },
+  });
+
 /** The bytes of the content's pictures, as far as the drawer has them. */
 export async function mediaOf(rows: StoredRows, content: Content): Promise<Media> {
   const media = new Map<string, Uint8Array>();

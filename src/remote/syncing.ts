@@ -238,7 +238,6 @@ async function readOthers(
       const from = await storage.read((rows) => rows.findNote(note));
       const frames = log.read(noted(positionSchema, from) ?? logStart);
       for await (const merges of mergeInTurn(sync, frames, { other, note })) {
-        options.signal?.throwIfAborted();
         for (const merge of merges) {
           counts[merge.kind]++;
           ids.add(merge.id);
@@ -255,13 +254,15 @@ async function readOthers(
   return { ...rest, beside, ids, devices: others.length, problems };
 }
 
-/** Puts frames together with the drawer. What comes before one that is refused is there all the same. */
+/** Merges frames into the drawer. The frames before a refused one are merged all the same. */
 async function* mergeInTurn(
   sync: Sync,
   frames: AsyncIterable<Frame>,
   from: LogOfOther,
 ): AsyncGenerator<readonly Merge[]> {
-  for await (const several of together(frames, sync.platform.mostMerged)) {
+  const { platform, options } = sync;
+  for await (const several of together(frames, platform.mostMerged)) {
+    options.signal?.throwIfAborted();
     const merges = await mergeFrames(sync, several, from).catch((error: unknown) => {
       if (several.length === 1 || !DrawerError.is(error)) throw error;
     });
@@ -270,7 +271,7 @@ async function* mergeInTurn(
   }
 }
 
-/** Frames until they have so many records: every transaction writes much of the indexes anew. */
+/** Groups frames until a group has so many records: every transaction writes much of the indexes anew. */
 async function* together(frames: AsyncIterable<Frame>, most: number): AsyncGenerator<readonly Frame[]> {
   let read: Frame[] = [];
   let problem: { readonly error: unknown } | undefined;
@@ -294,7 +295,7 @@ interface LogOfOther {
   readonly note: string;
 }
 
-/** Puts frames together with the drawer at once, and notes that they were read: all of that or nothing. */
+/** Merges frames into the drawer in one transaction, which also notes that they were read. */
 async function mergeFrames(
   { storage, remote, platform, options: { labelBeside } }: Sync,
   frames: readonly Frame[],
@@ -321,7 +322,7 @@ async function mergeFrames(
   );
 }
 
-/** Does work again with the facts that it lacked: they are seldom needed, and their code is large. */
+/** Repeats work with the facts it lacked. They are seldom needed, and their code is large. */
 async function withFacts<T>(work: (factsOf: MergeOptions['factsOf']) => Promise<T>): Promise<T> {
   const loaded = new Map<string | undefined, FactsOf>();
   for (;;)

@@ -1,5 +1,5 @@
 import { asBlocks } from '../content/index.ts';
-import { picturesOf, type Snippet, type Storage, type WritableRows } from '../drawer/index.ts';
+import { picturesOf, type Snippet, type Storage, type WritableRows, withMethods } from '../drawer/index.ts';
 import {
   contentOf,
   findKnown,
@@ -35,7 +35,7 @@ interface Before {
  * @param now - milliseconds since 1970
  */
 export function stampedStorage(storage: Storage, now: () => number): Storage {
-  return over<Storage>(storage, {
+  return withMethods<Storage>(storage, {
     write: (work) =>
       storage.write(async (rows) => {
         const device = await rows.findNote(names.device);
@@ -64,7 +64,7 @@ async function stamped<T>(
     const snippet = await rows.findSnippet(id);
     touched.set(id, { snippet, known: await findKnown(rows, id, snippet) });
   };
-  const heard = over<WritableRows>(rows, {
+  const heard = withMethods<WritableRows>(rows, {
     insert: async (snippet) => touch(snippet.id).then(() => rows.insert(snippet)),
     remove: async (id) => touch(id).then(() => rows.remove(id)),
     erase: async (id) => touch(id).then(() => rows.erase(id)),
@@ -81,15 +81,6 @@ async function stamped<T>(
   }
   return result;
 }
-
-/** An object with some of its methods replaced. */
-const over = <T extends object>(whole: T, replaced: Partial<T>): T =>
-  new Proxy(whole, {
-    get(target, name) {
-      const own: unknown = replaced[name as keyof T] ?? target[name as keyof T];
-      return typeof own === 'function' ? own.bind(target) : own;
-    },
-  });
 
 /** The state of a snippet after a change of this device; `undefined` if that is nothing to tell. */
 function after({ snippet, known }: Before, now: Snippet | undefined, at: string, device: string): State | undefined {

@@ -93,7 +93,7 @@ it('bring together what each has gathered, with pictures, and what both have wri
   expect(words).toEqual(expect.arrayContaining(['wych elm', 'field elm']));
   const inPage = await page.evaluate(() => window.shared.snippets());
   expect(inPage.filter(({ secret }) => !secret)).toEqual(await device.snippets());
-  // What becomes a secret in the page leaves the other device, and its history.
+  // A snippet that becomes secret in the page disappears from the other device and its history.
   await page.evaluate(() => window.shared.hide('field elm'));
   await syncedIn(page);
   await device.sync.sync();

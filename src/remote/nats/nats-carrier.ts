@@ -265,12 +265,15 @@ class Link {
   /** Waits until the connection is there again. @throws TimeoutError */
   #back(): Promise<void> {
     return new Promise((done, fail) => {
-      const late = setTimeout(() => fail(new errors.TimeoutError()), backWithin);
-      const end = (): void => {
+      const unlisten = this.onBack(() => {
         clearTimeout(late);
+        unlisten();
         done();
-      };
-      this.#events.addEventListener('back', end, { once: true });
+      });
+      const late = setTimeout(() => {
+        unlisten();
+        fail(new errors.TimeoutError());
+      }, backWithin);
     });
   }
 }
