@@ -13,7 +13,7 @@ export interface PageSyncOptions extends SyncOptions {
  * @param name - the drawer, as in `openDrawer`
  * @param address - `wss://SERVER/NAME` (or `ws://…` for a server on this computer), with `TOKEN@` or `USER:PASSWORD@` before the
  * server where it asks for that. The name tells drawers on one server apart
- * @throws DrawerError `locked/passphrase-wrong`; `usage/passphrase-short`, `sync-address-invalid`;
+ * @throws DrawerError `locked/passphrase-wrong`, `sync-passphrase-changed`; `usage/passphrase-short`, `sync-address-invalid`;
  * `storage/sync-server-unreachable`, `sync-server-failed`; `refused/sync-server-refused`; those of `openDrawer`
  */
 export async function openSyncing(name: string, address: string, options: PageSyncOptions): Promise<Syncing> {

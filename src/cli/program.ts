@@ -332,6 +332,7 @@ const commands: { readonly [name: string]: (tools: Tools) => Command } = {
       .description(say('command.sync'))
       .option('--name <name>', say('option.syncName'))
       .option('--follow', say('option.syncFollow'))
+      .option('--new-passphrase', say('option.syncNewPassphrase'))
       .option('--json', say('option.json'))
       .addHelpText(
         'after',

@@ -252,13 +252,14 @@ interface Reasons {
     | 'action-final'
     | 'action-snippets-gone'
     | 'sync-clock-ahead'
+    | 'sync-others-unread'
     | 'sync-server-refused'
     | 'drawer-lock-gone'
     | 'command-picked-nothing'
     | 'command-edit-secret'
     | 'command-edit-locked'
     | 'command-editor-failed';
-  locked: 'drawer-locked' | 'drawer-lock-changed' | 'passphrase-wrong';
+  locked: 'drawer-locked' | 'drawer-lock-changed' | 'passphrase-wrong' | 'sync-passphrase-changed';
   usage:
     | 'language-unknown'
     | 'choice-unknown'

@@ -1,10 +1,18 @@
 import { watch } from 'node:fs';
 import { type FileHandle, mkdir, open, readdir, readFile, rm } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
-import { type CarriedFrame, type CarriedLog, type Carrier, deviceName, type FrameMark } from '../remote/index.ts';
+import {
+  type CarriedFrame,
+  type CarriedLog,
+  type Carrier,
+  type Compartment,
+  deviceName,
+  type FrameMark,
+} from '../remote/index.ts';
 import { codeOf, exists, writeNewFile, writeProblem } from './files.ts';
+import { replaceFile } from './replace-file.ts';
 
-/** The file of a folder that says how it is sealed. */
+/** The file of a folder that says how it is sealed; what is sealed under its key is in a folder of its own. */
 const lockFile = 'drawer-sync.json';
 const logEnding = '.log';
 
@@ -19,7 +27,7 @@ export class FolderCarrier implements Carrier {
   /** Opens a folder, which is made if it is not there. @throws DrawerError `write-failed` */
   static async open(folder: string): Promise<FolderCarrier> {
     const carrier = new FolderCarrier(resolve(folder));
-    await carrier.guarded(() => mkdir(join(carrier.name, 'pictures'), { recursive: true, mode: 0o700 }));
+    await carrier.guarded(() => makeFolder(carrier.name));
     return carrier;
   }
 
@@ -36,12 +44,45 @@ export class FolderCarrier implements Carrier {
     return existing(readFile(join(this.name, lockFile), 'utf8'));
   }
 
-  begin(lock: string): Promise<void> {
-    return writeOnce(join(this.name, lockFile), Buffer.from(lock));
+  async putLock(lock: string, before: string | undefined): Promise<void> {
+    const path = join(this.name, lockFile);
+    if (before === undefined) return writeOnce(path, Buffer.from(lock));
+    if ((await this.findLock()) === before) await replaceFile(path, Buffer.from(lock), Buffer.from(before));
+  }
+
+  async compartment(key: string): Promise<Compartment> {
+    const path = join(this.name, key);
+    await makeFolder(join(path, 'pictures'));
+    return new FolderCompartment(path);
+  }
+
+  async removeCompartment(key: string): Promise<void> {
+    await rm(join(this.name, key), { recursive: true, force: true });
+  }
+
+  watch(key: string, changed: () => void): () => void {
+    const watchers = [this.name, join(this.name, key)].map((path) => watch(path, changed));
+    for (const watcher of watchers) watcher.on('error', () => {}); // some shares tell of no changes
+    return () => {
+      for (const watcher of watchers) watcher.close();
+    };
+  }
+
+  async close(): Promise<void> {}
+}
+
+const makeFolder = (path: string): Promise<unknown> => mkdir(path, { recursive: true, mode: 0o700 });
+
+/** A folder with a file for the log of each device, and one for each picture. */
+class FolderCompartment implements Compartment {
+  readonly #path: string;
+
+  constructor(path: string) {
+    this.#path = path;
   }
 
   async devices(): Promise<readonly string[]> {
-    const logs = (await readdir(this.name)).filter((name) => name.endsWith(logEnding));
+    const logs = (await readdir(this.#path)).filter((name) => name.endsWith(logEnding));
     return logs
       .map((name) => name.slice(0, -logEnding.length))
       .filter((name) => deviceName.test(name))
@@ -49,7 +90,7 @@ export class FolderCarrier implements Carrier {
   }
 
   log(device: string): CarriedLog {
-    return new FolderLog(join(this.name, `${device}${logEnding}`));
+    return new FolderLog(join(this.#path, `${device}${logEnding}`));
   }
 
   findPicture(name: string): Promise<Uint8Array | undefined> {
@@ -69,16 +110,8 @@ export class FolderCarrier implements Carrier {
   }
 
   #picturePath(name: string): string {
-    return join(this.name, 'pictures', name);
+    return join(this.#path, 'pictures', name);
   }
-
-  watch(changed: () => void): () => void {
-    const watcher = watch(this.name, changed);
-    watcher.on('error', () => {}); // some shares tell of no changes
-    return () => watcher.close();
-  }
-
-  async close(): Promise<void> {}
 }
 
 /** What is read; `undefined` if there is no such file. */

@@ -29,7 +29,7 @@ export interface FileSyncOptions extends SyncOptions {
  * @param path - the drawer
  * @param address - a folder, made if it is not there; or `nats://SERVER/NAME`, `tls://…` or `wss://…`, with `TOKEN@` or `USER:PASSWORD@` before
  * the server where it asks for that. The name tells drawers on one server apart
- * @throws DrawerError `locked/passphrase-wrong`; `usage/passphrase-short`, `sync-address-invalid`; `write-failed`;
+ * @throws DrawerError `locked/passphrase-wrong`, `sync-passphrase-changed`; `usage/passphrase-short`, `sync-address-invalid`; `write-failed`;
  * `storage/sync-server-unreachable`, `sync-server-failed`; `refused/sync-server-refused`; those of `openDrawer`
  */
 export async function openSyncing(path: string, address: string, options: FileSyncOptions): Promise<Syncing> {

@@ -40,16 +40,8 @@ export interface CarriedLog {
   remove(): Promise<void>;
 }
 
-/** What carries sealed bytes between devices, a folder or a server: the logs of all, and their pictures. */
-export interface Carrier {
-  /** What errors call it. */
-  readonly name: string;
-  /** Does work on it; a failure of the disk or the network becomes a `DrawerError`. */
-  guarded<T>(work: () => Promise<T>): Promise<T>;
-  /** How its key is locked; `undefined` if no device has begun it. */
-  findLock(): Promise<string | undefined>;
-  /** Begins it, unless another device has meanwhile. */
-  begin(lock: string): Promise<void>;
+/** What is sealed under one key: the logs of all devices, and their pictures. */
+export interface Compartment {
   /** The devices that have a log. */
   devices(): Promise<readonly string[]>;
   log(device: string): CarriedLog;
@@ -58,7 +50,23 @@ export interface Carrier {
   /** Keeps a picture, unless it is there. */
   putPicture(name: string, bytes: Uint8Array): Promise<void>;
   removePicture(name: string): Promise<void>;
-  /** Calls `changed` when a device has written something; returns a function that stops it. */
-  watch(changed: () => void): () => void;
+}
+
+/** What carries sealed bytes between devices: a folder or a server. */
+export interface Carrier {
+  /** What errors call it. */
+  readonly name: string;
+  /** Does work on it; a failure of the disk or the network becomes a `DrawerError`. */
+  guarded<T>(work: () => Promise<T>): Promise<T>;
+  /** How its key is locked; `undefined` if no device has begun it. */
+  findLock(): Promise<string | undefined>;
+  /** Puts a lock there in place of another, unless a device has meanwhile put one there. @param before - `undefined` if there is none */
+  putLock(lock: string, before: string | undefined): Promise<void>;
+  /** What is sealed under a key; made if it is not there. @param key - its name: letters `a`-`f` and digits */
+  compartment(key: string): Promise<Compartment>;
+  /** Removes a compartment with all that is in it, if it is there. */
+  removeCompartment(key: string): Promise<void>;
+  /** Calls `changed` when a device has written something into a compartment, or changed the lock; returns a function that stops it. */
+  watch(key: string, changed: () => void): () => void;
   close(): Promise<void>;
 }

@@ -2,7 +2,7 @@ import { utf8ToBytes } from '@noble/hashes/utils.js';
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
 import { checkPassphrase, hashOf } from '../drawer/index.ts';
-import { type CarriedLog, type Carrier, type FrameMark, markOf } from './carrier.ts';
+import { type CarriedLog, type Carrier, type Compartment, type FrameMark, markOf } from './carrier.ts';
 
 /** Seals values under a key. Each is bound to its place, so that none can be moved to another. */
 export interface Sealing {
@@ -54,7 +54,13 @@ export interface Frame {
   readonly end: LogPosition;
 }
 
-const lockSchema = v.strictObject({ format: v.literal(1), lock: v.string() });
+/** `earlier`: the ids of the keys before this one. */
+const lockSchema = v.strictObject({
+  format: v.literal(1),
+  lock: v.string(),
+  earlier: v.optional(v.array(v.string()), []),
+});
+type LockText = v.InferOutput<typeof lockSchema>;
 const contentSchema = v.strictObject({
   name: v.pipe(v.string(), v.maxLength(100)),
   records: v.array(v.unknown()),
@@ -69,46 +75,102 @@ const mostBytes = 2 ** 30;
  */
 export type SyncPassphrase = string | ((asked: { readonly isNew: boolean; readonly name: string }) => Promise<string>);
 
+/** What the parts of a `SyncRemote` are. */
+interface Opened {
+  readonly carrier: Carrier;
+  /** The text of the lock. */
+  readonly text: string;
+  readonly id: string;
+  readonly earlier: readonly string[];
+  readonly sealing: Sealing;
+  readonly compartment: Compartment;
+  readonly tools: SealingTools;
+}
+
 /** Logs and pictures of several devices, sealed under one key (AES-256-GCM), whatever carries them. */
 export class SyncRemote {
-  /** Different for every one. */
+  /** Different for every key. */
   readonly id: string;
+  /** The ids of the keys before this one. */
+  readonly earlier: readonly string[];
   readonly carrier: Carrier;
+  readonly #text: string;
   readonly #sealing: Sealing;
+  readonly #compartment: Compartment;
   readonly #tools: SealingTools;
 
-  private constructor(carrier: Carrier, id: string, sealing: Sealing, tools: SealingTools) {
+  private constructor({ carrier, text, id, earlier, sealing, compartment, tools }: Opened) {
     this.carrier = carrier;
     this.id = id;
+    this.earlier = earlier;
+    this.#text = text;
     this.#sealing = sealing;
+    this.#compartment = compartment;
     this.#tools = tools;
   }
 
   /**
    * Opens what a carrier has, or begins it.
-   * @throws DrawerError `locked/passphrase-wrong`; `usage/passphrase-short`; `damaged/sync-lock-unreadable`; those of the carrier
+   * @throws DrawerError `locked/passphrase-wrong`, `sync-passphrase-changed`; `usage/passphrase-short`; `damaged/sync-lock-unreadable`; those of the carrier
    */
   static open(carrier: Carrier, passphrase: SyncPassphrase, tools: SealingTools): Promise<SyncRemote> {
     return carrier.guarded(async () => {
       const isNew = (await carrier.findLock()) === undefined;
       const words = typeof passphrase === 'string' ? passphrase : await passphrase({ isNew, name: carrier.name });
-      if (isNew) {
-        checkPassphrase(words);
-        await carrier.begin(JSON.stringify({ format: 1, lock: await tools.newLock(words) }));
-      }
-      const { salt, sealing } = await openLockOf(carrier, words, tools);
-      return new SyncRemote(carrier, salt, sealing, tools);
+      if (isNew) await carrier.putLock(await newLockText(words, [], tools), undefined);
+      return SyncRemote.#opened(carrier, words, tools);
     });
   }
 
+  static async #opened(carrier: Carrier, passphrase: string, tools: SealingTools): Promise<SyncRemote> {
+    const text = (await carrier.findLock()) ?? '';
+    const { id, sealing, earlier } = await openedLock(text, passphrase, carrier.name, tools);
+    const compartment = await carrier.compartment(compartmentOf(id));
+    return new SyncRemote({ carrier, text, id, earlier, sealing, compartment, tools });
+  }
+
+  /** @throws DrawerError `locked/sync-passphrase-changed` if another device has put a new key in the place of this one */
+  async checkIsCurrent(): Promise<void> {
+    const text = await this.carrier.findLock();
+    if (text === undefined || text === this.#text) return;
+    throw new DrawerError('locked/sync-passphrase-changed', {}, { where: this.carrier.name });
+  }
+
+  /**
+   * Puts a new key in the place of this one. Nothing is sealed under it yet, and what is sealed under this one stays.
+   * @throws DrawerError `usage/passphrase-short`; `locked/sync-passphrase-changed` if another device did so first
+   */
+  async withPassphrase(passphrase: string): Promise<SyncRemote> {
+    const text = await newLockText(passphrase, [...this.earlier, this.id], this.#tools);
+    await this.carrier.putLock(text, this.#text);
+    if ((await this.carrier.findLock()) !== text)
+      throw new DrawerError('locked/sync-passphrase-changed', {}, { where: this.carrier.name });
+    return SyncRemote.#opened(this.carrier, passphrase, this.#tools);
+  }
+
+  /** Removes all that is sealed under an earlier key. @param id - of that key */
+  removeEarlier(id: string): Promise<void> {
+    return this.carrier.removeCompartment(compartmentOf(id));
+  }
+
+  /** Calls `changed` when a device has written something; returns a function that stops it. */
+  watch(changed: () => void): () => void {
+    return this.carrier.watch(compartmentOf(this.id), changed);
+  }
+
+  /** The devices that have a log. */
+  devices(): Promise<readonly string[]> {
+    return this.#compartment.devices();
+  }
+
   log(device: string): RemoteLog {
-    return new RemoteLog(this.carrier.log(device), device, this.#sealing, this.#tools);
+    return new RemoteLog(this.#compartment.log(device), device, this.#sealing, this.#tools);
   }
 
   /** The bytes of a picture. @throws DrawerError `sync-picture-missing`; `picture-bytes-wrong` */
   async readPicture(hash: string): Promise<Uint8Array> {
     const where = this.carrier.name;
-    const sealed = await this.carrier.findPicture(this.#pictureName(hash));
+    const sealed = await this.#compartment.findPicture(this.#pictureName(hash));
     if (!sealed) throw new DrawerError('storage/sync-picture-missing', {}, { where });
     const bytes = this.#sealing.open(sealed, `picture\n${hash}`);
     if (hashOf(bytes) !== hash) throw new DrawerError('invalid/picture-bytes-wrong', { hash }, { where });
@@ -118,12 +180,12 @@ export class SyncRemote {
   /** Keeps a picture, unless it is there. @param bytes - asked for where it is not */
   async writePicture(hash: string, bytes: () => Promise<Uint8Array | undefined>): Promise<void> {
     const name = this.#pictureName(hash);
-    const picture = (await this.carrier.hasPicture(name)) ? undefined : await bytes();
-    if (picture) await this.carrier.putPicture(name, this.#sealing.seal(picture, `picture\n${hash}`));
+    const picture = (await this.#compartment.hasPicture(name)) ? undefined : await bytes();
+    if (picture) await this.#compartment.putPicture(name, this.#sealing.seal(picture, `picture\n${hash}`));
   }
 
   removePicture(hash: string): Promise<void> {
-    return this.carrier.removePicture(this.#pictureName(hash));
+    return this.#compartment.removePicture(this.#pictureName(hash));
   }
 
   /** A keyed hash, which says nothing of the picture. */
@@ -132,19 +194,35 @@ export class SyncRemote {
   }
 }
 
-async function openLockOf(
-  carrier: Carrier,
+/** @throws DrawerError `locked/passphrase-wrong`, `sync-passphrase-changed`; `damaged/sync-lock-unreadable` */
+async function openedLock(
+  text: string,
   passphrase: string,
+  where: string,
   tools: SealingTools,
-): ReturnType<SealingTools['openLock']> {
-  const text = await carrier.findLock();
+): Promise<Pick<Opened, 'id' | 'sealing' | 'earlier'>> {
+  let earlier: readonly string[] = [];
   try {
-    return await tools.openLock(parseWith(lockSchema, JSON.parse(text ?? ''), 'lock').lock, passphrase);
+    const parsed = parseWith(lockSchema, JSON.parse(text), 'lock');
+    earlier = parsed.earlier;
+    const { salt: id, sealing } = await tools.openLock(parsed.lock, passphrase);
+    return { id, sealing, earlier };
   } catch (cause) {
-    if (DrawerError.is(cause) && cause.code === 'locked') throw cause;
-    throw new DrawerError('damaged/sync-lock-unreadable', {}, { where: carrier.name, cause });
+    const isWrong = DrawerError.is(cause) && cause.code === 'locked';
+    if (isWrong && earlier.length === 0) throw cause;
+    const reason = isWrong ? 'locked/sync-passphrase-changed' : 'damaged/sync-lock-unreadable';
+    throw new DrawerError(reason, {}, { where, cause });
   }
 }
+
+async function newLockText(passphrase: string, earlier: readonly string[], tools: SealingTools): Promise<string> {
+  checkPassphrase(passphrase);
+  const text: LockText = { format: 1, lock: await tools.newLock(passphrase), earlier: [...earlier] };
+  return JSON.stringify(text);
+}
+
+/** The name of what is sealed under a key. @param id - of the key */
+const compartmentOf = (id: string): string => hashOf(utf8ToBytes(id)).slice(0, 16);
 
 /**
  * The log of one device. Each frame is JSON, deflated (RFC 1951) and sealed, and bound to the device, its number and the frame before

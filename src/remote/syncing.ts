@@ -1,6 +1,14 @@
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
-import { type FactsOf, getSnippet, loadFacts, picturesOf, type Storage, type StoredRows } from '../drawer/index.ts';
+import {
+  checkPassphrase,
+  type FactsOf,
+  getSnippet,
+  loadFacts,
+  picturesOf,
+  type Storage,
+  type StoredRows,
+} from '../drawer/index.ts';
 import {
   changedAfter,
   type Merge,
@@ -73,6 +81,13 @@ export interface Syncing {
    * @throws DrawerError like `sync`, but for a server that cannot be reached
    */
   follow(options: FollowOptions): Promise<void>;
+  /**
+   * Chooses another passphrase, for example when somebody has left: syncs, seals all that this device has under a new key, and
+   * removes what is sealed under the one before. The other devices have to open it with the new passphrase; they lose nothing.
+   * @throws DrawerError `usage/passphrase-short`; `refused/sync-others-unread` if something of another device cannot be read, and
+   * the passphrase stays; `locked/sync-passphrase-changed`; those of `sync`
+   */
+  changePassphrase(passphrase: string): Promise<SyncResult>;
   /** Calls `changed` after every change, of the drawer or by another device; returns a function that stops it. */
   watch(changed: () => void): () => void;
   close(): Promise<void>;
@@ -102,7 +117,7 @@ export async function openSyncingOver(
   options: SyncOptions,
 ): Promise<Syncing> {
   try {
-    const remote = await SyncRemote.open(carrier, options.passphrase, platform);
+    let remote = await SyncRemote.open(carrier, options.passphrase, platform);
     const storage = await platform.openStorage();
     const syncing: Syncing = {
       sync: (more) =>
@@ -110,8 +125,21 @@ export async function openSyncingOver(
           platform.alone(() => syncNow({ storage, remote, platform, options: { ...options, ...more } })),
         ),
       follow: (following) => follow(syncing, following),
+      changePassphrase: (passphrase) =>
+        carrier.guarded(() =>
+          platform.alone(async () => {
+            checkPassphrase(passphrase);
+            const before = await syncNow({ storage, remote, platform, options });
+            const [problem] = before.problems;
+            if (problem)
+              throw new DrawerError('refused/sync-others-unread', {}, { where: carrier.name, cause: problem });
+            remote = await remote.withPassphrase(passphrase);
+            const { sent } = await syncNow({ storage, remote, platform, options });
+            return { ...before, sent };
+          }),
+        ),
       watch: (changed) => {
-        const stops = [storage.watch(changed), carrier.watch(changed)];
+        const stops = [storage.watch(changed), remote.watch(changed)];
         return () => {
           for (const stop of stops) stop();
         };
@@ -138,6 +166,7 @@ interface Sync {
 
 async function syncNow(sync: Sync): Promise<SyncResult> {
   const { storage, remote } = sync;
+  await remote.checkIsCurrent();
   const device = await ownDevice(sync);
   const { ids, ...read } = await readOthers(sync, device);
   const told = await secretsTold(storage, remote);
@@ -147,6 +176,7 @@ async function syncNow(sync: Sync): Promise<SyncResult> {
   const count = sent ?? (await send(sync, anew, ids)) ?? 0;
   await removeOld(storage, remote, anew);
   if (told) await removePictures(storage, remote, told);
+  await leaveEarlier(storage, remote);
   return { ...read, sent: count };
 }
 
@@ -158,6 +188,19 @@ async function secretsTold(
   const note = await storage.read((rows) => rows.findNote(names.told));
   const told = note === undefined ? undefined : parseWith(toldSchema, JSON.parse(note), 'note');
   return told?.done.includes(remote.id) ? undefined : told;
+}
+
+/** Removes what is sealed under keys before this one, once this device has told everything anew. */
+async function leaveEarlier(storage: Storage, remote: SyncRemote): Promise<void> {
+  for (const id of remote.earlier) {
+    const kinds = ['sent', 'read'].map((kind) => [`sync/${kind}/${id}/`, `sync/${kind}/${id}0`] as const);
+    const notes = await storage.read((rows) => Promise.all(kinds.map(([from, to]) => rows.notes(from, to, all))));
+    if (notes.flat().length === 0) continue;
+    await remote.removeEarlier(id);
+    await storage.write(async (rows) => {
+      for (const { name } of notes.flat()) await rows.putNote(name, undefined);
+    });
+  }
 }
 
 /** Removes the logs that this device had before it told everything anew. */
@@ -229,7 +272,7 @@ async function readOthers(
   const ids = new Set<string>();
   const problems: DrawerError[] = [];
   const own = new Set([device, ...(await ownDevices(storage, remote))]);
-  const others = (await remote.carrier.devices()).filter((name) => !own.has(name));
+  const others = (await remote.devices()).filter((name) => !own.has(name));
   let done = 0;
   for (const other of others)
     try {

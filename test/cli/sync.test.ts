@@ -109,6 +109,30 @@ it('refuses a wrong passphrase, and says how to give one where nobody can be ask
   });
 });
 
+it('chooses another passphrase for all devices, and says so to those that have the old one', async () => {
+  await one.run('copy', '--text', 'oak');
+  await one.run('sync', shared);
+  await other.run('sync', shared);
+  expect(await one.run('sync', shared, '--new-passphrase')).toMatchObject({
+    code: 2,
+    err: expect.stringContaining('DRAWER_SYNC_NEW_PASSPHRASE'),
+  });
+  process.env.DRAWER_SYNC_NEW_PASSPHRASE = 'steel river ferry';
+  const { out, err } = await one.run('sync', shared, '--new-passphrase');
+  expect([out, err]).toEqual([
+    'Sent 1. No other device is there yet. Nothing new was there.\n' +
+      'The passphrase is changed. The other devices need the new one from now on; whoever has only the old one can read nothing new.\n',
+    '',
+  ]);
+  expect((await other.run('sync', shared)).err).toMatch(/somebody has changed it.*sync again with the new one/i);
+  process.env.DRAWER_SYNC_PASSPHRASE = 'steel river ferry';
+  await other.run('copy', '--text', 'elm');
+  await other.run('sync', shared);
+  await one.run('sync', shared);
+  expect(await list(one)).toEqual(['oak', 'elm']);
+  delete process.env.DRAWER_SYNC_NEW_PASSPHRASE;
+});
+
 it('takes a locked drawer along while it is open, and writes no word of it anywhere', async () => {
   await one.run('copy', '--text', 'larch planks');
   process.env.DRAWER_PASSPHRASE = 'oak and larch';

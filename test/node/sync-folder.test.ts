@@ -1,14 +1,16 @@
 import {
   copyFileSync,
+  cpSync,
   existsSync,
   mkdirSync,
   readdirSync,
   readFileSync,
+  renameSync,
   rmSync,
   truncateSync,
   writeFileSync,
 } from 'node:fs';
-import { basename, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { doc, paragraph, run } from 'drawer';
 import { mediaHash } from 'drawer/formats';
 import { openSyncing, type Syncing } from 'drawer/node';
@@ -59,7 +61,7 @@ it('writes nothing that can be read, and nothing of a secret', async () => {
   await one.sync.sync();
   // Not even sealed: the logs that told of it are gone, and so is its picture.
   expect(one.logs().filter((name) => before.includes(name))).toEqual([]);
-  expect(readdirSync(join(one.shared, 'pictures'))).toEqual([]);
+  expect(readdirSync(join(one.sealed, 'pictures'))).toEqual([]);
   expect(await other.words()).toEqual(['larch planks']);
   await other.keep('oak');
   await other.sync.sync();
@@ -81,7 +83,7 @@ it('takes a secret out of every folder it has told of it', async () => {
   await one.keep('larch planks', 'the pass word');
   for (const sync of [one.sync, second]) expect(await sync.sync()).toMatchObject({ sent: 2 });
   await one.drawer.mark((await one.snippets())[1]?.id as string, { secret: true });
-  const logsIn = (path: string): string[] => readdirSync(path).filter((name) => name.endsWith('.log'));
+  const logsIn = (path: string): string[] => new Device(path).logs();
   const before = [one.shared, elsewhere].map(logsIn);
   for (const sync of [one.sync, second, one.sync]) await sync.sync();
   for (const [index, path] of [one.shared, elsewhere].entries()) {
@@ -128,7 +130,7 @@ describe('a folder that is not as it should be', () => {
     [one, other] = await two();
     await one.keep('oak');
     await one.sync.sync();
-    log = join(one.shared, one.logs()[0] as string);
+    log = join(one.sealed, one.logs()[0] as string);
   });
   afterEach(async () => {
     for (const device of [one, other]) await device.close();
@@ -173,7 +175,7 @@ describe('a folder that is not as it should be', () => {
       writeFileSync(log, bytes);
       expect(reasons(await other.sync.sync())).toEqual(['sync-log-changed']);
     }
-    const elsewhere = join(one.shared, 'aaaaaaaaaaaa.log');
+    const elsewhere = join(one.sealed, 'aaaaaaaaaaaa.log');
     writeFileSync(elsewhere, whole);
     writeFileSync(log, whole);
     expect(reasons(await other.sync.sync())).toEqual(['sync-log-unreadable']);
@@ -191,7 +193,7 @@ describe('a folder that is not as it should be', () => {
     await one.sync.sync();
     await other.sync.sync();
     expect(await other.words()).toEqual(['oak', 'elm', 'ash']);
-    for (const name of one.logs()) rmSync(join(one.shared, name));
+    for (const name of one.logs()) rmSync(join(one.sealed, name));
     await one.keep('yew');
     await one.sync.sync();
     await other.sync.sync();
@@ -201,8 +203,8 @@ describe('a folder that is not as it should be', () => {
 
   it('files of others, copies with other names, and a frame that was not noted', async () => {
     for (const name of ['notes.txt', `${basename(log, '.log')} (1).log`, 'own.drawer', '.log'])
-      copyFileSync(log, join(one.shared, name));
-    truncateSync(join(one.shared, 'notes.txt'), 3);
+      copyFileSync(log, join(one.sealed, name));
+    truncateSync(join(one.sealed, 'notes.txt'), 3);
     // As if the program had been killed between writing a frame and noting it.
     const half = readFileSync(log);
     await one.keep('elm');
@@ -215,8 +217,8 @@ describe('a folder that is not as it should be', () => {
     const bytes = new TextEncoder().encode('a picture');
     const hash = await one.keepPicture(bytes);
     await one.sync.sync();
-    const [name = ''] = readdirSync(join(one.shared, 'pictures'));
-    const path = join(one.shared, 'pictures', name);
+    const [name = ''] = readdirSync(join(one.sealed, 'pictures'));
+    const path = join(one.sealed, 'pictures', name);
     const sealed = readFileSync(path);
     rmSync(path);
     expect(reasons(await other.sync.sync())).toEqual(['sync-picture-missing']);
@@ -245,6 +247,84 @@ describe('a folder that is not as it should be', () => {
   });
 });
 
+describe('another passphrase', () => {
+  const next = 'steel river ferry';
+
+  it('seals all that there is anew, and leaves nothing that the old one opens', async () => {
+    const [one, other] = await two();
+    const bytes = new TextEncoder().encode('a picture');
+    const hash = await one.keepPicture(bytes);
+    await one.keep('oak');
+    await one.sync.sync();
+    await other.keep('elm');
+    await other.sync.sync();
+    await other.keep('told of only afterwards');
+    const before = readdirSync(one.sealed, { recursive: true, encoding: 'utf8' });
+    expect(await one.sync.changePassphrase(next)).toMatchObject({ sent: 3, added: 1, devices: 1, problems: [] });
+    expect(one.logs().filter((name) => before.includes(name))).toHaveLength(1);
+    // Who had the old key is told, and writes nothing under it any more.
+    await expect(other.sync.sync()).rejects.toMatchObject({ code: 'locked', reason: 'sync-passphrase-changed' });
+    const late = await new Device(one.shared).open(next);
+    expect(await late.sync.sync()).toMatchObject({ added: 3, problems: [] });
+    expect(await late.drawer.findMedia(hash)).toEqual(bytes);
+    await other.close();
+    await expect(other.open()).rejects.toMatchObject({ reason: 'sync-passphrase-changed' });
+    await other.open(next);
+    expect(await other.sync.sync()).toMatchObject({ problems: [] });
+    for (const device of [one, late, one]) expect(reasons(await device.sync.sync())).toEqual([]);
+    expect((await one.words()).sort()).toEqual(['[picture]', 'elm', 'oak', 'told of only afterwards']);
+    for (const device of [other, late]) expect(await device.snippets()).toEqual(await one.snippets());
+    // Nothing is told over and over.
+    for (const device of [one, other, late]) expect(await device.sync.sync()).toMatchObject({ sent: 0, changed: 0 });
+    for (const device of [one, other, late]) await device.close();
+  });
+
+  it('ends in the same when the program is killed after the lock was changed, or two change it at once', async () => {
+    const [one, other] = await two();
+    await one.keep('oak');
+    await one.sync.sync();
+    await other.sync.sync();
+    const old = one.sealed;
+    // As if it had been killed before it could tell anything: the folder holds the new lock, and all under the old key.
+    const kept = `${old}-kept`;
+    cpSync(old, kept, { recursive: true });
+    await one.close();
+    const copy = readFileSync(one.path);
+    await one.open();
+    await one.sync.changePassphrase(next);
+    await expect(other.sync.changePassphrase('iron river ferry')).rejects.toMatchObject({
+      reason: 'sync-passphrase-changed',
+    });
+    for (const device of [one, other]) await device.close();
+    writeFileSync(one.path, copy);
+    rmSync(one.sealed, { recursive: true });
+    renameSync(kept, old);
+    await one.open(next);
+    expect(await one.sync.sync()).toMatchObject({ sent: 1, problems: [] });
+    expect(existsSync(old)).toBe(false);
+    await other.open(next);
+    await other.sync.sync();
+    expect(await other.words()).toEqual(['oak']);
+    for (const device of [one, other]) await device.close();
+  });
+
+  it('stays while something of another device cannot be read, or the new one is too short', async () => {
+    const [one, other] = await two();
+    await one.keep('oak');
+    await one.sync.sync();
+    const log = join(one.sealed, one.logs()[0] as string);
+    const whole = readFileSync(log);
+    await other.sync.sync();
+    writeFileSync(log, whole.subarray(0, 40));
+    await expect(other.sync.changePassphrase(next)).rejects.toMatchObject({ reason: 'sync-others-unread' });
+    writeFileSync(log, whole);
+    await expect(other.sync.changePassphrase('short')).rejects.toMatchObject({ reason: 'passphrase-short' });
+    expect(await other.sync.sync()).toMatchObject({ sent: 0, problems: [] });
+    expect(await one.sync.sync()).toMatchObject({ sent: 0, problems: [] });
+    for (const device of [one, other]) await device.close();
+  });
+});
+
 it('ends alike on all devices, however late, doubled and cut off the files come', async () => {
   const step = fc.record({
     who: fc.nat(2),
@@ -253,9 +333,10 @@ it('ends alike on all devices, however late, doubled and cut off the files come'
   });
   /** Carries the files of one folder to another, as far as it gets. */
   const carry = (from: Device, to: Device, share: number): void => {
-    mkdirSync(join(to.shared, 'pictures'), { recursive: true });
-    for (const name of readdirSync(from.shared).filter((each) => /log|json/.test(each))) {
+    const files = readdirSync(from.shared, { recursive: true, encoding: 'utf8' });
+    for (const name of files.filter((each) => /\.(?:log|json)$/.test(each))) {
       const [source, target] = [join(from.shared, name), join(to.shared, name)];
+      mkdirSync(dirname(target), { recursive: true });
       const bytes = readFileSync(source);
       // Programs that carry files do not put an older state over a newer one.
       if (existsSync(target) && readFileSync(target).length >= bytes.length) continue;

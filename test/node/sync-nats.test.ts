@@ -99,6 +99,27 @@ it('shows the server no words, and leaves it nothing of a secret, not even seale
   for (const words of ['larch', 'pass word', id, media]) expect(disk).not.toContain(words);
 });
 
+it('leaves the server nothing under the old passphrase once somebody has chosen another, and tells who follows', async () => {
+  const [one, other, name] = await two();
+  await one.keepPicture(large(9));
+  await one.keep('oak');
+  await one.sync.sync();
+  const before = await messages(name);
+  const following = other.sync.follow({ signal: new AbortController().signal });
+  while ((await other.words()).length < 2) await new Promise((done) => setTimeout(done, 20));
+  expect(await one.sync.changePassphrase('steel river ferry')).toMatchObject({ sent: 2, devices: 0, problems: [] });
+  await expect(following).rejects.toMatchObject({ reason: 'sync-passphrase-changed' });
+  await one.keep('elm');
+  await one.sync.sync();
+  await other.close();
+  await other.open('steel river ferry');
+  expect(await other.sync.sync()).toMatchObject({ added: 1, problems: [] });
+  expect(await other.snippets()).toEqual(await one.snippets());
+  await close(one, other);
+  const disk = servers.disk();
+  for (const { data } of before) expect(disk).not.toContain(Buffer.from(data).toString('latin1'));
+});
+
 it('reads what is whole, whatever else is written between', async () => {
   const [one, other, name] = await two();
   await one.keep('oak');

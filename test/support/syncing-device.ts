@@ -25,9 +25,9 @@ export class SyncingDevice {
     this.shared = shared ?? join(this.root, 'shared');
   }
 
-  async open(): Promise<this> {
+  async open(words = passphrase): Promise<this> {
     this.sync = await openSyncing(this.path, this.shared, {
-      passphrase,
+      passphrase: words,
       labelBeside: (preview) => `${preview} (elsewhere)`,
     });
     this.drawer = await openDrawer(this.path);
@@ -59,8 +59,15 @@ export class SyncingDevice {
     return (await this.snippets()).map(({ content }) => plainText(content));
   }
 
+  /** The folder in the shared one that holds what is sealed under its key. */
+  get sealed(): string {
+    const names = readdirSync(this.shared).filter((each) => /^[0-9a-f]{16}$/.test(each));
+    expect(names).toHaveLength(1);
+    return join(this.shared, String(names));
+  }
+
   /** The logs in its folder; its own is the one that grows when it syncs. */
   logs(): string[] {
-    return readdirSync(this.shared).filter((name) => name.endsWith('.log'));
+    return readdirSync(this.sealed).filter((name) => name.endsWith('.log'));
   }
 }

@@ -11,11 +11,17 @@ export interface SyncCommandOptions {
   readonly name?: string;
   /** Stays until it is stopped, and keeps in step. */
   readonly follow?: boolean;
+  /** Chooses another passphrase for all devices. */
+  readonly newPassphrase?: boolean;
   readonly json?: boolean;
 }
 
-/** The variables that hold the passphrase, and what a server asks for. */
-const variables = { passphrase: 'DRAWER_SYNC_PASSPHRASE', token: 'DRAWER_SYNC_TOKEN' } as const;
+/** The variables that hold the passphrase, another one to be chosen, and what a server asks for. */
+const variables = {
+  passphrase: 'DRAWER_SYNC_PASSPHRASE',
+  next: 'DRAWER_SYNC_NEW_PASSPHRASE',
+  token: 'DRAWER_SYNC_TOKEN',
+} as const;
 
 /** How long it waits before it tries a server again that cannot be reached, in milliseconds. */
 const again = 5_000;
@@ -25,9 +31,9 @@ const again = 5_000;
  * names the other devices, and counts the snippets still to be sent.
  */
 export async function sync(address: string | undefined, options: SyncCommandOptions, context: Context): Promise<void> {
-  const { name, follow, json } = options;
+  const { name, follow, newPassphrase, json } = options;
   if (address === undefined) {
-    if (follow || name !== undefined) throw new DrawerError('usage/sync-address-invalid', {});
+    if (follow || newPassphrase || name !== undefined) throw new DrawerError('usage/sync-address-invalid', {});
     return tellSharing(options, context);
   }
   const { environment, words } = context;
@@ -42,7 +48,10 @@ export async function sync(address: string | undefined, options: SyncCommandOpti
   const telling = { json, context, told: new Set<string>() };
   const opened = follow ? await whenReached(open, telling) : await open();
   try {
-    await tell(await withProgress(words.tell('syncing'), context, () => opened.sync()), telling);
+    const next = newPassphrase ? await askNext(context) : undefined;
+    const work = () => (next === undefined ? opened.sync() : opened.changePassphrase(next));
+    await tell(await withProgress(words.tell('syncing'), context, work), telling);
+    if (next !== undefined && !json) context.print(words.tell('syncPassphraseChanged'));
     if (follow) await keepInStep(opened, telling);
   } finally {
     await opened.close();
@@ -90,6 +99,14 @@ async function askPassphrase(
 ): Promise<string> {
   if (!askSecret) throw new DrawerError('usage/sync-passphrase-missing', { variable: variables.passphrase });
   return isNew ? askNewPassphrase(askSecret, words) : askSecret(words.tell('passphraseOf', { file: name }));
+}
+
+/** Another passphrase. @throws DrawerError `sync-passphrase-missing` where nobody can be asked */
+async function askNext({ environment, askSecret, words }: Context): Promise<string> {
+  const given = environment[variables.next];
+  if (given !== undefined) return given;
+  if (!askSecret) throw new DrawerError('usage/sync-passphrase-missing', { variable: variables.next });
+  return askNewPassphrase(askSecret, words);
 }
 
 /** What a sync is told by. */

@@ -911,6 +911,14 @@ export const details: Details = {
       what: 'Die Uhr eines anderen Geräts geht {minutes} Minuten vor',
       next: 'Beide Uhren stellen; was es geschickt hat, wird gelesen, sobald die Zeit erreicht ist',
     },
+    'sync-others-unread': {
+      what: 'Noch kann nicht alles gelesen werden, was die anderen Geräte geschickt haben; die Passphrase bleibt daher',
+      next: 'Abgleichen, bis nichts mehr fehlt, und sie dann ändern',
+    },
+    'sync-passphrase-changed': {
+      what: 'Diese Passphrase öffnet das nicht: Jemand hat sie geändert',
+      next: 'Nichts ist verloren: mit der neuen noch einmal abgleichen',
+    },
     'sync-passphrase-missing': {
       what: 'Die Geräte brauchen eine Passphrase, und es gibt kein Terminal, um zu fragen',
       next: 'Sie in die Variable {variable} setzen',

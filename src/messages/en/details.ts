@@ -926,6 +926,14 @@ export const details = {
       what: 'The clock of another device is {minutes} minutes ahead of this one',
       next: 'Set the clocks of both; what it has sent is read once the time has come',
     },
+    'sync-others-unread': {
+      what: 'Not all that the other devices have sent can be read yet, so the passphrase stays',
+      next: 'Sync until nothing is missing, and change it then',
+    },
+    'sync-passphrase-changed': {
+      what: 'This passphrase does not open it: somebody has changed it',
+      next: 'Nothing is lost: sync again with the new one',
+    },
     'sync-passphrase-missing': {
       what: 'The devices need a passphrase, and there is no terminal to ask on',
       next: 'Put it into the variable {variable}',

@@ -11,12 +11,22 @@ import {
 import { type ConnectionOptions, errors, headers, type MsgHdrs, type NatsConnection } from '@nats-io/nats-core';
 import { concatBytes, utf8ToBytes } from '@noble/hashes/utils.js';
 import { DrawerError } from '../../content/index.ts';
-import { type CarriedFrame, type CarriedLog, type Carrier, deviceName, type FrameMark, markOf } from '../carrier.ts';
+import {
+  type CarriedFrame,
+  type CarriedLog,
+  type Carrier,
+  type Compartment,
+  deviceName,
+  type FrameMark,
+  markOf,
+} from '../carrier.ts';
 
 /** Headers of the messages of a frame: its mark, which of its pieces this is, and how many there are. */
 const header = { mark: 'Drawer-Frame', piece: 'Drawer-Piece', pieces: 'Drawer-Pieces' } as const;
 /** How long the server may take for a request, in milliseconds: three servers need some seconds to choose another leader. */
 const patience = 15_000;
+/** How long an answer to what is only read is waited for before it is asked for again, in milliseconds. */
+const tryFor = 5_000;
 /** How long a lost connection is waited for, in milliseconds. */
 const backWithin = 5_000;
 /** How long the end may take, in milliseconds. */
@@ -45,7 +55,7 @@ interface Address {
   readonly secret: string | undefined;
 }
 
-/** A drawer on a NATS server with JetStream: one stream, with a subject for the log of each device and for each picture. */
+/** A drawer on a NATS server with JetStream: one stream, with a subject for the lock, and under each key's name one for the log of each device and for each picture. */
 export class NatsCarrier implements Carrier {
   readonly name: string;
   readonly #link: Link;
@@ -95,15 +105,60 @@ export class NatsCarrier implements Carrier {
   }
 
   async findLock(): Promise<string | undefined> {
-    return (await this.#store.last(`${this.#subject}.lock`))?.string();
+    return (await this.#store.last(this.#lockSubject))?.string();
   }
 
-  async begin(lock: string): Promise<void> {
+  async putLock(lock: string, before: string | undefined): Promise<void> {
+    const subject = this.#lockSubject;
+    const last = await this.#store.last(subject);
+    if (last?.string() !== before) return;
     try {
-      await this.#store.publish(`${this.#subject}.lock`, utf8ToBytes(lock), undefined, 0);
+      await this.#store.publish(subject, utf8ToBytes(lock), undefined, last?.seq ?? 0);
     } catch (error) {
-      if (!isOutOfOrder(error)) throw error; // another device has begun it
+      if (isOutOfOrder(error)) return; // another device has put one there
+      throw error;
     }
+    if (last) await this.#store.eraseMessage(last.seq);
+  }
+
+  async compartment(key: string): Promise<Compartment> {
+    return new NatsCompartment(this.#store, `${this.#subject}.${key}`, this.name);
+  }
+
+  async removeCompartment(key: string): Promise<void> {
+    for (const subject of await this.#store.subjects(`${this.#subject}.${key}.>`)) await this.#store.erase(subject);
+  }
+
+  watch(key: string, changed: () => void): () => void {
+    const subjects = [`${this.#subject}.${key}.log.*`, this.#lockSubject];
+    const heard = subjects.map((subject) => this.#link.connection.subscribe(subject, { callback: () => changed() }));
+    // What was written while the server was away has not been told of.
+    const unlisten = this.#link.onBack(changed);
+    return () => {
+      for (const each of heard) each.unsubscribe();
+      unlisten();
+    };
+  }
+
+  get #lockSubject(): string {
+    return `${this.#subject}.lock`;
+  }
+
+  close(): Promise<void> {
+    return this.#link.close();
+  }
+}
+
+/** The logs and pictures of a stream that are sealed under one key. */
+class NatsCompartment implements Compartment {
+  readonly #store: NatsStore;
+  readonly #subject: string;
+  readonly #name: string;
+
+  constructor(store: NatsStore, subject: string, name: string) {
+    this.#store = store;
+    this.#subject = subject;
+    this.#name = name;
   }
 
   async devices(): Promise<readonly string[]> {
@@ -113,7 +168,7 @@ export class NatsCarrier implements Carrier {
   }
 
   log(device: string): CarriedLog {
-    return new NatsLog(this.#store, `${this.#subject}.log.${device}`, `${this.name}/${device}`);
+    return new NatsLog(this.#store, `${this.#subject}.log.${device}`, `${this.#name}/${device}`);
   }
 
   async findPicture(name: string): Promise<Uint8Array | undefined> {
@@ -136,20 +191,6 @@ export class NatsCarrier implements Carrier {
 
   #pictureSubject(name: string): string {
     return `${this.#subject}.picture.${name}`;
-  }
-
-  watch(changed: () => void): () => void {
-    const logs = this.#link.connection.subscribe(`${this.#subject}.log.*`, { callback: () => changed() });
-    // What was written while the server was away has not been told of.
-    const unlisten = this.#link.onBack(changed);
-    return () => {
-      logs.unsubscribe();
-      unlisten();
-    };
-  }
-
-  close(): Promise<void> {
-    return this.#link.close();
   }
 }
 
@@ -278,17 +319,25 @@ class Link {
   }
 }
 
-/** Looks for a stream. Several servers that have just been started answer nothing before they have chosen a leader. */
-async function hasStream(link: Link, stream: string): Promise<boolean> {
-  const manager = await jetstreamManager(link.connection, { timeout: 1_000, checkAPI: false });
+/** Asks again for what is only read: several servers that have no leader, for a while, answer nothing. */
+async function read<T>(link: Link, request: () => Promise<T>): Promise<T> {
   for (const until = Date.now() + patience; ; )
     try {
-      await link.asked(() => manager.streams.info(stream));
-      return true;
+      return await link.asked(request);
     } catch (error) {
-      if (isApiError(error, JetStreamApiCodes.StreamNotFound)) return false;
       if (!(error instanceof errors.TimeoutError) || Date.now() > until) throw error;
     }
+}
+
+async function hasStream(link: Link, stream: string): Promise<boolean> {
+  const manager = await jetstreamManager(link.connection, { timeout: 1_000, checkAPI: false });
+  try {
+    await read(link, () => manager.streams.info(stream));
+    return true;
+  } catch (error) {
+    if (isApiError(error, JetStreamApiCodes.StreamNotFound)) return false;
+    throw error;
+  }
 }
 
 /** What is asked for of a stream: a message, the next one of a subject from there on, or its last one. */
@@ -299,15 +348,17 @@ class NatsStore {
   readonly #link: Link;
   readonly #client: JetStreamClient;
   readonly #manager: JetStreamManager;
+  readonly #reader: JetStreamManager;
   readonly #stream: string;
   /** The most bytes of a piece. */
   readonly #most: number;
 
-  private constructor(link: Link, manager: JetStreamManager, stream: string) {
+  private constructor(link: Link, manager: JetStreamManager, reader: JetStreamManager, stream: string) {
     const { connection } = link;
     this.#link = link;
     this.#client = jetstream(connection, { timeout: patience });
     this.#manager = manager;
+    this.#reader = reader;
     this.#stream = stream;
     this.#most = (connection.info?.max_payload ?? 2 ** 20) - around;
   }
@@ -329,7 +380,8 @@ class NatsStore {
           const isEarly = notYetPlaced.some((code) => error instanceof JetStreamApiError && error.code === code);
           if (!isEarly || Date.now() > until) throw error;
         });
-    return new NatsStore(link, manager, stream);
+    const reader = await jetstreamManager(connection, { timeout: tryFor, checkAPI: false });
+    return new NatsStore(link, manager, reader, stream);
   }
 
   /** The last message of a subject. */
@@ -342,12 +394,12 @@ class NatsStore {
   }
 
   async #found(query: Query): Promise<StoredMsg | undefined> {
-    return (await this.#link.asked(() => this.#manager.streams.getMessage(this.#stream, query))) ?? undefined;
+    return (await read(this.#link, () => this.#reader.streams.getMessage(this.#stream, query))) ?? undefined;
   }
 
   async subjects(filter: string): Promise<readonly string[]> {
-    const asked = () => this.#manager.streams.info(this.#stream, { subjects_filter: filter });
-    const { state } = await this.#link.asked(asked);
+    const asked = () => this.#reader.streams.info(this.#stream, { subjects_filter: filter });
+    const { state } = await read(this.#link, asked);
     return Object.keys(state.subjects ?? {});
   }
 
@@ -400,8 +452,11 @@ class NatsStore {
 
   /** Removes the messages of a subject; their bytes are overwritten. */
   async erase(subject: string): Promise<void> {
-    for await (const { seq } of this.#messages(subject, 0))
-      await this.#link.asked(() => this.#manager.streams.deleteMessage(this.#stream, seq, true));
+    for await (const { seq } of this.#messages(subject, 0)) await this.eraseMessage(seq);
+  }
+
+  async eraseMessage(sequence: number): Promise<void> {
+    await this.#link.asked(() => this.#manager.streams.deleteMessage(this.#stream, sequence, true));
   }
 
   /** The last message of a subject behind another where there is no whole frame; `undefined` if there is one. */
