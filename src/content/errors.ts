@@ -332,7 +332,7 @@ interface Reasons {
   newer: 'drawer-newer';
   storage:
     | 'drawer-is-folder'
-    | 'sync-picture-missing'
+    | 'sync-blob-missing'
     | 'sync-server-failed'
     | 'sync-server-unreachable'
     | 'drawer-not-one'

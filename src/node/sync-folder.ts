@@ -52,7 +52,7 @@ export class FolderCarrier implements Carrier {
 
   async compartment(key: string): Promise<Compartment> {
     const path = join(this.name, key);
-    await makeFolder(join(path, 'pictures'));
+    await makeFolder(join(path, 'blobs'));
     return new FolderCompartment(path);
   }
 
@@ -73,7 +73,7 @@ export class FolderCarrier implements Carrier {
 
 const makeFolder = (path: string): Promise<unknown> => mkdir(path, { recursive: true, mode: 0o700 });
 
-/** A folder with a file for the log of each device, and one for each picture. */
+/** A folder with a file for the log of each device, and one for each blob. */
 class FolderCompartment implements Compartment {
   readonly #path: string;
 
@@ -93,24 +93,24 @@ class FolderCompartment implements Compartment {
     return new FolderLog(join(this.#path, `${device}${logEnding}`));
   }
 
-  findPicture(name: string): Promise<Uint8Array | undefined> {
-    return existing(readFile(this.#picturePath(name)));
+  findBlob(name: string): Promise<Uint8Array | undefined> {
+    return existing(readFile(this.#blobPath(name)));
   }
 
-  hasPicture(name: string): Promise<boolean> {
-    return exists(this.#picturePath(name));
+  hasBlob(name: string): Promise<boolean> {
+    return exists(this.#blobPath(name));
   }
 
-  putPicture(name: string, bytes: Uint8Array): Promise<void> {
-    return writeOnce(this.#picturePath(name), bytes);
+  putBlob(name: string, bytes: Uint8Array): Promise<void> {
+    return writeOnce(this.#blobPath(name), bytes);
   }
 
-  async removePicture(name: string): Promise<void> {
-    await rm(this.#picturePath(name), { force: true });
+  async removeBlob(name: string): Promise<void> {
+    await rm(this.#blobPath(name), { force: true });
   }
 
-  #picturePath(name: string): string {
-    return join(this.#path, 'pictures', name);
+  #blobPath(name: string): string {
+    return join(this.#path, 'blobs', name);
   }
 }
 

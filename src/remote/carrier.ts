@@ -40,16 +40,16 @@ export interface CarriedLog {
   remove(): Promise<void>;
 }
 
-/** What is sealed under one key: the logs of all devices, and their pictures. */
+/** What is sealed under one key: the logs of all devices, and blobs, which are large and never change. */
 export interface Compartment {
   /** The devices that have a log. */
   devices(): Promise<readonly string[]>;
   log(device: string): CarriedLog;
-  findPicture(name: string): Promise<Uint8Array | undefined>;
-  hasPicture(name: string): Promise<boolean>;
-  /** Keeps a picture, unless it is there. */
-  putPicture(name: string, bytes: Uint8Array): Promise<void>;
-  removePicture(name: string): Promise<void>;
+  findBlob(name: string): Promise<Uint8Array | undefined>;
+  hasBlob(name: string): Promise<boolean>;
+  /** Keeps a blob, unless it is there. */
+  putBlob(name: string, bytes: Uint8Array): Promise<void>;
+  removeBlob(name: string): Promise<void>;
 }
 
 /** What carries sealed bytes between devices: a folder or a server. */

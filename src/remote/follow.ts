@@ -1,5 +1,6 @@
 import { DrawerError } from '../content/index.ts';
-import type { Syncing, SyncResult } from './syncing.ts';
+import type { SyncResult } from './platform.ts';
+import type { Syncing } from './syncing.ts';
 
 /** Options of `follow`. */
 export interface FollowOptions {

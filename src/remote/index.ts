@@ -7,5 +7,6 @@ export {
   type FrameMark,
 } from './carrier.ts';
 export type { FollowOptions } from './follow.ts';
+export type { SyncOptions, SyncPlatform, SyncResult } from './platform.ts';
 export type { SealingTools, SyncPassphrase } from './sealed-remote.ts';
-export { openSyncingOver, type Syncing, type SyncOptions, type SyncPlatform, type SyncResult } from './syncing.ts';
+export { openSyncingOver, type Syncing } from './syncing.ts';

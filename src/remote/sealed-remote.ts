@@ -2,7 +2,7 @@ import { utf8ToBytes } from '@noble/hashes/utils.js';
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
 import { checkPassphrase, hashOf } from '../drawer/index.ts';
-import { type CarriedLog, type Carrier, type Compartment, type FrameMark, markOf } from './carrier.ts';
+import { type CarriedLog, type Carrier, type Compartment, deviceName, type FrameMark, markOf } from './carrier.ts';
 
 /** Seals values under a key. Each is bound to its place, so that none can be moved to another. */
 export interface Sealing {
@@ -51,6 +51,15 @@ export interface Frame {
   /** How people call the device. */
   readonly name: string;
   readonly records: readonly unknown[];
+  /** In the first one of a log: when that was begun, in milliseconds since 1970. */
+  readonly begun?: number;
+  /**
+   * Logs that need not be there any more, by their devices' names, and how many frames of each were read: what they have told,
+   * and was not deleted since, is in other logs, or in this one before this frame.
+   */
+  readonly replaced?: Readonly<Record<string, number>>;
+  /** How people call devices that have written such logs. */
+  readonly names?: Readonly<Record<string, string>>;
   readonly end: LogPosition;
 }
 
@@ -61,9 +70,15 @@ const lockSchema = v.strictObject({
   earlier: v.optional(v.array(v.string()), []),
 });
 type LockText = v.InferOutput<typeof lockSchema>;
+const count = v.pipe(v.number(), v.integer(), v.minValue(0));
+const device = v.pipe(v.string(), v.regex(deviceName));
+const name = v.pipe(v.string(), v.maxLength(100));
 const contentSchema = v.strictObject({
-  name: v.pipe(v.string(), v.maxLength(100)),
+  name,
   records: v.array(v.unknown()),
+  begun: v.exactOptional(count),
+  replaced: v.exactOptional(v.record(device, count)),
+  names: v.exactOptional(v.record(device, name)),
 });
 
 /** More than any frame of ours, unpacked. */
@@ -87,7 +102,7 @@ interface Opened {
   readonly tools: SealingTools;
 }
 
-/** Logs and pictures of several devices, sealed under one key (AES-256-GCM), whatever carries them. */
+/** Logs and blobs of several devices, sealed under one key (AES-256-GCM), whatever carries them. */
 export class SyncRemote {
   /** Different for every key. */
   readonly id: string;
@@ -167,29 +182,52 @@ export class SyncRemote {
     return new RemoteLog(this.#compartment.log(device), device, this.#sealing, this.#tools);
   }
 
-  /** The bytes of a picture. @throws DrawerError `sync-picture-missing`; `picture-bytes-wrong` */
+  /** The bytes of a picture. @throws DrawerError `sync-blob-missing`; `picture-bytes-wrong` */
   async readPicture(hash: string): Promise<Uint8Array> {
-    const where = this.carrier.name;
-    const sealed = await this.#compartment.findPicture(this.#pictureName(hash));
-    if (!sealed) throw new DrawerError('storage/sync-picture-missing', {}, { where });
-    const bytes = this.#sealing.open(sealed, `picture\n${hash}`);
-    if (hashOf(bytes) !== hash) throw new DrawerError('invalid/picture-bytes-wrong', { hash }, { where });
+    const bytes = await this.#readBlob('picture', hash);
+    if (hashOf(bytes) !== hash)
+      throw new DrawerError('invalid/picture-bytes-wrong', { hash }, { where: this.carrier.name });
     return bytes;
   }
 
   /** Keeps a picture, unless it is there. @param bytes - asked for where it is not */
-  async writePicture(hash: string, bytes: () => Promise<Uint8Array | undefined>): Promise<void> {
-    const name = this.#pictureName(hash);
-    const picture = (await this.#compartment.hasPicture(name)) ? undefined : await bytes();
-    if (picture) await this.#compartment.putPicture(name, this.#sealing.seal(picture, `picture\n${hash}`));
+  writePicture(hash: string, bytes: () => Promise<Uint8Array | undefined>): Promise<void> {
+    return this.#writeBlob('picture', hash, bytes);
   }
 
-  removePicture(hash: string): Promise<void> {
-    return this.#compartment.removePicture(this.#pictureName(hash));
+  /** A value that is too large for a log. @throws DrawerError `sync-blob-missing`; `damaged/sync-log-unreadable` */
+  async readValue(hash: string): Promise<unknown> {
+    const blob = await this.#readBlob('value', hash);
+    try {
+      return JSON.parse(new TextDecoder().decode(await this.#tools.inflate(blob, mostBytes)));
+    } catch (cause) {
+      throw new DrawerError('damaged/sync-log-unreadable', {}, { where: this.carrier.name, cause });
+    }
   }
 
-  /** A keyed hash, which says nothing of the picture. */
-  #pictureName(hash: string): string {
+  /** Keeps a value that is too large for a log, unless it is there. @param json - the value as JSON, of which `hash` is the hash */
+  writeValue(hash: string, json: string): Promise<void> {
+    return this.#writeBlob('value', hash, () => this.#tools.deflate(utf8ToBytes(json)));
+  }
+
+  removeBlob(hash: string): Promise<void> {
+    return this.#compartment.removeBlob(this.#blobName(hash));
+  }
+
+  async #readBlob(kind: string, hash: string): Promise<Uint8Array> {
+    const sealed = await this.#compartment.findBlob(this.#blobName(hash));
+    if (!sealed) throw new DrawerError('storage/sync-blob-missing', {}, { where: this.carrier.name });
+    return this.#sealing.open(sealed, `${kind}\n${hash}`);
+  }
+
+  async #writeBlob(kind: string, hash: string, bytes: () => Promise<Uint8Array | undefined>): Promise<void> {
+    const name = this.#blobName(hash);
+    const blob = (await this.#compartment.hasBlob(name)) ? undefined : await bytes();
+    if (blob) await this.#compartment.putBlob(name, this.#sealing.seal(blob, `${kind}\n${hash}`));
+  }
+
+  /** A keyed hash, which says nothing of what is in it. */
+  #blobName(hash: string): string {
     return this.#sealing.digest(hash).replaceAll('+', '-').replaceAll('/', '_').replaceAll('=', '');
   }
 }

@@ -1,5 +1,5 @@
 import type { Drawer } from '../drawer/index.ts';
-import { changedAfter, type Known, names } from './notes.ts';
+import { changedAfter, type Known, names, under } from './notes.ts';
 
 /** With whom a drawer is shared. */
 export interface Sharing {
@@ -11,28 +11,34 @@ export interface Sharing {
 
 /** With whom a drawer is shared, as of its last sync; `undefined` if it never was. */
 export async function sharingOf(drawer: Pick<Drawer, 'notesBetween'>): Promise<Sharing | undefined> {
-  const sent = await drawer.notesBetween('sync/sent/', 'sync/sent0');
+  const sent = await drawer.notesBetween(...under('sync/sent/'));
   if (sent.length === 0) return undefined;
   // As of the place that was told last: others may be in use no more.
   const upTo = sent.map(({ value }) => String((JSON.parse(value) as { readonly at?: unknown }).at ?? ''));
   const waiting = await drawer.notesBetween(...changedAfter(upTo.sort().at(-1) ?? ''));
-  const told = await drawer.notesBetween(names.nameOf(''), 'sync/name0');
-  return { devices: [...new Set(told.map(({ value }) => value))].sort(), waiting: waiting.length };
+  const told = await drawer.notesBetween(...under(names.nameOf('')));
+  const gone = (await drawer.notesBetween(...under(names.replaced('')))).map(({ name }) => last(name));
+  const there = told.filter(({ name }) => !gone.includes(last(name)));
+  return { devices: [...new Set(there.map(({ value }) => value))].sort(), waiting: waiting.length };
 }
+
+const last = (name: string): string => name.slice(name.lastIndexOf('/') + 1);
 
 /**
  * The names of the other devices that snippets were gathered on, by the snippets' ids; those of this device are left out.
  * @param ids - of the snippets
  */
 export async function gatherersOf(
-  drawer: Pick<Drawer, 'findNotes'>,
+  drawer: Pick<Drawer, 'findNotes' | 'notesBetween'>,
   ids: readonly string[],
 ): Promise<ReadonlyMap<string, string>> {
-  const [own] = await drawer.findNotes(names.device);
-  if (own === undefined) return new Map();
+  const [device] = await drawer.findNotes(names.device);
+  if (device === undefined) return new Map();
+  const former = await drawer.notesBetween(...under(names.former('')));
+  const own = new Set([device, ...former.map(({ name }) => last(name))]);
   const notes = await drawer.findNotes(ids.map(names.record));
   const devices = notes.map((note) => (note === undefined ? undefined : (JSON.parse(note) as Known).state.by));
-  const others = [...new Set(devices)].filter((device) => device !== undefined && device !== own) as string[];
+  const others = [...new Set(devices)].filter((each): each is string => each !== undefined && !own.has(each));
   const told = await drawer.findNotes(others.map(names.nameOf));
   const nameOf = new Map(others.map((device, index) => [device, told[index] ?? device]));
   return new Map(

@@ -11,7 +11,7 @@ import {
   type WritableRows,
 } from '../drawer/index.ts';
 import { deviceOf, mostAhead, timeOf } from './clock.ts';
-import { findKnown, firstState, hashOfText, isSame, marksOf, names, nextStamp, putKnown, putTold } from './notes.ts';
+import { besideIdOf, findHere, isSame, marksOf, names, nextStamp, putKnown, putTold } from './notes.ts';
 import { join, type State, type SyncRecord, shown, shownVersions, type Version } from './record.ts';
 
 /** What a record of another device did to the drawer. */
@@ -49,9 +49,7 @@ export async function mergeRecords(
 }
 
 async function mergeRecord(rows: WritableRows, { id, state: told }: SyncRecord, options: MergeOptions): Promise<Merge> {
-  const before = await rows.findSnippet(id);
-  const known = await findKnown(rows, id, before);
-  const here = known?.state ?? (before && !before.secret ? firstState(before) : undefined);
+  const { snippet: before, known, state: here } = await findHere(rows, id);
   const state = here ? join(here, told) : told;
   // A secret of this device stays as it is.
   const snippet = before?.secret ? before : shownWithFacts(id, state, options);
@@ -63,7 +61,7 @@ async function mergeRecord(rows: WritableRows, { id, state: told }: SyncRecord, 
     if (snippet && (before || known)) await putOthers(rows, before, snippet, options.now);
   }
   await putKnown(rows, id, state, { snippet, before: known });
-  if (isSecretNow && known?.changed !== undefined) await putTold(rows, []);
+  if (isSecretNow && known?.changed !== undefined) await putTold(rows, id);
   const beside = snippet && !snippet.secret ? await putBeside(rows, snippet, state.versions, options) : [];
   return { id, kind: kindOf(before, snippet), beside };
 }
@@ -87,9 +85,14 @@ function highestStamp(records: readonly SyncRecord[], now: number): string {
   for (const { state } of records)
     for (const { at } of [state.place, state.marks, ...state.versions, ...(state.gone ? [state.gone] : [])])
       if (at > highest) highest = at;
-  if (highest !== '' && timeOf(highest) > now + mostAhead)
-    throw new DrawerError('refused/sync-clock-ahead', { minutes: Math.ceil((timeOf(highest) - now) / 60_000) });
+  if (highest !== '') checkTime(timeOf(highest), now);
   return highest;
+}
+
+/** @param time, now - milliseconds since 1970. @throws DrawerError `sync-clock-ahead` for a time too far ahead */
+export function checkTime(time: number, now: number): void {
+  if (time <= now + mostAhead) return;
+  throw new DrawerError('refused/sync-clock-ahead', { minutes: Math.ceil((time - now) / 60_000) });
 }
 
 /** Stamps of this device are higher than all it has heard of. */
@@ -134,7 +137,7 @@ async function putBeside(
   for (const version of versions) {
     const { at, seen, order, value } = version;
     if (together.includes(version) || isSame(value.content, content)) continue;
-    const besideId = hashOfText(`${id} ${at}`).slice(0, 32);
+    const besideId = besideIdOf(id, at);
     if ((await rows.findNote(names.record(besideId))) !== undefined) continue;
     const place = { at, order: order + lettersOf(besideId) };
     const state: State = {
@@ -152,10 +155,18 @@ async function putBeside(
   return added;
 }
 
-/** What this device tells the others of a snippet; `undefined` for one that never leaves it. */
-export async function recordOf(rows: StoredRows, id: string, device: string): Promise<SyncRecord | undefined> {
-  const snippet = await rows.findSnippet(id);
-  const known = await findKnown(rows, id, snippet);
-  const state = known?.state ?? (snippet && !snippet.secret ? { by: device, ...firstState(snippet) } : undefined);
-  return state && { id, state };
+/**
+ * What this device tells the others of a snippet; `undefined` for one that never leaves it.
+ * @param now - milliseconds since 1970: when a deletion is told of for the first time
+ */
+export async function recordOf(
+  rows: StoredRows,
+  id: string,
+  device: string,
+  now: number,
+): Promise<SyncRecord | undefined> {
+  const { known, state: here } = await findHere(rows, id);
+  const state = here && !known ? { by: device, ...here } : here;
+  if (!state?.gone || state.gone.told !== undefined) return state && { id, state };
+  return { id, state: { ...state, gone: { ...state.gone, told: now } } };
 }

@@ -1,18 +1,39 @@
 import { utf8ToBytes } from '@noble/hashes/utils.js';
-import { deviceNote, hashOf, type Snippet, type StoredRows, type WritableRows } from '../drawer/index.ts';
-import { stampAfter, stampOf, zero } from './clock.ts';
+import {
+  deviceNote,
+  hashOf,
+  type Snippet,
+  type StoredNote,
+  type StoredRows,
+  type WritableRows,
+} from '../drawer/index.ts';
+import { stampAfter, stampOf, timeOf, zero } from './clock.ts';
 import { newest, type State, shownVersions, type Value, type Version } from './record.ts';
 
 /** What a drawer that takes part keeps beside its snippets. Names begin with `sync/`. */
 export const names = {
   /** The name of this device. */
   device: deviceNote,
+  /** A name that this device had before: it takes another for each new log. */
+  former: (device: string): string => `sync/former/${device}`,
+  /** How people call this device. */
+  ownName: 'sync/own-name',
+  /** Where this drawer is; a copy is somewhere else. */
+  where: 'sync/where',
   /** The highest stamp this device knows of. */
   clock: 'sync/clock',
-  /** There if what this device has told holds what is a secret now: its pictures, and the folders (`done`) that tell no more of it. */
+  /** There if what this device has told holds what is a secret now, or was forgotten: its blobs, and the places (`done`) that tell no more of it. */
   told: 'sync/told-secret',
-  /** Where a device's own log was written up to, for each place where devices meet (`remote`). */
+  /** The hashes of all blobs that this device has told of in a snippet. */
+  blobs: (id: string): string => `sync/blobs/${id}`,
+  /** What this device has told in its own log, for each place where devices meet (`remote`). */
   sent: (remote: string, device: string): string => `sync/sent/${remote}/${device}`,
+  /** The same of the drawer that this one is a copy of. */
+  copied: (remote: string, device: string): string => `sync/copied/${remote}/${device}`,
+  /** What was read of another device's log. */
+  read: (remote: string, device: string): string => `sync/read/${remote}/${device}`,
+  /** How many frames were read of a log that need not be there any more. */
+  replaced: (device: string): string => `sync/replaced/${device}`,
   /** How people call a device. */
   nameOf: (device: string): string => `sync/name/${device}`,
   record: (id: string): string => `sync/record/${id}`,
@@ -22,6 +43,20 @@ export const names = {
 
 /** The range of the names of changes after a stamp. */
 export const changedAfter = (at: string): readonly [string, string] => [`sync/changed/${at}0`, 'sync/changed0'];
+
+/** The range of the names that begin with this. @param beginning - with `/` at its end */
+export const under = (beginning: string): readonly [string, string] => [beginning, `${beginning.slice(0, -1)}0`];
+
+/** All notes with names that begin with this. @param beginning - with `/` at its end */
+export const notesUnder = (rows: StoredRows, beginning: string): Promise<readonly StoredNote[]> =>
+  rows.notes(...under(beginning), most);
+
+/** The notes of what has changed here after a stamp. */
+export const changesAfter = (rows: StoredRows, at: string): Promise<readonly StoredNote[]> =>
+  rows.notes(...changedAfter(at), most);
+
+/** As many as any storage can give. */
+const most = 2 ** 31 - 1;
 
 /** What is noted of a snippet: nothing where no device has changed it since this one took part. */
 export interface Known {
@@ -42,6 +77,17 @@ export async function findKnown(
   if (!snippet) return known;
   const filled = known.state.versions.map((each) => (each.value ? each : { ...each, value: contentOf(snippet) }));
   return { ...known, state: { ...known.state, versions: filled } };
+}
+
+/** What this device has of a snippet; `state` is `undefined` for one that never leaves it, or is not there. */
+export async function findHere(
+  rows: StoredRows,
+  id: string,
+): Promise<{ readonly snippet?: Snippet; readonly known?: Known; readonly state?: State }> {
+  const snippet = await rows.findSnippet(id);
+  const known = await findKnown(rows, id, snippet);
+  const state = known?.state ?? (snippet && !snippet.secret ? firstState(snippet) : undefined);
+  return { ...(snippet && { snippet }), ...(known && { known }), ...(state && { state }) };
 }
 
 /** What `putKnown` goes by. */
@@ -86,12 +132,21 @@ export async function nextStamp(rows: WritableRows, now: number, device: string)
   return stamp;
 }
 
-/** Notes that what this device has told before is to be told anew, without what is a secret now. */
-export async function putTold(rows: WritableRows, pictures: Iterable<string>): Promise<void> {
-  const before = JSON.parse((await rows.findNote(names.told)) ?? '{}') as { readonly pictures?: readonly string[] };
-  const told = { pictures: [...new Set([...(before.pictures ?? []), ...pictures])], done: [] };
-  await rows.putNote(names.told, JSON.stringify(told));
+/** The time by the clock of this device, or by what it has heard of if that is later: it never goes back. @param now - milliseconds since 1970 */
+export const timeHeard = async (rows: StoredRows, now: number): Promise<number> =>
+  Math.max(now, timeOf((await rows.findNote(names.clock)) ?? ''));
+
+/** Notes that what this device has told of a snippet before must not be told any more, and its blobs must go. @param more - hashes of blobs */
+export async function putTold(rows: WritableRows, id: string, more: Iterable<string> = []): Promise<void> {
+  const before = JSON.parse((await rows.findNote(names.told)) ?? '{}') as { readonly blobs?: readonly string[] };
+  const all = [...(before.blobs ?? []), ...(await blobsTold(rows, id)), ...more];
+  await rows.putNote(names.blobs(id), undefined);
+  await rows.putNote(names.told, JSON.stringify({ blobs: [...new Set(all)], done: [] }));
 }
+
+/** The hashes of all blobs that this device has told of in a snippet. */
+export const blobsTold = async (rows: StoredRows, id: string): Promise<readonly string[]> =>
+  JSON.parse((await rows.findNote(names.blobs(id))) ?? '[]') as readonly string[];
 
 /** The state of a snippet that no device has changed since this one took part: the same for the same snippet everywhere. */
 export function firstState(snippet: Snippet): State {
@@ -105,6 +160,9 @@ export function firstState(snippet: Snippet): State {
     versions: [{ at, seen: { [mark]: 1 }, order, value }],
   };
 }
+
+/** The id of the snippet that a version becomes where another one is shown: the same on every device. @param at - the version's stamp */
+export const besideIdOf = (id: string, at: string): string => hashOfText(`${id} ${at}`).slice(0, 32);
 
 /** SHA-256, in hexadecimal. */
 export const hashOfText = (text: string): string => hashOf(utf8ToBytes(text));

@@ -34,7 +34,9 @@ const stateSchema = v.strictObject({
     ),
     v.maxLength(1000),
   ),
-  gone: v.exactOptional(v.strictObject({ at: stamp, seen, secretSince: v.exactOptional(seen) })),
+  gone: v.exactOptional(
+    v.strictObject({ at: stamp, seen, secretSince: v.exactOptional(seen), told: v.exactOptional(count) }),
+  ),
 });
 const id = v.pipe(v.string(), v.minLength(1), v.maxLength(64));
 const recordSchema = v.strictObject({ id, state: stateSchema });

@@ -56,6 +56,8 @@ export interface Gone {
   readonly seen: Seen;
   /** The edits at which it became a secret; versions that do not include them are dropped. */
   readonly secretSince?: Seen;
+  /** When it was first told of, in milliseconds since 1970. */
+  readonly told?: number;
 }
 
 /** All that devices tell one another about a snippet. */
@@ -155,11 +157,15 @@ export function join(one: State, other: State): State {
 }
 
 function joinGone(one: Gone, other: Gone): Gone {
+  const seen = allSeen([one, other]);
+  // Of what only both together have ended nobody has told yet.
+  const told = Math.max(...[one, other].map((each) => (isKnown(seen, each.seen) ? (each.told ?? 0) : 0)));
   const secretSince = allSeen([{ seen: one.secretSince ?? {} }, { seen: other.secretSince ?? {} }]);
   return {
     at: later(one, other).at,
-    seen: allSeen([one, other]),
+    seen,
     ...(Object.keys(secretSince).length > 0 && { secretSince }),
+    ...(told > 0 && { told }),
   };
 }
 

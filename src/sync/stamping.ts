@@ -77,7 +77,7 @@ async function stamped<T>(
     const snippet = await rows.findSnippet(id);
     const state = after(before, snippet, at, device);
     if (state) await putKnown(rows, id, state, { snippet, before: before.known, changed: at });
-    if (state && snippet?.secret && before.snippet) await putTold(rows, picturesOf(before.snippet.content));
+    if (state && snippet?.secret && before.snippet) await putTold(rows, id, picturesOf(before.snippet.content));
   }
   return result;
 }
@@ -95,9 +95,9 @@ function after({ snippet, known }: Before, now: Snippet | undefined, at: string,
 
 /** The deletion of all versions that are known. */
 const removed = ({ versions, gone }: State, at: string): Gone => ({
-  ...gone,
   at,
   seen: allSeen([...versions, ...(gone ? [gone] : [])]),
+  ...(gone?.secretSince && { secretSince: gone.secretSince }),
 });
 
 /** It becomes a secret: nothing that others have of it may stay. */

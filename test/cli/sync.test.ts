@@ -120,7 +120,7 @@ it('chooses another passphrase for all devices, and says so to those that have t
   process.env.DRAWER_SYNC_NEW_PASSPHRASE = 'steel river ferry';
   const { out, err } = await one.run('sync', shared, '--new-passphrase');
   expect([out, err]).toEqual([
-    'Sent 1. No other device is there yet. Nothing new was there.\n' +
+    'Sent 1 to 1 other device. Nothing new was there.\n' +
       'The passphrase is changed. The other devices need the new one from now on; whoever has only the old one can read nothing new.\n',
     '',
   ]);

@@ -7,13 +7,15 @@ import {
   readFileSync,
   renameSync,
   rmSync,
+  statSync,
   truncateSync,
   writeFileSync,
 } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { doc, paragraph, run } from 'drawer';
+import { jest } from '@jest/globals';
+import { doc, paragraph, plainText, run } from 'drawer';
 import { mediaHash } from 'drawer/formats';
-import { openSyncing, type Syncing } from 'drawer/node';
+import { gatherersOf, openSyncing, type Syncing } from 'drawer/node';
 import * as fc from 'fast-check';
 import { SyncingDevice as Device, passphrase, reasons } from '../support/syncing-device.ts';
 
@@ -61,7 +63,7 @@ it('writes nothing that can be read, and nothing of a secret', async () => {
   await one.sync.sync();
   // Not even sealed: the logs that told of it are gone, and so is its picture.
   expect(one.logs().filter((name) => before.includes(name))).toEqual([]);
-  expect(readdirSync(join(one.sealed, 'pictures'))).toEqual([]);
+  expect(readdirSync(join(one.sealed, 'blobs'))).toEqual([]);
   expect(await other.words()).toEqual(['larch planks']);
   await other.keep('oak');
   await other.sync.sync();
@@ -74,6 +76,37 @@ it('writes nothing that can be read, and nothing of a secret', async () => {
   for (const words of ['larch', 'pass word', id]) expect(all).not.toContain(words);
   for (const name of readdirSync(other.root).filter((name) => name.startsWith('own')))
     expect(readFileSync(join(other.root, name), 'latin1')).not.toContain('pass word');
+});
+
+it('carries what is long apart from the log, once, and leaves none of it when it is a secret or long deleted', async () => {
+  const [one, other] = await two();
+  const long = 'A long sentence of the survey. '.repeat(10_000);
+  await one.keep(long, 'oak', `${long} And another.`);
+  await one.sync.sync();
+  await other.sync.sync();
+  expect(await other.snippets()).toEqual(await one.snippets());
+  const blobs = join(one.sealed, 'blobs');
+  const size = (): number => one.logs().reduce((sum, name) => sum + statSync(join(one.sealed, name)).size, 0);
+  expect(readdirSync(blobs)).toHaveLength(2);
+  const before = size();
+  const [{ id = '' } = {}] = await other.snippets();
+  await other.drawer.mark(id, { label: 'the survey' });
+  await other.drawer.move(id, 3);
+  await other.sync.sync();
+  rmSync(blobs, { recursive: true });
+  // Who has it already does not ask for it again.
+  expect(await one.sync.sync()).toMatchObject({ changed: 1, problems: [] });
+  expect(size() - before).toBeLessThan(5_000);
+  expect(await one.snippets()).toEqual(await other.snippets());
+  const late = await new Device(one.shared).open();
+  expect(reasons(await late.sync.sync())).toEqual(['sync-blob-missing', 'sync-blob-missing']);
+  await one.drawer.append({ content: run('more'), origin: {} }, { onto: id });
+  await one.sync.sync();
+  expect(readdirSync(blobs)).toHaveLength(1);
+  await one.drawer.mark(id, { secret: true });
+  for (const device of [one, other, one]) await device.sync.sync();
+  expect(readdirSync(blobs)).toHaveLength(1);
+  for (const device of [one, other, late]) await device.close();
 });
 
 it('takes a secret out of every folder it has told of it', async () => {
@@ -217,11 +250,11 @@ describe('a folder that is not as it should be', () => {
     const bytes = new TextEncoder().encode('a picture');
     const hash = await one.keepPicture(bytes);
     await one.sync.sync();
-    const [name = ''] = readdirSync(join(one.sealed, 'pictures'));
-    const path = join(one.sealed, 'pictures', name);
+    const [name = ''] = readdirSync(join(one.sealed, 'blobs'));
+    const path = join(one.sealed, 'blobs', name);
     const sealed = readFileSync(path);
     rmSync(path);
-    expect(reasons(await other.sync.sync())).toEqual(['sync-picture-missing']);
+    expect(reasons(await other.sync.sync())).toEqual(['sync-blob-missing']);
     expect(await other.words()).toEqual(['oak']);
     writeFileSync(path, sealed);
     expect(await other.sync.sync()).toMatchObject({ added: 1, problems: [] });
@@ -242,7 +275,7 @@ describe('a folder that is not as it should be', () => {
     for (const device of [copy, one, other]) await device.sync.sync();
     expect((await other.words()).sort()).toEqual(['ash', 'elm', 'oak']);
     expect(await copy.snippets()).toEqual(await other.snippets());
-    expect(one.logs().length).toBe(2);
+    expect(one.logs().length).toBe(3);
     await copy.close();
   });
 });
@@ -261,7 +294,7 @@ describe('another passphrase', () => {
     await other.keep('told of only afterwards');
     const before = readdirSync(one.sealed, { recursive: true, encoding: 'utf8' });
     expect(await one.sync.changePassphrase(next)).toMatchObject({ sent: 3, added: 1, devices: 1, problems: [] });
-    expect(one.logs().filter((name) => before.includes(name))).toHaveLength(1);
+    expect(one.logs().filter((name) => before.includes(name))).toEqual([]);
     // Who had the old key is told, and writes nothing under it any more.
     await expect(other.sync.sync()).rejects.toMatchObject({ code: 'locked', reason: 'sync-passphrase-changed' });
     const late = await new Device(one.shared).open(next);
@@ -322,6 +355,94 @@ describe('another passphrase', () => {
     expect(await other.sync.sync()).toMatchObject({ sent: 0, problems: [] });
     expect(await one.sync.sync()).toMatchObject({ sent: 0, problems: [] });
     for (const device of [one, other]) await device.close();
+  });
+});
+
+describe('an older copy of a drawer', () => {
+  const put = (device: Device, bytes: Buffer): void => {
+    for (const ending of ['-wal', '-shm']) rmSync(device.path + ending, { force: true });
+    writeFileSync(device.path, bytes);
+  };
+  const copyOf = async (device: Device): Promise<Buffer> => {
+    await device.close();
+    const bytes = readFileSync(device.path);
+    await device.open();
+    return bytes;
+  };
+  let ahead = 0;
+  const now = Date.now;
+  beforeEach(() => {
+    ahead = 0;
+    jest.spyOn(Date, 'now').mockImplementation(() => now() + ahead);
+  });
+  afterEach(() => jest.restoreAllMocks());
+
+  it('put back: gets all that it lacks, also what it had told itself', async () => {
+    const [one, other] = await two();
+    await one.keep('oak');
+    await one.sync.sync();
+    const old = await copyOf(one);
+    await one.keep('elm');
+    await one.sync.sync();
+    await other.sync.sync();
+    await one.close();
+    put(one, old);
+    await one.open();
+    expect(await one.sync.sync()).toMatchObject({ added: 1, problems: [] });
+    expect(await one.words()).toEqual(['oak', 'elm']);
+    await one.keep('ash');
+    await one.sync.sync();
+    await other.sync.sync();
+    expect(await other.snippets()).toEqual(await one.snippets());
+    for (const device of [one, other]) await device.close();
+  });
+
+  it('put back after months, or used elsewhere: does not bring back what was deleted long ago', async () => {
+    const one = await new Device(undefined, 'One').open();
+    const other = await new Device(one.shared, 'Other').open();
+    await one.keep('oak', 'elm');
+    const hash = await one.keepPicture(new TextEncoder().encode('a picture'));
+    await one.sync.sync();
+    await other.sync.sync();
+    await other.keep('ash');
+    await other.sync.sync();
+    const old = await copyOf(other);
+    await one.sync.sync();
+    for (const { id, content } of await one.snippets())
+      if (/elm|picture/.test(plainText(content))) await one.drawer.remove(id);
+    const before = one.logs();
+    for (let month = 0; month < 6; month++) {
+      for (const device of [one, other, one]) expect(await device.sync.sync()).toMatchObject({ problems: [] });
+      ahead += 31 * 24 * 60 * 60_000;
+    }
+    expect(one.logs().filter((name) => before.includes(name))).toEqual([]);
+    expect(one.logs()).toHaveLength(2);
+    expect(readdirSync(join(one.sealed, 'blobs'))).toEqual([]);
+    expect(await one.drawer.findMedia(hash)).toBeDefined(); // undo may need it
+    const elsewhere = new Device(one.shared, 'Other');
+    put(elsewhere, old);
+    await other.close();
+    put(other, old);
+    for (const device of [elsewhere, other]) {
+      await device.open();
+      await device.keep(`new ${device.path}`);
+      expect(await device.sync.sync()).toMatchObject({ removed: 2, problems: [] });
+    }
+    for (const device of [one, other, elsewhere]) expect(await device.sync.sync()).toMatchObject({ problems: [] });
+    expect((await one.words()).slice(0, 2)).toEqual(['oak', 'ash']);
+    expect(await one.words()).toHaveLength(4);
+    // Who has gathered what is still known, whatever the devices were called meanwhile.
+    const ids = (await one.snippets()).map(({ id }) => id);
+    const late = await new Device(one.shared).open();
+    await late.sync.sync();
+    expect([...(await gatherersOf(late.drawer, ids)).values()]).toEqual(['One', 'Other', 'Other', 'Other']);
+    expect([...(await gatherersOf(one.drawer, ids)).values()]).toEqual(['Other', 'Other', 'Other']);
+    await late.close();
+    for (const device of [other, elsewhere]) {
+      expect(await device.snippets()).toEqual(await one.snippets());
+      expect((await device.drawer.check()).faults).toEqual([]);
+    }
+    for (const device of [one, other, elsewhere]) await device.close();
   });
 });
 

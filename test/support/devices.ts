@@ -41,7 +41,7 @@ export class Device {
       const changes = await rows.notes(...changedAfter(this.#sent), 1_000);
       for (const { name } of changes) {
         const [, , , id = ''] = name.split('/');
-        const record = await recordOf(rows, id, this.name);
+        const record = await recordOf(rows, id, this.name, this.now());
         if (record) this.log.push(JSON.stringify(record));
       }
       return changes.at(-1)?.name.split('/')[2];

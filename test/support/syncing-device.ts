@@ -20,7 +20,10 @@ export class SyncingDevice {
   drawer!: Drawer;
   sync!: Syncing;
 
-  constructor(shared?: string) {
+  readonly #name: string | undefined;
+
+  constructor(shared?: string, name?: string) {
+    this.#name = name;
     mkdirSync(this.root);
     this.shared = shared ?? join(this.root, 'shared');
   }
@@ -28,6 +31,7 @@ export class SyncingDevice {
   async open(words = passphrase): Promise<this> {
     this.sync = await openSyncing(this.path, this.shared, {
       passphrase: words,
+      name: this.#name,
       labelBeside: (preview) => `${preview} (elsewhere)`,
     });
     this.drawer = await openDrawer(this.path);

@@ -951,8 +951,8 @@ export const details: Details = {
       what: 'Was dieses Gerät geschickt hat, lässt sich nicht weiterlesen',
       next: 'Vielleicht ist sie noch unterwegs; später noch einmal. Bleibt es so, hat jemand sie verändert',
     },
-    'sync-picture-missing': {
-      what: 'Ein Bild eines anderen Geräts ist noch nicht da',
+    'sync-blob-missing': {
+      what: 'Ein Bild oder etwas Langes eines anderen Geräts ist noch nicht angekommen',
       next: 'Noch einmal, wenn es da ist',
     },
     'undo-not-own': {

@@ -966,8 +966,8 @@ export const details = {
       what: 'What this device has sent cannot be read on from where it was',
       next: 'It may still be on its way; sync again later. If it stays so, somebody has changed it',
     },
-    'sync-picture-missing': {
-      what: 'A picture of another device has not arrived yet',
+    'sync-blob-missing': {
+      what: 'A picture or something long of another device has not arrived yet',
       next: 'Sync again once it is there',
     },
     'undo-not-own': {

@@ -55,7 +55,7 @@ interface Address {
   readonly secret: string | undefined;
 }
 
-/** A drawer on a NATS server with JetStream: one stream, with a subject for the lock, and under each key's name one for the log of each device and for each picture. */
+/** A drawer on a NATS server with JetStream: one stream, with a subject for the lock, and under each key's name one for the log of each device and for each blob. */
 export class NatsCarrier implements Carrier {
   readonly name: string;
   readonly #link: Link;
@@ -149,7 +149,7 @@ export class NatsCarrier implements Carrier {
   }
 }
 
-/** The logs and pictures of a stream that are sealed under one key. */
+/** The logs and blobs of a stream that are sealed under one key. */
 class NatsCompartment implements Compartment {
   readonly #store: NatsStore;
   readonly #subject: string;
@@ -171,26 +171,26 @@ class NatsCompartment implements Compartment {
     return new NatsLog(this.#store, `${this.#subject}.log.${device}`, `${this.#name}/${device}`);
   }
 
-  async findPicture(name: string): Promise<Uint8Array | undefined> {
-    for await (const { bytes } of this.#store.frames(this.#pictureSubject(name), 0)) return bytes;
+  async findBlob(name: string): Promise<Uint8Array | undefined> {
+    for await (const { bytes } of this.#store.frames(this.#blobSubject(name), 0)) return bytes;
     return undefined;
   }
 
-  async hasPicture(name: string): Promise<boolean> {
-    const last = await this.#store.last(this.#pictureSubject(name));
+  async hasBlob(name: string): Promise<boolean> {
+    const last = await this.#store.last(this.#blobSubject(name));
     return last !== undefined && isLastPiece(last.header);
   }
 
-  async putPicture(name: string, bytes: Uint8Array): Promise<void> {
-    await this.#store.putFrame(this.#pictureSubject(name), bytes, markOf(bytes).begin);
+  async putBlob(name: string, bytes: Uint8Array): Promise<void> {
+    await this.#store.putFrame(this.#blobSubject(name), bytes, markOf(bytes).begin);
   }
 
-  removePicture(name: string): Promise<void> {
-    return this.#store.erase(this.#pictureSubject(name));
+  removeBlob(name: string): Promise<void> {
+    return this.#store.erase(this.#blobSubject(name));
   }
 
-  #pictureSubject(name: string): string {
-    return `${this.#subject}.picture.${name}`;
+  #blobSubject(name: string): string {
+    return `${this.#subject}.blob.${name}`;
   }
 }
 

@@ -1,0 +1,97 @@
+import * as v from 'valibot';
+import type { Storage, StoredRows, WritableRows } from '../drawer/index.ts';
+import { names, notesUnder, takePart } from '../sync/index.ts';
+import type { Sync } from './platform.ts';
+import { positionSchema, type SyncRemote } from './sealed-remote.ts';
+
+/** What is noted of a log that this device writes: the stamp up to which it has told, where the log ends, and when it was begun. */
+export const sentSchema = v.strictObject({ at: v.string(), end: positionSchema, begun: v.optional(v.number(), 0) });
+export type Sent = v.InferOutput<typeof sentSchema>;
+
+/** What was noted; `undefined` if that cannot be read: then all is read or told again, which does no harm. */
+export function noted<T>(schema: v.GenericSchema<unknown, T>, note: string | undefined): T | undefined {
+  const { success, output } = v.safeParse(v.pipe(v.string(), v.parseJson(), schema), note);
+  return success ? output : undefined;
+}
+
+/** What this device has told under a name; `undefined` if nothing yet. */
+export const sentBy = async (rows: StoredRows, remote: SyncRemote, device: string): Promise<Sent | undefined> =>
+  noted(sentSchema, await rows.findNote(names.sent(remote.id, device)));
+
+/** Of which logs it is told that they need not be there any more, and how many frames of each were read. */
+export const replacedLogs = async (rows: StoredRows): Promise<ReadonlyMap<string, number>> =>
+  new Map((await notesUnder(rows, names.replaced(''))).map(({ name, value }) => [lastOf(name), Number(value)]));
+
+export async function putReplaced(rows: WritableRows, replaced: Readonly<Record<string, number>>): Promise<void> {
+  const known = await replacedLogs(rows);
+  for (const [device, frames] of Object.entries(replaced))
+    if (frames > (known.get(device) ?? -1)) await rows.putNote(names.replaced(device), String(frames));
+}
+
+/** Removes what is sealed under keys before this one, once this device has told everything anew. */
+export async function leaveEarlier(storage: Storage, remote: SyncRemote): Promise<void> {
+  for (const id of remote.earlier) {
+    const kinds = ['sent', 'copied', 'read'].map((kind) => `sync/${kind}/${id}/`);
+    const notes = await storage.read((rows) => Promise.all(kinds.map((under) => notesUnder(rows, under))));
+    if (notes.flat().length === 0) continue;
+    await remote.removeEarlier(id);
+    await storage.write(async (rows) => {
+      for (const { name } of notes.flat()) await rows.putNote(name, undefined);
+    });
+  }
+}
+
+/** Removes the logs that this device had before it told everything anew. */
+export async function removeOld(storage: Storage, remote: SyncRemote, device: string): Promise<void> {
+  const old = (await ownDevices(storage, remote.id)).filter((name) => name !== device);
+  for (const name of old) await remote.log(name).remove();
+  if (old.length > 0)
+    await storage.write(async (rows) => {
+      for (const name of old) await rows.putNote(names.sent(remote.id, name), undefined);
+    });
+}
+
+/** The names under which this device has written logs. @param ids - of the keys they are sealed under */
+export async function ownDevices(storage: Storage, ...ids: readonly string[]): Promise<readonly string[]> {
+  const all = ids.map((id) => names.sent(id, ''));
+  const notes = await storage.read((rows) => Promise.all(all.map((beginning) => notesUnder(rows, beginning))));
+  return notes.flat().map(({ name }) => lastOf(name));
+}
+
+/** How many frames the logs of this device have, by the names under which it has written them. */
+export async function ownFrames(rows: StoredRows, ids: readonly string[]): Promise<Readonly<Record<string, number>>> {
+  const notes = (await Promise.all(ids.map((id) => notesUnder(rows, names.sent(id, ''))))).flat();
+  return Object.fromEntries(notes.map(({ name, value }) => [lastOf(name), noted(sentSchema, value)?.end.frames ?? 0]));
+}
+
+/** The last part of a note's name: that of a device. */
+export const lastOf = (name: string): string => name.slice(name.lastIndexOf('/') + 1);
+
+/** The name of this device; another one for a copy of the drawer, which must not write into the same log. */
+export async function ownDevice({ storage, platform }: Sync, anew?: 'anew'): Promise<string> {
+  const where = await platform.where();
+  const [device, at] = await storage.read((rows) =>
+    Promise.all([rows.findNote(names.device), rows.findNote(names.where)]),
+  );
+  if (device !== undefined && at === where && !anew) return device;
+  const made = [...platform.randomBytes(12)].map((byte) => (byte % 36).toString(36)).join('');
+  await takePart(storage, made);
+  await storage.write(async (rows) => {
+    await rows.putNote(names.where, where);
+    if (device !== undefined && at === where) await rows.putNote(names.former(device), '');
+    if (device !== undefined && at !== where) await leaveCopied(rows, device);
+  });
+  return made;
+}
+
+/** The logs and names of the drawer that this one was copied from are not its own. */
+async function leaveCopied(rows: WritableRows, device: string): Promise<void> {
+  const name = (await rows.findNote(names.ownName)) ?? device;
+  const former = (await notesUnder(rows, names.former(''))).map((note) => lastOf(note.name));
+  for (const each of former) await rows.putNote(names.former(each), undefined);
+  for (const each of [device, ...former]) await rows.putNote(names.nameOf(each), name);
+  for (const sent of await notesUnder(rows, 'sync/sent/')) {
+    await rows.putNote(sent.name, undefined);
+    await rows.putNote(sent.name.replace('/sent/', '/copied/'), sent.value);
+  }
+}
