@@ -1,6 +1,6 @@
-import { watch } from 'node:fs';
+import { mkdirSync, watch } from 'node:fs';
 import { type FileHandle, mkdir, open, readdir, readFile, rm } from 'node:fs/promises';
-import { join, resolve } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import {
   type CarriedFrame,
   type CarriedLog,
@@ -50,10 +50,8 @@ export class FolderCarrier implements Carrier {
     if ((await this.findLock()) === before) await replaceFile(path, Buffer.from(lock), Buffer.from(before));
   }
 
-  async compartment(key: string): Promise<Compartment> {
-    const path = join(this.name, key);
-    await makeFolder(join(path, 'blobs'));
-    return new FolderCompartment(path);
+  compartment(key: string): Compartment {
+    return new FolderCompartment(join(this.name, key));
   }
 
   async removeCompartment(key: string): Promise<void> {
@@ -61,7 +59,9 @@ export class FolderCarrier implements Carrier {
   }
 
   watch(key: string, changed: () => void): () => void {
-    const watchers = [this.name, join(this.name, key)].map((path) => watch(path, changed));
+    const compartment = join(this.name, key);
+    mkdirSync(compartment, { recursive: true, mode: 0o700 });
+    const watchers = [this.name, compartment].map((path) => watch(path, changed));
     for (const watcher of watchers) watcher.on('error', () => {}); // some shares tell of no changes
     return () => {
       for (const watcher of watchers) watcher.close();
@@ -82,7 +82,7 @@ class FolderCompartment implements Compartment {
   }
 
   async devices(): Promise<readonly string[]> {
-    const logs = (await readdir(this.#path)).filter((name) => name.endsWith(logEnding));
+    const logs = ((await existing(readdir(this.#path))) ?? []).filter((name) => name.endsWith(logEnding));
     return logs
       .map((name) => name.slice(0, -logEnding.length))
       .filter((name) => deviceName.test(name))
@@ -101,8 +101,10 @@ class FolderCompartment implements Compartment {
     return exists(this.#blobPath(name));
   }
 
-  putBlob(name: string, bytes: Uint8Array): Promise<void> {
-    return writeOnce(this.#blobPath(name), bytes);
+  async putBlob(name: string, bytes: Uint8Array): Promise<void> {
+    const path = this.#blobPath(name);
+    await makeFolder(dirname(path));
+    await writeOnce(path, bytes);
   }
 
   async removeBlob(name: string): Promise<void> {
@@ -171,6 +173,7 @@ class FolderLog implements CarriedLog {
   async append(frame: Uint8Array, _: FrameMark, at: number): Promise<number> {
     const length = Buffer.alloc(lengthBytes);
     length.writeUInt32BE(frame.length);
+    if (at === 0) await makeFolder(dirname(this.name));
     const file = await open(this.name, at === 0 ? 'w' : 'r+', 0o600);
     try {
       await file.truncate(at);

@@ -62,8 +62,8 @@ export interface Carrier {
   findLock(): Promise<string | undefined>;
   /** Puts a lock there in place of another, unless a device has meanwhile put one there. @param before - `undefined` if there is none */
   putLock(lock: string, before: string | undefined): Promise<void>;
-  /** What is sealed under a key; made if it is not there. @param key - its name: letters `a`-`f` and digits */
-  compartment(key: string): Promise<Compartment>;
+  /** What is sealed under a key. @param key - its name: letters `a`-`f` and digits */
+  compartment(key: string): Compartment;
   /** Removes a compartment with all that is in it, if it is there. */
   removeCompartment(key: string): Promise<void>;
   /** Calls `changed` when a device has written something into a compartment, or changed the lock; returns a function that stops it. */

@@ -140,7 +140,7 @@ export class SyncRemote {
   static async #opened(carrier: Carrier, passphrase: string, tools: SealingTools): Promise<SyncRemote> {
     const text = (await carrier.findLock()) ?? '';
     const { id, sealing, earlier } = await openedLock(text, passphrase, carrier.name, tools);
-    const compartment = await carrier.compartment(compartmentOf(id));
+    const compartment = carrier.compartment(compartmentOf(id));
     return new SyncRemote({ carrier, text, id, earlier, sealing, compartment, tools });
   }
 

@@ -234,6 +234,21 @@ describe('a folder that is not as it should be', () => {
     expect(await other.snippets()).toEqual(await one.snippets());
   });
 
+  it('emptied while a device is at it: has it all again from those who sync', async () => {
+    await one.keepPicture(new TextEncoder().encode('a picture'));
+    await one.sync.sync();
+    await other.sync.sync();
+    const lock = readFileSync(join(one.shared, 'drawer-sync.json'));
+    for (const name of readdirSync(one.shared)) rmSync(join(one.shared, name), { recursive: true });
+    expect(await one.sync.sync()).toMatchObject({ sent: 2, problems: [] });
+    writeFileSync(join(one.shared, 'drawer-sync.json'), lock);
+    for (const device of [other, one, other]) expect(reasons(await device.sync.sync())).toEqual([]);
+    const late = await new Device(one.shared).open();
+    await late.sync.sync();
+    for (const device of [other, late]) expect(await device.snippets()).toEqual(await one.snippets());
+    await late.close();
+  });
+
   it('files of others, copies with other names, and a frame that was not noted', async () => {
     for (const name of ['notes.txt', `${basename(log, '.log')} (1).log`, 'own.drawer', '.log'])
       copyFileSync(log, join(one.sealed, name));

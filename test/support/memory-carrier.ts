@@ -51,7 +51,7 @@ export function carrierOf(place: Place): Carrier {
     putLock: async (lock) => {
       place.lock = lock;
     },
-    compartment: async () => compartment,
+    compartment: () => compartment,
     removeCompartment: async () => {},
     watch: () => () => {},
     close: async () => {},

@@ -121,7 +121,7 @@ export class NatsCarrier implements Carrier {
     if (last) await this.#store.eraseMessage(last.seq);
   }
 
-  async compartment(key: string): Promise<Compartment> {
+  compartment(key: string): Compartment {
     return new NatsCompartment(this.#store, `${this.#subject}.${key}`, this.name);
   }
 
