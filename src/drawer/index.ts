@@ -4,6 +4,7 @@ export type { Check } from './check.ts';
 export { readSummary } from './commit.ts';
 export * from './drawer.ts';
 export type { Renewal, Renewed } from './edit.ts';
+export type { Encryption } from './encryption.ts';
 export type { EntriesOptions } from './entries.ts';
 export { erase, eraseFromHistory, hashesOf, hidden } from './erase.ts';
 export * from './exchange.ts';

@@ -1,17 +1,8 @@
 import { utf8ToBytes } from '@noble/hashes/utils.js';
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
-import { checkPassphrase, hashOf } from '../drawer/index.ts';
+import { checkPassphrase, type Encryption, hashOf } from '../drawer/index.ts';
 import { type CarriedLog, type Carrier, type Compartment, deviceName, type FrameMark, markOf } from './carrier.ts';
-
-/** Seals values under a key. Each is bound to its place, so that none can be moved to another. */
-export interface Sealing {
-  seal(bytes: Uint8Array, place: string): Uint8Array;
-  /** @throws DrawerError `damaged` if it was changed or moved from another place */
-  open(sealed: Uint8Array, place: string): Uint8Array;
-  /** A keyed hash of words, in Base64. */
-  digest(words: string): string;
-}
 
 /** How a platform seals and packs what is carried. */
 export interface SealingTools {
@@ -21,7 +12,7 @@ export interface SealingTools {
    * @param lock - as JSON
    * @throws DrawerError `locked/passphrase-wrong`; any error for what is no lock
    */
-  openLock(lock: string, passphrase: string): Promise<{ readonly salt: string; readonly sealing: Sealing }>;
+  openLock(lock: string, passphrase: string): Promise<{ readonly salt: string; readonly sealing: Encryption }>;
   /** DEFLATE (RFC 1951), without a header. */
   deflate(bytes: Uint8Array): Promise<Uint8Array>;
   /** @throws if it is more than `most` bytes, or not deflated */
@@ -97,7 +88,7 @@ interface Opened {
   readonly text: string;
   readonly id: string;
   readonly earlier: readonly string[];
-  readonly sealing: Sealing;
+  readonly sealing: Encryption;
   readonly compartment: Compartment;
   readonly tools: SealingTools;
 }
@@ -110,7 +101,7 @@ export class SyncRemote {
   readonly earlier: readonly string[];
   readonly carrier: Carrier;
   readonly #text: string;
-  readonly #sealing: Sealing;
+  readonly #sealing: Encryption;
   readonly #compartment: Compartment;
   readonly #tools: SealingTools;
 
@@ -269,10 +260,10 @@ const compartmentOf = (id: string): string => hashOf(utf8ToBytes(id)).slice(0, 1
 export class RemoteLog {
   readonly #log: CarriedLog;
   readonly #device: string;
-  readonly #sealing: Sealing;
+  readonly #sealing: Encryption;
   readonly #tools: SealingTools;
 
-  constructor(log: CarriedLog, device: string, sealing: Sealing, tools: SealingTools) {
+  constructor(log: CarriedLog, device: string, sealing: Encryption, tools: SealingTools) {
     this.#log = log;
     this.#device = device;
     this.#sealing = sealing;

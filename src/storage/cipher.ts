@@ -1,18 +1,10 @@
 import { concatBytes, utf8ToBytes } from '@noble/hashes/utils.js';
 import { DrawerError } from '../content/index.ts';
+import type { Encryption } from '../drawer/index.ts';
 import { damagedRow, type Lock } from './encryption.ts';
 
 /** Needs 128 MB and about half a second, so that passphrases are slow to guess. */
 const strength = { cost: 2 ** 17, blockSize: 8, parallel: 1 } as const;
-
-/** Encrypts values with a drawer's key. Each value is bound to its place, so that none can be moved to another. */
-export interface Encryption {
-  seal(bytes: Uint8Array, place: string): Uint8Array;
-  /** @throws DrawerError `damaged` if it was changed or moved from another place */
-  open(sealed: Uint8Array, place: string): Uint8Array;
-  /** HMAC-SHA-256 (RFC 2104), in Base64: it reveals nothing about the words. */
-  digest(words: string): string;
-}
 
 /** What a platform has of cryptography. */
 export interface Cipher {

@@ -4,7 +4,8 @@ import { concatBytes, randomBytes } from '@noble/ciphers/utils.js';
 import { hmac } from '@noble/hashes/hmac.js';
 import { scryptAsync } from '@noble/hashes/scrypt.js';
 import { sha256 } from '@noble/hashes/sha2.js';
-import { blankLock, type Cipher, type Encryption, encryptionWith, openKey, sealKey } from '../cipher.ts';
+import type { Encryption } from '../../drawer/index.ts';
+import { blankLock, type Cipher, encryptionWith, openKey, sealKey } from '../cipher.ts';
 import { composed, type Lock, parseLock } from '../encryption.ts';
 import type { ValueEncryption } from './encryption.ts';
 

@@ -1,5 +1,6 @@
 import { DrawerError } from '../../content/index.ts';
-import { blankLock, type Cipher, type Encryption, encryptionWith, openKey, sealKey } from '../cipher.ts';
+import type { Encryption } from '../../drawer/index.ts';
+import { blankLock, type Cipher, encryptionWith, openKey, sealKey } from '../cipher.ts';
 import { composed, type Lock } from '../encryption.ts';
 import type { Prepare } from './snippet-row.ts';
 
