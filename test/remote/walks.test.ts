@@ -145,6 +145,6 @@ it('end alike with nothing lost, and nothing deleted is back, though logs are re
         expect(states.map(({ id }) => id).filter((id) => !first?.some((each) => each.id === id))).toEqual([]);
       }
     }),
-    { numRuns: Number(process.env.RUNS ?? 40), endOnFailure: true },
+    { numRuns: Number(process.env.RUNS ?? 20), endOnFailure: true },
   );
 }, 600_000);
