@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { DrawerError } from '../content/index.ts';
+import { DrawerError, parseWith } from '../content/index.ts';
 import {
   type FactsOf,
   loadFacts,
@@ -18,6 +18,7 @@ import {
   notesUnder,
   parseRecord,
   type SyncRecord,
+  type Version,
 } from '../sync/index.ts';
 import { lastOf, noted, ownDevices, putReplaced, sentBy } from './own-log.ts';
 import type { Sync, SyncResult } from './platform.ts';
@@ -174,16 +175,18 @@ async function mergeFrames(sync: Sync, frames: readonly Frame[], log: LogOf): Pr
   );
 }
 
+const blobSchema = v.strictObject({ blob: v.string() });
 const keptApart = v.looseObject({
   id: v.string(),
   state: v.looseObject({ versions: v.array(v.looseObject({ at: v.string(), value: v.unknown() })) }),
 });
-const blobSchema = v.strictObject({ blob: v.string() });
 
 /** A record with the values that are kept apart from the logs. */
 async function withValues({ storage, remote }: Sync, told: unknown): Promise<unknown> {
-  const { success, output: record } = v.safeParse(keptApart, told);
-  if (!success || !record.state.versions.some(({ value }) => v.is(blobSchema, value))) return told;
+  // What it is has not been checked yet.
+  const { versions: all } = (told as Partial<SyncRecord> | null)?.state ?? {};
+  if (!Array.isArray(all) || !all.some((each: Partial<Version> | null) => v.is(blobSchema, each?.value))) return told;
+  const record = parseWith(keptApart, told, 'record');
   const { id, state } = record;
   const { state: known } = await storage.read((rows) => findHere(rows, id));
   const versions = [];

@@ -4,5 +4,5 @@ export { gatherersOf, type Sharing, sharingOf } from './gatherers.ts';
 export { checkTime, type Merge, type MergeOptions, mergeRecords, recordOf } from './merge.ts';
 export { blobsTold, changedAfter, changesAfter, findHere, hashOfText, names, notesUnder, timeHeard } from './notes.ts';
 export { parseRecord } from './parse-record.ts';
-export type { SyncRecord } from './record.ts';
+export type { SyncRecord, Version } from './record.ts';
 export { stampedStorage, takePart } from './stamping.ts';
