@@ -219,25 +219,41 @@ it('keeps in step over a server, also when that was away, and shows its token to
   expect(await list(other)).toEqual(['oak', 'elm']);
 });
 
-it('loses and doubles nothing when it is killed at any moment', async () => {
-  const many = Array.from({ length: 40 }, (_, number) => ['--text', `plank ${number}`]).flat();
-  await one.run('copy', ...many);
-  for (let round = 0; round < 8; round++) {
-    const place = round % 2 ? other : one;
-    await place.run('copy', '--text', `round ${round}`);
-    const child = spawn(process.execPath, [command, 'sync', shared], {
-      cwd: place.folder,
-      env: { ...process.env, DRAWER: place.drawer },
-    });
-    const timer = setTimeout(() => child.kill('SIGKILL'), 350 + 60 * round);
-    await new Promise((end) => child.on('close', end));
-    clearTimeout(timer);
-  }
-  for (const place of [one, other, one, other])
-    expect(await place.run('sync', shared)).toMatchObject({ err: '', code: 0 });
-  const words = await list(one);
-  expect(words).toEqual(await list(other));
-  expect(new Set(words).size).toBe(words.length);
-  expect(words.length).toBe(48);
-  expect((await one.run('check')).out).toContain('all is well');
-});
+it.each([{ options: [] }, { options: ['--new-passphrase'] }])(
+  'loses and doubles nothing when it is killed at any moment $options',
+  async ({ options }) => {
+    const many = Array.from({ length: 40 }, (_, number) => ['--text', `plank ${number}`]).flat();
+    await one.run('copy', ...many);
+    let known = 'wooden river ferry';
+    let chosen = known;
+    /** Syncs with the passphrase that is in use: a killed program may have changed it, or not. */
+    const synced = async (place: Workplace): Promise<void> => {
+      for (const words of [chosen, known]) {
+        process.env.DRAWER_SYNC_PASSPHRASE = words;
+        const { code, err } = await place.run('sync', shared);
+        if (code === 0) known = words;
+        if (code === 0) return expect(err).toBe('');
+      }
+      throw new Error('No passphrase opens it');
+    };
+    for (let round = 0; round < 8; round++) {
+      const place = round % 2 ? other : one;
+      if (options.length > 0) await synced(place);
+      await place.run('copy', '--text', `round ${round}`);
+      if (options.length > 0) chosen = `steel river ferry ${round}`;
+      const child = spawn(process.execPath, [command, 'sync', shared, ...options], {
+        cwd: place.folder,
+        env: { ...process.env, DRAWER: place.drawer, DRAWER_SYNC_NEW_PASSPHRASE: chosen },
+      });
+      const timer = setTimeout(() => child.kill('SIGKILL'), (options.length > 0 ? 700 : 350) + 60 * round);
+      await new Promise((end) => child.on('close', end));
+      clearTimeout(timer);
+    }
+    for (const place of [one, other, one, other]) await synced(place);
+    const words = await list(one);
+    expect(words).toEqual(await list(other));
+    expect(new Set(words).size).toBe(words.length);
+    expect(words.length).toBe(48);
+    expect((await one.run('check')).out).toContain('all is well');
+  },
+);
