@@ -7,7 +7,6 @@ import type { Sync, SyncOptions, SyncPlatform, SyncResult } from './platform.ts'
 import { framesRead, type LogsRead, readLogs } from './read-logs.ts';
 import { comeBack, forgetOldDeletions, logsToReplace, removeReplaced } from './replaced-logs.ts';
 import { SyncRemote } from './sealed-remote.ts';
-
 import { send, type Telling } from './tell.ts';
 import { removeBlobs, toldBefore } from './told-before.ts';
 
@@ -26,7 +25,7 @@ export interface Syncing {
    * @throws DrawerError `usage/passphrase-short`; `refused/sync-others-unread` if something of another device cannot be read, and
    * the passphrase stays; `locked/sync-passphrase-changed`; those of `sync`
    */
-  changePassphrase(passphrase: string): Promise<SyncResult>;
+  changePassphrase(passphrase: string, options?: Pick<SyncOptions, 'onProgress' | 'signal'>): Promise<SyncResult>;
   /** Calls `changed` after every change, of the drawer or by another device; returns a function that stops it. */
   watch(changed: () => void): () => void;
   close(): Promise<void>;
@@ -41,17 +40,16 @@ export async function openSyncingOver(
   try {
     let remote = await SyncRemote.open(carrier, options.passphrase, platform);
     const storage = await platform.openStorage();
+    const syncOnce = (more: Pick<SyncOptions, 'onProgress' | 'signal'> = {}): Promise<SyncResult> =>
+      syncNow({ storage, remote, platform, options: { ...options, ...more } });
     const syncing: Syncing = {
-      sync: (more) =>
-        carrier.guarded(() =>
-          platform.alone(() => syncNow({ storage, remote, platform, options: { ...options, ...more } })),
-        ),
+      sync: (more) => carrier.guarded(() => platform.alone(() => syncOnce(more))),
       follow: (following) => follow(syncing, following),
-      changePassphrase: (passphrase) =>
+      changePassphrase: (passphrase, more) =>
         carrier.guarded(() =>
           platform.alone(async () => {
             checkPassphrase(passphrase);
-            const before = await syncNow({ storage, remote, platform, options });
+            const before = await syncOnce(more);
             const [problem] = before.problems;
             if (problem)
               throw new DrawerError('refused/sync-others-unread', {}, { where: carrier.name, cause: problem });
@@ -59,7 +57,7 @@ export async function openSyncingOver(
             const others = await framesRead(storage, remote);
             await storage.write((rows) => putReplaced(rows, others));
             remote = await remote.withPassphrase(passphrase);
-            const { sent } = await syncNow({ storage, remote, platform, options });
+            const { sent } = await syncOnce(more);
             return { ...before, sent };
           }),
         ),
@@ -87,7 +85,7 @@ async function syncNow(sync: Sync): Promise<SyncResult> {
   const device = await ownDevice(sync);
   const first = await readLogs(sync, device);
   const back = await comeBack(sync, device);
-  const { ids, ownIds: _, ...read } = back ? together(first, back) : first;
+  const { ids, ownIds: _, ...read } = back ? both(first, back) : first;
   const isRead = read.problems.length === 0;
   // What is not compared yet may have been deleted long ago.
   if (back && !isRead) return { ...read, sent: 0 };
@@ -112,7 +110,7 @@ async function sendAnew(sync: Sync, telling: Telling): Promise<number> {
 }
 
 /** What was read in two goes. */
-const together = (one: LogsRead, other: LogsRead): LogsRead => ({
+const both = (one: LogsRead, other: LogsRead): LogsRead => ({
   ...other,
   added: one.added + other.added,
   changed: one.changed + other.changed,
