@@ -4,8 +4,8 @@ import { names, notesUnder, takePart } from '../sync/index.ts';
 import type { Sync } from './platform.ts';
 import { positionSchema, type SyncRemote } from './sealed-remote.ts';
 
-/** What is noted of a log that this device writes: the stamp up to which it has told, where the log ends, and when it was begun. */
-export const sentSchema = v.strictObject({ at: v.string(), end: positionSchema, begun: v.optional(v.number(), 0) });
+/** What is noted of a log that this device writes: the stamp up to which it has told, where the log ends, when it was begun, and by whom. */
+export const sentSchema = v.strictObject({ at: v.string(), end: positionSchema, begun: v.number(), name: v.string() });
 export type Sent = v.InferOutput<typeof sentSchema>;
 
 /** What was noted; `undefined` if that cannot be read: then all is read or told again, which does no harm. */

@@ -95,6 +95,15 @@ async function readUpTo({ storage, remote }: Sync, { device, isOwn }: LogOf): Pr
   return read?.end ?? logStart;
 }
 
+/** Notes how people call other devices. */
+async function putNames(rows: WritableRows, called: Readonly<Record<string, string>>): Promise<void> {
+  const own = await rows.findNote(names.device);
+  for (const [device, name] of Object.entries(called)) {
+    const isOwn = device === own || (await rows.findNote(names.former(device))) !== undefined;
+    if (!isOwn) await rows.putNote(names.nameOf(device), name);
+  }
+}
+
 /** Notes that frames were read. @throws DrawerError `sync-clock-ahead` */
 async function putRead(
   rows: WritableRows,
@@ -105,8 +114,7 @@ async function putRead(
   const { name, end } = frames.at(-1) as Frame;
   for (const { replaced = {}, names: called = {} } of frames) {
     await putReplaced(rows, replaced);
-    for (const [each, value] of Object.entries(called))
-      if ((await rows.findNote(names.former(each))) === undefined) await rows.putNote(names.nameOf(each), value);
+    await putNames(rows, called);
   }
   if (isOwn) {
     const sent = await sentBy(rows, remote, device);

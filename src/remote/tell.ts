@@ -57,11 +57,13 @@ export async function send(sync: Sync, device: string, { known, replaces = {} }:
     options.onProgress?.(count);
   }
   await log.write();
+  // Another name is told of, too.
+  if (before && before.name !== log.name && log.end.frames === before.end.frames) await log.write({});
   const last = before ? undefined : await storage.read((rows) => lastOfAll(rows, remote, log.name, replaces));
   if (last) await log.write(last);
   if (before?.at === upTo && before.end.frames === log.end.frames) return count;
   await storage.write(async (rows) => {
-    const value: Sent = { at: upTo, end: log.end, begun };
+    const value: Sent = { at: upTo, end: log.end, begun, name: log.name };
     await rows.putNote(names.sent(remote.id, device), JSON.stringify(value));
     await putToldDeletions(rows, deletions);
     await putReplaced(rows, last?.replaced ?? {});

@@ -130,6 +130,11 @@ it('chooses another passphrase for all devices, and says so to those that have t
   await other.run('sync', shared);
   await one.run('sync', shared);
   expect(await list(one)).toEqual(['oak', 'elm']);
+  await other.run('sync', shared, '--name', 'Pier');
+  await one.run('sync', shared, '--name', 'Office');
+  await other.run('sync', shared);
+  expect((await one.run('sync')).out).toBe('Shared with Pier. Nothing waits to be sent.\n');
+  expect((await other.run('sync')).out).toBe('Shared with Office. Nothing waits to be sent.\n');
   delete process.env.DRAWER_SYNC_NEW_PASSPHRASE;
 });
 
