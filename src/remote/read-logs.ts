@@ -18,6 +18,7 @@ import {
   notesUnder,
   parseRecord,
   type SyncRecord,
+  timeHeard,
   type Version,
 } from '../sync/index.ts';
 import { lastOf, noted, ownDevices, putReplaced, sentBy } from './own-log.ts';
@@ -34,6 +35,8 @@ export interface LogsRead extends Omit<SyncResult, 'sent'> {
   readonly ids: ReadonlySet<string>;
   /** The ids of the snippets that logs of this device told of. */
   readonly ownIds: ReadonlySet<string>;
+  /** The devices whose logs could not be read to the end. */
+  readonly unread: readonly string[];
 }
 
 /** A log, and whether this device has written it. */
@@ -53,6 +56,7 @@ export async function readLogs(sync: Sync, device: string, afresh?: 'afresh'): P
   const beside: string[] = [];
   const [ids, ownIds] = [new Set<string>(), new Set<string>()];
   const problems: DrawerError[] = [];
+  const unread: string[] = [];
   const own = new Set([device, ...(await ownDevices(storage, remote.id))]);
   const logs = (await remote.devices()).map((name) => ({ device: name, isOwn: own.has(name) }));
   let done = 0;
@@ -71,10 +75,14 @@ export async function readLogs(sync: Sync, device: string, afresh?: 'afresh'): P
     } catch (error) {
       if (!DrawerError.is(error)) throw error;
       // If this device cannot go on with its own log, it begins another.
-      if (!log.isOwn) problems.push(error);
+      if (log.isOwn) continue;
+      problems.push(error);
+      unread.push(log.device);
+      await putSeen(sync, log.device);
     }
   const { none: _, ...rest } = counts;
-  return { ...rest, beside, ids, ownIds, devices: logs.filter(({ isOwn }) => !isOwn).length, problems };
+  const devices = logs.filter(({ isOwn }) => !isOwn).length;
+  return { ...rest, beside, ids, ownIds, devices, problems, unread };
 }
 
 /** What was read of another device's log; `undefined` if nothing was. */
@@ -93,6 +101,15 @@ export const framesRead = (storage: Storage, remote: SyncRemote): Promise<Readon
 async function readUpTo({ storage, remote }: Sync, { device, isOwn }: LogOf): Promise<LogPosition> {
   const read = await storage.read((rows) => (isOwn ? sentBy(rows, remote, device) : readOf(rows, remote, device)));
   return read?.end ?? logStart;
+}
+
+/** Notes that there is a log, even if nothing of it could be read. */
+async function putSeen({ storage, remote, platform }: Sync, device: string): Promise<void> {
+  await storage.write(async (rows) => {
+    if (await readOf(rows, remote, device)) return;
+    const seen: Read = { end: logStart, begun: await timeHeard(rows, platform.now()) };
+    await rows.putNote(names.read(remote.id, device), JSON.stringify(seen));
+  });
 }
 
 /** Notes how people call other devices. */

@@ -3,6 +3,7 @@ import { forgetDeletions, names, notesUnder, removeForgotten, timeHeard } from '
 import { lastOf, noted, replacedLogs, sentBy, sentSchema } from './own-log.ts';
 import type { Sync } from './platform.ts';
 import { type LogsRead, readLogs, readOf } from './read-logs.ts';
+import type { SyncRemote } from './sealed-remote.ts';
 
 /**
  * Logs do not grow for ever, and deletions are not told of for ever. Each device begins its log anew after a month, and tells in it
@@ -24,13 +25,26 @@ export async function logsToReplace(sync: Sync, device: string): Promise<Readonl
     const own = await sentBy(rows, remote, device);
     if (!own) return undefined;
     const away: [string, number][] = [];
-    for (const other of devices) {
-      const read = await readOf(rows, remote, other);
-      if (read && read.begun + 2 * month < now) away.push([other, read.end.frames]);
-    }
+    for (const other of devices)
+      if (await isOld(rows, remote, other, now))
+        away.push([other, (await readOf(rows, remote, other))?.end.frames ?? 0]);
     return away.length > 0 || own.begun + month < now ? Object.fromEntries(away) : undefined;
   });
 }
+
+/** Whether a log is of a device that has not synced for a month. @param now - milliseconds since 1970 */
+async function isOld(rows: StoredRows, remote: SyncRemote, device: string, now: number): Promise<boolean> {
+  const read = await readOf(rows, remote, device);
+  return read !== undefined && read.begun + 2 * month < now;
+}
+
+/** Whether nothing is to be waited for: what could not be read is of devices that have not synced for a month. */
+export const isAllRead = ({ storage, remote, platform }: Sync, { unread }: LogsRead): Promise<boolean> =>
+  storage.read(async (rows) => {
+    const now = await timeHeard(rows, platform.now());
+    for (const device of unread) if (!(await isOld(rows, remote, device, now))) return false;
+    return true;
+  });
 
 /** Forgets deletions that every device has heard of, or has to compare afresh. */
 export const forgetOldDeletions = ({ storage, platform }: Sync): Promise<void> =>
@@ -45,7 +59,7 @@ export async function removeReplaced({ remote, storage }: Sync, devices: readonl
 }
 
 /**
- * Where a log of this device was replaced: reads all afresh, and removes what is told no more.
+ * Where a log of this device was replaced: reads all afresh, and removes what is told no more, if all could be read.
  * @returns what was read; `undefined` if no log of it was replaced
  */
 export async function comeBack(sync: Sync, device: string): Promise<LogsRead | undefined> {
@@ -53,7 +67,8 @@ export async function comeBack(sync: Sync, device: string): Promise<LogsRead | u
   const mine = await storage.read((rows) => replacedOwn(rows, [remote.id, ...remote.earlier]));
   if (mine.length === 0) return undefined;
   const read = await readLogs(sync, device, 'afresh');
-  if (read.problems.length > 0) return read;
+  // What only such a log tells would be taken for deleted.
+  if (read.unread.length > 0) return read;
   const [since = ''] = mine.map(({ at }) => at).sort();
   const removed = await storage.write(async (rows) => {
     const former = await notesUnder(rows, names.former(''));

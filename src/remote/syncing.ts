@@ -5,7 +5,7 @@ import { type FollowOptions, follow } from './follow.ts';
 import { leaveEarlier, ownDevice, ownDevices, putReplaced, removeOld } from './own-log.ts';
 import type { Sync, SyncOptions, SyncPlatform, SyncResult } from './platform.ts';
 import { framesRead, type LogsRead, readLogs } from './read-logs.ts';
-import { comeBack, forgetOldDeletions, logsToReplace, removeReplaced } from './replaced-logs.ts';
+import { comeBack, forgetOldDeletions, isAllRead, logsToReplace, removeReplaced } from './replaced-logs.ts';
 import { SyncRemote } from './sealed-remote.ts';
 import { send, type Telling } from './tell.ts';
 import { removeBlobs, toldBefore } from './told-before.ts';
@@ -85,8 +85,9 @@ async function syncNow(sync: Sync): Promise<SyncResult> {
   const device = await ownDevice(sync);
   const first = await readLogs(sync, device);
   const back = await comeBack(sync, device);
-  const { ids, ownIds: _, ...read } = back ? both(first, back) : first;
-  const isRead = read.problems.length === 0;
+  const all = back ? both(first, back) : first;
+  const { ids, ownIds: _, unread: __, ...read } = all;
+  const isRead = await isAllRead(sync, all);
   // What is not compared yet may have been deleted long ago.
   if (back && !isRead) return { ...read, sent: 0 };
   const replaces = isRead ? await logsToReplace(sync, device) : undefined;

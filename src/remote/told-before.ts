@@ -1,7 +1,7 @@
 import * as v from 'valibot';
-import { parseWith } from '../content/index.ts';
 import { getSnippet, picturesOf, type Storage, type StoredRows } from '../drawer/index.ts';
 import { names, notesUnder } from '../sync/index.ts';
+import { noted } from './own-log.ts';
 import type { SyncRemote } from './sealed-remote.ts';
 
 const toldSchema = v.strictObject({ blobs: v.array(v.string()), done: v.array(v.string()) });
@@ -10,7 +10,7 @@ type ToldBefore = v.InferOutput<typeof toldSchema>;
 /** What this device has told of, and must not be told any more: its blobs, and the remotes that it left already. */
 export async function toldBefore(storage: Storage, remote: SyncRemote): Promise<ToldBefore | undefined> {
   const note = await storage.read((rows) => rows.findNote(names.told));
-  const told = note === undefined ? undefined : parseWith(toldSchema, JSON.parse(note), 'note');
+  const told = note === undefined ? undefined : (noted(toldSchema, note) ?? { blobs: [], done: [] });
   return told?.done.includes(remote.id) ? undefined : told;
 }
 
@@ -19,7 +19,7 @@ export async function removeBlobs(storage: Storage, remote: SyncRemote, { blobs 
   const { used, secret } = await storage.read(blobsInUse);
   for (const hash of [...blobs, ...secret]) if (!used.has(hash)) await remote.removeBlob(hash);
   await storage.write(async (rows) => {
-    const now = parseWith(toldSchema, JSON.parse((await rows.findNote(names.told)) ?? '{}'), 'note');
+    const now = noted(toldSchema, await rows.findNote(names.told)) ?? { blobs: [], done: [] };
     const done = [...now.done, remote.id];
     const remotes = (await notesUnder(rows, 'sync/sent/')).map(({ name }) => name.split('/').slice(2, -1));
     const isEverywhere = remotes.every((parts) => done.includes(parts.join('/')));

@@ -412,6 +412,34 @@ describe('an older copy of a drawer', () => {
     for (const device of [one, other]) await device.close();
   });
 
+  it('does not wait for ever for a log that nobody can read: its device is away, and others replace it', async () => {
+    const [one, other] = await two();
+    await other.keep('elm');
+    await other.sync.sync();
+    await other.close();
+    await one.keep('oak');
+    await one.sync.sync();
+    const third = await new Device(one.shared).open();
+    for (const name of one.logs()) {
+      const log = join(one.sealed, name);
+      const whole = readFileSync(log);
+      whole[whole.length - 5] = (whole.at(-5) ?? 0) ^ 1;
+      writeFileSync(log, whole);
+    }
+    expect(reasons(await third.sync.sync()).length).toBe(2);
+    ahead += 70 * 24 * 60 * 60_000;
+    await third.keep('ash');
+    await third.sync.sync();
+    expect(reasons(await third.sync.sync())).toEqual([]);
+    expect(third.logs()).toHaveLength(1);
+    // Whose log it was tells all of it again.
+    await other.open();
+    for (const device of [one, other, one, third]) expect(reasons(await device.sync.sync())).toEqual([]);
+    expect((await third.words()).sort()).toEqual(['ash', 'elm', 'oak']);
+    for (const device of [one, other]) expect(await device.snippets()).toEqual(await third.snippets());
+    for (const device of [one, other, third]) await device.close();
+  });
+
   it('put back after months, or used elsewhere: does not bring back what was deleted long ago', async () => {
     const one = await new Device(undefined, 'One').open();
     const other = await new Device(one.shared, 'Other').open();
