@@ -287,7 +287,7 @@ class Link {
     return () => this.#events.removeEventListener('back', back);
   }
 
-  /** @throws TimeoutError; ConnectionError if the connection is lost before the answer comes */
+  /** @throws TimeoutError; ConnectionError if the connection is lost, before the answer comes or for long */
   async asked<T>(request: () => Promise<T>): Promise<T> {
     if (this.#isLost) await this.#back();
     const isOver = new AbortController();
@@ -303,7 +303,7 @@ class Link {
     }
   }
 
-  /** Waits until the connection is there again. @throws TimeoutError */
+  /** Waits until the connection is there again. @throws ConnectionError */
   #back(): Promise<void> {
     return new Promise((done, fail) => {
       const unlisten = this.onBack(() => {
@@ -313,7 +313,7 @@ class Link {
       });
       const late = setTimeout(() => {
         unlisten();
-        fail(new errors.TimeoutError());
+        fail(new errors.ConnectionError('lost'));
       }, backWithin);
     });
   }
