@@ -7,6 +7,7 @@ import { positionSchema, type SyncRemote } from './sealed-remote.ts';
 /** What is noted of a log that this device writes: the stamp up to which it has told, where the log ends, when it was begun, and by whom. */
 export const sentSchema = v.strictObject({ at: v.string(), end: positionSchema, begun: v.number(), name: v.string() });
 export type Sent = v.InferOutput<typeof sentSchema>;
+const endSchema = v.object({ end: positionSchema });
 
 /** What was noted; `undefined` if that cannot be read: then all is read or told again, which does no harm. */
 export function noted<T>(schema: v.GenericSchema<unknown, T>, note: string | undefined): T | undefined {
@@ -20,7 +21,7 @@ export const sentBy = async (rows: StoredRows, remote: SyncRemote, device: strin
 
 /** Of which logs it is told that they need not be there any more, and how many frames of each were read. */
 export const replacedLogs = async (rows: StoredRows): Promise<ReadonlyMap<string, number>> =>
-  new Map((await notesUnder(rows, names.replaced(''))).map(({ name, value }) => [lastOf(name), Number(value)]));
+  new Map([...(await notesUnder(rows, names.replaced('')))].map(([device, frames]) => [device, Number(frames)]));
 
 export async function putReplaced(rows: WritableRows, replaced: Readonly<Record<string, number>>): Promise<void> {
   const known = await replacedLogs(rows);
@@ -31,12 +32,15 @@ export async function putReplaced(rows: WritableRows, replaced: Readonly<Record<
 /** Removes what is sealed under keys before this one, once this device has told everything anew. */
 export async function leaveEarlier(storage: Storage, remote: SyncRemote): Promise<void> {
   for (const id of remote.earlier) {
-    const kinds = ['sent', 'copied', 'read'].map((kind) => `sync/${kind}/${id}/`);
-    const notes = await storage.read((rows) => Promise.all(kinds.map((under) => notesUnder(rows, under))));
-    if (notes.flat().length === 0) continue;
+    const noted = await storage.read(async (rows) => {
+      const kinds = [names.sent, names.copied, names.read];
+      const devices = await Promise.all(kinds.map((nameIn) => notesUnder(rows, nameIn(id, ''))));
+      return kinds.flatMap((nameIn, index) => [...(devices[index]?.keys() ?? [])].map((device) => nameIn(id, device)));
+    });
+    if (noted.length === 0) continue;
     await remote.removeEarlier(id);
     await storage.write(async (rows) => {
-      for (const { name } of notes.flat()) await rows.putNote(name, undefined);
+      for (const name of noted) await rows.putNote(name, undefined);
     });
   }
 }
@@ -53,19 +57,20 @@ export async function removeOld(storage: Storage, remote: SyncRemote, device: st
 
 /** The names under which this device has written logs. @param ids - of the keys they are sealed under */
 export async function ownDevices(storage: Storage, ...ids: readonly string[]): Promise<readonly string[]> {
-  const all = ids.map((id) => names.sent(id, ''));
-  const notes = await storage.read((rows) => Promise.all(all.map((beginning) => notesUnder(rows, beginning))));
-  return notes.flat().map(({ name }) => lastOf(name));
+  const notes = await storage.read((rows) => Promise.all(ids.map((id) => notesUnder(rows, names.sent(id, '')))));
+  return notes.flatMap((each) => [...each.keys()]);
 }
 
-/** How many frames the logs of this device have, by the names under which it has written them. */
-export async function ownFrames(rows: StoredRows, ids: readonly string[]): Promise<Readonly<Record<string, number>>> {
-  const notes = (await Promise.all(ids.map((id) => notesUnder(rows, names.sent(id, ''))))).flat();
-  return Object.fromEntries(notes.map(({ name, value }) => [lastOf(name), noted(sentSchema, value)?.end.frames ?? 0]));
+/** How many frames of logs were written, or read, by their devices. @param nameIn - `names.sent` or `names.read`. @param ids - of the keys */
+export async function framesNoted(
+  rows: StoredRows,
+  nameIn: (remote: string, device: string) => string,
+  ids: readonly string[],
+): Promise<Readonly<Record<string, number>>> {
+  const notes = await Promise.all(ids.map((id) => notesUnder(rows, nameIn(id, ''))));
+  const frames = (note: string): number => noted(endSchema, note)?.end.frames ?? 0;
+  return Object.fromEntries(notes.flatMap((each) => [...each].map(([device, note]) => [device, frames(note)])));
 }
-
-/** The last part of a note's name: that of a device. */
-export const lastOf = (name: string): string => name.slice(name.lastIndexOf('/') + 1);
 
 /** The name of this device; another one for a copy of the drawer, which must not write into the same log. */
 export async function ownDevice({ storage, platform }: Sync, anew?: 'anew'): Promise<string> {
@@ -87,11 +92,11 @@ export async function ownDevice({ storage, platform }: Sync, anew?: 'anew'): Pro
 /** The logs and names of the drawer that this one was copied from are not its own. */
 async function leaveCopied(rows: WritableRows, device: string): Promise<void> {
   const name = (await rows.findNote(names.ownName)) ?? device;
-  const former = (await notesUnder(rows, names.former(''))).map((note) => lastOf(note.name));
+  const former = [...(await notesUnder(rows, names.former(''))).keys()];
   for (const each of former) await rows.putNote(names.former(each), undefined);
   for (const each of [device, ...former]) await rows.putNote(names.nameOf(each), name);
-  for (const sent of await notesUnder(rows, 'sync/sent/')) {
-    await rows.putNote(sent.name, undefined);
-    await rows.putNote(sent.name.replace('/sent/', '/copied/'), sent.value);
+  for (const [log, sent] of await notesUnder(rows, 'sync/sent/')) {
+    await rows.putNote(`sync/sent/${log}`, undefined);
+    await rows.putNote(`sync/copied/${log}`, sent);
   }
 }

@@ -1,13 +1,6 @@
 import * as v from 'valibot';
 import { DrawerError, parseWith } from '../content/index.ts';
-import {
-  type FactsOf,
-  loadFacts,
-  picturesOf,
-  type Storage,
-  type StoredRows,
-  type WritableRows,
-} from '../drawer/index.ts';
+import { type FactsOf, loadFacts, picturesOf, type StoredRows, type WritableRows } from '../drawer/index.ts';
 import {
   checkTime,
   findHere,
@@ -15,19 +8,18 @@ import {
   type MergeOptions,
   mergeRecords,
   names,
-  notesUnder,
   parseRecord,
   type SyncRecord,
   timeHeard,
   type Version,
 } from '../sync/index.ts';
-import { lastOf, noted, ownDevices, putReplaced, sentBy } from './own-log.ts';
+import { noted, ownDevices, putReplaced, sentBy } from './own-log.ts';
 import type { Sync, SyncResult } from './platform.ts';
 import { type Frame, type LogPosition, logStart, positionSchema, type SyncRemote } from './sealed-remote.ts';
 
 /** What is noted of another device's log: up to where it was read, and when it was begun, in milliseconds since 1970. */
 const readSchema = v.strictObject({ end: positionSchema, begun: v.number() });
-type Read = v.InferOutput<typeof readSchema>;
+export type Read = v.InferOutput<typeof readSchema>;
 
 /** What the logs told. */
 export interface LogsRead extends Omit<SyncResult, 'sent'> {
@@ -88,15 +80,6 @@ export async function readLogs(sync: Sync, device: string, afresh?: 'afresh'): P
 /** What was read of another device's log; `undefined` if nothing was. */
 export const readOf = async (rows: StoredRows, remote: SyncRemote, device: string): Promise<Read | undefined> =>
   noted(readSchema, await rows.findNote(names.read(remote.id, device)));
-
-/** How many frames were read of the logs of other devices, by their names. */
-export const framesRead = (storage: Storage, remote: SyncRemote): Promise<Readonly<Record<string, number>>> =>
-  storage.read(async (rows) => {
-    const notes = await notesUnder(rows, names.read(remote.id, ''));
-    return Object.fromEntries(
-      notes.map(({ name, value }) => [lastOf(name), noted(readSchema, value)?.end.frames ?? 0]),
-    );
-  });
 
 async function readUpTo({ storage, remote }: Sync, { device, isOwn }: LogOf): Promise<LogPosition> {
   const read = await storage.read((rows) => (isOwn ? sentBy(rows, remote, device) : readOf(rows, remote, device)));

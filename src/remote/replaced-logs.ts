@@ -1,15 +1,14 @@
 import type { StoredRows } from '../drawer/index.ts';
 import { forgetDeletions, names, notesUnder, removeForgotten, timeHeard } from '../sync/index.ts';
-import { lastOf, noted, replacedLogs, sentBy, sentSchema } from './own-log.ts';
+import { noted, replacedLogs, sentBy, sentSchema } from './own-log.ts';
 import type { Sync } from './platform.ts';
-import { type LogsRead, readLogs, readOf } from './read-logs.ts';
-import type { SyncRemote } from './sealed-remote.ts';
+import { type LogsRead, type Read, readLogs, readOf } from './read-logs.ts';
 
 /**
- * Logs do not grow for ever, and deletions are not told of for ever. Each device begins its log anew after a month, and tells in it
- * all that it has. A log of two months is of a device that has not synced for a month: another device, which has read it, tells all that it
- * has anew, too, says so, and removes that log. So after three months no log tells any more of what was deleted before, and the
- * deletion is forgotten. A device that comes back finds that its log was replaced, and compares what it has with what is told.
+ * How logs stay short and deletions come to an end. A device begins its log anew after a month, and tells in it all that its drawer holds.
+ * If a log is two months old, its device has not synced for a month. Another device that has read that log then tells all that it has
+ * anew, names the log as replaced, and removes it. After three months, then, every log was written after the deletion was known, and the
+ * deletion can be forgotten. A device that finds its own log replaced compares its drawer with the other logs.
  */
 const month = 30 * 24 * 60 * 60_000;
 
@@ -25,25 +24,23 @@ export async function logsToReplace(sync: Sync, device: string): Promise<Readonl
     const own = await sentBy(rows, remote, device);
     if (!own) return undefined;
     const away: [string, number][] = [];
-    for (const other of devices)
-      if (await isOld(rows, remote, other, now))
-        away.push([other, (await readOf(rows, remote, other))?.end.frames ?? 0]);
+    for (const other of devices) {
+      const read = await readOf(rows, remote, other);
+      if (read && isOld(read, now)) away.push([other, read.end.frames]);
+    }
     return away.length > 0 || own.begun + month < now ? Object.fromEntries(away) : undefined;
   });
 }
 
 /** Whether a log is of a device that has not synced for a month. @param now - milliseconds since 1970 */
-async function isOld(rows: StoredRows, remote: SyncRemote, device: string, now: number): Promise<boolean> {
-  const read = await readOf(rows, remote, device);
-  return read !== undefined && read.begun + 2 * month < now;
-}
+const isOld = ({ begun }: Read, now: number): boolean => begun + 2 * month < now;
 
 /** Whether nothing is to be waited for: what could not be read is of devices that have not synced for a month. */
 export const isAllRead = ({ storage, remote, platform }: Sync, { unread }: LogsRead): Promise<boolean> =>
   storage.read(async (rows) => {
     const now = await timeHeard(rows, platform.now());
-    for (const device of unread) if (!(await isOld(rows, remote, device, now))) return false;
-    return true;
+    const logs = await Promise.all(unread.map((device) => readOf(rows, remote, device)));
+    return logs.every((read) => read && isOld(read, now));
   });
 
 /** Forgets deletions that every device has heard of, or has to compare afresh. */
@@ -72,27 +69,29 @@ export async function comeBack(sync: Sync, device: string): Promise<LogsRead | u
   const [since = ''] = mine.map(({ at }) => at).sort();
   const removed = await storage.write(async (rows) => {
     const former = await notesUnder(rows, names.former(''));
-    const own = new Set([device, ...[...former, ...mine].map(({ name }) => lastOf(name))]);
+    const own = new Set([device, ...former.keys(), ...mine.map((log) => log.device)]);
     const told = new Set([...read.ids, ...read.ownIds, ...read.beside]);
     const count = await removeForgotten(rows, told, own, since);
-    for (const { name } of mine) if (name.startsWith('sync/copied/')) await rows.putNote(name, undefined);
+    for (const log of mine) await rows.putNote(names.copied(remote.id, log.device), undefined);
     return count;
   });
   return { ...read, removed: read.removed + removed };
 }
 
-/** What this device, or the drawer that its drawer is a copy of, has told in logs of which all was read and that are replaced. */
+/** Logs of this device, or of the drawer that its drawer is a copy of, that are replaced by a device that has read all of them. */
 async function replacedOwn(
   rows: StoredRows,
   remotes: readonly string[],
-): Promise<readonly { readonly name: string; readonly at: string }[]> {
+): Promise<readonly { readonly device: string; readonly at: string }[]> {
   const replaced = await replacedLogs(rows);
   if (replaced.size === 0) return [];
   const places = remotes.flatMap((id) => [names.sent(id, ''), names.copied(id, '')]);
-  const notes = (await Promise.all(places.map((place) => notesUnder(rows, place)))).flat();
-  return notes.flatMap(({ name, value }) => {
-    const sent = noted(sentSchema, value);
-    const frames = replaced.get(lastOf(name));
-    return sent && frames !== undefined && frames >= sent.end.frames ? [{ name, at: sent.at }] : [];
-  });
+  const notes = await Promise.all(places.map((place) => notesUnder(rows, place)));
+  return notes.flatMap((each) =>
+    [...each].flatMap(([device, value]) => {
+      const sent = noted(sentSchema, value);
+      const frames = replaced.get(device);
+      return sent && frames !== undefined && frames >= sent.end.frames ? [{ device, at: sent.at }] : [];
+    }),
+  );
 }

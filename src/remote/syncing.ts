@@ -1,10 +1,11 @@
 import { DrawerError } from '../content/index.ts';
 import { checkPassphrase } from '../drawer/index.ts';
+import { names } from '../sync/index.ts';
 import type { Carrier } from './carrier.ts';
 import { type FollowOptions, follow } from './follow.ts';
-import { leaveEarlier, ownDevice, ownDevices, putReplaced, removeOld } from './own-log.ts';
+import { framesNoted, leaveEarlier, ownDevice, ownDevices, putReplaced, removeOld } from './own-log.ts';
 import type { Sync, SyncOptions, SyncPlatform, SyncResult } from './platform.ts';
-import { framesRead, type LogsRead, readLogs } from './read-logs.ts';
+import { type LogsRead, readLogs } from './read-logs.ts';
 import { comeBack, forgetOldDeletions, isAllRead, logsToReplace, removeReplaced } from './replaced-logs.ts';
 import { SyncRemote } from './sealed-remote.ts';
 import { send, type Telling } from './tell.ts';
@@ -54,8 +55,8 @@ export async function openSyncingOver(
             if (problem)
               throw new DrawerError('refused/sync-others-unread', {}, { where: carrier.name, cause: problem });
             // All that they have told is told anew by this device: who has not noticed yet compares.
-            const others = await framesRead(storage, remote);
-            await storage.write((rows) => putReplaced(rows, others));
+            const { id } = remote;
+            await storage.write(async (rows) => putReplaced(rows, await framesNoted(rows, names.read, [id])));
             remote = await remote.withPassphrase(passphrase);
             const { sent } = await syncOnce(more);
             return { ...before, sent };

@@ -11,7 +11,7 @@ import {
   type SyncRecord,
   timeHeard,
 } from '../sync/index.ts';
-import { lastOf, ownFrames, putReplaced, replacedLogs, type Sent, sentBy } from './own-log.ts';
+import { framesNoted, putReplaced, replacedLogs, type Sent, sentBy } from './own-log.ts';
 import type { Sync } from './platform.ts';
 import { type Frame, type LogPosition, logStart, type RemoteLog, type SyncRemote } from './sealed-remote.ts';
 
@@ -158,11 +158,11 @@ async function lastOfAll(
   ownName: string,
   replaces: Readonly<Record<string, number>>,
 ): Promise<Required<Pick<Frame, 'replaced' | 'names'>> | undefined> {
-  const own = await ownFrames(rows, [id, ...earlier]);
+  const own = await framesNoted(rows, names.sent, [id, ...earlier]);
   const replaced = { ...Object.fromEntries(await replacedLogs(rows)), ...replaces, ...own };
   if (Object.keys(replaced).length === 0) return undefined;
-  const others = (await notesUnder(rows, names.nameOf(''))).map(({ name, value }) => [lastOf(name), value]);
-  const former = (await notesUnder(rows, names.former(''))).map(({ name }) => [lastOf(name), ownName]);
+  const others = await notesUnder(rows, names.nameOf(''));
+  const former = [...(await notesUnder(rows, names.former(''))).keys()].map((device) => [device, ownName]);
   return { replaced, names: Object.fromEntries([...others, ...former]) };
 }
 
@@ -178,7 +178,7 @@ async function everything(rows: StoredRows, known: ReadonlySet<string>): Promise
   const there = (await rows.summaries(0, await rows.count())).map(({ id }) => id);
   const noted = await notesUnder(rows, names.record(''));
   const own = new Set((await changes(rows, '')).ids);
-  const ids = new Set([...there, ...noted.map(({ name }) => name.slice(names.record('').length))]);
+  const ids = new Set([...there, ...noted.keys()]);
   return { ids: [...ids].filter((id) => !known.has(id) || own.has(id)), upTo };
 }
 

@@ -21,8 +21,8 @@ export async function removeBlobs(storage: Storage, remote: SyncRemote, { blobs 
   await storage.write(async (rows) => {
     const now = noted(toldSchema, await rows.findNote(names.told)) ?? { blobs: [], done: [] };
     const done = [...now.done, remote.id];
-    const remotes = (await notesUnder(rows, 'sync/sent/')).map(({ name }) => name.split('/').slice(2, -1));
-    const isEverywhere = remotes.every((parts) => done.includes(parts.join('/')));
+    const logs = [...(await notesUnder(rows, 'sync/sent/')).keys()];
+    const isEverywhere = logs.every((log) => done.includes(log.slice(0, log.lastIndexOf('/'))));
     // Another snippet has become secret meanwhile: the next sync starts over.
     if (now.blobs.length !== blobs.length) return;
     await rows.putNote(names.told, isEverywhere ? undefined : JSON.stringify({ ...now, done }));
@@ -34,9 +34,9 @@ async function blobsInUse(
   rows: StoredRows,
 ): Promise<{ readonly used: ReadonlySet<string>; readonly secret: readonly string[] }> {
   const [used, secret] = [new Set<string>(), [] as string[]];
-  for (const { name, value } of await notesUnder(rows, names.blobs(''))) {
+  for (const [id, value] of await notesUnder(rows, names.blobs(''))) {
     const hashes = JSON.parse(value) as readonly string[];
-    if ((await rows.findSnippet(name.slice(names.blobs('').length)))?.secret) secret.push(...hashes);
+    if ((await rows.findSnippet(id))?.secret) secret.push(...hashes);
     else for (const hash of hashes) used.add(hash);
   }
   for (const { id, secret: isSecret } of await rows.summaries(0, await rows.count()))

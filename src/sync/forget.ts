@@ -1,31 +1,28 @@
 import type { WritableRows } from '../drawer/index.ts';
 import { deviceOf } from './clock.ts';
-import { besideIdOf, findKnown, type Known, names, notesUnder, putKnown, putTold } from './notes.ts';
+import { besideIdOf, findHere, findKnown, type Known, names, notesUnder, putKnown, putTold } from './notes.ts';
 import type { SyncRecord } from './record.ts';
 
 /** Notes when deletions were told of for the first time. @param records - as they were told */
 export async function putToldDeletions(rows: WritableRows, records: readonly SyncRecord[]): Promise<void> {
   for (const { id, state } of records) {
-    const { told } = state.gone ?? {};
-    const known = told === undefined ? undefined : await findKnown(rows, id, await rows.findSnippet(id));
+    const { told, at } = state.gone ?? {};
+    const { snippet, known } = await findHere(rows, id);
     const gone = known?.state.gone;
     // What was deleted again meanwhile is told of later.
-    if (!known || !gone || gone.told !== undefined || gone.at !== state.gone?.at) continue;
-    const around = { snippet: await rows.findSnippet(id), before: known };
-    await putKnown(rows, id, { ...known.state, gone: { ...gone, told: told as number } }, around);
+    if (told === undefined || !gone || gone.told !== undefined || gone.at !== at) continue;
+    await putKnown(rows, id, { ...known.state, gone: { ...gone, told } }, { snippet, before: known });
   }
 }
 
 /**
- * Forgets deletions that were told of long ago. Those of secrets stay, and of snippets that stood beside another one which was edited in
- * two places, while both its versions are there: they would be made again.
+ * Forgets old deletions. Two kinds are kept: those of secrets, and those of a second version (`putBeside`) as long as its snippet still
+ * has both versions. Otherwise merging would make that second version again.
  * @param before - when they were told of at the latest, in milliseconds since 1970
  */
 export async function forgetDeletions(rows: WritableRows, before: number): Promise<void> {
-  const noted = (await notesUnder(rows, names.record(''))).map(({ name, value }) => ({
-    id: name.slice(names.record('').length),
-    known: JSON.parse(value) as Known,
-  }));
+  const notes = await notesUnder(rows, names.record(''));
+  const noted = [...notes].map(([id, value]) => ({ id, known: JSON.parse(value) as Known }));
   const edited = noted.filter(({ known }) => known.state.versions.length > 1);
   const beside = new Set(edited.flatMap(({ id, known }) => known.state.versions.map(({ at }) => besideIdOf(id, at))));
   for (const { id, known } of noted) {

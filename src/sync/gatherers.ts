@@ -1,5 +1,5 @@
 import type { Drawer } from '../drawer/index.ts';
-import { changedAfter, type Known, names, under } from './notes.ts';
+import { changedAfter, type Known, names, restOf, under } from './notes.ts';
 
 /** With whom a drawer is shared. */
 export interface Sharing {
@@ -16,13 +16,15 @@ export async function sharingOf(drawer: Pick<Drawer, 'notesBetween'>): Promise<S
   // As of the place that was told last: others may be in use no more.
   const upTo = sent.map(({ value }) => String((JSON.parse(value) as { readonly at?: unknown }).at ?? ''));
   const waiting = await drawer.notesBetween(...changedAfter(upTo.sort().at(-1) ?? ''));
-  const told = await drawer.notesBetween(...under(names.nameOf('')));
-  const gone = (await drawer.notesBetween(...under(names.replaced('')))).map(({ name }) => last(name));
-  const there = told.filter(({ name }) => !gone.includes(last(name)));
-  return { devices: [...new Set(there.map(({ value }) => value))].sort(), waiting: waiting.length };
+  const told = await notesOf(drawer, names.nameOf(''));
+  const gone = await notesOf(drawer, names.replaced(''));
+  const there = [...told].flatMap(([device, name]) => (gone.has(device) ? [] : [name]));
+  return { devices: [...new Set(there)].sort(), waiting: waiting.length };
 }
 
-const last = (name: string): string => name.slice(name.lastIndexOf('/') + 1);
+/** The values of a drawer's notes whose names begin with this, by the rest of the name. */
+const notesOf = async (drawer: Pick<Drawer, 'notesBetween'>, beginning: string): Promise<ReadonlyMap<string, string>> =>
+  restOf(await drawer.notesBetween(...under(beginning)), beginning);
 
 /**
  * The names of the other devices that snippets were gathered on, by the snippets' ids; those of this device are left out.
@@ -34,8 +36,7 @@ export async function gatherersOf(
 ): Promise<ReadonlyMap<string, string>> {
   const [device] = await drawer.findNotes(names.device);
   if (device === undefined) return new Map();
-  const former = await drawer.notesBetween(...under(names.former('')));
-  const own = new Set([device, ...former.map(({ name }) => last(name))]);
+  const own = new Set([device, ...(await notesOf(drawer, names.former(''))).keys()]);
   const notes = await drawer.findNotes(ids.map(names.record));
   const devices = notes.map((note) => (note === undefined ? undefined : (JSON.parse(note) as Known).state.by));
   const others = [...new Set(devices)].filter((each): each is string => each !== undefined && !own.has(each));

@@ -47,9 +47,13 @@ export const changedAfter = (at: string): readonly [string, string] => [`sync/ch
 /** The range of the names that begin with this. @param beginning - with `/` at its end */
 export const under = (beginning: string): readonly [string, string] => [beginning, `${beginning.slice(0, -1)}0`];
 
-/** All notes with names that begin with this. @param beginning - with `/` at its end */
-export const notesUnder = (rows: StoredRows, beginning: string): Promise<readonly StoredNote[]> =>
-  rows.notes(...under(beginning), most);
+/** The values of all notes whose names begin with this, by the rest of the name. @param beginning - with `/` at its end */
+export const notesUnder = async (rows: StoredRows, beginning: string): Promise<ReadonlyMap<string, string>> =>
+  restOf(await rows.notes(...under(beginning), most), beginning);
+
+/** Notes by what their names have behind this. */
+export const restOf = (notes: readonly StoredNote[], beginning: string): ReadonlyMap<string, string> =>
+  new Map(notes.map(({ name, value }) => [name.slice(beginning.length), value]));
 
 /** The notes of what has changed here after a stamp. */
 export const changesAfter = (rows: StoredRows, at: string): Promise<readonly StoredNote[]> =>

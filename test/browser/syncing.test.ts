@@ -93,7 +93,7 @@ it('bring together what each has gathered, with pictures, and what both have wri
   expect(words).toEqual(expect.arrayContaining(['wych elm', 'field elm']));
   const inPage = await page.evaluate(() => window.shared.snippets());
   expect(inPage.filter(({ secret }) => !secret)).toEqual(await device.snippets());
-  // A snippet that becomes secret in the page disappears from the other device and its history.
+  // Marking it as secret in the page removes it from the other device, and from the history there.
   await page.evaluate(() => window.shared.hide('field elm'));
   await syncedIn(page);
   await device.sync.sync();
